@@ -1,0 +1,1 @@
+"""The ``movrel`` command: the same calls as from Python, from a shell."""

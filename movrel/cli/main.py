@@ -1,0 +1,188 @@
+"""Entry point of the ``movrel`` command.
+
+Exit status: 0 done, 2 bad input, 3 the run failed. Reasons go to stderr in plain sentences.
+"""
+
+from __future__ import annotations
+
+import argparse
+import os
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+from typing import TYPE_CHECKING, NoReturn
+
+from movrel.errors import MovrelError, RunCancelled, RunFault
+
+if TYPE_CHECKING:
+    from movrel.session import LoadedModel
+    from movrel.simulate.trajectory import Trajectory
+
+BAD_INPUT, RUN_FAILED = 2, 3
+
+
+class _Parser(argparse.ArgumentParser):
+    def error(self, message: str) -> NoReturn:
+        self.exit(BAD_INPUT, f"{self.prog}: {message}\n")
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = _Parser(prog="movrel", description="Build, run and check physical plant models written in Modelica.")
+    commands = parser.add_subparsers(dest="command", required=True, metavar="COMMAND", parser_class=_Parser)
+    simulate = commands.add_parser("simulate", help="run a model", description="Run a model and write its results.")
+    _sources(simulate)
+    simulate.add_argument("--start", type=float, metavar="T", help="start time in s")
+    simulate.add_argument("--stop", type=float, metavar="T", help="stop time in s")
+    simulate.add_argument("--interval", type=float, metavar="DT", help="distance of output points in s")
+    simulate.add_argument("--solver", metavar="NAME", help="bdf or adams")
+    simulate.add_argument("--tolerance", type=float, metavar="R", help="relative tolerance")
+    simulate.add_argument("--set", action="append", default=[], metavar="NAME=VALUE", help="value of a parameter, in its unit")
+    simulate.add_argument("--output", metavar="FILE", help="OUT.csv or OUT.parquet; without it a summary is printed")
+    simulate.add_argument("--stats", action="store_true", help="print statistics of the run")
+    check = commands.add_parser("check", help="check a model without running it")
+    _sources(check)
+    equations = commands.add_parser("equations", help="print the sorted system")
+    _sources(equations)
+    worker = commands.add_parser("worker", help="work on queued runs of a workspace")
+    worker.add_argument("--database", default=os.environ.get("MOVREL_DATABASE"), metavar="URL", help="address of the database")
+    worker.add_argument("--queues", default="quick,batch", help="queues to take work from")
+    return parser
+
+
+def _sources(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("files", nargs="+", metavar="FILE.mo", help="Modelica files or package folders")
+    parser.add_argument("--model", metavar="NAME", help="class to run; the last model of the last file without it")
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Run the command; returns the exit status."""
+    options = _parser().parse_args(arguments)
+    try:
+        if options.command == "worker":
+            return _worker(options)
+        from movrel.session import load
+
+        model = load(*options.files, model=options.model)
+        return {"simulate": _simulate, "check": _check, "equations": _equations}[options.command](model, options)
+    except (RunFault, RunCancelled) as fault:
+        print(fault.sentence(), file=sys.stderr)
+        return RUN_FAILED
+    except MovrelError as fault:
+        print(fault.sentence(), file=sys.stderr)
+        return BAD_INPUT
+    except BrokenPipeError:
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return 0
+    except KeyboardInterrupt:
+        print("stopped.", file=sys.stderr)
+        return 130
+    except MemoryError:
+        print("the machine has not enough memory for this model or this many output points.", file=sys.stderr)
+        return RUN_FAILED
+    except OSError as fault:
+        print(f"{fault.filename or 'a file'}: {fault.strerror}.", file=sys.stderr)
+        return BAD_INPUT
+
+
+def _settings(items: Sequence[str]) -> dict[str, float | bool]:
+    settings: dict[str, float | bool] = {}
+    for item in items:
+        name, equals, text = item.partition("=")
+        if not equals or not name.strip():
+            raise MovrelError(f"--set {item}: write NAME=VALUE.")
+        word = text.strip()
+        if word in ("true", "false"):
+            settings[name.strip()] = word == "true"
+            continue
+        try:
+            settings[name.strip()] = float(word)
+        except ValueError:
+            raise MovrelError(f"--set {item}: '{text}' is not a number, true or false.") from None
+    return settings
+
+
+def _simulate(model: LoadedModel, options: argparse.Namespace) -> int:
+    output = options.output
+    if output and Path(output).suffix not in (".csv", ".parquet"):
+        raise MovrelError(f"--output {output}: the ending decides the format.", hint="Use .csv or .parquet.")
+    if output and not Path(output).resolve().parent.is_dir():
+        raise MovrelError(f"--output {output}: the folder does not exist.")
+    run = model.prepare(
+        _settings(options.set), options.start, options.stop, options.interval, options.solver, options.tolerance
+    )
+    try:
+        result = run.go()
+    except RunFault:
+        partial = run.partial()
+        if output and len(partial.time):
+            _write(partial, output)
+            print(f"What was computed until {partial.final_time:g} s is in {output}.", file=sys.stderr)
+        raise
+    for message in result.messages:
+        print(f"note: {message}", file=sys.stderr)
+    if output:
+        _write(result, output)
+    else:
+        _summary(result)
+    if options.stats:
+        _statistics(model, result)
+    return 0
+
+
+def _write(result: Trajectory, output: str) -> None:
+    if output.endswith(".csv"):
+        result.to_csv(output)
+    else:
+        import pyarrow.parquet as parquet
+
+        parquet.write_table(result.to_arrow(), output)
+
+
+def _summary(result: Trajectory) -> None:
+    print(f"{len(result.time)} points from {result.time[0]:g} s to {result.time[-1]:g} s, {len(result.events)} events")
+    width = max((len(c.name) for c in result.varying()), default=0)
+    for column in result.varying():
+        values = result[column.name]
+        print(
+            f"{column.name:<{width}}  final {values[-1]:>12.6g}  min {values.min():>12.6g}  max {values.max():>12.6g}  {column.unit}"
+        )
+
+
+def _statistics(model: LoadedModel, result: Trajectory) -> None:
+    for name, value in result.statistics.as_dict().items():
+        if name != "seconds":
+            print(f"{name.replace('_', ' ')}: {value}")
+    for name, value in {**model.seconds, **result.statistics.seconds}.items():
+        print(f"time for {name}: {value:.4f} s")
+
+
+def _check(model: LoadedModel, options: argparse.Namespace) -> int:
+    from movrel.equations.report import counts
+
+    system = model.system
+    print(f"{model.name} can be run.")
+    for name, number in counts(system).items():
+        print(f"  {name}: {number}")
+    for note in [*model.flat.warnings, *system.notes]:
+        print(f"  note: {note}")
+    return 0
+
+
+def _equations(model: LoadedModel, options: argparse.Namespace) -> int:
+    from movrel.equations.report import describe
+
+    print(describe(model.system))
+    return 0
+
+
+def _worker(options: argparse.Namespace) -> int:
+    from movrel.jobs.worker import run_worker
+
+    if not options.database:
+        raise MovrelError("no database is named.", hint="Give --database or set MOVREL_DATABASE.")
+    run_worker(options.database, options.queues.split(","))
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

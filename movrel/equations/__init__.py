@@ -1,0 +1,1 @@
+"""Alias removal, matching, sorting and the functions of the sorted system."""

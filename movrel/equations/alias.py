@@ -1,0 +1,179 @@
+"""Alias removal: ``a = b``, ``a = -b``, ``a + b = 0`` and ``a = number`` leave the system."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from movrel.model import expression as x
+from movrel.model.expression import Expr
+from movrel.model.flat import FlatEquation, FlatModel, Variable
+
+
+@dataclass(frozen=True, slots=True)
+class Alias:
+    """A variable that equals ``sign`` times another."""
+
+    of: Variable
+    sign: int
+
+
+@dataclass(slots=True)
+class Reduced:
+    """What is left after alias removal; ``aliases`` and ``fixed`` are by ``id(variable)``."""
+
+    unknowns: list[Variable]
+    equations: list[FlatEquation]
+    aliases: dict[int, Alias] = field(default_factory=dict)
+    fixed: dict[int, float] = field(default_factory=dict)
+
+    def replacement(self) -> dict[int, Expr]:
+        found: dict[int, Expr] = {key: x.const(value) for key, value in self.fixed.items()}
+        for key, alias in self.aliases.items():
+            target = x.const(self.fixed[id(alias.of)]) if id(alias.of) in self.fixed else x.var(alias.of)
+            found[key] = target if alias.sign > 0 else x.negate(target)
+        return found
+
+
+def remove_aliases(flat: FlatModel) -> Reduced:
+    """Take the trivial equations out of a flat model, again until no new ones appear."""
+    total = Reduced(flat.unknowns(), [_tidy(e) for e in flat.equations])
+    while True:
+        step = _pass(total.unknowns, total.equations)
+        if not step.aliases and not step.fixed:
+            return total
+        for key, alias in total.aliases.items():
+            further = step.aliases.get(id(alias.of))
+            if further is not None:
+                total.aliases[key] = Alias(further.of, further.sign * alias.sign)
+        total.aliases.update(step.aliases)
+        total.fixed.update(step.fixed)
+        total.unknowns, total.equations = step.unknowns, step.equations
+
+
+def _tidy(e: FlatEquation) -> FlatEquation:
+    """Collect equal terms of an equation that is a plain sum of variables, as connections give."""
+    terms: dict[int, tuple[Variable, int]] = {}
+    stack = [(e.left, 1), (e.right, -1)]
+    while stack:
+        node, sign = stack.pop()
+        if node.op in ("+", "-"):
+            stack += [(node.args[0], sign), (node.args[1], sign if node.op == "+" else -sign)]
+        elif node.op == "neg":
+            stack.append((node.args[0], -sign))
+        elif node.op == "var":
+            before = terms.get(id(node.value))
+            terms[id(node.value)] = (node.value, (before[1] if before else 0) + sign)
+        elif not node.is_const(0):
+            return e
+    if all(count for _, count in terms.values()):
+        return e
+    total: Expr = x.ZERO
+    for variable, count in terms.values():
+        total = x.add(total, x.multiply(x.const(count), x.var(variable))) if count else total
+    return FlatEquation(total, x.ZERO, e.where, e.component, e.kind)
+
+
+def _pass(unknowns: list[Variable], equations: list[FlatEquation]) -> Reduced:
+    allowed = {id(v) for v in unknowns if v.type == "Real"}
+    parent: dict[int, tuple[Variable, int]] = {}
+    rank = {id(v): _rank(v) for v in unknowns}
+    for equation in equations:
+        for side in (equation.left, equation.right):
+            for node in x.walk(side):
+                if node.op == "der":
+                    for variable in x.variables(node):
+                        rank[id(variable)] = rank.get(id(variable), 0) + 100
+    fixed: dict[int, float] = {}
+
+    def find(v: Variable) -> tuple[Variable, int]:
+        sign = 1
+        while id(v) in parent:
+            v, s = parent[id(v)]
+            sign *= s
+        return v, sign
+
+    kept: list[FlatEquation] = []
+    for equation in equations:
+        pair = _alias_pair(equation, allowed)
+        if pair is None:
+            kept.append(equation)
+            continue
+        a, b, sign = pair
+        root_a, sign_a = find(a)
+        if b is None:
+            number = float(sign) * sign_a
+            if id(root_a) in fixed:
+                kept.append(equation)  # given twice: a structural fault, reported later
+            else:
+                fixed[id(root_a)] = number
+            continue
+        root_b, sign_b = find(b)
+        relation = sign * sign_a * sign_b
+        if root_a is root_b:
+            kept.append(equation)
+            continue
+        if id(root_a) in fixed and id(root_b) in fixed:
+            kept.append(equation)
+            continue
+        if rank[id(root_b)] >= rank[id(root_a)]:
+            root_a, root_b = root_b, root_a
+        # root_b becomes an alias of root_a
+        parent[id(root_b)] = (root_a, relation)
+        if id(root_b) in fixed:
+            fixed[id(root_a)] = fixed.pop(id(root_b)) * relation
+        _inherit(root_a, root_b, relation)
+    aliases: dict[int, Alias] = {}
+    remaining = []
+    for v in unknowns:
+        root, sign = find(v)
+        if root is not v:
+            aliases[id(v)] = Alias(root, sign)
+        elif id(v) not in fixed:
+            remaining.append(v)
+    reduced = Reduced(remaining, [], aliases, fixed)
+    replacement = reduced.replacement()
+    for equation in kept:
+        left, right = x.substitute(equation.left, replacement), x.substitute(equation.right, replacement)
+        reduced.equations.append(_tidy(FlatEquation(left, right, equation.where, equation.component, equation.kind)))
+    return reduced
+
+
+def _rank(v: Variable) -> int:
+    """How much a variable deserves to stay: states and variables with start values first."""
+    return 20 * bool(v.fixed) + 5 * (v.start is not None) + 10 * (v.state_select in ("prefer", "always"))
+
+
+def _inherit(kept: Variable, removed: Variable, sign: int) -> None:
+    """Start values given to the removed variable hold for the one that stays."""
+    if removed.start is not None and (kept.start is None or removed.fixed and not kept.fixed):
+        kept.start = removed.start if sign > 0 else x.negate(removed.start)
+    if removed.fixed and not kept.fixed:
+        kept.fixed = True
+
+
+def _alias_pair(equation: FlatEquation, allowed: set[int]) -> tuple[Variable, Variable | None, float] | None:
+    left, right = equation.left, equation.right
+    if left.op == "const":
+        left, right = right, left
+    a = _signed(left, allowed)
+    if a is not None:
+        if right.op == "const" and isinstance(right.value, int | float) and not isinstance(right.value, bool):
+            return a[0], None, a[1] * float(right.value)
+        b = _signed(right, allowed)
+        if b is not None and a[0] is not b[0]:
+            return a[0], b[0], a[1] * b[1]
+        return None
+    if right.is_const(0) and left.op in ("+", "-"):
+        p, q = _signed(left.args[0], allowed), _signed(left.args[1], allowed)
+        if p is not None and q is not None and p[0] is not q[0]:
+            return p[0], q[0], p[1] * q[1] * (-1 if left.op == "+" else 1)
+    return None
+
+
+def _signed(e: Expr, allowed: set[int]) -> tuple[Variable, int] | None:
+    if e.op == "neg":
+        inner = _signed(e.args[0], allowed)
+        return (inner[0], -inner[1]) if inner else None
+    if e.op == "var" and id(e.value) in allowed:
+        return e.value, 1
+    return None

@@ -1,0 +1,255 @@
+"""From sorted equations to CasADi functions.
+
+All explicit unknowns become expressions of time ``t``, states ``x``, parameters ``p``, event memory
+``m`` and the solutions ``s`` of the implicit blocks. Each implicit block is one function of the same
+inputs that is solved (linearly, or by Newton's method with its exact Jacobian) inside the graph, so
+that derivatives run through it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import casadi as ca
+
+from movrel.equations.sorting import Block
+from movrel.errors import Unsupported
+from movrel.model import expression as x
+from movrel.model.expression import RELATIONS, Expr
+from movrel.model.flat import TIME_VARIABLE, Variable
+
+_BINARY = {
+    "+": ca.OP_ADD, "-": ca.OP_SUB, "*": ca.OP_MUL, "/": ca.OP_DIV, "^": ca.OP_POW, "min": ca.OP_FMIN,
+    "max": ca.OP_FMAX, "atan2": ca.OP_ATAN2, "<": ca.OP_LT, "<=": ca.OP_LE, "==": ca.OP_EQ, "<>": ca.OP_NE,
+    "and": ca.OP_AND, "or": ca.OP_OR,
+}  # fmt: skip
+_UNARY = {
+    "neg": ca.OP_NEG, "sqrt": ca.OP_SQRT, "exp": ca.OP_EXP, "log": ca.OP_LOG, "sin": ca.OP_SIN, "cos": ca.OP_COS,
+    "tan": ca.OP_TAN, "asin": ca.OP_ASIN, "acos": ca.OP_ACOS, "atan": ca.OP_ATAN, "sinh": ca.OP_SINH,
+    "cosh": ca.OP_COSH, "tanh": ca.OP_TANH, "abs": ca.OP_FABS, "sign": ca.OP_SIGN, "floor": ca.OP_FLOOR,
+    "ceil": ca.OP_CEIL, "integer": ca.OP_FLOOR, "not": ca.OP_NOT,
+}  # fmt: skip
+
+
+@dataclass(slots=True)
+class Slot:
+    """One piece of event memory.
+
+    A ``relation`` holds whether ``expression > 0`` (``inclusive``: ``>= 0``); a ``floor`` holds the
+    whole number below ``expression``. Between events the held value is used; ``text`` names the
+    relation to a person.
+    """
+
+    kind: str
+    expression: Expr
+    inclusive: bool
+    text: str
+
+
+class EventMemory:
+    """All relations and roundings of a model, each with its place in the memory vector."""
+
+    def __init__(self, size: int) -> None:
+        self.symbols = ca.SX.sym("m", size)
+        self.elements = ca.vertsplit(self.symbols) if size else []
+        self.slots: list[Slot] = []
+        self._number: dict[str, int] = {}
+
+    def symbol(self, kind: str, expression: Expr, inclusive: bool, text: str) -> Any:
+        key = f"{kind}{inclusive}{x.show(expression)}"
+        number = self._number.get(key)
+        if number is None:
+            number = self._number[key] = len(self.slots)
+            self.slots.append(Slot(kind, expression, inclusive, text))
+        return self.elements[number]
+
+
+def count_event_nodes(expressions: Sequence[Expr]) -> int:
+    """An upper bound of the memory that the expressions need."""
+    wanted = RELATIONS | {"floor", "ceil", "integer", "mod", "rem", "div"}
+    return sum(2 if node.op in ("div", "rem") else 1 for e in expressions for node in x.walk(e) if node.op in wanted)
+
+
+class Translator:
+    """Expressions to CasADi scalars, each shared subexpression once."""
+
+    def __init__(self, values: dict[int, Any], memory: EventMemory) -> None:
+        self.values = values
+        self.memory = memory
+        self._done: dict[tuple[int, bool], tuple[Expr, Any]] = {}
+        self._constant: dict[int, bool] = {}
+
+    def __call__(self, e: Expr, events: bool = True) -> Any:
+        if e.op == "var":
+            return self.values[id(e.value)]
+        if e.op == "const":
+            return ca.SX(float(e.value))
+        key = (id(e), events)
+        done = self._done.get(key)
+        if done is None:
+            done = self._done[key] = (e, self._translate(e, events))
+        return done[1]
+
+    def _translate(self, e: Expr, events: bool) -> Any:
+        op, a = e.op, e.args
+        if op == "noevent":
+            return self(a[0], False)
+        if op == "smooth":
+            return self(a[0], False)
+        if op in RELATIONS:
+            return self._relation(e, events)
+        if op in ("floor", "ceil", "integer", "mod", "rem", "div"):
+            return self._rounding(e, events)
+        if op == "if":
+            return ca.if_else(self(a[0], events), self(a[1], events), self(a[2], events))
+        if op in _UNARY:
+            return ca.SX.unary(_UNARY[op], self(a[0], events))
+        if op == "^" and a[1].op == "const" and a[1].value == 2:
+            base = self(a[0], events)
+            return ca.SX.unary(ca.OP_SQ, base)
+        if op in _BINARY:
+            return ca.SX.binary(_BINARY[op], self(a[0], events), self(a[1], events))
+        if op in ("log10",):
+            return ca.SX.binary(ca.OP_MUL, ca.SX.unary(ca.OP_LOG, self(a[0], events)), 0.4342944819032518)
+        raise Unsupported(f"'{op}' cannot be computed in '{x.show(e)}'.")
+
+    def _is_constant(self, e: Expr) -> bool:
+        return all(v.variability in ("parameter", "constant") for v in x.variables(e))
+
+    def _relation(self, e: Expr, events: bool) -> Any:
+        op, (left, right) = e.op, e.args
+        if op in (">", ">="):
+            plain = ca.SX.binary(ca.OP_LT if op == ">" else ca.OP_LE, self(right, events), self(left, events))
+        else:
+            plain = ca.SX.binary(_BINARY[op], self(left, events), self(right, events))
+        if not events or op in ("==", "<>") or self._is_constant(e):
+            return plain
+        # 'a > b' is held as g = a - b > 0; 'a <= b' is the opposite of it, and so on.
+        inclusive, opposite = op in (">=", "<"), op in ("<=", "<")
+        held = self.memory.symbol("relation", x.subtract(left, right), inclusive, x.show(e))
+        return ca.SX.unary(ca.OP_NOT, held) if opposite else held
+
+    def _rounding(self, e: Expr, events: bool) -> Any:
+        op, a = e.op, e.args
+        if op in ("floor", "integer"):
+            if not events or self._is_constant(e):
+                return ca.SX.unary(ca.OP_FLOOR, self(a[0], events))
+            return self.memory.symbol("floor", a[0], True, x.show(e))
+        if op == "ceil":
+            return -self(Expr("floor", (x.negate(a[0]),)), events)
+        quotient = x.divide(a[0], a[1])
+        if op == "mod":
+            whole = Expr("floor", (quotient,))
+        else:
+            positive = Expr(">=", (quotient, x.ZERO))
+            whole = Expr("if", (positive, Expr("floor", (quotient,)), Expr("ceil", (quotient,))))
+        if op == "div":
+            return self(whole, events)
+        return self(Expr("-", (a[0], Expr("*", (whole, a[1])))), events)
+
+
+class Graph:
+    """The unknowns of sorted blocks as functions of ``t, x, p, m, w``.
+
+    ``w`` holds the guesses from which Newton's method starts, one for each implicit unknown.
+    """
+
+    def __init__(
+        self, blocks: list[Block], states: list[Variable], parameters: list[Variable], memory: EventMemory
+    ) -> None:
+        self.blocks = blocks
+        self.states = states
+        self.t = ca.SX.sym("t")
+        self.x = ca.SX.sym("x", len(states))
+        self.p = ca.SX.sym("p", len(parameters))
+        self.implicit = [v for block in blocks if block.kind != "explicit" for v in block.unknowns]
+        self.s = ca.SX.sym("s", len(self.implicit))
+        self.memory = memory
+        values: dict[int, Any] = {id(TIME_VARIABLE): self.t}
+        for group, symbols in ((states, self.x), (parameters, self.p), (self.implicit, self.s)):
+            if group:
+                values.update(zip(map(id, group), ca.vertsplit(symbols), strict=True))
+        self.translate = Translator(values, memory)
+        self.order: list[Variable] = []
+        self._solvers: list[tuple[Block, int, Any]] = []
+        position = 0
+        for block in blocks:
+            self.order.extend(block.unknowns)
+            if block.kind == "explicit":
+                assert block.solution is not None
+                values[id(block.unknowns[0])] = self.translate(block.solution)
+            else:
+                self._solvers.append((block, position, self._residual(block)))
+                position += len(block.unknowns)
+
+    def value(self, variable: Variable) -> Any:
+        return self.translate.values[id(variable)]
+
+    def _residual(self, block: Block) -> Any:
+        inputs = [self.t, self.x, self.p, self.memory.symbols, self.s]
+        if block.kind == "linear":
+            assert block.matrix is not None and block.vector is not None
+            n = len(block.unknowns)
+            rows, columns, entries = [], [], []
+            for i, row in enumerate(block.matrix):
+                for j, entry in enumerate(row):
+                    if not entry.is_const(0):
+                        rows.append(i)
+                        columns.append(j)
+                        entries.append(self.translate(entry))
+            pattern = ca.Sparsity.triplet(n, n, rows, columns)
+            # triplet sorts by column; place the entries accordingly
+            order = sorted(range(len(rows)), key=lambda k: (columns[k], rows[k]))
+            matrix = ca.SX(pattern, ca.vertcat(*[entries[k] for k in order]))
+            vector = ca.vertcat(*[self.translate(e) for e in block.vector])
+            return ca.Function("linear", inputs, [matrix, vector])
+        residuals = [self.translate(x.subtract(e.left, e.right)) for e in block.equations]
+        return ca.Function("residual", inputs, [ca.vertcat(*residuals)])
+
+    def function(self, name: str, outputs: list[Any]) -> Any:
+        """A CasADi function ``(t, x, p, m, w) -> outputs``; ``outputs`` are SX over the graph's symbols."""
+        sizes = (len(self.states), self.p.shape[0], self.memory.symbols.shape[0], len(self.implicit))
+        if not self._solvers:
+            w = ca.SX.sym("w", sizes[3])
+            return ca.Function(name, [self.t, self.x, self.p, self.memory.symbols, w], outputs)
+        t = ca.MX.sym("t")
+        xs, p, m, w = (ca.MX.sym(n, size) for n, size in zip("xpmw", sizes, strict=True))
+        solved: list[Any] = []
+        total = len(self.implicit)
+        for block, position, residual in self._solvers:
+            size = len(block.unknowns)
+            so_far = ca.vertcat(*solved, ca.MX.zeros(total - position))
+            if block.kind == "linear":
+                matrix, vector = residual(t, xs, p, m, so_far)
+                solved.append(ca.solve(matrix, vector))
+            else:
+                solved.append(self._newton(residual, position, size, total)(
+                    w[position : position + size], ca.vertcat(t, xs, p, m, so_far)))  # fmt: skip
+        inner = ca.Function(f"{name}_explicit", [self.t, self.x, self.p, self.memory.symbols, self.s], outputs)
+        return ca.Function(name, [t, xs, p, m, w], inner.call([t, xs, p, m, ca.vertcat(*solved)]))
+
+    def _newton(self, residual: Any, position: int, size: int, total: int) -> Any:
+        sizes = [1, len(self.states), self.p.shape[0], self.memory.symbols.shape[0], total]
+        z, given = ca.SX.sym("z", size), ca.SX.sym("given", sum(sizes))
+        bounds = [0]
+        for n in sizes:
+            bounds.append(bounds[-1] + n)
+        parts = [given[bounds[i] : bounds[i + 1]] for i in range(5)]
+        before, after = parts[4][:position], parts[4][position + size :]
+        parts[4] = ca.vertcat(before, z, after)
+        return ca.rootfinder(
+            f"block_{position}", "newton", {"x": z, "p": given, "g": residual(*parts)},
+            {"error_on_fail": False, "abstol": 1e-12, "abstolStep": 1e-12, "max_iter": 50},
+        )  # fmt: skip
+
+    def residuals(self) -> Any:
+        """``(t, x, p, m, s) -> residual`` of all nonlinear blocks, to see whether Newton's method arrived."""
+        rows = [
+            self.translate(x.subtract(e.left, e.right))
+            for block in self.blocks
+            if block.kind == "nonlinear"
+            for e in block.equations
+        ]
+        return ca.Function("check", [self.t, self.x, self.p, self.memory.symbols, self.s], [ca.vertcat(*rows)])

@@ -1,0 +1,112 @@
+"""Solving one equation for one unknown, and recognising linear dependence."""
+
+from __future__ import annotations
+
+from movrel.model import expression as x
+from movrel.model.expression import Expr
+from movrel.model.flat import Variable
+
+
+def contains(e: Expr, unknowns: set[int]) -> bool:
+    """Whether any of the variables (by identity) occurs."""
+    return any(node.op == "var" and id(node.value) in unknowns for node in x.walk(e))
+
+
+def linear_parts(e: Expr, unknowns: set[int]) -> tuple[dict[int, Expr], Expr] | None:
+    """``e`` as ``sum(coefficient * unknown) + rest``, or None when it is not linear.
+
+    The coefficients are free of the unknowns. A condition of ``if`` counts as known unless it stands
+    in ``noEvent``: between events its value is held.
+    """
+    if e.op == "var" and id(e.value) in unknowns:
+        return {id(e.value): x.ONE}, x.ZERO
+    if not e.args or not contains(e, unknowns):
+        return {}, e
+    op, a = e.op, e.args
+    if op in ("+", "-"):
+        left, right = linear_parts(a[0], unknowns), linear_parts(a[1], unknowns)
+        if left is None or right is None:
+            return None
+        combine = x.add if op == "+" else x.subtract
+        coefficients = dict(left[0])
+        for key, value in right[0].items():
+            coefficients[key] = combine(coefficients.get(key, x.ZERO), value)
+        return coefficients, combine(left[1], right[1])
+    if op == "neg":
+        inner = linear_parts(a[0], unknowns)
+        return None if inner is None else ({k: x.negate(v) for k, v in inner[0].items()}, x.negate(inner[1]))
+    if op == "*":
+        for factor, other in ((a[0], a[1]), (a[1], a[0])):
+            if not contains(factor, unknowns):
+                inner = linear_parts(other, unknowns)
+                if inner is None:
+                    return None
+                return {k: x.multiply(factor, v) for k, v in inner[0].items()}, x.multiply(factor, inner[1])
+        return None
+    if op == "/" and not contains(a[1], unknowns):
+        inner = linear_parts(a[0], unknowns)
+        if inner is None:
+            return None
+        return {k: x.divide(v, a[1]) for k, v in inner[0].items()}, x.divide(inner[1], a[1])
+    if op == "if" and _held(a[0], unknowns):
+        then, otherwise = linear_parts(a[1], unknowns), linear_parts(a[2], unknowns)
+        if then is None or otherwise is None:
+            return None
+        keys = dict.fromkeys([*then[0], *otherwise[0]])
+        coefficients = {k: x.conditional(a[0], then[0].get(k, x.ZERO), otherwise[0].get(k, x.ZERO)) for k in keys}
+        return coefficients, x.conditional(a[0], then[1], otherwise[1])
+    if op == "smooth":
+        return linear_parts(a[0], unknowns)
+    return None
+
+
+def _held(condition: Expr, unknowns: set[int]) -> bool:
+    return not any(node.op == "noevent" and contains(node, unknowns) for node in x.walk(condition))
+
+
+def solve_for(left: Expr, right: Expr, unknown: Variable) -> Expr | None:
+    """The value of ``unknown`` from ``left = right``, or None when it cannot be isolated.
+
+    Only steps that lose no solution and divide by no unknown are taken.
+    """
+    key = {id(unknown)}
+    if left.op == "var" and left.value is unknown and not contains(right, key):
+        return right
+    if right.op == "var" and right.value is unknown and not contains(left, key):
+        return left
+    if not contains(right, key):
+        isolated = _isolate(left, right, unknown, key)
+    elif not contains(left, key):
+        isolated = _isolate(right, left, unknown, key)
+    else:
+        isolated = None
+    if isolated is not None:
+        return isolated
+    parts = linear_parts(x.subtract(left, right), key)
+    if parts is None or parts[0][id(unknown)].is_const(0):
+        return None
+    return x.divide(x.negate(parts[1]), parts[0][id(unknown)])
+
+
+def _isolate(side: Expr, other: Expr, unknown: Variable, key: set[int]) -> Expr | None:
+    """Peel operators off the side in which the unknown occurs, as long as it occurs in one operand."""
+    while not (side.op == "var" and side.value is unknown):
+        op, a = side.op, side.args
+        inside = [i for i, operand in enumerate(a) if contains(operand, key)]
+        if len(inside) != 1:
+            return None
+        i = inside[0]
+        if op == "neg":
+            other = x.negate(other)
+        elif op == "+":
+            other = x.subtract(other, a[1 - i])
+        elif op == "-":
+            other = x.add(other, a[1]) if i == 0 else x.subtract(a[0], other)
+        elif op == "*":
+            other = x.divide(other, a[1 - i])
+        elif op == "/" and i == 0:
+            other = x.multiply(other, a[1])
+        else:
+            return None
+        side = a[i]
+    return other

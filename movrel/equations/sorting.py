@@ -1,0 +1,193 @@
+"""Which equation determines which unknown, and in what order: matching and block triangular form."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import casadi as ca
+
+from movrel.equations.linear import linear_parts, solve_for
+from movrel.errors import StructureFault
+from movrel.model import expression as x
+from movrel.model.expression import Expr
+from movrel.model.flat import FlatEquation, Variable
+
+
+@dataclass(slots=True)
+class Block:
+    """Equations that must be solved together.
+
+    ``kind`` is ``explicit`` (``solution`` holds the value), ``linear`` (``matrix`` and ``vector``
+    with ``matrix * unknowns = vector``) or ``nonlinear``.
+    """
+
+    unknowns: list[Variable]
+    equations: list[FlatEquation]
+    kind: str
+    solution: Expr | None = None
+    matrix: list[list[Expr]] | None = None
+    vector: list[Expr] | None = None
+
+
+def incidence(equations: list[FlatEquation], unknowns: list[Variable]) -> list[list[int]]:
+    """For each equation the numbers of the unknowns that occur in it."""
+    number = {id(v): i for i, v in enumerate(unknowns)}
+    rows = []
+    for equation in equations:
+        found: dict[int, None] = {}
+        for side in (equation.left, equation.right):
+            for node in x.walk(side):
+                if node.op == "var" and (i := number.get(id(node.value))) is not None:
+                    found[i] = None
+        rows.append(list(found))
+    return rows
+
+
+def match(rows: list[list[int]], columns: int, order: list[int] | None = None) -> tuple[list[int], list[int]]:
+    """A maximum matching by augmenting paths; returns (column of each row, row of each column), -1 if none.
+
+    ``order`` gives the rows in the order in which they are matched; earlier rows are never left
+    unmatched for the sake of later ones.
+    """
+    column_of = [-1] * len(rows)
+    row_of = [-1] * columns
+    for start in order if order is not None else range(len(rows)):
+        _augment(start, rows, column_of, row_of)
+    return column_of, row_of
+
+
+def _augment(start: int, rows: list[list[int]], column_of: list[int], row_of: list[int]) -> bool:
+    seen: set[int] = set()
+    stack = [(start, iter(rows[start]))]
+    path: list[tuple[int, int]] = []
+    for column in rows[start]:
+        if row_of[column] < 0:
+            column_of[start], row_of[column] = column, start
+            return True
+    while stack:
+        row, candidates = stack[-1]
+        for column in candidates:
+            if column in seen:
+                continue
+            seen.add(column)
+            path.append((row, column))
+            if row_of[column] < 0:
+                for r, c in reversed(path):
+                    column_of[r], row_of[c] = c, r
+                return True
+            stack.append((row_of[column], iter(rows[row_of[column]])))
+            break
+        else:
+            stack.pop()
+            if path:
+                path.pop()
+    return False
+
+
+def sort_equations(equations: list[FlatEquation], unknowns: list[Variable], what: str = "model") -> list[Block]:
+    """The blocks in the order in which they can be solved.
+
+    Raises :class:`StructureFault` with the smallest sets that do not match, in the user's names.
+    """
+    rows = incidence(equations, unknowns)
+    column_of, row_of = match(rows, len(unknowns))
+    if -1 in column_of or -1 in row_of:
+        raise explain_mismatch(equations, unknowns, rows, column_of, row_of, what)
+    if not unknowns:
+        return []
+    # With the matched unknowns on the diagonal, the block triangular form keeps the matching.
+    sparsity = ca.Sparsity.triplet(
+        len(rows), len(unknowns),
+        [r for r, row in enumerate(rows) for _ in row],
+        [row_of[c] for row in rows for c in row],
+    )  # fmt: skip
+    count, row_order, column_order, row_starts, column_starts, _, _ = sparsity.btf()
+    blocks = []
+    for k in range(count):
+        chosen = row_order[row_starts[k] : row_starts[k + 1]]
+        members = [unknowns[column_of[c]] for c in column_order[column_starts[k] : column_starts[k + 1]]]
+        blocks.append(make_block([equations[r] for r in chosen], members))
+    return blocks
+
+
+def make_block(equations: list[FlatEquation], unknowns: list[Variable]) -> Block:
+    """Decide how a block is solved."""
+    if len(equations) == 1:
+        solution = solve_for(equations[0].left, equations[0].right, unknowns[0])
+        if solution is not None:
+            return Block(unknowns, equations, "explicit", solution=solution)
+    keys = {id(v) for v in unknowns}
+    matrix, vector = [], []
+    for equation in equations:
+        parts = linear_parts(x.subtract(equation.left, equation.right), keys)
+        if parts is None:
+            return Block(unknowns, equations, "nonlinear")
+        matrix.append([parts[0].get(id(v), x.ZERO) for v in unknowns])
+        vector.append(x.negate(parts[1]))
+    return Block(unknowns, equations, "linear", matrix=matrix, vector=vector)
+
+
+def explain_mismatch(
+    equations: list[FlatEquation], unknowns: list[Variable], rows: list[list[int]],
+    column_of: list[int], row_of: list[int], what: str,
+) -> StructureFault:  # fmt: skip
+    """Say which unknowns lack an equation and which equations are one too many.
+
+    The sets are those of the Dulmage-Mendelsohn decomposition: all that alternating paths from an
+    unmatched row or column reach.
+    """
+    sentences = []
+    where = None
+    surplus = [r for r, c in enumerate(column_of) if c < 0]
+    if surplus:
+        reached, stack = {surplus[0]}, [surplus[0]]
+        columns: set[int] = set()
+        while stack:
+            for column in rows[stack.pop()]:
+                columns.add(column)
+                row = row_of[column]
+                if row >= 0 and row not in reached:
+                    reached.add(row)
+                    stack.append(row)
+        where = equations[surplus[0]].where
+        determined = ", ".join(sorted(unknowns[c].name for c in columns)[:6])
+        listed = "; ".join(_described(equations[r]) for r in sorted(reached)[:6])
+        about = f"for {len(columns)} unknowns ({determined})" if columns else "with no unknown in them"
+        sentences.append(f"{len(reached)} equations {about}: {listed}.")
+    missing = [c for c, r in enumerate(row_of) if r < 0]
+    if missing:
+        by_column: dict[int, list[int]] = {}
+        for r, row in enumerate(rows):
+            for c in row:
+                by_column.setdefault(c, []).append(r)
+        names: set[int] = set()
+        used: set[int] = set()
+        stack = [missing[0]]
+        while stack:
+            column = stack.pop()
+            if column in names:
+                continue
+            names.add(column)
+            for row in by_column.get(column, []):
+                if row not in used:
+                    used.add(row)
+                    if column_of[row] >= 0:
+                        stack.append(column_of[row])
+        shown = ", ".join(sorted(unknowns[c].name for c in names)[:8])
+        if used:
+            listed = "; ".join(_described(equations[r]) for r in sorted(used)[:6])
+            sentences.append(f"only {len(used)} equations for {len(names)} unknowns ({shown}): {listed}.")
+        else:
+            sentences.append(f"no equation determines {shown}.")
+        where = where or unknowns[missing[0]].where
+    counts = f"the {what} has {len(equations)} equations for {len(unknowns)} unknowns after trivial ones are removed: "
+    hint = "Remove or correct one of them." if surplus and not missing else "Add the missing equations."
+    if surplus and missing:
+        hint = "Something is given twice while something else is left open."
+    return StructureFault(counts + " ".join(sentences), where, hint)
+
+
+def _described(equation: FlatEquation) -> str:
+    owner = f" in {equation.component}" if equation.component else ""
+    line = f", line {equation.where.line}" if equation.where else ""
+    return f"'{x.show(equation.left)} = {x.show(equation.right)}' ({equation.kind}{owner}{line})"

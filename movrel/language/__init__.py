@@ -1,0 +1,1 @@
+"""Modelica 3.6 text to syntax tree with source spans, and edits as text patches."""

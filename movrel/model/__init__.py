@@ -1,0 +1,1 @@
+"""Lookup, inheritance, modification, arrays and connections: from classes to the flat model."""

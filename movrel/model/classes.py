@@ -1,0 +1,308 @@
+"""The tree of classes: files and package folders, and the lookup of class names in it."""
+
+from __future__ import annotations
+
+import hashlib
+from collections import OrderedDict
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from movrel.errors import LookupFault, MovrelError, Place
+from movrel.language import syntax as s
+from movrel.language.parser import Source, parse
+
+LIBRARY_FOLDER = Path(__file__).resolve().parent.parent / "library"
+PREDEFINED = ("Real", "Integer", "Boolean", "String", "StateSelect", "AssertionLevel", "Clock", "ExternalObject")
+_PREDEFINED_TEXT = """
+type StateSelect = enumeration(never, avoid, default, prefer, always);
+type AssertionLevel = enumeration(warning, error);
+type Real "Real number" end Real;
+type Integer "Whole number" end Integer;
+type Boolean "Truth value" end Boolean;
+type String "Text" end String;
+"""
+_CACHE_SIZE = 400
+_parsed: OrderedDict[tuple[str, str], Source] = OrderedDict()
+
+
+def parse_cached(text: str, file: str) -> Source:
+    """Parse, or give the tree of the same text parsed before; trees are never altered."""
+    key = (hashlib.sha256(text.encode()).hexdigest(), file)
+    source = _parsed.get(key)
+    if source is None:
+        source = _parsed[key] = parse(text, file)
+        while len(_parsed) > _CACHE_SIZE:
+            _parsed.popitem(last=False)
+    else:
+        _parsed.move_to_end(key)
+    return source
+
+
+@dataclass(eq=False, slots=True)
+class Definition:
+    """A class in its place in the tree."""
+
+    node: s.ClassDef
+    source: Source
+    parent: Definition | None
+    children: dict[str, Definition] = field(default_factory=dict)
+    folder: Path | None = None  # where further members of a package lie, read when asked for
+    _inherited: list[Definition] | None = None
+
+    @property
+    def name(self) -> str:
+        return self.node.name
+
+    @property
+    def qualified(self) -> str:
+        if self.parent is None:
+            return self.node.name
+        return f"{self.parent.qualified}.{self.node.name}"
+
+    @property
+    def predefined(self) -> bool:
+        return self.parent is None and self.source.file == "predefined"
+
+    def place(self, node: s.Node | None = None) -> Place:
+        return self.source.place(node.start if node is not None else self.node.name_span[0])
+
+    def __repr__(self) -> str:
+        return f"<class {self.qualified}>"
+
+
+class ClassTree:
+    """All classes that can be named: what was loaded, and the component library on demand."""
+
+    def __init__(self, library: Path | None = LIBRARY_FOLDER) -> None:
+        self.roots: dict[str, Definition] = {}
+        self.library = library
+        self.files: dict[str, Source] = {}
+        predefined = parse_cached(_PREDEFINED_TEXT, "predefined")
+        self._predefined = {c.name: Definition(c, predefined, None) for c in predefined.tree.classes}
+
+    # --- loading ---
+
+    def add_text(self, text: str, file: str) -> list[Definition]:
+        """Add the classes of one file; the last of them is what a run defaults to."""
+        return self.add_source(parse_cached(text, file))
+
+    def add_source(self, source: Source) -> list[Definition]:
+        parent = None
+        if source.tree.within:
+            parent = self.find(source.tree.within)
+            if parent is None:
+                raise LookupFault(
+                    f"the package '{source.tree.within}' named by 'within' is not loaded.",
+                    Place(source.file, 1, 1),
+                    "Load the package too, or remove the 'within' line.",
+                )
+        self.files[source.file] = source
+        return [self._add(node, source, parent) for node in source.tree.classes]
+
+    def _add(self, node: s.ClassDef, source: Source, parent: Definition | None) -> Definition:
+        definition = Definition(node, source, parent)
+        for element in node.elements:
+            if isinstance(element, s.ClassDef):
+                self._add(element, source, definition)
+        siblings = parent.children if parent else self.roots
+        known = siblings.get(node.name)
+        if known and known.source is source:
+            raise LookupFault(
+                f"the class '{definition.qualified}' is defined twice.",
+                definition.place(),
+                f"The first is at line {known.place().line}; rename one of them.",
+            )
+        if known:
+            definition.folder = known.folder
+        siblings[node.name] = definition
+        return definition
+
+    def add_path(self, path: Path) -> list[Definition]:
+        """Add a file or a package folder, together with the package that a file lies in."""
+        if path.is_dir():
+            package = path / "package.mo"
+            if not package.is_file():
+                raise MovrelError(f"the folder {path} is not a package.", hint="It has no package.mo.")
+            return [self._add_folder(path, None)]
+        if not path.is_file():
+            raise MovrelError(f"the file {path} does not exist.")
+        if path.name == "package.mo":
+            return [self._add_folder(path.parent, None)]
+        source = parse_cached(read_text(path), str(path))
+        if source.tree.within and self.find(source.tree.within) is None:
+            depth = source.tree.within.count(".")
+            root = path.resolve().parents[depth]
+            if (root / "package.mo").is_file() and root.name == source.tree.within.split(".")[0]:
+                self._add_folder(root, None)
+        return self.add_source(source)
+
+    def _add_folder(self, folder: Path, parent: Definition | None) -> Definition:
+        path = folder / "package.mo"
+        source = parse_cached(read_text(path), str(path))
+        if len(source.tree.classes) != 1:
+            raise MovrelError("package.mo must hold exactly one class.", Place(str(path), 1, 1))
+        self.files[source.file] = source
+        definition = self._add(source.tree.classes[0], source, parent)
+        definition.folder = folder
+        return definition
+
+    # --- finding ---
+
+    def root(self, name: str) -> Definition | None:
+        found = self.roots.get(name) or self._predefined.get(name)
+        if found is None and self.library is not None and (self.library / name / "package.mo").is_file():
+            found = self._add_folder(self.library / name, None)
+        return found
+
+    def own_child(self, definition: Definition, name: str) -> Definition | None:
+        """A class declared in this very class (not inherited), read from its folder if need be."""
+        found = definition.children.get(name)
+        if found is None and definition.folder is not None:
+            path = definition.folder / f"{name}.mo"
+            if path.is_file():
+                source = parse_cached(read_text(path), str(path))
+                self.files[source.file] = source
+                for node in source.tree.classes:
+                    self._add(node, source, definition)
+            elif (definition.folder / name / "package.mo").is_file():
+                self._add_folder(definition.folder / name, definition)
+            found = definition.children.get(name)
+        return found
+
+    def members(self, definition: Definition) -> list[Definition]:
+        """All classes declared in a package, those in its folder included, in package order."""
+        if definition.folder is not None:
+            order = definition.folder / "package.order"
+            names = order.read_text(encoding="utf-8").split() if order.is_file() else []
+            names += sorted(p.stem for p in definition.folder.glob("*.mo") if p.stem != "package")
+            names += sorted(p.parent.name for p in definition.folder.glob("*/package.mo"))
+            for name in dict.fromkeys(names):
+                self.own_child(definition, name)
+            ordered = [definition.children[n] for n in dict.fromkeys(names) if n in definition.children]
+            return ordered + [d for d in definition.children.values() if d not in ordered]
+        return list(definition.children.values())
+
+    def find(self, qualified: str) -> Definition | None:
+        """A class by its full name."""
+        parts = qualified.lstrip(".").split(".")
+        found = self.root(parts[0])
+        for part in parts[1:]:
+            if found is None:
+                return None
+            found = self.child(found, part)
+        return found
+
+    def bases(self, definition: Definition) -> list[Definition]:
+        """The direct base classes."""
+        if definition._inherited is None:
+            definition._inherited = []  # cuts off a class that extends itself while looking up its base
+            found = []
+            node = definition.node
+            clauses = [e for e in node.elements if isinstance(e, s.Extends)]
+            if node.base is not None and node.form in ("short", "extends"):
+                clauses.append(node.base)
+            for clause in clauses:
+                scope = definition
+                if node.form in ("short", "extends") and definition.parent is not None:
+                    scope = definition.parent
+                base = self.lookup(clause.type_name, scope)
+                if base is None and node.form == "short":
+                    base = self.root(clause.type_name.split(".")[0])
+                if base is not None and base is not definition:
+                    found.append(base)
+            definition._inherited = found
+        return definition._inherited
+
+    def child(self, definition: Definition, name: str, _seen: frozenset[int] = frozenset()) -> Definition | None:
+        """A class declared in or inherited by a class."""
+        found = self.own_child(definition, name)
+        if found is not None or id(definition) in _seen:
+            return found
+        for base in self.bases(definition):
+            found = self.child(base, name, _seen | {id(definition)})
+            if found is not None:
+                return found
+        return None
+
+    def lookup(self, name: str, scope: Definition | None) -> Definition | None:
+        """A class by the name used inside ``scope`` (specification 5.3)."""
+        if name.startswith("."):
+            return self.find(name)
+        first, _, rest = name.partition(".")
+        found = self.lookup_simple(first, scope)
+        for part in rest.split(".") if rest else []:
+            if found is None:
+                return None
+            found = self.child(found, part)
+        return found
+
+    def lookup_simple(self, name: str, scope: Definition | None) -> Definition | None:
+        while scope is not None:
+            found = self.child(scope, name) or self._imported(name, scope)
+            if found is not None:
+                return found
+            if "encapsulated" in scope.node.prefixes:
+                break
+            if scope.parent is None and scope.name == name:
+                return scope
+            scope = scope.parent
+        return self.root(name)
+
+    def _imported(self, name: str, scope: Definition) -> Definition | None:
+        for element in scope.node.elements:
+            if not isinstance(element, s.Import):
+                continue
+            target = self._import_target(element, name)
+            if target is not None:
+                return target
+        return None
+
+    def _import_target(self, clause: s.Import, name: str) -> Definition | None:
+        if clause.alias:
+            return self.find(clause.path) if clause.alias == name else None
+        if clause.names:
+            return self.find(f"{clause.path}.{name}") if name in clause.names else None
+        if clause.everything:
+            package = self.find(clause.path)
+            return self.child(package, name) if package is not None else None
+        return self.find(clause.path) if clause.path.rpartition(".")[2] == name else None
+
+    def require(self, name: str, scope: Definition | None, place: Place | None) -> Definition:
+        """Like :meth:`lookup`, but a missing class is an error with a suggestion."""
+        found = self.lookup(name, scope)
+        if found is None:
+            raise LookupFault(f"no class '{name}' is known here.", place, self._suggest(name, scope))
+        return found
+
+    def _suggest(self, name: str, scope: Definition | None) -> str:
+        from difflib import get_close_matches
+
+        last = name.rpartition(".")[2]
+        candidates: dict[str, str] = {n: n for n in (*self.roots, *self._predefined)}
+        while scope is not None:
+            candidates.update({n: n for n in scope.children})
+            scope = scope.parent
+        close = get_close_matches(last, list(candidates), 1)
+        return f"Did you mean '{close[0]}'?" if close else "Load the file that defines it, or correct the name."
+
+    def is_kind(self, definition: Definition, kind: str) -> bool:
+        """Whether a class is of a kind (``connector``, ``function``, ...), itself or through its base."""
+        seen: set[int] = set()
+        while id(definition) not in seen:
+            seen.add(id(definition))
+            if definition.node.kind == kind:
+                return True
+            if definition.node.form != "short" or not self.bases(definition):
+                return False
+            definition = self.bases(definition)[0]
+        return False
+
+
+def read_text(path: Path) -> str:
+    """The text of a file, with a clear error when it cannot be read as UTF-8."""
+    try:
+        return path.read_bytes().decode("utf-8-sig")
+    except UnicodeDecodeError as fault:
+        raise MovrelError(f"the file {path} is not UTF-8 text (byte {fault.start}).", hint="Save it as UTF-8.") from None
+    except OSError as fault:
+        raise MovrelError(f"the file {path} cannot be read: {fault.strerror}.") from None

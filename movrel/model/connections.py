@@ -1,0 +1,137 @@
+"""Connections to equations: equal potentials, flows that sum to zero (specification 9.2)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any
+
+from movrel.errors import Place, TypeFault
+from movrel.language import syntax as s
+from movrel.model import expression as x
+from movrel.model.evaluate import Scope, flatten, resolve, shape
+from movrel.model.flat import FlatEquation, Variable
+from movrel.model.instance import Instance
+
+
+@dataclass(slots=True)
+class ConnectionSets:
+    """Sets of connected variables; flows count with the side from which they are seen."""
+
+    links: list[tuple[Variable, Variable, Place, str]] = field(default_factory=list)
+    flow_nodes: dict[tuple[int, bool], tuple[Variable, bool]] = field(default_factory=dict)
+    parent: dict[tuple[int, bool], tuple[int, bool]] = field(default_factory=dict)
+    where: dict[tuple[int, bool], tuple[Place, str]] = field(default_factory=dict)
+
+    def add_connect(self, node: s.Connect, scope: Scope) -> None:
+        """One ``connect`` clause: pair up the members of both sides."""
+        where = scope.place(node)
+        left, right = resolve(node.left, scope), resolve(node.right, scope)
+        if left is None or right is None:
+            return  # one side is switched off by its condition (specification 4.4.5)
+        outside = (self._outside(node.left, scope), self._outside(node.right, scope))
+        self._pair(left, right, outside, where, scope.instance.path if scope.instance else "", node)
+
+    def _outside(self, reference: s.Ref, scope: Scope) -> bool:
+        """Whether the connector belongs to the component that holds the connect clause."""
+        if len(reference.parts) == 1:
+            return True
+        first = scope.instance.member(reference.parts[0].name) if scope.instance else None
+        first = flatten(first)[0] if isinstance(first, list) and first else first
+        return isinstance(first, Instance) and first.is_connector
+
+    def _pair(self, a: Any, b: Any, outside: tuple[bool, bool], where: Place, component: str, node: s.Connect) -> None:
+        names = f"connect({node.left.text}, {node.right.text})"
+        if isinstance(a, list) or isinstance(b, list):
+            if shape(a) != shape(b):
+                raise TypeFault(f"{names} joins sizes {shape(a) or 1} and {shape(b) or 1}.", where)
+            for p, q in zip(a, b, strict=True):
+                self._pair(p, q, outside, where, component, node)
+            return
+        if isinstance(a, Instance) and isinstance(b, Instance):
+            for side, text in ((a, node.left.text), (b, node.right.text)):
+                if not side.is_connector:
+                    raise TypeFault(
+                        f"{names}: '{text}' is a {side.definition.name}, not a connector.", where,
+                        "Connect one of its ports.",
+                    )  # fmt: skip
+            if set(a.declared) != set(b.declared):
+                raise TypeFault(
+                    f"{names} joins a {a.definition.name} and a {b.definition.name}, which have different variables: "
+                    f"{', '.join(sorted(set(a.declared) ^ set(b.declared)))}.", where,
+                    "Connect ports of the same kind.",
+                )  # fmt: skip
+            for name in a.declared:
+                self._pair(a.member(name), b.member(name), outside, where, component, node)
+            return
+        if isinstance(a, Variable) and isinstance(b, Variable):
+            self._pair_scalars(a, b, outside, where, component, names)
+            return
+        raise TypeFault(f"{names} joins things that are not both ports of the same kind.", where)
+
+    def _pair_scalars(
+        self, a: Variable, b: Variable, outside: tuple[bool, bool], where: Place, component: str, names: str
+    ) -> None:
+        if a.flow != b.flow:
+            raise TypeFault(f"{names} joins the flow variable of one side with a potential of the other.", where)
+        if a.type != b.type:
+            raise TypeFault(f"{names} joins '{a.name}' ({a.type}) and '{b.name}' ({b.type}).", where)
+        if a.variability in ("parameter", "constant") or b.variability in ("parameter", "constant"):
+            return
+        if not a.flow:
+            if a.causality == b.causality == "output" and outside == (False, False):
+                raise TypeFault(
+                    f"{names} joins two outputs, '{a.name}' and '{b.name}'.", where,
+                    "A signal has one source; connect an output to an input.",
+                )  # fmt: skip
+            self.links.append((a, b, where, component))
+            return
+        p, q = self._node(a, outside[0]), self._node(b, outside[1])
+        for key in (p, q):
+            self.where.setdefault(key, (where, component))
+        self.parent[self._find(p)] = self._find(q)
+
+    def _node(self, variable: Variable, outside: bool) -> tuple[int, bool]:
+        key = (id(variable), outside)
+        if key not in self.flow_nodes:
+            self.flow_nodes[key] = (variable, outside)
+            self.parent[key] = key
+        return key
+
+    def _find(self, key: tuple[int, bool]) -> tuple[int, bool]:
+        while self.parent[key] != key:
+            self.parent[key] = self.parent[self.parent[key]]
+            key = self.parent[key]
+        return key
+
+    def equations(self, all_flows: list[Variable]) -> list[FlatEquation]:
+        """The equations of all sets; a flow that is nowhere connected from outside is zero."""
+        found: list[FlatEquation] = []
+        union: dict[int, int] = {}
+
+        def root(i: int) -> int:
+            while union.setdefault(i, i) != i:
+                union[i] = union[union[i]]
+                i = union[i]
+            return i
+
+        for a, b, where, component in self.links:
+            if root(id(a)) == root(id(b)):
+                continue  # the same two were joined along another way
+            union[root(id(a))] = root(id(b))
+            found.append(FlatEquation(x.var(b), x.var(a), where, component, "connection"))
+        for flow in all_flows:
+            self._node(flow, False)
+        sets: dict[tuple[int, bool], list[tuple[Variable, bool]]] = {}
+        for key, member in self.flow_nodes.items():
+            sets.setdefault(self._find(key), []).append(member)
+        for members in sets.values():
+            total: x.Expr = x.ZERO
+            for variable, outside in members:
+                total = x.subtract(total, x.var(variable)) if outside else x.add(total, x.var(variable))
+            variable, outside = members[0]
+            if len(members) == 1:
+                found.append(FlatEquation(x.var(variable), x.ZERO, variable.where, variable.component, "unconnected flow"))
+            else:
+                place, component = self.where[(id(variable), outside)]
+                found.append(FlatEquation(total, x.ZERO, place, component, "connection"))
+        return found

@@ -1,0 +1,557 @@
+"""From syntax to values: scalar expressions, nested lists for arrays, instances for records."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from itertools import product as combinations
+from typing import Any
+
+from movrel.errors import LookupFault, Place, TypeFault, Unsupported
+from movrel.language import syntax as s
+from movrel.model import expression as x
+from movrel.model.classes import Definition
+from movrel.model.expression import Expr, const
+from movrel.model.flat import TIME, Variable
+from movrel.model.instance import EnumerationType, Instance
+
+#: Largest array that an expression may make.
+ARRAY_LIMIT = 1_000_000
+
+
+@dataclass(slots=True)
+class Scope:
+    """Where names are looked up: an instance, the class whose text is being read, loop variables."""
+
+    instance: Instance | None
+    definition: Definition
+    names: dict[str, Any] = field(default_factory=dict)
+    extent: int | None = None  # what 'end' means inside subscripts
+
+    def place(self, node: s.Node) -> Place:
+        return self.definition.place(node)
+
+    def within(self, names: dict[str, Any]) -> Scope:
+        return Scope(self.instance, self.definition, {**self.names, **names}, self.extent)
+
+
+def as_scalar(value: Any, where: Place | None) -> Expr:
+    """A scalar expression, or an error that says what it is instead."""
+    if isinstance(value, Expr):
+        return value
+    if isinstance(value, list):
+        raise TypeFault(f"an array of size {shape(value)} stands where a single value is needed.", where)
+    if isinstance(value, Instance):
+        raise TypeFault(f"the component '{value.path}' stands where a value is needed.", where, "Name one of its variables.")
+    raise TypeFault("this is not a value.", where)
+
+
+def as_boolean(value: Any, where: Place | None) -> Expr:
+    e = as_scalar(value, where)
+    if e.op == "const" and not isinstance(e.value, bool) or e.op == "var" and e.variable.type != "Boolean":
+        raise TypeFault(f"the condition '{x.show(e)}' is not true or false.", where, "Compare it with something.")
+    return e
+
+
+def shape(value: Any) -> list[int]:
+    sizes: list[int] = []
+    while isinstance(value, list):
+        sizes.append(len(value))
+        value = value[0] if value else None
+    return sizes
+
+
+def flatten(value: Any) -> list[Any]:
+    if not isinstance(value, list):
+        return [value]
+    return [leaf for item in value for leaf in flatten(item)]
+
+
+def evaluate_ast(node: Any, scope: Scope) -> Any:
+    """The value of an expression in a scope."""
+    handler = _HANDLERS.get(type(node))
+    if handler is None:
+        raise Unsupported(f"'{type(node).__name__}' cannot be computed here.", scope.place(node))
+    return handler(node, scope)
+
+
+# --- leaves ---
+
+
+def _number(node: s.Number, scope: Scope) -> Expr:
+    return const(int(node.text) if node.is_integer else float(node.text))
+
+
+def _reference(node: s.Ref, scope: Scope) -> Any:
+    return as_value(resolve(node, scope), scope, node)
+
+
+def as_value(found: Any, scope: Scope, node: s.Node) -> Any:
+    """What a resolved member means inside an expression."""
+    if isinstance(found, Variable):
+        if found.variability == "constant":
+            binding = found_binding(found, scope)
+            if binding is not None and binding.op == "const":
+                return binding
+        return x.var(found)
+    if isinstance(found, list):
+        return [as_value(item, scope, node) for item in found]
+    if found is None:
+        raise LookupFault("a component that is switched off by its condition is used here.", scope.place(node))
+    return found
+
+
+def found_binding(variable: Variable, scope: Scope) -> Expr | None:
+    if scope.instance is not None:
+        return scope.instance.model.binding(variable)
+    return variable.binding
+
+
+def resolve(node: s.Ref, scope: Scope) -> Any:
+    """The member, loop value, constant or enumeration literal that a reference names."""
+    parts = list(node.parts)
+    first = parts[0]
+    if not node.absolute and first.name in scope.names:
+        value = scope.names[first.name]
+        return _descend(_subscript(value, first, scope), parts[1:], scope, node)
+    instance = scope.instance
+    if not node.absolute and instance is not None and first.name in instance.declared:
+        return _descend(_subscript(instance.member(first.name), first, scope), parts[1:], scope, node)
+    if len(parts) == 1 and first.name == "time":
+        return TIME
+    found = _constant(parts, scope, node)
+    if found is not _NOTHING:
+        return found
+    raise LookupFault(f"no variable '{first.name}' is known here.", scope.place(node), _suggestion(first.name, scope))
+
+
+_NOTHING = object()
+
+
+def _model(scope: Scope) -> Any:
+    if scope.instance is None:
+        raise LookupFault("no names can be used here.", scope.definition.place())
+    return scope.instance.model
+
+
+def _constant(parts: list[s.RefPart], scope: Scope, node: s.Ref) -> Any:
+    model = _model(scope)
+    tree = model.tree
+    if not node.absolute:
+        enclosing: Definition | None = scope.definition
+        while enclosing is not None:
+            package = model.package(enclosing) if enclosing.node.kind == "package" or enclosing is not scope.definition else None
+            if package is not None and parts[0].name in package.declared:
+                found = package.member(parts[0].name)
+                if isinstance(found, Variable) and found.variability != "constant":
+                    raise LookupFault(
+                        f"'{parts[0].name}' belongs to the enclosing class '{enclosing.qualified}' and is not a constant.",
+                        scope.place(node), "Pass it in as a parameter.",
+                    )  # fmt: skip
+                return _descend(_subscript(found, parts[0], scope), parts[1:], scope, node)
+            imported = _imported_constant(parts[0].name, enclosing, model)
+            if imported is not None:
+                return _descend(_subscript(imported, parts[0], scope), parts[1:], scope, node)
+            enclosing = enclosing.parent if "encapsulated" not in enclosing.node.prefixes else None
+        current = tree.lookup_simple(parts[0].name, scope.definition)
+    else:
+        current = tree.root(parts[0].name)
+    for position, part in enumerate(parts[1:], 1):
+        if current is None:
+            return _NOTHING
+        scalar = model.package(current).scalar_type(current) if current.node.kind == "type" else None
+        if scalar is not None and scalar.literals:
+            if part.name in scalar.literals:
+                return const(scalar.literals.index(part.name) + 1)
+            raise LookupFault(
+                f"'{part.name}' is not a value of the enumeration '{current.name}'.", scope.place(node),
+                f"It has {', '.join(scalar.literals)}.",
+            )  # fmt: skip
+        child = tree.child(current, part.name)
+        if child is None:
+            package = model.package(current)
+            if part.name in package.declared:
+                found = package.member(part.name)
+                return _descend(_subscript(found, part, scope), parts[position + 1 :], scope, node)
+            return _NOTHING
+        current = child
+    if current is not None:
+        scalar = model.package(current).scalar_type(current) if current.node.kind == "type" else None
+        if scalar is not None and scalar.literals:
+            return EnumerationType(scalar.literals)
+        raise TypeFault(f"'{node.text}' is a class, not a value.", scope.place(node))
+    return _NOTHING
+
+
+def _imported_constant(name: str, definition: Definition, model: Any) -> Any:
+    """A constant that an import clause of this class makes visible."""
+    for clause in definition.node.elements:
+        if not isinstance(clause, s.Import):
+            continue
+        if clause.everything or name in clause.names:
+            path, element = clause.path, name
+        elif clause.alias == name or (not clause.alias and not clause.names and clause.path.rpartition(".")[2] == name):
+            path, _, element = clause.path.rpartition(".")
+        else:
+            continue
+        package = model.tree.find(path)
+        if package is not None and element in model.package(package).declared:
+            return model.package(package).member(element)
+    return None
+
+
+def _suggestion(name: str, scope: Scope) -> str:
+    from difflib import get_close_matches
+
+    known = [*scope.names, *(scope.instance.declared if scope.instance else ()), "time"]
+    close = get_close_matches(name, known, 1)
+    return f"Did you mean '{close[0]}'?" if close else "Declare it, or correct the name."
+
+
+def _descend(value: Any, parts: list[s.RefPart], scope: Scope, node: s.Ref) -> Any:
+    for position, part in enumerate(parts):
+        if value is None:
+            return None
+        if isinstance(value, list):
+            return [_descend(item, parts[position:], scope, node) for item in value]
+        if not isinstance(value, Instance):
+            raise LookupFault(f"'{part.name}' in '{node.text}' is not a member: what stands before it has none.", scope.place(node))
+        if part.name not in value.declared:
+            from difflib import get_close_matches
+
+            close = get_close_matches(part.name, list(value.declared), 1)
+            hint = f"Did you mean '{close[0]}'?" if close else f"It has {', '.join(list(value.declared)[:8]) or 'no members'}."
+            raise LookupFault(f"'{value.path}' (a {value.definition.name}) has no member '{part.name}'.", scope.place(node), hint)
+        value = _subscript(value.member(part.name), part, scope)
+    return value
+
+
+def _subscript(value: Any, part: s.RefPart, scope: Scope) -> Any:
+    if not part.subscripts or value is None:
+        return value
+    return index(value, part.subscripts, scope, part)
+
+
+def index(value: Any, subscripts: tuple[Any, ...], scope: Scope, node: s.Node) -> Any:
+    """Select from a nested list by subscripts; ranges and ``:`` give arrays."""
+    if not subscripts:
+        return value
+    if not isinstance(value, list):
+        raise TypeFault("there are more subscripts here than dimensions.", scope.place(node))
+    first, rest = subscripts[0], subscripts[1:]
+    if isinstance(first, s.WholeDimension):
+        return [index(item, rest, scope, node) for item in value]
+    inner = Scope(scope.instance, scope.definition, scope.names, len(value))
+    chosen = evaluate_ast(first, inner)
+    if isinstance(chosen, list):
+        return [index(value[_position(c, value, scope, node)], rest, scope, node) for c in chosen]
+    return index(value[_position(chosen, value, scope, node)], rest, scope, node)
+
+
+def _position(chosen: Any, value: list[Any], scope: Scope, node: s.Node) -> int:
+    number = whole_number(chosen, scope, node, "the subscript")
+    if not 1 <= number <= len(value):
+        raise TypeFault(f"the subscript {number} is outside 1 to {len(value)}.", scope.place(node))
+    return number - 1
+
+
+def whole_number(value: Any, scope: Scope, node: s.Node, purpose: str) -> int:
+    where = scope.place(node)
+    e = as_scalar(value, where)
+    number = e.value if e.op == "const" else _model(scope).structural_value(e, purpose, where)
+    if isinstance(number, bool) or not isinstance(number, int | float) or int(number) != number:
+        raise TypeFault(f"{purpose} must be a whole number; it is {number}.", where)
+    return int(number)
+
+
+# --- operators ---
+
+
+def elementwise(a: Any, b: Any, operation: Callable[[Expr, Expr], Expr], where: Place | None) -> Any:
+    if isinstance(a, list) or isinstance(b, list):
+        if not isinstance(a, list):
+            return [elementwise(a, item, operation, where) for item in b]
+        if not isinstance(b, list):
+            return [elementwise(item, b, operation, where) for item in a]
+        if len(a) != len(b):
+            raise TypeFault(f"arrays of sizes {shape(a)} and {shape(b)} do not go together.", where)
+        return [elementwise(p, q, operation, where) for p, q in zip(a, b, strict=True)]
+    return operation(as_scalar(a, where), as_scalar(b, where))
+
+
+def each_element(a: Any, operation: Callable[[Expr], Expr], where: Place | None) -> Any:
+    if isinstance(a, list):
+        return [each_element(item, operation, where) for item in a]
+    return operation(as_scalar(a, where))
+
+
+def _product(a: Any, b: Any, where: Place | None) -> Any:
+    if not isinstance(a, list) or not isinstance(b, list):
+        return elementwise(a, b, x.multiply, where)
+    rows, columns = shape(a), shape(b)
+    if rows[-1] != columns[0]:
+        raise TypeFault(f"a product of sizes {rows} and {columns} is not defined.", where)
+
+    def dot(p: list[Any], q: list[Any]) -> Expr:
+        total: Expr = x.ZERO
+        for u, v in zip(p, q, strict=True):
+            total = x.add(total, x.multiply(u, v))
+        return total
+
+    if len(rows) == 1 and len(columns) == 1:
+        return dot(a, b)
+    if len(rows) == 1:
+        return [dot(a, list(column)) for column in zip(*b, strict=True)]
+    if len(columns) == 1:
+        return [dot(row, b) for row in a]
+    return [[dot(row, list(column)) for column in zip(*b, strict=True)] for row in a]
+
+
+def _relation(op: str) -> Callable[[Expr, Expr], Expr]:
+    return lambda a, b: x.call(op, a, b)
+
+
+def _binary(node: s.Binary, scope: Scope) -> Any:
+    a, b = evaluate_ast(node.left, scope), evaluate_ast(node.right, scope)
+    op, where = node.operator, scope.place(node)
+    if isinstance(a, Expr) and isinstance(b, Expr):
+        _check_operands(op, a, b, where)
+    if op in ("+", "-", ".+", ".-"):
+        plain = op[-1] == "+"
+        if len(op) == 1 and (isinstance(a, list) != isinstance(b, list)):
+            raise TypeFault(
+                f"sizes {shape(a) or 'single value'} and {shape(b) or 'single value'} do not go together in '{op}'.",
+                where, f"Use '.{op}' to work element by element.",
+            )  # fmt: skip
+        return elementwise(a, b, x.add if plain else x.subtract, where)
+    if op == "*":
+        return _product(a, b, where)
+    if op == ".*":
+        return elementwise(a, b, x.multiply, where)
+    if op in ("/", "./"):
+        if op == "/" and isinstance(b, list):
+            raise TypeFault("division by an array.", where, "Use './' to divide element by element.")
+        return elementwise(a, b, lambda p, q: divide(p, q, where), where)
+    if op == ".^":
+        return elementwise(a, b, x.power, where)
+    if op == "^":
+        if isinstance(a, list):
+            return _matrix_power(a, whole_number(b, scope, node, "the exponent"), where)
+        return x.power(as_scalar(a, where), as_scalar(b, where))
+    return elementwise(a, b, _relation(op), where)
+
+
+def divide(a: Expr, b: Expr, where: Place | None) -> Expr:
+    if b.is_const(0):
+        raise TypeFault(f"division by zero in '{x.show(a)}/{x.show(b)}'.", where)
+    return x.divide(a, b)
+
+
+def _matrix_power(a: list[Any], exponent: int, where: Place | None) -> Any:
+    if exponent < 0:
+        raise TypeFault("a matrix can only be raised to a whole number, not negative.", where)
+    size = len(a)
+    result: Any = [[const(1 if i == j else 0) for j in range(size)] for i in range(size)]
+    for _ in range(exponent):
+        result = _product(result, a, where)
+    return result
+
+
+_LOGIC = ("and", "or")
+
+
+def kind_of(e: Expr) -> str:
+    """Roughly the type of a scalar: Boolean, String, or number."""
+    if e.op == "const":
+        return "Boolean" if isinstance(e.value, bool) else "String" if isinstance(e.value, str) else "number"
+    if e.op == "var":
+        return {"Boolean": "Boolean", "String": "String"}.get(e.variable.type, "number")
+    if e.op in x.RELATIONS or e.op in ("and", "or", "not", "initial"):
+        return "Boolean"
+    if e.op in ("if", "noevent", "smooth", "pre"):
+        return kind_of(e.args[-1])
+    return "number"
+
+
+def _check_operands(op: str, a: Expr, b: Expr, where: Place) -> None:
+    kinds = (kind_of(a), kind_of(b))
+    if op in _LOGIC:
+        if kinds != ("Boolean", "Boolean"):
+            wrong = a if kinds[0] != "Boolean" else b
+            raise TypeFault(f"'{x.show(wrong)}' is not true or false; '{op}' needs both sides to be.", where)
+    elif op in x.RELATIONS:
+        if kinds[0] != kinds[1]:
+            raise TypeFault(f"'{x.show(a)}' ({kinds[0]}) and '{x.show(b)}' ({kinds[1]}) cannot be compared.", where)
+    elif kinds != ("number", "number") and not (op == "+" and kinds == ("String", "String")):
+        wrong, kind = (a, kinds[0]) if kinds[0] != "number" else (b, kinds[1])
+        raise TypeFault(f"'{x.show(wrong)}' is {kind}; '{op}' needs numbers.", where)
+
+
+def _unary(node: s.Unary, scope: Scope) -> Any:
+    a = evaluate_ast(node.operand, scope)
+    where = scope.place(node)
+    if node.operator == "not":
+        return each_element(a, lambda e: x.call("not", as_boolean(e, where)), where)
+    if node.operator.endswith("-"):
+        return each_element(a, x.negate, where)
+    return a
+
+
+def _if_expression(node: s.IfExpression, scope: Scope) -> Any:
+    where = scope.place(node)
+    result = None
+    conditions = []
+    for condition, value in node.branches:
+        c = as_boolean(evaluate_ast(condition, scope), where)
+        if c.is_const(True):
+            result = evaluate_ast(value, scope)
+            break
+        if not c.is_const(False):
+            conditions.append((c, evaluate_ast(value, scope)))
+    if result is None:
+        result = evaluate_ast(node.otherwise, scope)
+    for c, value in reversed(conditions):
+        result = _choose(c, value, result, where)
+    return result
+
+
+def _choose(condition: Expr, then: Any, otherwise: Any, where: Place) -> Any:
+    if isinstance(then, list) or isinstance(otherwise, list):
+        if shape(then) != shape(otherwise):
+            raise TypeFault(f"the branches have sizes {shape(then)} and {shape(otherwise)}.", where)
+        return [_choose(condition, p, q, where) for p, q in zip(then, otherwise, strict=True)]
+    a, b = as_scalar(then, where), as_scalar(otherwise, where)
+    if kind_of(a) != kind_of(b):
+        raise TypeFault(f"the branches '{x.show(a)}' and '{x.show(b)}' are of different types.", where)
+    return x.conditional(condition, a, b)
+
+
+def _range(node: s.Range, scope: Scope) -> list[Expr]:
+    where = scope.place(node)
+    model = _model(scope)
+
+    def number(part: Any) -> float:
+        value = evaluate_ast(part, scope)
+        if isinstance(value, EnumerationType):
+            raise TypeFault("an enumeration stands where a number is needed.", where)
+        return model.structural_value(as_scalar(value, where), "the range", where)  # type: ignore[no-any-return]
+
+    first, last = number(node.first), number(node.last)
+    step = number(node.step) if node.step is not None else 1
+    if step == 0:
+        raise TypeFault("the step of a range is zero.", where)
+    count = int((last - first) / step + 1e-9) + 1 if (last - first) / step >= 0 else 0
+    if count > ARRAY_LIMIT:
+        raise TypeFault(f"the range has {count} values; at most {ARRAY_LIMIT} are allowed.", where)
+    return [const(first + i * step) for i in range(count)]
+
+
+def _array(node: s.Array, scope: Scope) -> list[Any]:
+    if node.indices:
+        return iterate(node.items[0], node.indices, scope)
+    items = [evaluate_ast(item, scope) for item in node.items]
+    sizes = [shape(item) for item in items]
+    if any(size != sizes[0] for size in sizes):
+        raise TypeFault(f"the items of this array have different sizes: {sizes[0]} and others.", scope.place(node))
+    return items
+
+
+def iterate(body: Any, indices: tuple[s.ForIndex, ...], scope: Scope) -> list[Any]:
+    """Array comprehension: the last index runs slowest, as the specification has it (10.4.1)."""
+    outer, rest = indices[-1], indices[:-1]
+    values = []
+    for value in loop_values(outer, scope):
+        inner = scope.within({outer.name: value})
+        values.append(iterate(body, rest, inner) if rest else evaluate_ast(body, inner))
+    return values
+
+
+def loop_values(node: s.ForIndex, scope: Scope) -> list[Any]:
+    """The values of a loop variable."""
+    if node.over is None:
+        raise Unsupported("a loop without 'in' cannot be computed yet.", scope.place(node), "Write the range.")
+    values = evaluate_ast(node.over, scope)
+    if isinstance(values, EnumerationType):
+        return [const(i + 1) for i in range(len(values.literals))]
+    if not isinstance(values, list):
+        raise TypeFault(f"'{node.name}' must run over a range or an array.", scope.place(node))
+    return values
+
+
+def loop_scopes(indices: tuple[s.ForIndex, ...], scope: Scope) -> list[Scope]:
+    """The scopes of a nested loop, first index slowest."""
+    scopes = [scope]
+    for loop in indices:
+        scopes = [inner.within({loop.name: value}) for inner in scopes for value in loop_values(loop, inner)]
+    return scopes
+
+
+def _matrix(node: s.Matrix, scope: Scope) -> list[Any]:
+    rows: list[list[Any]] = []
+    for row in node.rows:
+        blocks = [_as_matrix(evaluate_ast(item, scope)) for item in row]
+        height = len(blocks[0])
+        if any(len(block) != height for block in blocks):
+            raise TypeFault("the parts of a matrix row have different heights.", scope.place(node))
+        rows.extend([entry for block in blocks for entry in block[i]] for i in range(height))
+    if any(len(row) != len(rows[0]) for row in rows):
+        raise TypeFault("the rows of this matrix have different lengths.", scope.place(node))
+    return rows
+
+
+def _as_matrix(value: Any) -> list[list[Any]]:
+    dimensions = len(shape(value))
+    if dimensions == 0:
+        return [[value]]
+    if dimensions == 1:
+        return [[item] for item in value]
+    return value  # type: ignore[no-any-return]
+
+
+def _tuple(node: s.Tuple, scope: Scope) -> Any:
+    if len(node.items) == 1 and node.items[0] is not None:
+        return evaluate_ast(node.items[0], scope)
+    raise Unsupported("several outputs in parentheses cannot be computed here yet.", scope.place(node))
+
+
+def _selection(node: s.Selection, scope: Scope) -> Any:
+    value = evaluate_ast(node.of, scope)
+    if node.name:
+        part = s.RefPart(node.name, start=node.start, end=node.end)
+        reference = s.Ref((part,), start=node.start, end=node.end)
+        return as_value(_descend(value, [part], scope, reference), scope, node)
+    return index(value, node.subscripts, scope, node)
+
+
+def _end(node: s.EndIndex, scope: Scope) -> Expr:
+    if scope.extent is None:
+        raise TypeFault("'end' has a meaning only inside subscripts.", scope.place(node))
+    return const(scope.extent)
+
+
+def _call(node: s.Call, scope: Scope) -> Any:
+    from movrel.model.functions import call_function
+
+    return call_function(node, scope)
+
+
+def all_indices(sizes: list[int]) -> list[tuple[int, ...]]:
+    return list(combinations(*(range(n) for n in sizes)))
+
+
+_HANDLERS: dict[type, Callable[[Any, Scope], Any]] = {
+    s.Number: _number,
+    s.String: lambda node, scope: const(node.value),
+    s.Boolean: lambda node, scope: const(node.value),
+    s.Ref: _reference,
+    s.Call: _call,
+    s.Unary: _unary,
+    s.Binary: _binary,
+    s.IfExpression: _if_expression,
+    s.Range: _range,
+    s.Array: _array,
+    s.Matrix: _matrix,
+    s.Tuple: _tuple,
+    s.Selection: _selection,
+    s.EndIndex: _end,
+}

@@ -1,0 +1,269 @@
+"""Scalar expressions of a flat model.
+
+One class serves every operator; the few places that care about an operator look at ``op``:
+
+``const``, ``var`` (time is one too), ``der`` (of one expression), arithmetic ``+ - * / ^ neg``, relations
+``< <= > >= == <>``, logic ``and or not``, ``if`` (condition, then, else), ``noevent``, ``smooth``,
+``pre``, ``initial``, and the elementary functions by their Modelica names.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterator
+from typing import TYPE_CHECKING, Any
+
+if TYPE_CHECKING:
+    from movrel.model.flat import Variable
+
+RELATIONS = {"<", "<=", ">", ">=", "==", "<>"}
+UNARY_FUNCTIONS: dict[str, Callable[[float], float]] = {
+    "abs": abs, "sign": lambda x: float((x > 0) - (x < 0)), "sqrt": math.sqrt, "exp": math.exp,
+    "log": math.log, "log10": math.log10, "sin": math.sin, "cos": math.cos, "tan": math.tan,
+    "asin": math.asin, "acos": math.acos, "atan": math.atan, "sinh": math.sinh, "cosh": math.cosh,
+    "tanh": math.tanh, "floor": math.floor, "ceil": math.ceil, "integer": math.floor,
+}  # fmt: skip
+BINARY_FUNCTIONS: dict[str, Callable[[float, float], float]] = {
+    "atan2": math.atan2, "min": min, "max": max,
+    "mod": lambda x, y: x - math.floor(x / y) * y,
+    "rem": lambda x, y: x - math.trunc(x / y) * y,
+    "div": lambda x, y: math.trunc(x / y),
+}  # fmt: skip
+
+
+class Expr:
+    """An operator with its operands, or a leaf with its value."""
+
+    __slots__ = ("args", "op", "value")
+
+    def __init__(self, op: str, args: tuple[Expr, ...] = (), value: Any = None) -> None:
+        self.op = op
+        self.args = args
+        self.value = value
+
+    def __repr__(self) -> str:
+        return show(self)
+
+    @property
+    def variable(self) -> Variable:
+        """The variable of a ``var`` leaf."""
+        return self.value  # type: ignore[no-any-return]
+
+    def is_const(self, value: float | bool | None = None) -> bool:
+        return self.op == "const" and (value is None or self.value == value)
+
+
+def const(value: Any) -> Expr:
+    return Expr("const", (), value)
+
+
+ZERO, ONE = const(0.0), const(1.0)
+TRUE, FALSE = const(True), const(False)
+
+
+def var(variable: Variable) -> Expr:
+    return Expr("var", (), variable)
+
+
+def add(a: Expr, b: Expr) -> Expr:
+    if a.op == "const" and b.op == "const":
+        return const(a.value + b.value)
+    if a.is_const(0):
+        return b
+    if b.is_const(0):
+        return a
+    if b.op == "neg":
+        return Expr("-", (a, b.args[0]))
+    return Expr("+", (a, b))
+
+
+def subtract(a: Expr, b: Expr) -> Expr:
+    if a.op == "const" and b.op == "const":
+        return const(a.value - b.value)
+    if b.is_const(0):
+        return a
+    if a.is_const(0):
+        return negate(b)
+    if b.op == "neg":
+        return Expr("+", (a, b.args[0]))
+    return Expr("-", (a, b))
+
+
+def negate(a: Expr) -> Expr:
+    if a.op == "const":
+        return const(-a.value)
+    if a.op == "neg":
+        return a.args[0]
+    if a.op == "-":
+        return Expr("-", (a.args[1], a.args[0]))
+    return Expr("neg", (a,))
+
+
+def multiply(a: Expr, b: Expr) -> Expr:
+    if a.op == "const" and b.op == "const":
+        return const(a.value * b.value)
+    if a.is_const(0) or b.is_const(0):
+        return ZERO
+    if a.is_const(1):
+        return b
+    if b.is_const(1):
+        return a
+    if a.op == "neg":
+        return negate(multiply(a.args[0], b))
+    if b.op == "neg":
+        return negate(multiply(a, b.args[0]))
+    return Expr("*", (a, b))
+
+
+def divide(a: Expr, b: Expr) -> Expr:
+    if b.is_const(1):
+        return a
+    if a.is_const(0) and not b.is_const(0):
+        return ZERO
+    if a.op == "const" and b.op == "const" and b.value != 0:
+        return const(a.value / b.value)
+    if a.op == "neg":
+        return negate(divide(a.args[0], b))
+    return Expr("/", (a, b))
+
+
+def power(a: Expr, b: Expr) -> Expr:
+    if b.is_const(1):
+        return a
+    if b.is_const(0):
+        return ONE
+    return fold(Expr("^", (a, b)))
+
+
+def conditional(condition: Expr, then: Expr, otherwise: Expr) -> Expr:
+    if condition.op == "const":
+        return then if condition.value else otherwise
+    return Expr("if", (condition, then, otherwise))
+
+
+def call(name: str, *args: Expr) -> Expr:
+    return fold(Expr(name, args))
+
+
+def fold(e: Expr) -> Expr:
+    """The constant that an expression of constants is, or the expression itself."""
+    if all(a.op == "const" for a in e.args) and e.op not in ("der", "var", "const", "pre", "initial"):
+        try:
+            return const(evaluate(e, {}))
+        except (ArithmeticError, ValueError, KeyError, TypeError):
+            return e
+    return e
+
+
+def walk(e: Expr) -> Iterator[Expr]:
+    """Every node, parents before children."""
+    stack = [e]
+    while stack:
+        node = stack.pop()
+        yield node
+        stack.extend(node.args)
+
+
+def variables(e: Expr) -> list[Variable]:
+    """The variables that occur, each once, in order of appearance."""
+    found: dict[int, Variable] = {}
+    for node in walk(e):
+        if node.op == "var":
+            found.setdefault(id(node.value), node.value)
+    return list(found.values())
+
+
+def rebuild(e: Expr, args: tuple[Expr, ...]) -> Expr:
+    """The same operator on other operands, simplified."""
+    builder = _BUILDERS.get(e.op)
+    if builder:
+        return builder(*args)
+    return fold(Expr(e.op, args, e.value))
+
+
+_BUILDERS: dict[str, Callable[..., Expr]] = {
+    "+": add, "-": subtract, "*": multiply, "/": divide, "^": power, "neg": negate, "if": conditional,
+}  # fmt: skip
+
+
+def substitute(e: Expr, replacement: dict[int, Expr]) -> Expr:
+    """Replace variables, given by the identity of the variable object."""
+    if e.op == "var":
+        return replacement.get(id(e.value), e)
+    if not e.args:
+        return e
+    args = tuple(substitute(a, replacement) for a in e.args)
+    if all(new is old for new, old in zip(args, e.args, strict=True)):
+        return e
+    return rebuild(e, args)
+
+
+def evaluate(e: Expr, values: dict[int, Any]) -> Any:
+    """The number (or Boolean) of an expression; ``values`` maps ``id(variable)`` to its value.
+
+    Raises KeyError for a variable without a value, ArithmeticError or ValueError as arithmetic does.
+    """
+    op = e.op
+    if op == "const":
+        return e.value
+    if op == "var":
+        return values[id(e.value)]
+    if op == "if":
+        return evaluate(e.args[1] if evaluate(e.args[0], values) else e.args[2], values)
+    if op == "and":
+        return bool(evaluate(e.args[0], values)) and bool(evaluate(e.args[1], values))
+    if op == "or":
+        return bool(evaluate(e.args[0], values)) or bool(evaluate(e.args[1], values))
+    a = [evaluate(x, values) for x in e.args]
+    if op in _ARITHMETIC:
+        return _ARITHMETIC[op](*a)
+    if op in UNARY_FUNCTIONS:
+        return UNARY_FUNCTIONS[op](a[0])
+    if op in BINARY_FUNCTIONS:
+        return BINARY_FUNCTIONS[op](a[0], a[1])
+    raise KeyError(op)
+
+
+_ARITHMETIC: dict[str, Callable[..., Any]] = {
+    "+": lambda a, b: a + b, "-": lambda a, b: a - b, "*": lambda a, b: a * b, "/": lambda a, b: a / b,
+    "^": lambda a, b: a**b, "neg": lambda a: -a, "<": lambda a, b: a < b, "<=": lambda a, b: a <= b,
+    ">": lambda a, b: a > b, ">=": lambda a, b: a >= b, "==": lambda a, b: a == b, "<>": lambda a, b: a != b,
+    "not": lambda a: not a, "noevent": lambda a: a, "smooth": lambda a: a, "homotopy": lambda a, b: a,
+}  # fmt: skip
+
+_PRECEDENCE = {"or": 1, "and": 2, "not": 3, "+": 5, "-": 5, "neg": 5, "*": 6, "/": 6, "^": 7} | {r: 4 for r in RELATIONS}
+
+
+def show(e: Expr, parent: int = 0) -> str:
+    """The expression as Modelica text with flat names."""
+    op = e.op
+    if op == "const":
+        return _show_constant(e.value)
+    if op == "var":
+        return e.variable.name
+    if op == "if":
+        text = f"if {show(e.args[0])} then {show(e.args[1])} else {show(e.args[2])}"
+        return f"({text})" if parent else text
+    level = _PRECEDENCE.get(op)
+    if level is None:
+        name = {"noevent": "noEvent"}.get(op, op)
+        return f"{name}({', '.join(show(a) for a in e.args)})"
+    if op == "neg":
+        text = "-" + show(e.args[0], 6)
+    elif op == "not":
+        text = "not " + show(e.args[0], level)
+    else:
+        right = level + (op in ("-", "/", "^") or op in RELATIONS)
+        joined = f" {op} " if level < 6 else op
+        text = show(e.args[0], level + (op == "^")) + joined + show(e.args[1], right)
+    return f"({text})" if level < parent or (op == "neg" and parent) else text
+
+
+def _show_constant(value: Any) -> str:
+    if isinstance(value, bool):
+        return "true" if value else "false"
+    if isinstance(value, float) and value.is_integer() and abs(value) < 1e15:
+        return str(int(value))
+    if isinstance(value, str):
+        return f'"{value}"'
+    return repr(value)

@@ -1,0 +1,101 @@
+"""The flat model: scalar variables and equations, each knowing where it came from."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from movrel.errors import Place
+from movrel.model.expression import Expr, show, var
+
+
+@dataclass(eq=False, slots=True)
+class Variable:
+    """A scalar of the flat model.
+
+    ``variability`` is ``constant``, ``parameter``, ``discrete`` or ``continuous``. Attribute
+    expressions (``start``, ``min``, ...) may refer to parameters; ``None`` means not given.
+    """
+
+    name: str
+    type: str = "Real"
+    variability: str = "continuous"
+    unit: str = ""
+    display_unit: str = ""
+    quantity: str = ""
+    description: str = ""
+    start: Expr | None = None
+    fixed: bool | None = None
+    minimum: Expr | None = None
+    maximum: Expr | None = None
+    nominal: Expr | None = None
+    state_select: str = "default"
+    binding: Expr | None = None
+    causality: str = ""  # input or output at the top level
+    final: bool = False
+    structural: bool = False  # its value decided sizes or conditions
+    protected: bool = False
+    flow: bool = False
+    component: str = ""  # path of the component that declares it
+    enumeration: tuple[str, ...] = ()
+    where: Place | None = None
+
+    def __repr__(self) -> str:
+        return f"<{self.variability} {self.name}>"
+
+
+#: The independent variable.
+TIME_VARIABLE = Variable("time", unit="s", description="time")
+TIME = var(TIME_VARIABLE)
+
+
+@dataclass(eq=False, slots=True)
+class FlatEquation:
+    """``left = right`` with its origin: a place in the text and the component it belongs to."""
+
+    left: Expr
+    right: Expr
+    where: Place | None
+    component: str = ""
+    kind: str = "equation"  # equation, connection, binding, default flow
+
+    def __repr__(self) -> str:
+        return f"{show(self.left)} = {show(self.right)}"
+
+
+@dataclass(eq=False, slots=True)
+class Assertion:
+    condition: Expr
+    message: str
+    level: str
+    where: Place | None
+    component: str = ""
+
+
+@dataclass(slots=True)
+class Experiment:
+    """Run settings of a model, from its ``experiment`` annotation; times in seconds."""
+
+    start: float = 0.0
+    stop: float = 1.0
+    interval: float | None = None
+    tolerance: float = 1e-6
+
+
+@dataclass(slots=True)
+class FlatModel:
+    name: str
+    variables: list[Variable] = field(default_factory=list)
+    equations: list[FlatEquation] = field(default_factory=list)
+    initial_equations: list[FlatEquation] = field(default_factory=list)
+    assertions: list[Assertion] = field(default_factory=list)
+    experiment: Experiment = field(default_factory=Experiment)
+    warnings: list[str] = field(default_factory=list)
+
+    def by_name(self) -> dict[str, Variable]:
+        return {v.name: v for v in self.variables}
+
+    def parameters(self) -> list[Variable]:
+        return [v for v in self.variables if v.variability in ("parameter", "constant")]
+
+    def unknowns(self) -> list[Variable]:
+        return [v for v in self.variables if v.variability in ("continuous", "discrete") and v.causality != "input"]

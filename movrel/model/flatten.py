@@ -1,0 +1,243 @@
+"""From a class to its flat model."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any
+
+from movrel.errors import LookupFault, MovrelError, StructureFault, TypeFault, Unsupported
+from movrel.language import syntax as s
+from movrel.model import expression as x
+from movrel.model.annotation import experiment_of
+from movrel.model.classes import ClassTree, Definition
+from movrel.model.connections import ConnectionSets
+from movrel.model.evaluate import Scope, as_boolean, as_scalar, evaluate_ast, flatten, loop_scopes, shape
+from movrel.model.expression import Expr
+from movrel.model.flat import TIME_VARIABLE, Assertion, FlatEquation, FlatModel, Variable
+from movrel.model.instance import Instance, Model
+
+#: Kinds of class that can be run.
+RUNNABLE = ("model", "block", "class")
+
+
+def default_model(definitions: list[Definition], tree: ClassTree) -> Definition:
+    """The last non-partial runnable class of a file (of a package: the last inside it)."""
+    for definition in reversed(definitions):
+        if definition.node.kind == "package":
+            inner = tree.members(definition)
+            if inner:
+                try:
+                    return default_model(inner, tree)
+                except LookupFault:
+                    continue
+        elif definition.node.kind in RUNNABLE and not definition.node.partial:
+            return definition
+    raise LookupFault("there is no model to run in this text.", hint="Name one with --model.")
+
+
+def flatten_model(tree: ClassTree, definition: Definition, settings: dict[str, Expr] | None = None) -> FlatModel:
+    """The flat model of a class.
+
+    ``settings`` replaces the bindings of parameters, by flat name, before sizes and conditions are
+    decided. Raises a :class:`MovrelError` that names the place of any fault.
+    """
+    if definition.node.kind not in RUNNABLE:
+        raise TypeFault(f"'{definition.qualified}' is a {definition.node.kind}; only models can be run.", definition.place())
+    if definition.node.partial:
+        raise TypeFault(
+            f"'{definition.qualified}' is partial: it is meant to be extended.", definition.place(), "Run a class that extends it."
+        )
+    return _Flattening(tree, definition, settings or {}).run()
+
+
+class _Flattening:
+    def __init__(self, tree: ClassTree, definition: Definition, settings: dict[str, Expr]) -> None:
+        self.model = Model(tree, settings)
+        self.definition = definition
+        self.flat = FlatModel(definition.qualified)
+        self.sets = ConnectionSets()
+        self.flows: list[Variable] = []
+
+    def run(self) -> FlatModel:
+        try:
+            root = Instance(self.model, "", self.definition, {}, None)
+            self._walk(root, top=True)
+        except RecursionError:
+            raise StructureFault("the classes are nested too deeply.", self.definition.place()) from None
+        for variable in self.flat.variables:
+            binding = self.model.binding(variable)
+            if binding is not None and variable.variability in ("continuous", "discrete"):
+                self.flat.equations.append(
+                    FlatEquation(x.var(variable), binding, variable.where, variable.component, "binding")
+                )
+                variable.binding = None
+        self.flat.equations.extend(self.sets.equations(self.flows))
+        self._add_package_constants()
+        unknown = set(self.model.settings) - self.model.used_settings
+        if unknown:
+            self._unknown_setting(sorted(unknown)[0])
+        self.flat.experiment = experiment_of(self.definition, self.model.tree)
+        return self.flat
+
+    def _unknown_setting(self, name: str) -> None:
+        from difflib import get_close_matches
+
+        names = [v.name for v in self.flat.parameters()]
+        close = get_close_matches(name, names, 1)
+        raise MovrelError(
+            f"the model has no parameter '{name}'.",
+            hint=f"Did you mean '{close[0]}'?" if close else "'movrel check' lists the parameters.",
+        )
+
+    def _add_package_constants(self) -> None:
+        """Constants of packages that could not be folded into numbers."""
+        known = {id(v) for v in (*self.flat.variables, TIME_VARIABLE)}
+        queue = [e for eq in self.flat.equations for e in (eq.left, eq.right)]
+        queue += [v.binding for v in self.flat.variables if v.binding is not None]
+        while queue:
+            for variable in x.variables(queue.pop()):
+                if id(variable) not in known:
+                    known.add(id(variable))
+                    self.flat.variables.append(variable)
+                    binding = self.model.binding(variable)
+                    if binding is not None:
+                        queue.append(binding)
+
+    # --- walking the instances ---
+
+    def _walk(self, instance: Instance, top: bool = False) -> None:
+        for name, member in instance.all_members():
+            if "outer" in instance.declared[name].node.flags and "inner" not in instance.declared[name].node.flags:
+                continue
+            for leaf in flatten(member):
+                if isinstance(leaf, Variable):
+                    self._add_variable(leaf, top)
+                elif isinstance(leaf, Instance):
+                    self._walk(leaf)
+        for body in instance.bodies:
+            scope = Scope(instance, body)
+            node = body.node
+            if node.algorithms or node.initial_algorithms:
+                first = (node.algorithms or node.initial_algorithms)[0]
+                place = scope.place(first[0]) if first else body.place()
+                raise Unsupported("an algorithm section in a model cannot be computed yet.", place, "Write equations.")
+            for equation in node.equations:
+                self._equation(equation, scope, self.flat.equations)
+            for equation in node.initial_equations:
+                self._equation(equation, scope, self.flat.initial_equations)
+
+    def _add_variable(self, variable: Variable, top: bool) -> None:
+        self.flat.variables.append(variable)
+        if not top and variable.variability in ("continuous", "discrete"):
+            variable.causality = ""  # inputs and outputs inside a model are plain unknowns
+        if variable.flow:
+            self.flows.append(variable)
+
+    # --- equations ---
+
+    def _equation(self, node: Any, scope: Scope, into: list[FlatEquation]) -> None:
+        if isinstance(node, s.Equation):
+            self._plain(node, scope, into)
+        elif isinstance(node, s.Connect):
+            self.sets.add_connect(node, scope)
+        elif isinstance(node, s.ForEquation):
+            for inner in loop_scopes(node.indices, scope):
+                for equation in node.body:
+                    self._equation(equation, inner, into)
+        elif isinstance(node, s.IfEquation):
+            self._if_equation(node, scope, into)
+        elif isinstance(node, s.CallEquation):
+            self._call(node, scope)
+        else:
+            raise Unsupported("a 'when' equation cannot be computed yet.", scope.place(node))
+
+    def _plain(self, node: s.Equation, scope: Scope, into: list[FlatEquation]) -> None:
+        where = scope.place(node)
+        left, right = evaluate_ast(node.left, scope), evaluate_ast(node.right, scope)
+        for a, b in self._pairs(left, right, where):
+            path = scope.instance.path if scope.instance else ""
+            into.append(FlatEquation(a, b, where, path))
+
+    def _pairs(self, left: Any, right: Any, where: Any) -> Iterator[tuple[Expr, Expr]]:
+        if isinstance(left, list) or isinstance(right, list):
+            if shape(left) != shape(right):
+                raise TypeFault(
+                    f"the sides of this equation have sizes {shape(left) or 'single value'} and "
+                    f"{shape(right) or 'single value'}.", where,
+                )  # fmt: skip
+            for a, b in zip(left, right, strict=True):
+                yield from self._pairs(a, b, where)
+        elif isinstance(left, Instance) and isinstance(right, Instance):
+            if set(left.declared) != set(right.declared):
+                raise TypeFault(f"'{left.path}' and '{right.path}' have different members.", where)
+            for name in left.declared:
+                yield from self._pairs(self._as_value(left.member(name)), self._as_value(right.member(name)), where)
+        else:
+            yield as_scalar(left, where), as_scalar(right, where)
+
+    def _as_value(self, member: Any) -> Any:
+        if isinstance(member, list):
+            return [self._as_value(item) for item in member]
+        return x.var(member) if isinstance(member, Variable) else member
+
+    def _if_equation(self, node: s.IfEquation, scope: Scope, into: list[FlatEquation]) -> None:
+        where = scope.place(node)
+        branches: list[tuple[Expr, tuple[Any, ...]]] = []
+        for condition, body in node.branches:
+            branches.append((as_boolean(evaluate_ast(condition, scope), where), body))
+        branches.append((x.TRUE, node.otherwise))
+        if all(self._is_fixed(c) for c, _ in branches):
+            for condition, body in branches:
+                if self.model.structural_value(condition, "the condition of this 'if'", where):
+                    for equation in body:
+                        self._equation(equation, scope, into)
+                    return
+            return
+        parts: list[list[FlatEquation]] = []
+        for _, body in branches:
+            equations: list[FlatEquation] = []
+            for equation in body:
+                if isinstance(equation, s.Connect):
+                    raise TypeFault("connect inside an 'if' whose condition varies in time.", scope.place(equation))
+                self._equation(equation, scope, equations)
+            parts.append(equations)
+        if len({len(p) for p in parts}) != 1:
+            raise StructureFault(
+                f"the branches of this 'if' have {', '.join(str(len(p)) for p in parts)} equations.", where,
+                "While the condition varies in time, every branch (and an else) needs the same number.",
+            )  # fmt: skip
+        for rows in zip(*parts, strict=True):
+            into.append(self._joined([c for c, _ in branches], list(rows)))
+
+    def _joined(self, conditions: list[Expr], rows: list[FlatEquation]) -> FlatEquation:
+        """One equation for all branches; ``v = if ...`` where they all determine the same ``v``."""
+        first = rows[0]
+        same = first.left.op == "var" and all(r.left.op == "var" and r.left.value is first.left.value for r in rows)
+        sides = [r.right if same else x.subtract(r.left, r.right) for r in rows]
+        value = sides[-1]
+        for condition, side in zip(reversed(conditions[:-1]), reversed(sides[:-1]), strict=True):
+            value = x.conditional(condition, side, value)
+        return FlatEquation(first.left if same else x.ZERO, value, first.where, first.component)
+
+    def _is_fixed(self, condition: Expr) -> bool:
+        if any(node.op in ("der", "initial", "pre") for node in x.walk(condition)):
+            return False
+        return all(v.variability in ("parameter", "constant") for v in x.variables(condition))
+
+    def _call(self, node: s.CallEquation, scope: Scope) -> None:
+        call = node.call
+        where = scope.place(node)
+        if call.name != "assert":
+            raise Unsupported(f"the call of '{call.name}' as an equation cannot be computed yet.", where)
+        values: dict[str, Any] = dict(zip(("condition", "message", "level"), call.arguments, strict=False))
+        values |= {n.name: n.value for n in call.named}
+        if "condition" not in values or "message" not in values:
+            raise TypeFault("assert needs a condition and a message.", where)
+        condition = as_boolean(evaluate_ast(values["condition"], scope), where)
+        message = as_scalar(evaluate_ast(values["message"], scope), where)
+        level = as_scalar(evaluate_ast(values["level"], scope), where) if "level" in values else x.const(2)
+        text = str(message.value) if message.op == "const" else x.show(message)
+        path = scope.instance.path if scope.instance else ""
+        self.flat.assertions.append(
+            Assertion(condition, text, "warning" if level.is_const(1) else "error", where, path)
+        )

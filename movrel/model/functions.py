@@ -1,0 +1,225 @@
+"""The built-in functions of the language (specification 3.7 and 10.3)."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from movrel.errors import LookupFault, TypeFault, Unsupported
+from movrel.language import syntax as s
+from movrel.model import expression as x
+from movrel.model.evaluate import (
+    Scope, as_scalar, each_element, elementwise, evaluate_ast, flatten, iterate, shape, whole_number,
+)  # fmt: skip
+from movrel.model.expression import Expr, const
+
+#: Functions of the language that are understood later in the pipeline than today.
+NOT_YET = {
+    "pre", "edge", "change", "sample", "reinit", "terminate", "delay", "spatialDistribution", "inStream",
+    "actualStream", "getInstanceName", "cardinality", "terminal", "semiLinear", "cross", "skew", "outerProduct",
+    "symmetric", "vector", "matrix", "scalar", "hold", "previous", "subSample", "superSample", "shiftSample",
+    "backSample", "noClock", "interval", "firstTick", "Clock", "transition", "initialState", "activeState",
+    "ticksInState", "timeInState", "String", "Integer", "initial",
+}  # fmt: skip
+
+
+def call_function(node: s.Call, scope: Scope) -> Any:
+    """The value of a function call."""
+    name = node.name
+    where = scope.place(node)
+    if node.indices:
+        return _reduce(node, scope)
+    builtin = _BUILTIN.get(name)
+    if builtin is not None:
+        low, high, function = builtin
+        if node.named and name not in ("homotopy",):
+            raise TypeFault(f"'{name}' takes no named arguments.", where)
+        arguments = [evaluate_ast(a, scope) for a in node.arguments]
+        arguments += [evaluate_ast(n.value, scope) for n in node.named]
+        if not low <= len(arguments) <= high:
+            wanted = str(low) if low == high else f"{low} to {high}" if high < 99 else f"at least {low}"
+            raise TypeFault(f"'{name}' takes {wanted} arguments; {len(arguments)} are given.", where)
+        return function(arguments, scope, node)
+    if name in NOT_YET:
+        raise Unsupported(f"the function '{name}' cannot be computed yet.", where)
+    model = scope.instance.model if scope.instance else None
+    found = model.tree.lookup(name, scope.definition) if model else None
+    if found is None:
+        raise LookupFault(f"no function '{name}' is known here.", where, "Correct the name, or load its package.")
+    if found.node.kind == "record":
+        raise Unsupported(f"the record constructor '{name}' cannot be computed yet.", where)
+    if found.node.kind != "function":
+        raise TypeFault(f"'{name}' is a {found.node.kind}, not a function.", where)
+    raise Unsupported(f"the function '{found.qualified}' has an algorithm, which cannot be computed yet.", where)
+
+
+def _reduce(node: s.Call, scope: Scope) -> Any:
+    values = flatten(iterate(node.arguments[0], node.indices, scope))
+    where = scope.place(node)
+    if node.name == "sum":
+        return _fold(values, x.add, x.ZERO, where)
+    if node.name == "product":
+        return _fold(values, x.multiply, x.ONE, where)
+    if node.name in ("min", "max"):
+        if not values:
+            raise TypeFault(f"'{node.name}' over nothing has no value.", where)
+        return _fold(values[1:], lambda a, b: x.call(node.name, a, b), values[0], where)
+    if node.name == "array":
+        return iterate(node.arguments[0], node.indices, scope)
+    raise TypeFault(f"'{node.name}' cannot run over a loop.", where, "sum, product, min, max and array can.")
+
+
+def _fold(values: list[Any], operation: Callable[[Expr, Expr], Expr], start: Any, where: Any) -> Expr:
+    result: Expr = as_scalar(start, where)
+    for value in values:
+        result = operation(result, as_scalar(value, where))
+    return result
+
+
+Arguments = list[Any]
+
+
+def _elementary(name: str) -> tuple[int, int, Callable[[Arguments, Scope, s.Call], Any]]:
+    def apply(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+        where = scope.place(node)
+
+        def one(e: Expr) -> Expr:
+            if e.op == "const" and name in ("sqrt", "log", "log10") and not isinstance(e.value, str) and e.value < 0:
+                raise TypeFault(f"'{name}' of the negative number {e.value}.", where)
+            return x.call(name, e)
+
+        return each_element(arguments[0], one, where)
+
+    return 1, 1, apply
+
+
+def _two(name: str) -> tuple[int, int, Callable[[Arguments, Scope, s.Call], Any]]:
+    def apply(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+        return elementwise(arguments[0], arguments[1], lambda a, b: x.call(name, a, b), scope.place(node))
+
+    return 2, 2, apply
+
+
+def _min_max(name: str) -> tuple[int, int, Callable[[Arguments, Scope, s.Call], Any]]:
+    def apply(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+        values = arguments if len(arguments) == 2 else flatten(arguments[0])
+        if not values:
+            raise TypeFault(f"'{name}' of an empty array has no value.", scope.place(node))
+        return _fold(values[1:], lambda a, b: x.call(name, a, b), values[0], scope.place(node))
+
+    return 1, 2, apply
+
+
+def _der(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+    def one(e: Expr) -> Expr:
+        if e.op == "const":
+            return x.ZERO
+        if e.op == "var" and e.variable.variability in ("parameter", "constant"):
+            return x.ZERO
+        return Expr("der", (e,))
+
+    return each_element(arguments[0], one, scope.place(node))
+
+
+def _size(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+    sizes = shape(arguments[0])
+    if len(arguments) == 1:
+        return [const(n) for n in sizes]
+    dimension = whole_number(arguments[1], scope, node, "the dimension")
+    if not 1 <= dimension <= len(sizes):
+        raise TypeFault(f"there is no dimension {dimension}; the array has {len(sizes)}.", scope.place(node))
+    return const(sizes[dimension - 1])
+
+
+def _filled(value: Any, sizes: list[int]) -> Any:
+    if not sizes:
+        return value
+    return [_filled(value, sizes[1:]) for _ in range(sizes[0])]
+
+
+def _fill(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+    return _filled(arguments[0], [whole_number(a, scope, node, "the size") for a in arguments[1:]])
+
+
+def _constant_fill(value: float) -> tuple[int, int, Callable[[Arguments, Scope, s.Call], Any]]:
+    return 1, 99, lambda a, scope, node: _filled(const(value), [whole_number(n, scope, node, "the size") for n in a])
+
+
+def _identity(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+    n = whole_number(arguments[0], scope, node, "the size")
+    return [[const(1 if i == j else 0) for j in range(n)] for i in range(n)]
+
+
+def _diagonal(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+    values = arguments[0]
+    return [[v if i == j else x.ZERO for j in range(len(values))] for i, v in enumerate(values)]
+
+
+def _linspace(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+    where = scope.place(node)
+    first, last = as_scalar(arguments[0], where), as_scalar(arguments[1], where)
+    n = whole_number(arguments[2], scope, node, "the number of points")
+    if n < 2:
+        raise TypeFault("'linspace' needs at least two points.", where)
+    step = x.divide(x.subtract(last, first), const(float(n - 1)))
+    return [x.add(first, x.multiply(const(float(i)), step)) for i in range(n)]
+
+
+def _transpose(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+    if len(shape(arguments[0])) != 2:
+        raise TypeFault("'transpose' needs a matrix.", scope.place(node))
+    return [list(column) for column in zip(*arguments[0], strict=True)]
+
+
+def _cat(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+    dimension = whole_number(arguments[0], scope, node, "the dimension")
+
+    def join(parts: list[Any], level: int) -> Any:
+        if level == 1:
+            return [item for part in parts for item in part]
+        return [join(list(rows), level - 1) for rows in zip(*parts, strict=True)]
+
+    return join(arguments[1:], dimension)
+
+
+def _no_event(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+    return each_element(arguments[0], lambda e: e if e.op == "const" else Expr("noevent", (e,)), scope.place(node))
+
+
+def _smooth(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+    return each_element(arguments[1], lambda e: e if e.op == "const" else Expr("smooth", (e,)), scope.place(node))
+
+
+def _homotopy(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+    return arguments[0]
+
+
+def _ndims(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+    return const(len(shape(arguments[0])))
+
+
+_BUILTIN: dict[str, tuple[int, int, Callable[[Arguments, Scope, s.Call], Any]]] = {
+    **{name: _elementary(name) for name in x.UNARY_FUNCTIONS},
+    **{name: _two(name) for name in ("atan2", "mod", "rem", "div")},
+    "min": _min_max("min"),
+    "max": _min_max("max"),
+    "der": (1, 1, _der),
+    "sum": (1, 1, lambda a, scope, node: _fold(flatten(a[0]), x.add, x.ZERO, scope.place(node))),
+    "product": (1, 1, lambda a, scope, node: _fold(flatten(a[0]), x.multiply, x.ONE, scope.place(node))),
+    "size": (1, 2, _size),
+    "ndims": (1, 1, _ndims),
+    "fill": (2, 99, _fill),
+    "zeros": _constant_fill(0.0),
+    "ones": _constant_fill(1.0),
+    "identity": (1, 1, _identity),
+    "diagonal": (1, 1, _diagonal),
+    "linspace": (3, 3, _linspace),
+    "transpose": (1, 1, _transpose),
+    "cat": (2, 99, _cat),
+    "array": (1, 99, lambda a, scope, node: a),
+    "noEvent": (1, 1, _no_event),
+    "smooth": (2, 2, _smooth),
+    "homotopy": (1, 2, _homotopy),
+    "pure": (1, 1, lambda a, scope, node: a[0]),
+}
+

@@ -1,0 +1,479 @@
+"""Instances: classes with their modifications applied, members made when first asked for.
+
+Making members on demand lets an array size or a condition refer to a parameter that is declared
+later or somewhere else, without a second pass.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from typing import Any
+
+from movrel.errors import LookupFault, MovrelError, Place, StructureFault, TypeFault, Unsupported
+from movrel.language import syntax as s
+from movrel.model.classes import ClassTree, Definition
+from movrel.model.expression import Expr, evaluate
+from movrel.model.flat import Variable
+from movrel.model.modification import Mod, Redeclaration, merge, merge_all, read_arguments, read_modification
+
+#: Most scalars one model may have, and deepest nesting of components.
+SCALAR_LIMIT = 500_000
+DEPTH_LIMIT = 60
+
+_ATTRIBUTES = {
+    "quantity", "unit", "displayUnit", "min", "max", "start", "fixed", "nominal", "unbounded", "stateSelect",
+}  # fmt: skip
+
+
+@dataclass(slots=True)
+class Declared:
+    """A component as it stands in the flattened class: its declaration and what extends adds."""
+
+    node: s.Component
+    definition: Definition
+    mod: Mod | None
+
+
+@dataclass(slots=True)
+class ScalarType:
+    """What a chain of type definitions comes down to."""
+
+    base: str  # Real, Integer, Boolean, String or enumeration
+    members: dict[str, Mod] = field(default_factory=dict)
+    dimensions: list[tuple[Any, Definition]] = field(default_factory=list)
+    prefixes: tuple[str, ...] = ()
+    literals: tuple[str, ...] = ()
+
+
+class Model:
+    """What all instances of one model share: classes, settings, variables, limits."""
+
+    def __init__(self, tree: ClassTree, settings: dict[str, Expr] | None = None) -> None:
+        self.tree = tree
+        self.settings = settings or {}
+        self.used_settings: set[str] = set()
+        self.pending: dict[int, tuple[Variable, Mod, Instance]] = {}
+        self.count = 0
+        self.packages: dict[int, Instance] = {}
+        self.resolving: list[Variable] = []
+
+    def package(self, definition: Definition) -> Instance:
+        """The constants of a package or of an enclosing class."""
+        found = self.packages.get(id(definition))
+        if found is None:
+            found = self.packages[id(definition)] = Instance(self, definition.qualified, definition, {}, None)
+            found.is_package = True
+        return found
+
+    def binding(self, variable: Variable) -> Expr | None:
+        """The binding of a variable, its attributes being worked out first if need be."""
+        entry = self.pending.pop(id(variable), None)
+        if entry is not None:
+            if variable in self.resolving:
+                raise StructureFault(f"'{variable.name}' depends on itself.", variable.where)
+            self.resolving.append(variable)
+            try:
+                _finish(variable, entry[1], entry[2])
+            finally:
+                self.resolving.remove(variable)
+        return variable.binding
+
+    def structural_value(self, expression: Expr, purpose: str, where: Place | None) -> Any:
+        """The number that decides structure; the parameters it uses become structural."""
+        try:
+            return self._value(expression, purpose, where, [])
+        except (ArithmeticError, ValueError, TypeError) as fault:
+            raise StructureFault(f"{purpose} cannot be worked out: {fault}.", where) from None
+
+    def _value(self, expression: Expr, purpose: str, where: Place | None, chain: list[str]) -> Any:
+        from movrel.model.expression import variables
+
+        values: dict[int, Any] = {}
+        for variable in variables(expression):
+            if variable.name in chain:
+                raise StructureFault(f"'{variable.name}' depends on itself.", variable.where)
+            if variable.variability not in ("parameter", "constant"):
+                raise StructureFault(
+                    f"{purpose} depends on '{variable.name}', which varies in time.",
+                    where,
+                    "Only parameters and constants may decide the structure of a model.",
+                )
+            binding = self.binding(variable)
+            if binding is None:
+                binding = variable.start
+            if binding is None:
+                raise StructureFault(f"{purpose} needs a value for '{variable.name}'.", where, "Give it one.")
+            variable.structural = True
+            values[id(variable)] = self._value(binding, purpose, where, [*chain, variable.name])
+        return evaluate(expression, values)
+
+
+class Instance:
+    """A class in its place in a model."""
+
+    def __init__(
+        self, model: Model, path: str, definition: Definition, mods: dict[str, Mod], parent: Instance | None
+    ) -> None:
+        self.model = model
+        self.path = path
+        self.definition = definition
+        self.parent = parent
+        self.mods = mods
+        self.is_package = False
+        self.depth = parent.depth + 1 if parent else 0
+        self.declared: dict[str, Declared] = {}
+        self.bodies: list[Definition] = []
+        self.class_overrides: dict[str, tuple[str, Definition, dict[str, Mod]]] = {}
+        self.members: dict[str, Any] = {}
+        self._making: set[str] = set()
+        if self.depth > DEPTH_LIMIT:
+            raise StructureFault(
+                f"components are nested more than {DEPTH_LIMIT} deep at '{path}'.",
+                definition.place(),
+                "A class that contains itself, perhaps?",
+            )
+        self._collect(definition, mods, [])
+
+    def __repr__(self) -> str:
+        return f"<{self.definition.name} {self.path}>"
+
+    @property
+    def is_connector(self) -> bool:
+        return self.model.tree.is_kind(self.definition, "connector")
+
+    # --- what the class declares ---
+
+    def _collect(self, definition: Definition, mods: dict[str, Mod], chain: list[Definition]) -> None:
+        if definition in chain:
+            raise StructureFault(f"the class '{definition.qualified}' extends itself.", definition.place())
+        chain = [*chain, definition]
+        tree, node = self.model.tree, definition.node
+        if node.form in ("der", "extends"):
+            what = "a partial derivative of a function" if node.form == "der" else "'class extends'"
+            raise Unsupported(f"{what} ('{node.name}') cannot be computed yet.", definition.place())
+        if node.external is not None and node.kind != "function":
+            raise Unsupported("'external' is only allowed in functions.", definition.place(node.external))
+        if node.base is not None and node.form == "short":
+            scope = definition.parent
+            base = self._base(node.base, definition, scope)
+            inner = read_arguments(node.base.arguments, self, definition)
+            self._collect(base, merge_all(mods, inner), chain)
+        for element in node.elements:
+            if isinstance(element, s.Extends):
+                base = self._base(element, definition, definition)
+                inner = read_arguments(element.arguments, self, definition)
+                self._collect(base, merge_all(mods, inner), chain)
+            elif isinstance(element, s.Component):
+                self._declare(element, definition, mods.get(element.name))
+            elif isinstance(element, s.ClassDef):
+                mod = mods.get(element.name)
+                if mod is not None and mod.redeclaration is not None:
+                    self._redeclare_class(element, mod.redeclaration, mod.where)
+        self.bodies.append(definition)
+        if len(chain) == 1:
+            self._check_mods(mods)
+
+    def _redeclare_class(self, element: s.ClassDef, by: Redeclaration, where: Place | None) -> None:
+        if not isinstance(by.element, s.ClassDef) or by.element.base is None:
+            raise Unsupported(f"the class '{element.name}' can only be redeclared by a short class.", where)
+        if "replaceable" not in element.flags:
+            raise TypeFault(f"the class '{element.name}' is not replaceable.", where, "Declare it replaceable.")
+        arguments = read_arguments(by.element.base.arguments, by.scope, by.definition)
+        self.class_overrides[element.name] = (by.element.base.type_name, by.definition, arguments)
+
+    def _base(self, clause: s.Extends, definition: Definition, scope: Definition | None) -> Definition:
+        base = self.model.tree.lookup(clause.type_name, scope)
+        if base is definition:
+            base = self.model.tree.lookup(clause.type_name, definition.parent)
+        if base is None or base is definition:
+            base = self.model.tree.require(clause.type_name, None, definition.place(clause))
+        return base
+
+    def _declare(self, node: s.Component, definition: Definition, mod: Mod | None) -> None:
+        known = self.declared.get(node.name)
+        if known is not None:
+            if known.node == node:  # inherited along two ways, or repeated alike
+                known.mod = merge(mod, known.mod)
+                return
+            raise LookupFault(
+                f"'{node.name}' is declared twice in '{self.definition.qualified}'.",
+                definition.place(node),
+                f"The other declaration is at {known.definition.place(known.node)}; rename one.",
+            )
+        self.declared[node.name] = Declared(node, definition, mod)
+
+    def _check_mods(self, mods: dict[str, Mod]) -> None:
+        for name, mod in mods.items():
+            if name in self.declared or name in self.class_overrides or self.model.tree.child(self.definition, name):
+                continue
+            from difflib import get_close_matches
+
+            close = get_close_matches(name, list(self.declared), 1)
+            hint = f"Did you mean '{close[0]}'?" if close else "Remove the modification, or correct the name."
+            raise LookupFault(f"'{self.definition.name}' has no element '{name}' to modify.", mod.where, hint)
+
+    # --- members ---
+
+    def member(self, name: str) -> Any:
+        """A member by name: a Variable, an Instance, a nested list of these, or None if conditioned away."""
+        if name in self.members:
+            return self.members[name]
+        if name in self._making:
+            raise StructureFault(
+                f"the structure of '{self.path + '.' if self.path else ''}{name}' depends on itself.",
+                self.declared[name].definition.place(self.declared[name].node),
+            )
+        self._making.add(name)
+        try:
+            made = self._make(name, self.declared[name])
+        finally:
+            self._making.discard(name)
+        self.members[name] = made
+        return made
+
+    def all_members(self) -> Iterator[tuple[str, Any]]:
+        for name in self.declared:
+            yield name, self.member(name)
+
+    def _make(self, name: str, declared: Declared) -> Any:
+        from movrel.model.evaluate import Scope, as_boolean, evaluate_ast
+
+        node, definition = declared.node, declared.definition
+        where = definition.place(node)
+        if "outer" in node.flags and "inner" not in node.flags:
+            return self._find_inner(name, where)
+        mod = merge(declared.mod, read_modification(node.modification, self, definition))
+        if node.constraint is not None:
+            mod = merge(mod, Mod(members=read_arguments(node.constraint.arguments, self, definition)))
+        type_name, type_scope, type_subscripts = node.type_name, definition, node.type_subscripts
+        if mod.redeclaration is not None:
+            by = mod.redeclaration
+            if not isinstance(by.element, s.Component):
+                raise TypeFault(f"'{name}' is a component; it cannot be redeclared as a class.", mod.where)
+            if "replaceable" not in node.flags:
+                raise TypeFault(f"'{name}' is not replaceable.", mod.where, "Declare it replaceable.")
+            own = read_modification(by.element.modification, by.scope, by.definition)
+            mod = merge(declared.mod, merge(own, mod))
+            type_name, type_scope = by.element.type_name, by.definition
+        if node.condition is not None:
+            condition = evaluate_ast(node.condition, Scope(self, definition))
+            value = self.model.structural_value(as_boolean(condition, where), f"the condition of '{name}'", where)
+            if not value:
+                return None
+        class_, extra = self._component_class(type_name, type_scope, where)
+        if extra:
+            mod = merge(mod, Mod(members=extra))
+        scalar = self.scalar_type(class_)
+        dimensions = [(d, definition) for d in (*node.subscripts, *type_subscripts)]
+        if scalar is not None:
+            dimensions += scalar.dimensions
+        sizes = self._sizes(name, dimensions, mod, where)
+        path = f"{self.path}.{name}" if self.path else name
+
+        def build(suffix: str, mod: Mod, rest: list[int]) -> Any:
+            if rest:
+                return [build(f"{suffix}[{i + 1}]", mod.at(i), rest[1:]) for i in range(rest[0])]
+            if scalar is not None:
+                return self._scalar(path + suffix, node, scalar, mod, where)
+            instance = Instance(self.model, path + suffix, class_, mod.members, self)
+            if mod.value is not None:
+                instance.bind_record(mod)
+            return instance
+
+        # Subscripts of nested arrays are written name[i,j].
+        made = build("", mod, sizes)
+        if len(sizes) > 1:
+            _rename(made, path, [])
+        return made
+
+    def bind_record(self, mod: Mod) -> None:
+        """Spread the value of a record declaration over its members."""
+        for name, declared in self.declared.items():
+            part = Mod(s.Selection(mod.value, name=name), mod.scope, mod.definition, index=mod.index, where=mod.where)
+            declared.mod = merge(declared.mod, part) if declared.mod is None or declared.mod.value is None else declared.mod
+
+    def _component_class(
+        self, type_name: str, scope: Definition, where: Place
+    ) -> tuple[Definition, dict[str, Mod]]:
+        tree = self.model.tree
+        first, _, rest = type_name.partition(".")
+        override = self.class_overrides.get(first)
+        if override is not None and (own := tree.lookup_simple(first, scope)) is not None:
+            if own.parent in (*self.bodies, self.definition):
+                name = override[0] + (f".{rest}" if rest else "")
+                return tree.require(name, override[1], where), override[2] if not rest else {}
+        found = tree.require(type_name, scope, where)
+        if found.node.kind in ("package", "function"):
+            raise TypeFault(f"'{type_name}' is a {found.node.kind} and cannot be the type of a component.", where)
+        if found.node.partial:
+            raise TypeFault(
+                f"'{type_name}' is partial and cannot be used as it is.", where, "Choose a class that extends it."
+            )
+        return found, {}
+
+    def scalar_type(self, definition: Definition) -> ScalarType | None:
+        """What a type definition comes down to, or None for a class with components."""
+        if definition.predefined:
+            if definition.node.form == "enumeration":
+                return ScalarType("enumeration", literals=tuple(n for n, _ in definition.node.literals or ()))
+            return ScalarType(definition.name)
+        node = definition.node
+        if node.form == "enumeration":
+            return ScalarType("enumeration", literals=tuple(name for name, _ in node.literals or ()))
+        bases = [e for e in node.elements if isinstance(e, s.Extends)]
+        clause = node.base if node.form == "short" else (bases[0] if len(bases) == 1 and node.kind in ("type", "connector") else None)
+        if clause is None:
+            return None
+        base = self._base(clause, definition, definition.parent if node.form == "short" else definition)
+        below = self.scalar_type(base)
+        if below is None:
+            return None
+        members = merge_all(read_arguments(clause.arguments, None, definition), below.members)
+        dimensions = [(d, definition) for d in node.base_subscripts] + below.dimensions
+        return ScalarType(below.base, members, dimensions, node.base_prefixes or below.prefixes, below.literals)
+
+    def _sizes(self, name: str, dimensions: list[tuple[Any, Definition]], mod: Mod, where: Place) -> list[int]:
+        from movrel.model.evaluate import Scope, as_scalar, evaluate_ast, shape
+
+        sizes: list[int] = []
+        for position, (subscript, definition) in enumerate(dimensions):
+            if isinstance(subscript, s.WholeDimension):
+                if mod.value is None:
+                    raise StructureFault(f"the size of '{name}' is open.", where, "Give it a value or a size.")
+                sizes.append(shape(mod_value(mod))[position])
+                continue
+            value = evaluate_ast(subscript, Scope(self, definition))
+            if isinstance(value, EnumerationType):
+                sizes.append(len(value.literals))
+                continue
+            size = self.model.structural_value(as_scalar(value, where), f"the size of '{name}'", where)
+            if isinstance(size, bool) or int(size) != size or size < 0:
+                raise TypeFault(f"the size of '{name}' is {size}; it must be a whole number, not negative.", where)
+            sizes.append(int(size))
+        return sizes
+
+    def _find_inner(self, name: str, where: Place) -> Any:
+        enclosing = self.parent
+        while enclosing is not None:
+            declared = enclosing.declared.get(name)
+            if declared is not None and "inner" in declared.node.flags:
+                return enclosing.member(name)
+            enclosing = enclosing.parent
+        raise LookupFault(
+            f"'{name}' is declared outer, but no enclosing component has an inner '{name}'.",
+            where,
+            f"Add an inner component '{name}' to the model.",
+        )
+
+    def _scalar(self, path: str, node: s.Component, scalar: ScalarType, mod: Mod, where: Place) -> Variable:
+        model = self.model
+        model.count += 1
+        if model.count > SCALAR_LIMIT:
+            raise StructureFault(f"the model has more than {SCALAR_LIMIT} scalars.", where, "Make its arrays smaller.")
+        prefixes = (*node.prefixes, *(p for p in scalar.prefixes if p not in node.prefixes))
+        if "constant" in prefixes:
+            variability = "constant"
+        elif "parameter" in prefixes:
+            variability = "parameter"
+        elif "discrete" in prefixes or scalar.base != "Real":
+            variability = "discrete"
+        else:
+            variability = "continuous"
+        if "stream" in prefixes:
+            raise Unsupported(f"the stream variable '{path}' cannot be computed yet.", where)
+        variable = Variable(path, scalar.base, variability, where=where, component=self.path)
+        variable.description = node.comment.text if node.comment else ""
+        variable.flow = "flow" in prefixes
+        variable.final = "final" in node.flags or mod.final
+        variable.protected = node.protected
+        variable.enumeration = scalar.literals
+        if "input" in prefixes or "output" in prefixes:
+            variable.causality = "input" if "input" in prefixes else "output"
+        members = merge_all(mod.members, scalar.members)
+        for name, member in members.items():
+            if name not in _ATTRIBUTES:
+                raise LookupFault(f"'{path}' is a {scalar.base}; it has no attribute '{name}'.", member.where or where)
+        complete = Mod(mod.value, mod.scope, mod.definition, mod.each, mod.final, mod.index, members, where=mod.where)
+        model.pending[id(variable)] = (variable, complete, self)
+        return variable
+
+
+class EnumerationType:
+    """An enumeration used as a value, for instance as an array size."""
+
+    def __init__(self, literals: tuple[str, ...]) -> None:
+        self.literals = literals
+
+
+def _rename(made: Any, path: str, index: list[int]) -> None:
+    """Give the elements of a matrix of scalars their names ``a[1,2]``."""
+    for i, item in enumerate(made, 1):
+        if isinstance(item, list):
+            _rename(item, path, [*index, i])
+        elif isinstance(item, Variable):
+            item.name = f"{path}[{','.join(map(str, [*index, i]))}]"
+
+
+def mod_value(mod: Mod) -> Any:
+    """The value of a modification, evaluated where it was written, its element selected."""
+    from movrel.model.evaluate import Scope, evaluate_ast
+
+    assert mod.definition is not None
+    value = evaluate_ast(mod.value, Scope(mod.scope, mod.definition))
+    for index in mod.index:
+        if not isinstance(value, list):
+            break  # a scalar given to an array without 'each' is tolerated: it means every element
+        if index >= len(value):
+            raise TypeFault(f"the value has {len(value)} elements; element {index + 1} is needed.", mod.where)
+        value = value[index]
+    return value
+
+
+def _finish(variable: Variable, mod: Mod, owner: Instance) -> None:
+    from movrel.model.evaluate import as_scalar
+
+    where = mod.where or variable.where
+    for name, member in mod.members.items():
+        if member.value is None:
+            continue
+        value = mod_value(member)
+        scalar = as_scalar(value, member.where or where)
+        if name in ("unit", "displayUnit", "quantity"):
+            text = str(scalar.value) if scalar.op == "const" else ""
+            setattr(variable, {"unit": "unit", "displayUnit": "display_unit", "quantity": "quantity"}[name], text)
+        elif name == "fixed":
+            variable.fixed = bool(owner.model.structural_value(scalar, f"'fixed' of '{variable.name}'", where))
+        elif name == "stateSelect":
+            number = int(owner.model.structural_value(scalar, "'stateSelect'", where))
+            variable.state_select = ("never", "avoid", "default", "prefer", "always")[number - 1]
+        elif name in ("min", "max", "start", "nominal"):
+            attribute = {"min": "minimum", "max": "maximum"}.get(name, name)
+            setattr(variable, attribute, scalar)
+    if mod.value is not None:
+        variable.binding = _typed(variable, as_scalar(mod_value(mod), where), where)
+    setting = owner.model.settings.get(variable.name)
+    if setting is not None:
+        owner.model.used_settings.add(variable.name)
+        if variable.variability != "parameter":
+            raise MovrelError(f"'{variable.name}' is not a parameter and cannot be set.", variable.where)
+        if variable.final:
+            raise MovrelError(f"'{variable.name}' is final and cannot be set.", variable.where)
+        variable.binding = setting
+
+
+def _typed(variable: Variable, value: Expr, where: Place | None) -> Expr:
+    """Refuse a constant of the wrong type."""
+    if value.op != "const":
+        return value
+    given = value.value
+    fits = {
+        "Real": isinstance(given, int | float) and not isinstance(given, bool),
+        "Integer": isinstance(given, int) and not isinstance(given, bool),
+        "Boolean": isinstance(given, bool),
+        "String": isinstance(given, str),
+        "enumeration": isinstance(given, int) and not isinstance(given, bool),
+    }[variable.type]
+    if not fits:
+        raise TypeFault(f"'{variable.name}' is of type {variable.type}; its value {given!r} is not.", where)
+    return value

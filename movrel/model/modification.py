@@ -1,0 +1,111 @@
+"""Modifications: what a declaration or an outer class says about a component (specification 7.2)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING, Any
+
+from movrel.errors import Place, Unsupported
+from movrel.language import syntax as s
+
+if TYPE_CHECKING:
+    from movrel.model.classes import Definition
+    from movrel.model.instance import Instance
+
+
+@dataclass(slots=True)
+class Redeclaration:
+    """The element that takes the place of a replaceable one, and where it was written."""
+
+    element: s.Component | s.ClassDef
+    scope: Instance | None
+    definition: Definition
+
+
+@dataclass(slots=True)
+class Mod:
+    """A value with the scope in which it is evaluated, and modifications of members.
+
+    ``index`` selects the element of an array value that belongs to one element of an array of
+    components; ``each`` values are shared by all elements.
+    """
+
+    value: Any | None = None
+    scope: Instance | None = None
+    definition: Definition | None = None
+    each: bool = False
+    final: bool = False
+    index: tuple[int, ...] = ()
+    members: dict[str, Mod] = field(default_factory=dict)
+    redeclaration: Redeclaration | None = None
+    removed: bool = False
+    where: Place | None = None
+
+    def at(self, index: int) -> Mod:
+        """The modification of one element of an array of components."""
+        if self.each:
+            return self
+        members = {name: mod.at(index) for name, mod in self.members.items()}
+        return Mod(
+            self.value, self.scope, self.definition, False, self.final, (*self.index, index),
+            members, self.redeclaration, self.removed, self.where,
+        )  # fmt: skip
+
+
+def merge(outer: Mod | None, inner: Mod | None) -> Mod:
+    """The outer modification wins; what it does not say is taken from the inner one."""
+    if outer is None:
+        return inner or Mod()
+    if inner is None:
+        return outer
+    members = merge_all(outer.members, inner.members)
+    value_from = outer if outer.value is not None or outer.removed else inner
+    return Mod(
+        value_from.value, value_from.scope, value_from.definition, value_from.each, outer.final or inner.final,
+        value_from.index, members, outer.redeclaration or inner.redeclaration, outer.removed,
+        value_from.where or outer.where or inner.where,
+    )  # fmt: skip
+
+
+def merge_all(outer: dict[str, Mod], inner: dict[str, Mod]) -> dict[str, Mod]:
+    merged = dict(inner)
+    for name, mod in outer.items():
+        merged[name] = merge(mod, inner.get(name))
+    return merged
+
+
+def read_arguments(arguments: tuple[Any, ...], scope: Instance | None, definition: Definition) -> dict[str, Mod]:
+    """The modifications written in parentheses, by member name."""
+    found: dict[str, Mod] = {}
+    for argument in arguments:
+        if isinstance(argument, s.Modify):
+            name, _, rest = argument.name.partition(".")
+            mod = read_modification(argument.modification, scope, definition)
+            mod.each, mod.final, mod.where = argument.each, argument.final, definition.place(argument)
+            for part in reversed(rest.split(".") if rest else []):
+                mod = Mod(members={part: mod}, each=argument.each, where=mod.where)
+        elif isinstance(argument, s.Redeclare):
+            name = argument.element.name
+            mod = Mod(final=argument.final, where=definition.place(argument))
+            mod.redeclaration = Redeclaration(argument.element, scope, definition)
+        else:
+            raise Unsupported(
+                "'break' in an extends clause cannot be computed yet.",
+                definition.place(argument),
+                "Copy the base class without the unwanted element.",
+            )
+        found[name] = merge(mod, found[name]) if name in found else mod
+    return found
+
+
+def read_modification(modification: s.Modification | None, scope: Instance | None, definition: Definition) -> Mod:
+    """The modification of one declaration: its value and its parenthesised arguments."""
+    if modification is None:
+        return Mod()
+    mod = Mod(members=read_arguments(modification.arguments, scope, definition))
+    if isinstance(modification.value, s.BreakValue):
+        mod.removed = True
+    elif modification.value is not None:
+        mod.value, mod.scope, mod.definition = modification.value, scope, definition
+    mod.where = definition.place(modification)
+    return mod

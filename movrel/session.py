@@ -1,0 +1,160 @@
+"""Load, build once, run many times: what notebooks, the command line and the workers use."""
+
+from __future__ import annotations
+
+import time as clock
+from collections.abc import Mapping
+from pathlib import Path
+
+from movrel.equations.system import System, build_system
+from movrel.errors import LookupFault, MovrelError
+from movrel.model import expression as x
+from movrel.model.classes import ClassTree, Definition
+from movrel.model.flat import FlatModel, Variable
+from movrel.model.flatten import default_model, flatten_model
+from movrel.simulate.options import run_options
+from movrel.simulate.run import Listener, Run
+from movrel.simulate.trajectory import Trajectory
+
+
+class LoadedModel:
+    """A model with its sorted system; structural parameters that change lead to a new system."""
+
+    def __init__(self, tree: ClassTree, definition: Definition) -> None:
+        self.tree = tree
+        self.definition = definition
+        self.seconds: dict[str, float] = {}
+        self._systems: dict[tuple[tuple[str, float], ...], System] = {}
+        self._flat: FlatModel | None = None
+
+    @property
+    def name(self) -> str:
+        return self.definition.qualified
+
+    @property
+    def flat(self) -> FlatModel:
+        """The flat model with the values written in the text."""
+        if self._flat is None:
+            began = clock.perf_counter()
+            self._flat = flatten_model(self.tree, self.definition)
+            self.seconds["flatten"] = clock.perf_counter() - began
+        return self._flat
+
+    @property
+    def system(self) -> System:
+        return self.system_for({})
+
+    def system_for(self, structural: Mapping[str, float]) -> System:
+        """The sorted system for given values of structural parameters."""
+        key = tuple(sorted(structural.items()))
+        if key not in self._systems:
+            flat = self.flat
+            if structural:
+                given = {name: x.const(value) for name, value in structural.items()}
+                flat = flatten_model(self.tree, self.definition, given)
+            began = clock.perf_counter()
+            self._systems[key] = build_system(flat)
+            self.seconds["build"] = clock.perf_counter() - began
+        return self._systems[key]
+
+    def prepare(
+        self,
+        set: Mapping[str, float | bool] | None = None,
+        start: float | None = None,
+        stop: float | None = None,
+        interval: float | None = None,
+        solver: str | None = None,
+        tolerance: float | None = None,
+        listener: Listener | None = None,
+    ) -> Run:
+        """A run ready to go, its settings checked."""
+        options = run_options(self.flat.experiment, start, stop, interval, solver, tolerance)
+        settings = self._settings(set or {})
+        by_name = self.flat.by_name()
+        structural = {n: v for n, v in settings.items() if by_name[n].structural}
+        return Run(self.system_for(structural), options, settings, listener)
+
+    def simulate(
+        self,
+        start: float | None = None,
+        stop: float | None = None,
+        interval: float | None = None,
+        solver: str | None = None,
+        tolerance: float | None = None,
+        set: Mapping[str, float | bool] | None = None,
+        listener: Listener | None = None,
+    ) -> Trajectory:
+        """Run the model.
+
+        Times in seconds, ``set`` maps flat parameter names to values in the declared unit. Settings
+        left out come from the model's experiment annotation. Raises :class:`MovrelError` for bad
+        settings, :class:`movrel.errors.RunFault` when the run fails.
+        """
+        return self.prepare(set, start, stop, interval, solver, tolerance, listener).go()
+
+    def _settings(self, given: Mapping[str, float | bool]) -> dict[str, float]:
+        by_name = self.flat.by_name()
+        settings: dict[str, float] = {}
+        for name, value in given.items():
+            variable = by_name.get(name)
+            if variable is None or variable.variability != "parameter":
+                raise self._no_parameter(name, variable)
+            if variable.final:
+                raise MovrelError(f"'{name}' is final and cannot be set.", variable.where)
+            settings[name] = _fitting(variable, value)
+        return settings
+
+    def _no_parameter(self, name: str, variable: Variable | None) -> LookupFault:
+        if variable is not None:
+            return LookupFault(f"'{name}' is a {variable.variability} variable, not a parameter.", variable.where, "Set a parameter.")
+        from difflib import get_close_matches
+
+        close = get_close_matches(name, [v.name for v in self.flat.parameters()], 1)
+        hint = f"Did you mean '{close[0]}'?" if close else "'movrel check' lists the parameters."
+        return LookupFault(f"the model has no parameter '{name}'.", hint=hint)
+
+    def __reduce__(self) -> tuple[object, tuple[dict[str, str], str]]:
+        return _restore, ({file: source.text for file, source in self.tree.files.items()}, self.name)
+
+
+def _fitting(variable: Variable, value: float | bool) -> float:
+    if variable.type == "Boolean" and not isinstance(value, bool) and value not in (0, 1):
+        raise MovrelError(f"'{variable.name}' is true or false; {value!r} is not.", variable.where)
+    if variable.type == "Integer" and (isinstance(value, bool) or int(value) != value):
+        raise MovrelError(f"'{variable.name}' is a whole number; {value!r} is not.", variable.where)
+    if variable.type == "String":
+        raise MovrelError(f"'{variable.name}' is a text and cannot be set.", variable.where)
+    return bool(value) if variable.type == "Boolean" else int(value) if variable.type == "Integer" else float(value)
+
+
+def _restore(texts: dict[str, str], name: str) -> LoadedModel:
+    tree = ClassTree()
+    for file, text in texts.items():
+        tree.add_text(text, file)
+    definition = tree.find(name)
+    assert definition is not None
+    return LoadedModel(tree, definition)
+
+
+def load(*sources: str | Path, model: str | None = None, text: str | None = None) -> LoadedModel:
+    """Load a model from files or package folders, or from a text.
+
+    ``model`` is the qualified name of the class to run; without it the last non-partial model of
+    the last source is taken. Raises :class:`MovrelError` naming the place of any fault.
+    """
+    tree = ClassTree()
+    loaded: list[Definition] = []
+    for source in sources:
+        loaded = tree.add_path(Path(source))
+    if text is not None:
+        loaded = tree.add_text(text, "text.mo")
+    if not loaded and model is None:
+        raise MovrelError("nothing was loaded.", hint="Name a file that holds a model.")
+    if model is None:
+        return LoadedModel(tree, default_model(loaded, tree))
+    definition = tree.find(model)
+    if definition is None and loaded:
+        definition = tree.lookup(model, loaded[-1])
+    if definition is None:
+        raise LookupFault(f"no class '{model}' was loaded.", hint="Give its full name, such as Package.Model.")
+    return LoadedModel(tree, definition)

@@ -1,0 +1,1 @@
+"""Solvers, events, the run loop and trajectories."""

@@ -1,0 +1,37 @@
+"""A CasADi function with fixed memory, called without making Python objects."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+
+Array = npt.NDArray[np.float64]
+
+
+class Buffered:
+    """Evaluates ``function(t, x, p, m, w)`` into arrays that are reused at every call."""
+
+    def __init__(self, function: Any, p: Array, m: Array, w: Array) -> None:
+        self._function = function
+        self._buffer, self._evaluate = function.buffer()
+        self.t = np.zeros(1)
+        self.x = np.zeros(max(function.size1_in(1), 1))
+        # Zero-length vectors have no memory of their own; a spare element stands in for them.
+        self._inputs = [self.t, self.x, *(a if a.size else np.zeros(1) for a in (p, m, w))]
+        for i, array in enumerate(self._inputs):
+            self._buffer.set_arg(i, memoryview(array))
+        self.results = [np.zeros(max(function.nnz_out(i), 1)) for i in range(function.n_out())]
+        for i, array in enumerate(self.results):
+            self._buffer.set_res(i, memoryview(array))
+        self.result = self.results[0]
+        self._n = function.size1_in(1)
+
+    def __call__(self, t: float, x: Array) -> Array:
+        """The first result; the array is overwritten by the next call."""
+        self.t[0] = t
+        if self._n:
+            self.x[: self._n] = x
+        self._evaluate()
+        return self.result

@@ -1,0 +1,62 @@
+"""What a run may be told, checked before it starts."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from movrel.errors import MovrelError
+from movrel.model.flat import Experiment
+
+#: Solvers by the names that are used everywhere.
+SOLVERS = {"bdf": "BDF (variable step, stiff)", "adams": "Adams (variable step, not stiff)"}
+#: Most points on the output grid of one run.
+POINT_LIMIT = 50_000_000
+
+
+@dataclass(frozen=True, slots=True)
+class RunOptions:
+    """Times in seconds; ``interval`` is the distance of stored points, ``tolerance`` is relative."""
+
+    start: float
+    stop: float
+    interval: float
+    solver: str = "bdf"
+    tolerance: float = 1e-6
+
+    @property
+    def points(self) -> int:
+        """Number of points on the output grid, both ends included."""
+        return int(math.floor((self.stop - self.start) / self.interval * (1 + 1e-12) + 1e-9)) + 1
+
+
+def run_options(
+    experiment: Experiment,
+    start: float | None = None,
+    stop: float | None = None,
+    interval: float | None = None,
+    solver: str | None = None,
+    tolerance: float | None = None,
+) -> RunOptions:
+    """Settings of a run: what is given, else what the model's experiment annotation says, else defaults.
+
+    Without an interval, 500 intervals are stored. Raises :class:`MovrelError` with the cure.
+    """
+    first = experiment.start if start is None else float(start)
+    last = experiment.stop if stop is None else float(stop)
+    if not (math.isfinite(first) and math.isfinite(last)) or last <= first:
+        raise MovrelError(f"the run would start at {first:g} s and stop at {last:g} s.", hint="Let it stop later than it starts.")
+    given = experiment.interval if interval is None else interval
+    step = (last - first) / 500 if given is None else float(given)
+    if not math.isfinite(step) or step <= 0:
+        raise MovrelError(f"the output interval is {step:g} s.", hint="Give a positive interval.")
+    relative = experiment.tolerance if tolerance is None else float(tolerance)
+    if not 1e-14 <= relative <= 0.1:
+        raise MovrelError(f"the tolerance is {relative:g}.", hint="Give one between 1e-14 and 0.1.")
+    name = (solver or "bdf").lower()
+    if name not in SOLVERS:
+        raise MovrelError(f"there is no solver '{name}'.", hint=f"Choose one of {', '.join(SOLVERS)}.")
+    options = RunOptions(first, last, min(step, last - first), name, relative)
+    if options.points > POINT_LIMIT:
+        raise MovrelError(f"the run would store {options.points} points.", hint=f"At most {POINT_LIMIT} are stored; take a longer interval.")
+    return options

@@ -1,0 +1,128 @@
+"""What a run leaves behind: columns over time, events, statistics."""
+
+from __future__ import annotations
+
+import csv
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any, TextIO
+
+import numpy as np
+import numpy.typing as npt
+
+from movrel.errors import MovrelError
+
+Array = npt.NDArray[np.float64]
+
+
+@dataclass(frozen=True, slots=True)
+class Column:
+    """How a variable is found in the result: a column of the table times a sign, or one number."""
+
+    name: str
+    unit: str
+    display_unit: str
+    description: str
+    column: int | None  # None: the same value at all times
+    sign: int = 1
+    constant: float = 0.0
+    type: str = "Real"
+
+
+@dataclass(frozen=True, slots=True)
+class Event:
+    """An event with its cause in words."""
+
+    time: float
+    cause: str
+
+
+@dataclass(slots=True)
+class Statistics:
+    steps: int = 0
+    evaluations: int = 0
+    jacobians: int = 0
+    state_events: int = 0
+    time_events: int = 0
+    seconds: dict[str, float] = field(default_factory=dict)
+
+    def as_dict(self) -> dict[str, Any]:
+        return {
+            "steps": self.steps, "evaluations": self.evaluations, "jacobians": self.jacobians, "state_events": self.state_events,
+            "time_events": self.time_events, "seconds": {k: round(v, 6) for k, v in self.seconds.items()},
+        }  # fmt: skip
+
+
+@dataclass(slots=True)
+class Trajectory:
+    """The result of a run.
+
+    ``table`` has one row per stored instant and one column per distinct trajectory; both sides of an
+    event are stored as two rows of the same time.
+    """
+
+    time: Array
+    table: Array
+    columns: list[Column]
+    events: list[Event]
+    statistics: Statistics
+    messages: list[str] = field(default_factory=list)
+    final_time: float = 0.0
+    complete: bool = True
+    _by_name: dict[str, Column] = field(default_factory=dict, repr=False)
+
+    def column(self, name: str) -> Column:
+        """The description of a variable. Raises :class:`MovrelError` for an unknown name."""
+        if not self._by_name:
+            self._by_name = {c.name: c for c in self.columns}
+        found = self._by_name.get(name)
+        if found is None:
+            from difflib import get_close_matches
+
+            close = get_close_matches(name, list(self._by_name), 1)
+            raise MovrelError(f"the run has no variable '{name}'.", hint=f"Did you mean '{close[0]}'?" if close else "")
+        return found
+
+    def __getitem__(self, name: str) -> Array:
+        """The values of a variable at all stored instants, shape ``(len(time),)``, in its declared unit."""
+        if name == "time":
+            return self.time
+        column = self.column(name)
+        if column.column is None:
+            return np.full(len(self.time), column.constant)
+        return self.table[:, column.column] * column.sign
+
+    @property
+    def names(self) -> list[str]:
+        return [c.name for c in self.columns]
+
+    @property
+    def units(self) -> dict[str, str]:
+        return {c.name: c.unit for c in self.columns}
+
+    def varying(self) -> list[Column]:
+        """The variables that belong into a table over time: everything but parameters."""
+        return [c for c in self.columns if c.type != "parameter"]
+
+    def to_csv(self, target: str | Path | TextIO) -> None:
+        """Write ``time`` and every time-varying variable, aliases included, with full precision."""
+        if isinstance(target, str | Path):
+            with open(target, "w", newline="", encoding="utf-8") as file:
+                self.to_csv(file)
+            return
+        columns = self.varying()
+        writer = csv.writer(target, lineterminator="\n")
+        writer.writerow(["time", *(c.name for c in columns)])
+        data = np.column_stack([self.time, *(self[c.name] for c in columns)])
+        writer.writerows([[repr(v) for v in row] for row in data.tolist()])
+
+    def to_arrow(self) -> Any:
+        """A ``pyarrow.Table`` of the time-varying variables with the units in the field metadata."""
+        import pyarrow as pa
+
+        fields = [pa.field("time", pa.float64(), metadata={"unit": "s"})]
+        arrays = [pa.array(self.time)]
+        for c in self.varying():
+            fields.append(pa.field(c.name, pa.float64(), metadata={"unit": c.unit}))
+            arrays.append(pa.array(self[c.name]))
+        return pa.Table.from_arrays(arrays, schema=pa.schema(fields))

@@ -1,0 +1,1 @@
+"""HTTP: turns requests into calls of the rooms below."""
