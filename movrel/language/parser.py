@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+import hashlib
+import os
 from bisect import bisect_right
 from dataclasses import dataclass, field
 from functools import cache
 from importlib.resources import files
+from pathlib import Path
 from typing import Any
 
+import lark
 from lark import Lark, Token
 from lark.exceptions import UnexpectedCharacters, UnexpectedInput, UnexpectedToken, VisitError
 
@@ -67,8 +71,21 @@ def _parser(start: str) -> Lark:
     grammar = files("movrel.language").joinpath("modelica.lark").read_text(encoding="utf-8")
     return Lark(
         grammar, start=start, parser="lalr", lexer="basic", keep_all_tokens=True,
-        maybe_placeholders=False, transformer=TreeBuilder(),
+        maybe_placeholders=False, transformer=TreeBuilder(), cache=_table_cache(grammar, start),
     )  # fmt: skip
+
+
+def _table_cache(grammar: str, start: str) -> str | bool:
+    """Where the parse tables are kept between processes; without a writable folder they are made anew."""
+    folder = Path(os.environ.get("XDG_CACHE_HOME") or Path.home() / ".cache") / "movrel"
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError:
+        return False
+    if not os.access(folder, os.W_OK):
+        return False
+    digest = hashlib.sha256(f"{lark.__version__}{grammar}".encode()).hexdigest()[:16]
+    return str(folder / f"grammar-{start}-{digest}")
 
 
 def parse(text: str, file: str = "text.mo") -> Source:

@@ -41,6 +41,8 @@ class Listener:
     stopped: Callable[[], bool] = lambda: False
     #: Seconds of wall time between calls of ``progress`` and ``stopped``.
     period: float = 0.1
+    #: Whether rows are kept for the trajectory after ``chunk`` was given them.
+    keep: bool = True
 
 
 class Run:
@@ -118,6 +120,16 @@ class Run:
             self.statistics.seconds["integration"] = clock.perf_counter() - began
         self._flush()
         return self.partial(complete=True)
+
+    def unsent(self) -> list[tuple[Array, Array]]:
+        """Stored rows that the listener has not been given, after a run that ended early."""
+        count, self._unsent = self._unsent, 0
+        return list(zip(self._times[-count:], self._tables[-count:], strict=True)) if count else []
+
+    def summary(self) -> Trajectory:
+        """Everything but the rows."""
+        final = self._stored_until if math.isfinite(self._stored_until) else self.options.start
+        return Trajectory(np.zeros(0), np.zeros((0, 0)), self.columns, self.events, self.statistics, self.messages, final)
 
     def partial(self, complete: bool = False) -> Trajectory:
         """What has been stored so far."""
@@ -473,6 +485,9 @@ class Run:
         if count:
             self.listener.chunk(np.concatenate(self._times[-count:]), np.concatenate(self._tables[-count:]))
             self._unsent = 0
+            if not self.listener.keep:
+                self._times.clear()
+                self._tables.clear()
 
     def _check_assertions(self, times: Array, rows: Array) -> tuple[int, RunFault] | None:
         system = self.system

@@ -1,0 +1,114 @@
+"""Computing one run: what a worker does with an order."""
+
+from __future__ import annotations
+
+import time as clock
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+
+from movrel.errors import MovrelError, RunCancelled
+from movrel.jobs.announce import announce
+from movrel.simulate.run import Listener
+from movrel.simulate.run import Run as Computation
+from movrel.workspace import projects, results, runs
+from movrel.workspace.tables import Run, now
+
+Array = npt.NDArray[np.float64]
+
+#: Seconds between two looks at whether somebody stopped the run.
+LOOK_PERIOD = 0.25
+
+
+class _Recorder:
+    """Writes chunks and progress of one run."""
+
+    def __init__(self, number: int, start: float, stop: float) -> None:
+        self.number, self.start, self.stop = number, start, stop
+        self.chunk_number = 0
+        self.points = 0
+        self._pending: list[tuple[Array, Array]] = []
+        self._last = clock.monotonic()
+        self._state = "running"
+
+    def chunk(self, time: Array, table: Array) -> None:
+        self._pending.append((time, table))
+        if clock.monotonic() - self._last > LOOK_PERIOD or sum(len(t) for t, _ in self._pending) > 20_000:
+            self.flush()
+
+    def flush(self) -> None:
+        if self._pending:
+            time = np.concatenate([t for t, _ in self._pending])
+            table = np.concatenate([rows for _, rows in self._pending])
+            self._pending.clear()
+            results.write_chunk(self.number, self.chunk_number, time, table)
+            self.chunk_number += 1
+            self.points += len(time)
+
+    def progress(self, reached: float) -> None:
+        self._last = clock.monotonic()
+        share = (reached - self.start) / (self.stop - self.start)
+        self.flush()
+        Run.update(progress=share, time_reached=reached, points=self.points).where(Run.id == self.number).execute()
+        announce("run", run=self.number, state="running", progress=share)
+        self._state = Run.select(Run.state).where(Run.id == self.number).scalar() or "gone"
+
+    def stopped(self) -> bool:
+        return self._state != "running"
+
+
+def compute(number: int) -> None:
+    """Compute a run and record how it ended; never leaves it 'running'."""
+    begun = (
+        Run.update(state="running", started=now(), reason="", progress=0.0, points=0)
+        .where((Run.id == number) & Run.state.in_(["queued", "running"]))
+        .execute()
+    )
+    if not begun:
+        return  # stopped before it began
+    order = Run.get_by_id(number)
+    results.forget(number)
+    announce("run", run=number, project=order.project_id, model=order.model, state="running", progress=0.0)
+    computation: Computation | None = None
+    recorder: _Recorder | None = None
+    try:
+        taken = projects.snapshot(order.project_id, order.revisions)
+        loaded = projects.loaded_model(taken, order.model)
+        computation = loaded.prepare(**order.options)
+        options = computation.options
+        recorder = _Recorder(number, options.start, options.stop)
+        computation.listener = Listener(recorder.progress, recorder.chunk, recorder.stopped, LOOK_PERIOD, keep=False)
+        Run.update(catalogue=runs.catalogue_of(computation.columns)).where(Run.id == number).execute()
+        computation.go()
+        _finish(order, "done", "", computation, recorder)
+    except RunCancelled as fault:
+        _finish(order, "stopped", fault.message, computation, recorder)
+    except MovrelError as fault:
+        _finish(order, "failed", fault.sentence(), computation, recorder)
+    except MemoryError:
+        _finish(order, "failed", "the machine has not enough memory for this run.", computation, recorder)
+    except Exception as fault:  # the last line of defence: the run must not stay 'running'
+        _finish(order, "failed", f"an internal fault stopped the run ({type(fault).__name__}: {fault}).", computation, recorder)
+        raise
+
+
+def _finish(order: Run, state: str, reason: str, computation: Computation | None, recorder: _Recorder | None) -> None:
+    changes: dict[str, Any] = {"state": state, "reason": reason, "ended": now()}
+    if computation is not None and recorder is not None:
+        for time, table in computation.unsent():
+            recorder.chunk(time, table)
+        recorder.flush()
+        partial = computation.summary()
+        changes |= {
+            "points": recorder.points,
+            "progress": 1.0 if state == "done" else order.progress,
+            "time_reached": partial.final_time,
+            "messages": partial.messages,
+            "statistics": partial.statistics.as_dict(),
+            "events": [{"time": e.time, "cause": e.cause} for e in partial.events[:5000]],
+        }
+        if state != "done":
+            del changes["progress"]
+    Run.update(**changes).where(Run.id == order.id).execute()
+    announce("run", run=order.id, project=order.project_id, model=order.model, state=state)

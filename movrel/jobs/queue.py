@@ -1,0 +1,43 @@
+"""The task queue: orders for workers, kept in the database."""
+
+from __future__ import annotations
+
+import functools
+from typing import Any
+
+from procrastinate import App, PsycopgConnector, SyncPsycopgConnector
+
+#: Work that a person waits for, and work that can wait.
+QUICK, BATCH = "quick", "batch"
+
+
+def app(url: str) -> App:
+    """The queue as a worker sees it."""
+    return App(connector=PsycopgConnector(conninfo=url))
+
+
+@functools.cache
+def ordering_app(url: str) -> App:
+    """The queue as the web process sees it: it only orders work."""
+    made = App(connector=SyncPsycopgConnector(conninfo=url))
+    made.open()
+    return made
+
+
+def prepare(url: str) -> None:
+    """Create the queue's tables if they are missing."""
+    queue = ordering_app(url)
+    import psycopg
+
+    with psycopg.connect(url) as connection:
+        row = connection.execute("SELECT to_regclass('procrastinate_jobs')").fetchone()
+    if row is None or row[0] is None:
+        queue.schema_manager.apply_schema()
+
+
+def order_run(url: str, run: int, quick: bool = True) -> int:
+    """Queue the computation of a run; returns the number of the job."""
+    task: Any = ordering_app(url).configure_task(
+        "movrel:compute_run", queue=QUICK if quick else BATCH, priority=10 if quick else 0
+    )
+    return int(task.defer(run=run))

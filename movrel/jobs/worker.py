@@ -1,0 +1,48 @@
+"""A worker process: takes orders from the queue until it is told to end."""
+
+from __future__ import annotations
+
+import logging
+import threading
+
+from movrel.jobs.queue import app
+from movrel.jobs.recovery import recover
+from movrel.jobs.tasks import tasks
+from movrel.workspace.database import connect
+from movrel.workspace.tables import database
+
+RECOVERY_PERIOD = 3.0
+
+
+def run_worker(url: str, queues: list[str]) -> None:
+    """Work until SIGINT or SIGTERM; a run in progress is then taken up by another worker."""
+    logging.getLogger("procrastinate").setLevel(logging.ERROR)
+    connect(url, connections=8)
+    _warm_up()
+    ended = threading.Event()
+    threading.Thread(target=_keep_recovering, args=(url, ended), daemon=True).start()
+    queue = app(url)
+    queue.add_tasks_from(tasks, namespace="movrel")
+    try:
+        queue.run_worker(
+            queues=queues, concurrency=1, shutdown_graceful_timeout=1.0, update_heartbeat_interval=1.5,
+            stalled_worker_timeout=6.0, fetch_job_polling_interval=5.0, delete_jobs="never",
+        )  # fmt: skip
+    finally:
+        ended.set()
+
+
+def _keep_recovering(url: str, ended: threading.Event) -> None:
+    while not ended.wait(RECOVERY_PERIOD):
+        try:
+            with database.connection_context():
+                recover(url)
+        except Exception as fault:
+            logging.getLogger(__name__).warning("looking for orphaned runs failed: %s", fault)
+
+
+def _warm_up() -> None:
+    """Import what the first run needs, so that it is as fast as the others."""
+    from movrel.session import load
+
+    load(text="model Warm Real x(start=1, fixed=true); equation der(x) = if x > 0 then -x else 0; end Warm;").simulate(stop=1)

@@ -1,0 +1,292 @@
+"""Units: Modelica unit strings, what people type, dimensions and conversion.
+
+Conversion factors come from pint; this module only knows which symbols exist and how they combine
+(Modelica Language Specification 3.6, chapter 19). pint is imported when first needed, as it is slow.
+"""
+
+from __future__ import annotations
+
+import math
+import re
+from dataclasses import dataclass
+from fractions import Fraction
+from functools import cache
+from typing import Any
+
+from movrel.errors import UnitFault
+
+#: Symbols that take SI prefixes, with pint's names.
+_PREFIXED = {
+    "m": "meter", "g": "gram", "s": "second", "A": "ampere", "K": "kelvin", "mol": "mole", "cd": "candela",
+    "rad": "radian", "sr": "steradian", "Hz": "hertz", "N": "newton", "Pa": "pascal", "J": "joule", "W": "watt",
+    "C": "coulomb", "V": "volt", "F": "farad", "Ohm": "ohm", "S": "siemens", "Wb": "weber", "T": "tesla",
+    "H": "henry", "lm": "lumen", "lx": "lux", "l": "liter", "L": "liter", "eV": "electron_volt", "bar": "bar",
+    "t": "metric_ton", "VA": "volt_ampere", "var": "volt_ampere",
+}  # fmt: skip
+#: Symbols that stand alone.
+_PLAIN = {
+    "min": "minute", "h": "hour", "d": "day", "deg": "degree", "rev": "turn", "degC": "degree_Celsius",
+    "degF": "degree_Fahrenheit", "atm": "standard_atmosphere", "psi": "pound_force_per_square_inch", "in": "inch",
+    "ft": "foot", "kgf": "kilogram_force", "hp": "horsepower", "mmHg": "millimeter_Hg",
+}  # fmt: skip
+_PREFIXES = {
+    "q": -30, "r": -27, "y": -24, "z": -21, "a": -18, "f": -15, "p": -12, "n": -9, "u": -6, "m": -3, "c": -2, "d": -1,
+    "da": 1, "h": 2, "k": 3, "M": 6, "G": 9, "T": 12, "P": 15, "E": 18, "Z": 21, "Y": 24, "R": 27, "Q": 30,
+}  # fmt: skip
+#: Ways of writing that people use, and the symbol that is meant.
+_SPELLINGS = {
+    "rpm": "rev/min", "1/min": "rev/min", "sec": "s", "hr": "h", "ohm": "Ohm", "Ω": "Ohm", "°C": "degC", "°F": "degF",
+    "°": "deg", "%": "0.01", "litre": "l", "liter": "l", "lpm": "l/min", "km/h": "km/h", "Nm": "N.m",
+}  # fmt: skip
+_WORDS = {
+    "m": "a length", "kg": "a mass", "s": "a time", "A": "an electric current", "K": "a temperature",
+    "mol": "an amount of substance", "m2": "an area", "m3": "a volume", "m/s": "a velocity", "m/s2": "an acceleration",
+    "m3/s": "a volume flow", "kg/s": "a mass flow", "kg/m3": "a density", "N": "a force", "Pa": "a pressure",
+    "J": "an energy or torque", "W": "a power", "V": "a voltage", "Ohm": "a resistance", "F": "a capacitance",
+    "H": "an inductance", "C": "a charge", "1/s": "a frequency or angular velocity", "kg.m2": "a moment of inertia", "W/K": "a heat conductance",
+    "J/K": "a heat capacity", "J/(kg.K)": "a specific heat capacity", "N/m": "a stiffness", "Pa.s": "a viscosity",
+    "W/(m2.K)": "a heat transfer coefficient", "W/(m.K)": "a heat conductivity", "1/s2": "an angular acceleration",
+    "mol/m3": "a concentration", "N.s/m": "a damping", "T": "a flux density", "Wb": "a magnetic flux",
+}  # fmt: skip
+
+Dimension = tuple[Fraction, ...]
+_BASE = ("[length]", "[mass]", "[time]", "[current]", "[temperature]", "[substance]", "[luminosity]")
+_NONE: Dimension = tuple(Fraction(0) for _ in _BASE)
+
+
+@dataclass(frozen=True, slots=True)
+class Unit:
+    """A unit: ``value in SI = value * factor + offset``."""
+
+    symbol: str
+    dimension: Dimension
+    factor: float
+    offset: float = 0.0
+
+    def describe(self) -> str:
+        """The dimension in words, with the unit: 'a length (m)'."""
+        words = dimension_words(self.dimension)
+        return f"{words} ({self.symbol})" if self.symbol not in ("", "1") else words
+
+
+@cache
+def _registry() -> Any:
+    import pint
+
+    return pint.UnitRegistry(autoconvert_offset_to_baseunit=True)
+
+
+@cache
+def _symbol(name: str) -> tuple[Dimension, float, float] | None:
+    """Dimension, factor and offset of one symbol with its prefix."""
+    prefix, pint_name = "", _PLAIN.get(name) or _PREFIXED.get(name)
+    if pint_name is None:
+        for length in (2, 1):
+            if name[:length] in _PREFIXES and name[length:] in _PREFIXED:
+                prefix, pint_name = name[:length], _PREFIXED[name[length:]]
+                break
+    if pint_name is None:
+        return None
+    registry = _registry()
+    unit = registry.Unit(pint_name)
+    dimensions = {k: Fraction(v).limit_denominator(100) for k, v in dict(unit.dimensionality).items()}
+    dimension = tuple(dimensions.get(base, Fraction(0)) for base in _BASE)
+    zero = registry.Quantity(0.0, unit).to_base_units().magnitude
+    one = registry.Quantity(1.0, unit).to_base_units().magnitude
+    factor = float(one - zero) * 10.0 ** _PREFIXES.get(prefix, 0)
+    return dimension, _clean(factor), float(zero)
+
+
+def _clean(factor: float) -> float:
+    """Remove the rounding of products of powers of ten."""
+    rounded = float(f"{factor:.15g}")
+    return rounded if math.isclose(rounded, factor, rel_tol=4e-16) else factor
+
+
+_TOKEN = re.compile(r"\s*(?:(?P<number>\d+(?:\.\d+)?)|(?P<name>[A-Za-z]+)|(?P<sign>[-+])|(?P<mark>[./()*]))")
+
+
+class _Reader:
+    """Recursive descent over a unit expression."""
+
+    def __init__(self, text: str) -> None:
+        self.text = text
+        self.tokens: list[str] = []
+        position = 0
+        while position < len(text):
+            found = _TOKEN.match(text, position)
+            if found is None or found.end() == position:
+                raise UnitFault(f"'{text}' is not a unit: '{text[position:]}' is not understood.")
+            self.tokens.append(found.group().strip())
+            position = found.end()
+        self.position = 0
+
+    def peek(self) -> str:
+        return self.tokens[self.position] if self.position < len(self.tokens) else ""
+
+    def take(self) -> str:
+        token = self.peek()
+        self.position += 1
+        return token
+
+    def whole(self) -> tuple[Dimension, float, float]:
+        result = self.product()
+        while self.peek() == "/":
+            self.take()
+            below = self.factor()
+            while self.peek() in (".", "*") and "(" not in self.text:
+                self.take()
+                below = _combine(below, self.factor(), 1)
+            result = _combine(result, below, -1)
+            if self.peek() in (".", "*"):
+                self.take()
+                result = _combine(result, self.product(), 1)
+        if self.peek():
+            raise UnitFault(f"'{self.text}' is not a unit: '{self.peek()}' is not expected there.")
+        return result
+
+    def product(self) -> tuple[Dimension, float, float]:
+        result = self.factor()
+        while self.peek() in (".", "*"):
+            self.take()
+            result = _combine(result, self.factor(), 1)
+        return result
+
+    def factor(self) -> tuple[Dimension, float, float]:
+        token = self.take()
+        if token == "(":
+            result = self.inside()
+        elif token[:1].isdigit():
+            return _NONE, float(token), 0.0
+        else:
+            found = _symbol(token) if token.isalpha() else None
+            if found is None:
+                raise UnitFault(f"'{token or self.text}' is not a known unit.", hint=suggest(token))
+            result = found
+        exponent = self.exponent()
+        if exponent == 1:
+            return result
+        dimension, factor, offset = result
+        if offset:
+            raise UnitFault(f"'{self.text}': a temperature scale with its own zero takes no exponent.")
+        return tuple(d * exponent for d in dimension), factor ** float(exponent), 0.0
+
+    def inside(self) -> tuple[Dimension, float, float]:
+        result = self.product()
+        while self.peek() == "/":
+            self.take()
+            result = _combine(result, self.factor(), -1)
+        if self.take() != ")":
+            raise UnitFault(f"'{self.text}' is not a unit: a bracket is not closed.")
+        return result
+
+    def exponent(self) -> Fraction:
+        sign = 1
+        if self.peek() in ("-", "+") and self.position + 1 < len(self.tokens) and self.tokens[self.position + 1].isdigit():
+            sign = -1 if self.take() == "-" else 1
+        if self.peek().isdigit():
+            return Fraction(sign * int(self.take()))
+        return Fraction(1)
+
+
+def _combine(a: tuple[Dimension, float, float], b: tuple[Dimension, float, float], sign: int) -> tuple[Dimension, float, float]:
+    dimension = tuple(p + sign * q for p, q in zip(a[0], b[0], strict=True))
+    return dimension, a[1] * b[1] if sign > 0 else a[1] / b[1], 0.0
+
+
+def normalise(text: str) -> str:
+    """A unit as people type it, in the characters of the standard."""
+    text = text.strip()
+    if text in _SPELLINGS:
+        return _SPELLINGS[text]
+    for typed, meant in (("²", "2"), ("³", "3"), ("·", "."), ("×", "."), ("µ", "u"), ("μ", "u"), ("°C", "degC"), ("°", "deg"), ("Ω", "Ohm")):
+        text = text.replace(typed, meant)
+    text = re.sub(r"(?<=[A-Za-z0-9)])\s+(?=[A-Za-z(])", ".", text.replace("^", ""))
+    return re.sub(r"[A-Za-z]+", lambda found: _SPELLINGS.get(found.group(), found.group()), text)
+
+
+@cache
+def unit(text: str) -> Unit:
+    """The unit of a Modelica unit string, or of what somebody typed.
+
+    Raises :class:`UnitFault` naming the part that is not understood.
+    """
+    if text.strip() in ("", "1"):
+        return Unit(text.strip() or "1", _NONE, 1.0)
+    dimension, factor, offset = _Reader(normalise(text)).whole()
+    return Unit(text.strip(), dimension, _clean(factor), offset)
+
+
+def suggest(name: str) -> str:
+    """A near miss among the known symbols."""
+    from difflib import get_close_matches
+
+    known = [*_PREFIXED, *_PLAIN, *(p + s for p in ("k", "M", "m", "c", "u", "G") for s in _PREFIXED)]
+    close = get_close_matches(name, known, 3, 0.5)
+    return f"Did you mean {' or '.join(repr(c) for c in close)}?" if close else "Use SI symbols such as m, kg, s, N.m, l/s, degC."
+
+
+@cache
+def dimension_words(dimension: Dimension) -> str:
+    """'a length', 'a volume flow', or a product of base units."""
+    if dimension == _NONE:
+        return "a plain number"
+    for symbol, words in _WORDS.items():
+        if unit(symbol).dimension == dimension:
+            return words
+    bases = ("m", "kg", "s", "A", "K", "mol", "cd")
+    parts = [f"{b}{'' if e == 1 else e}" for b, e in zip(bases, dimension, strict=True) if e]
+    return "a quantity in " + ".".join(parts)
+
+
+def convert(value: float, source: str, target: str) -> float:
+    """Convert a number between units. Raises :class:`UnitFault` when the dimensions differ."""
+    if source == target:
+        return value
+    a, b = unit(source), unit(target)
+    if a.dimension != b.dimension:
+        raise UnitFault(f"{a.describe()} does not fit {b.describe()}.")
+    return _clean_value((value * a.factor + a.offset - b.offset) / b.factor)
+
+
+def _clean_value(value: float) -> float:
+    """Fifteen significant digits, so that 30 cm is 0.3 m and not 0.30000000000000004 m."""
+    return float(f"{value:.15g}")
+
+
+@dataclass(frozen=True, slots=True)
+class Typed:
+    """What somebody typed into a row: a number in the declared unit and the unit it was typed in."""
+
+    value: float
+    unit: str
+
+
+_QUANTITY = re.compile(r"^\s*(?P<number>[-+]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][-+]?\d+)?)\s*(?P<unit>.*?)\s*$")
+
+
+def read_quantity(text: str, declared: str, shown: str = "") -> Typed | None:
+    """A number with an optional unit, converted to the declared unit; None if it is no such thing.
+
+    Without a unit the one that is shown is meant. Raises :class:`UnitFault` for an unknown unit or a
+    dimension that does not fit, naming both.
+    """
+    found = _QUANTITY.match(text)
+    if found is None or re.match(r"[-+*/^(]", found["unit"]):
+        return None
+    number = float(found["number"].replace(",", "."))
+    given = found["unit"]
+    if not math.isfinite(number):
+        raise UnitFault(f"'{text.strip()}' is too large a number.")
+    if not given:
+        given = shown or declared
+        return Typed(convert(number, given, declared), given)
+    a, b = unit(given), unit(declared)
+    if not declared and a.dimension != _NONE:
+        raise UnitFault(f"'{given}' is {a.describe()}, but this row is a plain number.", hint="Leave the unit out.")
+    if a.dimension != b.dimension:
+        raise UnitFault(
+            f"'{given}' is {dimension_words(a.dimension)}, but this row is {b.describe()}.",
+            hint=f"Give a value in {declared or 'no unit'} or a unit that converts to it.",
+        )
+    return Typed(convert(number, given, declared or "1"), "1" if given == "%" else normalise(given))

@@ -1,0 +1,147 @@
+"""The web application: routes, faults as sentences, static files."""
+
+from __future__ import annotations
+
+import gzip
+import logging
+import os
+from pathlib import Path
+from typing import Any
+
+import orjson
+from flask import Response, request, send_from_directory
+from flask_openapi3 import Info, OpenAPI
+from peewee import InterfaceError, OperationalError
+from pydantic import BaseModel, ValidationError
+from werkzeug.exceptions import HTTPException
+
+import movrel
+from movrel.errors import MovrelError
+from movrel.web.events import Switchboard
+from movrel.workspace.database import connect
+from movrel.workspace.faults import NotFound, StaleRevision
+from movrel.workspace.tables import database
+from movrel.workspace.views import fault_view
+
+STATIC = Path(__file__).parent / "static"
+#: Largest body of a request, in bytes.
+BODY_LIMIT = 20_000_000
+
+
+def answer(model: type[BaseModel], data: Any, status: int = 200) -> Response:
+    """A response with data that fits a schema."""
+    checked = model.model_validate(data, by_alias=True)
+    body = orjson.dumps(checked.model_dump(mode="json", by_alias=True))
+    return Response(body, status, content_type="application/json")
+
+
+def fault_answer(fault: MovrelError) -> Response:
+    """The response to a fault: 404, 409 or 422 with the sentence."""
+    status = 404 if isinstance(fault, NotFound) else 409 if isinstance(fault, StaleRevision) else 422
+    body = fault_view(fault)
+    if isinstance(fault, StaleRevision):
+        body["current"] = fault.current
+    return Response(orjson.dumps(body), status, content_type="application/json")
+
+
+def _plain_fault(message: str, status: int, hint: str = "") -> Response:
+    return Response(orjson.dumps({"message": message, "hint": hint, "where": None}), status, content_type="application/json")
+
+
+def _bad_request(fault: ValidationError) -> Response:
+    first = fault.errors()[0]
+    field = ".".join(str(part) for part in first["loc"])
+    return _plain_fault(f"the request is not valid: {field}: {first['msg']}.", 422)
+
+
+def create_app(url: str | None = None) -> OpenAPI:
+    """The application on a database (default: the environment's ``MOVREL_DATABASE``)."""
+    address = url or os.environ.get("MOVREL_DATABASE", "")
+    if not address:
+        raise MovrelError("no database is named.", hint="Set MOVREL_DATABASE.")
+    connect(address, connections=80)
+    app = bare_app()
+    app.config["MOVREL_DATABASE"] = address
+    app.extensions["switchboard"] = Switchboard(address)
+    return app
+
+
+def bare_app() -> OpenAPI:
+    """The routes without a database, enough to describe them."""
+    from movrel.web.routes import blueprints
+
+    app = OpenAPI(
+        __name__, info=Info(title="Movrel", version=movrel.__version__), static_folder=None,
+        validation_error_status=422, validation_error_callback=_bad_request, doc_ui=False,
+    )  # fmt: skip
+    app.config["MAX_CONTENT_LENGTH"] = BODY_LIMIT
+    for blueprint in blueprints:
+        app.register_api(blueprint)
+    app.before_request(_open_connection)
+    app.teardown_request(_close_connection)
+    app.after_request(_finish)
+    app.register_error_handler(MovrelError, fault_answer)
+    app.register_error_handler(HTTPException, _http_fault)
+    app.register_error_handler(OperationalError, _database_fault)
+    app.register_error_handler(InterfaceError, _database_fault)
+    app.register_error_handler(Exception, _unexpected)
+    app.add_url_rule("/", view_func=_page, endpoint="page")
+    app.add_url_rule("/<path:path>", view_func=_page, endpoint="page_below")
+    return app
+
+
+def _open_connection() -> None:
+    if request.path.startswith("/api/") and request.path != "/api/events":
+        database.connect(reuse_if_open=True)
+
+
+def _close_connection(_: BaseException | None) -> None:
+    if not database.is_closed():
+        database.close()
+
+
+def _finish(response: Response) -> Response:
+    response.headers.setdefault("X-Content-Type-Options", "nosniff")
+    response.headers.setdefault("Referrer-Policy", "same-origin")
+    if request.path.startswith("/api/"):
+        response.headers.setdefault("Cache-Control", "no-store")
+    small = response.direct_passthrough or response.is_streamed or (response.content_length or 0) < 2000
+    if small or "gzip" not in request.headers.get("Accept-Encoding", "") or response.content_encoding:
+        return response
+    if response.content_type and response.content_type.startswith(("application/json", "text/")):
+        response.set_data(gzip.compress(response.get_data(), 3))
+        response.headers["Content-Encoding"] = "gzip"
+        response.headers.add("Vary", "Accept-Encoding")
+    return response
+
+
+def _http_fault(fault: HTTPException) -> Response:
+    words = {404: "there is nothing at this address.", 405: "this address does not take that method.", 413: "the upload is too large."}
+    code = fault.code or 500
+    return _plain_fault(words.get(code, f"{fault.description or fault.name}"), code)
+
+
+def _database_fault(fault: Exception) -> Response:
+    logging.getLogger(__name__).error("database: %s", fault)
+    return _plain_fault("the database does not answer; nothing was changed.", 503, "Try again in a moment.")
+
+
+def _unexpected(fault: Exception) -> Response:
+    logging.getLogger(__name__).exception("unexpected fault")
+    return _plain_fault(f"an internal fault occurred ({type(fault).__name__}); nothing was changed.", 500, "The server's log has the details.")
+
+
+def _page(path: str = "") -> Response:
+    """The single page and its files; unknown addresses below /api are no pages."""
+    if path.startswith("api/") or path == "api":
+        return _plain_fault("there is nothing at this address.", 404)
+    if path and (STATIC / path).is_file():
+        response = send_from_directory(STATIC, path)
+        if path.startswith("assets/"):
+            response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
+        return response
+    if not (STATIC / "index.html").is_file():
+        return _plain_fault("the interface has not been built.", 503, "Start with bin/demo, which builds it.")
+    response = send_from_directory(STATIC, "index.html")
+    response.headers["Cache-Control"] = "no-cache"
+    return response

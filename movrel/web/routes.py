@@ -1,0 +1,206 @@
+"""The addresses of the application."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Iterator
+from urllib.parse import quote
+
+from flask import Response, current_app
+from flask_openapi3 import APIBlueprint
+
+import movrel
+from movrel.errors import MovrelError
+from movrel.jobs.announce import announce
+from movrel.jobs.queue import order_run
+from movrel.web import schema as s
+from movrel.web.app import answer
+from movrel.workspace import edits, projects, results, runs, views
+from movrel.workspace.tables import Run
+
+api = APIBlueprint("api", __name__, url_prefix="/api", abp_responses={"422": s.Fault, "404": s.Fault})
+blueprints = [api]
+
+
+@api.get("/health", operation_id="health", responses={200: s.Health})
+def health() -> Response:
+    return answer(s.Health, {"version": movrel.__version__})
+
+
+@api.get("/events", operation_id="events")
+def events() -> Response:
+    stream = current_app.extensions["switchboard"].stream()
+    return Response(stream, content_type="text/event-stream", headers={"Cache-Control": "no-cache", "X-Accel-Buffering": "no"})
+
+
+# --- projects ---
+
+
+@api.get("/projects", operation_id="projects", responses={200: s.ProjectList})
+def list_projects() -> Response:
+    return answer(s.ProjectList, {"projects": [views.project_view(p) for p in projects.projects()]})
+
+
+@api.post("/projects", operation_id="createProject", responses={200: s.ProjectView})
+def create_project(body: s.NewProject) -> Response:
+    return answer(s.ProjectView, views.project_view(projects.create_project(body.name)))
+
+
+@api.post("/projects/<int:project>/files", operation_id="addFile", responses={200: s.ProjectView})
+def add_file(path: s.ProjectPath, body: s.NewFile) -> Response:
+    found = projects.project(path.project)
+    projects.add_file(path.project, body.path, body.text, f"added {body.path}")
+    announce("project", project=path.project)
+    return answer(s.ProjectView, views.project_view(found))
+
+
+# --- models ---
+
+
+@api.get("/projects/<int:project>/models/<model>", operation_id="model", responses={200: s.ModelView})
+def model(path: s.ModelPath) -> Response:
+    projects.project(path.project)
+    return answer(s.ModelView, views.model_view(path.project, path.model))
+
+
+@api.get("/projects/<int:project>/models/<model>/text", operation_id="text", responses={200: s.TextView})
+def text(path: s.ModelPath) -> Response:
+    taken = projects.snapshot(path.project)
+    definition = projects.definition_of(taken, path.model)
+    file, revision, source = projects.file_of(taken, definition)
+    first, last = source.place(definition.node.start).line, source.place(definition.node.end).line
+    view = {"file": file.path, "revision": revision, "text": source.text, "first_line": first, "last_line": last}
+    return answer(s.TextView, view)
+
+
+@api.get("/projects/<int:project>/models/<model>/download", operation_id="download")
+def download(path: s.ModelPath) -> Response:
+    taken = projects.snapshot(path.project)
+    file, _, source = projects.file_of(taken, projects.definition_of(taken, path.model))
+    name = file.path.rpartition("/")[2]
+    headers = {"Content-Disposition": f"attachment; filename*=UTF-8''{quote(name)}"}
+    return Response(source.text, content_type="text/plain; charset=utf-8", headers=headers)
+
+
+@api.post("/projects/<int:project>/models/<model>/parameters", operation_id="setParameter", responses={200: s.ModelView, 409: s.Fault})
+def set_parameter(path: s.ModelPath, body: s.ParameterEdit) -> Response:
+    edits.set_parameter(path.project, path.model, body.revision, body.name, body.text)
+    return _changed(path)
+
+
+@api.post("/projects/<int:project>/models/<model>/undo", operation_id="undo", responses={200: s.ModelView, 409: s.Fault})
+def undo(path: s.ModelPath, body: s.RevisionStep) -> Response:
+    projects.undo(_file_number(path), body.revision)
+    return _changed(path)
+
+
+@api.post("/projects/<int:project>/models/<model>/redo", operation_id="redo", responses={200: s.ModelView, 409: s.Fault})
+def redo(path: s.ModelPath, body: s.RevisionStep) -> Response:
+    projects.redo(_file_number(path), body.revision)
+    return _changed(path)
+
+
+def _file_number(path: s.ModelPath) -> int:
+    taken = projects.snapshot(path.project)
+    file, _, _ = projects.file_of(taken, projects.definition_of(taken, path.model))
+    return int(file.id)
+
+
+def _changed(path: s.ModelPath) -> Response:
+    view = views.model_view(path.project, path.model)
+    announce("model", project=path.project, model=path.model, revision=view["revision"])
+    return answer(s.ModelView, view)
+
+
+# --- runs ---
+
+
+@api.get("/projects/<int:project>/models/<model>/runs", operation_id="runs", responses={200: s.RunList})
+def list_runs(path: s.ModelPath) -> Response:
+    return answer(s.RunList, {"runs": [views.run_view(r) for r in runs.runs(path.project, path.model)]})
+
+
+@api.post("/projects/<int:project>/models/<model>/runs", operation_id="orderRun", responses={200: s.RunView})
+def order(path: s.ModelPath, body: s.RunOrder) -> Response:
+    projects.project(path.project)
+    ordered = runs.order(path.project, path.model, body.model_dump(exclude_none=True))
+    job = order_run(current_app.config["MOVREL_DATABASE"], ordered.id)
+    Run.update(job=job).where(Run.id == ordered.id).execute()
+    announce("run", run=ordered.id, project=path.project, model=path.model, state="queued")
+    return answer(s.RunView, views.run_view(ordered))
+
+
+@api.get("/runs/<int:run>", operation_id="run", responses={200: s.RunDetail})
+def run(path: s.RunPath) -> Response:
+    return answer(s.RunDetail, views.run_detail(runs.run(path.run)))
+
+
+@api.post("/runs/<int:run>/stop", operation_id="stopRun", responses={200: s.RunView})
+def stop(path: s.RunPath) -> Response:
+    found = runs.stop(path.run)
+    announce("run", run=found.id, project=found.project_id, model=found.model, state=found.state)
+    return answer(s.RunView, views.run_view(found))
+
+
+@api.delete("/runs/<int:run>", operation_id="deleteRun", responses={200: s.RunView})
+def delete(path: s.RunPath) -> Response:
+    found = runs.run(path.run)
+    if found.state not in runs.FINISHED:
+        raise MovrelError("this run is still going on.", hint="Stop it first.")
+    runs.delete(path.run)
+    announce("run", run=found.id, project=found.project_id, model=found.model, state="deleted")
+    return answer(s.RunView, views.run_view(found))
+
+
+@api.post("/runs/<int:run>/restore", operation_id="restoreRun", responses={200: s.RunView})
+def restore(path: s.RunPath) -> Response:
+    runs.restore(path.run)
+    found = runs.run(path.run)
+    announce("run", run=found.id, project=found.project_id, model=found.model, state=found.state)
+    return answer(s.RunView, views.run_view(found))
+
+
+@api.get("/runs/<int:run>/curves", operation_id="curves", responses={200: s.Curves})
+def curves(path: s.RunPath, query: s.CurveQuery) -> Response:
+    names = query.names.split()
+    if query.low is not None and query.high is not None and query.high < query.low:
+        raise MovrelError("the time range ends before it begins.")
+    return answer(s.Curves, {"run": path.run, "curves": runs.series(path.run, names, query.width, query.low, query.high)})
+
+
+@api.get("/runs/<int:run>/values", operation_id="values", responses={200: s.Values})
+def values(path: s.RunPath, query: s.ValueQuery) -> Response:
+    names = [entry["name"] for entry in runs.run(path.run).catalogue]
+    return answer(s.Values, {"run": path.run, "time": query.at, "values": runs.values_at(path.run, names, query.at)})
+
+
+@api.get("/runs/<int:run>/table.csv", operation_id="runTable")
+def table(path: s.RunPath) -> Response:
+    found = runs.run(path.run)
+    name = f"{found.model.rpartition('.')[2]} run {found.number}.csv"
+    headers = {"Content-Disposition": f"attachment; filename*=UTF-8''{quote(name)}"}
+    return Response(_csv_rows(found), content_type="text/csv; charset=utf-8", headers=headers)
+
+
+def _csv_rows(found: Run) -> Iterator[str]:
+    """Every stored instant with every variable in its declared unit, a piece at a time."""
+    entries = found.catalogue
+    numbers = sorted({e["column"] for e in entries if e["column"] is not None})
+    data = results.read_columns(found.id, [results.TIME, *numbers])
+    time = data[results.TIME]
+    buffer = io.StringIO()
+    writer = csv.writer(buffer, lineterminator="\n")
+    writer.writerow(["time", *(e["name"] for e in entries)])
+    for first in range(0, max(len(time), 1), 1000):
+        block = slice(first, first + 1000)
+        columns = [time[block].tolist()]
+        for e in entries:
+            if e["column"] is None:
+                columns.append([e["constant"]] * len(columns[0]))
+            else:
+                columns.append((data[e["column"]][block] * e["sign"]).tolist())
+        writer.writerows([repr(v) for v in row] for row in zip(*columns, strict=True))
+        yield buffer.getvalue()
+        buffer.seek(0)
+        buffer.truncate()

@@ -1,0 +1,260 @@
+"""What travels over HTTP; the front end's types are generated from these."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from pydantic import BaseModel, Field
+
+
+class Place(BaseModel):
+    file: str
+    line: int
+    column: int
+
+
+class Fault(BaseModel):
+    """A fault in plain words: what, where, and what to do."""
+
+    message: str
+    hint: str
+    where: Place | None
+    #: The newest revision, when an edit was made against an older one.
+    current: int | None = None
+
+
+class Port(BaseModel):
+    name: str
+    class_name: str = Field(alias="class")
+    domain: str
+    direction: str
+    extent: list[float]
+    rotation: float
+    description: str
+
+
+class Icon(BaseModel):
+    extent: list[float]
+    graphics: list[dict[str, Any]]
+    ports: list[Port]
+
+
+class SheetComponent(BaseModel):
+    name: str
+    class_name: str = Field(alias="class")
+    description: str
+    extent: list[float]
+    rotation: float
+    icon: Icon
+    labels: dict[str, str] = {}
+    numbers: dict[str, float] = {}
+
+
+class SheetConnection(BaseModel):
+    from_port: str = Field(alias="from")
+    to_port: str = Field(alias="to")
+    points: list[list[float]]
+    domain: str
+    direction: str
+    line: int
+
+
+class Sheet(BaseModel):
+    name: str
+    qualified: str
+    description: str
+    extent: list[float]
+    graphics: list[dict[str, Any]]
+    components: list[SheetComponent]
+    connections: list[SheetConnection]
+
+
+class Row(BaseModel):
+    """A row of the ledger; ``value`` in ``unit``, ``shown`` in ``shown_unit``."""
+
+    name: str
+    label: str
+    component: str
+    description: str
+    type: str
+    unit: str
+    shown_unit: str
+    group: str
+    value: float | bool | str | None
+    shown: float | None
+    expression: str | None
+    editable: bool
+    choices: list[str]
+
+
+class Settings(BaseModel):
+    start: float
+    stop: float
+    interval: float
+    solver: str
+    solver_name: str
+    tolerance: float
+
+
+class ModelView(BaseModel):
+    project: int
+    project_name: str
+    model: str
+    file: str
+    revision: int
+    summary: str
+    can_undo: bool
+    can_redo: bool
+    sheet: Sheet
+    rows: list[Row]
+    settings: Settings | None
+    problem: Fault | None
+
+
+class RunView(BaseModel):
+    id: int
+    project: int
+    model: str
+    number: int
+    name: str
+    state: str
+    progress: float
+    time_reached: float | None
+    reason: str
+    points: int
+    created: str
+    ended: str | None
+    revisions: dict[str, int]
+
+
+class RunVariable(BaseModel):
+    """``shown value = value * factor + offset`` in ``shown_unit``."""
+
+    name: str
+    unit: str
+    shown_unit: str
+    factor: float
+    offset: float
+    description: str
+
+
+class RunEvent(BaseModel):
+    time: float
+    cause: str
+
+
+class RunDetail(RunView):
+    variables: list[RunVariable]
+    events: list[RunEvent]
+    messages: list[str]
+    statistics: dict[str, Any]
+    parameters: dict[str, Any]
+
+
+class RunList(BaseModel):
+    runs: list[RunView]
+
+
+class Curve(BaseModel):
+    name: str
+    unit: str
+    time: list[float]
+    values: list[float]
+
+
+class Curves(BaseModel):
+    run: int
+    curves: list[Curve]
+
+
+class Values(BaseModel):
+    run: int
+    time: float
+    values: dict[str, float | None]
+
+
+class ModelSummary(BaseModel):
+    model: str
+    name: str
+    description: str
+    file: str
+    sheet: Sheet
+    last_run: RunView | None
+
+
+class ProjectView(BaseModel):
+    id: int
+    name: str
+    created: str
+    files: list[str]
+    models: list[ModelSummary]
+    problem: Fault | None
+
+
+class ProjectList(BaseModel):
+    projects: list[ProjectView]
+
+
+class TextView(BaseModel):
+    file: str
+    revision: int
+    text: str
+    first_line: int
+    last_line: int
+
+
+class ProjectPath(BaseModel):
+    project: int
+
+
+class ModelPath(BaseModel):
+    project: int
+    model: str
+
+
+class RunPath(BaseModel):
+    run: int
+
+
+class NewProject(BaseModel):
+    name: str
+
+
+class NewFile(BaseModel):
+    path: str
+    text: str
+
+
+class ParameterEdit(BaseModel):
+    """``text`` is what was typed; ``revision`` the state it was typed against."""
+
+    revision: int
+    name: str
+    text: str
+
+
+class RevisionStep(BaseModel):
+    revision: int
+
+
+class RunOrder(BaseModel):
+    start: float | None = None
+    stop: float | None = None
+    interval: float | None = None
+    solver: str | None = None
+    tolerance: float | None = None
+
+
+class CurveQuery(BaseModel):
+    names: str = Field(description="variable names, separated by spaces")
+    width: int = Field(default=1000, ge=1, le=10_000, description="pixels across")
+    low: float | None = Field(default=None, description="from this time, in s")
+    high: float | None = Field(default=None, description="to this time, in s")
+
+
+class ValueQuery(BaseModel):
+    at: float = Field(description="time in s")
+
+
+class Health(BaseModel):
+    version: str

@@ -1,0 +1,140 @@
+"""Edits of a model: each is a patch of its text, stored as a revision."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+from movrel.equations.system import parameter_values
+from movrel.errors import EditFault, MovrelError, SyntaxFault
+from movrel.language import syntax as s
+from movrel.language.parser import parse_expression
+from movrel.language.patch import apply
+from movrel.language.set_value import set_value
+from movrel.model.classes import parse_cached
+from movrel.model.flat import Variable
+from movrel.units import read_quantity
+from movrel.workspace import projects
+from movrel.workspace.ledger import readable, shown_value
+from movrel.workspace.tables import Revision
+
+
+def set_parameter(project_number: int, qualified: str, revision: int, name: str, typed: str) -> Revision:
+    """Give a parameter the value somebody typed: a number with any fitting unit, or an expression.
+
+    Raises :class:`MovrelError` with a sentence for the row when the text is empty, no number, of
+    another dimension, or makes the model wrong; then nothing is changed.
+    """
+    taken = projects.snapshot(project_number)
+    model = projects.loaded_model(taken, qualified)
+    variable = model.flat.by_name().get(name)
+    if variable is None or variable.variability != "parameter":
+        raise EditFault(f"the model has no parameter '{name}'.")
+    if variable.final:
+        raise EditFault(f"'{name}' is computed from other values and cannot be set.")
+    text, unit = _modelica_value(variable, typed)
+    definition = projects.definition_of(taken, qualified)
+    file, _, _ = projects.file_of(taken, definition)
+    before = _described(variable, parameter_values(model.flat, {}).get(id(variable)))
+    label = name[len(variable.component) + 1 :] if variable.component else name
+    owner = f" of {variable.component}" if variable.component else ""
+    display = unit if unit is not None and unit != (variable.display_unit or variable.unit) else None
+
+    def change(source_text: str) -> tuple[str, str]:
+        source = parse_cached(source_text, file.path)
+        node = _class_node(source.tree, qualified, source.tree.within)
+        new = apply(source_text, set_value(source, node, name.split("."), text, display))
+        after = _check(taken, file.path, new, qualified, name)
+        return new, f"{label}{owner} {before} → {after}"
+
+    return projects.change_text(file.id, revision, change)
+
+
+def _class_node(tree: s.StoredFile, qualified: str, within: str | None) -> s.ClassDef:
+    """The class of that full name in a file."""
+    parts = qualified.split(".")[len(within.split(".")) if within else 0 :]
+    nodes: list[Any] = list(tree.classes)
+    node = None
+    for part in parts:
+        node = next((n for n in nodes if isinstance(n, s.ClassDef) and n.name == part), None)
+        if node is None:
+            raise EditFault(f"the text no longer holds '{qualified}'.")
+        nodes = node.elements
+    assert node is not None
+    return node
+
+
+def _modelica_value(variable: Variable, typed: str) -> tuple[str, str | None]:
+    """The Modelica text of a typed value in the declared unit, and the unit it was typed in."""
+    typed = typed.strip()
+    if not typed:
+        raise EditFault("the row is empty.", hint="Type a value, or press Escape to keep the old one.")
+    if len(typed) > 2000:
+        raise EditFault("that is too long for a value.")
+    if variable.type == "Boolean":
+        if typed.lower() not in ("true", "false"):
+            raise EditFault(f"'{typed}' is not true or false.", hint="Type true or false.")
+        return typed.lower(), None
+    if variable.type == "String":
+        return '"' + typed.strip('"').replace("\\", "\\\\").replace('"', '\\"') + '"', None
+    if variable.type in ("Real", "Integer"):
+        quantity = read_quantity(typed, variable.unit, variable.display_unit)
+        if quantity is not None:
+            if variable.type == "Integer" and quantity.value != int(quantity.value):
+                raise EditFault(f"'{typed}' is not a whole number.")
+            return _number(quantity.value, typed), quantity.unit
+    try:
+        parse_expression(typed)
+    except SyntaxFault:
+        raise EditFault(
+            f"'{typed}' is neither a number nor an expression.", hint="Type a number with a unit, or a formula such as D^2*pi/4."
+        ) from None
+    return typed, None
+
+
+def _number(value: float, typed: str) -> str:
+    """The shortest text of a number; what was typed is kept when it says the same."""
+    first = typed.split()[0] if typed.split() else typed
+    try:
+        if float(first) == value and first[0] not in "+.":
+            return first
+    except ValueError:
+        pass
+    if math.isfinite(value) and value == int(value) and abs(value) < 1e15:
+        return str(int(value))
+    return repr(value)
+
+
+def _described(variable: Variable, value: Any) -> str:
+    if isinstance(value, float | int) and not isinstance(value, bool):
+        shown = variable.display_unit or variable.unit
+        return readable(float(shown_value(float(value), variable.unit, shown)), shown)
+    return readable(value)
+
+
+def _check(taken: projects.Snapshot, path: str, text: str, qualified: str, name: str) -> str:
+    """Refuse a value that makes the model wrong, before it is stored; gives the new value in words."""
+    flat = projects.loaded_model(taken.changed(path, text), qualified).flat
+    variable = flat.by_name().get(name)
+    if variable is None:
+        raise EditFault(f"with this value the model has no '{name}' any more.")
+    values = parameter_values(flat, {})
+    _check_limits(flat, values, variable)
+    return _described(variable, values.get(id(variable)))
+
+
+def _check_limits(flat: Any, values: dict[int, Any], variable: Variable) -> None:
+    from movrel.model.expression import evaluate
+
+    value = values.get(id(variable))
+    if isinstance(value, bool | str) or value is None:
+        return
+    if not math.isfinite(value):
+        raise EditFault("the value is not a finite number.")
+    for limit, low in ((variable.minimum, True), (variable.maximum, False)):
+        if limit is None:
+            continue
+        bound = evaluate(limit, values)
+        if value < bound if low else value > bound:
+            word = "below its minimum" if low else "above its maximum"
+            raise MovrelError(f"{_described(variable, value)} is {word}, {_described(variable, float(bound))}.")

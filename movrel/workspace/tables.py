@@ -1,0 +1,118 @@
+"""The tables of a workspace."""
+
+from __future__ import annotations
+
+import datetime
+from typing import Any
+
+import orjson
+from peewee import (
+    AutoField, BigAutoField, BigIntegerField, BlobField, CharField, CompositeKey, DatabaseProxy, DateTimeField,
+    DoubleField, ForeignKeyField, IntegerField, Model, TextField,
+)  # fmt: skip
+from playhouse.postgres_ext import BinaryJSONField
+
+#: Bound to a connection pool by :func:`movrel.workspace.database.connect`.
+database = DatabaseProxy()
+
+
+def now() -> datetime.datetime:
+    return datetime.datetime.now(datetime.UTC).replace(tzinfo=None)
+
+
+def dumps(value: Any) -> str:
+    """JSON for the database; what is not finite becomes null."""
+    return orjson.dumps(value, option=orjson.OPT_SERIALIZE_NUMPY).decode()
+
+
+class Table(Model):
+    class Meta:
+        database = database
+        legacy_table_names = False
+
+
+class Project(Table):
+    id = AutoField()
+    name = CharField(max_length=200)
+    #: Name of the bundled example this project was made from, so that it is loaded only once.
+    example = CharField(max_length=200, null=True, unique=True)
+    created = DateTimeField(default=now)
+    deleted = DateTimeField(null=True)
+
+
+class ModelFile(Table):
+    """A Modelica file of a project; its text is that of its head revision."""
+
+    id = AutoField()
+    project = ForeignKeyField(Project, backref="files", on_delete="CASCADE")
+    path = CharField(max_length=400)
+    head = BigIntegerField(null=True)
+    created = DateTimeField(default=now)
+    deleted = DateTimeField(null=True)
+
+    class Meta:
+        indexes = ((("project", "path"), False),)
+
+
+class Revision(Table):
+    """One state of a file, never altered; ``parent`` is the revision it was made from."""
+
+    id = BigAutoField()
+    file = ForeignKeyField(ModelFile, backref="revisions", on_delete="CASCADE")
+    parent = ForeignKeyField("self", null=True, on_delete="CASCADE")
+    text = TextField()
+    summary = TextField()
+    author = CharField(max_length=200, default="")
+    created = DateTimeField(default=now)
+
+
+class Run(Table):
+    """A computed (or waiting, failed, stopped) run with everything it depended on."""
+
+    id = BigAutoField()
+    project = ForeignKeyField(Project, backref="runs", on_delete="CASCADE")
+    model = CharField(max_length=400)
+    number = IntegerField()
+    name = TextField()
+    #: {file path: revision id}
+    revisions = BinaryJSONField(dumps=dumps)
+    #: Solver settings that differ from the model's own.
+    options = BinaryJSONField(dumps=dumps, default=dict)
+    #: {flat parameter name: value} as used.
+    parameters = BinaryJSONField(dumps=dumps, default=dict)
+    state = CharField(max_length=20, default="queued", index=True)
+    progress = DoubleField(default=0.0)
+    time_reached = DoubleField(null=True)
+    reason = TextField(default="")
+    messages = BinaryJSONField(dumps=dumps, default=list)
+    events = BinaryJSONField(dumps=dumps, default=list)
+    statistics = BinaryJSONField(dumps=dumps, default=dict)
+    #: Every variable with its column, sign, unit.
+    catalogue = BinaryJSONField(dumps=dumps, default=list)
+    points = BigIntegerField(default=0)
+    #: How often its worker was lost.
+    attempts = IntegerField(default=0)
+    job = BigIntegerField(null=True)
+    created = DateTimeField(default=now)
+    started = DateTimeField(null=True)
+    ended = DateTimeField(null=True)
+    deleted = DateTimeField(null=True)
+
+    class Meta:
+        indexes = ((("project", "model", "number"), False),)
+
+
+class ResultColumn(Table):
+    """A piece of one trajectory: little-endian doubles, compressed. Column -1 is the time."""
+
+    run = ForeignKeyField(Run, backref="pieces", on_delete="CASCADE")
+    column = IntegerField()
+    chunk = IntegerField()
+    count = IntegerField()
+    data = BlobField()
+
+    class Meta:
+        primary_key = CompositeKey("run", "column", "chunk")
+
+
+TABLES = [Project, ModelFile, Revision, Run, ResultColumn]

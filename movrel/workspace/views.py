@@ -1,0 +1,140 @@
+"""What the screen shows of a model, put together from the rooms below."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from movrel.errors import MovrelError
+from movrel.model.drawing import sheet
+from movrel.simulate.options import SOLVERS, run_options
+from movrel.workspace import ledger, projects, runs
+from movrel.workspace.ledger import readable
+from movrel.workspace.tables import Project, Run
+
+
+def model_view(project_number: int, qualified: str) -> dict[str, Any]:
+    """Sheet, ledger rows, settings and faults of a model in its newest state."""
+    taken = projects.snapshot(project_number)
+    definition = projects.definition_of(taken, qualified)
+    file, revision, _ = projects.file_of(taken, definition)
+    head = projects.head_revision(file)
+    drawn = sheet(projects.class_tree(taken), definition)
+    rows: list[dict[str, Any]] = []
+    problem: dict[str, Any] | None = None
+    settings: dict[str, Any] = {}
+    try:
+        loaded = projects.loaded_model(taken, qualified)
+        rows = ledger.rows(loaded.flat)
+        options = run_options(loaded.flat.experiment)
+        settings = {
+            "start": options.start, "stop": options.stop, "interval": options.interval, "solver": options.solver,
+            "solver_name": SOLVERS[options.solver], "tolerance": options.tolerance,
+        }  # fmt: skip
+    except MovrelError as fault:
+        problem = fault_view(fault)
+    _label(drawn, rows)
+    return {
+        "project": project_number,
+        "project_name": projects.project(project_number).name,
+        "model": qualified,
+        "file": file.path,
+        "revision": revision,
+        "summary": head.summary,
+        "can_undo": head.parent_id is not None,
+        "can_redo": projects.can_redo(head),
+        "sheet": drawn,
+        "rows": rows,
+        "settings": settings,
+        "problem": problem,
+    }
+
+
+def _label(drawn: dict[str, Any], rows: list[dict[str, Any]]) -> None:
+    """Give every component the values that its symbol may show as ``%name``."""
+    by_component: dict[str, dict[str, str]] = {}
+    numbers: dict[str, dict[str, float]] = {}
+    for row in rows:
+        if row["group"] == "watch" or row["value"] is None:
+            continue
+        shown = row["shown"] if row["shown"] is not None else row["value"]
+        by_component.setdefault(row["component"], {})[row["label"]] = readable(shown, row["shown_unit"])
+        if isinstance(row["value"], float):
+            numbers.setdefault(row["component"], {})[row["label"]] = row["value"]
+    for component in drawn["components"]:
+        component["labels"] = by_component.get(component["name"], {})
+        component["numbers"] = numbers.get(component["name"], {})
+
+
+def fault_view(fault: MovrelError) -> dict[str, Any]:
+    """A fault as the screen shows it."""
+    where = fault.where
+    place = {"file": where.file, "line": where.line, "column": where.column} if where else None
+    return {"message": fault.message, "hint": fault.hint, "where": place}
+
+
+def run_view(found: Run) -> dict[str, Any]:
+    """A run without its variables."""
+    return {
+        "id": found.id,
+        "project": found.project_id,
+        "model": found.model,
+        "number": found.number,
+        "name": found.name,
+        "state": found.state,
+        "progress": found.progress,
+        "time_reached": found.time_reached,
+        "reason": found.reason,
+        "points": found.points,
+        "created": found.created.isoformat() + "Z",
+        "ended": found.ended.isoformat() + "Z" if found.ended else None,
+        "revisions": found.revisions,
+    }
+
+
+def run_detail(found: Run) -> dict[str, Any]:
+    """A run with its variables, events, messages and statistics."""
+    variables = []
+    for entry in found.catalogue:
+        shown_unit = entry["display_unit"] or entry["unit"]
+        factor, offset = ledger.scale(entry["unit"], shown_unit)
+        variables.append(
+            {
+                "name": entry["name"], "unit": entry["unit"], "shown_unit": shown_unit, "factor": factor, "offset": offset,
+                "description": entry["description"],
+            }  # fmt: skip
+        )
+    return run_view(found) | {
+        "variables": variables,
+        "events": found.events,
+        "messages": found.messages,
+        "statistics": found.statistics,
+        "parameters": found.parameters,
+    }
+
+
+def project_view(found: Project) -> dict[str, Any]:
+    """A project with its models, each with a small drawing and its last run."""
+    taken = projects.snapshot(found.id)
+    newest = runs.last_runs(found.id)
+    models = []
+    problem = None
+    try:
+        for definition in projects.models(taken):
+            last = newest.get(definition.qualified)
+            models.append(
+                {
+                    "model": definition.qualified, "name": definition.name, "description": definition.node.comment,
+                    "file": definition.source.file, "sheet": sheet(projects.class_tree(taken), definition),
+                    "last_run": run_view(last) if last else None,
+                }  # fmt: skip
+            )
+    except MovrelError as fault:
+        problem = fault_view(fault)
+    return {
+        "id": found.id,
+        "name": found.name,
+        "created": found.created.isoformat() + "Z",
+        "files": [f.path for f in projects.files(found.id)],
+        "models": models,
+        "problem": problem,
+    }
