@@ -254,6 +254,16 @@ def _clean_value(value: float) -> float:
     return float(f"{value:.15g}")
 
 
+def pretty(symbol: str) -> str:
+    """A unit as an engineer writes it: ``kg.m2`` as kg·m², ``1`` as nothing."""
+    if symbol in ("", "1"):
+        return ""
+    text = re.sub(r"(?<=[A-Za-z])([23])(?!\d)", lambda found: {"2": "²", "3": "³"}[found[1]], symbol)
+    for plain, sign in ((".", "·"), ("degC", "°C"), ("degF", "°F"), ("Ohm", "Ω")):
+        text = text.replace(plain, sign)
+    return re.sub(r"\bu(?=[A-Za-z])", "µ", text)
+
+
 @dataclass(frozen=True, slots=True)
 class Typed:
     """What somebody typed into a row: a number in the declared unit and the unit it was typed in."""

@@ -31,8 +31,8 @@ equation
   annotation (
     experiment(StartTime = 0, StopTime = 3600, Interval = 1, Tolerance = 1e-7),
     Diagram(
-      coordinateSystem(extent={{-150,-60},{200,120}}),
-      graphics={Text(extent={{-140,-30},{190,-50}}, textString="Steady level under constant inflow: (q/(C_d A))^2/(2 g)")}),
+      coordinateSystem(extent={{-150,-50},{200,110}}),
+      graphics={Text(extent={{-140,-30},{120,-42}}, textString="Steady level under constant inflow: (q/(C_d A))^2/(2 g)", horizontalAlignment=TextAlignment.Left)}),
     Documentation(info="<html>
 <p>Rain falls in gusts. The sump fills while it rains and runs empty through an opening in the quay
 wall. With a constant inflow q the level settles at <i>(q/(C_d A))^2/(2 g)</i>.</p>

@@ -13,6 +13,7 @@ from movrel.jobs.announce import announce
 from movrel.simulate.run import Listener
 from movrel.simulate.run import Run as Computation
 from movrel.workspace import projects, results, runs
+from movrel.workspace.layout import first_layout
 from movrel.workspace.tables import Run, now
 
 Array = npt.NDArray[np.float64]
@@ -79,7 +80,7 @@ def compute(number: int) -> None:
         options = computation.options
         recorder = _Recorder(number, options.start, options.stop)
         computation.listener = Listener(recorder.progress, recorder.chunk, recorder.stopped, LOOK_PERIOD, keep=False)
-        Run.update(catalogue=runs.catalogue_of(computation.columns)).where(Run.id == number).execute()
+        Run.update(catalogue=runs.catalogue_of(computation.columns), layout=first_layout(computation.system)).where(Run.id == number).execute()
         computation.go()
         _finish(order, "done", "", computation, recorder)
     except RunCancelled as fault:

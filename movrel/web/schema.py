@@ -145,6 +145,7 @@ class RunEvent(BaseModel):
 
 class RunDetail(RunView):
     variables: list[RunVariable]
+    layout: list[list[str]]
     events: list[RunEvent]
     messages: list[str]
     statistics: dict[str, Any]

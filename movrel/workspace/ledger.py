@@ -8,7 +8,7 @@ from movrel.equations.system import parameter_values
 from movrel.errors import MovrelError, StructureFault
 from movrel.model import expression as x
 from movrel.model.flat import FlatModel, Variable
-from movrel.units import convert
+from movrel.units import convert, pretty
 
 
 def rows(flat: FlatModel) -> list[dict[str, Any]]:
@@ -82,4 +82,4 @@ def scale(unit: str, shown_unit: str) -> tuple[float, float]:
 def readable(value: Any, unit: str = "") -> str:
     """A value for a sentence: at most five significant digits, with its unit."""
     text = f"{value:.5g}" if isinstance(value, float) else str(value).lower() if isinstance(value, bool) else str(value)
-    return f"{text} {unit}".strip() if unit not in ("", "1") else text
+    return f"{text} {pretty(unit)}".strip()

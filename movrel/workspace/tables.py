@@ -89,6 +89,8 @@ class Run(Table):
     statistics = BinaryJSONField(dumps=dumps, default=dict)
     #: Every variable with its column, sign, unit.
     catalogue = BinaryJSONField(dumps=dumps, default=list)
+    #: Strips that are shown when nobody has arranged any.
+    layout = BinaryJSONField(dumps=dumps, default=list)
     points = BigIntegerField(default=0)
     #: How often its worker was lost.
     attempts = IntegerField(default=0)

@@ -105,6 +105,7 @@ def run_detail(found: Run) -> dict[str, Any]:
         )
     return run_view(found) | {
         "variables": variables,
+        "layout": found.layout,
         "events": found.events,
         "messages": found.messages,
         "statistics": found.statistics,

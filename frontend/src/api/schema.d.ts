@@ -483,6 +483,8 @@ export interface components {
             events: components["schemas"]["RunEvent"][];
             /** Id */
             id: number;
+            /** Layout */
+            layout: string[][];
             /** Messages */
             messages: string[];
             /** Model */

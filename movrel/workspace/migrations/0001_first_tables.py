@@ -68,6 +68,7 @@ def _tables(db):
         events = BinaryJSONField(index=False)
         statistics = BinaryJSONField(index=False)
         catalogue = BinaryJSONField(index=False)
+        layout = BinaryJSONField(index=False)
         points = BigIntegerField()
         attempts = IntegerField()
         job = BigIntegerField(null=True)

@@ -1,0 +1,60 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+
+import { ask, client } from "./client";
+
+export const keys = {
+  projects: ["projects"] as const,
+  model: (project: number, model: string) => ["model", project, model] as const,
+  text: (project: number, model: string, revision: number) => ["text", project, model, revision] as const,
+  runs: (project: number, model: string) => ["runs", project, model] as const,
+  run: (run: number) => ["run", run] as const,
+  curves: (run: number, names: string, width: number, range: string) => ["curves", run, names, width, range] as const,
+  values: (run: number, at: number) => ["values", run, at] as const,
+};
+
+export function useProjects() {
+  return useQuery({ queryKey: keys.projects, queryFn: () => ask(client.GET("/api/projects")) });
+}
+
+export function useModel(project: number, model: string) {
+  return useQuery({
+    queryKey: keys.model(project, model),
+    queryFn: () => ask(client.GET("/api/projects/{project}/models/{model}", { params: { path: { project, model } } })),
+    retry: false,
+  });
+}
+
+export function useText(project: number, model: string, revision: number) {
+  return useQuery({
+    queryKey: keys.text(project, model, revision),
+    queryFn: () => ask(client.GET("/api/projects/{project}/models/{model}/text", { params: { path: { project, model } } })),
+    placeholderData: keepPreviousData,
+  });
+}
+
+export function useRuns(project: number, model: string) {
+  return useQuery({
+    queryKey: keys.runs(project, model),
+    queryFn: () => ask(client.GET("/api/projects/{project}/models/{model}/runs", { params: { path: { project, model } } })),
+  });
+}
+
+export function fetchRun(run: number) {
+  return ask(client.GET("/api/runs/{run}", { params: { path: { run } } }));
+}
+
+export function fetchCurves(run: number, names: string[], width: number, range: [number, number] | null) {
+  const query = { names: names.join(" "), width, ...(range ? { low: range[0], high: range[1] } : {}) };
+  return ask(client.GET("/api/runs/{run}/curves", { params: { path: { run }, query } }));
+}
+
+export function useValues(run: number | null, at: number | null) {
+  return useQuery({
+    queryKey: keys.values(run ?? 0, at ?? 0),
+    queryFn: () => ask(client.GET("/api/runs/{run}/values", { params: { path: { run: run! }, query: { at: at! } } })),
+    enabled: run !== null && at !== null,
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    gcTime: 20_000,
+  });
+}

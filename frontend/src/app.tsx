@@ -1,0 +1,17 @@
+import { Route, Routes } from "react-router";
+
+import { useLive } from "./api/live";
+import { NowhereAtAll } from "./brand/nowhere";
+import { StartPage } from "./start/start-page";
+import { WorkspacePage } from "./workspace/workspace-page";
+
+export function App() {
+  useLive();
+  return (
+    <Routes>
+      <Route path="/" element={<StartPage />} />
+      <Route path="/projects/:project/models/:model" element={<WorkspacePage />} />
+      <Route path="*" element={<NowhereAtAll message="There is nothing at this address." />} />
+    </Routes>
+  );
+}

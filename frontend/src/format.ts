@@ -1,0 +1,49 @@
+/** Numbers and units as they are shown: at most five significant digits, trade signs for units. */
+
+export function formatNumber(value: number | null | undefined, digits = 5): string {
+  if (value === null || value === undefined || Number.isNaN(value)) return "";
+  if (value === 0) return "0";
+  const size = Math.abs(value);
+  if (size >= 1e6 || size < 1e-4) {
+    return value.toExponential(digits - 1).replace(/\.?0+e/, "e").replace("e+", "e");
+  }
+  return String(Number(value.toPrecision(digits)));
+}
+
+/** All digits, for copying and editing. */
+export function exactNumber(value: number): string {
+  return String(Number(value.toPrecision(15)));
+}
+
+const SUPERSCRIPT: Record<string, string> = { "2": "²", "3": "³" };
+
+/** Modelica unit syntax as an engineer writes it: kg.m2 becomes kg·m², 1 becomes nothing. */
+export function formatUnit(unit: string): string {
+  if (unit === "1" || unit === "") return "";
+  return unit
+    .replace(/([A-Za-z])([23])(?![0-9])/g, (_, letter: string, digit: string) => letter + SUPERSCRIPT[digit])
+    .replaceAll(".", "·")
+    .replace(/\bdegC\b/, "°C")
+    .replace(/\bdegF\b/, "°F")
+    .replace(/\bOhm\b/, "Ω")
+    .replace(/\bu(?=[A-Za-z])/g, "µ");
+}
+
+export function withUnit(value: number | null | undefined, unit: string): string {
+  const number = formatNumber(value);
+  const shown = formatUnit(unit);
+  return number && shown ? `${number}\u2009${shown}` : number;
+}
+
+/** A time in seconds in the unit that suits it. */
+export function formatTime(seconds: number): string {
+  return withUnit(seconds, "s");
+}
+
+export function ago(iso: string, now = Date.now()): string {
+  const seconds = Math.max(0, (now - Date.parse(iso)) / 1000);
+  if (seconds < 60) return "just now";
+  const steps: [number, string][] = [[60, "min"], [3600, "h"], [86400, "d"]];
+  const [size, word] = [...steps].reverse().find(([limit]) => seconds >= limit)!;
+  return `${Math.floor(seconds / size)}\u2009${word} ago`;
+}

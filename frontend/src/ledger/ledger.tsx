@@ -1,0 +1,209 @@
+import { useQuery } from "@tanstack/react-query";
+import { useMemo, type ReactNode } from "react";
+
+import type { Curve, ModelView, Row, RunDetail } from "../api/client";
+import { fetchCurves, keys, useValues } from "../api/queries";
+import { formatNumber, formatTime, formatUnit, withUnit } from "../format";
+import { runColour, useView } from "../workspace/state";
+import { ParameterRow } from "./parameter-row";
+import { Sparkline } from "./sparkline";
+
+/** The panel beside the sheet in which every quantity of the selection is one row. */
+export function Ledger({ view, run }: { view: ModelView; run: RunDetail | undefined }) {
+  const selected = useView((s) => s.selected);
+  const component = view.sheet.components.find((c) => c.name === selected);
+  const rows = useMemo(() => view.rows.filter((row) => (component ? belongs(row, component.name) : row.component === "")), [view.rows, component]);
+  const own = rows.filter((row) => row.component === (component?.name ?? ""));
+  const settable = own.filter((row) => row.group === "set");
+  const starting = own.filter((row) => row.group === "start");
+  const watched = rows.filter((row) => row.group === "watch");
+  return (
+    <aside className="flex h-full flex-col overflow-y-auto bg-base-100 pb-4" aria-label="Ledger" data-testid="ledger">
+      <header className="rule-b px-3 py-2">
+        <h2 className="text-[15px] font-semibold" data-testid="ledger-title">
+          {component ? component.name : view.sheet.name}
+        </h2>
+        <p className="muted">{component ? component.description : view.sheet.description}</p>
+        {component && <p className="mono muted mt-0.5 truncate" title={component.class}>{component.class}</p>}
+      </header>
+      {view.problem && <Problem view={view} />}
+      {settable.length > 0 && (
+        <Group title="Set">
+          {settable.map((row) => (
+            <ParameterRow key={row.name} row={row} view={view} />
+          ))}
+        </Group>
+      )}
+      {starting.length > 0 && (
+        <Group title="Start">
+          {starting.map((row) => (
+            <ParameterRow key={row.name} row={row} view={view} />
+          ))}
+        </Group>
+      )}
+      {watched.length > 0 && <Watch rows={watched} prefix={component?.name ?? ""} run={run} />}
+      {!component && <RunSettings view={view} />}
+      {!component && <Parts view={view} />}
+    </aside>
+  );
+}
+
+/** Own quantities of a component and those of its ports. */
+function belongs(row: Row, component: string): boolean {
+  return row.component === component || row.component.startsWith(`${component}.`);
+}
+
+function Group({ title, children, aside }: { title: string; children: ReactNode; aside?: ReactNode }) {
+  return (
+    <section className="rule-b py-1.5" aria-label={title}>
+      <h3 className="muted flex items-baseline justify-between px-3 pb-1 text-[12px] font-semibold">
+        {title}
+        <span className="font-normal">{aside}</span>
+      </h3>
+      {children}
+    </section>
+  );
+}
+
+function Problem({ view }: { view: ModelView }) {
+  const problem = view.problem!;
+  return (
+    <div role="alert" className="rule-b px-3 py-2" data-testid="problem">
+      <p className="text-error font-medium">✕ This model cannot be run</p>
+      <p>{problem.message}</p>
+      {problem.hint && <p className="muted">{problem.hint}</p>}
+      {problem.where && (
+        <p className="mono muted">
+          {problem.where.file}:{problem.where.line}:{problem.where.column}
+        </p>
+      )}
+    </div>
+  );
+}
+
+function Watch({ rows, prefix, run }: { rows: Row[]; prefix: string; run: RunDetail | undefined }) {
+  const { cursor, hover, shown } = useView();
+  const instant = hover ?? cursor;
+  const known = useMemo(() => new Map(run?.variables.map((v) => [v.name, v])), [run?.variables]);
+  const names = rows.map((row) => row.name).filter((name) => known.has(name));
+  const curves = useQuery({
+    queryKey: keys.curves(run?.id ?? 0, names.join(" "), 40, "peek"),
+    queryFn: () => fetchCurves(run!.id, names, 40, null),
+    enabled: !!run && run.points > 0 && names.length > 0,
+    staleTime: Infinity,
+  });
+  const end = run?.time_reached ?? null;
+  const values = useValues(run && run.points > 0 ? run.id : null, instant ?? end);
+  const colour = runColour(shown.find((s) => s.run === run?.id)?.slot ?? 0);
+  const byName = new Map<string, Curve>(curves.data?.curves.map((c) => [c.name, c]));
+  const when = !run || run.points === 0 ? "no run yet" : instant !== null ? `at ${formatTime(instant)}` : `final, ${formatTime(end ?? 0)}`;
+  return (
+    <Group title="Watch" aside={<span data-testid="watch-time">{when}</span>}>
+      {rows.map((row) => {
+        const variable = known.get(row.name);
+        const raw = values.data?.values[row.name];
+        const value = variable && raw !== null && raw !== undefined ? raw * variable.factor + variable.offset : null;
+        return (
+          <WatchRow
+            key={row.name}
+            row={row}
+            label={prefix ? row.name.slice(prefix.length + 1) : row.name}
+            value={value}
+            curve={byName.get(row.name)}
+            colour={colour}
+            cursor={instant}
+            available={variable !== undefined}
+          />
+        );
+      })}
+    </Group>
+  );
+}
+
+interface WatchRowProps {
+  row: Row;
+  label: string;
+  value: number | null;
+  curve: Curve | undefined;
+  colour: string;
+  cursor: number | null;
+  available: boolean;
+}
+
+function WatchRow({ row, label, value, curve, colour, cursor, available }: WatchRowProps) {
+  const strips = useView((s) => s.strips);
+  const toggle = useView((s) => s.toggleOnStrip);
+  const unitOf = useUnitOf();
+  const shown = strips?.some((strip) => strip.includes(row.name)) ?? false;
+  const words = shown ? `Take ${row.name} off its strip` : `Put ${row.name} on a strip`;
+  return (
+    <button
+      type="button"
+      className="grid w-full grid-cols-[14px_minmax(0,1fr)_72px_5rem_2.6rem] items-center gap-x-1.5 px-3 py-0.5 text-left enabled:hover:bg-base-200"
+      onClick={() => toggle(row.name, unitOf)}
+      disabled={!available}
+      aria-pressed={shown}
+      title={`${row.description ? `${row.description}. ` : ""}${words}.`}
+      data-testid={`watch-${row.name}`}
+    >
+      <span aria-hidden="true" className={shown ? "" : "muted"}>
+        {shown ? "▪" : "▫"}
+      </span>
+      <span className="truncate">{label}</span>
+      <Sparkline curve={curve} colour={colour} cursor={cursor} />
+      <span className="mono text-right" data-testid={`value-${row.name}`}>
+        {formatNumber(value)}
+      </span>
+      <span className="muted dense truncate">{formatUnit(row.shown_unit)}</span>
+    </button>
+  );
+}
+
+/** The shown unit of every variable of the current run, to group curves by. */
+function useUnitOf(): (name: string) => string {
+  return useView((s) => s.unitOf);
+}
+
+function RunSettings({ view }: { view: ModelView }) {
+  const settings = view.settings;
+  if (!settings) return null;
+  const rows: [string, string][] = [
+    ["stops at", withUnit(settings.stop, "s")],
+    ["output every", withUnit(settings.interval, "s")],
+    ["solver", settings.solver_name],
+    ["tolerance", formatNumber(settings.tolerance)],
+  ];
+  return (
+    <Group title="Run settings" aside="from the text">
+      <dl>
+        {rows.map(([name, value]) => (
+          <div key={name} className="flex justify-between gap-3 px-3 py-0.5">
+            <dt>{name}</dt>
+            <dd className="text-right">{value}</dd>
+          </div>
+        ))}
+      </dl>
+    </Group>
+  );
+}
+
+function Parts({ view }: { view: ModelView }) {
+  const select = useView((s) => s.select);
+  if (view.sheet.components.length === 0) return null;
+  return (
+    <Group title="Parts">
+      {view.sheet.components.map((component) => (
+        <button
+          type="button"
+          key={component.name}
+          className="flex w-full gap-2 px-3 py-0.5 text-left hover:bg-base-200"
+          onClick={() => select(component.name)}
+          data-testid={`open-${component.name}`}
+        >
+          <span className="shrink-0 font-medium">{component.name}</span>
+          <span className="muted truncate">{component.description}</span>
+        </button>
+      ))}
+    </Group>
+  );
+}

@@ -1,0 +1,148 @@
+import { keepPreviousData, useQueries } from "@tanstack/react-query";
+import { useEffect, useMemo, useRef, useState } from "react";
+
+import type { RunDetail } from "../api/client";
+import { fetchCurves, keys } from "../api/queries";
+import { formatTime } from "../format";
+import { useView } from "../workspace/state";
+import { drawn, type DrawnCurve } from "./curves";
+import { Strip } from "./strip";
+
+/** The charts under the sheet: strips that share one time axis and one time cursor. */
+export function Recorder({ runs, canRun }: { runs: RunDetail[]; canRun: boolean }) {
+  const { shown, strips, range, cursor, current, setStrips, setRange, setCursor } = useView();
+  const host = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(1000);
+  useEffect(() => {
+    if (!host.current) return;
+    const watcher = new ResizeObserver(([entry]) => setWidth(Math.max(200, Math.round((entry!.contentRect.width - 220) / 100) * 100)));
+    watcher.observe(host.current);
+    return () => watcher.disconnect();
+  }, []);
+
+  const names = useMemo(() => [...new Set((strips ?? []).flat())], [strips]);
+  const padded = range && ([range[0] - (range[1] - range[0]), range[1] + (range[1] - range[0])] as [number, number]);
+  const rangeKey = padded ? padded.map((v) => v.toPrecision(6)).join(":") : "all";
+  const answers = useQueries({
+    queries: runs.map((run) => {
+      const known = new Set(run.variables.map((v) => v.name));
+      const wanted = names.filter((name) => known.has(name));
+      return {
+        queryKey: keys.curves(run.id, wanted.join(" "), width, rangeKey),
+        queryFn: () => fetchCurves(run.id, wanted, padded ? width * 3 : width, padded),
+        enabled: run.points > 0 && wanted.length > 0,
+        staleTime: Infinity,
+        placeholderData: keepPreviousData,
+      };
+    }),
+  });
+  const data = answers.map((answer) => answer.data);
+  const version = answers.map((answer) => answer.dataUpdatedAt).join(" ");
+  const extent = useExtent(runs, data);
+  const byStrip = useMemo(
+    () => (strips ?? []).map((strip) => curvesOf(strip, runs, shown, data)),
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- `version` stands for `data`
+    [strips, runs, shown, version],
+  );
+
+  const onKey = (event: React.KeyboardEvent) => {
+    const [min, max] = range ?? extent;
+    const step = (max - min) / (event.shiftKey ? 20 : 200);
+    if (event.key === "ArrowRight" || event.key === "ArrowLeft") {
+      const next = (cursor ?? min) + (event.key === "ArrowRight" ? step : -step);
+      setCursor(Math.min(extent[1], Math.max(extent[0], next)));
+      event.preventDefault();
+    } else if (event.key === "Home") setCursor(extent[0]);
+    else if (event.key === "End") setCursor(extent[1]);
+    else if (event.key === "Escape") setCursor(null);
+    else if (event.key === "0") setRange(null);
+  };
+
+  const shownData = data.some((d) => d !== undefined);
+  return (
+    <section
+      ref={host}
+      className="flex h-full flex-col bg-base-100"
+      aria-label="Recorder"
+      data-testid="recorder"
+      data-drawn={runs.filter((_, i) => data[i]?.curves.length).map((r) => r.id).join(" ")}
+      tabIndex={0}
+      onKeyDown={onKey}
+    >
+      <header className="flex items-center gap-3 px-3 py-1">
+        <h2 className="font-semibold">Recorder</h2>
+        <span className="muted" data-testid="cursor-time">
+          {cursor !== null ? `time cursor at ${formatTime(cursor)}` : "click a strip to set the time cursor; drag to zoom"}
+        </span>
+        {cursor !== null && (
+          <button type="button" className="btn btn-ghost btn-xs" onClick={() => setCursor(null)}>
+            Clear cursor
+          </button>
+        )}
+        {range && (
+          <button type="button" className="btn btn-ghost btn-xs" onClick={() => setRange(null)} data-testid="zoom-reset">
+            Show all ({formatTime(range[0])} to {formatTime(range[1])})
+          </button>
+        )}
+      </header>
+      {runs.length === 0 || !shownData ? (
+        <Empty canRun={canRun} waiting={runs.length > 0} runs={runs} />
+      ) : (strips ?? []).length === 0 ? (
+        <p className="muted m-auto">Choose a quantity under Watch in the ledger; it is drawn here.</p>
+      ) : (
+        <div className="flex min-h-0 flex-1 flex-col">
+          {(strips ?? []).map((strip, i) => (
+            <Strip
+              key={strip.join(" ")}
+              names={strip}
+              unit={byStrip[i]?.[0]?.unit ?? ""}
+              curves={byStrip[i] ?? []}
+              extent={extent}
+              current={current}
+              last={i === strips!.length - 1}
+              onRemove={() => setStrips(strips!.filter((_, k) => k !== i))}
+            />
+          ))}
+        </div>
+      )}
+    </section>
+  );
+}
+
+type Data = Awaited<ReturnType<typeof fetchCurves>> | undefined;
+
+function curvesOf(strip: string[], runs: RunDetail[], shown: { run: number; slot: number }[], data: Data[]): DrawnCurve[] {
+  return runs.flatMap((run, r) => {
+    const slot = shown.find((s) => s.run === run.id)?.slot ?? 0;
+    return strip.flatMap((name, order) => {
+      const curve = data[r]?.curves.find((c) => c.name === name);
+      return curve && curve.time.length ? [drawn(curve, run.id, slot, order, run.variables.find((v) => v.name === name))] : [];
+    });
+  });
+}
+
+/** The time axis that holds all shown runs. */
+function useExtent(runs: RunDetail[], data: Data[]): [number, number] {
+  const starts = data.flatMap((d) => d?.curves.map((c) => c.time[0] ?? 0) ?? []);
+  const ends = runs.map((run) => run.time_reached ?? 0);
+  const low = starts.length ? Math.min(0, ...starts) : 0;
+  const high = Math.max(...ends, low + 1e-9);
+  return useMemo(() => [low, high], [low, high]);
+}
+
+function Empty({ canRun, waiting, runs }: { canRun: boolean; waiting: boolean; runs: RunDetail[] }) {
+  const failed = runs.find((run) => run.state === "failed");
+  if (failed) {
+    return (
+      <p className="text-error m-auto max-w-2xl px-6" role="alert" data-testid="run-failure">
+        ✕ {failed.reason}
+      </p>
+    );
+  }
+  if (waiting) return <p className="muted m-auto">Computing…</p>;
+  return (
+    <p className="muted m-auto text-[15px]" data-testid="recorder-empty">
+      {canRun ? "Press Run (Ctrl+Enter): every quantity is recorded, and its curve appears here." : "Nothing has been run yet."}
+    </p>
+  );
+}

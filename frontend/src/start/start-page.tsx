@@ -1,0 +1,136 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { FilePlus } from "lucide-react";
+import { useEffect, useRef, useState } from "react";
+import { Link } from "react-router";
+
+import { ask, asRefusal, client, type ProjectView } from "../api/client";
+import { keys, useProjects } from "../api/queries";
+import { ThemeButton } from "../brand/theme-button";
+import { Wordmark } from "../brand/wordmark";
+import { ago } from "../format";
+import { Thumbnail } from "../sheet/thumbnail";
+import { stateWords } from "../workspace/run-words";
+
+/** The projects with their models, each with a small drawing and its last run. */
+export function StartPage() {
+  const projects = useProjects();
+  useEffect(() => {
+    document.title = "movrel";
+  }, []);
+  return (
+    <div className="min-h-full">
+      <header className="rule-b flex h-11 items-center justify-between bg-base-100 px-4">
+        <Wordmark />
+        <ThemeButton />
+      </header>
+      <main className="mx-auto max-w-6xl p-6">
+        {projects.error && (
+          <p role="alert" className="text-error">
+            ✕ {asRefusal(projects.error).sentence}
+          </p>
+        )}
+        {projects.data?.projects.map((project) => <Project key={project.id} project={project} />)}
+        {projects.data?.projects.length === 0 && <NoProject />}
+      </main>
+    </div>
+  );
+}
+
+function NoProject() {
+  const cache = useQueryClient();
+  const create = useMutation({
+    mutationFn: () => ask(client.POST("/api/projects", { body: { name: "My project" } })),
+    onSuccess: () => cache.invalidateQueries({ queryKey: keys.projects }),
+  });
+  return (
+    <div className="py-24 text-center text-[15px]">
+      <p className="muted pb-4">There is no project yet.</p>
+      <button type="button" className="btn btn-primary" onClick={() => create.mutate()}>
+        New project
+      </button>
+    </div>
+  );
+}
+
+function Project({ project }: { project: ProjectView }) {
+  return (
+    <section className="pb-10" aria-label={`Project ${project.name}`}>
+      <div className="rule-b flex items-end justify-between pb-2">
+        <h1 className="text-[20px] font-semibold">{project.name}</h1>
+        <AddFile project={project.id} />
+      </div>
+      {project.problem && (
+        <p role="alert" className="py-2 text-error">
+          ✕ {project.problem.message}
+        </p>
+      )}
+      {project.models.length === 0 && <p className="muted py-10 text-center text-[15px]">No models yet. Add a Modelica file (.mo) to begin.</p>}
+      <ul className="grid grid-cols-1 gap-x-8 sm:grid-cols-2 lg:grid-cols-3">
+        {project.models.map((model) => (
+          <li key={model.model}>
+            <Link
+              to={`/projects/${project.id}/models/${encodeURIComponent(model.model)}`}
+              className="group block py-4"
+              data-testid={`model-${model.model}`}
+            >
+              <div className="h-44 border border-base-300 bg-base-200 p-2 group-hover:border-base-content">
+                <Thumbnail sheet={model.sheet} />
+              </div>
+              <div className="flex items-baseline justify-between gap-3 pt-2">
+                <h2 className="text-[15px] font-semibold">{model.name}</h2>
+                <span className="muted shrink-0" data-testid={`last-run-${model.model}`}>
+                  {model.last_run ? `${stateWords(model.last_run)}, ${ago(model.last_run.ended ?? model.last_run.created)}` : "not run yet"}
+                </span>
+              </div>
+              <p className="muted">{model.description}</p>
+            </Link>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function AddFile({ project }: { project: number }) {
+  const input = useRef<HTMLInputElement>(null);
+  const cache = useQueryClient();
+  const [refusal, setRefusal] = useState<string | null>(null);
+  const add = useMutation({
+    mutationFn: async (file: File) =>
+      ask(client.POST("/api/projects/{project}/files", { params: { path: { project } }, body: { path: file.name, text: await file.text() } })),
+    onSuccess: () => {
+      setRefusal(null);
+      return cache.invalidateQueries({ queryKey: keys.projects });
+    },
+    onError: (fault) => {
+      const refused = asRefusal(fault);
+      const where = refused.where ? `${refused.where.file}:${refused.where.line}:${refused.where.column}: ` : "";
+      setRefusal(where + refused.sentence);
+    },
+  });
+  return (
+    <div className="flex max-w-[70%] items-center gap-3">
+      {refusal && (
+        <p role="alert" className="text-error" data-testid="upload-fault">
+          ✕ {refusal}
+        </p>
+      )}
+      <input
+        ref={input}
+        type="file"
+        accept=".mo"
+        className="hidden"
+        data-testid="upload"
+        aria-label="Modelica file to add"
+        onChange={(event) => {
+          const file = event.target.files?.[0];
+          if (file) add.mutate(file);
+          event.target.value = "";
+        }}
+      />
+      <button type="button" className="btn btn-sm shrink-0" onClick={() => input.current?.click()} disabled={add.isPending}>
+        <FilePlus size={14} /> Add a .mo file
+      </button>
+    </div>
+  );
+}

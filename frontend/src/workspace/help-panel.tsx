@@ -1,0 +1,38 @@
+import { X } from "lucide-react";
+
+const KEYS: [string, string][] = [
+  ["Ctrl+Enter", "run the model"],
+  ["Ctrl+Z, Ctrl+Shift+Z", "undo, redo"],
+  ["Tab, Enter", "go to a part on the sheet, select it"],
+  ["F, +, −", "show the whole sheet, zoom in, zoom out"],
+  ["← →, with Shift", "move the time cursor in the recorder, in larger steps"],
+  ["Home, End, Esc", "cursor to the start, to the end, off"],
+  ["0", "show the whole time axis"],
+  ["Enter, Esc", "keep a value, give it up"],
+  ["?", "this list"],
+];
+
+export function HelpPanel({ onClose }: { onClose: () => void }) {
+  return (
+    <div role="dialog" aria-label="Keys and help" className="absolute top-11 right-3 z-40 w-[26rem] border border-base-300 bg-base-100 p-4 shadow-lg" data-testid="help">
+      <div className="flex justify-between pb-2">
+        <h2 className="text-[15px] font-semibold">Keys</h2>
+        <button type="button" className="btn btn-ghost btn-xs px-1" onClick={onClose} aria-label="Close">
+          <X size={14} />
+        </button>
+      </div>
+      <dl className="grid grid-cols-[10rem_1fr] gap-y-1">
+        {KEYS.map(([key, meaning]) => (
+          <div key={key} className="contents">
+            <dt className="mono">{key}</dt>
+            <dd>{meaning}</dd>
+          </div>
+        ))}
+      </dl>
+      <p className="muted pt-3">
+        Values take any fitting unit: <span className="mono">30 cm</span>, <span className="mono">0.3</span> or <span className="mono">2*0.15</span>. Every
+        edit is kept at once.
+      </p>
+    </div>
+  );
+}

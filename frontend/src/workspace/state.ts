@@ -1,0 +1,93 @@
+import { create } from "zustand";
+
+/** What one person has selected and is looking at; everything else belongs to the server. */
+export interface ViewState {
+  selected: string | null;
+  /** Pinned time cursor and the one under the pointer, in s. */
+  cursor: number | null;
+  hover: number | null;
+  /** Shown runs with the colour slot of each, oldest first. */
+  shown: { run: number; slot: number }[];
+  current: number | null;
+  strips: string[][] | null;
+  range: [number, number] | null;
+  view: "sheet" | "text";
+  /** The model whose view this is, once its kept arrangement was read. */
+  opened: string;
+  /** The shown unit of a variable, known once a run is. */
+  unitOf: (name: string) => string;
+  setUnits: (unitOf: (name: string) => string) => void;
+  select: (component: string | null) => void;
+  setView: (view: "sheet" | "text") => void;
+  setCursor: (time: number | null) => void;
+  setHover: (time: number | null) => void;
+  setRange: (range: [number, number] | null) => void;
+  show: (run: number) => void;
+  hide: (run: number) => void;
+  makeCurrent: (run: number) => void;
+  setStrips: (strips: string[][]) => void;
+  toggleOnStrip: (name: string, unitOf: (name: string) => string) => void;
+  open: (model: string, shown: { run: number; slot: number }[], strips: string[][] | null) => void;
+}
+
+/** Runs that are drawn at most; showing one more hides the oldest. */
+export const SHOWN_LIMIT = 6;
+
+export function freeSlot(shown: { slot: number }[]): number {
+  const taken = new Set(shown.map((s) => s.slot));
+  let slot = 0;
+  while (taken.has(slot)) slot += 1;
+  return slot;
+}
+
+export const useView = create<ViewState>((set) => ({
+  selected: null,
+  cursor: null,
+  hover: null,
+  shown: [],
+  current: null,
+  strips: null,
+  range: null,
+  view: "sheet",
+  opened: "",
+  unitOf: () => "",
+  setUnits: (unitOf) => set({ unitOf }),
+  select: (selected) => set({ selected }),
+  setView: (view) => set({ view }),
+  setCursor: (cursor) => set({ cursor }),
+  setHover: (hover) => set({ hover }),
+  setRange: (range) => set({ range }),
+  show: (run) =>
+    set((state) => {
+      if (state.shown.some((s) => s.run === run)) return { current: run };
+      const kept = state.shown.length >= SHOWN_LIMIT ? state.shown.slice(1) : state.shown;
+      return { shown: [...kept, { run, slot: freeSlot(kept) }], current: run };
+    }),
+  hide: (run) =>
+    set((state) => {
+      const shown = state.shown.filter((s) => s.run !== run);
+      return { shown, current: state.current === run ? (shown.at(-1)?.run ?? null) : state.current };
+    }),
+  makeCurrent: (current) => set({ current }),
+  setStrips: (strips) => set({ strips }),
+  toggleOnStrip: (name, unitOf) => set((state) => ({ strips: toggled(state.strips ?? [], name, unitOf) })),
+  open: (opened, shown, strips) =>
+    set({ opened, selected: null, cursor: null, hover: null, shown, current: shown.at(-1)?.run ?? null, strips, range: null, view: "sheet" }),
+}));
+
+/** Take a variable off its strip, or put it on the first strip of its unit, or on a new one. */
+export function toggled(strips: string[][], name: string, unitOf: (name: string) => string): string[][] {
+  if (strips.some((strip) => strip.includes(name))) {
+    return strips.map((strip) => strip.filter((n) => n !== name)).filter((strip) => strip.length > 0);
+  }
+  const fitting = strips.findIndex((strip) => strip.length < 4 && strip.every((n) => unitOf(n) === unitOf(name)));
+  if (fitting < 0) return [...strips, [name]];
+  return strips.map((strip, i) => (i === fitting ? [...strip, name] : strip));
+}
+
+/** Okabe and Ito's colour-blind-safe set; the last one is ink and follows the theme. */
+export const RUN_COLOURS = ["#0072B2", "#D55E00", "#009E73", "#CC79A7", "#E69F00", "#56B4E9", "var(--run-ink)"];
+
+export function runColour(slot: number): string {
+  return RUN_COLOURS[slot % RUN_COLOURS.length]!;
+}

@@ -1,0 +1,112 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { HelpCircle, Play, Redo2, Square, Undo2 } from "lucide-react";
+import { useCallback, useEffect, useState } from "react";
+import { Link } from "react-router";
+
+import { ask, asRefusal, client, type ModelView, type RunView } from "../api/client";
+import { keys } from "../api/queries";
+import { ThemeButton } from "../brand/theme-button";
+import { Wordmark } from "../brand/wordmark";
+import { HelpPanel } from "./help-panel";
+import { RunChips } from "./run-chips";
+import { useView } from "./state";
+
+/** Place, shown runs, undo and Run. */
+export function TopBar({ view, runs, onFault }: { view: ModelView; runs: RunView[]; onFault: (sentence: string | null) => void }) {
+  const cache = useQueryClient();
+  const show = useView((s) => s.show);
+  const [help, setHelp] = useState(false);
+  const path = { project: view.project, model: view.model };
+  const fail = (fault: unknown) => onFault(asRefusal(fault).sentence);
+
+  const run = useMutation({
+    mutationFn: () => ask(client.POST("/api/projects/{project}/models/{model}/runs", { params: { path }, body: {} })),
+    onMutate: () => onFault(null),
+    onSuccess: (ordered) => {
+      cache.setQueryData<{ runs: RunView[] }>(keys.runs(view.project, view.model), (list) => ({
+        runs: [ordered, ...(list?.runs ?? []).filter((r) => r.id !== ordered.id)],
+      }));
+      show(ordered.id);
+    },
+    onError: fail,
+  });
+  const step = useMutation({
+    mutationFn: (way: "undo" | "redo") =>
+      ask(client.POST(`/api/projects/{project}/models/{model}/${way}`, { params: { path }, body: { revision: view.revision } })),
+    onMutate: () => onFault(null),
+    onSuccess: (fresh) => cache.setQueryData(keys.model(view.project, view.model), fresh),
+    onError: fail,
+  });
+  const stop = useMutation({
+    mutationFn: (id: number) => ask(client.POST("/api/runs/{run}/stop", { params: { path: { run: id } } })),
+    onError: fail,
+  });
+
+  const going = runs.find((r) => r.state === "running" || r.state === "queued");
+  const canRun = !view.problem && !run.isPending;
+  const { mutate: start } = run;
+  const { mutate: stepTo } = step;
+  const onKey = useCallback(
+    (event: KeyboardEvent) => {
+      const command = event.ctrlKey || event.metaKey;
+      const inField = (event.target as HTMLElement).closest("input, textarea, .cm-editor") !== null;
+      if (command && event.key === "Enter") {
+        event.preventDefault();
+        (document.activeElement as HTMLElement | null)?.blur();
+        if (canRun) start();
+      } else if (command && !inField && event.key.toLowerCase() === "z") {
+        event.preventDefault();
+        stepTo(event.shiftKey ? "redo" : "undo");
+      } else if (command && !inField && event.key.toLowerCase() === "y") {
+        event.preventDefault();
+        stepTo("redo");
+      } else if (event.key === "?" && !inField) setHelp((open) => !open);
+      else if (event.key === "Escape") setHelp(false);
+    },
+    [canRun, start, stepTo],
+  );
+  useEffect(() => {
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [onKey]);
+
+  const icon = "btn btn-ghost btn-sm px-2";
+  return (
+    <header className="rule-b flex h-11 items-center gap-3 bg-base-100 px-3">
+      <Link to="/" aria-label="To the start page" title="To the start page">
+        <Wordmark />
+      </Link>
+      <nav className="flex shrink-0 items-center gap-1" aria-label="Place">
+        <Link to="/" className="muted hover:text-base-content">
+          {view.project_name}
+        </Link>
+        <span className="muted">/</span>
+        <h1 className="font-semibold" data-testid="model-name">
+          {view.sheet.name}
+        </h1>
+      </nav>
+      <div className="flex shrink-0">
+        <button type="button" className={icon} disabled={!view.can_undo || step.isPending} onClick={() => stepTo("undo")} aria-label="Undo" title={`Undo: ${view.summary} (Ctrl+Z)`} data-testid="undo">
+          <Undo2 size={15} />
+        </button>
+        <button type="button" className={icon} disabled={!view.can_redo || step.isPending} onClick={() => stepTo("redo")} aria-label="Redo" title="Redo (Ctrl+Shift+Z)" data-testid="redo">
+          <Redo2 size={15} />
+        </button>
+      </div>
+      <RunChips runs={runs} />
+      <button type="button" className={icon} onClick={() => setHelp(!help)} aria-label="Keys and help (?)" title="Keys and help (?)" aria-expanded={help}>
+        <HelpCircle size={15} />
+      </button>
+      <ThemeButton />
+      {going && (
+        <button type="button" className="btn btn-sm" onClick={() => stop.mutate(going.id)} data-testid="stop">
+          <Square size={13} /> Stop
+        </button>
+      )}
+      <button type="button" className="btn btn-primary btn-sm" disabled={!canRun} onClick={() => start()} title="Run (Ctrl+Enter)" data-testid="run">
+        <Play size={14} /> Run
+      </button>
+      {help && <HelpPanel onClose={() => setHelp(false)} />}
+    </header>
+  );
+}

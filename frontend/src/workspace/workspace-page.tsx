@@ -1,0 +1,175 @@
+import { useQueries } from "@tanstack/react-query";
+import { lazy, Suspense, useEffect, useMemo, useState } from "react";
+import { Group, Panel, Separator } from "react-resizable-panels";
+import { useParams } from "react-router";
+
+import { asRefusal, type ModelView, type RunDetail, type RunView } from "../api/client";
+import { fetchRun, keys, useModel, useRuns, useValues } from "../api/queries";
+import { NowhereAtAll } from "../brand/nowhere";
+import { Ledger } from "../ledger/ledger";
+import { Recorder } from "../recorder/recorder";
+import { SheetView } from "../sheet/sheet-view";
+import { useView } from "./state";
+import { TopBar } from "./top-bar";
+
+const TextView = lazy(() => import("../text/text-view"));
+
+/** The work space of one model: sheet or text, ledger, recorder. */
+export function WorkspacePage() {
+  const parameters = useParams();
+  const project = Number(parameters.project);
+  const model = parameters.model ?? "";
+  const view = useModel(project, model);
+  const runs = useRuns(project, model);
+  useEffect(() => {
+    document.title = `${model.split(".").at(-1)} · movrel`;
+  }, [model]);
+  if (view.error && !view.data) {
+    const refusal = asRefusal(view.error);
+    return <NowhereAtAll message={refusal.message} hint={refusal.hint} />;
+  }
+  if (!view.data || !runs.data) return <p className="muted p-6">Opening…</p>;
+  return <Workspace key={`${project} ${model}`} view={view.data} runs={runs.data.runs} />;
+}
+
+interface Kept {
+  shown: { run: number; slot: number }[];
+  strips: string[][] | null;
+}
+
+function readKept(key: string, runs: RunView[]): Kept {
+  let kept: Kept = { shown: [], strips: null };
+  try {
+    kept = { ...kept, ...(JSON.parse(localStorage.getItem(key) ?? "{}") as Partial<Kept>) };
+  } catch {
+    localStorage.removeItem(key);
+  }
+  const shown = kept.shown.filter((s) => runs.some((r) => r.id === s.run));
+  const newest = runs[0];
+  return { strips: kept.strips, shown: shown.length || !newest ? shown : [{ run: newest.id, slot: 0 }] };
+}
+
+function Workspace({ view, runs }: { view: ModelView; runs: RunView[] }) {
+  const key = `movrel.view.${view.project}.${view.model}`;
+  const [fault, setFault] = useState<string | null>(null);
+  const state = useView();
+  const { open, setStrips, setUnits } = state;
+  const ready = state.opened === key;
+  useEffect(() => {
+    const kept = readKept(key, runs);
+    open(key, kept.shown, kept.strips);
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- once for each model
+  }, [key]);
+  useEffect(() => {
+    if (ready) localStorage.setItem(key, JSON.stringify({ shown: state.shown, strips: state.strips }));
+  }, [ready, key, state.shown, state.strips]);
+
+  const details = useQueries({
+    queries: state.shown.map((s) => ({ queryKey: keys.run(s.run), queryFn: () => fetchRun(s.run), retry: false })),
+  });
+  const version = details.map((d) => d.dataUpdatedAt).join(" ");
+  const shownRuns = useMemo(
+    () => details.flatMap((d) => (d.data ? [d.data] : [])),
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- `version` stands for `details`
+    [version],
+  );
+  const current = shownRuns.find((r) => r.id === state.current);
+
+  useEffect(() => {
+    const first = shownRuns.find((r) => r.variables.length > 0);
+    if (!first) return;
+    const units = new Map(first.variables.map((v) => [v.name, v.shown_unit]));
+    setUnits((name) => units.get(name) ?? "");
+    if (ready && state.strips === null) setStrips(first.layout);
+  }, [ready, shownRuns, state.strips, setStrips, setUnits]);
+
+  const instant = state.hover ?? state.cursor ?? current?.time_reached ?? null;
+  const values = useValues(current && current.points > 0 ? current.id : null, instant);
+  return (
+    <div className="flex h-full flex-col">
+      <TopBar view={view} runs={runs} onFault={setFault} />
+      {fault && (
+        <p role="alert" className="rule-b bg-base-100 px-3 py-1.5 text-error" data-testid="fault">
+          ✕ {fault}
+          <button type="button" className="btn btn-ghost btn-xs ml-3" onClick={() => setFault(null)}>
+            Dismiss
+          </button>
+        </p>
+      )}
+      <Group orientation="vertical" className="min-h-0 flex-1">
+        <Panel defaultSize="58%" minSize="25%">
+          <Group orientation="horizontal" className="h-full">
+            <Panel minSize="30%">
+              <Middle view={view} values={values.data?.values} />
+            </Panel>
+            <Separator className="w-px bg-base-300 hover:bg-primary" aria-label="Width of the ledger" />
+            <Panel defaultSize="380px" minSize="260px" maxSize="640px">
+              <Ledger view={view} run={current} />
+            </Panel>
+          </Group>
+        </Panel>
+        <Separator className="h-px bg-base-300 hover:bg-primary" aria-label="Height of the recorder" />
+        <Panel minSize="15%">
+          <Recorder runs={shownRuns} canRun={!view.problem} />
+        </Panel>
+      </Group>
+      <Footer view={view} current={current} />
+    </div>
+  );
+}
+
+function Middle({ view, values }: { view: ModelView; values: Record<string, number | null> | undefined }) {
+  const { view: shown, setView, selected, select } = useView();
+  const tab = (name: "sheet" | "text", words: string) => (
+    <button
+      type="button"
+      role="tab"
+      aria-selected={shown === name}
+      className={`px-3 py-1 ${shown === name ? "border-b-2 border-base-content font-medium" : "muted border-b-2 border-transparent"}`}
+      onClick={() => setView(name)}
+      data-testid={`view-${name}`}
+    >
+      {words}
+    </button>
+  );
+  return (
+    <div className="flex h-full flex-col">
+      <div role="tablist" aria-label="Views of the model" className="rule-b flex bg-base-100">
+        {tab("sheet", "Sheet")}
+        {tab("text", "Text")}
+      </div>
+      <div className="min-h-0 flex-1">
+        {shown === "sheet" ? (
+          <SheetView sheet={view.sheet} selected={selected} onSelect={select} values={values} />
+        ) : (
+          <Suspense fallback={<p className="muted p-4">Opening…</p>}>
+            <TextView project={view.project} model={view.model} revision={view.revision} />
+          </Suspense>
+        )}
+      </div>
+    </div>
+  );
+}
+
+/** What was done last, and what the current run has to say. */
+function Footer({ view, current }: { view: ModelView; current: RunDetail | undefined }) {
+  const seconds = (current?.statistics as { seconds?: { integration?: number } } | undefined)?.seconds?.integration;
+  return (
+    <footer className="rule-t muted flex h-6 items-center gap-4 bg-base-100 px-3 text-[12px]">
+      <span data-testid="last-edit" className="truncate">
+        Last edit: {view.summary}
+      </span>
+      {current?.state === "failed" && (
+        <span role="alert" className="truncate text-error" title={current.reason} data-testid="footer-failure">
+          ✕ {current.reason}
+        </span>
+      )}
+      {current && current.state === "done" && (
+        <span className="ml-auto shrink-0" data-testid="run-summary">
+          {current.points} points, {current.events.length} events
+          {seconds !== undefined && `, computed in ${(seconds * 1000).toFixed(0)}\u2009ms`}
+        </span>
+      )}
+    </footer>
+  );
+}

@@ -1,0 +1,181 @@
+"""Everything of a workspace on one machine: database server, web process, workers.
+
+``python -m movrel.cli.serve`` is what bin/demo and bin/dev start.
+"""
+
+from __future__ import annotations
+
+import argparse
+import ctypes
+import os
+import signal
+import socket
+import subprocess
+import sys
+import threading
+import time
+import urllib.error
+import urllib.request
+from dataclasses import dataclass
+from pathlib import Path
+
+from movrel.errors import MovrelError
+from movrel.workspace.cluster import Cluster
+
+ROOT = Path(__file__).resolve().parent.parent.parent
+HOST, PORT = "127.0.0.1", 8420
+#: A process that ends sooner than this after its start, several times, is not started again.
+SHORT_LIFE, LIVES = 5.0, 5
+
+
+@dataclass(slots=True)
+class Child:
+    """A process that is started again when it ends by itself."""
+
+    name: str
+    command: list[str]
+    process: subprocess.Popen[bytes] | None = None
+    started: float = 0.0
+    failures: int = 0
+
+    def start(self, environment: dict[str, str]) -> None:
+        self.started = time.monotonic()
+        self.process = subprocess.Popen(
+            self.command, env=environment, stdin=subprocess.DEVNULL, start_new_session=True, preexec_fn=_end_with_parent
+        )
+
+
+def _end_with_parent() -> None:
+    """Ask the kernel to end this process when its parent dies, however it dies."""
+    ctypes.CDLL(None).prctl(1, signal.SIGTERM)
+
+
+def prepare_database(url: str, example: Path | None = None) -> bool:
+    """Bring tables and queue up to date and load the example project once; says whether it was new."""
+    from movrel.jobs.queue import prepare
+    from movrel.workspace.database import connect, migrate
+    from movrel.workspace.projects import load_example
+
+    pool = connect(url, connections=2)
+    migrate(pool)
+    prepare(url)
+    if example is None:
+        return False
+    with pool.connection_context():
+        return load_example(example) is not None
+
+
+class Service:
+    """The processes of one workspace."""
+
+    def __init__(self, data: Path, port: int, workers: int, web: list[str] | None = None) -> None:
+        self.cluster = Cluster(data / "postgres")
+        self.port = port
+        self.ended = threading.Event()
+        self.environment = dict(os.environ)
+        python = sys.executable
+        web_command = web or [
+            python, "-m", "gunicorn", "--bind", f"{HOST}:{port}", "--worker-class", "gthread", "--workers", "1",
+            "--threads", "64", "--graceful-timeout", "2", "--no-control-socket", "--log-level", "warning",
+            "movrel.web.app:create_app()",
+        ]  # fmt: skip
+        self.children = [Child("web", web_command)]
+        for number in range(workers):
+            # The first worker keeps free for what a person waits for.
+            queues = "quick" if number == 0 and workers > 1 else "quick,batch"
+            self.children.append(Child(f"worker {number + 1}", [python, "-m", "movrel", "worker", "--queues", queues]))
+
+    def start(self, example: Path | None) -> None:
+        """Start everything. Raises :class:`MovrelError` when something cannot be had."""
+        _refuse_taken_port(self.port)
+        self.cluster.start()
+        self.environment["MOVREL_DATABASE"] = self.cluster.url
+        try:
+            if prepare_database(self.cluster.url, example):
+                print("Loaded the example project Varrow Quay.", flush=True)
+            for child in self.children:
+                child.start(self.environment)
+            self._wait_for_web()
+        except BaseException:
+            self.stop()
+            raise
+
+    def _wait_for_web(self) -> None:
+        address = f"http://{HOST}:{self.port}/api/health"
+        for _ in range(600):
+            web = self.children[0].process
+            if web is not None and web.poll() is not None:
+                raise MovrelError("the web process did not start; its words are above.")
+            try:
+                with urllib.request.urlopen(address, timeout=2):
+                    return
+            except (urllib.error.URLError, OSError):
+                time.sleep(0.05)
+        raise MovrelError("the web process does not answer.")
+
+    def watch(self) -> None:
+        """Start again what ends, until told to stop."""
+        while not self.ended.wait(0.3):
+            for child in self.children:
+                if child.process is None or child.process.poll() is None:
+                    continue
+                short = time.monotonic() - child.started < SHORT_LIFE
+                child.failures = child.failures + 1 if short else 0
+                if child.failures >= LIVES:
+                    raise MovrelError(f"the {child.name} process keeps ending (status {child.process.returncode}).")
+                print(f"The {child.name} process ended (status {child.process.returncode}); it is started again.", flush=True)
+                child.start(self.environment)
+
+    def stop(self) -> None:
+        """End all processes and the database server."""
+        running = [c.process for c in self.children if c.process is not None and c.process.poll() is None]
+        for process in running:
+            process.terminate()
+        deadline = time.monotonic() + 8
+        for process in running:
+            try:
+                process.wait(max(0.1, deadline - time.monotonic()))
+            except subprocess.TimeoutExpired:
+                process.kill()
+        self.cluster.stop()
+
+
+def _refuse_taken_port(port: int) -> None:
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind((HOST, port))
+        except OSError:
+            raise MovrelError(
+                f"port {port} is taken by another program.", hint="Choose another one: --port NUMBER, or MOVREL_PORT=NUMBER."
+            ) from None
+
+
+def main() -> int:
+    parser = argparse.ArgumentParser(prog="bin/demo", description="Start Movrel on this machine.")
+    parser.add_argument("--port", type=int, default=int(os.environ.get("MOVREL_PORT", PORT)), help=f"port of the web page ({PORT})")
+    parser.add_argument("--data", type=Path, default=Path(os.environ.get("MOVREL_DATA", ROOT / ".data")), help="folder for the data")
+    parser.add_argument("--workers", type=int, default=max(2, os.cpu_count() or 2), help="number of worker processes")
+    parser.add_argument("--reload", action="store_true", help="for developers: start the web process anew when code changes")
+    options = parser.parse_args()
+    web = None
+    if options.reload:
+        web = [sys.executable, "-m", "flask", "--app", "movrel.web.app:create_app", "run", "--debug", "--host", HOST, "--port", str(options.port)]
+    service = Service(options.data.resolve(), options.port, options.workers, web)
+    for number in (signal.SIGINT, signal.SIGTERM):
+        signal.signal(number, lambda *_: service.ended.set())
+    try:
+        service.start(ROOT / "examples" / "VarrowQuay")
+        print(f"Movrel is ready: http://{HOST}:{options.port}/   (Ctrl+C stops it)", flush=True)
+        service.watch()
+    except MovrelError as fault:
+        print(f"Movrel: {fault.sentence()}", file=sys.stderr)
+        return 1
+    finally:
+        print("Stopping.", flush=True)
+        service.stop()
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
