@@ -1,7 +1,7 @@
 import { useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 
-import type { RunDetail, RunView } from "./client";
+import type { RunView } from "./client";
 import { keys } from "./queries";
 
 interface News {
@@ -38,9 +38,7 @@ function hear(cache: QueryClient, news: News): void {
     if (news.project !== undefined && news.model !== undefined) {
       void cache.invalidateQueries({ queryKey: keys.runs(news.project, news.model) });
     }
-    void cache.invalidateQueries({ queryKey: keys.run(news.run) });
-    void cache.invalidateQueries({ queryKey: ["curves", news.run] });
-    void cache.invalidateQueries({ queryKey: ["values", news.run] });
+    void refresh(cache, news.run);
     if (news.state !== "running") void cache.invalidateQueries({ queryKey: keys.projects });
   } else if (news.kind === "model" && news.project !== undefined && news.model !== undefined) {
     const known = cache.getQueryData<{ revision: number }>(keys.model(news.project, news.model));
@@ -53,11 +51,18 @@ function hear(cache: QueryClient, news: News): void {
   }
 }
 
-/** Show progress at once, without asking. */
+/** Fetch a run and its curves anew, even while an older answer is on its way. */
+async function refresh(cache: QueryClient, run: number): Promise<void> {
+  await cache.cancelQueries({ queryKey: keys.run(run) });
+  await cache.invalidateQueries({ queryKey: keys.run(run) });
+  void cache.invalidateQueries({ queryKey: ["curves", run] });
+  void cache.invalidateQueries({ queryKey: ["values", run] });
+}
+
+/** Show progress in the list of runs at once, without asking. */
 function noteProgress(cache: QueryClient, news: News): void {
   const change = { ...(news.state ? { state: news.state } : {}), ...(news.progress !== undefined ? { progress: news.progress } : {}) };
   cache.setQueriesData<{ runs: RunView[] }>({ queryKey: ["runs"] }, (list) =>
     list && { runs: list.runs.map((run) => (run.id === news.run ? { ...run, ...change } : run)) },
   );
-  cache.setQueryData<RunDetail>(keys.run(news.run!), (run) => run && { ...run, ...change });
 }

@@ -39,6 +39,9 @@ export function useRuns(project: number, model: string) {
   });
 }
 
+/** States in which nothing more will happen to a run by itself. */
+export const FINISHED = ["done", "failed", "stopped"];
+
 export function fetchRun(run: number) {
   return ask(client.GET("/api/runs/{run}", { params: { path: { run } } }));
 }

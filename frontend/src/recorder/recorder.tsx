@@ -37,7 +37,7 @@ export function Recorder({ runs, canRun }: { runs: RunDetail[]; canRun: boolean 
     }),
   });
   const data = answers.map((answer) => answer.data);
-  const version = answers.map((answer) => answer.dataUpdatedAt).join(" ");
+  const version = answers.map((answer) => `${answer.dataUpdatedAt} ${answer.isPlaceholderData}`).join(" ");
   const extent = useExtent(runs, data);
   const byStrip = useMemo(
     () => (strips ?? []).map((strip) => curvesOf(strip, runs, shown, data)),

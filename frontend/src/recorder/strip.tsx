@@ -103,7 +103,7 @@ function chartOptions(element: HTMLElement, curves: DrawnCurve[], current: numbe
     legend: { show: false },
     scales: { x: { time: false, range: (_, min, max) => [min, max] }, y: { range: (_, min, max) => padded(min, max) } },
     axes: [
-      { ...axis, show: true, size: last ? 26 : 6, label: last ? "time in s" : "", labelSize: last ? 14 : 0, labelFont: font, values: (_, ticks) => (last ? ticks.map((v) => formatNumber(v)) : []) } as uPlot.Axis,
+      { ...axis, show: true, size: last ? 26 : 6, label: last ? "time in s" : "", labelSize: last ? 14 : 0, labelFont: font, values: (_, ticks) => (last ? ticks.map((v) => formatNumber(v)) : []) },
       { ...axis, size: 58, values: (_, ticks) => ticks.map((v) => formatNumber(v)) },
     ],
     series: [

@@ -90,9 +90,11 @@ function Canvas({ sheet, selected, onSelect, values }: Props) {
         nodeTypes={NODE_TYPES}
         edgeTypes={EDGE_TYPES}
         connectionMode={"loose" as never}
-        onNodeClick={(_, node) => onSelect(node.id)}
+        onNodesChange={(changes) => {
+          const chosen = changes.find((c) => c.type === "select" && c.selected);
+          if (chosen?.type === "select") onSelect(chosen.id);
+        }}
         onPaneClick={() => onSelect(null)}
-        onSelectionChange={({ nodes: chosen }) => chosen.length === 1 && onSelect(chosen[0]!.id)}
         nodesConnectable={false}
         nodesDraggable={false}
         deleteKeyCode={null}

@@ -4,7 +4,7 @@ import { Group, Panel, Separator } from "react-resizable-panels";
 import { useParams } from "react-router";
 
 import { asRefusal, type ModelView, type RunDetail, type RunView } from "../api/client";
-import { fetchRun, keys, useModel, useRuns, useValues } from "../api/queries";
+import { FINISHED, fetchRun, keys, useModel, useRuns, useValues } from "../api/queries";
 import { NowhereAtAll } from "../brand/nowhere";
 import { Ledger } from "../ledger/ledger";
 import { Recorder } from "../recorder/recorder";
@@ -65,9 +65,16 @@ function Workspace({ view, runs }: { view: ModelView; runs: RunView[] }) {
   }, [ready, key, state.shown, state.strips]);
 
   const details = useQueries({
-    queries: state.shown.map((s) => ({ queryKey: keys.run(s.run), queryFn: () => fetchRun(s.run), retry: false })),
+    queries: state.shown.map((s) => ({
+      queryKey: keys.run(s.run),
+      queryFn: () => fetchRun(s.run),
+      retry: false,
+      // Announcements come at once; asking now and then makes up for one that was lost.
+      refetchInterval: (query: { state: { data?: RunDetail | undefined } }) =>
+        query.state.data && !FINISHED.includes(query.state.data.state) ? 500 : (false as const),
+    })),
   });
-  const version = details.map((d) => d.dataUpdatedAt).join(" ");
+  const version = details.map((d) => `${d.dataUpdatedAt} ${d.data?.state} ${d.data?.points}`).join(" ");
   const shownRuns = useMemo(
     () => details.flatMap((d) => (d.data ? [d.data] : [])),
     // eslint-disable-next-line react-hooks/exhaustive-deps -- `version` stands for `details`
