@@ -106,7 +106,9 @@ class LoadedModel:
 
     def _no_parameter(self, name: str, variable: Variable | None) -> LookupFault:
         if variable is not None:
-            return LookupFault(f"'{name}' is a {variable.variability} variable, not a parameter.", variable.where, "Set a parameter.")
+            return LookupFault(
+                f"'{name}' is a {variable.variability} variable, not a parameter.", variable.where, "Set a parameter."
+            )
         from difflib import get_close_matches
 
         close = get_close_matches(name, [v.name for v in self.flat.parameters()], 1)

@@ -43,7 +43,8 @@ _WORDS = {
     "mol": "an amount of substance", "m2": "an area", "m3": "a volume", "m/s": "a velocity", "m/s2": "an acceleration",
     "m3/s": "a volume flow", "kg/s": "a mass flow", "kg/m3": "a density", "N": "a force", "Pa": "a pressure",
     "J": "an energy or torque", "W": "a power", "V": "a voltage", "Ohm": "a resistance", "F": "a capacitance",
-    "H": "an inductance", "C": "a charge", "1/s": "a frequency or angular velocity", "kg.m2": "a moment of inertia", "W/K": "a heat conductance",
+    "H": "an inductance", "C": "a charge", "1/s": "a frequency or angular velocity", "kg.m2": "a moment of inertia",
+    "W/K": "a heat conductance",
     "J/K": "a heat capacity", "J/(kg.K)": "a specific heat capacity", "N/m": "a stiffness", "Pa.s": "a viscosity",
     "W/(m2.K)": "a heat transfer coefficient", "W/(m.K)": "a heat conductivity", "1/s2": "an angular acceleration",
     "mol/m3": "a concentration", "N.s/m": "a damping", "T": "a flux density", "Wb": "a magnetic flux",
@@ -199,7 +200,17 @@ def normalise(text: str) -> str:
     text = text.strip()
     if text in _SPELLINGS:
         return _SPELLINGS[text]
-    for typed, meant in (("²", "2"), ("³", "3"), ("·", "."), ("×", "."), ("µ", "u"), ("μ", "u"), ("°C", "degC"), ("°", "deg"), ("Ω", "Ohm")):
+    for typed, meant in (
+        ("²", "2"),
+        ("³", "3"),
+        ("·", "."),
+        ("×", "."),
+        ("µ", "u"),
+        ("μ", "u"),
+        ("°C", "degC"),
+        ("°", "deg"),
+        ("Ω", "Ohm"),
+    ):
         text = text.replace(typed, meant)
     text = re.sub(r"(?<=[A-Za-z0-9)])\s+(?=[A-Za-z(])", ".", text.replace("^", ""))
     return re.sub(r"[A-Za-z]+", lambda found: _SPELLINGS.get(found.group(), found.group()), text)

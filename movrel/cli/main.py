@@ -107,9 +107,7 @@ def _simulate(model: LoadedModel, options: argparse.Namespace) -> int:
         raise MovrelError(f"--output {output}: the ending decides the format.", hint="Use .csv or .parquet.")
     if output and not Path(output).resolve().parent.is_dir():
         raise MovrelError(f"--output {output}: the folder does not exist.")
-    run = model.prepare(
-        _settings(options.set), options.start, options.stop, options.interval, options.solver, options.tolerance
-    )
+    run = model.prepare(_settings(options.set), options.start, options.stop, options.interval, options.solver, options.tolerance)
     try:
         result = run.go()
     except RunFault:
@@ -143,9 +141,8 @@ def _summary(result: Trajectory) -> None:
     width = max((len(c.name) for c in result.varying()), default=0)
     for column in result.varying():
         values = result[column.name]
-        print(
-            f"{column.name:<{width}}  final {values[-1]:>12.6g}  min {values.min():>12.6g}  max {values.max():>12.6g}  {column.unit}"
-        )
+        numbers = f"final {values[-1]:>12.6g}  min {values.min():>12.6g}  max {values.max():>12.6g}"
+        print(f"{column.name:<{width}}  {numbers}  {column.unit}")
 
 
 def _statistics(model: LoadedModel, result: Trajectory) -> None:

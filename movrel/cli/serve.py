@@ -153,14 +153,30 @@ def _refuse_taken_port(port: int) -> None:
 
 def main() -> int:
     parser = argparse.ArgumentParser(prog="bin/demo", description="Start Movrel on this machine.")
-    parser.add_argument("--port", type=int, default=int(os.environ.get("MOVREL_PORT", PORT)), help=f"port of the web page ({PORT})")
-    parser.add_argument("--data", type=Path, default=Path(os.environ.get("MOVREL_DATA", ROOT / ".data")), help="folder for the data")
+    parser.add_argument(
+        "--port", type=int, default=int(os.environ.get("MOVREL_PORT", PORT)), help=f"port of the web page ({PORT})"
+    )
+    parser.add_argument(
+        "--data", type=Path, default=Path(os.environ.get("MOVREL_DATA", ROOT / ".data")), help="folder for the data"
+    )
     parser.add_argument("--workers", type=int, default=max(2, os.cpu_count() or 2), help="number of worker processes")
     parser.add_argument("--reload", action="store_true", help="for developers: start the web process anew when code changes")
     options = parser.parse_args()
     web = None
     if options.reload:
-        web = [sys.executable, "-m", "flask", "--app", "movrel.web.app:create_app", "run", "--debug", "--host", HOST, "--port", str(options.port)]
+        web = [
+            sys.executable,
+            "-m",
+            "flask",
+            "--app",
+            "movrel.web.app:create_app",
+            "run",
+            "--debug",
+            "--host",
+            HOST,
+            "--port",
+            str(options.port),
+        ]
     service = Service(options.data.resolve(), options.port, options.workers, web)
     for number in (signal.SIGINT, signal.SIGTERM):
         signal.signal(number, lambda *_: service.ended.set())

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from typing import Any
 
 from movrel.model import expression as x
 from movrel.model.expression import Expr
@@ -145,13 +146,13 @@ def _rank(v: Variable) -> int:
 
 def _inherit(kept: Variable, removed: Variable, sign: int) -> None:
     """Start values given to the removed variable hold for the one that stays."""
-    if removed.start is not None and (kept.start is None or removed.fixed and not kept.fixed):
+    if removed.start is not None and (kept.start is None or (removed.fixed and not kept.fixed)):
         kept.start = removed.start if sign > 0 else x.negate(removed.start)
     if removed.fixed and not kept.fixed:
         kept.fixed = True
 
 
-def _alias_pair(equation: FlatEquation, allowed: set[int]) -> tuple[Variable, Variable | None, float] | None:
+def _alias_pair(equation: FlatEquation, allowed: set[int]) -> tuple[Variable, Variable | None, Any] | None:
     left, right = equation.left, equation.right
     if left.op == "const":
         left, right = right, left

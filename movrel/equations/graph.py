@@ -156,9 +156,7 @@ class Graph:
     ``w`` holds the guesses from which Newton's method starts, one for each implicit unknown.
     """
 
-    def __init__(
-        self, blocks: list[Block], states: list[Variable], parameters: list[Variable], memory: EventMemory
-    ) -> None:
+    def __init__(self, blocks: list[Block], states: list[Variable], parameters: list[Variable], memory: EventMemory) -> None:
         self.blocks = blocks
         self.states = states
         self.t = ca.SX.sym("t")

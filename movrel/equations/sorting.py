@@ -157,8 +157,8 @@ def explain_mismatch(
     missing = [c for c, r in enumerate(row_of) if r < 0]
     if missing:
         by_column: dict[int, list[int]] = {}
-        for r, row in enumerate(rows):
-            for c in row:
+        for r, entries in enumerate(rows):
+            for c in entries:
                 by_column.setdefault(c, []).append(r)
         names: set[int] = set()
         used: set[int] = set()

@@ -320,9 +320,16 @@ def start_value(variable: Variable, values: dict[int, Any]) -> float:
 
 def parameter_vector(system: System, values: dict[int, Any]) -> Array:
     """The vector ``p`` of the functions."""
-    return np.array(
-        [float(values[id(v)]) if id(v) in values else start_value(v, values) for v in system.parameters], dtype=float
-    )
+    return np.array([float(values[id(v)]) if id(v) in values else start_value(v, values) for v in system.parameters], dtype=float)
 
 
-
+def broken_limit(variable: Variable, values: dict[int, Any]) -> tuple[str, float] | None:
+    """``("minimum" | "maximum", bound)`` that the value of a parameter violates, or None."""
+    value = values.get(id(variable))
+    if value is None or isinstance(value, str | bool):
+        return None
+    if variable.minimum is not None and value < (bound := float(x.evaluate(variable.minimum, values))):
+        return "minimum", bound
+    if variable.maximum is not None and value > (bound := float(x.evaluate(variable.maximum, values))):
+        return "maximum", bound
+    return None

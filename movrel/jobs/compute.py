@@ -80,7 +80,9 @@ def compute(number: int) -> None:
         options = computation.options
         recorder = _Recorder(number, options.start, options.stop)
         computation.listener = Listener(recorder.progress, recorder.chunk, recorder.stopped, LOOK_PERIOD, keep=False)
-        Run.update(catalogue=runs.catalogue_of(computation.columns), layout=first_layout(computation.system)).where(Run.id == number).execute()
+        Run.update(catalogue=runs.catalogue_of(computation.columns), layout=first_layout(computation.system)).where(
+            Run.id == number
+        ).execute()
         computation.go()
         _finish(order, "done", "", computation, recorder)
     except RunCancelled as fault:

@@ -70,14 +70,14 @@ def unquote(literal: str) -> str:
 
 
 def _start(x: Any) -> int:
-    return x.start_pos if isinstance(x, Token) else x.start
+    return int(x.start_pos or 0) if isinstance(x, Token) else int(x.start)
 
 
 def _end(x: Any) -> int:
-    return x.end_pos if isinstance(x, Token) else x.end
+    return int(x.end_pos or 0) if isinstance(x, Token) else int(x.end)
 
 
-def _span(c: list[Any]) -> dict[str, int]:
+def _span(c: list[Any]) -> dict[str, Any]:
     if not c:
         return {"start": -1, "end": -1}
     return {"start": _start(c[0]), "end": _end(c[-1])}
@@ -145,7 +145,7 @@ class TreeBuilder(Transformer[Any, Any]):
     def _close(self, name: Token, closing: Token) -> None:
         closed = closing.split()[-1] if "'" not in closing else closing[closing.index("'") :]
         if closed != name:
-            raise NameMismatch(str(name), closed, closing.end_pos - len(closed))
+            raise NameMismatch(str(name), closed, _end(closing) - len(closed))
 
     def long_class(self, c: list[Any]) -> s.ClassDef:
         self._close(c[0], c[-1])
@@ -188,9 +188,7 @@ class TreeBuilder(Transformer[Any, Any]):
         base = _first(c, Text)
         definition = s.ClassDef(str(c[0]), "", form="short", **_span(c))
         definition.name_span = (c[0].start_pos, c[0].end_pos)
-        definition.base = s.Extends(
-            base.text, modification.arguments if modification else (), start=base.start, end=base.end
-        )
+        definition.base = s.Extends(base.text, modification.arguments if modification else (), start=base.start, end=base.end)
         definition.base_prefixes = prefix.words if prefix else ()
         definition.base_subscripts = subscripts.items if subscripts else ()
         if comment:
@@ -241,7 +239,7 @@ class TreeBuilder(Transformer[Any, Any]):
         return Section("elements", items, **_span(c))
 
     def class_annotation(self, c: list[Any]) -> s.Annotation:
-        return c[0]  # type: ignore[no-any-return]
+        return c[0]
 
     def external_clause(self, c: list[Any]) -> s.External:
         language = next((unquote(x) for x in c if isinstance(x, Token) and x.type == "STRING"), "")
@@ -310,7 +308,7 @@ class TreeBuilder(Transformer[Any, Any]):
 
     def component_clause1(self, c: list[Any]) -> s.Component:
         items = self.component_clause(c)
-        return items.items[0]  # type: ignore[no-any-return]
+        return items.items[0]
 
     def type_prefix(self, c: list[Any]) -> TypePrefix:
         return TypePrefix(tuple(str(x) for x in c), **_span(c))
@@ -538,8 +536,8 @@ class TreeBuilder(Transformer[Any, Any]):
     def call(self, c: list[Any]) -> s.Call:
         function = c[0]
         if isinstance(function, Token):
-            part = s.RefPart(str(function), start=function.start_pos, end=function.end_pos)
-            function = s.Ref((part,), start=function.start_pos, end=function.end_pos)
+            span = _span([function])
+            function = s.Ref((s.RefPart(str(function), **span),), **span)
         items = c[1].items
         span = _span(c)
         if items and isinstance(items[-1], Items):

@@ -81,6 +81,6 @@ def experiment_of(definition: Definition, tree: ClassTree, _depth: int = 0) -> E
             setattr(experiment, attribute, values[name])
     if experiment.stop <= experiment.start:
         raise MovrelError("the experiment annotation stops before it starts.", definition.place(given), "Correct StopTime.")
-    if experiment.interval is not None and experiment.interval <= 0 or experiment.tolerance <= 0:
+    if (experiment.interval is not None and experiment.interval <= 0) or experiment.tolerance <= 0:
         raise MovrelError("Interval and Tolerance in the experiment annotation must be positive.", definition.place(given))
     return experiment

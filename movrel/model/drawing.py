@@ -238,7 +238,7 @@ def port_position(component: dict[str, Any], port: dict[str, Any]) -> tuple[floa
 
 def _finish_route(connection: dict[str, Any], components: dict[str, dict[str, Any]]) -> None:
     """Domain, direction, and a right-angled route that ends exactly in the ports."""
-    ends = []
+    ends: list[tuple[float, float] | None] = []
     for side in ("from", "to"):
         name, _, rest = connection[side].partition(".")
         component = components.get(name)
@@ -280,9 +280,7 @@ def _squared(route: list[list[float]]) -> list[list[float]]:
     return result
 
 
-def _reach(
-    components: list[dict[str, Any]], connections: list[dict[str, Any]], given: list[float] | None
-) -> list[float]:
+def _reach(components: list[dict[str, Any]], connections: list[dict[str, Any]], given: list[float] | None) -> list[float]:
     """An extent that holds everything drawn."""
     xs = [v for c in components for v in (c["extent"][0], c["extent"][2])] + [p[0] for c in connections for p in c["points"]]
     ys = [v for c in components for v in (c["extent"][1], c["extent"][3])] + [p[1] for c in connections for p in c["points"]]

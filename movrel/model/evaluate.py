@@ -48,7 +48,7 @@ def as_scalar(value: Any, where: Place | None) -> Expr:
 
 def as_boolean(value: Any, where: Place | None) -> Expr:
     e = as_scalar(value, where)
-    if e.op == "const" and not isinstance(e.value, bool) or e.op == "var" and e.variable.type != "Boolean":
+    if (e.op == "const" and not isinstance(e.value, bool)) or (e.op == "var" and e.variable.type != "Boolean"):
         raise TypeFault(f"the condition '{x.show(e)}' is not true or false.", where, "Compare it with something.")
     return e
 
@@ -215,7 +215,9 @@ def _descend(value: Any, parts: list[s.RefPart], scope: Scope, node: s.Ref) -> A
         if isinstance(value, list):
             return [_descend(item, parts[position:], scope, node) for item in value]
         if not isinstance(value, Instance):
-            raise LookupFault(f"'{part.name}' in '{node.text}' is not a member: what stands before it has none.", scope.place(node))
+            raise LookupFault(
+                f"'{part.name}' in '{node.text}' is not a member: what stands before it has none.", scope.place(node)
+            )
         if part.name not in value.declared:
             from difflib import get_close_matches
 
@@ -434,7 +436,7 @@ def _range(node: s.Range, scope: Scope) -> list[Expr]:
         value = evaluate_ast(part, scope)
         if isinstance(value, EnumerationType):
             raise TypeFault("an enumeration stands where a number is needed.", where)
-        return model.structural_value(as_scalar(value, where), "the range", where)  # type: ignore[no-any-return]
+        return model.structural_value(as_scalar(value, where), "the range", where)
 
     first, last = number(node.first), number(node.last)
     step = number(node.step) if node.step is not None else 1
@@ -505,7 +507,7 @@ def _as_matrix(value: Any) -> list[list[Any]]:
         return [[value]]
     if dimensions == 1:
         return [[item] for item in value]
-    return value  # type: ignore[no-any-return]
+    return value
 
 
 def _tuple(node: s.Tuple, scope: Scope) -> Any:

@@ -47,7 +47,7 @@ class Expr:
     @property
     def variable(self) -> Variable:
         """The variable of a ``var`` leaf."""
-        return self.value  # type: ignore[no-any-return]
+        return self.value
 
     def is_const(self, value: float | bool | None = None) -> bool:
         return self.op == "const" and (value is None or self.value == value)
@@ -231,7 +231,7 @@ _ARITHMETIC: dict[str, Callable[..., Any]] = {
     "not": lambda a: not a, "noevent": lambda a: a, "smooth": lambda a: a, "homotopy": lambda a, b: a,
 }  # fmt: skip
 
-_PRECEDENCE = {"or": 1, "and": 2, "not": 3, "+": 5, "-": 5, "neg": 5, "*": 6, "/": 6, "^": 7} | {r: 4 for r in RELATIONS}
+_PRECEDENCE = {"or": 1, "and": 2, "not": 3, "+": 5, "-": 5, "neg": 5, "*": 6, "/": 6, "^": 7} | dict.fromkeys(RELATIONS, 4)
 
 
 def show(e: Expr, parent: int = 0) -> str:

@@ -45,7 +45,9 @@ def flatten_model(tree: ClassTree, definition: Definition, settings: dict[str, E
         raise TypeFault(f"'{definition.qualified}' is a {definition.node.kind}; only models can be run.", definition.place())
     if definition.node.partial:
         raise TypeFault(
-            f"'{definition.qualified}' is partial: it is meant to be extended.", definition.place(), "Run a class that extends it."
+            f"'{definition.qualified}' is partial: it is meant to be extended.",
+            definition.place(),
+            "Run a class that extends it.",
         )
     return _Flattening(tree, definition, settings or {}).run()
 
@@ -67,9 +69,7 @@ class _Flattening:
         for variable in self.flat.variables:
             binding = self.model.binding(variable)
             if binding is not None and variable.variability in ("continuous", "discrete"):
-                self.flat.equations.append(
-                    FlatEquation(x.var(variable), binding, variable.where, variable.component, "binding")
-                )
+                self.flat.equations.append(FlatEquation(x.var(variable), binding, variable.where, variable.component, "binding"))
                 variable.binding = None
         self.flat.equations.extend(self.sets.equations(self.flows))
         self._add_package_constants()
@@ -238,6 +238,4 @@ class _Flattening:
         level = as_scalar(evaluate_ast(values["level"], scope), where) if "level" in values else x.const(2)
         text = str(message.value) if message.op == "const" else x.show(message)
         path = scope.instance.path if scope.instance else ""
-        self.flat.assertions.append(
-            Assertion(condition, text, "warning" if level.is_const(1) else "error", where, path)
-        )
+        self.flat.assertions.append(Assertion(condition, text, "warning" if level.is_const(1) else "error", where, path))

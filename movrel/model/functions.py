@@ -9,7 +9,15 @@ from movrel.errors import LookupFault, TypeFault, Unsupported
 from movrel.language import syntax as s
 from movrel.model import expression as x
 from movrel.model.evaluate import (
-    Scope, as_scalar, each_element, elementwise, evaluate_ast, flatten, iterate, shape, whole_number,
+    Scope,
+    as_scalar,
+    each_element,
+    elementwise,
+    evaluate_ast,
+    flatten,
+    iterate,
+    shape,
+    whole_number,
 )  # fmt: skip
 from movrel.model.expression import Expr, const
 
@@ -222,4 +230,3 @@ _BUILTIN: dict[str, tuple[int, int, Callable[[Arguments, Scope, s.Call], Any]]] 
     "homotopy": (1, 2, _homotopy),
     "pure": (1, 1, lambda a, scope, node: a[0]),
 }
-

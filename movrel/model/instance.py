@@ -112,16 +112,14 @@ class Model:
 class Instance:
     """A class in its place in a model."""
 
-    def __init__(
-        self, model: Model, path: str, definition: Definition, mods: dict[str, Mod], parent: Instance | None
-    ) -> None:
+    def __init__(self, model: Model, path: str, definition: Definition, mods: dict[str, Mod], parent: Instance | None) -> None:
         self.model = model
         self.path = path
         self.definition = definition
         self.parent = parent
         self.mods = mods
         self.is_package = False
-        self.depth = parent.depth + 1 if parent else 0
+        self.depth: int = parent.depth + 1 if parent else 0
         self.declared: dict[str, Declared] = {}
         self.bodies: list[Definition] = []
         self.class_overrides: dict[str, tuple[str, Definition, dict[str, Mod]]] = {}
@@ -148,7 +146,7 @@ class Instance:
         if definition in chain:
             raise StructureFault(f"the class '{definition.qualified}' extends itself.", definition.place())
         chain = [*chain, definition]
-        tree, node = self.model.tree, definition.node
+        node = definition.node
         if node.form in ("der", "extends"):
             what = "a partial derivative of a function" if node.form == "der" else "'class extends'"
             raise Unsupported(f"{what} ('{node.name}') cannot be computed yet.", definition.place())
@@ -293,23 +291,19 @@ class Instance:
             part = Mod(s.Selection(mod.value, name=name), mod.scope, mod.definition, index=mod.index, where=mod.where)
             declared.mod = merge(declared.mod, part) if declared.mod is None or declared.mod.value is None else declared.mod
 
-    def _component_class(
-        self, type_name: str, scope: Definition, where: Place
-    ) -> tuple[Definition, dict[str, Mod]]:
+    def _component_class(self, type_name: str, scope: Definition, where: Place) -> tuple[Definition, dict[str, Mod]]:
         tree = self.model.tree
         first, _, rest = type_name.partition(".")
         override = self.class_overrides.get(first)
-        if override is not None and (own := tree.lookup_simple(first, scope)) is not None:
-            if own.parent in (*self.bodies, self.definition):
-                name = override[0] + (f".{rest}" if rest else "")
-                return tree.require(name, override[1], where), override[2] if not rest else {}
+        own = tree.lookup_simple(first, scope) if override is not None else None
+        if override is not None and own is not None and own.parent in (*self.bodies, self.definition):
+            name = override[0] + (f".{rest}" if rest else "")
+            return tree.require(name, override[1], where), override[2] if not rest else {}
         found = tree.require(type_name, scope, where)
         if found.node.kind in ("package", "function"):
             raise TypeFault(f"'{type_name}' is a {found.node.kind} and cannot be the type of a component.", where)
         if found.node.partial:
-            raise TypeFault(
-                f"'{type_name}' is partial and cannot be used as it is.", where, "Choose a class that extends it."
-            )
+            raise TypeFault(f"'{type_name}' is partial and cannot be used as it is.", where, "Choose a class that extends it.")
         return found, {}
 
     def scalar_type(self, definition: Definition) -> ScalarType | None:
@@ -322,7 +316,9 @@ class Instance:
         if node.form == "enumeration":
             return ScalarType("enumeration", literals=tuple(name for name, _ in node.literals or ()))
         bases = [e for e in node.elements if isinstance(e, s.Extends)]
-        clause = node.base if node.form == "short" else (bases[0] if len(bases) == 1 and node.kind in ("type", "connector") else None)
+        clause = (
+            node.base if node.form == "short" else (bases[0] if len(bases) == 1 and node.kind in ("type", "connector") else None)
+        )
         if clause is None:
             return None
         base = self._base(clause, definition, definition.parent if node.form == "short" else definition)

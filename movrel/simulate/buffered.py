@@ -21,10 +21,10 @@ class Buffered:
         # Zero-length vectors have no memory of their own; a spare element stands in for them.
         self._inputs = [self.t, self.x, *(a if a.size else np.zeros(1) for a in (p, m, w))]
         for i, array in enumerate(self._inputs):
-            self._buffer.set_arg(i, memoryview(array))
+            self._buffer.set_arg(i, array.data)
         self.results = [np.zeros(max(function.nnz_out(i), 1)) for i in range(function.n_out())]
         for i, array in enumerate(self.results):
-            self._buffer.set_res(i, memoryview(array))
+            self._buffer.set_res(i, array.data)
         self.result = self.results[0]
         self._n = function.size1_in(1)
 

@@ -27,7 +27,7 @@ class RunOptions:
     @property
     def points(self) -> int:
         """Number of points on the output grid, both ends included."""
-        return int(math.floor((self.stop - self.start) / self.interval * (1 + 1e-12) + 1e-9)) + 1
+        return math.floor((self.stop - self.start) / self.interval * (1 + 1e-12) + 1e-9) + 1
 
 
 def run_options(
@@ -58,5 +58,7 @@ def run_options(
         raise MovrelError(f"there is no solver '{name}'.", hint=f"Choose one of {', '.join(SOLVERS)}.")
     options = RunOptions(first, last, min(step, last - first), name, relative)
     if options.points > POINT_LIMIT:
-        raise MovrelError(f"the run would store {options.points} points.", hint=f"At most {POINT_LIMIT} are stored; take a longer interval.")
+        raise MovrelError(
+            f"the run would store {options.points} points.", hint=f"At most {POINT_LIMIT} are stored; take a longer interval."
+        )
     return options

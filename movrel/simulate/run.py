@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
-from movrel.equations.system import System, parameter_values, parameter_vector, start_value
+from movrel.equations.system import System, broken_limit, parameter_values, parameter_vector, start_value
 from movrel.errors import RunCancelled, RunFault, StructureFault
 from movrel.model import expression as x
 from movrel.simulate.buffered import Buffered
@@ -51,9 +51,7 @@ class Run:
     When the run fails or is stopped, :attr:`partial` is what was computed until then.
     """
 
-    def __init__(
-        self, system: System, options: RunOptions, settings: dict[str, float], listener: Listener | None = None
-    ) -> None:
+    def __init__(self, system: System, options: RunOptions, settings: dict[str, float], listener: Listener | None = None) -> None:
         self.system = system
         self.options = options
         self.listener = listener or Listener()
@@ -84,18 +82,15 @@ class Run:
 
     def _check_limits(self) -> None:
         for v in self.system.flat.parameters():
-            value = self.parameters[id(v)]
-            if isinstance(value, str | bool):
-                continue
-            for limit, word, broken in ((v.minimum, "minimum", lambda a, b: a < b), (v.maximum, "maximum", lambda a, b: a > b)):
-                if limit is None:
-                    continue
-                bound = x.evaluate(limit, self.parameters)
-                if broken(value, bound):
-                    unit = f" {v.unit}" if v.unit else ""
-                    raise StructureFault(
-                        f"'{v.name}' is {value:g}{unit}; its {word} is {bound:g}{unit}.", v.where, "Give a value within its limits."
-                    )
+            broken = broken_limit(v, self.parameters)
+            if broken is not None:
+                unit = f" {v.unit}" if v.unit else ""
+                value = self.parameters[id(v)]
+                raise StructureFault(
+                    f"'{v.name}' is {value:g}{unit}; its {broken[0]} is {broken[1]:g}{unit}.",
+                    v.where,
+                    "Give a value within its limits.",
+                )
 
     # --- the whole run ---
 
@@ -279,6 +274,7 @@ class Run:
         while self._position < options.points:
             count = min(4096, options.points - self._position)
             instants = options.start + np.arange(self._position, self._position + count) * options.interval
+            instants = instants.astype(np.float64)
             if self._position + count == options.points and abs(instants[-1] - options.stop) <= 1e-9 * options.interval:
                 instants[-1] = options.stop
             block = instants[instants <= until]
@@ -387,7 +383,9 @@ class Run:
                 self._update_guesses(t, states)
                 return
             self.m[:] = held
-        changing = [s.text for i, s in enumerate(self.system.slots) if held[i] != self.m[i]] or [s.text for s in self.system.slots]
+        changing = [s.text for i, s in enumerate(self.system.slots) if held[i] != self.m[i]] or [
+            s.text for s in self.system.slots
+        ]
         raise RunFault(
             f"the relations do not settle at {t:g} s: '{changing[0]}' switches itself on and off.",
             hint="A relation's outcome reverses what it depends on; add hysteresis or a small delay.",
@@ -532,6 +530,7 @@ def result_columns(system: System, parameters: dict[int, Any], p: Array) -> list
     inputs = dict(zip(map(id, system.parameters), p, strict=True))
     columns = []
     for v in system.flat.variables:
+
         def column(index: int | None, sign: int = 1, constant: float = 0.0, kind: str | None = None, v: Any = v) -> Column:
             return Column(v.name, v.unit, v.display_unit, v.description, index, sign, constant, kind or v.type)
 

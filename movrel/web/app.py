@@ -116,7 +116,11 @@ def _finish(response: Response) -> Response:
 
 
 def _http_fault(fault: HTTPException) -> Response:
-    words = {404: "there is nothing at this address.", 405: "this address does not take that method.", 413: "the upload is too large."}
+    words = {
+        404: "there is nothing at this address.",
+        405: "this address does not take that method.",
+        413: "the upload is too large.",
+    }
     code = fault.code or 500
     return _plain_fault(words.get(code, f"{fault.description or fault.name}"), code)
 
@@ -128,7 +132,9 @@ def _database_fault(fault: Exception) -> Response:
 
 def _unexpected(fault: Exception) -> Response:
     logging.getLogger(__name__).exception("unexpected fault")
-    return _plain_fault(f"an internal fault occurred ({type(fault).__name__}); nothing was changed.", 500, "The server's log has the details.")
+    return _plain_fault(
+        f"an internal fault occurred ({type(fault).__name__}); nothing was changed.", 500, "The server's log has the details."
+    )
 
 
 def _page(path: str = "") -> Response:

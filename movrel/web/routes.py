@@ -83,7 +83,9 @@ def download(path: s.ModelPath) -> Response:
     return Response(source.text, content_type="text/plain; charset=utf-8", headers=headers)
 
 
-@api.post("/projects/<int:project>/models/<model>/parameters", operation_id="setParameter", responses={200: s.ModelView, 409: s.Fault})
+@api.post(
+    "/projects/<int:project>/models/<model>/parameters", operation_id="setParameter", responses={200: s.ModelView, 409: s.Fault}
+)
 def set_parameter(path: s.ModelPath, body: s.ParameterEdit) -> Response:
     edits.set_parameter(path.project, path.model, body.revision, body.name, body.text)
     return _changed(path)

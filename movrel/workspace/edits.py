@@ -5,8 +5,8 @@ from __future__ import annotations
 import math
 from typing import Any
 
-from movrel.equations.system import parameter_values
-from movrel.errors import EditFault, MovrelError, SyntaxFault
+from movrel.equations.system import broken_limit, parameter_values
+from movrel.errors import EditFault, SyntaxFault
 from movrel.language import syntax as s
 from movrel.language.parser import parse_expression
 from movrel.language.patch import apply
@@ -119,22 +119,11 @@ def _check(taken: projects.Snapshot, path: str, text: str, qualified: str, name:
     if variable is None:
         raise EditFault(f"with this value the model has no '{name}' any more.")
     values = parameter_values(flat, {})
-    _check_limits(flat, values, variable)
-    return _described(variable, values.get(id(variable)))
-
-
-def _check_limits(flat: Any, values: dict[int, Any], variable: Variable) -> None:
-    from movrel.model.expression import evaluate
-
     value = values.get(id(variable))
-    if isinstance(value, bool | str) or value is None:
-        return
-    if not math.isfinite(value):
+    if isinstance(value, float) and not math.isfinite(value):
         raise EditFault("the value is not a finite number.")
-    for limit, low in ((variable.minimum, True), (variable.maximum, False)):
-        if limit is None:
-            continue
-        bound = evaluate(limit, values)
-        if value < bound if low else value > bound:
-            word = "below its minimum" if low else "above its maximum"
-            raise MovrelError(f"{_described(variable, value)} is {word}, {_described(variable, float(bound))}.")
+    broken = broken_limit(variable, values)
+    if broken is not None:
+        word = "below its minimum" if broken[0] == "minimum" else "above its maximum"
+        raise EditFault(f"{_described(variable, value)} is {word}, {_described(variable, broken[1])}.")
+    return _described(variable, values.get(id(variable)))

@@ -27,7 +27,9 @@ def rows(flat: FlatModel) -> list[dict[str, Any]]:
 
 
 def _start_parameters(flat: FlatModel) -> set[int]:
-    in_start = {id(u) for v in flat.variables if v.start is not None and v.variability == "continuous" for u in x.variables(v.start)}
+    in_start = {
+        id(u) for v in flat.variables if v.start is not None and v.variability == "continuous" for u in x.variables(v.start)
+    }
     elsewhere = {id(u) for e in flat.equations for side in (e.left, e.right) for u in x.variables(side)}
     elsewhere |= {id(u) for v in flat.variables if v.binding is not None for u in x.variables(v.binding)}
     return in_start - elsewhere

@@ -50,13 +50,13 @@ def project(number: int) -> Project:
     found = Project.get_or_none((Project.id == number) & Project.deleted.is_null())
     if found is None:
         raise NotFound(f"there is no project {number}.", hint="It may have been deleted; go to the start page.")
-    return found  # type: ignore[no-any-return]
+    return found
 
 
 def create_project(name: str, example: str | None = None) -> Project:
     if not name.strip():
         raise MovrelError("a project needs a name.")
-    return Project.create(name=name.strip()[:200], example=example)  # type: ignore[no-any-return]
+    return Project.create(name=name.strip()[:200], example=example)
 
 
 def load_example(folder: Path) -> Project | None:
@@ -102,7 +102,7 @@ def add_file(project_number: int, path: str, text: str, summary: str) -> ModelFi
         revision = Revision.create(file=file, text=text, summary=summary)
         file.head = revision.id
         file.save(only=[ModelFile.head])
-    return file  # type: ignore[no-any-return]
+    return file
 
 
 def _clean_path(path: str) -> str:
@@ -131,12 +131,10 @@ def _check_fits(project_number: int, path: str, text: str) -> None:
 
 
 def head_revision(file: ModelFile) -> Revision:
-    return Revision.get_by_id(file.head)  # type: ignore[no-any-return]
+    return Revision.get_by_id(file.head)
 
 
-def change_text(
-    file_number: int, base: int, change: Callable[[str], tuple[str, str]], author: str = ""
-) -> Revision:
+def change_text(file_number: int, base: int, change: Callable[[str], tuple[str, str]], author: str = "") -> Revision:
     """Apply a change to the newest text, as a new revision.
 
     ``change`` maps the text to ``(new text, what was done)``. Raises :class:`StaleRevision` when
@@ -156,7 +154,7 @@ def change_text(
         revision = Revision.create(file=file, parent=head, text=text, summary=summary, author=author)
         file.head = revision.id
         file.save(only=[ModelFile.head])
-    return revision  # type: ignore[no-any-return]
+    return revision
 
 
 def undo(file_number: int, base: int) -> Revision:
@@ -182,13 +180,11 @@ def _step(file_number: int, base: int, back: bool) -> Revision:
             raise MovrelError("there is nothing to undo." if back else "there is nothing to redo.")
         file.head = target.id
         file.save(only=[ModelFile.head])
-    return target  # type: ignore[no-any-return]
+    return target
 
 
 def _child(revision: Revision) -> Revision | None:
-    return (  # type: ignore[no-any-return]
-        Revision.select().where(Revision.parent == revision.id).order_by(Revision.id.desc()).first()
-    )
+    return Revision.select().where(Revision.parent == revision.id).order_by(Revision.id.desc()).first()
 
 
 def can_redo(revision: Revision) -> bool:

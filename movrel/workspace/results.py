@@ -73,7 +73,9 @@ def thin(time: Array, values: Array, width: int, low: float | None, high: float 
     if len(time) <= wanted:
         return time, values
     # Both ends are kept by the method; equal times at events are no trouble, as x need not increase strictly.
-    chosen = MinMaxLTTBDownsampler().downsample(np.arange(len(time), dtype=np.float64), np.ascontiguousarray(values), n_out=wanted)
+    chosen = MinMaxLTTBDownsampler().downsample(
+        np.arange(len(time), dtype=np.float64), np.ascontiguousarray(values), n_out=wanted
+    )
     return time[chosen], values[chosen]
 
 
@@ -90,4 +92,4 @@ def value_at(time: Array, values: Array, instant: float) -> float | None:
 
 
 def as_json(values: Array) -> list[Any]:
-    return values.tolist()  # type: ignore[no-any-return]
+    return values.tolist()

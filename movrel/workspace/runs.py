@@ -32,19 +32,15 @@ def order(project_number: int, model: str, options: dict[str, Any]) -> Run:
     given = {k: v for k, v in options.items() if k in OPTIONS and v is not None}
     run_options(loaded.flat.experiment, **given)
     values = parameter_values(loaded.flat, {})
-    parameters = {
-        v.name: values[id(v)] for v in loaded.flat.parameters() if v.variability == "parameter" and not v.final
-    }
+    parameters = {v.name: values[id(v)] for v in loaded.flat.parameters() if v.variability == "parameter" and not v.final}
     with database.atomic():
         # One order after the other, so that numbers are not given twice.
         database.execute_sql("SELECT pg_advisory_xact_lock(%s, %s)", (727275, project_number))
         kept = Run.select().where((Run.project == project_number) & (Run.model == model) & Run.deleted.is_null())
         first = kept.order_by(Run.number).first()
-        highest = (
-            Run.select(fn.MAX(Run.number)).where((Run.project == project_number) & (Run.model == model)).scalar() or 0
-        )
+        highest = Run.select(fn.MAX(Run.number)).where((Run.project == project_number) & (Run.model == model)).scalar() or 0
         name = name_by_difference(first, parameters, given, loaded.flat) if first else "base"
-        return Run.create(  # type: ignore[no-any-return]
+        return Run.create(
             project=project_number, model=model, number=highest + 1, name=name,
             revisions=taken.revisions, options=given, parameters=parameters,
         )  # fmt: skip
@@ -82,7 +78,7 @@ def run(number: int) -> Run:
     found = Run.get_or_none((Run.id == number) & Run.deleted.is_null())
     if found is None:
         raise NotFound(f"there is no run {number}.", hint="It may have been deleted.")
-    return found  # type: ignore[no-any-return]
+    return found
 
 
 def delete(number: int) -> None:
@@ -96,9 +92,7 @@ def restore(number: int) -> None:
 
 def last_runs(project_number: int) -> dict[str, Run]:
     """The newest run of each model."""
-    newest = (
-        Run.select(fn.MAX(Run.id)).where((Run.project == project_number) & Run.deleted.is_null()).group_by(Run.model)
-    )
+    newest = Run.select(fn.MAX(Run.id)).where((Run.project == project_number) & Run.deleted.is_null()).group_by(Run.model)
     return {found.model: found for found in Run.select().where(Run.id.in_(newest))}
 
 
@@ -110,7 +104,7 @@ def catalogue_of(columns: list[Column]) -> list[dict[str, Any]]:
 def _entry(found: Run, name: str) -> dict[str, Any]:
     for entry in found.catalogue:
         if entry["name"] == name:
-            return entry  # type: ignore[no-any-return]
+            return entry
     raise NotFound(f"the run '{found.name}' has no variable '{name}'.")
 
 

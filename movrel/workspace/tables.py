@@ -7,8 +7,19 @@ from typing import Any
 
 import orjson
 from peewee import (
-    AutoField, BigAutoField, BigIntegerField, BlobField, CharField, CompositeKey, DatabaseProxy, DateTimeField,
-    DoubleField, ForeignKeyField, IntegerField, Model, TextField,
+    AutoField,
+    BigAutoField,
+    BigIntegerField,
+    BlobField,
+    CharField,
+    CompositeKey,
+    DatabaseProxy,
+    DateTimeField,
+    DoubleField,
+    ForeignKeyField,
+    IntegerField,
+    Model,
+    TextField,
 )  # fmt: skip
 from playhouse.postgres_ext import BinaryJSONField
 

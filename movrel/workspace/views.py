@@ -99,7 +99,11 @@ def run_detail(found: Run) -> dict[str, Any]:
         factor, offset = ledger.scale(entry["unit"], shown_unit)
         variables.append(
             {
-                "name": entry["name"], "unit": entry["unit"], "shown_unit": shown_unit, "factor": factor, "offset": offset,
+                "name": entry["name"],
+                "unit": entry["unit"],
+                "shown_unit": shown_unit,
+                "factor": factor,
+                "offset": offset,
                 "description": entry["description"],
             }  # fmt: skip
         )
@@ -124,8 +128,11 @@ def project_view(found: Project) -> dict[str, Any]:
             last = newest.get(definition.qualified)
             models.append(
                 {
-                    "model": definition.qualified, "name": definition.name, "description": definition.node.comment,
-                    "file": definition.source.file, "sheet": sheet(projects.class_tree(taken), definition),
+                    "model": definition.qualified,
+                    "name": definition.name,
+                    "description": definition.node.comment,
+                    "file": definition.source.file,
+                    "sheet": sheet(projects.class_tree(taken), definition),
                     "last_run": run_view(last) if last else None,
                 }  # fmt: skip
             )

@@ -38,6 +38,8 @@ export function Strip({ names, unit, curves, extent, current, last, onRemove }: 
     const options = chartOptions(element, curves, current, last, latest);
     const made = new uPlot(options, joined(latest.current.curves), element);
     chart.current = made;
+    const [min, max] = latest.current.range ?? latest.current.extent;
+    made.setScale("x", { min, max });
     const watcher = new ResizeObserver(() => made.setSize({ width: element.clientWidth, height: element.clientHeight }));
     watcher.observe(element);
     void document.fonts.ready.then(() => chart.current === made && made.redraw(false, true));
@@ -85,8 +87,7 @@ function themeColour(name: string): string {
 }
 
 function strokeOf(slot: number): string {
-  const colour = RUN_COLOURS[slot % RUN_COLOURS.length]!;
-  return colour.startsWith("var(") ? themeColour("--run-ink") : colour;
+  return themeColour(`--run-${slot % RUN_COLOURS}`);
 }
 
 type Latest = React.RefObject<{ curves: DrawnCurve[]; range: [number, number] | null; cursor: number | null; extent: [number, number] }>;

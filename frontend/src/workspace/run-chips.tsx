@@ -17,7 +17,7 @@ export function RunChips({ runs }: { runs: RunView[] }) {
   const { shown, current, hide, makeCurrent } = useView();
   const chips = shown.flatMap((s) => runs.filter((r) => r.id === s.run).map((run) => ({ run, slot: s.slot })));
   return (
-    <div className="flex min-w-0 flex-1 items-center gap-1 overflow-hidden" role="group" aria-label="Shown runs">
+    <div className="flex min-w-0 flex-1 items-center gap-1" role="group" aria-label="Shown runs">
       {chips.map(({ run, slot }) => (
         <span
           key={run.id}
@@ -59,7 +59,7 @@ function RunMenu({ runs }: { runs: RunView[] }) {
       {open && (
         <>
           <button type="button" className="fixed inset-0 z-20 cursor-default" onClick={() => setOpen(false)} aria-label="Close the list of runs" tabIndex={-1} />
-          <ul className="absolute left-0 z-30 max-h-80 w-96 overflow-y-auto border border-base-300 bg-base-100 py-1 shadow-lg" data-testid="run-list">
+          <ul className={`absolute ${shown.length > 2 ? "right-0" : "left-0"} z-30 max-h-80 w-96 overflow-y-auto border border-base-300 bg-base-100 py-1 shadow-lg`} data-testid="run-list">
             {runs.map((run) => {
               const on = shown.some((s) => s.run === run.id);
               return (

@@ -85,9 +85,9 @@ export function toggled(strips: string[][], name: string, unitOf: (name: string)
   return strips.map((strip, i) => (i === fitting ? [...strip, name] : strip));
 }
 
-/** Okabe and Ito's colour-blind-safe set; the last one is ink and follows the theme. */
-export const RUN_COLOURS = ["#0072B2", "#D55E00", "#009E73", "#CC79A7", "#E69F00", "#56B4E9", "var(--run-ink)"];
+/** Number of run colours in the theme: Okabe and Ito's colour-blind-safe set and ink. */
+export const RUN_COLOURS = 7;
 
 export function runColour(slot: number): string {
-  return RUN_COLOURS[slot % RUN_COLOURS.length]!;
+  return `var(--run-${slot % RUN_COLOURS})`;
 }
