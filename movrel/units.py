@@ -35,7 +35,7 @@ _PREFIXES = {
 }  # fmt: skip
 #: Ways of writing that people use, and the symbol that is meant.
 _SPELLINGS = {
-    "rpm": "rev/min", "1/min": "rev/min", "sec": "s", "hr": "h", "ohm": "Ohm", "Ω": "Ohm", "°C": "degC", "°F": "degF",
+    "rpm": "rev/min", "sec": "s", "hr": "h", "ohm": "Ohm", "Ω": "Ohm", "°C": "degC", "°F": "degF",
     "°": "deg", "%": "0.01", "litre": "l", "liter": "l", "lpm": "l/min", "km/h": "km/h", "Nm": "N.m",
 }  # fmt: skip
 _WORDS = {
@@ -270,9 +270,10 @@ def pretty(symbol: str) -> str:
     if symbol in ("", "1"):
         return ""
     text = re.sub(r"(?<=[A-Za-z])([23])(?!\d)", lambda found: {"2": "²", "3": "³"}[found[1]], symbol)
+    text = re.sub(r"\bu(?=[A-Za-z])", "µ", text)
     for plain, sign in ((".", "·"), ("degC", "°C"), ("degF", "°F"), ("Ohm", "Ω")):
         text = text.replace(plain, sign)
-    return re.sub(r"\bu(?=[A-Za-z])", "µ", text)
+    return text
 
 
 @dataclass(frozen=True, slots=True)

@@ -13,12 +13,17 @@ from dataclasses import dataclass
 from typing import Any
 
 import casadi as ca
+import numpy as np
+import numpy.typing as npt
 
+from movrel.equations import newton
 from movrel.equations.sorting import Block
 from movrel.errors import Unsupported
 from movrel.model import expression as x
 from movrel.model.expression import RELATIONS, Expr
 from movrel.model.flat import TIME_VARIABLE, Variable
+
+Array = npt.NDArray[np.float64]
 
 _BINARY = {
     "+": ca.OP_ADD, "-": ca.OP_SUB, "*": ca.OP_MUL, "/": ca.OP_DIV, "^": ca.OP_POW, "min": ca.OP_FMIN,
@@ -235,12 +240,28 @@ class Graph:
         for n in sizes:
             bounds.append(bounds[-1] + n)
         parts = [given[bounds[i] : bounds[i + 1]] for i in range(5)]
-        before, after = parts[4][:position], parts[4][position + size :]
-        parts[4] = ca.vertcat(before, z, after)
+        others = ca.vertsplit(parts[4])
+        parts[4] = ca.vertcat(*others[:position], z, *others[position + size :])
         return ca.rootfinder(
             f"block_{position}", "newton", {"x": z, "p": given, "g": residual(*parts)},
-            {"error_on_fail": False, "abstol": 1e-12, "abstolStep": 1e-12, "max_iter": 50},
+            {"error_on_fail": False, "show_eval_warnings": False, "abstol": 1e-12, "abstolStep": 1e-12, "max_iter": 50},
         )  # fmt: skip
+
+    def start_solver(self, outputs: list[Any]) -> StartSolver:
+        """The same unknowns solved block by block outside the graph, for the start of a run."""
+        inputs = [self.t, self.p, self.memory.symbols, self.s]
+        steps = []
+        for block, position, residual in self._solvers:
+            given = [self.t, self.x, self.p, self.memory.symbols, self.s]
+            if block.kind == "linear":
+                matrix, vector = residual(*given)
+                function = ca.Function("start_block", inputs, [ca.densify(matrix), vector])
+            else:
+                r = residual(*given)
+                own = self.s[position : position + len(block.unknowns)]
+                function = ca.Function("start_block", inputs, [ca.densify(ca.jacobian(r, own)), r])
+            steps.append(StartStep(block, position, function))
+        return StartSolver(steps, len(self.implicit), ca.Function("start", inputs, outputs))
 
     def residuals(self) -> Any:
         """``(t, x, p, m, s) -> residual`` of all nonlinear blocks, to see whether Newton's method arrived."""
@@ -251,3 +272,58 @@ class Graph:
             for e in block.equations
         ]
         return ca.Function("check", [self.t, self.x, self.p, self.memory.symbols, self.s], [ca.vertcat(*rows)])
+
+
+@dataclass(slots=True)
+class StartStep:
+    """One implicit block of the start; ``function(t, p, m, s)`` gives its matrix and residual or vector."""
+
+    block: Block
+    position: int
+    function: Any
+
+
+@dataclass(slots=True)
+class StartSolver:
+    """Solves the implicit blocks in order, then evaluates everything else."""
+
+    steps: list[StartStep]
+    size: int
+    outputs: Any
+
+    def solve(self, t: float, p: Array, m: Array, guesses: Array) -> list[Array]:
+        """The outputs at the start. Raises :class:`NoStart` with the block that has no solution."""
+        s = guesses.copy()
+        for step in self.steps:
+            own = slice(step.position, step.position + len(step.block.unknowns))
+            if step.block.kind == "linear":
+                matrix, vector = (np.array(part) for part in step.function(t, p, m, s))
+                try:
+                    s[own] = np.linalg.solve(matrix, vector.ravel())
+                except np.linalg.LinAlgError:
+                    s[own] = np.linalg.lstsq(matrix, vector.ravel(), rcond=None)[0]
+                    if not np.allclose(matrix @ s[own], vector.ravel(), rtol=1e-9, atol=1e-12):
+                        raise NoStart(step.block) from None
+                continue
+            found = self._nonlinear(step, own, t, p, m, s)
+            if found is None:
+                raise NoStart(step.block)
+            s[own] = found
+        return [np.array(part).ravel() for part in self.outputs.call([t, p, m, s])]
+
+    def _nonlinear(self, step: StartStep, own: slice, t: float, p: Array, m: Array, s: Array) -> Array | None:
+        def at(z: Array) -> tuple[Array, Array]:
+            trial = s.copy()
+            trial[own] = z
+            matrix, r = step.function(t, p, m, trial)
+            return np.array(matrix), np.array(r).ravel()
+
+        return newton.solve(lambda z: at(z)[1], lambda z: at(z)[0], s[own])
+
+
+class NoStart(Exception):
+    """A block of the start has no solution that could be found."""
+
+    def __init__(self, block: Block) -> None:
+        super().__init__(block)
+        self.block = block

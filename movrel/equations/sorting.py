@@ -152,8 +152,11 @@ def explain_mismatch(
         where = equations[surplus[0]].where
         determined = ", ".join(sorted(unknowns[c].name for c in columns)[:6])
         listed = "; ".join(_described(equations[r]) for r in sorted(reached)[:6])
-        about = f"for {len(columns)} unknowns ({determined})" if columns else "with no unknown in them"
-        sentences.append(f"{len(reached)} equations {about}: {listed}.")
+        if columns:
+            sentences.append(f"{len(reached)} equations determine {len(columns)} unknowns ({determined}): {listed}.")
+        else:
+            about = ", ".join(v.name for side in equations[surplus[0]].original or () for v in x.variables(side))
+            sentences.append(f"{listed} is given twice: other equations already determine {about or 'all in it'}.")
     missing = [c for c, r in enumerate(row_of) if r < 0]
     if missing:
         by_column: dict[int, list[int]] = {}
@@ -190,4 +193,4 @@ def explain_mismatch(
 def _described(equation: FlatEquation) -> str:
     owner = f" in {equation.component}" if equation.component else ""
     line = f", line {equation.where.line}" if equation.where else ""
-    return f"'{x.show(equation.left)} = {x.show(equation.right)}' ({equation.kind}{owner}{line})"
+    return f"'{equation.as_written()}' ({equation.kind}{owner}{line})"

@@ -11,7 +11,7 @@ import numpy.typing as npt
 
 from movrel.equations.alias import Reduced, remove_aliases
 from movrel.equations.derivative import expand_derivatives
-from movrel.equations.graph import EventMemory, Graph, Slot, count_event_nodes
+from movrel.equations.graph import EventMemory, Graph, Slot, StartSolver, count_event_nodes
 from movrel.equations.sorting import Block, explain_mismatch, incidence, match, sort_equations
 from movrel.errors import StructureFault, Unsupported
 from movrel.model import expression as x
@@ -46,8 +46,7 @@ class System:
     indicators: Any  # -> g of all slots, their scale |left|+|right|
     indicator_rates: Any  # -> d g / d t of all slots, meaningful where ``timed``
     timed: npt.NDArray[np.bool_]  # slots whose g is a straight line in time between events
-    initial: Any  # (t, [], p, m, w) -> values of ``initial_solved``
-    initial_indicators: Any
+    initial: StartSolver  # -> values of ``initial_solved``, g of all slots
     assertions: list[Assertion]
     assertion_values: Any
     residuals: Any
@@ -114,7 +113,7 @@ def _with_functions(
     y = ca.vertcat(*[graph.value(v) for v in graph.order]) if graph.order else ca.SX(0, 1)
     judged = [graph.translate(a.condition, False) for a in assertions]
     g, scale = _indicator_vectors(memory, graph)
-    g0, scale0 = _indicator_vectors(memory, initial_graph)
+    g0, _ = _indicator_vectors(memory, initial_graph)
     slots = list(memory.slots)
     g_t = ca.jacobian(g, graph.t) if slots else ca.SX(0, 1)
     timed = _timed_slots(g, g_t, graph) if slots else np.zeros(0, bool)
@@ -137,8 +136,9 @@ def _with_functions(
         indicators=graph.function("indicators", [g, scale]),
         indicator_rates=graph.function("rates", [ca.densify(g_t)]),
         timed=timed,
-        initial=initial_graph.function("initial", [ca.vertcat(*[initial_graph.value(v) for v in initial_graph.order])]),
-        initial_indicators=initial_graph.function("initial_indicators", [g0, scale0]),
+        initial=initial_graph.start_solver(
+            [ca.vertcat(*[initial_graph.value(v) for v in initial_graph.order]) if initial_graph.order else ca.SX(0, 1), g0]
+        ),
         assertions=assertions,
         assertion_values=graph.function("assertions", [ca.vertcat(*judged) if judged else ca.SX(0, 1)]),
         residuals=graph.residuals(),
@@ -149,7 +149,7 @@ def _with_functions(
 def _expanded(e: FlatEquation, rate: Any) -> FlatEquation:
     left = expand_derivatives(e.left, rate, e.where)
     right = expand_derivatives(e.right, rate, e.where)
-    return FlatEquation(left, right, e.where, e.component, e.kind)
+    return FlatEquation(left, right, e.where, e.component, e.kind, e.original or (e.left, e.right))
 
 
 def _refuse_discrete_derivatives(states: list[Variable]) -> None:

@@ -102,6 +102,18 @@ def parse_expression(text: str, file: str = "expression") -> Any:
     return _run(text, file, "expression", _line_starts(text))
 
 
+def emit(source: Source) -> str:
+    """The text again, put together from the words the parser read and the layout between them."""
+    pieces: list[str] = []
+    position = 0
+    for token in _parser("stored_definition").lex(source.text):
+        start = token.start_pos or 0
+        pieces += [source.text[position:start], str(token)]
+        position = start + len(token)
+    pieces.append(source.text[position:])
+    return "".join(pieces)
+
+
 def _run(text: str, file: str, start: str, lines: list[int]) -> Any:
     if len(text) > SIZE_LIMIT:
         raise SyntaxFault(
@@ -177,6 +189,9 @@ def _unexpected_token(fault: UnexpectedToken, text: str, file: str, lines: list[
     at_end = token.type == "$END"
     expected = set(fault.accepts or fault.expected)
     offset = len(text) if at_end else token.start_pos or 0
+    if text.startswith("/*", offset) or text.startswith("/*", offset - 1):
+        opening = text.index("/*", max(offset - 1, 0))
+        return SyntaxFault("a comment is not closed.", _place(lines, file, opening), "Close it with */.")
     # A forgotten semicolon is noticed one token late: point at the end of what came before.
     if "SEMICOLON" in expected and not at_end and text[:offset].count("\n") != text[: _last_ink(text, offset)].count("\n"):
         ink = _last_ink(text, offset)

@@ -57,6 +57,13 @@ class FlatEquation:
     where: Place | None
     component: str = ""
     kind: str = "equation"  # equation, connection, binding, default flow
+    #: Both sides as they were before known values were put in.
+    original: tuple[Expr, Expr] | None = None
+
+    def as_written(self) -> str:
+        """The equation as it came from the text."""
+        left, right = self.original or (self.left, self.right)
+        return f"{show(left)} = {show(right)}"
 
     def __repr__(self) -> str:
         return f"{show(self.left)} = {show(self.right)}"

@@ -7,7 +7,7 @@ later or somewhere else, without a second pass.
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from movrel.errors import LookupFault, MovrelError, Place, StructureFault, TypeFault, Unsupported
@@ -271,7 +271,7 @@ class Instance:
 
         def build(suffix: str, mod: Mod, rest: list[int]) -> Any:
             if rest:
-                return [build(f"{suffix}[{i + 1}]", mod.at(i), rest[1:]) for i in range(rest[0])]
+                return [build(f"{suffix}[{i + 1}]", mod.at(i, rest[0]), rest[1:]) for i in range(rest[0])]
             if scalar is not None:
                 return self._scalar(path + suffix, node, scalar, mod, where)
             instance = Instance(self.model, path + suffix, class_, mod.members, self)
@@ -390,7 +390,7 @@ class Instance:
         for name, member in members.items():
             if name not in _ATTRIBUTES:
                 raise LookupFault(f"'{path}' is a {scalar.base}; it has no attribute '{name}'.", member.where or where)
-        complete = Mod(mod.value, mod.scope, mod.definition, mod.each, mod.final, mod.index, members, where=mod.where)
+        complete = replace(mod, members=members)
         model.pending[id(variable)] = (variable, complete, self)
         return variable
 
@@ -416,12 +416,17 @@ def mod_value(mod: Mod) -> Any:
     from movrel.model.evaluate import Scope, evaluate_ast
 
     assert mod.definition is not None
-    value = evaluate_ast(mod.value, Scope(mod.scope, mod.definition))
-    for index in mod.index:
+    if mod.index and mod.whole:
+        value = mod.whole[0]
+    else:
+        value = evaluate_ast(mod.value, Scope(mod.scope, mod.definition))
+        if mod.index:
+            mod.whole.append(value)
+    for index, size in mod.index:
         if not isinstance(value, list):
             break  # a scalar given to an array without 'each' is tolerated: it means every element
-        if index >= len(value):
-            raise TypeFault(f"the value has {len(value)} elements; element {index + 1} is needed.", mod.where)
+        if len(value) != size:
+            raise TypeFault(f"the value has {len(value)} elements where {size} are needed.", mod.where)
         value = value[index]
     return value
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Any
 
 from movrel.errors import Place, Unsupported
@@ -26,8 +26,9 @@ class Redeclaration:
 class Mod:
     """A value with the scope in which it is evaluated, and modifications of members.
 
-    ``index`` selects the element of an array value that belongs to one element of an array of
-    components; ``each`` values are shared by all elements.
+    ``index`` holds ``(element, size)`` pairs that select the part of an array value which belongs to
+    one element of an array of components; ``each`` values are shared by all elements. ``whole``
+    keeps the array once it is evaluated, for all its elements.
     """
 
     value: Any | None = None
@@ -35,21 +36,19 @@ class Mod:
     definition: Definition | None = None
     each: bool = False
     final: bool = False
-    index: tuple[int, ...] = ()
+    index: tuple[tuple[int, int], ...] = ()
     members: dict[str, Mod] = field(default_factory=dict)
     redeclaration: Redeclaration | None = None
     removed: bool = False
     where: Place | None = None
+    whole: list[Any] = field(default_factory=list)
 
-    def at(self, index: int) -> Mod:
+    def at(self, index: int, size: int) -> Mod:
         """The modification of one element of an array of components."""
         if self.each:
             return self
-        members = {name: mod.at(index) for name, mod in self.members.items()}
-        return Mod(
-            self.value, self.scope, self.definition, False, self.final, (*self.index, index),
-            members, self.redeclaration, self.removed, self.where,
-        )  # fmt: skip
+        members = {name: mod.at(index, size) for name, mod in self.members.items()}
+        return replace(self, index=(*self.index, (index, size)), members=members)
 
 
 def merge(outer: Mod | None, inner: Mod | None) -> Mod:
@@ -60,11 +59,14 @@ def merge(outer: Mod | None, inner: Mod | None) -> Mod:
         return outer
     members = merge_all(outer.members, inner.members)
     value_from = outer if outer.value is not None or outer.removed else inner
-    return Mod(
-        value_from.value, value_from.scope, value_from.definition, value_from.each, outer.final or inner.final,
-        value_from.index, members, outer.redeclaration or inner.redeclaration, outer.removed,
-        value_from.where or outer.where or inner.where,
-    )  # fmt: skip
+    return replace(
+        value_from,
+        final=outer.final or inner.final,
+        members=members,
+        redeclaration=outer.redeclaration or inner.redeclaration,
+        removed=outer.removed,
+        where=value_from.where or outer.where or inner.where,
+    )
 
 
 def merge_all(outer: dict[str, Mod], inner: dict[str, Mod]) -> dict[str, Mod]:

@@ -12,6 +12,9 @@ import numpy.typing as npt
 
 Array = npt.NDArray[np.float64]
 
+#: Neighbouring steps that differ by more than this are not used together.
+RATIO_LIMIT = 25.0
+
 
 def interpolate(times: Array, values: Array, rates: Array, at: Array) -> Array:
     """Values at the instants ``at``.
@@ -19,9 +22,38 @@ def interpolate(times: Array, values: Array, rates: Array, at: Array) -> Array:
     ``times`` has shape ``(k,)`` and increases strictly, ``values`` and ``rates`` have shape
     ``(k, n)`` with ``k >= 2``; the result has shape ``(len(at), n)``.
     """
-    nodes = min(len(times), 3)
     interval = np.clip(np.searchsorted(times, at, side="left") - 1, 0, len(times) - 2)
-    first = np.clip(interval - (nodes - 2), 0, len(times) - nodes)
+    first, three = _stencils(times)
+    result = np.empty((len(at), values.shape[1]))
+    for nodes, chosen in ((3, three[interval]), (2, ~three[interval])):
+        if chosen.any():
+            start = first[interval[chosen]] if nodes == 3 else interval[chosen]
+            result[chosen] = _hermite(times, values, rates, at[chosen], start, nodes)
+    return result
+
+
+def _stencils(times: Array) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.bool_]]:
+    """For each interval the first of the three nodes to use, and whether three are to be used.
+
+    The neighbouring step nearer in length is taken; next to a step of quite another length the
+    differences would lose their digits, and two nodes do.
+    """
+    steps = np.diff(times)
+    count = len(steps)
+    ratio = np.full(count, np.inf)
+    first = np.arange(count)
+    if count > 1:
+        between = np.maximum(steps[1:] / steps[:-1], steps[:-1] / steps[1:])
+        before, after = np.r_[np.inf, between], np.r_[between, np.inf]
+        first = np.where(before <= after, first - 1, first)
+        ratio = np.minimum(before, after)
+    return first, ratio <= RATIO_LIMIT
+
+
+def _hermite(
+    times: Array, values: Array, rates: Array, at: Array, first: npt.NDArray[np.int64], nodes: int
+) -> Array:
+    """Hermite interpolation over ``nodes`` nodes from ``first`` on, one ``first`` for each instant."""
     wanted, which = np.unique(first, return_inverse=True)
     # Newton's divided differences with every node taken twice, for all wanted starts at once.
     z = np.repeat(np.stack([times[wanted + i] for i in range(nodes)], axis=1), 2, axis=1)

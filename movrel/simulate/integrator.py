@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import warnings
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any
@@ -19,6 +20,8 @@ Array = npt.NDArray[np.float64]
 SPARSE_FROM = 50
 #: Steps between two calls of ``block``.
 BLOCK_STEPS = 200
+#: Steps in which time may stand still before the solver is said to be stuck.
+STALL_LIMIT = 50
 
 
 class StepFailure(Exception):
@@ -107,7 +110,10 @@ class CvodeIntegrator:
 
             keywords["eventsfn"] = self._roots = root_functions
             keywords["num_events"] = crossing_count
-        self._solver = CVODE(right_side, **keywords)
+        with warnings.catch_warnings():
+            # It warns that the pattern serves the exact Jacobian only, which is what is meant.
+            warnings.simplefilter("ignore", UserWarning)
+            self._solver = CVODE(right_side, **keywords)
 
     def advance(
         self, t: float, state: Array, until: float, block: Callable[[Steps, int], None]
@@ -122,7 +128,7 @@ class CvodeIntegrator:
         steps = Steps()
         steps.add(t, state, self._derivatives(t, state)[: self._n].copy())
         self._solver.init_step(t, state)
-        new = 0
+        new = stalled = 0
         while True:
             step = self._solver.step(until, "onestep", until)
             if not step.success:
@@ -131,6 +137,9 @@ class CvodeIntegrator:
                 raise StepFailure(_reason(step.message), steps.times[-1], steps.states[-1])
             self.steps += 1
             reached, fired = float(step.t), self._fired()
+            stalled = 0 if reached > steps.times[-1] else stalled + 1
+            if stalled > STALL_LIMIT:
+                raise StepFailure("its steps became too small to move on.", steps.times[-1], steps.states[-1])
             if reached > steps.times[-1]:
                 steps.add(reached, step.y, self._derivatives(reached, step.y)[: self._n].copy())
                 new += 1

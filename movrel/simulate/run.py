@@ -11,6 +11,7 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
+from movrel.equations.graph import NoStart
 from movrel.equations.system import System, broken_limit, parameter_values, parameter_vector, start_value
 from movrel.errors import RunCancelled, RunFault, StructureFault
 from movrel.model import expression as x
@@ -139,11 +140,12 @@ class Run:
     def _initialise(self, t: float) -> Array:
         system = self.system
         guesses = {id(v): start_value(v, self.parameters) for v in (*system.initial_solved, *system.initial_implicit)}
-        w = np.array([guesses[id(v)] for v in system.initial_implicit])
-        empty = np.zeros(0)
+        w = np.array([guesses[id(v)] for v in system.initial_implicit], dtype=float)
         for _ in range(ITERATION_LIMIT):
-            values = np.array(system.initial(t, empty, self.p, self.m, w)).ravel()
-            g, _scale = (np.array(r).ravel() for r in system.initial_indicators(t, empty, self.p, self.m, w))
+            try:
+                values, g = system.initial.solve(t, self.p, self.m, w)
+            except NoStart as fault:
+                raise self._no_start(fault) from None
             held = self._held_at_start(g)
             if np.array_equal(held, self.m[: len(held)]):
                 break
@@ -154,6 +156,16 @@ class Run:
         self._refuse_not_finite(t, [(v, found[id(v)]) for v in system.initial_solved], "at the start")
         self.w[:] = [found[id(v)] for v in system.implicit]
         return np.array([found[id(v)] for v in system.states], dtype=float)
+
+    def _no_start(self, fault: NoStart) -> RunFault:
+        block = fault.block
+        listed = "; ".join(f"'{x.show(e.left)} = {x.show(e.right)}'" for e in block.equations[:4])
+        names = ", ".join(v.name for v in block.unknowns[:6])
+        return RunFault(
+            f"no solution was found at the start for {listed} (unknowns {names}).",
+            block.equations[0].where,
+            "Give start values near the solution, or check whether there is one.",
+        )
 
     def _held_at_start(self, g: Array) -> Array:
         held = np.zeros(len(self.system.slots))
@@ -273,8 +285,8 @@ class Run:
         options = self.options
         while self._position < options.points:
             count = min(4096, options.points - self._position)
-            instants = options.start + np.arange(self._position, self._position + count) * options.interval
-            instants = instants.astype(np.float64)
+            numbers = np.arange(self._position, self._position + count)
+            instants: Array = np.asarray(options.start + numbers * options.interval, dtype=np.float64)
             if self._position + count == options.points and abs(instants[-1] - options.stop) <= 1e-9 * options.interval:
                 instants[-1] = options.stop
             block = instants[instants <= until]

@@ -1,0 +1,85 @@
+"""The movrel command: output, exit status, sentences on stderr."""
+
+from __future__ import annotations
+
+import csv
+import subprocess
+import sys
+from pathlib import Path
+
+import pyarrow.parquet as parquet
+import pytest
+
+from tests.conftest import SUMP
+
+
+def movrel(*arguments: str) -> subprocess.CompletedProcess[str]:
+    return subprocess.run([sys.executable, "-m", "movrel", *arguments], capture_output=True, text=True, check=False, timeout=120)
+
+
+def test_simulate_writes_all_variables(tmp_path: Path) -> None:
+    out = tmp_path / "out.csv"
+    done = movrel("simulate", str(SUMP), "--stop", "600", "--interval", "60", "--set", "outlet.diameter=0.2", "--output", str(out), "--stats")
+    assert done.returncode == 0, done.stderr
+    assert "evaluations:" in done.stdout
+    with out.open() as file:
+        rows = list(csv.DictReader(file))
+    assert {"time", "basin.level", "outlet.a.q", "drain.q"} <= set(rows[0])
+    assert "outlet.diameter" not in rows[0]
+    assert [float(r["time"]) for r in rows if float(r["time"]) % 60 == 0][-1] == 600
+    assert all(float(r["outlet.q"]) == -float(r["outlet.b.q"]) for r in rows)
+
+
+def test_parquet_carries_units(tmp_path: Path) -> None:
+    out = tmp_path / "out.parquet"
+    assert movrel("simulate", str(SUMP), "--output", str(out)).returncode == 0
+    table = parquet.read_table(out)
+    assert table.schema.field("basin.level").metadata[b"unit"] == b"m"
+    assert table.num_rows > 3600
+
+
+def test_check_and_equations_explain_the_model() -> None:
+    checked = movrel("check", str(SUMP))
+    assert checked.returncode == 0 and "states: 2" in checked.stdout
+    listed = movrel("equations", str(SUMP))
+    assert "der(basin.level) := (basin.inlet.q - harbour.port.q)/basin.area" in listed.stdout
+    assert "outlet.dp > 0" in listed.stdout
+
+
+@pytest.mark.parametrize(
+    ("arguments", "status", "words"),
+    [
+        (["simulate", "nowhere.mo"], 2, "does not exist"),
+        (["simulate", "{bad}"], 2, "bad.mo:2:"),
+        (["check", "{bad}"], 2, "';' is missing"),
+        (["simulate", "{sump}", "--set", "outlet.diametre=1"], 2, "Did you mean 'outlet.diameter'"),
+        (["simulate", "{sump}", "--set", "outlet.diameter=wide"], 2, "not a number"),
+        (["simulate", "{sump}", "--set", "outlet.A=1"], 2, "final"),
+        (["simulate", "{sump}", "--solver", "magic"], 2, "Choose one of bdf, adams"),
+        (["simulate", "{sump}", "--stop", "-5"], 2, "later than it starts"),
+        (["simulate", "{sump}", "--interval", "0"], 2, "positive interval"),
+        (["simulate", "{sump}", "--output", "out.txt"], 2, ".csv or .parquet"),
+        (["simulate", "{sump}", "--model", "Nope"], 2, "no class 'Nope'"),
+        (["simulate", "{sump}", "--speed", "9"], 2, "unrecognized arguments"),
+        (["simulate", "{fails}"], 3, "too low"),
+    ],
+)
+def test_faults_are_sentences_with_a_status(arguments: list[str], status: int, words: str, tmp_path: Path) -> None:
+    (tmp_path / "bad.mo").write_text("model A\n  Real x\n  Real y;\nend A;\n")
+    (tmp_path / "fails.mo").write_text(
+        'model F Real x(start=1,fixed=true); equation der(x)=-1; assert(x > 0.5, "too low"); annotation(experiment(StopTime=2)); end F;'
+    )
+    names = {"bad": tmp_path / "bad.mo", "fails": tmp_path / "fails.mo", "sump": SUMP}
+    done = movrel(*(a.format(**names) for a in arguments))
+    assert done.returncode == status
+    assert words in done.stderr
+    assert "Traceback" not in done.stderr
+
+
+def test_partial_results_of_a_failed_run_are_kept(tmp_path: Path) -> None:
+    model = tmp_path / "fails.mo"
+    model.write_text('model F Real x(start=1,fixed=true); equation der(x)=-1; assert(x > 0.5, "too low"); end F;')
+    out = tmp_path / "out.csv"
+    done = movrel("simulate", str(model), "--interval", "0.1", "--output", str(out))
+    assert done.returncode == 3 and "computed until" in done.stderr
+    assert 5 <= len(out.read_text().splitlines()) <= 8

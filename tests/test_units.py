@@ -1,0 +1,65 @@
+"""Units: reading, converting, explaining."""
+
+from __future__ import annotations
+
+import pytest
+
+from movrel.errors import UnitFault
+from movrel.units import convert, pretty, read_quantity, unit
+
+
+@pytest.mark.parametrize(
+    ("value", "source", "target", "expected"),
+    [
+        (30, "cm", "m", 0.3), (40, "l/s", "m3/s", 0.04), (20, "degC", "K", 293.15), (68, "degF", "degC", 20),
+        (3000, "rev/min", "rad/s", 314.159265358979), (1, "bar", "Pa", 1e5), (90, "km/h", "m/s", 25), (310, "mN.m", "N.m", 0.31),
+        (1, "kW.h", "J", 3.6e6), (180, "deg", "rad", 3.14159265358979), (5, "mm2", "m2", 5e-6), (1, "kg.m2/s2", "J", 1),
+        (1, "N.m/(rad/s)", "N.m.s", 1), (2, "m.s-2", "m/s2", 2), (1, "uF", "F", 1e-6), (0, "degC", "degF", 32), (1, "1/min", "1/s", 1 / 60),
+    ],
+)  # fmt: skip
+def test_conversion(value: float, source: str, target: str, expected: float) -> None:
+    assert convert(value, source, target) == pytest.approx(expected, rel=1e-12)
+
+
+@pytest.mark.parametrize(
+    ("typed", "declared", "shown", "value", "shown_after"),
+    [
+        ("30 cm", "m", "", 0.3, "cm"), ("0.3", "m", "", 0.3, "m"), ("30", "m", "cm", 0.3, "cm"), ("4200 rpm", "rad/s", "", 439.822971502571, "rev/min"),
+        ("20 °C", "K", "", 293.15, "degC"), ("144 m³/h", "m3/s", "", 0.04, "m3/h"), ("9,81 m/s^2", "m/s2", "", 9.81, "m/s2"),
+        ("50 %", "1", "", 0.5, "1"), ("1e-3", "", "", 0.001, ""), ("3 N m", "N.m", "", 3, "N.m"), ("-5 kPa", "Pa", "", -5000, "kPa"),
+    ],
+)  # fmt: skip
+def test_what_people_type(typed: str, declared: str, shown: str, value: float, shown_after: str) -> None:
+    quantity = read_quantity(typed, declared, shown)
+    assert quantity is not None
+    assert quantity.value == pytest.approx(value, rel=1e-14)
+    assert quantity.unit == shown_after
+
+
+@pytest.mark.parametrize("text", ["D^2*pi/4", "2*3", "a", "1 + 2", "sin(1)", ""])
+def test_expressions_are_no_quantities(text: str) -> None:
+    assert read_quantity(text, "m") is None
+
+
+@pytest.mark.parametrize(
+    ("typed", "declared", "words"),
+    [
+        ("30 kg", "m", ["'kg' is a mass", "a length (m)"]), ("5 foo", "m", ["'foo' is not a known unit"]),
+        ("3 m", "", ["plain number"]), ("1 bar", "m3/s", ["a pressure", "a volume flow"]),
+    ],
+)  # fmt: skip
+def test_a_wrong_unit_names_both_dimensions(typed: str, declared: str, words: list[str]) -> None:
+    with pytest.raises(UnitFault) as fault:
+        read_quantity(typed, declared)
+    for word in words:
+        assert word in fault.value.sentence()
+
+
+@pytest.mark.parametrize("text", ["m/", "(m", "m)", "kg..m", "5x", "m/s/", "degC2", "/s"])
+def test_broken_units_are_refused(text: str) -> None:
+    with pytest.raises(UnitFault):
+        unit(text)
+
+
+def test_units_are_written_as_engineers_do() -> None:
+    assert [pretty(u) for u in ("kg.m2", "m3/s", "1", "degC", "uOhm", "W/(m2.K)")] == ["kg·m²", "m³/s", "", "°C", "µΩ", "W/(m²·K)"]
