@@ -6,7 +6,7 @@ import time as clock
 from collections.abc import Mapping
 from pathlib import Path
 
-from movrel.equations.system import System, build_system
+from movrel.equations.system import Sorted, System, build_system, sort_model
 from movrel.errors import LookupFault, MovrelError
 from movrel.model import expression as x
 from movrel.model.classes import ClassTree, Definition
@@ -26,6 +26,7 @@ class LoadedModel:
         self.seconds: dict[str, float] = {}
         self._systems: dict[tuple[tuple[str, float], ...], System] = {}
         self._flat: FlatModel | None = None
+        self._ordered: Sorted | None = None
 
     @property
     def name(self) -> str:
@@ -41,6 +42,13 @@ class LoadedModel:
         return self._flat
 
     @property
+    def ordered(self) -> Sorted:
+        """The equations in solving order, with the values written in the text."""
+        if self._ordered is None:
+            self._ordered = sort_model(self.flat)
+        return self._ordered
+
+    @property
     def system(self) -> System:
         return self.system_for({})
 
@@ -48,12 +56,12 @@ class LoadedModel:
         """The sorted system for given values of structural parameters."""
         key = tuple(sorted(structural.items()))
         if key not in self._systems:
-            flat = self.flat
+            began = clock.perf_counter()
             if structural:
                 given = {name: x.const(value) for name, value in structural.items()}
-                flat = flatten_model(self.tree, self.definition, given)
-            began = clock.perf_counter()
-            self._systems[key] = build_system(flat)
+                self._systems[key] = build_system(flatten_model(self.tree, self.definition, given))
+            else:
+                self._systems[key] = build_system(self.flat, self.ordered)
             self.seconds["build"] = clock.perf_counter() - began
         return self._systems[key]
 

@@ -294,7 +294,7 @@ def read_quantity(text: str, declared: str, shown: str = "") -> Typed | None:
     dimension that does not fit, naming both.
     """
     found = _QUANTITY.match(text)
-    if found is None or re.match(r"[-+*/^(]", found["unit"]):
+    if found is None or re.match(r"[-+*/^()\d]", found["unit"]):
         return None
     number = float(found["number"].replace(",", "."))
     given = found["unit"]

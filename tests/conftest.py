@@ -66,11 +66,12 @@ def project(database_url: str) -> Iterator[int]:
     from movrel.workspace.tables import Project, database
 
     connect(database_url)
-    with database.connection_context():
-        Project.update(example=None).execute()
-        made = projects.load_example(EXAMPLES / "VarrowQuay")
-        assert made is not None
-        yield made.id
+    database.connect()
+    Project.update(example=None).execute()
+    made = projects.load_example(EXAMPLES / "VarrowQuay")
+    assert made is not None
+    yield made.id
+    database.close()
 
 
 @pytest.fixture

@@ -19,7 +19,19 @@ def movrel(*arguments: str) -> subprocess.CompletedProcess[str]:
 
 def test_simulate_writes_all_variables(tmp_path: Path) -> None:
     out = tmp_path / "out.csv"
-    done = movrel("simulate", str(SUMP), "--stop", "600", "--interval", "60", "--set", "outlet.diameter=0.2", "--output", str(out), "--stats")
+    done = movrel(
+        "simulate",
+        str(SUMP),
+        "--stop",
+        "600",
+        "--interval",
+        "60",
+        "--set",
+        "outlet.diameter=0.2",
+        "--output",
+        str(out),
+        "--stats",
+    )
     assert done.returncode == 0, done.stderr
     assert "evaluations:" in done.stdout
     with out.open() as file:

@@ -41,7 +41,9 @@ def test_imports_run_downwards(path: Path) -> None:
     for module in imported_modules(path):
         if module.startswith("movrel."):
             other = module.split(".")[1]
-            assert other in below or other in ("MovrelError", "__version__"), f"{path} imports {module}, which stands above {room}"
+            assert other in below or other in ("MovrelError", "__version__"), (
+                f"{path} imports {module}, which stands above {room}"
+            )
         if room in CORE:
             assert module.split(".")[0] not in OUTSIDE_THE_CORE, f"{path} of the core imports {module}"
 

@@ -62,4 +62,11 @@ def test_broken_units_are_refused(text: str) -> None:
 
 
 def test_units_are_written_as_engineers_do() -> None:
-    assert [pretty(u) for u in ("kg.m2", "m3/s", "1", "degC", "uOhm", "W/(m2.K)")] == ["kg·m²", "m³/s", "", "°C", "µΩ", "W/(m²·K)"]
+    assert [pretty(u) for u in ("kg.m2", "m3/s", "1", "degC", "uOhm", "W/(m2.K)")] == [
+        "kg·m²",
+        "m³/s",
+        "",
+        "°C",
+        "µΩ",
+        "W/(m²·K)",
+    ]

@@ -53,8 +53,22 @@ class System:
     notes: list[str] = field(default_factory=list)
 
 
-def build_system(flat: FlatModel) -> System:
-    """Sort the equations of a flat model and make its functions.
+@dataclass(slots=True)
+class Sorted:
+    """The equations in solving order, before any function is made."""
+
+    flat: FlatModel
+    reduced: Reduced
+    states: list[Variable]
+    rates: dict[int, Variable]
+    blocks: list[Block]
+    initial_blocks: list[Block]
+    equations: list[FlatEquation]
+    notes: list[str]
+
+
+def sort_model(flat: FlatModel) -> Sorted:
+    """Find states and solving order of a flat model.
 
     Raises :class:`StructureFault` when equations and unknowns do not match.
     """
@@ -83,33 +97,39 @@ def build_system(flat: FlatModel) -> System:
     replacement = reduced.replacement()
     initial_equations = []
     for e in flat.initial_equations:
-        substituted = FlatEquation(
-            x.substitute(e.left, replacement), x.substitute(e.right, replacement), e.where, e.component, "initial equation"
-        )
-        initial_equations.append(_expanded(substituted, rate))
+        left, right = x.substitute(e.left, replacement), x.substitute(e.right, replacement)
+        initial_equations.append(_expanded(FlatEquation(left, right, e.where, e.component, "initial equation"), rate))
     notes: list[str] = []
     initial_blocks = _initial_blocks(equations, initial_equations, states, unknowns, notes)
+    return Sorted(flat, reduced, states, rates, blocks, initial_blocks, [*equations, *initial_equations], notes)
 
+
+def build_system(flat: FlatModel, ordered: Sorted | None = None) -> System:
+    """Sort the equations of a flat model, unless that was done, and make its functions."""
+    found = ordered or sort_model(flat)
     parameters = _numeric_parameters(flat)
+    replacement = found.reduced.replacement()
     assertions = [
         Assertion(x.substitute(a.condition, replacement), a.message, a.level, a.where, a.component) for a in flat.assertions
     ]
-    expressions = [side for e in (*equations, *initial_equations) for side in (e.left, e.right)]
-    bound = count_event_nodes([*expressions, *(a.condition for a in assertions)]) + 2 * len(initial_blocks)
+    expressions = [side for e in found.equations for side in (e.left, e.right)]
+    bound = count_event_nodes([*expressions, *(a.condition for a in assertions)]) + 2 * len(found.initial_blocks)
     memory = EventMemory(bound)
-    graph = Graph(blocks, states, parameters, memory)
-    initial_graph = Graph(initial_blocks, [], parameters, memory)
-    return _with_functions(
-        flat, reduced, states, rates, parameters, blocks, initial_blocks, memory, graph, initial_graph, assertions, notes
-    )
+    graph = Graph(found.blocks, found.states, parameters, memory)
+    initial_graph = Graph(found.initial_blocks, [], parameters, memory)
+    return _with_functions(found, parameters, memory, graph, initial_graph, assertions)
 
 
 def _with_functions(
-    flat: FlatModel, reduced: Reduced, states: list[Variable], rates: dict[int, Variable], parameters: list[Variable],
-    blocks: list[Block], initial_blocks: list[Block], memory: EventMemory, graph: Graph, initial_graph: Graph,
-    assertions: list[Assertion], notes: list[str],
-) -> System:  # fmt: skip
-    dx = ca.vertcat(*[graph.value(rates[id(v)]) for v in states]) if states else ca.SX(0, 1)
+    found: Sorted,
+    parameters: list[Variable],
+    memory: EventMemory,
+    graph: Graph,
+    initial_graph: Graph,
+    assertions: list[Assertion],
+) -> System:
+    states = found.states
+    dx = ca.vertcat(*[graph.value(found.rates[id(v)]) for v in states]) if states else ca.SX(0, 1)
     y = ca.vertcat(*[graph.value(v) for v in graph.order]) if graph.order else ca.SX(0, 1)
     judged = [graph.translate(a.condition, False) for a in assertions]
     g, scale = _indicator_vectors(memory, graph)
@@ -119,12 +139,12 @@ def _with_functions(
     timed = _timed_slots(g, g_t, graph) if slots else np.zeros(0, bool)
     derivatives = graph.function("derivatives", [dx])
     return System(
-        flat=flat,
-        reduced=reduced,
+        flat=found.flat,
+        reduced=found.reduced,
         states=states,
         parameters=parameters,
-        blocks=blocks,
-        initial_blocks=initial_blocks,
+        blocks=found.blocks,
+        initial_blocks=found.initial_blocks,
         slots=slots,
         solved=graph.order,
         implicit=graph.implicit,
@@ -142,7 +162,7 @@ def _with_functions(
         assertions=assertions,
         assertion_values=graph.function("assertions", [ca.vertcat(*judged) if judged else ca.SX(0, 1)]),
         residuals=graph.residuals(),
-        notes=notes,
+        notes=found.notes,
     )
 
 

@@ -50,9 +50,7 @@ def _stencils(times: Array) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.bool_
     return first, ratio <= RATIO_LIMIT
 
 
-def _hermite(
-    times: Array, values: Array, rates: Array, at: Array, first: npt.NDArray[np.int64], nodes: int
-) -> Array:
+def _hermite(times: Array, values: Array, rates: Array, at: Array, first: npt.NDArray[np.int64], nodes: int) -> Array:
     """Hermite interpolation over ``nodes`` nodes from ``first`` on, one ``first`` for each instant."""
     wanted, which = np.unique(first, return_inverse=True)
     # Newton's divided differences with every node taken twice, for all wanted starts at once.

@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import Any
 
 import orjson
-from flask import Response, request, send_from_directory
+from flask import Response, g, request, send_from_directory
 from flask_openapi3 import Info, OpenAPI
 from peewee import InterfaceError, OperationalError
 from pydantic import BaseModel, ValidationError
@@ -92,11 +92,11 @@ def bare_app() -> OpenAPI:
 
 def _open_connection() -> None:
     if request.path.startswith("/api/") and request.path != "/api/events":
-        database.connect(reuse_if_open=True)
+        g.opened = database.connect(reuse_if_open=True)
 
 
 def _close_connection(_: BaseException | None) -> None:
-    if not database.is_closed():
+    if g.get("opened") and not database.is_closed():
         database.close()
 
 

@@ -31,6 +31,7 @@ def order(project_number: int, model: str, options: dict[str, Any]) -> Run:
     loaded = projects.loaded_model(taken, model)
     given = {k: v for k, v in options.items() if k in OPTIONS and v is not None}
     run_options(loaded.flat.experiment, **given)
+    _ = loaded.ordered  # raises when equations and unknowns do not match
     values = parameter_values(loaded.flat, {})
     parameters = {v.name: values[id(v)] for v in loaded.flat.parameters() if v.variability == "parameter" and not v.final}
     with database.atomic():

@@ -30,6 +30,7 @@ def model_view(project_number: int, qualified: str) -> dict[str, Any]:
             "start": options.start, "stop": options.stop, "interval": options.interval, "solver": options.solver,
             "solver_name": SOLVERS[options.solver], "tolerance": options.tolerance,
         }  # fmt: skip
+        _ = loaded.ordered  # whether equations and unknowns match
     except MovrelError as fault:
         problem = fault_view(fault)
     _label(drawn, rows)

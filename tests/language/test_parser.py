@@ -121,9 +121,7 @@ def test_the_whole_grammar_is_read_with_its_meaning() -> None:
 def test_operators_bind_as_the_specification_says() -> None:
     assert parse_expression("-a^2") == s.Unary("-", s.Binary("^", ref("a"), s.Number("2")))
     assert parse_expression("a - b - c") == s.Binary("-", s.Binary("-", ref("a"), ref("b")), ref("c"))
-    assert parse_expression("not a and b or c") == s.Binary(
-        "or", s.Binary("and", s.Unary("not", ref("a")), ref("b")), ref("c")
-    )
+    assert parse_expression("not a and b or c") == s.Binary("or", s.Binary("and", s.Unary("not", ref("a")), ref("b")), ref("c"))
     assert parse_expression("-a*b") == s.Unary("-", s.Binary("*", ref("a"), ref("b")))
 
 

@@ -1,0 +1,133 @@
+"""A real browser on the real server: started once, everything private to the tests."""
+
+from __future__ import annotations
+
+import os
+import re
+import signal
+import subprocess
+import sys
+import tempfile
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from selenium import webdriver
+from selenium.webdriver.chrome.service import Service
+from selenium.webdriver.common.by import By
+from selenium.webdriver.remote.webelement import WebElement
+from selenium.webdriver.support.ui import WebDriverWait
+
+from movrel.workspace.cluster import free_port
+from tests.conftest import ROOT, wait_until
+
+FLAGS = (
+    "--headless=new --no-sandbox --disable-gpu --disable-dev-shm-usage --hide-scrollbars --force-device-scale-factor=1 "
+    "--no-first-run --disable-background-networking --disable-component-update --disable-sync --disable-quic"
+)
+
+
+class Server:
+    """The whole of Movrel as bin/demo starts it, with data of its own; can be restarted."""
+
+    def __init__(self, folder: Path) -> None:
+        self.folder = folder
+        self.port = free_port()
+        self.process: subprocess.Popen[bytes] | None = None
+
+    @property
+    def address(self) -> str:
+        return f"http://127.0.0.1:{self.port}"
+
+    def start(self) -> None:
+        log = (self.folder / "server.log").open("ab")
+        command = [
+            sys.executable,
+            "-m",
+            "movrel.cli.serve",
+            "--port",
+            str(self.port),
+            "--data",
+            str(self.folder),
+            "--workers",
+            "2",
+        ]
+        self.process = subprocess.Popen(command, cwd=ROOT, stdout=log, stderr=log, env=dict(os.environ))
+        before = self.log().count("Movrel is ready")
+        wait_until(lambda: self.log().count("Movrel is ready") > before or self._ended(), 90, "the server ready")
+        assert not self._ended(), self.log()
+
+    def _ended(self) -> bool:
+        return self.process is not None and self.process.poll() is not None
+
+    def log(self) -> str:
+        return (self.folder / "server.log").read_text(errors="replace")
+
+    def stop(self, number: int = signal.SIGINT) -> None:
+        assert self.process is not None
+        self.process.send_signal(number)
+        self.process.wait(30)
+
+
+@pytest.fixture(scope="session")
+def server() -> Iterator[Server]:
+    folder = Path(tempfile.mkdtemp(prefix="movrel-browser-"))
+    folder.chmod(0o755)
+    made = Server(folder)
+    made.start()
+    yield made
+    made.stop()
+
+
+class Page:
+    """What a person does and sees, waiting for it to come true."""
+
+    def __init__(self, driver: webdriver.Chrome, server: Server) -> None:
+        self.driver = driver
+        self.server = server
+
+    def open(self, path: str = "/") -> None:
+        self.driver.get(self.server.address + path)
+
+    def find(self, name: str, seconds: float = 20) -> WebElement:
+        selector = f'[data-testid="{name}"]'
+        wait = WebDriverWait(self.driver, seconds)
+        return wait.until(lambda d: d.find_element(By.CSS_SELECTOR, selector), f"{name} is not there")
+
+    def all(self, name: str) -> list[WebElement]:
+        return self.driver.find_elements(By.CSS_SELECTOR, f'[data-testid="{name}"]')
+
+    def click(self, name: str) -> None:
+        self.find(name).click()
+
+    def until(self, condition: object, what: str, seconds: float = 30) -> object:
+        return WebDriverWait(self.driver, seconds, ignored_exceptions=[Exception]).until(lambda _: condition(), what)  # type: ignore[operator]
+
+    def text(self, name: str) -> str:
+        return self.find(name).text
+
+    def number(self, name: str) -> float:
+        return float(re.sub(r"[^0-9.eE+-]", "", self.text(name)))
+
+    def severe(self) -> list[str]:
+        """Faults that the browser reported: everything severe but refusals that a test provoked."""
+        entries = self.driver.get_log("browser")
+        return [
+            e["message"]
+            for e in entries
+            if e["level"] == "SEVERE" and " 422 " not in e["message"] and " 404 " not in e["message"]
+        ]
+
+
+@pytest.fixture
+def page(server: Server) -> Iterator[Page]:
+    options = webdriver.ChromeOptions()
+    options.binary_location = "/usr/bin/chromium"
+    for flag in FLAGS.split():
+        options.add_argument(flag)
+    options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
+    driver = webdriver.Chrome(service=Service("/usr/bin/chromedriver"), options=options)
+    metrics = {"width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": False}
+    driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
+    yield Page(driver, server)
+    driver.quit()

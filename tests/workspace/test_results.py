@@ -1,0 +1,50 @@
+"""Trajectories in the database: whole, thinned, at an instant."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from movrel.workspace import results
+from movrel.workspace.tables import Run
+
+
+def make_run(project: int) -> int:
+    return Run.create(project=project, model="M", number=1, name="base", revisions={}).id
+
+
+def test_chunks_come_back_as_one_trajectory_to_the_last_bit(project: int) -> None:
+    run = make_run(project)
+    rng = np.random.default_rng(1)
+    time, table = np.sort(rng.random(1000)), rng.normal(size=(1000, 3))
+    for number, part in enumerate(np.array_split(np.arange(1000), 7)):
+        results.write_chunk(run, number, time[part], table[part])
+    back = results.read_columns(run, [results.TIME, 0, 2])
+    assert np.array_equal(back[results.TIME], time)
+    assert np.array_equal(back[0], table[:, 0]) and np.array_equal(back[2], table[:, 2])
+    results.forget(run)
+    assert len(results.read_columns(run, [0])[0]) == 0
+
+
+@given(st.integers(2, 30_000), st.integers(1, 300), st.integers(0, 2**32 - 1))
+def test_thinning_keeps_ends_and_extremes(count: int, width: int, seed: int) -> None:
+    values = np.random.default_rng(seed).normal(size=count)
+    time = np.linspace(0, 10, count)
+    t, v = results.thin(time, values, width, None, None)
+    assert (t[0], t[-1]) == (time[0], time[-1])
+    assert v.min() == values.min() and v.max() == values.max()
+    assert len(t) <= max(4 * width, 100) + 2
+
+
+def test_a_time_range_keeps_one_point_beyond_each_end() -> None:
+    time = np.arange(101.0)
+    t, _ = results.thin(time, time, 1000, 20.5, 30.5)
+    assert (t[0], t[-1]) == (20.0, 31.0)
+
+
+@pytest.mark.parametrize(("at", "expected"), [(0, 0), (0.5, 1), (1, 5), (1.5, 6), (2, 7), (2.1, None), (-1, None)])
+def test_the_value_at_an_event_is_the_one_after_it(at: float, expected: float | None) -> None:
+    time, values = np.array([0.0, 1, 1, 2]), np.array([0.0, 2, 5, 7])
+    assert results.value_at(time, values, at) == expected
