@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 import time as clock
 from collections.abc import Mapping
 from pathlib import Path
@@ -27,6 +28,7 @@ class LoadedModel:
         self._systems: dict[tuple[tuple[str, float], ...], System] = {}
         self._flat: FlatModel | None = None
         self._ordered: Sorted | None = None
+        self._lock = threading.RLock()  # several threads may ask for what is made only once
 
     @property
     def name(self) -> str:
@@ -35,18 +37,20 @@ class LoadedModel:
     @property
     def flat(self) -> FlatModel:
         """The flat model with the values written in the text."""
-        if self._flat is None:
-            began = clock.perf_counter()
-            self._flat = flatten_model(self.tree, self.definition)
-            self.seconds["flatten"] = clock.perf_counter() - began
-        return self._flat
+        with self._lock:
+            if self._flat is None:
+                began = clock.perf_counter()
+                self._flat = flatten_model(self.tree, self.definition)
+                self.seconds["flatten"] = clock.perf_counter() - began
+            return self._flat
 
     @property
     def ordered(self) -> Sorted:
         """The equations in solving order, with the values written in the text."""
-        if self._ordered is None:
-            self._ordered = sort_model(self.flat)
-        return self._ordered
+        with self._lock:
+            if self._ordered is None:
+                self._ordered = sort_model(self.flat)
+            return self._ordered
 
     @property
     def system(self) -> System:
@@ -55,15 +59,16 @@ class LoadedModel:
     def system_for(self, structural: Mapping[str, float]) -> System:
         """The sorted system for given values of structural parameters."""
         key = tuple(sorted(structural.items()))
-        if key not in self._systems:
-            began = clock.perf_counter()
-            if structural:
-                given = {name: x.const(value) for name, value in structural.items()}
-                self._systems[key] = build_system(flatten_model(self.tree, self.definition, given))
-            else:
-                self._systems[key] = build_system(self.flat, self.ordered)
-            self.seconds["build"] = clock.perf_counter() - began
-        return self._systems[key]
+        with self._lock:
+            if key not in self._systems:
+                began = clock.perf_counter()
+                if structural:
+                    given = {name: x.const(value) for name, value in structural.items()}
+                    self._systems[key] = build_system(flatten_model(self.tree, self.definition, given))
+                else:
+                    self._systems[key] = build_system(self.flat, self.ordered)
+                self.seconds["build"] = clock.perf_counter() - began
+            return self._systems[key]
 
     def prepare(
         self,

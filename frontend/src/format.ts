@@ -25,8 +25,8 @@ export function formatUnit(unit: string): string {
     .replaceAll(".", "·")
     .replace(/\bdegC\b/, "°C")
     .replace(/\bdegF\b/, "°F")
-    .replace(/\bOhm\b/, "Ω")
-    .replace(/\bu(?=[A-Za-z])/g, "µ");
+    .replace(/\bu(?=[A-Za-z])/g, "µ")
+    .replace("Ohm", "Ω");
 }
 
 export function withUnit(value: number | null | undefined, unit: string): string {

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import threading
 from collections import OrderedDict
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -22,20 +23,22 @@ type Boolean "Truth value" end Boolean;
 type String "Text" end String;
 """
 _CACHE_SIZE = 400
+_parsing = threading.Lock()
 _parsed: OrderedDict[tuple[str, str], Source] = OrderedDict()
 
 
 def parse_cached(text: str, file: str) -> Source:
     """Parse, or give the tree of the same text parsed before; trees are never altered."""
     key = (hashlib.sha256(text.encode()).hexdigest(), file)
-    source = _parsed.get(key)
-    if source is None:
-        source = _parsed[key] = parse(text, file)
-        while len(_parsed) > _CACHE_SIZE:
-            _parsed.popitem(last=False)
-    else:
-        _parsed.move_to_end(key)
-    return source
+    with _parsing:
+        source = _parsed.get(key)
+        if source is None:
+            source = _parsed[key] = parse(text, file)
+            while len(_parsed) > _CACHE_SIZE:
+                _parsed.popitem(last=False)
+        else:
+            _parsed.move_to_end(key)
+        return source
 
 
 @dataclass(eq=False, slots=True)
@@ -48,6 +51,7 @@ class Definition:
     children: dict[str, Definition] = field(default_factory=dict)
     folder: Path | None = None  # where further members of a package lie, read when asked for
     _inherited: list[Definition] | None = None
+    _settled: bool = False
 
     @property
     def name(self) -> str:
@@ -77,6 +81,8 @@ class ClassTree:
         self.roots: dict[str, Definition] = {}
         self.library = library
         self.files: dict[str, Source] = {}
+        # Classes are read when first asked for, perhaps by several threads at once.
+        self._lock = threading.RLock()
         predefined = parse_cached(_PREDEFINED_TEXT, "predefined")
         self._predefined = {c.name: Definition(c, predefined, None) for c in predefined.tree.classes}
 
@@ -149,25 +155,32 @@ class ClassTree:
     # --- finding ---
 
     def root(self, name: str) -> Definition | None:
-        found = self.roots.get(name) or self._predefined.get(name)
-        if found is None and self.library is not None and (self.library / name / "package.mo").is_file():
-            found = self._add_folder(self.library / name, None)
-        return found
+        """A class at the top, from the component library if it was not loaded."""
+        with self._lock:
+            found = self.roots.get(name) or self._predefined.get(name)
+            if found is None and self.library is not None and (self.library / name / "package.mo").is_file():
+                found = self._add_folder(self.library / name, None)
+            return found
 
     def own_child(self, definition: Definition, name: str) -> Definition | None:
         """A class declared in this very class (not inherited), read from its folder if need be."""
         found = definition.children.get(name)
-        if found is None and definition.folder is not None:
-            path = definition.folder / f"{name}.mo"
-            if path.is_file():
-                source = parse_cached(read_text(path), str(path))
-                self.files[source.file] = source
-                for node in source.tree.classes:
-                    self._add(node, source, definition)
-            elif (definition.folder / name / "package.mo").is_file():
-                self._add_folder(definition.folder / name, definition)
-            found = definition.children.get(name)
-        return found
+        if found is not None or definition.folder is None:
+            return found
+        with self._lock:
+            if name not in definition.children:
+                self._read_member(definition, definition.folder, name)
+            return definition.children.get(name)
+
+    def _read_member(self, definition: Definition, folder: Path, name: str) -> None:
+        path = folder / f"{name}.mo"
+        if path.is_file():
+            source = parse_cached(read_text(path), str(path))
+            self.files[source.file] = source
+            for node in source.tree.classes:
+                self._add(node, source, definition)
+        elif (folder / name / "package.mo").is_file():
+            self._add_folder(folder / name, definition)
 
     def members(self, definition: Definition) -> list[Definition]:
         """All classes declared in a package, those in its folder included, in package order."""
@@ -194,6 +207,12 @@ class ClassTree:
 
     def bases(self, definition: Definition) -> list[Definition]:
         """The direct base classes."""
+        if definition._inherited is not None and definition._settled:
+            return definition._inherited
+        with self._lock:
+            return self._find_bases(definition)
+
+    def _find_bases(self, definition: Definition) -> list[Definition]:
         if definition._inherited is None:
             definition._inherited = []  # cuts off a class that extends itself while looking up its base
             found = []
@@ -211,6 +230,7 @@ class ClassTree:
                 if base is not None and base is not definition:
                     found.append(base)
             definition._inherited = found
+            definition._settled = True
         return definition._inherited
 
     def child(self, definition: Definition, name: str, _seen: frozenset[int] = frozenset()) -> Definition | None:

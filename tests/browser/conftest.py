@@ -131,3 +131,13 @@ def page(server: Server) -> Iterator[Page]:
     driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
     yield Page(driver, server)
     driver.quit()
+
+
+@pytest.hookimpl(tryfirst=True)
+def pytest_exception_interact(node: pytest.Item, call: object, report: object) -> None:
+    """Keep a picture of the page when a browser test fails, for whoever looks into it."""
+    page = getattr(node, "funcargs", {}).get("page")
+    if page is not None:
+        folder = ROOT / ".cache" / "failed"
+        folder.mkdir(parents=True, exist_ok=True)
+        page.driver.save_screenshot(str(folder / f"{node.name}.png"))

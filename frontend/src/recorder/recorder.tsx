@@ -1,8 +1,8 @@
-import { keepPreviousData, useQueries } from "@tanstack/react-query";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
 
-import type { RunDetail } from "../api/client";
-import { fetchCurves, keys } from "../api/queries";
+import type { Curve, RunDetail } from "../api/client";
+import { fetchCurves } from "../api/queries";
 import { formatTime } from "../format";
 import { useView } from "../workspace/state";
 import { drawn, type DrawnCurve } from "./curves";
@@ -23,27 +23,18 @@ export function Recorder({ runs, canRun }: { runs: RunDetail[]; canRun: boolean 
   const names = useMemo(() => [...new Set((strips ?? []).flat())], [strips]);
   const padded = range && ([range[0] - (range[1] - range[0]), range[1] + (range[1] - range[0])] as [number, number]);
   const rangeKey = padded ? padded.map((v) => v.toPrecision(6)).join(":") : "all";
-  const answers = useQueries({
-    queries: runs.map((run) => {
-      const known = new Set(run.variables.map((v) => v.name));
-      const wanted = names.filter((name) => known.has(name));
-      return {
-        queryKey: keys.curves(run.id, wanted.join(" "), width, rangeKey),
-        queryFn: () => fetchCurves(run.id, wanted, padded ? width * 3 : width, padded),
-        enabled: run.points > 0 && wanted.length > 0,
-        staleTime: Infinity,
-        placeholderData: keepPreviousData,
-      };
-    }),
+  const wanted = runs.filter((run) => run.points > 0);
+  const answer = useQuery({
+    // With the number of points in the key a run that grows is fetched anew; the old curves stay until then.
+    queryKey: ["drawn", wanted.map((run) => `${run.id}:${run.points}`), names, width, rangeKey],
+    queryFn: () => Promise.all(wanted.map((run) => fetchCurves(run.id, namesOf(run, names), padded ? width * 3 : width, padded))),
+    enabled: wanted.length > 0 && names.length > 0,
+    staleTime: Infinity,
+    placeholderData: keepPreviousData,
   });
-  const data = answers.map((answer) => answer.data);
-  const version = answers.map((answer) => `${answer.dataUpdatedAt} ${answer.isPlaceholderData}`).join(" ");
+  const data = useMemo(() => new Map(answer.data?.map((curves) => [curves.run, curves.curves])), [answer.data]);
   const extent = useExtent(runs, data);
-  const byStrip = useMemo(
-    () => (strips ?? []).map((strip) => curvesOf(strip, runs, shown, data)),
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- `version` stands for `data`
-    [strips, runs, shown, version],
-  );
+  const byStrip = useMemo(() => (strips ?? []).map((strip) => curvesOf(strip, runs, shown, data)), [strips, runs, shown, data]);
 
   const onKey = (event: React.KeyboardEvent) => {
     const [min, max] = range ?? extent;
@@ -58,14 +49,13 @@ export function Recorder({ runs, canRun }: { runs: RunDetail[]; canRun: boolean 
     else if (event.key === "0") setRange(null);
   };
 
-  const shownData = data.some((d) => d !== undefined);
   return (
     <section
       ref={host}
       className="flex h-full flex-col bg-base-100"
       aria-label="Recorder"
       data-testid="recorder"
-      data-drawn={runs.filter((_, i) => data[i]?.curves.length).map((r) => r.id).join(" ")}
+      data-drawn={runs.filter((run) => data.get(run.id)?.length).map((run) => run.id).join(" ")}
       tabIndex={0}
       onKeyDown={onKey}
     >
@@ -85,7 +75,7 @@ export function Recorder({ runs, canRun }: { runs: RunDetail[]; canRun: boolean 
           </button>
         )}
       </header>
-      {runs.length === 0 || !shownData ? (
+      {runs.length === 0 || data.size === 0 ? (
         <Empty canRun={canRun} waiting={runs.length > 0} runs={runs} />
       ) : (strips ?? []).length === 0 ? (
         <p className="muted m-auto">Choose a quantity under Watch in the ledger; it is drawn here.</p>
@@ -109,21 +99,26 @@ export function Recorder({ runs, canRun }: { runs: RunDetail[]; canRun: boolean 
   );
 }
 
-type Data = Awaited<ReturnType<typeof fetchCurves>> | undefined;
+type Data = Map<number, Curve[]>;
 
-function curvesOf(strip: string[], runs: RunDetail[], shown: { run: number; slot: number }[], data: Data[]): DrawnCurve[] {
-  return runs.flatMap((run, r) => {
+function namesOf(run: RunDetail, names: string[]): string[] {
+  const known = new Set(run.variables.map((v) => v.name));
+  return names.filter((name) => known.has(name));
+}
+
+function curvesOf(strip: string[], runs: RunDetail[], shown: { run: number; slot: number }[], data: Data): DrawnCurve[] {
+  return runs.flatMap((run) => {
     const slot = shown.find((s) => s.run === run.id)?.slot ?? 0;
     return strip.flatMap((name, order) => {
-      const curve = data[r]?.curves.find((c) => c.name === name);
+      const curve = data.get(run.id)?.find((c) => c.name === name);
       return curve && curve.time.length ? [drawn(curve, run.id, slot, order, run.variables.find((v) => v.name === name))] : [];
     });
   });
 }
 
 /** The time axis that holds all shown runs. */
-function useExtent(runs: RunDetail[], data: Data[]): [number, number] {
-  const starts = data.flatMap((d) => d?.curves.map((c) => c.time[0] ?? 0) ?? []);
+function useExtent(runs: RunDetail[], data: Data): [number, number] {
+  const starts = [...data.values()].flatMap((curves) => curves.map((c) => c.time[0] ?? 0));
   const ends = runs.map((run) => run.time_reached ?? 0);
   const low = starts.length ? Math.min(0, ...starts) : 0;
   const high = Math.max(...ends, low + 1e-9);
