@@ -52,7 +52,7 @@ class _Recorder:
         share = (reached - self.start) / (self.stop - self.start)
         self.flush()
         Run.update(progress=share, time_reached=reached, points=self.points).where(Run.id == self.number).execute()
-        announce("run", run=self.number, state="running", progress=share)
+        announce("run", run=self.number, state="running", progress=share, points=self.points, time_reached=reached)
         self._state = Run.select(Run.state).where(Run.id == self.number).scalar() or "gone"
 
     def stopped(self) -> bool:
@@ -70,7 +70,6 @@ def compute(number: int) -> None:
         return  # stopped before it began
     order = Run.get_by_id(number)
     results.forget(number)
-    announce("run", run=number, project=order.project_id, model=order.model, state="running", progress=0.0)
     computation: Computation | None = None
     recorder: _Recorder | None = None
     try:
@@ -83,6 +82,8 @@ def compute(number: int) -> None:
         Run.update(catalogue=runs.catalogue_of(computation.columns), layout=first_layout(computation.system)).where(
             Run.id == number
         ).execute()
+        # Said only now, when the variables are known and curves can be asked for.
+        announce("run", run=number, project=order.project_id, model=order.model, state="running", progress=0.0)
         computation.go()
         _finish(order, "done", "", computation, recorder)
     except RunCancelled as fault:
@@ -114,4 +115,5 @@ def _finish(order: Run, state: str, reason: str, computation: Computation | None
         if state != "done":
             del changes["progress"]
     Run.update(**changes).where(Run.id == order.id).execute()
-    announce("run", run=order.id, project=order.project_id, model=order.model, state=state)
+    known = {k: changes[k] for k in ("points", "time_reached") if k in changes}
+    announce("run", run=order.id, project=order.project_id, model=order.model, state=state, **known)

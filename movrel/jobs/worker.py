@@ -17,7 +17,7 @@ RECOVERY_PERIOD = 3.0
 def run_worker(url: str, queues: list[str]) -> None:
     """Work until SIGINT or SIGTERM; a run in progress is then taken up by another worker."""
     logging.getLogger("procrastinate").setLevel(logging.ERROR)
-    connect(url, connections=8)
+    connect(url, connections=8, durable=False)
     _warm_up()
     ended = threading.Event()
     threading.Thread(target=_keep_recovering, args=(url, ended), daemon=True).start()

@@ -16,6 +16,7 @@ from movrel.equations.system import System, broken_limit, parameter_values, para
 from movrel.errors import RunCancelled, RunFault, StructureFault
 from movrel.model import expression as x
 from movrel.simulate.buffered import Buffered
+from movrel.simulate.columns import Columns
 from movrel.simulate.dense import interpolate
 from movrel.simulate.integrator import CvodeIntegrator, StepFailure, Steps
 from movrel.simulate.options import RunOptions
@@ -23,6 +24,8 @@ from movrel.simulate.trajectory import Column, Event, Statistics, Trajectory
 
 Array = npt.NDArray[np.float64]
 
+#: Instants for which algebraic values are computed together.
+BATCH = 2000
 #: Rounds of event iteration before the relations are said not to settle.
 ITERATION_LIMIT = 100
 #: Events within one thousandth of the run after which it counts as chattering.
@@ -69,7 +72,11 @@ class Run:
         self._warned: set[int] = set()
         self._unsent = 0
         self._stored_until = -math.inf
+        self._pending: list[tuple[Array, Array, Array]] = []
+        self._pending_count = 0
         self._position = 1
+        self._value_columns = Columns(system.values)
+        self._assertion_columns = Columns(system.assertion_values)
         self._nonlinear = [b for b in system.blocks if b.kind == "nonlinear"]
         self._check_limits()
         for v in system.flat.variables:
@@ -111,7 +118,10 @@ class Run:
             self._make_functions()
             self._settle(t, states, {})
             self._store(np.array([t]), states.reshape(1, -1))
-            self._integrate(t, states)
+            try:
+                self._integrate(t, states)
+            finally:
+                self._work_off()  # may find an earlier and better reason for a failure
         finally:
             self.statistics.seconds["integration"] = clock.perf_counter() - began
         self._flush()
@@ -211,6 +221,7 @@ class Run:
         now = clock.perf_counter()
         if now - self._last_look >= self.listener.period:
             self._last_look = now
+            self._work_off()
             self.listener.progress(t)
             if self.listener.stopped():
                 raise RunCancelled(f"the run was stopped at {t:g} s.")
@@ -242,7 +253,6 @@ class Run:
                 self._give_up_chattering(t)
         if self._stored_until < t:
             self._store(np.array([t]), states.reshape(1, -1))
-        self.listener.progress(t)
 
     def _advance(self, t: float, states: Array, until: float) -> tuple[float, Array, list[tuple[int, int]]]:
         """To the next event or ``until``, storing the points of the output grid on the way."""
@@ -430,30 +440,44 @@ class Run:
     # --- storing ---
 
     def _store(self, times: Array, rows: Array) -> None:
+        """Take note of states; what follows from them is worked out for many instants together."""
         if not len(times):
             return
-        system = self.system
         rows = rows.reshape(len(times), -1)
-        if system.solved:
-            if self._nonlinear:
-                y = self._implicit_rows(times, rows)
-            else:
-                y = np.array(system.values(times.reshape(1, -1), rows.T, self.p, self.m, self.w)).T
-            table = np.hstack([rows, y])
-        else:
-            table = rows.copy()
+        self._stored_until = float(times[-1])
+        if self._nonlinear:
+            self._keep_checked(times, rows, self._implicit_rows(times, rows), self.m)
+            return
+        self._pending.append((times, rows, np.repeat(self.m.reshape(-1, 1), len(times), axis=1)))
+        self._pending_count += len(times)
+        if self._pending_count >= BATCH:
+            self._work_off()
+
+    def _work_off(self) -> None:
+        """Compute and check everything else for the noted states."""
+        if not self._pending:
+            return
+        times = np.concatenate([part[0] for part in self._pending])
+        rows = np.concatenate([part[1] for part in self._pending])
+        memory = np.concatenate([part[2] for part in self._pending], axis=1)
+        self._pending.clear()
+        self._pending_count = 0
+        y = self._value_columns(times, rows.T, self.p, memory, self.w)
+        self._keep_checked(times, rows, y, memory)
+
+    def _keep_checked(self, times: Array, rows: Array, y: Array, memory: Array) -> None:
+        system = self.system
+        table = np.hstack([rows, y])
         finite = np.isfinite(table).all(axis=1)
-        if not finite.all():
-            bad = int(np.argmin(finite))
-            self._keep(times[:bad], table[:bad])
-            self._refuse_not_finite(
-                times[bad], list(zip([*system.states, *system.solved], table[bad], strict=True)), f"at {times[bad]:g} s"
-            )
-        failed = self._check_assertions(times, rows)
-        keep = len(times) if failed is None else failed[0] + 1
+        bad = len(times) if finite.all() else int(np.argmin(finite))
+        failed = self._check_assertions(times[:bad], rows[:bad], memory if memory.ndim == 1 else memory[:, :bad])
+        keep = bad if failed is None else failed[0] + 1
         self._keep(times[:keep], table[:keep])
         if failed is not None:
             raise failed[1]
+        if bad < len(times):
+            values = list(zip([*system.states, *system.solved], table[bad], strict=True))
+            self._refuse_not_finite(times[bad], values, f"at {times[bad]:g} s")
 
     def _implicit_rows(self, times: Array, rows: Array) -> Array:
         """Values row by row, so that each solution is the guess for the next."""
@@ -485,7 +509,6 @@ class Run:
         if len(times):
             self._times.append(times)
             self._tables.append(table)
-            self._stored_until = float(times[-1])
             self._unsent += 1
             if self._unsent >= 64 or len(times) >= 500:
                 self._flush()
@@ -499,11 +522,13 @@ class Run:
                 self._times.clear()
                 self._tables.clear()
 
-    def _check_assertions(self, times: Array, rows: Array) -> tuple[int, RunFault] | None:
+    def _check_assertions(self, times: Array, rows: Array, memory: Array) -> tuple[int, RunFault] | None:
         system = self.system
-        if not system.assertions:
+        if not system.assertions or not len(times):
             return None
-        held = np.array(system.assertion_values(times.reshape(1, -1), rows.T, self.p, self.m, self.w))
+        if memory.ndim == 1:
+            memory = np.repeat(memory.reshape(-1, 1), len(times), axis=1)
+        held = self._assertion_columns(times, rows.T, self.p, memory, self.w).T
         for i, assertion in enumerate(system.assertions):
             broken = np.nonzero(held[i] < 0.5)[0]
             if not len(broken):

@@ -18,6 +18,11 @@ from movrel.workspace.tables import Run, database, now
 
 #: States in which nothing more will happen by itself.
 FINISHED = ("done", "failed", "stopped")
+#: What lists show of a run; the rest can be large.
+LISTED = (
+    Run.id, Run.project, Run.model, Run.number, Run.name, Run.state, Run.progress, Run.time_reached, Run.reason,
+    Run.points, Run.created, Run.ended, Run.revisions,
+)  # fmt: skip
 #: Settings of a run that a person may give.
 OPTIONS = ("start", "stop", "interval", "solver", "tolerance")
 
@@ -72,7 +77,7 @@ def runs(project_number: int, model: str | None = None, limit: int = 200) -> lis
     chosen = (Run.project == project_number) & Run.deleted.is_null()
     if model is not None:
         chosen &= Run.model == model
-    return list(Run.select().where(chosen).order_by(Run.id.desc()).limit(limit))
+    return list(Run.select(*LISTED).where(chosen).order_by(Run.id.desc()).limit(limit))
 
 
 def run(number: int) -> Run:
@@ -94,7 +99,7 @@ def restore(number: int) -> None:
 def last_runs(project_number: int) -> dict[str, Run]:
     """The newest run of each model."""
     newest = Run.select(fn.MAX(Run.id)).where((Run.project == project_number) & Run.deleted.is_null()).group_by(Run.model)
-    return {found.model: found for found in Run.select().where(Run.id.in_(newest))}
+    return {found.model: found for found in Run.select(*LISTED).where(Run.id.in_(newest))}
 
 
 def catalogue_of(columns: list[Column]) -> list[dict[str, Any]]:

@@ -1,7 +1,7 @@
 import { useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 
-import type { RunView } from "./client";
+import type { RunDetail, RunView } from "./client";
 import { keys } from "./queries";
 
 interface News {
@@ -12,6 +12,8 @@ interface News {
   revision?: number;
   state?: string;
   progress?: number;
+  points?: number;
+  time_reached?: number;
 }
 
 /** Keep what is shown in step with what the server announces. */
@@ -35,11 +37,10 @@ function hear(cache: QueryClient, news: News): void {
     void cache.invalidateQueries();
   } else if (news.kind === "run" && news.run !== undefined) {
     noteProgress(cache, news);
-    if (news.project !== undefined && news.model !== undefined) {
-      void cache.invalidateQueries({ queryKey: keys.runs(news.project, news.model) });
-    }
-    void refresh(cache, news.run);
-    if (news.state !== "running") void cache.invalidateQueries({ queryKey: keys.projects });
+    if (news.state === "running") return;
+    // What the curve needs was in the announcement; the rest is fetched when it is on the screen.
+    const known = (cache.getQueryData<RunDetail>(keys.run(news.run))?.variables.length ?? 0) > 0;
+    window.setTimeout(() => catchUp(cache, news), known && news.state === "done" ? AFTERWARDS : 0);
   } else if (news.kind === "model" && news.project !== undefined && news.model !== undefined) {
     const known = cache.getQueryData<{ revision: number }>(keys.model(news.project, news.model));
     if (known?.revision !== news.revision) {
@@ -51,18 +52,32 @@ function hear(cache: QueryClient, news: News): void {
   }
 }
 
+/** Milliseconds in which the curve of a run that ended has the server to itself. */
+const AFTERWARDS = 250;
+
+function catchUp(cache: QueryClient, news: News): void {
+  void refresh(cache, news.run!);
+  if (news.project !== undefined && news.model !== undefined) {
+    void cache.invalidateQueries({ queryKey: keys.runs(news.project, news.model) });
+  }
+  void cache.invalidateQueries({ queryKey: keys.projects });
+}
+
 /** Fetch a run and its curves anew, even while an older answer is on its way. */
 async function refresh(cache: QueryClient, run: number): Promise<void> {
   await cache.cancelQueries({ queryKey: keys.run(run) });
   await cache.invalidateQueries({ queryKey: keys.run(run) });
-  void cache.invalidateQueries({ queryKey: ["curves", run] });
   void cache.invalidateQueries({ queryKey: ["values", run] });
 }
 
-/** Show progress in the list of runs at once, without asking. */
+/** Show what an announcement says at once, without asking. */
 function noteProgress(cache: QueryClient, news: News): void {
-  const change = { ...(news.state ? { state: news.state } : {}), ...(news.progress !== undefined ? { progress: news.progress } : {}) };
+  const { state, progress, points, time_reached } = news;
+  const change = Object.fromEntries(Object.entries({ state, progress, points, time_reached }).filter(([, value]) => value !== undefined));
   cache.setQueriesData<{ runs: RunView[] }>({ queryKey: ["runs"] }, (list) =>
     list && { runs: list.runs.map((run) => (run.id === news.run ? { ...run, ...change } : run)) },
   );
+  // The variables of a run are known from its beginning on; only then can its curves be asked for.
+  cache.setQueryData<RunDetail>(keys.run(news.run!), (run) => (run?.variables.length ? { ...run, ...change } : run));
+  if (state === "running" && !cache.getQueryData<RunDetail>(keys.run(news.run!))?.variables.length) void refresh(cache, news.run!);
 }

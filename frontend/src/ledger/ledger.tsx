@@ -87,7 +87,7 @@ function Watch({ rows, prefix, run }: { rows: Row[]; prefix: string; run: RunDet
   const known = useMemo(() => new Map(run?.variables.map((v) => [v.name, v])), [run?.variables]);
   const names = rows.map((row) => row.name).filter((name) => known.has(name));
   const curves = useQuery({
-    queryKey: keys.curves(run?.id ?? 0, names.join(" "), 40, "peek"),
+    queryKey: keys.curves(run?.id ?? 0, names.join(" "), 40, `${run?.points} peek`),
     queryFn: () => fetchCurves(run!.id, names, 40, null),
     enabled: !!run && run.points > 0 && names.length > 0,
     staleTime: Infinity,

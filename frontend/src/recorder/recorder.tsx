@@ -1,8 +1,8 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
 
 import type { Curve, RunDetail } from "../api/client";
-import { fetchCurves } from "../api/queries";
+import { fetchCurves, keys } from "../api/queries";
 import { formatTime } from "../format";
 import { useView } from "../workspace/state";
 import { drawn, type DrawnCurve } from "./curves";
@@ -23,11 +23,12 @@ export function Recorder({ runs, canRun }: { runs: RunDetail[]; canRun: boolean 
   const names = useMemo(() => [...new Set((strips ?? []).flat())], [strips]);
   const padded = range && ([range[0] - (range[1] - range[0]), range[1] + (range[1] - range[0])] as [number, number]);
   const rangeKey = padded ? padded.map((v) => v.toPrecision(6)).join(":") : "all";
+  const cache = useQueryClient();
   const wanted = runs.filter((run) => run.points > 0);
   const answer = useQuery({
     // With the number of points in the key a run that grows is fetched anew; the old curves stay until then.
     queryKey: ["drawn", wanted.map((run) => `${run.id}:${run.points}`), names, width, rangeKey],
-    queryFn: () => Promise.all(wanted.map((run) => fetchCurves(run.id, namesOf(run, names), padded ? width * 3 : width, padded))),
+    queryFn: () => Promise.all(wanted.map((run) => curvesOnce(cache, run, namesOf(run, names), padded ? width * 3 : width, padded))),
     enabled: wanted.length > 0 && names.length > 0,
     staleTime: Infinity,
     placeholderData: keepPreviousData,
@@ -97,6 +98,16 @@ export function Recorder({ runs, canRun }: { runs: RunDetail[]; canRun: boolean 
       )}
     </section>
   );
+}
+
+/** The curves of a run in a range, fetched once for each number of points it has. */
+function curvesOnce(cache: QueryClient, run: RunDetail, names: string[], width: number, range: [number, number] | null) {
+  return cache.fetchQuery({
+    queryKey: keys.curves(run.id, names.join(" "), width, `${run.points} ${range?.join(":") ?? "all"}`),
+    queryFn: () => fetchCurves(run.id, names, width, range),
+    staleTime: Infinity,
+    gcTime: 60_000,
+  });
 }
 
 type Data = Map<number, Curve[]>;
