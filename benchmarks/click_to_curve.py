@@ -10,6 +10,7 @@ from __future__ import annotations
 
 import argparse
 import statistics
+import time
 
 from selenium import webdriver
 from selenium.webdriver.chrome.service import Service
@@ -52,6 +53,7 @@ def main() -> None:
     WebDriverWait(driver, 20).until(lambda d: d.find_element(*ready))
     times = []
     for click in range(options.clicks + 3):
+        time.sleep(1.0)  # a person looks before clicking again; what follows a run has ended by then
         milliseconds = driver.execute_async_script(MEASURE)
         if click >= 3:  # the first ones warm both workers up
             times.append(milliseconds)

@@ -66,6 +66,15 @@ class Sorted:
     equations: list[FlatEquation]
     notes: list[str]
 
+    @property
+    def solved(self) -> list[Variable]:
+        """The unknowns in the order of the vector of values."""
+        return [v for block in self.blocks for v in block.unknowns]
+
+    @property
+    def parameters(self) -> list[Variable]:
+        return _numeric_parameters(self.flat)
+
 
 def sort_model(flat: FlatModel) -> Sorted:
     """Find states and solving order of a flat model.
@@ -284,12 +293,12 @@ def _jacobian(graph: Graph, dx: Any, derivatives: Any) -> Any:
     return ca.Function("jacobian", inputs, [ca.jacobian(derivatives(*inputs), inputs[1])])
 
 
-def parameter_values(system_or_flat: System | FlatModel, settings: dict[str, float]) -> dict[int, Any]:
+def parameter_values(system_or_flat: System | Sorted | FlatModel, settings: dict[str, float]) -> dict[int, Any]:
     """The value of every parameter and constant by ``id(variable)``, bindings worked out in order.
 
     Raises :class:`StructureFault` for a parameter without a value or a cycle.
     """
-    flat = system_or_flat.flat if isinstance(system_or_flat, System) else system_or_flat
+    flat = system_or_flat if isinstance(system_or_flat, FlatModel) else system_or_flat.flat
     values: dict[int, Any] = {}
     working: list[Variable] = []
 
@@ -338,7 +347,7 @@ def start_value(variable: Variable, values: dict[int, Any]) -> float:
         raise StructureFault(f"the start value of '{variable.name}' cannot be worked out.", variable.where) from None
 
 
-def parameter_vector(system: System, values: dict[int, Any]) -> Array:
+def parameter_vector(system: System | Sorted, values: dict[int, Any]) -> Array:
     """The vector ``p`` of the functions."""
     return np.array([float(values[id(v)]) if id(v) in values else start_value(v, values) for v in system.parameters], dtype=float)
 

@@ -12,8 +12,7 @@ from movrel.errors import MovrelError, RunCancelled
 from movrel.jobs.announce import announce
 from movrel.simulate.run import Listener
 from movrel.simulate.run import Run as Computation
-from movrel.workspace import projects, results, runs
-from movrel.workspace.layout import first_layout
+from movrel.workspace import projects, results
 from movrel.workspace.tables import Run, now
 
 Array = npt.NDArray[np.float64]
@@ -79,10 +78,6 @@ def compute(number: int) -> None:
         options = computation.options
         recorder = _Recorder(number, options.start, options.stop)
         computation.listener = Listener(recorder.progress, recorder.chunk, recorder.stopped, LOOK_PERIOD, keep=False)
-        Run.update(catalogue=runs.catalogue_of(computation.columns), layout=first_layout(computation.system)).where(
-            Run.id == number
-        ).execute()
-        # Said only now, when the variables are known and curves can be asked for.
         announce("run", run=number, project=order.project_id, model=order.model, state="running", progress=0.0)
         computation.go()
         _finish(order, "done", "", computation, recorder)

@@ -12,7 +12,7 @@ import numpy as np
 import numpy.typing as npt
 
 from movrel.equations.graph import NoStart
-from movrel.equations.system import System, broken_limit, parameter_values, parameter_vector, start_value
+from movrel.equations.system import Sorted, System, broken_limit, parameter_values, parameter_vector, start_value
 from movrel.errors import RunCancelled, RunFault, StructureFault
 from movrel.model import expression as x
 from movrel.simulate.buffered import Buffered
@@ -561,7 +561,7 @@ class Run:
                 )  # fmt: skip
 
 
-def result_columns(system: System, parameters: dict[int, Any], p: Array) -> list[Column]:
+def result_columns(system: System | Sorted, parameters: dict[int, Any], p: Array) -> list[Column]:
     """How every variable of the flat model is found in the result table."""
     position = {id(v): i for i, v in enumerate([*system.states, *system.solved])}
     inputs = dict(zip(map(id, system.parameters), p, strict=True))

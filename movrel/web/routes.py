@@ -123,14 +123,14 @@ def list_runs(path: s.ModelPath) -> Response:
     return answer(s.RunList, {"runs": [views.run_view(r) for r in runs.runs(path.project, path.model)]})
 
 
-@api.post("/projects/<int:project>/models/<model>/runs", operation_id="orderRun", responses={200: s.RunView})
+@api.post("/projects/<int:project>/models/<model>/runs", operation_id="orderRun", responses={200: s.RunDetail})
 def order(path: s.ModelPath, body: s.RunOrder) -> Response:
     projects.project(path.project)
     ordered = runs.order(path.project, path.model, body.model_dump(exclude_none=True))
     job = order_run(current_app.config["MOVREL_DATABASE"], ordered.id)
     Run.update(job=job).where(Run.id == ordered.id).execute()
     announce("run", run=ordered.id, project=path.project, model=path.model, state="queued")
-    return answer(s.RunView, views.run_view(ordered))
+    return answer(s.RunDetail, views.run_detail(ordered))
 
 
 @api.get("/runs/<int:run>", operation_id="run", responses={200: s.RunDetail})

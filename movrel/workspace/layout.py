@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from movrel.equations.system import System
+from movrel.equations.system import Sorted
 
 #: Strips of a first layout, and curves on one.
 STRIPS, CURVES = 2, 3
 
 
-def first_layout(system: System) -> list[list[str]]:
+def first_layout(system: Sorted) -> list[list[str]]:
     """Strips of variable names: the states, then what else their components show, grouped by unit.
 
     A component whose state comes first in the model comes first here.

@@ -7,12 +7,13 @@ from typing import Any
 
 from peewee import fn
 
-from movrel.equations.system import parameter_values
+from movrel.equations.system import parameter_values, parameter_vector
 from movrel.errors import MovrelError
 from movrel.simulate.options import run_options
-from movrel.simulate.trajectory import Column
+from movrel.simulate.run import result_columns
 from movrel.workspace import projects, results
 from movrel.workspace.faults import NotFound
+from movrel.workspace.layout import first_layout
 from movrel.workspace.ledger import readable, shown_value
 from movrel.workspace.tables import Run, database, now
 
@@ -36,9 +37,11 @@ def order(project_number: int, model: str, options: dict[str, Any]) -> Run:
     loaded = projects.loaded_model(taken, model)
     given = {k: v for k, v in options.items() if k in OPTIONS and v is not None}
     run_options(loaded.flat.experiment, **given)
-    _ = loaded.ordered  # raises when equations and unknowns do not match
+    ordered = loaded.ordered  # raises when equations and unknowns do not match
     values = parameter_values(loaded.flat, {})
     parameters = {v.name: values[id(v)] for v in loaded.flat.parameters() if v.variability == "parameter" and not v.final}
+    columns = result_columns(ordered, values, parameter_vector(ordered, values))
+    catalogue = [asdict(c) for c in columns if c.type != "parameter"]
     with database.atomic():
         # One order after the other, so that numbers are not given twice.
         database.execute_sql("SELECT pg_advisory_xact_lock(%s, %s)", (727275, project_number))
@@ -47,9 +50,16 @@ def order(project_number: int, model: str, options: dict[str, Any]) -> Run:
         highest = Run.select(fn.MAX(Run.number)).where((Run.project == project_number) & (Run.model == model)).scalar() or 0
         name = name_by_difference(first, parameters, given, loaded.flat) if first else "base"
         return Run.create(
-            project=project_number, model=model, number=highest + 1, name=name,
-            revisions=taken.revisions, options=given, parameters=parameters,
-        )  # fmt: skip
+            project=project_number,
+            model=model,
+            number=highest + 1,
+            name=name,
+            revisions=taken.revisions,
+            options=given,
+            parameters=parameters,
+            catalogue=catalogue,
+            layout=first_layout(ordered),
+        )
 
 
 def name_by_difference(base: Run, parameters: dict[str, Any], options: dict[str, Any], flat: Any) -> str:
@@ -100,11 +110,6 @@ def last_runs(project_number: int) -> dict[str, Run]:
     """The newest run of each model."""
     newest = Run.select(fn.MAX(Run.id)).where((Run.project == project_number) & Run.deleted.is_null()).group_by(Run.model)
     return {found.model: found for found in Run.select(*LISTED).where(Run.id.in_(newest))}
-
-
-def catalogue_of(columns: list[Column]) -> list[dict[str, Any]]:
-    """The variables of a run as plain data for the database."""
-    return [asdict(c) for c in columns if c.type != "parameter"]
 
 
 def _entry(found: Run, name: str) -> dict[str, Any]:

@@ -3,7 +3,7 @@ import { HelpCircle, Play, Redo2, Square, Undo2 } from "lucide-react";
 import { useCallback, useEffect, useState } from "react";
 import { Link } from "react-router";
 
-import { ask, asRefusal, client, type ModelView, type RunView } from "../api/client";
+import { ask, asRefusal, client, type ModelView, type RunDetail, type RunView } from "../api/client";
 import { keys } from "../api/queries";
 import { ThemeButton } from "../brand/theme-button";
 import { Wordmark } from "../brand/wordmark";
@@ -23,6 +23,8 @@ export function TopBar({ view, runs, onFault }: { view: ModelView; runs: RunView
     mutationFn: () => ask(client.POST("/api/projects/{project}/models/{model}/runs", { params: { path }, body: {} })),
     onMutate: () => onFault(null),
     onSuccess: (ordered) => {
+      // Its variables are known already: when it is done, its curves can be asked for at once.
+      cache.setQueryData<RunDetail>(keys.run(ordered.id), (known) => known ?? ordered);
       cache.setQueryData<{ runs: RunView[] }>(keys.runs(view.project, view.model), (list) => ({
         runs: [ordered, ...(list?.runs ?? []).filter((r) => r.id !== ordered.id)],
       }));
