@@ -113,6 +113,8 @@ def resolve(node: s.Ref, scope: Scope) -> Any:
     first = parts[0]
     if not node.absolute and first.name in scope.names:
         value = scope.names[first.name]
+        if _is_unset(value):
+            raise TypeFault(f"'{first.name}' is used before it is assigned.", scope.place(node))
         return _descend(_subscript(value, first, scope), parts[1:], scope, node)
     instance = scope.instance
     if not node.absolute and instance is not None and first.name in instance.declared:
@@ -123,6 +125,12 @@ def resolve(node: s.Ref, scope: Scope) -> Any:
     if found is not _NOTHING:
         return found
     raise LookupFault(f"no variable '{first.name}' is known here.", scope.place(node), _suggestion(first.name, scope))
+
+
+def _is_unset(value: Any) -> bool:
+    from movrel.model.algorithm import UNSET
+
+    return value is UNSET
 
 
 _NOTHING = object()
@@ -413,15 +421,16 @@ def _if_expression(node: s.IfExpression, scope: Scope) -> Any:
     if result is None:
         result = evaluate_ast(node.otherwise, scope)
     for c, value in reversed(conditions):
-        result = _choose(c, value, result, where)
+        result = choose(c, value, result, where)
     return result
 
 
-def _choose(condition: Expr, then: Any, otherwise: Any, where: Place) -> Any:
+def choose(condition: Expr, then: Any, otherwise: Any, where: Place) -> Any:
+    """``if`` of two values, element by element; refuses other sizes and types."""
     if isinstance(then, list) or isinstance(otherwise, list):
         if shape(then) != shape(otherwise):
             raise TypeFault(f"the branches have sizes {shape(then)} and {shape(otherwise)}.", where)
-        return [_choose(condition, p, q, where) for p, q in zip(then, otherwise, strict=True)]
+        return [choose(condition, p, q, where) for p, q in zip(then, otherwise, strict=True)]
     a, b = as_scalar(then, where), as_scalar(otherwise, where)
     if kind_of(a) != kind_of(b):
         raise TypeFault(f"the branches '{x.show(a)}' and '{x.show(b)}' are of different types.", where)

@@ -34,12 +34,14 @@ BINARY_FUNCTIONS: dict[str, Callable[[float, float], float]] = {
 class Expr:
     """An operator with its operands, or a leaf with its value."""
 
-    __slots__ = ("args", "op", "value")
+    __slots__ = ("args", "op", "size", "value")
 
     def __init__(self, op: str, args: tuple[Expr, ...] = (), value: Any = None) -> None:
         self.op = op
         self.args = args
         self.value = value
+        #: Number of operators and leaves, written out in full.
+        self.size: int = 1 + sum(a.size for a in args) if args else 1
 
     def __repr__(self) -> str:
         return show(self)

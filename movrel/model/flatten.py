@@ -14,6 +14,7 @@ from movrel.model.connections import ConnectionSets
 from movrel.model.evaluate import Scope, as_boolean, as_scalar, evaluate_ast, flatten, loop_scopes, shape
 from movrel.model.expression import Expr
 from movrel.model.flat import TIME_VARIABLE, Assertion, FlatEquation, FlatModel, Variable
+from movrel.model.functions import call_outputs
 from movrel.model.instance import Instance, Model
 
 #: Kinds of class that can be run.
@@ -153,10 +154,26 @@ class _Flattening:
 
     def _plain(self, node: s.Equation, scope: Scope, into: list[FlatEquation]) -> None:
         where = scope.place(node)
+        if isinstance(node.left, s.Tuple) and len(node.left.items) > 1:
+            self._several_outputs(node, node.left, scope, into)
+            return
         left, right = evaluate_ast(node.left, scope), evaluate_ast(node.right, scope)
         for a, b in self._pairs(left, right, where):
             path = scope.instance.path if scope.instance else ""
             into.append(FlatEquation(a, b, where, path))
+
+    def _several_outputs(self, node: s.Equation, targets: s.Tuple, scope: Scope, into: list[FlatEquation]) -> None:
+        where = scope.place(node)
+        if not isinstance(node.right, s.Call):
+            raise TypeFault("several outputs can only come from a function call.", where)
+        outputs = call_outputs(node.right, scope)
+        if len(targets.items) > len(outputs):
+            raise TypeFault(f"'{node.right.name}' has {len(outputs)} outputs; {len(targets.items)} are asked for.", where)
+        path = scope.instance.path if scope.instance else ""
+        for target, value in zip(targets.items, outputs, strict=False):
+            if target is not None:
+                for a, b in self._pairs(evaluate_ast(target, scope), value, where):
+                    into.append(FlatEquation(a, b, where, path))
 
     def _pairs(self, left: Any, right: Any, where: Any) -> Iterator[tuple[Expr, Expr]]:
         if isinstance(left, list) or isinstance(right, list):

@@ -8,6 +8,7 @@ from typing import Any
 from movrel.errors import LookupFault, TypeFault, Unsupported
 from movrel.language import syntax as s
 from movrel.model import expression as x
+from movrel.model.algorithm import call
 from movrel.model.evaluate import (
     Scope,
     as_scalar,
@@ -58,7 +59,19 @@ def call_function(node: s.Call, scope: Scope) -> Any:
         raise Unsupported(f"the record constructor '{name}' cannot be computed yet.", where)
     if found.node.kind != "function":
         raise TypeFault(f"'{name}' is a {found.node.kind}, not a function.", where)
-    raise Unsupported(f"the function '{found.qualified}' has an algorithm, which cannot be computed yet.", where)
+    outputs = call(found, node, scope)
+    if not outputs:
+        raise TypeFault(f"the function '{found.qualified}' has no output.", where)
+    return outputs[0]
+
+
+def call_outputs(node: s.Call, scope: Scope) -> list[Any]:
+    """All outputs of a function call, for ``(a, b) = f(x)``."""
+    model = scope.instance.model if scope.instance else None
+    found = model.tree.lookup(node.name, scope.definition) if model and node.name not in _BUILTIN else None
+    if found is None or found.node.kind != "function":
+        return [call_function(node, scope)]
+    return call(found, node, scope)
 
 
 def _reduce(node: s.Call, scope: Scope) -> Any:

@@ -57,6 +57,8 @@ class Model:
         self.count = 0
         self.packages: dict[int, Instance] = {}
         self.resolving: list[Variable] = []
+        #: Limits of the function call that is being inlined, if one is.
+        self.function_budget: Any = None
 
     def package(self, definition: Definition) -> Instance:
         """The constants of a package or of an enclosing class."""
