@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import argparse
 import ctypes
+import fcntl
 import os
 import signal
 import socket
@@ -18,6 +19,7 @@ import urllib.error
 import urllib.request
 from dataclasses import dataclass
 from pathlib import Path
+from typing import IO
 
 from movrel.errors import MovrelError
 from movrel.workspace.cluster import Cluster
@@ -69,7 +71,9 @@ class Service:
     """The processes of one workspace."""
 
     def __init__(self, data: Path, port: int, workers: int, web: list[str] | None = None) -> None:
+        self.data = data
         self.cluster = Cluster(data / "postgres")
+        self.lock: IO[str] | None = None  # held while the data folder is ours
         self.port = port
         self.ended = threading.Event()
         self.environment = dict(os.environ)
@@ -88,6 +92,7 @@ class Service:
     def start(self, example: Path | None) -> None:
         """Start everything. Raises :class:`MovrelError` when something cannot be had."""
         _refuse_taken_port(self.port)
+        self._take_data_folder()
         self.cluster.start()
         self.environment["MOVREL_DATABASE"] = self.cluster.url
         try:
@@ -99,6 +104,18 @@ class Service:
         except BaseException:
             self.stop()
             raise
+
+    def _take_data_folder(self) -> None:
+        self.data.mkdir(parents=True, exist_ok=True)
+        lock = (self.data / "lock").open("w")
+        try:
+            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except OSError:
+            raise MovrelError(
+                f"another Movrel is running on the data in {self.data}.",
+                hint="Stop it first, or choose another folder with --data.",
+            ) from None
+        self.lock = lock
 
     def _wait_for_web(self) -> None:
         address = f"http://{HOST}:{self.port}/api/health"
@@ -137,7 +154,10 @@ class Service:
                 process.wait(max(0.1, deadline - time.monotonic()))
             except subprocess.TimeoutExpired:
                 process.kill()
-        self.cluster.stop()
+        if self.lock is not None:
+            self.cluster.stop()
+            self.lock.close()
+            self.lock = None
 
 
 def _refuse_taken_port(port: int) -> None:
@@ -188,7 +208,8 @@ def main() -> int:
         print(f"Movrel: {fault.sentence()}", file=sys.stderr)
         return 1
     finally:
-        print("Stopping.", flush=True)
+        if service.lock is not None:
+            print("Stopping.", flush=True)
         service.stop()
     return 0
 
