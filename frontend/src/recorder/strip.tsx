@@ -182,7 +182,7 @@ function drawCursor(u: uPlot, cursor: number | null): void {
   if (cursor === null || cursor < (u.scales.x!.min ?? 0) || cursor > (u.scales.x!.max ?? 0)) return;
   const x = u.valToPos(cursor, "x", true);
   u.ctx.save();
-  u.ctx.strokeStyle = themeColour("--color-primary");
+  u.ctx.strokeStyle = themeColour("--color-base-content");
   u.ctx.lineWidth = 1.25 * devicePixelRatio;
   u.ctx.beginPath();
   u.ctx.moveTo(x, u.bbox.top);
