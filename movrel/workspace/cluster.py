@@ -11,6 +11,7 @@ import subprocess
 import tempfile
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 from movrel.errors import MovrelError
 
@@ -26,6 +27,11 @@ def _binaries() -> Path:
     if on_path:
         return Path(on_path).resolve().parent
     raise MovrelError("no PostgreSQL server is installed.", hint="Install Debian's package 'postgresql'.")
+
+
+def _as_server_user() -> dict[str, Any]:
+    """PostgreSQL refuses to run as root; then its own user runs it."""
+    return {"user": "postgres", "group": "postgres", "extra_groups": []} if os.geteuid() == 0 else {}
 
 
 def free_port() -> int:
@@ -102,9 +108,7 @@ class Cluster:
             self.folder = Path(elsewhere.read_text().strip())
             self.folder.mkdir(parents=True, exist_ok=True)
         elif os.geteuid() == 0:
-            probe = subprocess.run(
-                ["runuser", "-u", "postgres", "--", "test", "-x", str(self.folder)], capture_output=True, check=False
-            )
+            probe = subprocess.run(["test", "-x", str(self.folder)], cwd="/", check=False, **_as_server_user())
             if probe.returncode:
                 base = Path("/var/tmp")
                 place = Path(tempfile.mkdtemp(prefix="movrel-data-", dir=base))
@@ -148,11 +152,11 @@ class Cluster:
 
     def _run(self, program: str, *arguments: str) -> subprocess.CompletedProcess[str]:
         command = [str(_binaries() / program), *arguments]
-        if os.geteuid() == 0:
-            command = ["runuser", "-u", "postgres", "--", *command]
         # The server inherits no pipe of ours, or waiting for its output would never end.
         with tempfile.TemporaryFile("w+") as out:
-            done = subprocess.run(command, stdout=out, stderr=out, stdin=subprocess.DEVNULL, cwd="/", check=False, text=True)
+            done = subprocess.run(
+                command, stdout=out, stderr=out, stdin=subprocess.DEVNULL, cwd="/", check=False, text=True, **_as_server_user()
+            )  # fmt: skip
             out.seek(0)
             text = out.read()
         return subprocess.CompletedProcess(command, done.returncode, text, text)
