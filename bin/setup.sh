@@ -48,6 +48,8 @@ python_environment() {
 
 # Node from the machine when it is recent enough, else from PyPI's wheel.
 node_tools() {
+  [ -n "${node_is_ready:-}" ] && return
+  node_is_ready=yes
   if command -v node >/dev/null && command -v npm >/dev/null &&
     node -e 'const [a, b] = process.versions.node.split(".").map(Number); process.exit(a > 20 || (a === 20 && b >= 19) ? 0 : 1)'; then
     npm() { command npm "$@"; }
