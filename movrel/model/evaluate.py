@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from itertools import product as combinations
 from typing import Any
 
 from movrel.errors import LookupFault, Place, TypeFault, Unsupported
@@ -544,10 +543,6 @@ def _call(node: s.Call, scope: Scope) -> Any:
     from movrel.model.functions import call_function
 
     return call_function(node, scope)
-
-
-def all_indices(sizes: list[int]) -> list[tuple[int, ...]]:
-    return list(combinations(*(range(n) for n in sizes)))
 
 
 _HANDLERS: dict[type, Callable[[Any, Scope], Any]] = {

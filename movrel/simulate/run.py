@@ -12,7 +12,7 @@ import numpy as np
 import numpy.typing as npt
 
 from movrel.equations.graph import NoStart
-from movrel.equations.system import Sorted, System, broken_limit, parameter_values, parameter_vector, start_value
+from movrel.equations.system import System, broken_limit, parameter_values, parameter_vector, start_value
 from movrel.errors import RunCancelled, RunFault, StructureFault
 from movrel.model import expression as x
 from movrel.simulate.buffered import Buffered
@@ -20,7 +20,8 @@ from movrel.simulate.columns import Columns
 from movrel.simulate.dense import interpolate
 from movrel.simulate.integrator import CvodeIntegrator, StepFailure, Steps
 from movrel.simulate.options import RunOptions
-from movrel.simulate.trajectory import Column, Event, Statistics, Trajectory
+from movrel.simulate.result_columns import result_columns
+from movrel.simulate.trajectory import Event, Statistics, Trajectory
 
 Array = npt.NDArray[np.float64]
 
@@ -559,33 +560,3 @@ class Run:
                     f"'{v.name}' is not a finite number {when}: it follows from '{x.show(e.left)} = {x.show(e.right)}'"
                     + (f" with {shown}." if shown else "."), e.where, "Guard the division, root or logarithm in it.",
                 )  # fmt: skip
-
-
-def result_columns(system: System | Sorted, parameters: dict[int, Any], p: Array) -> list[Column]:
-    """How every variable of the flat model is found in the result table."""
-    position = {id(v): i for i, v in enumerate([*system.states, *system.solved])}
-    inputs = dict(zip(map(id, system.parameters), p, strict=True))
-    columns = []
-    for v in system.flat.variables:
-
-        def column(index: int | None, sign: int = 1, constant: float = 0.0, kind: str | None = None, v: Any = v) -> Column:
-            return Column(v.name, v.unit, v.display_unit, v.description, index, sign, constant, kind or v.type)
-
-        key = id(v)
-        if v.variability in ("parameter", "constant"):
-            value = parameters[key]
-            if not isinstance(value, str):
-                columns.append(column(None, constant=float(value), kind="parameter"))
-        elif key in position:
-            columns.append(column(position[key]))
-        elif key in system.reduced.aliases:
-            alias = system.reduced.aliases[key]
-            if id(alias.of) in system.reduced.fixed:
-                columns.append(column(None, constant=alias.sign * system.reduced.fixed[id(alias.of)]))
-            else:
-                columns.append(column(position[id(alias.of)], alias.sign))
-        elif key in system.reduced.fixed:
-            columns.append(column(None, constant=system.reduced.fixed[key]))
-        elif key in inputs:
-            columns.append(column(None, constant=float(inputs[key])))
-    return columns

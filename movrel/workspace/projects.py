@@ -14,7 +14,7 @@ from movrel.model.classes import ClassTree, Definition, parse_cached
 from movrel.model.flatten import RUNNABLE
 from movrel.session import LoadedModel
 from movrel.workspace.faults import NotFound, StaleRevision
-from movrel.workspace.tables import ModelFile, Project, Revision, database, now
+from movrel.workspace.tables import ModelFile, Project, Revision, database
 
 #: Largest text that a file of a project may have, in bytes.
 FILE_LIMIT = 5_000_000
@@ -256,8 +256,3 @@ def file_of(taken: Snapshot, definition: Definition) -> tuple[ModelFile, int, So
     path = definition.source.file
     file = ModelFile.get((ModelFile.project == taken.project) & (ModelFile.path == path) & ModelFile.deleted.is_null())
     return file, taken.revisions[path], definition.source
-
-
-def delete_file(file_number: int) -> None:
-    """Mark a file as deleted; its revisions stay."""
-    ModelFile.update(deleted=now()).where(ModelFile.id == file_number).execute()

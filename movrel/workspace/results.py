@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import functools
-from typing import Any
 
 import numpy as np
 import numpy.typing as npt
@@ -62,14 +61,14 @@ def column(run: int, number: int, points: int, finished: bool) -> Array:
 
 
 def thin(time: Array, values: Array, width: int, low: float | None, high: float | None) -> tuple[Array, Array]:
-    """At most ``4 * width + 2`` points of a curve between two times, with the extremes of every pixel.
+    """At most ``2 * width + 2`` points of a curve between two times: the extremes of every pixel.
 
     The times given are both included, with one point beyond each.
     """
     first = 0 if low is None else max(int(np.searchsorted(time, low, "left")) - 1, 0)
     last = len(time) if high is None else min(int(np.searchsorted(time, high, "right")) + 1, len(time))
     time, values = time[first:last], values[first:last]
-    wanted = max(4 * width, 100)
+    wanted = max(2 * width, 100)
     if len(time) <= wanted:
         return time, values
     # By position, not by time: at an event two points have the same time, and both must stay.
@@ -88,7 +87,3 @@ def value_at(time: Array, values: Array, instant: float) -> float | None:
     t0, t1 = time[after - 1], time[after]
     share = (instant - t0) / (t1 - t0)
     return float(values[after - 1] + share * (values[after] - values[after - 1]))
-
-
-def as_json(values: Array) -> list[Any]:
-    return values.tolist()

@@ -10,7 +10,7 @@ from peewee import fn
 from movrel.equations.system import parameter_values, parameter_vector
 from movrel.errors import MovrelError
 from movrel.simulate.options import run_options
-from movrel.simulate.run import result_columns
+from movrel.simulate.result_columns import result_columns
 from movrel.workspace import projects, results
 from movrel.workspace.faults import NotFound
 from movrel.workspace.layout import first_layout
@@ -134,7 +134,7 @@ def series(number: int, names: list[str], width: int, low: float | None, high: f
             whole = results.column(number, entry["column"], found.points, finished)[: len(time)]
             t, values = results.thin(time[: len(whole)], whole, width, low, high)
             values = values * entry["sign"]
-        curves.append({"name": name, "unit": entry["unit"], "time": results.as_json(t), "values": results.as_json(values)})
+        curves.append({"name": name, "unit": entry["unit"], "time": t.tolist(), "values": values.tolist()})
     return curves
 
 

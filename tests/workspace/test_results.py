@@ -35,7 +35,7 @@ def test_thinning_keeps_ends_and_extremes(count: int, width: int, seed: int) -> 
     t, v = results.thin(time, values, width, None, None)
     assert (t[0], t[-1]) == (time[0], time[-1])
     assert v.min() == values.min() and v.max() == values.max()
-    assert len(t) <= max(4 * width, 100) + 2
+    assert len(t) <= max(2 * width, 100) + 2
 
 
 def test_a_time_range_keeps_one_point_beyond_each_end() -> None:
