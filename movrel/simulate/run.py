@@ -73,6 +73,7 @@ class Run:
         self._warned: set[int] = set()
         self._unsent = 0
         self._stored_until = -math.inf
+        self._kept_until = options.start
         self._pending: list[tuple[Array, Array, Array]] = []
         self._pending_count = 0
         self._position = 1
@@ -135,8 +136,9 @@ class Run:
 
     def summary(self) -> Trajectory:
         """Everything but the rows."""
-        final = self._stored_until if math.isfinite(self._stored_until) else self.options.start
-        return Trajectory(np.zeros(0), np.zeros((0, 0)), self.columns, self.events, self.statistics, self.messages, final)
+        return Trajectory(
+            np.zeros(0), np.zeros((0, 0)), self.columns, self.events, self.statistics, self.messages, self._kept_until
+        )
 
     def partial(self, complete: bool = False) -> Trajectory:
         """What has been stored so far."""
@@ -510,6 +512,7 @@ class Run:
         if len(times):
             self._times.append(times)
             self._tables.append(table)
+            self._kept_until = float(times[-1])
             self._unsent += 1
             if self._unsent >= 64 or len(times) >= 500:
                 self._flush()
