@@ -63,12 +63,14 @@ class CvodeIntegrator:
         options: RunOptions,
         nominal: Array,
         look: Callable[[float], None],
+        overlooked: Callable[[float, Array], list[tuple[int, int]]],
     ) -> None:
         self.evaluations = 0
         self.jacobian_evaluations = 0
         self.steps = 0
         self._derivatives = derivatives
         self._look = look
+        self._overlooked = overlooked
         n = self._n = len(nominal)
 
         def right_side(t: float, y: Array, yp: Array) -> None:
@@ -143,6 +145,9 @@ class CvodeIntegrator:
             if reached > steps.times[-1]:
                 steps.add(reached, step.y, self._derivatives(reached, step.y)[: self._n].copy())
                 new += 1
+                if not fired and new == 1 and len(steps.times) == 2:
+                    # A root function that is exactly zero at a restart is not watched during the first step.
+                    fired = self._overlooked(reached, step.y)
             if fired or reached >= until:
                 if new:
                     block(steps, new)
