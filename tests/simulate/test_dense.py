@@ -1,0 +1,36 @@
+"""Interpolation between the solver's steps."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from movrel.simulate.dense import interpolate
+
+
+@settings(max_examples=100, deadline=None)
+@given(st.integers(0, 2**31), st.integers(3, 30))
+def test_polynomials_of_degree_five_are_met_exactly(seed: int, count: int) -> None:
+    rng = np.random.default_rng(seed)
+    times = np.cumsum(rng.uniform(0.5, 2, count))
+    polynomial = np.polynomial.Polynomial(rng.normal(size=6), domain=[times[0], times[-1]], window=[-1, 1])
+    at = np.sort(rng.uniform(times[0], times[-1], 50))
+    found = interpolate(times, polynomial(times)[:, None], polynomial.deriv()(times)[:, None], at)[:, 0]
+    assert found == pytest.approx(polynomial(at), rel=1e-7, abs=1e-7)
+
+
+def test_steps_of_very_different_length_lose_no_digits() -> None:
+    times = np.array([0, 1e-9, 2e-9, 1e-4, 1.0, 1.0 + 1e-8, 3.0])
+    at = np.linspace(0, 3, 1001)
+    found = interpolate(times, (2 * times + 1)[:, None], np.full((len(times), 1), 2.0), at)[:, 0]
+    assert found == pytest.approx(2 * at + 1, abs=1e-12)
+
+
+def test_two_steps_and_several_columns() -> None:
+    times = np.array([0.0, 1.0])
+    values = np.array([[0.0, 1.0], [1.0, 0.0]])
+    rates = np.array([[0.0, 0.0], [3.0, 0.0]])
+    found = interpolate(times, values, rates, np.array([0.0, 0.5, 1.0]))
+    assert found[:, 0] == pytest.approx([0, 0.125, 1]) and found[:, 1] == pytest.approx([1, 0.5, 0])

@@ -1,0 +1,47 @@
+"""Projects, snapshots and the names that runs give themselves."""
+
+from __future__ import annotations
+
+from movrel.workspace import projects, runs
+from movrel.workspace.edits import set_parameter
+from movrel.workspace.tables import Project
+from tests.conftest import EXAMPLES
+
+MODEL = "VarrowQuay.Sump"
+
+
+def test_an_example_is_loaded_once(project: int) -> None:
+    assert projects.load_example(EXAMPLES / "VarrowQuay") is None
+    assert Project.get_by_id(project).example == "VarrowQuay"
+
+
+def test_snapshots_of_equal_texts_share_what_was_compiled(project: int) -> None:
+    first, second = projects.snapshot(project), projects.snapshot(project)
+    assert first == second and projects.loaded_model(first, MODEL) is projects.loaded_model(second, MODEL)
+    revision = first.revisions["VarrowQuay/Sump.mo"]
+    set_parameter(project, MODEL, revision, "basin.area", "15")
+    third = projects.snapshot(project)
+    assert third != first and projects.loaded_model(third, MODEL) is not projects.loaded_model(first, MODEL)
+    old = projects.snapshot(project, first.revisions)
+    assert old == first, "old revisions can be computed again at any time"
+
+
+def test_runs_name_themselves_by_what_differs_from_the_first(project: int) -> None:
+    def change(name: str, text: str) -> None:
+        revision = projects.snapshot(project).revisions["VarrowQuay/Sump.mo"]
+        set_parameter(project, MODEL, revision, name, text)
+
+    names = [runs.order(project, MODEL, {}).name, runs.order(project, MODEL, {}).name]
+    change("outlet.diameter", "20 cm")
+    names.append(runs.order(project, MODEL, {}).name)
+    change("gusts.height", "60 l/s")
+    names.append(runs.order(project, MODEL, {"stop": 600.0}).name)
+    change("outlet.diameter", "15 cm")
+    change("gusts.height", "40")
+    names.append(runs.order(project, MODEL, {}).name)
+    assert names == [
+        "base", "base", "outlet.diameter 20 cm", "gusts.height 60 l/s · outlet.diameter 20 cm · stop 600", "base",
+    ]  # fmt: skip
+    found = runs.runs(project, MODEL)
+    assert [r.number for r in found] == [5, 4, 3, 2, 1]
+    assert runs.last_runs(project)[MODEL].id == found[0].id
