@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -48,7 +50,7 @@ def test_loops_are_no_larger_than_they_must_be() -> None:
 
 def test_long_chains_of_aliases_collapse_with_their_signs() -> None:
     names = [f"v{i}" for i in range(50)]
-    chain = " ".join(f"{b} = {'-' if i % 2 else ''}{a};" for i, (a, b) in enumerate(zip(names, names[1:], strict=False)))
+    chain = " ".join(f"{b} = {'-' if i % 2 else ''}{a};" for i, (a, b) in enumerate(pairwise(names)))
     r = ordered(f"Real {', '.join(names)}; equation v0 = time + 1; {chain}").simulate(stop=1)
     sign = 1
     for i, name in enumerate(names[1:]):
