@@ -36,11 +36,17 @@ def time_derivative(e: Expr, rate: Callable[[Variable], Expr], where: Place | No
     Piecewise functions are differentiated branch by branch. Raises :class:`Unsupported` for an
     operator that has no derivative.
     """
+    done: dict[int, Expr] = {}
+    for node in x.post_order(e):
+        done[id(node)] = _one_derivative(node, lambda u: done[id(u)], rate, where)
+    return done[id(e)]
 
-    def d(u: Expr) -> Expr:
-        return time_derivative(u, rate, where)
 
+def _one_derivative(e: Expr, d: Callable[[Expr], Expr], rate: Callable[[Variable], Expr], where: Place | None) -> Expr:
+    """The derivative of one node, those of its operands being known."""
     op, a = e.op, e.args
+    if op in x.RELATIONS or op in ("and", "or", "not", "initial", "terminal", "sample", "fires"):
+        return x.ZERO
     if op == "const":
         return x.ZERO
     if op == "var":
@@ -93,9 +99,4 @@ def expand_derivatives(e: Expr, rate: Callable[[Variable], Expr], where: Place |
     """Replace every ``der(expression)`` by derivatives of single variables."""
     if not e.args:
         return e
-    if e.op == "der":
-        return time_derivative(e.args[0], rate, where)
-    args = tuple(expand_derivatives(a, rate, where) for a in e.args)
-    if all(new is old for new, old in zip(args, e.args, strict=True)):
-        return e
-    return x.rebuild(e, args)
+    return x.transform(e, lambda node: time_derivative(node.args[0], rate, where) if node.op == "der" else None)

@@ -60,10 +60,11 @@ class EventMemory:
         self.symbols = ca.SX.sym("m", size)
         self.elements = ca.vertsplit(self.symbols) if size else []
         self.slots: list[Slot] = []
-        self._number: dict[str, int] = {}
+        self._number: dict[tuple[str, bool, int], int] = {}
+        self._fingerprint = x.Fingerprints()
 
     def symbol(self, kind: str, expression: Expr, inclusive: bool, text: str) -> Any:
-        key = f"{kind}{inclusive}{x.show(expression)}"
+        key = (kind, inclusive, self._fingerprint(expression))
         number = self._number.get(key)
         if number is None:
             number = self._number[key] = len(self.slots)

@@ -18,13 +18,26 @@ def linear_parts(e: Expr, unknowns: set[int]) -> tuple[dict[int, Expr], Expr] | 
     The coefficients are free of the unknowns. A condition of ``if`` counts as known unless it stands
     in ``noEvent``: between events its value is held.
     """
-    if e.op == "var" and id(e.value) in unknowns:
-        return {id(e.value): x.ONE}, x.ZERO
-    if not e.args or not contains(e, unknowns):
-        return {}, e
+    free: dict[int, bool] = {}
+    parts: dict[int, Parts | None] = {}
+    for node in x.post_order(e):
+        is_unknown = node.op == "var" and id(node.value) in unknowns
+        free[id(node)] = not is_unknown and all(free[id(a)] for a in node.args)
+        if free[id(node)]:
+            parts[id(node)] = ({}, node)
+        else:
+            parts[id(node)] = ({id(node.value): x.ONE}, x.ZERO) if is_unknown else _one_node(node, free, parts, unknowns)
+    return parts[id(e)]
+
+
+Parts = tuple[dict[int, Expr], Expr]
+
+
+def _one_node(e: Expr, free: dict[int, bool], parts: dict[int, Parts | None], unknowns: set[int]) -> Parts | None:
+    """The linear parts of a node that holds an unknown, those of its operands being known."""
     op, a = e.op, e.args
     if op in ("+", "-"):
-        left, right = linear_parts(a[0], unknowns), linear_parts(a[1], unknowns)
+        left, right = parts[id(a[0])], parts[id(a[1])]
         if left is None or right is None:
             return None
         combine = x.add if op == "+" else x.subtract
@@ -33,30 +46,30 @@ def linear_parts(e: Expr, unknowns: set[int]) -> tuple[dict[int, Expr], Expr] | 
             coefficients[key] = combine(coefficients.get(key, x.ZERO), value)
         return coefficients, combine(left[1], right[1])
     if op == "neg":
-        inner = linear_parts(a[0], unknowns)
+        inner = parts[id(a[0])]
         return None if inner is None else ({k: x.negate(v) for k, v in inner[0].items()}, x.negate(inner[1]))
     if op == "*":
         for factor, other in ((a[0], a[1]), (a[1], a[0])):
-            if not contains(factor, unknowns):
-                inner = linear_parts(other, unknowns)
+            if free[id(factor)]:
+                inner = parts[id(other)]
                 if inner is None:
                     return None
                 return {k: x.multiply(factor, v) for k, v in inner[0].items()}, x.multiply(factor, inner[1])
         return None
-    if op == "/" and not contains(a[1], unknowns):
-        inner = linear_parts(a[0], unknowns)
+    if op == "/" and free[id(a[1])]:
+        inner = parts[id(a[0])]
         if inner is None:
             return None
         return {k: x.divide(v, a[1]) for k, v in inner[0].items()}, x.divide(inner[1], a[1])
     if op == "if" and _held(a[0], unknowns):
-        then, otherwise = linear_parts(a[1], unknowns), linear_parts(a[2], unknowns)
+        then, otherwise = parts[id(a[1])], parts[id(a[2])]
         if then is None or otherwise is None:
             return None
         keys = dict.fromkeys([*then[0], *otherwise[0]])
         coefficients = {k: x.conditional(a[0], then[0].get(k, x.ZERO), otherwise[0].get(k, x.ZERO)) for k in keys}
         return coefficients, x.conditional(a[0], then[1], otherwise[1])
     if op == "smooth":
-        return linear_parts(a[0], unknowns)
+        return parts[id(a[0])]
     return None
 
 

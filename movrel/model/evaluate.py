@@ -302,10 +302,7 @@ def _product(a: Any, b: Any, where: Place | None) -> Any:
         raise TypeFault(f"a product of sizes {rows} and {columns} is not defined.", where)
 
     def dot(p: list[Any], q: list[Any]) -> Expr:
-        total: Expr = x.ZERO
-        for u, v in zip(p, q, strict=True):
-            total = x.add(total, x.multiply(u, v))
-        return total
+        return x.total([x.multiply(u, v) for u, v in zip(p, q, strict=True)])
 
     if len(rows) == 1 and len(columns) == 1:
         return dot(a, b)

@@ -16,6 +16,10 @@ from typing import TYPE_CHECKING, Any
 if TYPE_CHECKING:
     from movrel.model.flat import Variable
 
+#: Operators that are written out; larger expressions are only named.
+SHOW_LIMIT = 5_000
+#: Operators whose value is not that of their operands.
+NEVER_FOLDED = {"der", "var", "const", "initial", "terminal", "sample", "fires", "delay"}
 RELATIONS = {"<", "<=", ">", ">=", "==", "<>"}
 UNARY_FUNCTIONS: dict[str, Callable[[float], float]] = {
     "abs": abs, "sign": lambda x: float((x > 0) - (x < 0)), "sqrt": math.sqrt, "exp": math.exp,
@@ -149,7 +153,7 @@ def call(name: str, *args: Expr) -> Expr:
 
 def fold(e: Expr) -> Expr:
     """The constant that an expression of constants is, or the expression itself."""
-    if all(a.op == "const" for a in e.args) and e.op not in ("der", "var", "const", "pre", "initial"):
+    if all(a.op == "const" for a in e.args) and e.op not in NEVER_FOLDED:
         try:
             return const(evaluate(e, {}))
         except (ArithmeticError, ValueError, KeyError, TypeError):
@@ -158,21 +162,80 @@ def fold(e: Expr) -> Expr:
 
 
 def walk(e: Expr) -> Iterator[Expr]:
-    """Every node, parents before children."""
+    """Every distinct node once, parents before children."""
+    if not e.args:
+        yield e
+        return
+    seen = {id(e)}
     stack = [e]
     while stack:
         node = stack.pop()
         yield node
-        stack.extend(node.args)
+        for a in node.args:
+            if id(a) not in seen:
+                seen.add(id(a))
+                stack.append(a)
+
+
+def post_order(e: Expr) -> Iterator[Expr]:
+    """Every distinct node once, children before parents, without recursion."""
+    seen: set[int] = set()
+    stack: list[tuple[Expr, bool]] = [(e, False)]
+    while stack:
+        node, ready = stack.pop()
+        if ready:
+            yield node
+        elif id(node) not in seen:
+            seen.add(id(node))
+            if node.args:
+                stack.append((node, True))
+                stack.extend((a, False) for a in node.args if id(a) not in seen)
+            else:
+                yield node
 
 
 def variables(e: Expr) -> list[Variable]:
-    """The variables that occur, each once, in order of appearance."""
+    """The variables that occur, each once."""
+    if e.op == "var":
+        return [e.value]
     found: dict[int, Variable] = {}
     for node in walk(e):
         if node.op == "var":
             found.setdefault(id(node.value), node.value)
     return list(found.values())
+
+
+def total(terms: list[Expr]) -> Expr:
+    """The sum of many terms, added pairwise so that it is not deep."""
+    if len(terms) < 4:
+        result: Expr = ZERO
+        for term in terms:
+            result = add(result, term)
+        return result
+    middle = len(terms) // 2
+    return add(total(terms[:middle]), total(terms[middle:]))
+
+
+class Fingerprints:
+    """Numbers for expressions: equal ones, whether shared or not, get the same."""
+
+    def __init__(self) -> None:
+        self._by_key: dict[tuple[Any, ...], int] = {}
+        self._by_node: dict[int, tuple[Expr, int]] = {}
+
+    def __call__(self, e: Expr) -> int:
+        for node in post_order(e):
+            if id(node) in self._by_node:
+                continue
+            if node.op == "var":
+                key: tuple[Any, ...] = ("var", id(node.value))
+            elif node.op == "const":
+                key = ("const", type(node.value), node.value)
+            else:
+                key = (node.op, id(node.value) if node.value is not None else 0, *(self._by_node[id(a)][1] for a in node.args))
+            number = self._by_key.setdefault(key, len(self._by_key))
+            self._by_node[id(node)] = (node, number)
+        return self._by_node[id(e)][1]
 
 
 def rebuild(e: Expr, args: tuple[Expr, ...]) -> Expr:
@@ -188,42 +251,66 @@ _BUILDERS: dict[str, Callable[..., Expr]] = {
 }  # fmt: skip
 
 
+def transform(e: Expr, change: Callable[[Expr], Expr | None], done: dict[int, tuple[Expr, Expr]] | None = None) -> Expr:
+    """Rebuild from the leaves up; ``change`` gives the replacement of a rebuilt node, or None.
+
+    Shared nodes are handled once; ``done`` keeps what was rebuilt for further expressions.
+    """
+    memo = {} if done is None else done
+    for node in post_order(e):
+        if id(node) in memo:
+            continue
+        new = node
+        if node.args:
+            args = tuple(memo[id(a)][1] for a in node.args)
+            if any(p is not q for p, q in zip(args, node.args, strict=True)):
+                new = rebuild(node, args)
+        replaced = change(new)
+        memo[id(node)] = (node, new if replaced is None else replaced)
+    return memo[id(e)][1]
+
+
 def substitute(e: Expr, replacement: dict[int, Expr]) -> Expr:
     """Replace variables, given by the identity of the variable object."""
     if e.op == "var":
         return replacement.get(id(e.value), e)
     if not e.args:
         return e
-    args = tuple(substitute(a, replacement) for a in e.args)
-    if all(new is old for new, old in zip(args, e.args, strict=True)):
-        return e
-    return rebuild(e, args)
+    return transform(e, lambda node: replacement.get(id(node.value)) if node.op == "var" else None)
 
 
-def evaluate(e: Expr, values: dict[int, Any]) -> Any:
+def evaluate(e: Expr, values: dict[int, Any], done: dict[int, Any] | None = None) -> Any:
     """The number (or Boolean) of an expression; ``values`` maps ``id(variable)`` to its value.
 
-    Raises KeyError for a variable without a value, ArithmeticError or ValueError as arithmetic does.
+    Only the chosen branch of an ``if`` is worked out. Raises KeyError for a variable without a value,
+    ArithmeticError or ValueError as arithmetic does.
     """
     op = e.op
     if op == "const":
         return e.value
     if op == "var":
         return values[id(e.value)]
+    memo = {} if done is None else done
+    if id(e) in memo:
+        return memo[id(e)]
     if op == "if":
-        return evaluate(e.args[1] if evaluate(e.args[0], values) else e.args[2], values)
-    if op == "and":
-        return bool(evaluate(e.args[0], values)) and bool(evaluate(e.args[1], values))
-    if op == "or":
-        return bool(evaluate(e.args[0], values)) or bool(evaluate(e.args[1], values))
-    a = [evaluate(x, values) for x in e.args]
-    if op in _ARITHMETIC:
-        return _ARITHMETIC[op](*a)
-    if op in UNARY_FUNCTIONS:
-        return UNARY_FUNCTIONS[op](a[0])
-    if op in BINARY_FUNCTIONS:
-        return BINARY_FUNCTIONS[op](a[0], a[1])
-    raise KeyError(op)
+        result = evaluate(e.args[1] if evaluate(e.args[0], values, memo) else e.args[2], values, memo)
+    elif op == "and":
+        result = bool(evaluate(e.args[0], values, memo)) and bool(evaluate(e.args[1], values, memo))
+    elif op == "or":
+        result = bool(evaluate(e.args[0], values, memo)) or bool(evaluate(e.args[1], values, memo))
+    else:
+        a = [evaluate(arg, values, memo) for arg in e.args]
+        if op in _ARITHMETIC:
+            result = _ARITHMETIC[op](*a)
+        elif op in UNARY_FUNCTIONS:
+            result = UNARY_FUNCTIONS[op](a[0])
+        elif op in BINARY_FUNCTIONS:
+            result = BINARY_FUNCTIONS[op](a[0], a[1])
+        else:
+            raise KeyError(op)
+    memo[id(e)] = result
+    return result
 
 
 _ARITHMETIC: dict[str, Callable[..., Any]] = {
@@ -243,6 +330,8 @@ def show(e: Expr, parent: int = 0) -> str:
         return _show_constant(e.value)
     if op == "var":
         return e.variable.name
+    if e.size > SHOW_LIMIT:
+        return f"(an expression of {e.size if e.size < 10**9 else 'very many'} operators)"
     if op == "if":
         text = f"if {show(e.args[0])} then {show(e.args[1])} else {show(e.args[2])}"
         return f"({text})" if parent else text

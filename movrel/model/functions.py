@@ -78,7 +78,7 @@ def _reduce(node: s.Call, scope: Scope) -> Any:
     values = flatten(iterate(node.arguments[0], node.indices, scope))
     where = scope.place(node)
     if node.name == "sum":
-        return _fold(values, x.add, x.ZERO, where)
+        return x.total([as_scalar(v, where) for v in values])
     if node.name == "product":
         return _fold(values, x.multiply, x.ONE, where)
     if node.name in ("min", "max"):
@@ -225,7 +225,7 @@ _BUILTIN: dict[str, tuple[int, int, Callable[[Arguments, Scope, s.Call], Any]]] 
     "min": _min_max("min"),
     "max": _min_max("max"),
     "der": (1, 1, _der),
-    "sum": (1, 1, lambda a, scope, node: _fold(flatten(a[0]), x.add, x.ZERO, scope.place(node))),
+    "sum": (1, 1, lambda a, scope, node: x.total([as_scalar(v, scope.place(node)) for v in flatten(a[0])])),
     "product": (1, 1, lambda a, scope, node: _fold(flatten(a[0]), x.multiply, x.ONE, scope.place(node))),
     "size": (1, 2, _size),
     "ndims": (1, 1, _ndims),
