@@ -14,7 +14,8 @@ from movrel.model.classes import ClassTree, Definition
 from movrel.model.flat import FlatModel, Variable
 from movrel.model.flatten import default_model, flatten_model
 from movrel.simulate.options import run_options
-from movrel.simulate.run import Listener, Run
+from movrel.simulate.recording import Listener
+from movrel.simulate.run import Run
 from movrel.simulate.trajectory import Trajectory
 
 
@@ -79,13 +80,19 @@ class LoadedModel:
         solver: str | None = None,
         tolerance: float | None = None,
         listener: Listener | None = None,
+        step: float | None = None,
+        go_on: Trajectory | None = None,
     ) -> Run:
         """A run ready to go, its settings checked."""
-        options = run_options(self.flat.experiment, start, stop, interval, solver, tolerance)
+        begin = go_on.final if go_on is not None else None
+        if go_on is not None and begin is None:
+            raise MovrelError("the earlier run did not reach its end, so nothing can go on from it.")
+        start = begin.time if begin is not None and start is None else start
+        options = run_options(self.flat.experiment, start, stop, interval, solver, tolerance, step)
         settings = self._settings(set or {})
         by_name = self.flat.by_name()
         structural = {n: v for n, v in settings.items() if by_name[n].structural}
-        return Run(self.system_for(structural), options, settings, listener)
+        return Run(self.system_for(structural), options, settings, listener, begin)
 
     def simulate(
         self,
@@ -96,14 +103,17 @@ class LoadedModel:
         tolerance: float | None = None,
         set: Mapping[str, float | bool] | None = None,
         listener: Listener | None = None,
+        step: float | None = None,
+        go_on: Trajectory | None = None,
     ) -> Trajectory:
         """Run the model.
 
         Times in seconds, ``set`` maps flat parameter names to values in the declared unit. Settings
-        left out come from the model's experiment annotation. Raises :class:`MovrelError` for bad
-        settings, :class:`movrel.errors.RunFault` when the run fails.
+        left out come from the model's experiment annotation. ``step`` is the step of a fixed-step solver
+        or the longest step of another; ``go_on`` is an earlier run at whose end this one starts. Raises
+        :class:`MovrelError` for bad settings, :class:`movrel.errors.RunFault` when the run fails.
         """
-        return self.prepare(set, start, stop, interval, solver, tolerance, listener).go()
+        return self.prepare(set, start, stop, interval, solver, tolerance, listener, step, go_on).go()
 
     def _settings(self, given: Mapping[str, float | bool]) -> dict[str, float]:
         by_name = self.flat.by_name()

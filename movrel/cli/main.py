@@ -34,7 +34,10 @@ def _parser() -> argparse.ArgumentParser:
     simulate.add_argument("--start", type=float, metavar="T", help="start time in s")
     simulate.add_argument("--stop", type=float, metavar="T", help="stop time in s")
     simulate.add_argument("--interval", type=float, metavar="DT", help="distance of output points in s")
-    simulate.add_argument("--solver", metavar="NAME", help="bdf or adams")
+    simulate.add_argument(
+        "--solver", metavar="NAME", help="bdf, adams, dae, rk45, radau, euler, implicit-euler, trapezoidal or rk4"
+    )
+    simulate.add_argument("--step", type=float, metavar="H", help="step of a fixed-step solver, longest step of others, in s")
     simulate.add_argument("--tolerance", type=float, metavar="R", help="relative tolerance")
     simulate.add_argument("--set", action="append", default=[], metavar="NAME=VALUE", help="value of a parameter, in its unit")
     simulate.add_argument("--output", metavar="FILE", help="OUT.csv or OUT.parquet; without it a summary is printed")
@@ -107,7 +110,15 @@ def _simulate(model: LoadedModel, options: argparse.Namespace) -> int:
         raise MovrelError(f"--output {output}: the ending decides the format.", hint="Use .csv or .parquet.")
     if output and not Path(output).resolve().parent.is_dir():
         raise MovrelError(f"--output {output}: the folder does not exist.")
-    run = model.prepare(_settings(options.set), options.start, options.stop, options.interval, options.solver, options.tolerance)
+    run = model.prepare(
+        _settings(options.set),
+        options.start,
+        options.stop,
+        options.interval,
+        options.solver,
+        options.tolerance,
+        step=options.step,
+    )
     try:
         result = run.go()
     except RunFault:

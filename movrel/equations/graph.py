@@ -17,6 +17,7 @@ import numpy as np
 import numpy.typing as npt
 
 from movrel.equations import newton
+from movrel.equations.occurrence import is_held
 from movrel.equations.sorting import Block
 from movrel.errors import Unsupported
 from movrel.model import expression as x
@@ -54,36 +55,57 @@ class Slot:
 
 
 class EventMemory:
-    """All relations and roundings of a model, each with its place in the memory vector."""
+    """The vector ``m`` of everything that is constant between events.
 
-    def __init__(self, size: int) -> None:
-        self.symbols = ca.SX.sym("m", size)
-        self.elements = ca.vertsplit(self.symbols) if size else []
+    It holds, in this order: the outcome of relations and roundings (``slots``), values before the
+    event (``pre``), which of the samplings happen now, whether this is the last instant, and the
+    share of the true system in a homotopy.
+    """
+
+    def __init__(self, size: int, pre: Sequence[Variable] = (), samples: Sequence[Expr] = ()) -> None:
+        self.pre_at = size
+        self.sample_at = size + len(pre)
+        self.terminal_at = self.sample_at + len(samples)
+        self.homotopy_at = self.terminal_at + 1
+        self.symbols = ca.SX.sym("m", self.homotopy_at + 1)
+        self.elements = ca.vertsplit(self.symbols)
+        self.pre = list(pre)
+        self.samples = list(samples)
         self.slots: list[Slot] = []
         self._number: dict[tuple[str, bool, int], int] = {}
         self._fingerprint = x.Fingerprints()
+        self._sample_number = {self._fingerprint(e): i for i, e in enumerate(samples)}
 
     def symbol(self, kind: str, expression: Expr, inclusive: bool, text: str) -> Any:
         key = (kind, inclusive, self._fingerprint(expression))
         number = self._number.get(key)
         if number is None:
             number = self._number[key] = len(self.slots)
+            assert number < self.pre_at, "more relations than were counted"
             self.slots.append(Slot(kind, expression, inclusive, text))
         return self.elements[number]
+
+    def sample(self, e: Expr) -> Any:
+        return self.elements[self.sample_at + self._sample_number[self._fingerprint(e)]]
+
+    def pre_values(self) -> dict[int, Any]:
+        """The symbol of each value before the event, by identity of its variable."""
+        return {id(v): self.elements[self.pre_at + i] for i, v in enumerate(self.pre)}
 
 
 def count_event_nodes(expressions: Sequence[Expr]) -> int:
     """An upper bound of the memory that the expressions need."""
     wanted = RELATIONS | {"floor", "ceil", "integer", "mod", "rem", "div"}
-    return sum(2 if node.op in ("div", "rem") else 1 for e in expressions for node in x.walk(e) if node.op in wanted)
+    return sum(4 if node.op in ("div", "rem") else 1 for e in expressions for node in x.walk(e) if node.op in wanted)
 
 
 class Translator:
     """Expressions to CasADi scalars, each shared subexpression once."""
 
-    def __init__(self, values: dict[int, Any], memory: EventMemory) -> None:
+    def __init__(self, values: dict[int, Any], memory: EventMemory, homotopy: bool = False) -> None:
         self.values = values
         self.memory = memory
+        self.homotopy = homotopy
         self._done: dict[tuple[int, bool], tuple[Expr, Any]] = {}
         self._constant: dict[int, bool] = {}
 
@@ -92,11 +114,24 @@ class Translator:
             return self.values[id(e.value)]
         if e.op == "const":
             return ca.SX(float(e.value))
-        key = (id(e), events)
-        done = self._done.get(key)
-        if done is None:
-            done = self._done[key] = (e, self._translate(e, events))
-        return done[1]
+        # Operands first, on a stack of our own: expressions may be deeper than Python's.
+        stack = [(e, events)]
+        while stack:
+            node, inside = stack[-1]
+            key = (id(node), inside)
+            if key in self._done:
+                stack.pop()
+                continue
+            below = inside and node.op not in ("noevent", "smooth")
+            missing = [] if below and is_held(node) else [
+                (a, below) for a in node.args if a.args and (id(a), below) not in self._done
+            ]  # fmt: skip
+            if missing:
+                stack.extend(missing)
+                continue
+            self._done[key] = (node, self._translate(node, inside))
+            stack.pop()
+        return self._done[(id(e), events)][1]
 
     def _translate(self, e: Expr, events: bool) -> Any:
         op, a = e.op, e.args
@@ -108,6 +143,16 @@ class Translator:
             return self._relation(e, events)
         if op in ("floor", "ceil", "integer", "mod", "rem", "div"):
             return self._rounding(e, events)
+        if op == "sample":
+            return self.memory.sample(e)
+        if op == "terminal":
+            return self.memory.elements[self.memory.terminal_at]
+        if op == "homotopy":
+            actual = self(a[0], events)
+            if not self.homotopy:
+                return actual
+            simplified = self(a[1], events)
+            return simplified + self.memory.elements[self.memory.homotopy_at] * (actual - simplified)
         if op == "if":
             return ca.if_else(self(a[0], events), self(a[1], events), self(a[2], events))
         if op in _UNARY:
@@ -121,17 +166,12 @@ class Translator:
             return ca.SX.binary(ca.OP_MUL, ca.SX.unary(ca.OP_LOG, self(a[0], events)), 0.4342944819032518)
         raise Unsupported(f"'{op}' cannot be computed in '{x.show(e)}'.")
 
-    def _is_constant(self, e: Expr) -> bool:
-        return all(v.variability in ("parameter", "constant") for v in x.variables(e))
-
     def _relation(self, e: Expr, events: bool) -> Any:
         op, (left, right) = e.op, e.args
-        if op in (">", ">="):
-            plain = ca.SX.binary(ca.OP_LT if op == ">" else ca.OP_LE, self(right, events), self(left, events))
-        else:
-            plain = ca.SX.binary(_BINARY[op], self(left, events), self(right, events))
-        if not events or op in ("==", "<>") or self._is_constant(e):
-            return plain
+        if not events or not is_held(e):
+            if op in (">", ">="):
+                return ca.SX.binary(ca.OP_LT if op == ">" else ca.OP_LE, self(right, events), self(left, events))
+            return ca.SX.binary(_BINARY[op], self(left, events), self(right, events))
         # 'a > b' is held as g = a - b > 0; 'a <= b' is the opposite of it, and so on.
         inclusive, opposite = op in (">=", "<"), op in ("<=", "<")
         held = self.memory.symbol("relation", x.subtract(left, right), inclusive, x.show(e))
@@ -140,11 +180,14 @@ class Translator:
     def _rounding(self, e: Expr, events: bool) -> Any:
         op, a = e.op, e.args
         if op in ("floor", "integer"):
-            if not events or self._is_constant(e):
+            if not events or not is_held(e):
                 return ca.SX.unary(ca.OP_FLOOR, self(a[0], events))
             return self.memory.symbol("floor", a[0], True, x.show(e))
         if op == "ceil":
             return -self(Expr("floor", (x.negate(a[0]),)), events)
+        if op == "div" and not (events and is_held(e)):
+            quotient = self(a[0], events) / self(a[1], events)
+            return ca.if_else(quotient >= 0, ca.floor(quotient), ca.ceil(quotient))
         quotient = x.divide(a[0], a[1])
         if op == "mod":
             whole = Expr("floor", (quotient,))
@@ -162,20 +205,24 @@ class Graph:
     ``w`` holds the guesses from which Newton's method starts, one for each implicit unknown.
     """
 
-    def __init__(self, blocks: list[Block], states: list[Variable], parameters: list[Variable], memory: EventMemory) -> None:
+    def __init__(
+        self, blocks: list[Block], states: list[Variable], parameters: list[Variable], memory: EventMemory, start: bool = False
+    ) -> None:
         self.blocks = blocks
         self.states = states
         self.t = ca.SX.sym("t")
         self.x = ca.SX.sym("x", len(states))
         self.p = ca.SX.sym("p", len(parameters))
-        self.implicit = [v for block in blocks if block.kind != "explicit" for v in block.unknowns]
+        self.implicit = [v for block in blocks for v in block.implicit]
         self.s = ca.SX.sym("s", len(self.implicit))
         self.memory = memory
         values: dict[int, Any] = {id(TIME_VARIABLE): self.t}
         for group, symbols in ((states, self.x), (parameters, self.p), (self.implicit, self.s)):
             if group:
                 values.update(zip(map(id, group), ca.vertsplit(symbols), strict=True))
-        self.translate = Translator(values, memory)
+        if not start:
+            values.update(memory.pre_values())
+        self.translate = Translator(values, memory, homotopy=start)
         self.order: list[Variable] = []
         self._solvers: list[tuple[Block, int, Any]] = []
         position = 0
@@ -185,8 +232,10 @@ class Graph:
                 assert block.solution is not None
                 values[id(block.unknowns[0])] = self.translate(block.solution)
             else:
+                for variable, value in block.inner:
+                    values[id(variable)] = self.translate(value)
                 self._solvers.append((block, position, self._residual(block)))
-                position += len(block.unknowns)
+                position += len(block.implicit)
 
     def value(self, variable: Variable) -> Any:
         return self.translate.values[id(variable)]
@@ -209,7 +258,7 @@ class Graph:
             matrix = ca.SX(pattern, ca.vertcat(*[entries[k] for k in order]))
             vector = ca.vertcat(*[self.translate(e) for e in block.vector])
             return ca.Function("linear", inputs, [matrix, vector])
-        residuals = [self.translate(x.subtract(e.left, e.right)) for e in block.equations]
+        residuals = [self.translate(x.subtract(e.left, e.right)) for e in block.residuals]
         return ca.Function("residual", inputs, [ca.vertcat(*residuals)])
 
     def function(self, name: str, outputs: list[Any]) -> Any:
@@ -223,7 +272,7 @@ class Graph:
         solved: list[Any] = []
         total = len(self.implicit)
         for block, position, residual in self._solvers:
-            size = len(block.unknowns)
+            size = len(block.implicit)
             so_far = ca.vertcat(*solved, ca.MX.zeros(total - position))
             if block.kind == "linear":
                 matrix, vector = residual(t, xs, p, m, so_far)
@@ -259,10 +308,25 @@ class Graph:
                 function = ca.Function("start_block", inputs, [ca.densify(matrix), vector])
             else:
                 r = residual(*given)
-                own = self.s[position : position + len(block.unknowns)]
+                own = self.s[position : position + len(block.implicit)]
                 function = ca.Function("start_block", inputs, [ca.densify(ca.jacobian(r, own)), r])
             steps.append(StartStep(block, position, function))
-        return StartSolver(steps, len(self.implicit), ca.Function("start", inputs, outputs))
+        homotopy = any(
+            node.op == "homotopy" for b in self.blocks for e in b.equations for side in (e.left, e.right) for node in x.walk(side)
+        )
+        return StartSolver(steps, len(self.implicit), ca.Function("start", inputs, outputs), homotopy)
+
+    def open_form(self, dx: Any) -> Any:
+        """``(t, x, p, m, s) -> dx`` and the residuals of all implicit blocks, whose unknowns are ``s``."""
+        given = [self.t, self.x, self.p, self.memory.symbols, self.s]
+        rows = [dx]
+        for block, position, residual in self._solvers:
+            if block.kind == "linear":
+                matrix, vector = residual(*given)
+                rows.append(ca.mtimes(matrix, self.s[position : position + len(block.unknowns)]) - vector)
+            else:
+                rows.append(residual(*given))
+        return ca.Function("open_form", given, [ca.densify(ca.vertcat(*rows))])
 
     def residuals(self) -> Any:
         """``(t, x, p, m, s) -> residual`` of all nonlinear blocks, to see whether Newton's method arrived."""
@@ -270,7 +334,7 @@ class Graph:
             self.translate(x.subtract(e.left, e.right))
             for block in self.blocks
             if block.kind == "nonlinear"
-            for e in block.equations
+            for e in block.residuals
         ]
         return ca.Function("check", [self.t, self.x, self.p, self.memory.symbols, self.s], [ca.vertcat(*rows)])
 
@@ -291,12 +355,17 @@ class StartSolver:
     steps: list[StartStep]
     size: int
     outputs: Any
+    has_homotopy: bool
 
     def solve(self, t: float, p: Array, m: Array, guesses: Array) -> list[Array]:
         """The outputs at the start. Raises :class:`NoStart` with the block that has no solution."""
+        return [np.array(part).ravel() for part in self.outputs.call([t, p, m, self.solve_implicit(t, p, m, guesses)])]
+
+    def solve_implicit(self, t: float, p: Array, m: Array, guesses: Array) -> Array:
+        """The unknowns of all implicit blocks."""
         s = guesses.copy()
         for step in self.steps:
-            own = slice(step.position, step.position + len(step.block.unknowns))
+            own = slice(step.position, step.position + len(step.block.implicit))
             if step.block.kind == "linear":
                 matrix, vector = (np.array(part) for part in step.function(t, p, m, s))
                 try:
@@ -310,7 +379,33 @@ class StartSolver:
             if found is None:
                 raise NoStart(step.block)
             s[own] = found
-        return [np.array(part).ravel() for part in self.outputs.call([t, p, m, s])]
+        return s
+
+    def solve_with_homotopy(self, t: float, p: Array, m: Array, guesses: Array) -> list[Array]:
+        """The outputs at the start; where that fails, by way of the simplified system (3.7.4.4).
+
+        Raises :class:`NoStart`.
+        """
+        try:
+            return self.solve(t, p, m, guesses)
+        except NoStart:
+            if not self.has_homotopy:
+                raise
+        share, width, s = 0.0, 0.1, guesses
+        eased = m.copy()
+        while True:
+            eased[-1] = share
+            try:
+                s = self.solve_implicit(t, p, eased, s)
+            except NoStart:
+                width *= 0.5
+                if share == 0.0 or width < 1e-3:
+                    raise
+                share = max(share - width, 0.0)
+                continue
+            if share >= 1.0:
+                return [np.array(part).ravel() for part in self.outputs.call([t, p, m, s])]
+            share = min(share + width, 1.0)
 
     def _nonlinear(self, step: StartStep, own: slice, t: float, p: Array, m: Array, s: Array) -> Array | None:
         def at(z: Array) -> tuple[Array, Array]:

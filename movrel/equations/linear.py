@@ -2,27 +2,36 @@
 
 from __future__ import annotations
 
+from movrel.equations.occurrence import is_held, occurring
 from movrel.model import expression as x
 from movrel.model.expression import Expr
 from movrel.model.flat import Variable
 
 
 def contains(e: Expr, unknowns: set[int]) -> bool:
-    """Whether any of the variables (by identity) occurs."""
+    """Whether any of the variables (by identity) occurs, held relations included."""
     return any(node.op == "var" and id(node.value) in unknowns for node in x.walk(e))
+
+
+def depends(e: Expr, unknowns: set[int]) -> bool:
+    """Whether the value depends on any of the variables while held relations stay as they are."""
+    return any(id(v) in unknowns for v in occurring(e))
 
 
 def linear_parts(e: Expr, unknowns: set[int]) -> tuple[dict[int, Expr], Expr] | None:
     """``e`` as ``sum(coefficient * unknown) + rest``, or None when it is not linear.
 
-    The coefficients are free of the unknowns. A condition of ``if`` counts as known unless it stands
-    in ``noEvent``: between events its value is held.
+    The coefficients are free of the unknowns but for relations that are held between events.
     """
     free: dict[int, bool] = {}
     parts: dict[int, Parts | None] = {}
     for node in x.post_order(e):
         is_unknown = node.op == "var" and id(node.value) in unknowns
-        free[id(node)] = not is_unknown and all(free[id(a)] for a in node.args)
+        if node.op in ("noevent", "smooth"):
+            free[id(node)] = not contains(node, unknowns)
+        else:
+            # The outcome of a held relation is known, whatever it compares.
+            free[id(node)] = not is_unknown and (all(free[id(a)] for a in node.args) or is_held(node))
         if free[id(node)]:
             parts[id(node)] = ({}, node)
         else:
@@ -61,20 +70,14 @@ def _one_node(e: Expr, free: dict[int, bool], parts: dict[int, Parts | None], un
         if inner is None:
             return None
         return {k: x.divide(v, a[1]) for k, v in inner[0].items()}, x.divide(inner[1], a[1])
-    if op == "if" and _held(a[0], unknowns):
+    if op == "if" and free[id(a[0])]:
         then, otherwise = parts[id(a[1])], parts[id(a[2])]
         if then is None or otherwise is None:
             return None
         keys = dict.fromkeys([*then[0], *otherwise[0]])
         coefficients = {k: x.conditional(a[0], then[0].get(k, x.ZERO), otherwise[0].get(k, x.ZERO)) for k in keys}
         return coefficients, x.conditional(a[0], then[1], otherwise[1])
-    if op == "smooth":
-        return parts[id(a[0])]
     return None
-
-
-def _held(condition: Expr, unknowns: set[int]) -> bool:
-    return not any(node.op == "noevent" and contains(node, unknowns) for node in x.walk(condition))
 
 
 def solve_for(left: Expr, right: Expr, unknown: Variable) -> Expr | None:
@@ -83,13 +86,13 @@ def solve_for(left: Expr, right: Expr, unknown: Variable) -> Expr | None:
     Only steps that lose no solution and divide by no unknown are taken.
     """
     key = {id(unknown)}
-    if left.op == "var" and left.value is unknown and not contains(right, key):
+    if left.op == "var" and left.value is unknown and not depends(right, key):
         return right
-    if right.op == "var" and right.value is unknown and not contains(left, key):
+    if right.op == "var" and right.value is unknown and not depends(left, key):
         return left
-    if not contains(right, key):
+    if not depends(right, key):
         isolated = _isolate(left, right, unknown, key)
-    elif not contains(left, key):
+    elif not depends(left, key):
         isolated = _isolate(right, left, unknown, key)
     else:
         isolated = None
@@ -105,7 +108,7 @@ def _isolate(side: Expr, other: Expr, unknown: Variable, key: set[int]) -> Expr 
     """Peel operators off the side in which the unknown occurs, as long as it occurs in one operand."""
     while not (side.op == "var" and side.value is unknown):
         op, a = side.op, side.args
-        inside = [i for i, operand in enumerate(a) if contains(operand, key)]
+        inside = [i for i, operand in enumerate(a) if depends(operand, key)]
         if len(inside) != 1:
             return None
         i = inside[0]
@@ -119,6 +122,8 @@ def _isolate(side: Expr, other: Expr, unknown: Variable, key: set[int]) -> Expr 
             other = x.divide(other, a[1 - i])
         elif op == "/" and i == 0:
             other = x.multiply(other, a[1])
+        elif op == "not":
+            other = x.opposite(other)
         else:
             return None
         side = a[i]

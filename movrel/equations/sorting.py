@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import casadi as ca
 
 from movrel.equations.linear import linear_parts, solve_for
+from movrel.equations.occurrence import incidence
+from movrel.equations.tearing import tear
 from movrel.errors import StructureFault
 from movrel.model import expression as x
 from movrel.model.expression import Expr
@@ -18,7 +20,8 @@ class Block:
     """Equations that must be solved together.
 
     ``kind`` is ``explicit`` (``solution`` holds the value), ``linear`` (``matrix`` and ``vector``
-    with ``matrix * unknowns = vector``) or ``nonlinear``.
+    with ``matrix * unknowns = vector``) or ``nonlinear``: the ``tears`` are found from the
+    ``residuals``, the other unknowns follow from them in the order of ``inner``.
     """
 
     unknowns: list[Variable]
@@ -27,20 +30,14 @@ class Block:
     solution: Expr | None = None
     matrix: list[list[Expr]] | None = None
     vector: list[Expr] | None = None
+    inner: list[tuple[Variable, Expr]] = field(default_factory=list)
+    tears: list[Variable] = field(default_factory=list)
+    residuals: list[FlatEquation] = field(default_factory=list)
 
-
-def incidence(equations: list[FlatEquation], unknowns: list[Variable]) -> list[list[int]]:
-    """For each equation the numbers of the unknowns that occur in it."""
-    number = {id(v): i for i, v in enumerate(unknowns)}
-    rows = []
-    for equation in equations:
-        found: dict[int, None] = {}
-        for side in (equation.left, equation.right):
-            for node in x.walk(side):
-                if node.op == "var" and (i := number.get(id(node.value))) is not None:
-                    found[i] = None
-        rows.append(list(found))
-    return rows
+    @property
+    def implicit(self) -> list[Variable]:
+        """The unknowns that a solver finds; all others are written out."""
+        return [] if self.kind == "explicit" else self.unknowns if self.kind == "linear" else self.tears
 
 
 def match(rows: list[list[int]], columns: int, order: list[int] | None = None) -> tuple[list[int], list[int]]:
@@ -93,11 +90,19 @@ def sort_equations(equations: list[FlatEquation], unknowns: list[Variable], what
     column_of, row_of = match(rows, len(unknowns))
     if -1 in column_of or -1 in row_of:
         raise explain_mismatch(equations, unknowns, rows, column_of, row_of, what)
-    if not unknowns:
+    return [
+        make_block([equations[r] for r in chosen], [unknowns[c] for c in members])
+        for chosen, members in block_order(rows, row_of, column_of)
+    ]
+
+
+def block_order(rows: list[list[int]], row_of: list[int], column_of: list[int]) -> list[tuple[list[int], list[int]]]:
+    """(rows, columns) of the blocks of a matched system, in solving order."""
+    if not rows:
         return []
     # With the matched unknowns on the diagonal, the block triangular form keeps the matching.
     sparsity = ca.Sparsity.triplet(
-        len(rows), len(unknowns),
+        len(rows), len(row_of),
         [r for r, row in enumerate(rows) for _ in row],
         [row_of[c] for row in rows for c in row],
     )  # fmt: skip
@@ -105,8 +110,8 @@ def sort_equations(equations: list[FlatEquation], unknowns: list[Variable], what
     blocks = []
     for k in range(count):
         chosen = row_order[row_starts[k] : row_starts[k + 1]]
-        members = [unknowns[column_of[c]] for c in column_order[column_starts[k] : column_starts[k + 1]]]
-        blocks.append(make_block([equations[r] for r in chosen], members))
+        members = [column_of[c] for c in column_order[column_starts[k] : column_starts[k + 1]]]
+        blocks.append((list(chosen), members))
     return blocks
 
 
@@ -116,15 +121,26 @@ def make_block(equations: list[FlatEquation], unknowns: list[Variable]) -> Block
         solution = solve_for(equations[0].left, equations[0].right, unknowns[0])
         if solution is not None:
             return Block(unknowns, equations, "explicit", solution=solution)
-    keys = {id(v) for v in unknowns}
-    matrix, vector = [], []
-    for equation in equations:
-        parts = linear_parts(x.subtract(equation.left, equation.right), keys)
-        if parts is None:
-            return Block(unknowns, equations, "nonlinear")
-        matrix.append([parts[0].get(id(v), x.ZERO) for v in unknowns])
-        vector.append(x.negate(parts[1]))
-    return Block(unknowns, equations, "linear", matrix=matrix, vector=vector)
+    if all(v.type == "Real" for v in unknowns):
+        keys = {id(v) for v in unknowns}
+        matrix, vector = [], []
+        for equation in equations:
+            parts = linear_parts(x.subtract(equation.left, equation.right), keys)
+            if parts is None:
+                break
+            matrix.append([parts[0].get(id(v), x.ZERO) for v in unknowns])
+            vector.append(x.negate(parts[1]))
+        else:
+            return Block(unknowns, equations, "linear", matrix=matrix, vector=vector)
+    inner, tears, residuals = tear(equations, unknowns)
+    discrete = [v for v in tears if v.type != "Real"]
+    if discrete:
+        names = ", ".join(f"'{v.name}'" for v in unknowns if v.type != "Real")
+        raise StructureFault(
+            f"{names} {'depends' if len(unknowns) == 1 else 'depend'} on {'itself' if len(unknowns) == 1 else 'each other'} "
+            f"at the same instant: '{equations[0].as_written()}'.", equations[0].where, "Break the circle with pre(...).",
+        )  # fmt: skip
+    return Block(unknowns, equations, "nonlinear", inner=inner, tears=tears, residuals=residuals)
 
 
 def explain_mismatch(

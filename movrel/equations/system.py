@@ -12,12 +12,46 @@ import numpy.typing as npt
 from movrel.equations.alias import Reduced, remove_aliases
 from movrel.equations.derivative import expand_derivatives
 from movrel.equations.graph import EventMemory, Graph, Slot, StartSolver, count_event_nodes
-from movrel.equations.sorting import Block, explain_mismatch, incidence, match, sort_equations
-from movrel.errors import StructureFault, Unsupported
+from movrel.equations.index_reduction import Chains, Reduction, Selection, guessed_matrices, reduce_index
+from movrel.equations.modes import PreVariables, changed, during_run, samples_in
+from movrel.equations.occurrence import incidence
+from movrel.equations.parameters import numeric_parameters, parameter_values, solved_parameters
+from movrel.equations.sorting import Block, explain_mismatch, match, sort_equations
+from movrel.equations.start import start_blocks
+from movrel.errors import MovrelError
 from movrel.model import expression as x
-from movrel.model.flat import Assertion, FlatEquation, FlatModel, Variable
+from movrel.model.flat import Assertion, FlatEquation, FlatModel, Reinit, Termination, Variable
 
 Array = npt.NDArray[np.float64]
+
+
+@dataclass(slots=True)
+class Sorted:
+    """The equations in solving order, before any function is made."""
+
+    flat: FlatModel
+    reduced: Reduced
+    reduction: Reduction
+    selection: Selection
+    pre: PreVariables
+    states: list[Variable]
+    blocks: list[Block]
+    initial_blocks: list[Block]
+    equations: list[FlatEquation]
+    assertions: list[Assertion]
+    reinits: list[Reinit]
+    terminations: list[Termination]
+    solved_parameters: list[Variable]
+    notes: list[str]
+
+    @property
+    def solved(self) -> list[Variable]:
+        """The unknowns in the order of the vector of values."""
+        return [v for block in self.blocks for v in block.unknowns]
+
+    @property
+    def parameters(self) -> list[Variable]:
+        return numeric_parameters(self.flat)
 
 
 @dataclass(slots=True)
@@ -29,13 +63,9 @@ class System:
     returns; ``initial_solved`` the same for ``initial``.
     """
 
-    flat: FlatModel
-    reduced: Reduced
-    states: list[Variable]
+    ordered: Sorted
     parameters: list[Variable]
-    blocks: list[Block]
-    initial_blocks: list[Block]
-    slots: list[Slot]
+    memory: EventMemory
     solved: list[Variable]
     implicit: list[Variable]
     initial_solved: list[Variable]
@@ -47,33 +77,56 @@ class System:
     indicator_rates: Any  # -> d g / d t of all slots, meaningful where ``timed``
     timed: npt.NDArray[np.bool_]  # slots whose g is a straight line in time between events
     initial: StartSolver  # -> values of ``initial_solved``, g of all slots
-    assertions: list[Assertion]
-    assertion_values: Any
+    assertion_values: Any  # -> truth of ``assertions``
+    actions: Any  # -> activity and value of each reinit, activity of each termination, truth of event assertions
+    constraints: Any  # -> entries of the matrices of all dynamic constraint blocks, row by row
     residuals: Any
-    notes: list[str] = field(default_factory=list)
-
-
-@dataclass(slots=True)
-class Sorted:
-    """The equations in solving order, before any function is made."""
-
-    flat: FlatModel
-    reduced: Reduced
-    states: list[Variable]
-    rates: dict[int, Variable]
-    blocks: list[Block]
-    initial_blocks: list[Block]
-    equations: list[FlatEquation]
-    notes: list[str]
+    open_form: Any  # (t, x, p, m, s) -> dx and the residuals of all implicit blocks
+    others: dict[Selection, System] = field(default_factory=dict)  # the same model with other states
 
     @property
-    def solved(self) -> list[Variable]:
-        """The unknowns in the order of the vector of values."""
-        return [v for block in self.blocks for v in block.unknowns]
+    def flat(self) -> FlatModel:
+        return self.ordered.flat
 
     @property
-    def parameters(self) -> list[Variable]:
-        return _numeric_parameters(self.flat)
+    def reduced(self) -> Reduced:
+        return self.ordered.reduced
+
+    @property
+    def states(self) -> list[Variable]:
+        return self.ordered.states
+
+    @property
+    def blocks(self) -> list[Block]:
+        return self.ordered.blocks
+
+    @property
+    def initial_blocks(self) -> list[Block]:
+        return self.ordered.initial_blocks
+
+    @property
+    def slots(self) -> list[Slot]:
+        return self.memory.slots
+
+    @property
+    def assertions(self) -> list[Assertion]:
+        """Assertions that hold at all times."""
+        return [a for a in self.ordered.assertions if not a.at_events]
+
+    @property
+    def event_assertions(self) -> list[Assertion]:
+        return [a for a in self.ordered.assertions if a.at_events]
+
+    @property
+    def notes(self) -> list[str]:
+        return self.ordered.notes
+
+    def with_states(self, selection: Selection) -> System:
+        """The same model with another choice of states, made once."""
+        if selection not in self.others:
+            self.others[selection] = build_system(self.flat, resort(self.ordered, selection))
+            self.others[selection].others = self.others
+        return self.others[selection]
 
 
 def sort_model(flat: FlatModel) -> Sorted:
@@ -82,170 +135,148 @@ def sort_model(flat: FlatModel) -> Sorted:
     Raises :class:`StructureFault` when equations and unknowns do not match.
     """
     reduced = remove_aliases(flat)
-    rates: dict[int, Variable] = {}
-    states: list[Variable] = []
-    allowed = {id(v) for v in reduced.unknowns}
-
-    def rate(variable: Variable) -> x.Expr:
-        if id(variable) not in allowed:
-            raise Unsupported(f"the derivative of the input '{variable.name}' is not known.", variable.where)
-        if id(variable) not in rates:
-            derivative = Variable(f"der({variable.name})", component=variable.component, where=variable.where)
-            derivative.unit = f"({variable.unit})/s" if variable.unit else ""
-            rates[id(variable)] = derivative
-            states.append(variable)
-        return x.var(rates[id(variable)])
-
-    equations = [_expanded(e, rate) for e in reduced.equations]
-    _refuse_discrete_derivatives(states)
-    is_state = {id(v) for v in states}
-    unknowns = [rates[id(v)] for v in states] + [v for v in reduced.unknowns if id(v) not in is_state]
-    _check_index(equations, unknowns, states, rates)
-    blocks = sort_equations(equations, unknowns)
-
     replacement = reduced.replacement()
-    initial_equations = []
-    for e in flat.initial_equations:
-        left, right = x.substitute(e.left, replacement), x.substitute(e.right, replacement)
-        initial_equations.append(_expanded(FlatEquation(left, right, e.where, e.component, "initial equation"), rate))
-    notes: list[str] = []
-    initial_blocks = _initial_blocks(equations, initial_equations, states, unknowns, notes)
-    return Sorted(flat, reduced, states, rates, blocks, initial_blocks, [*equations, *initial_equations], notes)
+    pre = PreVariables()
+    chains = Chains({id(v) for v in reduced.unknowns})
+
+    def prepared(e: x.Expr, where: Any, known: bool = False) -> x.Expr:
+        replaced = e if known else x.substitute(e, replacement)
+        return expand_derivatives(pre.known(replaced), chains.rate, where)
+
+    equations = [changed(e, lambda side, e=e: prepared(side, e.where, True)) for e in reduced.equations]  # type: ignore[misc]
+    initial = [changed(e, lambda side, e=e: prepared(side, e.where)) for e in flat.initial_equations]  # type: ignore[misc]
+    for e in initial:
+        e.kind = "initial equation"
+    assertions = [
+        Assertion(prepared(a.condition, a.where), prepared(a.message, a.where), a.level, a.where, a.component, a.at_events)
+        for a in flat.assertions
+    ]
+    reinits = [
+        Reinit(prepared(r.active, r.where), x.substitute(r.state, replacement), prepared(r.value, r.where), r.where, r.component)
+        for r in flat.reinits
+    ]
+    terminations = [Termination(prepared(e.active, e.where), prepared(e.message, e.where), e.where) for e in flat.terminations]
+    _check_structure(equations, reduced.unknowns, chains)
+    reduction = reduce_index(equations, reduced.unknowns, chains)
+    selection: Selection = ()
+    if reduction.constraints:
+        selection = reduction.select(guessed_matrices(reduction, _guesses(flat, reduction)))
+    found = Sorted(
+        flat, reduced, reduction, selection, pre, [], [], [], [*reduction.equations, *initial], assertions, reinits, terminations,
+        solved_parameters(flat), [],
+    )  # fmt: skip
+    return _with_blocks(found, initial)
+
+
+def _check_structure(equations: list[FlatEquation], unknowns: list[Variable], chains: Chains) -> None:
+    """Refuse what no index reduction can mend: a variable and its derivatives count as one here."""
+    base = {id(v): i for i, v in enumerate(unknowns)}
+    together = list(unknowns)
+    for v in unknowns:
+        while id(v) in chains.rates:
+            base[id(chains.rates[id(v)])] = base[id(v)]
+            v = chains.rates[id(v)]
+            together.append(v)
+    rows = [sorted({base[id(together[c])] for c in row}) for row in incidence(equations, together)]
+    column_of, row_of = match(rows, len(unknowns))
+    if -1 in column_of or -1 in row_of:
+        raise explain_mismatch(equations, unknowns, rows, column_of, row_of, "model")
+
+
+def _guesses(flat: FlatModel, reduction: Reduction) -> dict[int, Any]:
+    """Numbers for a first look at the constraints: parameter values and start values."""
+    try:
+        values = parameter_values(flat, {})
+    except MovrelError:
+        values = {}
+    for v in reduction.variables:
+        if v.start is not None:
+            try:
+                values[id(v)] = x.evaluate(v.start, values)
+            except (ArithmeticError, ValueError, KeyError, TypeError):
+                continue
+    return values
+
+
+def resort(found: Sorted, selection: Selection) -> Sorted:
+    """The same equations sorted for another choice of states; the start stays as it is."""
+    other = Sorted(
+        found.flat, found.reduced, found.reduction, selection, found.pre, [], [], found.initial_blocks, found.equations,
+        found.assertions, found.reinits, found.terminations, found.solved_parameters, found.notes,
+    )  # fmt: skip
+    return _with_blocks(other, None)
+
+
+def _with_blocks(found: Sorted, initial: list[FlatEquation] | None) -> Sorted:
+    reduction = found.reduction
+    found.states = reduction.states(found.selection)
+    is_state = {id(v) for v in found.states}
+    unknowns = [v for v in reduction.variables if id(v) not in is_state]
+    # Rates come first, so that in a tie a derivative is what an equation determines.
+    unknowns.sort(key=lambda v: id(v) not in reduction.chains.base)
+    running = during_run(found.pre)
+    found.blocks = sort_equations([changed(e, running) for e in reduction.equations], unknowns)
+    if initial is not None:
+        found.initial_blocks = start_blocks(found, initial)
+    return found
 
 
 def build_system(flat: FlatModel, ordered: Sorted | None = None) -> System:
     """Sort the equations of a flat model, unless that was done, and make its functions."""
     found = ordered or sort_model(flat)
-    parameters = _numeric_parameters(flat)
-    replacement = found.reduced.replacement()
-    assertions = [
-        Assertion(x.substitute(a.condition, replacement), a.message, a.level, a.where, a.component) for a in flat.assertions
-    ]
-    expressions = [side for e in found.equations for side in (e.left, e.right)]
-    bound = count_event_nodes([*expressions, *(a.condition for a in assertions)]) + 2 * len(found.initial_blocks)
-    memory = EventMemory(bound)
+    parameters = numeric_parameters(flat)
+    running = during_run(found.pre)
+    actions = [running(r.active) for r in found.reinits]
+    actions += [running(r.value) for r in found.reinits]
+    actions += [running(e.active) for e in found.terminations]
+    always = [running(a.condition) for a in found.assertions if not a.at_events]
+    actions += [running(a.condition) for a in found.assertions if a.at_events]
+    every = [side for block in (*found.blocks, *found.initial_blocks) for side in _sides(block)]
+    every += [*actions, *always]
+    memory = EventMemory(count_event_nodes(every), found.pre.all, samples_in(every))
     graph = Graph(found.blocks, found.states, parameters, memory)
-    initial_graph = Graph(found.initial_blocks, [], parameters, memory)
-    return _with_functions(found, parameters, memory, graph, initial_graph, assertions)
-
-
-def _with_functions(
-    found: Sorted,
-    parameters: list[Variable],
-    memory: EventMemory,
-    graph: Graph,
-    initial_graph: Graph,
-    assertions: list[Assertion],
-) -> System:
-    states = found.states
-    dx = ca.vertcat(*[graph.value(found.rates[id(v)]) for v in states]) if states else ca.SX(0, 1)
-    y = ca.vertcat(*[graph.value(v) for v in graph.order]) if graph.order else ca.SX(0, 1)
-    judged = [graph.translate(a.condition, False) for a in assertions]
+    start = Graph(found.initial_blocks, [], parameters, memory, start=True)
+    dx = _vector([graph.value(found.reduction.chains.rates[id(v)]) for v in found.states])
+    y = _vector([graph.value(v) for v in graph.order])
+    judged = _vector([graph.translate(a, False) for a in always])
+    acting = _vector([graph.translate(a) for a in actions])
+    entries = _vector([graph.translate(e) for b in found.reduction.constraints for row in b.matrix for e in row])
     g, scale = _indicator_vectors(memory, graph)
-    g0, _ = _indicator_vectors(memory, initial_graph)
-    slots = list(memory.slots)
-    g_t = ca.jacobian(g, graph.t) if slots else ca.SX(0, 1)
-    timed = _timed_slots(g, g_t, graph) if slots else np.zeros(0, bool)
+    g0, _ = _indicator_vectors(memory, start)
+    g_t = ca.jacobian(g, graph.t) if memory.slots else ca.SX(0, 1)
     derivatives = graph.function("derivatives", [dx])
-    return System(
-        flat=found.flat,
-        reduced=found.reduced,
-        states=states,
+    system = System(
+        ordered=found,
         parameters=parameters,
-        blocks=found.blocks,
-        initial_blocks=found.initial_blocks,
-        slots=slots,
+        memory=memory,
         solved=graph.order,
         implicit=graph.implicit,
-        initial_solved=initial_graph.order,
-        initial_implicit=initial_graph.implicit,
+        initial_solved=start.order,
+        initial_implicit=start.implicit,
         derivatives=derivatives,
         values=graph.function("values", [y]),
         jacobian=_jacobian(graph, dx, derivatives),
         indicators=graph.function("indicators", [g, scale]),
         indicator_rates=graph.function("rates", [ca.densify(g_t)]),
-        timed=timed,
-        initial=initial_graph.start_solver(
-            [ca.vertcat(*[initial_graph.value(v) for v in initial_graph.order]) if initial_graph.order else ca.SX(0, 1), g0]
-        ),
-        assertions=assertions,
-        assertion_values=graph.function("assertions", [ca.vertcat(*judged) if judged else ca.SX(0, 1)]),
+        timed=_timed_slots(g, g_t, graph) if memory.slots else np.zeros(0, bool),
+        initial=start.start_solver([_vector([start.value(v) for v in start.order]), g0]),
+        assertion_values=graph.function("assertions", [judged]),
+        actions=graph.function("actions", [acting]),
+        constraints=graph.function("constraints", [ca.densify(entries)]),
         residuals=graph.residuals(),
-        notes=found.notes,
+        open_form=graph.open_form(dx),
     )
+    system.others[found.selection] = system
+    return system
 
 
-def _expanded(e: FlatEquation, rate: Any) -> FlatEquation:
-    left = expand_derivatives(e.left, rate, e.where)
-    right = expand_derivatives(e.right, rate, e.where)
-    return FlatEquation(left, right, e.where, e.component, e.kind, e.original or (e.left, e.right))
+def _sides(block: Block) -> list[x.Expr]:
+    sides = [side for e in block.equations for side in (e.left, e.right)]
+    return [*sides, *([block.solution] if block.solution is not None else []), *(value for _, value in block.inner)]
 
 
-def _refuse_discrete_derivatives(states: list[Variable]) -> None:
-    for v in states:
-        if v.type != "Real":
-            raise StructureFault(f"'{v.name}' is {v.type}; only Real variables have a derivative.", v.where)
-
-
-def _check_index(
-    equations: list[FlatEquation], unknowns: list[Variable], states: list[Variable], rates: dict[int, Variable]
-) -> None:
-    """Tell a model whose states are tied together by equations from one that is plainly wrong."""
-    rows = incidence(equations, unknowns)
-    column_of, _ = match(rows, len(unknowns))
-    if -1 not in column_of or len(equations) != len(unknowns):
-        return
-    with_states = incidence(equations, [*unknowns, *states])
-    number = {id(v): i for i, v in enumerate(unknowns)}
-    for row in with_states:
-        row.extend(number[id(rates[id(states[c - len(unknowns)])])] for c in list(row) if c >= len(unknowns))
-    solvable, _ = match([sorted({c for c in row if c < len(unknowns)}) for row in with_states], len(unknowns))
-    if -1 in solvable:
-        return
-    tied = [equations[r] for r, c in enumerate(column_of) if c < 0]
-    raise Unsupported(
-        f"the states are tied to each other by '{x.show(tied[0].left)} = {x.show(tied[0].right)}'; such models (of higher "
-        "index) cannot be solved yet.", tied[0].where, "Let one part carry the state, or put an elastic part between them.",
-    )  # fmt: skip
-
-
-def _initial_blocks(
-    equations: list[FlatEquation], initial_equations: list[FlatEquation], states: list[Variable],
-    unknowns: list[Variable], notes: list[str],
-) -> list[Block]:  # fmt: skip
-    """The system at the start: start values marked fixed hold; others are used as far as needed (8.6)."""
-    all_unknowns = [*unknowns, *states]
-    is_state = {id(v) for v in states}
-    required = [*equations, *initial_equations]
-    required += [_start_equation(v) for v in all_unknowns if v.fixed and not v.name.startswith("der(")]
-    optional = [_start_equation(v) for v in states if not v.fixed]
-    optional.sort(key=lambda e: e.left.variable.start is None)
-    rows = incidence([*required, *optional], all_unknowns)
-    column_of, row_of = match(rows, len(all_unknowns))
-    unmatched = [r for r, c in enumerate(column_of[: len(required)]) if c < 0]
-    if unmatched or -1 in row_of:
-        raise explain_mismatch(
-            required if unmatched else [*required, *optional], all_unknowns,
-            rows[: len(required)] if unmatched else rows, column_of[: len(required)] if unmatched else column_of,
-            row_of, "start of the model",
-        )  # fmt: skip
-    chosen = [optional[r - len(required)] for r, c in enumerate(column_of) if r >= len(required) and c >= 0]
-    for e in chosen:
-        value = "0" if e.left.variable.start is None else x.show(e.right)
-        notes.append(f"'{e.left.variable.name}' starts at {value}: it is not fixed, and no initial equation sets it.")
-    assert all(id(e.left.variable) in is_state for e in chosen)
-    return sort_equations([*required, *chosen], all_unknowns, "start of the model")
-
-
-def _start_equation(variable: Variable) -> FlatEquation:
-    start = variable.start if variable.start is not None else x.ZERO
-    return FlatEquation(x.var(variable), start, variable.where, variable.component, "start value")
-
-
-def _numeric_parameters(flat: FlatModel) -> list[Variable]:
-    """Everything with a value that is the same during a run, inputs without a source included."""
-    found = [v for v in flat.parameters() if v.type != "String"]
-    return found + [v for v in flat.variables if v.causality == "input" and v.variability in ("continuous", "discrete")]
+def _vector(items: list[Any]) -> Any:
+    return ca.vertcat(*items) if items else ca.SX(0, 1)
 
 
 def _indicator_vectors(memory: EventMemory, graph: Graph) -> tuple[Any, Any]:
@@ -291,74 +322,3 @@ def _jacobian(graph: Graph, dx: Any, derivatives: Any) -> Any:
     sizes = [derivatives.size1_in(i) for i in range(5)]
     inputs = [ca.MX.sym(f"i{k}", n) for k, n in enumerate(sizes)]
     return ca.Function("jacobian", inputs, [ca.jacobian(derivatives(*inputs), inputs[1])])
-
-
-def parameter_values(system_or_flat: System | Sorted | FlatModel, settings: dict[str, float]) -> dict[int, Any]:
-    """The value of every parameter and constant by ``id(variable)``, bindings worked out in order.
-
-    Raises :class:`StructureFault` for a parameter without a value or a cycle.
-    """
-    flat = system_or_flat if isinstance(system_or_flat, FlatModel) else system_or_flat.flat
-    values: dict[int, Any] = {}
-    working: list[Variable] = []
-
-    def value(v: Variable) -> Any:
-        key = id(v)
-        if key in values:
-            return values[key]
-        if v.name in settings and v.variability == "parameter":
-            values[key] = settings[v.name]
-            return values[key]
-        if v in working:
-            names = " → ".join(w.name for w in [*working[working.index(v) :], v])
-            raise StructureFault(f"parameters depend on each other in a circle: {names}.", v.where)
-        source = v.binding if v.binding is not None else v.start
-        if source is None:
-            if v.variability == "parameter" and v.type == "String":
-                values[key] = ""
-                return ""
-            raise StructureFault(f"the parameter '{v.name}' has no value.", v.where, "Give it one.")
-        working.append(v)
-        try:
-            needed = {id(u): value(u) for u in x.variables(source)}
-            values[key] = x.evaluate(source, needed)
-        except (ArithmeticError, ValueError, TypeError) as fault:
-            raise StructureFault(
-                f"the value of '{v.name}' cannot be worked out: {fault} in '{x.show(source)}'.", v.where
-            ) from None
-        except KeyError as fault:
-            raise StructureFault(f"the value of '{v.name}' needs {fault}, which is not constant.", v.where) from None
-        finally:
-            working.pop()
-        return values[key]
-
-    for v in flat.parameters():
-        value(v)
-    return values
-
-
-def start_value(variable: Variable, values: dict[int, Any]) -> float:
-    """The start attribute as a number; 0 where none is given."""
-    if variable.start is None:
-        return 0.0
-    try:
-        return float(x.evaluate(variable.start, values))
-    except (ArithmeticError, ValueError, KeyError):
-        raise StructureFault(f"the start value of '{variable.name}' cannot be worked out.", variable.where) from None
-
-
-def parameter_vector(system: System | Sorted, values: dict[int, Any]) -> Array:
-    """The vector ``p`` of the functions."""
-    return np.array([float(values[id(v)]) if id(v) in values else start_value(v, values) for v in system.parameters], dtype=float)
-
-
-def broken_limit(variable: Variable, values: dict[int, Any]) -> tuple[str, float] | None:
-    """``("minimum" | "maximum", bound)`` that the value of a parameter violates, or None."""
-    value = values.get(id(variable))
-    if value is None or isinstance(value, str | bool):
-        return None
-    if variable.minimum is not None and value < (bound := float(x.evaluate(variable.minimum, values))):
-        return "minimum", bound
-    if variable.maximum is not None and value > (bound := float(x.evaluate(variable.maximum, values))):
-        return "maximum", bound
-    return None

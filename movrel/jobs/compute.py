@@ -10,7 +10,7 @@ import numpy.typing as npt
 
 from movrel.errors import MovrelError, RunCancelled
 from movrel.jobs.announce import announce
-from movrel.simulate.run import Listener
+from movrel.simulate.recording import Listener
 from movrel.simulate.run import Run as Computation
 from movrel.workspace import projects, results
 from movrel.workspace.tables import Run, now

@@ -13,6 +13,7 @@ from movrel.model.classes import Definition
 from movrel.model.expression import Expr, const
 from movrel.model.flat import TIME, Variable
 from movrel.model.instance import EnumerationType, Instance
+from movrel.model.record import Record, fields_of
 
 #: Largest array that an expression may make.
 ARRAY_LIMIT = 1_000_000
@@ -40,6 +41,8 @@ def as_scalar(value: Any, where: Place | None) -> Expr:
         return value
     if isinstance(value, list):
         raise TypeFault(f"an array of size {shape(value)} stands where a single value is needed.", where)
+    if isinstance(value, Record):
+        raise TypeFault(f"a record ({value.name}) stands where a single value is needed.", where, "Name one of its members.")
     if isinstance(value, Instance):
         raise TypeFault(f"the component '{value.path}' stands where a value is needed.", where, "Name one of its variables.")
     raise TypeFault("this is not a value.", where)
@@ -87,6 +90,8 @@ def _reference(node: s.Ref, scope: Scope) -> Any:
 
 def as_value(found: Any, scope: Scope, node: s.Node) -> Any:
     """What a resolved member means inside an expression."""
+    if found is not None and _is_unset(found):
+        raise TypeFault("this is used before it is assigned.", scope.place(node))
     if isinstance(found, Variable):
         if found.variability == "constant":
             binding = found_binding(found, scope)
@@ -127,7 +132,7 @@ def resolve(node: s.Ref, scope: Scope) -> Any:
 
 
 def _is_unset(value: Any) -> bool:
-    from movrel.model.algorithm import UNSET
+    from movrel.model.execution import UNSET
 
     return value is UNSET
 
@@ -221,6 +226,16 @@ def _descend(value: Any, parts: list[s.RefPart], scope: Scope, node: s.Ref) -> A
             return None
         if isinstance(value, list):
             return [_descend(item, parts[position:], scope, node) for item in value]
+        if isinstance(value, Record):
+            if part.name not in value.fields:
+                raise LookupFault(
+                    f"a {value.name} has no member '{part.name}'.", scope.place(node), f"It has {', '.join(value.fields)}."
+                )
+            value = value.fields[part.name]
+            if _is_unset(value):
+                raise TypeFault(f"'{node.text}' is used before it is assigned.", scope.place(node))
+            value = _subscript(value, part, scope)
+            continue
         if not isinstance(value, Instance):
             raise LookupFault(
                 f"'{part.name}' in '{node.text}' is not a member: what stands before it has none.", scope.place(node)
@@ -291,6 +306,8 @@ def elementwise(a: Any, b: Any, operation: Callable[[Expr, Expr], Expr], where: 
 def each_element(a: Any, operation: Callable[[Expr], Expr], where: Place | None) -> Any:
     if isinstance(a, list):
         return [each_element(item, operation, where) for item in a]
+    if isinstance(a, Record):
+        return Record(a.name, {name: each_element(item, operation, where) for name, item in a.fields.items()})
     return operation(as_scalar(a, where))
 
 
@@ -314,7 +331,9 @@ def _product(a: Any, b: Any, where: Place | None) -> Any:
 
 
 def _relation(op: str) -> Callable[[Expr, Expr], Expr]:
-    return lambda a, b: x.call(op, a, b)
+    if op == "and":
+        return x.conjunction
+    return x.disjunction if op == "or" else lambda a, b: x.call(op, a, b)
 
 
 def _binary(node: s.Binary, scope: Scope) -> Any:
@@ -372,10 +391,12 @@ def kind_of(e: Expr) -> str:
         return "Boolean" if isinstance(e.value, bool) else "String" if isinstance(e.value, str) else "number"
     if e.op == "var":
         return {"Boolean": "Boolean", "String": "String"}.get(e.variable.type, "number")
-    if e.op in x.RELATIONS or e.op in ("and", "or", "not", "initial"):
+    if e.op in x.RELATIONS or e.op in ("and", "or", "not", "initial", "terminal", "sample", "fires"):
         return "Boolean"
     if e.op in ("if", "noevent", "smooth", "pre"):
         return kind_of(e.args[-1])
+    if e.op == "String" or (e.op == "+" and any(kind_of(a) == "String" for a in e.args)):
+        return "String"
     return "number"
 
 
@@ -397,7 +418,7 @@ def _unary(node: s.Unary, scope: Scope) -> Any:
     a = evaluate_ast(node.operand, scope)
     where = scope.place(node)
     if node.operator == "not":
-        return each_element(a, lambda e: x.call("not", as_boolean(e, where)), where)
+        return each_element(a, lambda e: x.opposite(as_boolean(e, where)), where)
     if node.operator.endswith("-"):
         return each_element(a, x.negate, where)
     return a
@@ -427,6 +448,12 @@ def choose(condition: Expr, then: Any, otherwise: Any, where: Place) -> Any:
         if shape(then) != shape(otherwise):
             raise TypeFault(f"the branches have sizes {shape(then)} and {shape(otherwise)}.", where)
         return [choose(condition, p, q, where) for p, q in zip(then, otherwise, strict=True)]
+    members, others = fields_of(then, x.var), fields_of(otherwise, x.var)
+    if members is not None and others is not None:
+        if set(members) != set(others):
+            raise TypeFault("the branches are records of different kinds.", where)
+        name = then.name if isinstance(then, Record) else then.definition.name
+        return Record(name, {n: choose(condition, members[n], others[n], where) for n in members})
     a, b = as_scalar(then, where), as_scalar(otherwise, where)
     if kind_of(a) != kind_of(b):
         raise TypeFault(f"the branches '{x.show(a)}' and '{x.show(b)}' are of different types.", where)

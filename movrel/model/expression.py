@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 #: Operators that are written out; larger expressions are only named.
 SHOW_LIMIT = 5_000
 #: Operators whose value is not that of their operands.
-NEVER_FOLDED = {"der", "var", "const", "initial", "terminal", "sample", "fires", "delay"}
+NEVER_FOLDED = {"der", "var", "const", "pre", "initial", "terminal", "sample", "fires", "delay"}
 RELATIONS = {"<", "<=", ">", ">=", "==", "<>"}
 UNARY_FUNCTIONS: dict[str, Callable[[float], float]] = {
     "abs": abs, "sign": lambda x: float((x > 0) - (x < 0)), "sqrt": math.sqrt, "exp": math.exp,
@@ -147,6 +147,40 @@ def conditional(condition: Expr, then: Expr, otherwise: Expr) -> Expr:
     return Expr("if", (condition, then, otherwise))
 
 
+def conjunction(a: Expr, b: Expr) -> Expr:
+    for one, other in ((a, b), (b, a)):
+        if one.op == "const":
+            return other if one.value else FALSE
+    return Expr("and", (a, b))
+
+
+def disjunction(a: Expr, b: Expr) -> Expr:
+    for one, other in ((a, b), (b, a)):
+        if one.op == "const":
+            return TRUE if one.value else other
+    return Expr("or", (a, b))
+
+
+def opposite(a: Expr) -> Expr:
+    if a.op == "const":
+        return FALSE if a.value else TRUE
+    return a.args[0] if a.op == "not" else Expr("not", (a,))
+
+
+def previous(a: Expr) -> Expr:
+    """``pre`` of a variable, a negated variable or a number."""
+    if a.op == "neg":
+        return negate(previous(a.args[0]))
+    if a.op == "const" or (a.op == "var" and a.variable.variability in ("parameter", "constant")):
+        return a
+    return Expr("pre", (a,))
+
+
+def fires(a: Expr) -> Expr:
+    """Whether a Boolean becomes true at this event; never at the start (specification 8.3.5)."""
+    return FALSE if a.op == "const" else Expr("fires", (a,))
+
+
 def call(name: str, *args: Expr) -> Expr:
     return fold(Expr(name, args))
 
@@ -248,6 +282,7 @@ def rebuild(e: Expr, args: tuple[Expr, ...]) -> Expr:
 
 _BUILDERS: dict[str, Callable[..., Expr]] = {
     "+": add, "-": subtract, "*": multiply, "/": divide, "^": power, "neg": negate, "if": conditional,
+    "and": conjunction, "or": disjunction, "not": opposite, "pre": previous, "fires": fires,
 }  # fmt: skip
 
 
@@ -318,6 +353,7 @@ _ARITHMETIC: dict[str, Callable[..., Any]] = {
     "^": lambda a, b: a**b, "neg": lambda a: -a, "<": lambda a, b: a < b, "<=": lambda a, b: a <= b,
     ">": lambda a, b: a > b, ">=": lambda a, b: a >= b, "==": lambda a, b: a == b, "<>": lambda a, b: a != b,
     "not": lambda a: not a, "noevent": lambda a: a, "smooth": lambda a: a, "homotopy": lambda a, b: a,
+    "String": lambda a: _text_of(a),
 }  # fmt: skip
 
 _PRECEDENCE = {"or": 1, "and": 2, "not": 3, "+": 5, "-": 5, "neg": 5, "*": 6, "/": 6, "^": 7} | dict.fromkeys(RELATIONS, 4)
@@ -337,6 +373,8 @@ def show(e: Expr, parent: int = 0) -> str:
         return f"({text})" if parent else text
     level = _PRECEDENCE.get(op)
     if level is None:
+        if op == "fires":
+            return f"edge({show(e.args[0])})"
         name = {"noevent": "noEvent"}.get(op, op)
         return f"{name}({', '.join(show(a) for a in e.args)})"
     if op == "neg":
@@ -348,6 +386,15 @@ def show(e: Expr, parent: int = 0) -> str:
         joined = f" {op} " if level < 6 else op
         text = show(e.args[0], level + (op == "^")) + joined + show(e.args[1], right)
     return f"({text})" if level < parent or (op == "neg" and parent) else text
+
+
+def _text_of(value: Any) -> str:
+    """A value as the built-in function String writes it."""
+    if isinstance(value, str):
+        return value
+    if isinstance(value, bool):
+        return "true" if value else "false"
+    return str(value) if isinstance(value, int) else f"{value:.6g}"
 
 
 def _show_constant(value: Any) -> str:

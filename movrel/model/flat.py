@@ -37,6 +37,7 @@ class Variable:
     flow: bool = False
     component: str = ""  # path of the component that declares it
     enumeration: tuple[str, ...] = ()
+    generated: bool = False  # made for a when clause; not shown among the results
     where: Place | None = None
 
     def __repr__(self) -> str:
@@ -71,11 +72,34 @@ class FlatEquation:
 
 @dataclass(eq=False, slots=True)
 class Assertion:
+    """A condition that must hold; ``at_events`` ones are judged during event iteration only."""
+
     condition: Expr
-    message: str
+    message: Expr
     level: str
     where: Place | None
     component: str = ""
+    at_events: bool = False
+
+
+@dataclass(eq=False, slots=True)
+class Reinit:
+    """A state takes a new value at the events at which ``active`` is true."""
+
+    active: Expr
+    state: Expr
+    value: Expr
+    where: Place | None
+    component: str = ""
+
+
+@dataclass(eq=False, slots=True)
+class Termination:
+    """The run ends, successfully, at the event at which ``active`` is true."""
+
+    active: Expr
+    message: Expr
+    where: Place | None
 
 
 @dataclass(slots=True)
@@ -95,6 +119,8 @@ class FlatModel:
     equations: list[FlatEquation] = field(default_factory=list)
     initial_equations: list[FlatEquation] = field(default_factory=list)
     assertions: list[Assertion] = field(default_factory=list)
+    reinits: list[Reinit] = field(default_factory=list)
+    terminations: list[Termination] = field(default_factory=list)
     experiment: Experiment = field(default_factory=Experiment)
     warnings: list[str] = field(default_factory=list)
 

@@ -11,11 +11,14 @@ from movrel.model import expression as x
 from movrel.model.annotation import experiment_of
 from movrel.model.classes import ClassTree, Definition
 from movrel.model.connections import ConnectionSets
+from movrel.model.discrete import DiscreteParts
 from movrel.model.evaluate import Scope, as_boolean, as_scalar, evaluate_ast, flatten, loop_scopes, shape
+from movrel.model.execution import read_assertion
 from movrel.model.expression import Expr
-from movrel.model.flat import TIME_VARIABLE, Assertion, FlatEquation, FlatModel, Variable
+from movrel.model.flat import TIME_VARIABLE, FlatEquation, FlatModel, Variable
 from movrel.model.functions import call_outputs
 from movrel.model.instance import Instance, Model
+from movrel.model.record import Record, fields_of
 
 #: Kinds of class that can be run.
 RUNNABLE = ("model", "block", "class")
@@ -58,6 +61,7 @@ class _Flattening:
         self.model = Model(tree, settings)
         self.definition = definition
         self.flat = FlatModel(definition.qualified)
+        self.discrete = DiscreteParts(self.flat, self.model)
         self.sets = ConnectionSets()
         self.flows: list[Variable] = []
 
@@ -73,6 +77,8 @@ class _Flattening:
                 self.flat.equations.append(FlatEquation(x.var(variable), binding, variable.where, variable.component, "binding"))
                 variable.binding = None
         self.flat.equations.extend(self.sets.equations(self.flows))
+        self.flat.assertions.extend(self.model.assertions)
+        self.flat.terminations.extend(self.model.terminations)
         self._add_package_constants()
         unknown = set(self.model.settings) - self.model.used_settings
         if unknown:
@@ -118,14 +124,14 @@ class _Flattening:
         for body in instance.bodies:
             scope = Scope(instance, body)
             node = body.node
-            if node.algorithms or node.initial_algorithms:
-                first = (node.algorithms or node.initial_algorithms)[0]
-                place = scope.place(first[0]) if first else body.place()
-                raise Unsupported("an algorithm section in a model cannot be computed yet.", place, "Write equations.")
             for equation in node.equations:
                 self._equation(equation, scope, self.flat.equations)
+            for section in node.algorithms:
+                self.discrete.algorithm(section, scope, self.flat.equations, initial=False)
             for equation in node.initial_equations:
                 self._equation(equation, scope, self.flat.initial_equations)
+            for section in node.initial_algorithms:
+                self.discrete.algorithm(section, scope, self.flat.initial_equations, initial=True)
 
     def _add_variable(self, variable: Variable, top: bool) -> None:
         self.flat.variables.append(variable)
@@ -149,8 +155,15 @@ class _Flattening:
             self._if_equation(node, scope, into)
         elif isinstance(node, s.CallEquation):
             self._call(node, scope)
+        elif isinstance(node, s.WhenEquation):
+            if into is not self.flat.equations:
+                raise TypeFault(
+                    "a 'when' stands where it cannot: inside a varying 'if' or an initial equation.", scope.place(node),
+                    "Move it out; give it the condition of the 'if' as well.",
+                )  # fmt: skip
+            self.discrete.when_equation(node, scope)
         else:
-            raise Unsupported("a 'when' equation cannot be computed yet.", scope.place(node))
+            raise Unsupported("this equation cannot be computed yet.", scope.place(node))
 
     def _plain(self, node: s.Equation, scope: Scope, into: list[FlatEquation]) -> None:
         where = scope.place(node)
@@ -184,18 +197,14 @@ class _Flattening:
                 )  # fmt: skip
             for a, b in zip(left, right, strict=True):
                 yield from self._pairs(a, b, where)
-        elif isinstance(left, Instance) and isinstance(right, Instance):
-            if set(left.declared) != set(right.declared):
-                raise TypeFault(f"'{left.path}' and '{right.path}' have different members.", where)
-            for name in left.declared:
-                yield from self._pairs(self._as_value(left.member(name)), self._as_value(right.member(name)), where)
+        elif isinstance(left, Instance | Record) and isinstance(right, Instance | Record):
+            a, b = fields_of(left, x.var) or {}, fields_of(right, x.var) or {}
+            if set(a) != set(b):
+                raise TypeFault(f"the sides are records with different members: {', '.join(sorted(set(a) ^ set(b)))}.", where)
+            for name in a:
+                yield from self._pairs(a[name], b[name], where)
         else:
             yield as_scalar(left, where), as_scalar(right, where)
-
-    def _as_value(self, member: Any) -> Any:
-        if isinstance(member, list):
-            return [self._as_value(item) for item in member]
-        return x.var(member) if isinstance(member, Variable) else member
 
     def _if_equation(self, node: s.IfEquation, scope: Scope, into: list[FlatEquation]) -> None:
         where = scope.place(node)
@@ -237,22 +246,17 @@ class _Flattening:
         return FlatEquation(first.left if same else x.ZERO, value, first.where, first.component)
 
     def _is_fixed(self, condition: Expr) -> bool:
-        if any(node.op in ("der", "initial", "pre") for node in x.walk(condition)):
+        if any(node.op in x.NEVER_FOLDED - {"var", "const"} for node in x.walk(condition)):
             return False
         return all(v.variability in ("parameter", "constant") for v in x.variables(condition))
 
     def _call(self, node: s.CallEquation, scope: Scope) -> None:
         call = node.call
         where = scope.place(node)
-        if call.name != "assert":
-            raise Unsupported(f"the call of '{call.name}' as an equation cannot be computed yet.", where)
-        values: dict[str, Any] = dict(zip(("condition", "message", "level"), call.arguments, strict=False))
-        values |= {n.name: n.value for n in call.named}
-        if "condition" not in values or "message" not in values:
-            raise TypeFault("assert needs a condition and a message.", where)
-        condition = as_boolean(evaluate_ast(values["condition"], scope), where)
-        message = as_scalar(evaluate_ast(values["message"], scope), where)
-        level = as_scalar(evaluate_ast(values["level"], scope), where) if "level" in values else x.const(2)
-        text = str(message.value) if message.op == "const" else x.show(message)
-        path = scope.instance.path if scope.instance else ""
-        self.flat.assertions.append(Assertion(condition, text, "warning" if level.is_const(1) else "error", where, path))
+        if call.name == "assert":
+            path = scope.instance.path if scope.instance else ""
+            self.flat.assertions.append(read_assertion(call, scope, path))
+        elif call.name in ("reinit", "terminate"):
+            raise TypeFault(f"'{call.name}' stands outside a 'when'.", where, "Say when: put it into a when equation.")
+        else:
+            call_outputs(call, scope)  # a call without a result can only assert

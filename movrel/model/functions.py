@@ -8,9 +8,10 @@ from typing import Any
 from movrel.errors import LookupFault, TypeFault, Unsupported
 from movrel.language import syntax as s
 from movrel.model import expression as x
-from movrel.model.algorithm import call
+from movrel.model.algorithm import call, construct
 from movrel.model.evaluate import (
     Scope,
+    as_boolean,
     as_scalar,
     each_element,
     elementwise,
@@ -24,11 +25,10 @@ from movrel.model.expression import Expr, const
 
 #: Functions of the language that are understood later in the pipeline than today.
 NOT_YET = {
-    "pre", "edge", "change", "sample", "reinit", "terminate", "delay", "spatialDistribution", "inStream",
-    "actualStream", "getInstanceName", "cardinality", "terminal", "semiLinear", "cross", "skew", "outerProduct",
-    "symmetric", "vector", "matrix", "scalar", "hold", "previous", "subSample", "superSample", "shiftSample",
+    "reinit", "terminate", "delay", "spatialDistribution", "inStream",
+    "actualStream", "getInstanceName", "cardinality", "semiLinear", "hold", "previous", "subSample", "superSample", "shiftSample",
     "backSample", "noClock", "interval", "firstTick", "Clock", "transition", "initialState", "activeState",
-    "ticksInState", "timeInState", "String", "Integer", "initial",
+    "ticksInState", "timeInState",
 }  # fmt: skip
 
 
@@ -41,7 +41,7 @@ def call_function(node: s.Call, scope: Scope) -> Any:
     builtin = _BUILTIN.get(name)
     if builtin is not None:
         low, high, function = builtin
-        if node.named and name not in ("homotopy",):
+        if node.named and name not in ("homotopy", "String"):
             raise TypeFault(f"'{name}' takes no named arguments.", where)
         arguments = [evaluate_ast(a, scope) for a in node.arguments]
         arguments += [evaluate_ast(n.value, scope) for n in node.named]
@@ -55,8 +55,8 @@ def call_function(node: s.Call, scope: Scope) -> Any:
     found = model.tree.lookup(name, scope.definition) if model else None
     if found is None:
         raise LookupFault(f"no function '{name}' is known here.", where, "Correct the name, or load its package.")
-    if found.node.kind == "record":
-        raise Unsupported(f"the record constructor '{name}' cannot be computed yet.", where)
+    if found.node.kind == "record" or (model is not None and model.tree.is_kind(found, "record")):
+        return construct(found, node, scope)
     if found.node.kind != "function":
         raise TypeFault(f"'{name}' is a {found.node.kind}, not a function.", where)
     outputs = call(found, node, scope)
@@ -212,7 +212,110 @@ def _smooth(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
 
 
 def _homotopy(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
-    return arguments[0]
+    actual, simplified = arguments
+    return elementwise(actual, simplified, lambda a, b: a if a.op == "const" else Expr("homotopy", (a, b)), scope.place(node))
+
+
+def _whole_matrix(arguments: Arguments, scope: Scope, node: s.Call) -> list[list[Any]]:
+    value = arguments[0]
+    if len(shape(value)) != 2:
+        raise TypeFault(f"'{node.name}' needs a matrix.", scope.place(node))
+    return value
+
+
+def _cross(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+    a, b = arguments
+    if shape(a) != [3] or shape(b) != [3]:
+        raise TypeFault("'cross' needs two vectors of three.", scope.place(node))
+    return [x.subtract(x.multiply(a[i], b[j]), x.multiply(a[j], b[i])) for i, j in ((1, 2), (2, 0), (0, 1))]
+
+
+def _skew(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+    if shape(arguments[0]) != [3]:
+        raise TypeFault("'skew' needs a vector of three.", scope.place(node))
+    p, q, r = arguments[0]
+    return [[x.ZERO, x.negate(r), q], [r, x.ZERO, x.negate(p)], [x.negate(q), p, x.ZERO]]
+
+
+def _outer_product(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+    return [[x.multiply(a, b) for b in arguments[1]] for a in arguments[0]]
+
+
+def _symmetric(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+    rows = _whole_matrix(arguments, scope, node)
+    return [[rows[min(i, j)][max(i, j)] for j in range(len(rows))] for i in range(len(rows))]
+
+
+def _scalar(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+    values = flatten(arguments[0])
+    if len(values) != 1:
+        raise TypeFault(f"'scalar' needs one element; there are {len(values)}.", scope.place(node))
+    return values[0]
+
+
+def _vector(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+    if sum(size > 1 for size in shape(arguments[0])) > 1:
+        raise TypeFault(f"'vector' needs one dimension larger than 1; the sizes are {shape(arguments[0])}.", scope.place(node))
+    return flatten(arguments[0])
+
+
+def _matrix(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+    sizes = shape(arguments[0])
+    if len(sizes) == 0:
+        return [[arguments[0]]]
+    if len(sizes) == 1:
+        return [[item] for item in arguments[0]]
+    return [[_first(item) for item in row] for row in arguments[0]]
+
+
+def _first(value: Any) -> Any:
+    while isinstance(value, list):
+        value = value[0]
+    return value
+
+
+def _needs_variable(name: str, e: Expr, scope: Scope, node: s.Call) -> None:
+    if e.op not in ("var", "const"):
+        raise TypeFault(f"'{name}' needs a variable; '{x.show(e)}' is an expression.", scope.place(node), "Give it a name.")
+
+
+def _pre(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+    def one(e: Expr) -> Expr:
+        _needs_variable("pre", e, scope, node)
+        return x.previous(e)
+
+    return each_element(arguments[0], one, scope.place(node))
+
+
+def _edge(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+    def one(e: Expr) -> Expr:
+        _needs_variable("edge", as_boolean(e, scope.place(node)), scope, node)
+        return x.conjunction(e, x.opposite(x.previous(e)))
+
+    return each_element(arguments[0], one, scope.place(node))
+
+
+def _change(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+    def one(e: Expr) -> Expr:
+        _needs_variable("change", e, scope, node)
+        return x.call("<>", e, x.previous(e))
+
+    return each_element(arguments[0], one, scope.place(node))
+
+
+def _sample(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+    where = scope.place(node)
+    parts = tuple(as_scalar(a, where) for a in arguments)
+    for part in parts:
+        if any(v.variability not in ("parameter", "constant") for v in x.variables(part)):
+            raise TypeFault(f"'{x.show(part)}' varies in time; 'sample' needs parameters.", where)
+    if parts[1].op == "const" and parts[1].value <= 0:
+        raise TypeFault(f"the interval of 'sample' is {parts[1].value}.", where, "Give a positive interval.")
+    return Expr("sample", parts)
+
+
+def _string(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+    return x.call("String", as_scalar(arguments[0], scope.place(node)))
 
 
 def _ndims(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
@@ -240,6 +343,21 @@ _BUILTIN: dict[str, tuple[int, int, Callable[[Arguments, Scope, s.Call], Any]]] 
     "array": (1, 99, lambda a, scope, node: a),
     "noEvent": (1, 1, _no_event),
     "smooth": (2, 2, _smooth),
-    "homotopy": (1, 2, _homotopy),
+    "homotopy": (2, 2, _homotopy),
     "pure": (1, 1, lambda a, scope, node: a[0]),
+    "pre": (1, 1, _pre),
+    "edge": (1, 1, _edge),
+    "change": (1, 1, _change),
+    "initial": (0, 0, lambda a, scope, node: Expr("initial")),
+    "terminal": (0, 0, lambda a, scope, node: Expr("terminal")),
+    "sample": (2, 2, _sample),
+    "String": (1, 4, _string),
+    "Integer": (1, 1, lambda a, scope, node: a[0]),
+    "cross": (2, 2, _cross),
+    "skew": (1, 1, _skew),
+    "outerProduct": (2, 2, _outer_product),
+    "symmetric": (1, 1, _symmetric),
+    "scalar": (1, 1, _scalar),
+    "vector": (1, 1, _vector),
+    "matrix": (1, 1, _matrix),
 }

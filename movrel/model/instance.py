@@ -14,7 +14,7 @@ from movrel.errors import LookupFault, MovrelError, Place, StructureFault, TypeF
 from movrel.language import syntax as s
 from movrel.model.classes import ClassTree, Definition
 from movrel.model.expression import Expr, evaluate
-from movrel.model.flat import Variable
+from movrel.model.flat import Assertion, Termination, Variable
 from movrel.model.modification import Mod, Redeclaration, merge, merge_all, read_arguments, read_modification
 
 #: Most scalars one model may have, and deepest nesting of components.
@@ -59,6 +59,9 @@ class Model:
         self.resolving: list[Variable] = []
         #: Limits of the function call that is being inlined, if one is.
         self.function_budget: Any = None
+        #: What the statements of functions and algorithms assert, and where they end the run.
+        self.assertions: list[Assertion] = []
+        self.terminations: list[Termination] = []
 
     def package(self, definition: Definition) -> Instance:
         """The constants of a package or of an enclosing class."""

@@ -5,13 +5,13 @@ from __future__ import annotations
 import warnings
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from typing import Any
+from typing import Any, Protocol
 
 import numpy as np
 import numpy.typing as npt
 from sksundae.cvode import CVODE
 
-from movrel.simulate.buffered import Buffered
+from movrel.simulate.machine import Machine
 from movrel.simulate.options import RunOptions
 
 Array = npt.NDArray[np.float64]
@@ -50,86 +50,95 @@ class Steps:
             del items[:-count]
 
 
-class CvodeIntegrator:
-    """Integrates one system between events; a restart needs no new set-up."""
+class Integrator(Protocol):
+    """Integrates one machine between events; a restart needs no new set-up."""
 
-    def __init__(
-        self,
-        derivatives: Buffered,
-        jacobian: Buffered,
-        jacobian_pattern: Any,
-        crossings: Callable[[float, Array, Array], None],
-        crossing_count: int,
-        options: RunOptions,
-        nominal: Array,
-        look: Callable[[float], None],
-        overlooked: Callable[[float, Array], list[tuple[int, int]]],
-    ) -> None:
-        self.evaluations = 0
-        self.jacobian_evaluations = 0
-        self.steps = 0
-        self._derivatives = derivatives
-        self._look = look
-        self._overlooked = overlooked
-        n = self._n = len(nominal)
+    @property
+    def evaluations(self) -> int:
+        """Evaluations of the right-hand side so far."""
 
-        def right_side(t: float, y: Array, yp: Array) -> None:
-            self.evaluations += 1
-            if not self.evaluations & 255:
-                look(t)
-            yp[:] = derivatives(t, y)
+    @property
+    def jacobian_evaluations(self) -> int: ...
 
-        keywords: dict[str, Any] = {
-            "method": "Adams" if options.solver == "adams" else "BDF",
-            "max_order": 5,
-            "rtol": options.tolerance,
-            "atol": options.tolerance * nominal,
-            "max_num_steps": 2_000_000,
-        }
-        rows, columns = np.array(jacobian_pattern.row(), int), np.array(jacobian_pattern.get_col(), int)
-        count = len(rows)
-        if n > SPARSE_FROM and count:
-            from scipy.sparse import csc_matrix
-
-            keywords["linsolver"] = "sparse"
-            keywords["sparsity"] = csc_matrix((np.ones(count), (rows, columns)), shape=(n, n))
-
-            def jacobian_values(t: float, y: Array, yp: Array, out: Array) -> None:
-                self.jacobian_evaluations += 1
-                out[:] = jacobian(t, y)
-        else:
-
-            def jacobian_values(t: float, y: Array, yp: Array, out: Array) -> None:
-                self.jacobian_evaluations += 1
-                out[rows, columns] = jacobian(t, y)[:count]
-
-        keywords["jacfn"] = jacobian_values
-        self._roots: Any = None
-        if crossing_count:
-
-            def root_functions(t: float, y: Array, out: Array) -> None:
-                crossings(t, y, out)
-
-            keywords["eventsfn"] = self._roots = root_functions
-            keywords["num_events"] = crossing_count
-        with warnings.catch_warnings():
-            # It warns that the pattern serves the exact Jacobian only, which is what is meant.
-            warnings.simplefilter("ignore", UserWarning)
-            self._solver = CVODE(right_side, **keywords)
+    @property
+    def steps(self) -> int: ...
 
     def advance(
-        self, t: float, state: Array, until: float, block: Callable[[Steps, int], None]
+        self, t: float, state: Array, until: float, block: Callable[[Steps, int], bool]
     ) -> tuple[float, Array, list[tuple[int, int]]]:
         """Integrate to ``until`` or to the first crossing.
 
         ``block(steps, new)`` is called now and then, and at the end, with the steps taken, the last
-        ``new`` of which it has not seen. Returns the time and state reached and the numbers of the
-        root functions that crossed zero, with their directions. Raises :class:`StepFailure`.
+        ``new`` of which it has not seen; when it returns true, integration ends early. Returns the
+        time and state reached and the numbers of the root functions that crossed zero, with their
+        directions. Raises :class:`StepFailure`.
         """
+
+
+def make_integrator(machine: Machine, options: RunOptions, nominal: Array, look: Callable[[float], None]) -> Integrator:
+    """The integrator that the options name, for a machine with at least one state."""
+    if options.solver in ("bdf", "adams"):
+        return CvodeIntegrator(machine, options, nominal, look)
+    from movrel.simulate.stepping import make_stepping
+
+    return make_stepping(machine, options, nominal, look)
+
+
+class SundialsIntegrator:
+    """The loop over the steps of a SUNDIALS solver; a subclass makes ``_solver``."""
+
+    _solver: Any
+
+    def __init__(self, machine: Machine, options: RunOptions, nominal: Array, look: Callable[[float], None]) -> None:
+        self.evaluations = 0
+        self.jacobian_evaluations = 0
+        self.steps = 0
+        self._machine = machine
+        self._look = look
+        # A choice of states that wears out must be noticed soon.
+        self._block_steps = 10 if machine.dynamic else BLOCK_STEPS
+        self._n = machine.state_count
+        self._roots: Any = None
+        self._keywords: dict[str, Any] = {
+            "max_order": 5,
+            "rtol": options.tolerance,
+            "max_num_steps": 2_000_000,
+            "max_step": options.step or 0.0,
+        }
+
+    def _watch(self, root_functions: Any) -> None:
+        """Have the solver look for the crossings of the machine."""
+        if len(self._machine.rooted):
+            self._keywords["eventsfn"] = self._roots = root_functions
+            self._keywords["num_events"] = 2 * len(self._machine.rooted)
+
+    def _sparse(self, rows: npt.NDArray[np.int64], columns: npt.NDArray[np.int64], size: int) -> bool:
+        """Choose how the Jacobian is kept; true for sparse."""
+        if size <= SPARSE_FROM or not len(rows):
+            return False
+        from scipy.sparse import csc_matrix
+
+        self._keywords["linsolver"] = "sparse"
+        self._keywords["sparsity"] = csc_matrix((np.ones(len(rows)), (rows, columns)), shape=(size, size))
+        return True
+
+    def _count(self, t: float) -> None:
+        self.evaluations += 1
+        if not self.evaluations & 255:
+            self._look(t)
+
+    def _restart(self, t: float, state: Array) -> None:
+        self._solver.init_step(t, state)
+
+    def advance(
+        self, t: float, state: Array, until: float, block: Callable[[Steps, int], bool]
+    ) -> tuple[float, Array, list[tuple[int, int]]]:
+        """See :class:`Integrator`."""
+        derivatives, n = self._machine.derivatives, self._n
         self._forget_crossings()
         steps = Steps()
-        steps.add(t, state, self._derivatives(t, state)[: self._n].copy())
-        self._solver.init_step(t, state)
+        steps.add(t, state, derivatives(t, state)[:n].copy())
+        self._restart(t, state)
         new = stalled = 0
         while True:
             step = self._solver.step(until, "onestep", until)
@@ -143,17 +152,19 @@ class CvodeIntegrator:
             if stalled > STALL_LIMIT:
                 raise StepFailure("its steps became too small to move on.", steps.times[-1], steps.states[-1])
             if reached > steps.times[-1]:
-                steps.add(reached, step.y, self._derivatives(reached, step.y)[: self._n].copy())
+                states = step.y[:n]
+                steps.add(reached, states, derivatives(reached, states)[:n].copy())
                 new += 1
                 if not fired and new == 1 and len(steps.times) == 2:
                     # A root function that is exactly zero at a restart is not watched during the first step.
-                    fired = self._overlooked(reached, step.y)
+                    fired = self._machine.overlooked(reached, states)
             if fired or reached >= until:
                 if new:
                     block(steps, new)
                 return reached, steps.states[-1], fired
-            if new >= BLOCK_STEPS:
-                block(steps, new)
+            if new >= self._block_steps:
+                if block(steps, new):
+                    return reached, steps.states[-1], []
                 steps.forget_all_but(3)
                 new = 0
             if not self.steps & 63:
@@ -170,6 +181,47 @@ class CvodeIntegrator:
             return []
         last = self._roots._i[-1]
         return [(int(i), int(last[i])) for i in np.nonzero(last)[0]]
+
+
+class CvodeIntegrator(SundialsIntegrator):
+    """CVODE with the exact Jacobian."""
+
+    def __init__(self, machine: Machine, options: RunOptions, nominal: Array, look: Callable[[float], None]) -> None:
+        super().__init__(machine, options, nominal, look)
+        assert machine.jacobian is not None
+        derivatives, jacobian = machine.derivatives, machine.jacobian
+        pattern = machine.system.jacobian.sparsity_out(0)
+        rows, columns = np.array(pattern.row(), int), np.array(pattern.get_col(), int)
+        count = len(rows)
+
+        def right_side(t: float, y: Array, yp: Array) -> None:
+            self._count(t)
+            yp[:] = derivatives(t, y)
+
+        if self._sparse(rows, columns, self._n):
+
+            def jacobian_values(t: float, y: Array, yp: Array, out: Array) -> None:
+                self.jacobian_evaluations += 1
+                out[:] = jacobian(t, y)
+        else:
+
+            def jacobian_values(t: float, y: Array, yp: Array, out: Array) -> None:
+                self.jacobian_evaluations += 1
+                out[rows, columns] = jacobian(t, y)[:count]
+
+        def root_functions(t: float, y: Array, out: Array) -> None:
+            machine.crossings(t, y, out)
+
+        self._watch(root_functions)
+        self._keywords |= {
+            "method": "Adams" if options.solver == "adams" else "BDF",
+            "atol": options.tolerance * nominal,
+            "jacfn": jacobian_values,
+        }
+        with warnings.catch_warnings():
+            # It warns that the pattern serves the exact Jacobian only, which is what is meant.
+            warnings.simplefilter("ignore", UserWarning)
+            self._solver = CVODE(right_side, **self._keywords)
 
 
 def _reason(message: str) -> str:

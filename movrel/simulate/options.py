@@ -9,20 +9,37 @@ from movrel.errors import MovrelError
 from movrel.model.flat import Experiment
 
 #: Solvers by the names that are used everywhere.
-SOLVERS = {"bdf": "BDF (variable step, stiff)", "adams": "Adams (variable step, not stiff)"}
+SOLVERS = {
+    "bdf": "BDF, variable step and order, for stiff models (CVODE)",
+    "adams": "Adams, variable step and order, for models that are not stiff (CVODE)",
+    "dae": "BDF on the differential-algebraic form, for models with large loops (IDA)",
+    "rk45": "Runge-Kutta 4(5), variable step",
+    "radau": "Radau IIA of order 5, variable step, for very stiff models",
+    "euler": "explicit Euler, fixed step",
+    "implicit-euler": "implicit Euler, fixed step",
+    "trapezoidal": "trapezoidal rule, fixed step",
+    "rk4": "classical Runge-Kutta of order 4, fixed step",
+}
+FIXED_STEP = ("euler", "implicit-euler", "trapezoidal", "rk4")
 #: Most points on the output grid of one run.
 POINT_LIMIT = 50_000_000
+#: Most steps of a fixed-step run.
+STEP_LIMIT = 1_000_000_000
 
 
 @dataclass(frozen=True, slots=True)
 class RunOptions:
-    """Times in seconds; ``interval`` is the distance of stored points, ``tolerance`` is relative."""
+    """Times in seconds; ``interval`` is the distance of stored points, ``tolerance`` is relative.
+
+    ``step`` is the step of a fixed-step solver, or the longest step of another.
+    """
 
     start: float
     stop: float
     interval: float
     solver: str = "bdf"
     tolerance: float = 1e-6
+    step: float | None = None
 
     @property
     def points(self) -> int:
@@ -37,6 +54,7 @@ def run_options(
     interval: float | None = None,
     solver: str | None = None,
     tolerance: float | None = None,
+    step: float | None = None,
 ) -> RunOptions:
     """Settings of a run: what is given, else what the model's experiment annotation says, else defaults.
 
@@ -47,16 +65,20 @@ def run_options(
     if not (math.isfinite(first) and math.isfinite(last)) or last <= first:
         raise MovrelError(f"the run would start at {first:g} s and stop at {last:g} s.", hint="Let it stop later than it starts.")
     given = experiment.interval if interval is None else interval
-    step = (last - first) / 500 if given is None else float(given)
-    if not math.isfinite(step) or step <= 0:
-        raise MovrelError(f"the output interval is {step:g} s.", hint="Give a positive interval.")
+    distance = (last - first) / 500 if given is None else float(given)
+    if not math.isfinite(distance) or distance <= 0:
+        raise MovrelError(f"the output interval is {distance:g} s.", hint="Give a positive interval.")
     relative = experiment.tolerance if tolerance is None else float(tolerance)
     if not 1e-14 <= relative <= 0.1:
         raise MovrelError(f"the tolerance is {relative:g}.", hint="Give one between 1e-14 and 0.1.")
     name = (solver or "bdf").lower()
     if name not in SOLVERS:
         raise MovrelError(f"there is no solver '{name}'.", hint=f"Choose one of {', '.join(SOLVERS)}.")
-    options = RunOptions(first, last, min(step, last - first), name, relative)
+    if step is not None and not (math.isfinite(step) and step > 0):
+        raise MovrelError(f"the step is {step:g} s.", hint="Give a positive step.")
+    options = RunOptions(first, last, min(distance, last - first), name, relative, step)
+    if name in FIXED_STEP and (last - first) / (step or options.interval) > STEP_LIMIT:
+        raise MovrelError(f"the run would take more than {STEP_LIMIT} steps.", hint="Take a longer step.")
     if options.points > POINT_LIMIT:
         raise MovrelError(
             f"the run would store {options.points} points.", hint=f"At most {POINT_LIMIT} are stored; take a longer interval."

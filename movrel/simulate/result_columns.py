@@ -19,6 +19,8 @@ def result_columns(system: System | Sorted, parameters: dict[int, Any], p: Array
     inputs = dict(zip(map(id, system.parameters), p, strict=True))
     columns = []
     for v in system.flat.variables:
+        if v.generated:
+            continue
 
         def column(index: int | None, sign: int = 1, constant: float = 0.0, kind: str | None = None, v: Any = v) -> Column:
             return Column(v.name, v.unit, v.display_unit, v.description, index, sign, constant, kind or v.type)

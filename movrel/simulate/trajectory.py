@@ -37,6 +37,15 @@ class Event:
     cause: str
 
 
+@dataclass(frozen=True, slots=True)
+class FinalState:
+    """Where a run ended: all values by name and the relations that held, so that another can go on."""
+
+    time: float
+    values: dict[str, float]
+    held: dict[str, float]
+
+
 @dataclass(slots=True)
 class Statistics:
     steps: int = 0
@@ -44,12 +53,14 @@ class Statistics:
     jacobians: int = 0
     state_events: int = 0
     time_events: int = 0
+    state_changes: int = 0  # how often other variables became the states
     seconds: dict[str, float] = field(default_factory=dict)
 
     def as_dict(self) -> dict[str, Any]:
         return {
             "steps": self.steps, "evaluations": self.evaluations, "jacobians": self.jacobians, "state_events": self.state_events,
-            "time_events": self.time_events, "seconds": {k: round(v, 6) for k, v in self.seconds.items()},
+            "time_events": self.time_events, "state_changes": self.state_changes,
+            "seconds": {k: round(v, 6) for k, v in self.seconds.items()},
         }  # fmt: skip
 
 
@@ -69,6 +80,7 @@ class Trajectory:
     messages: list[str] = field(default_factory=list)
     final_time: float = 0.0
     complete: bool = True
+    final: FinalState | None = None
     _by_name: dict[str, Column] = field(default_factory=dict, repr=False)
 
     def column(self, name: str) -> Column:

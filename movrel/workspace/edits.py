@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from typing import Any
 
-from movrel.equations.system import broken_limit, parameter_values
+from movrel.equations.parameters import broken_limit, parameter_values
 from movrel.errors import EditFault, SyntaxFault
 from movrel.language import syntax as s
 from movrel.language.parser import parse_expression

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from movrel.equations.system import parameter_values
+from movrel.equations.parameters import parameter_values
 from movrel.errors import MovrelError, StructureFault
 from movrel.model import expression as x
 from movrel.model.flat import FlatModel, Variable

@@ -7,7 +7,7 @@ from typing import Any
 
 from peewee import fn
 
-from movrel.equations.system import parameter_values, parameter_vector
+from movrel.equations.parameters import parameter_values, parameter_vector
 from movrel.errors import MovrelError
 from movrel.simulate.options import run_options
 from movrel.simulate.result_columns import result_columns
@@ -40,7 +40,7 @@ def order(project_number: int, model: str, options: dict[str, Any]) -> Run:
     ordered = loaded.ordered  # raises when equations and unknowns do not match
     values = parameter_values(loaded.flat, {})
     parameters = {v.name: values[id(v)] for v in loaded.flat.parameters() if v.variability == "parameter" and not v.final}
-    columns = result_columns(ordered, values, parameter_vector(ordered, values))
+    columns = result_columns(ordered, values, parameter_vector(ordered.parameters, values))
     catalogue = [asdict(c) for c in columns if c.type != "parameter"]
     with database.atomic():
         # One order after the other, so that numbers are not given twice.

@@ -78,9 +78,9 @@ def test_iteration_while_recursion_calls_and_return() -> None:
         ("Real y = clip(1, top = 2);", "no input 'top'"),
         ("Real y = poly(1, 2);", "0 dimensions; 1 are needed"),
         ("Real r, p, q; equation (r, p, q) = polar(1, 2);", "has 2 outputs"),
-        ("Real y = sqrtN(2 + time);", "more than 20000 operators"),
+
         ("Real y = unknown(1);", "no function 'unknown'"),
-        ("function f input Real x; output Real y; algorithm while x > 0 loop y := 1; end while; end f; Real y = f(time);", "number of rounds"),
+        ("function f input Real x; output Real y; algorithm while x >= 0 loop y := 1; end while; end f; Real y = f(time);", "needs more than 100 rounds"),
         ("function f input Real x; output Real y; algorithm while true loop y := 1; end while; end f; Real y = f(1);", "more than"),
         ("function f input Real x; output Real y; algorithm y := f(x); end f; Real y = f(1);", "nested more than"),
         ("function f input Real x; output Real y; algorithm x := 1; y := 2; end f; Real y = f(1);", "input 'x' cannot be assigned"),

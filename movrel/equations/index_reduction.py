@@ -1,0 +1,375 @@
+"""Index reduction: which equations must be differentiated, and which variables remain as states.
+
+Pantelides, "The consistent initialization of differential-algebraic systems", SIAM J. Sci. Stat.
+Comput. 9 (1988), finds the equations to differentiate; Mattsson and Söderlind, "Index reduction in
+differential-algebraic equations using dummy derivatives", SIAM J. Sci. Comput. 14 (1993), choose the
+derivatives that become plain unknowns. The choice rests on a matrix that may change during a run;
+then another choice is made (dynamic state selection).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+
+from movrel.equations.derivative import time_derivative
+from movrel.equations.linear import linear_parts
+from movrel.equations.occurrence import incidence, occurring
+from movrel.equations.sorting import block_order, match
+from movrel.errors import StructureFault, Unsupported
+from movrel.model import expression as x
+from movrel.model.expression import Expr
+from movrel.model.flat import FlatEquation, Variable
+
+Array = npt.NDArray[np.float64]
+
+#: How often one equation may be differentiated.
+DEPTH_LIMIT = 8
+#: A choice is given up when the chosen derivatives depend this strongly on the free ones.
+CONDITION_LIMIT = 3.0
+_WILLINGNESS = {"never": 0, "avoid": 1, "default": 2, "prefer": 3, "always": 4}
+#: How much larger a pivot counts when it is the derivative of an unnamed or of a fixed variable.
+_UNNAMED, _FIXED = 3.0, 0.3
+
+
+class Chains:
+    """Variables and their derivatives: ``rate(v)`` is the variable that stands for ``der(v)``."""
+
+    def __init__(self, allowed: set[int]) -> None:
+        self._allowed = allowed
+        self.rates: dict[int, Variable] = {}
+        self.base: dict[int, Variable] = {}
+
+    def rate(self, v: Variable) -> Expr:
+        return x.var(self.rate_variable(v))
+
+    def rate_variable(self, v: Variable) -> Variable:
+        found = self.rates.get(id(v))
+        if found is None:
+            if id(v) not in self._allowed and id(v) not in self.base:
+                raise Unsupported(f"the derivative of the input '{v.name}' is not known.", v.where)
+            if v.type != "Real":
+                raise StructureFault(f"'{v.name}' is {v.type}; only Real variables have a derivative.", v.where)
+            found = Variable(f"der({v.name})", component=v.component, where=v.where, generated=True)
+            found.unit = f"({v.unit})/s" if v.unit else ""
+            self.rates[id(v)] = found
+            self.base[id(found)] = v
+        return found
+
+    def depth(self, v: Variable) -> int:
+        count = 0
+        while id(v) in self.base:
+            v = self.base[id(v)]
+            count += 1
+        return count
+
+    def down(self, v: Variable, levels: int) -> Variable:
+        for _ in range(levels):
+            v = self.base[id(v)]
+        return v
+
+
+#: How much a variable wants to be a state: as the model says, and the weight of its pivot otherwise.
+Willingness = tuple[int, float]
+
+
+@dataclass(slots=True)
+class ConstraintBlock:
+    """Highest-order equations that are solved together, some of them differentiated.
+
+    ``matrix`` holds the derivatives of the differentiated equations (rows) by the highest-order
+    unknowns (columns); ``row_depth`` and ``column_depth`` say how often each was differentiated.
+    """
+
+    equations: list[FlatEquation]
+    row_depth: list[int]
+    columns: list[Variable]
+    column_depth: list[int]
+    willingness: list[list[Willingness]]
+    matrix: list[list[Expr]]
+
+    @property
+    def varies(self) -> bool:
+        """Whether the matrix changes in time, so that a choice may wear out."""
+        return any(v.variability != "parameter" for row in self.matrix for e in row for v in x.variables(e)) and (
+            len(self.columns) > len(self.equations) or max(self.row_depth) > 1 or self._has_choice()
+        )
+
+    def _has_choice(self) -> bool:
+        return sum(d > 0 for d in self.column_depth) > len(self.equations)
+
+
+#: For each block, for each level, the columns whose derivatives become unknowns.
+Selection = tuple[tuple[tuple[int, ...], ...], ...]
+
+
+@dataclass(slots=True)
+class Reduction:
+    """All equations, the differentiated ones included, and the choice of states that they leave."""
+
+    equations: list[FlatEquation]
+    variables: list[Variable]
+    chains: Chains
+    constraints: list[ConstraintBlock] = field(default_factory=list)
+    differentiated: int = 0
+
+    @property
+    def dynamic(self) -> list[ConstraintBlock]:
+        return [b for b in self.constraints if b.varies]
+
+    def select(self, matrices: list[Array]) -> Selection:
+        """The best choice for given values of the matrices of all constraint blocks."""
+        return tuple(_select(b, m) for b, m in zip(self.constraints, matrices, strict=True))
+
+    def dummies(self, selection: Selection) -> set[int]:
+        """Identities of the derivatives that become plain unknowns."""
+        found: set[int] = set()
+        for block, levels in zip(self.constraints, selection, strict=True):
+            for level, columns in enumerate(levels):
+                found |= {id(self.chains.down(block.columns[c], level)) for c in columns}
+        return found
+
+    def states(self, selection: Selection) -> list[Variable]:
+        dummies = self.dummies(selection)
+        return [v for v in self.variables if id(v) in self.chains.rates and id(self.chains.rates[id(v)]) not in dummies]
+
+    def worn_out(self, selection: Selection, matrices: list[Array]) -> bool:
+        """Whether the chosen derivatives depend too strongly on those that were left free."""
+        return any(_worn_out(b, s, m) for b, s, m in zip(self.constraints, selection, matrices, strict=True) if b.varies)
+
+
+def reduce_index(equations: list[FlatEquation], unknowns: list[Variable], chains: Chains) -> Reduction:
+    """Differentiate as many equations as needed for all highest derivatives to be determined.
+
+    ``unknowns`` are all unknowns without their derivatives; equations and unknowns must match when a
+    variable and its derivatives count as one.
+    """
+    found = list(equations)
+    successor: dict[int, int] = {}
+    tops = [v for v in _with_rates(unknowns, chains) if id(v) not in chains.rates]
+    rows = incidence(found, tops)
+    column_of, _ = match(rows, len(tops))
+    if -1 in column_of:
+        successor = _pantelides(found, chains)
+    variables = _with_rates(unknowns, chains)
+    reduction = Reduction(found, variables, chains, differentiated=len(successor))
+    if successor:
+        reduction.constraints = _constraint_blocks(found, successor, variables, chains)
+    return reduction
+
+
+def _with_rates(unknowns: list[Variable], chains: Chains) -> list[Variable]:
+    """The unknowns, each followed by its derivatives."""
+    result = []
+    for v in unknowns:
+        result.append(v)
+        while id(v) in chains.rates:
+            v = chains.rates[id(v)]
+            result.append(v)
+    return result
+
+
+def _pantelides(equations: list[FlatEquation], chains: Chains) -> dict[int, int]:
+    """Appends differentiated equations; returns the number of the successor of each that has one."""
+    holds = [_variables_of(e) for e in equations]
+    successor: dict[int, int] = {}
+    depth = [0] * len(equations)
+    assigned: dict[int, int] = {}
+    for start in range(len(equations)):
+        e = start
+        while True:
+            seen: dict[int, Variable] = {}
+            reached = {e: None}
+            if _augment(e, holds, assigned, chains, seen, reached):
+                break
+            for v in seen.values():
+                chains.rate_variable(v)
+            for q in reached:
+                if depth[q] >= DEPTH_LIMIT:
+                    raise Unsupported(
+                        f"'{equations[q].as_written()}' would have to be differentiated more than {DEPTH_LIMIT} times.",
+                        equations[q].where, "Are constraints given twice?",
+                    )  # fmt: skip
+                successor[q] = len(equations)
+                equations.append(_differentiated(equations[q], chains))
+                holds.append(_variables_of(equations[-1]))
+                depth.append(depth[q] + 1)
+            for v in seen.values():
+                assigned[id(chains.rates[id(v)])] = successor[assigned[id(v)]]
+            e = successor[e]
+    return successor
+
+
+def _variables_of(e: FlatEquation) -> list[Variable]:
+    return list({id(v): v for side in (e.left, e.right) for v in occurring(side)}.values())
+
+
+def _differentiated(e: FlatEquation, chains: Chains) -> FlatEquation:
+    left = time_derivative(e.left, chains.rate, e.where)
+    right = time_derivative(e.right, chains.rate, e.where)
+    kind = e.kind if e.kind.endswith("differentiated") else f"{e.kind}, differentiated"
+    return FlatEquation(left, right, e.where, e.component, kind)
+
+
+def _augment(
+    start: int, holds: list[list[Variable]], assigned: dict[int, int], chains: Chains,
+    seen: dict[int, Variable], reached: dict[int, None],
+) -> bool:  # fmt: skip
+    """Find an augmenting path over highest-order variables; note what was reached."""
+    allowed = chains._allowed
+    stack = [(start, iter(holds[start]))]
+    path: list[tuple[int, int]] = []
+    while stack:
+        e, candidates = stack[-1]
+        for v in candidates:
+            key = id(v)
+            if key in chains.rates or key in seen or not (key in allowed or key in chains.base):
+                continue
+            seen[key] = v
+            path.append((e, key))
+            if key not in assigned:
+                for q, k in reversed(path):
+                    assigned[k] = q
+                return True
+            reached[assigned[key]] = None
+            stack.append((assigned[key], iter(holds[assigned[key]])))
+            break
+        else:
+            stack.pop()
+            if path:
+                path.pop()
+    return False
+
+
+def _constraint_blocks(
+    equations: list[FlatEquation], successor: dict[int, int], variables: list[Variable], chains: Chains
+) -> list[ConstraintBlock]:
+    predecessor = {b: a for a, b in successor.items()}
+
+    def depth(e: int) -> int:
+        count = 0
+        while e in predecessor:
+            e = predecessor[e]
+            count += 1
+        return count
+
+    top_equations = [i for i in range(len(equations)) if i not in successor]
+    top_variables = [v for v in variables if id(v) not in chains.rates]
+    rows = incidence([equations[i] for i in top_equations], top_variables)
+    column_of, row_of = match(rows, len(top_variables))
+    if -1 in column_of or -1 in row_of:
+        lost = [equations[top_equations[r]] for r, c in enumerate(column_of) if c < 0]
+        raise StructureFault(
+            "the constraints of the model contradict or repeat each other"
+            + (f": '{lost[0].as_written()}'." if lost else "."), lost[0].where if lost else None, "Remove one of them.",
+        )  # fmt: skip
+    blocks = []
+    for chosen, columns in block_order(rows, row_of, column_of):
+        members = [(top_equations[r], depth(top_equations[r])) for r in chosen]
+        derived = [(e, d) for e, d in members if d > 0]
+        if not derived:
+            continue
+        unknowns = [top_variables[c] for c in columns]
+        keys = {id(v) for v in unknowns}
+        matrix = []
+        for e, _ in derived:
+            parts = linear_parts(x.subtract(equations[e].left, equations[e].right), keys)
+            assert parts is not None, "a differentiated equation is linear in its highest derivatives"
+            matrix.append([parts[0].get(id(v), x.ZERO) for v in unknowns])
+        depths = [chains.depth(v) for v in unknowns]
+        willingness = [[_willing(chains.down(v, k + 1)) for k in range(d)] for v, d in zip(unknowns, depths, strict=True)]
+        blocks.append(
+            ConstraintBlock([equations[e] for e, _ in derived], [d for _, d in derived], unknowns, depths, willingness, matrix)
+        )
+    return blocks
+
+
+def _willing(v: Variable) -> Willingness:
+    return _WILLINGNESS[v.state_select], _UNNAMED if v.generated else _FIXED if v.fixed else 1.0
+
+
+def _select(block: ConstraintBlock, matrix: Array) -> tuple[tuple[int, ...], ...]:
+    levels: list[tuple[int, ...]] = []
+    candidates = [c for c, d in enumerate(block.column_depth) if d >= 1]
+    for level in range(1, max(block.row_depth) + 1):
+        rows = [r for r, d in enumerate(block.row_depth) if d >= level]
+        usable = [c for c in candidates if block.column_depth[c] >= level]
+        wants = {c: block.willingness[c][level - 1] for c in usable}
+        chosen = _pivots(matrix[rows], usable, wants)
+        if len(chosen) < len(rows):
+            lost = ", ".join(f"'{block.equations[r].as_written()}'" for r in rows[:3])
+            raise StructureFault(
+                f"the constraints {lost} do not determine each other where the run stands: they are singular there.",
+                block.equations[rows[0]].where, "Start somewhere else, or mark a variable with stateSelect.",
+            )  # fmt: skip
+        levels.append(tuple(sorted(chosen)))
+        candidates = sorted(chosen)
+    return tuple(levels)
+
+
+def _pivots(matrix: Array, usable: list[int], wants: dict[int, Willingness]) -> list[int]:
+    """Columns with the best pivots, those that least want to be states first."""
+    work = matrix.astype(float).copy()
+    size = np.abs(work[:, usable]).max(initial=0.0)
+    open_rows = list(range(len(work)))
+    chosen: list[int] = []
+    for wish in sorted({hard for hard, _ in wants.values()}):
+        columns = [c for c in usable if wants[c][0] == wish]
+        while open_rows and columns:
+            part = np.abs(work[np.ix_(open_rows, columns)])
+            r, c = np.unravel_index(int(np.argmax(part * [wants[c][1] for c in columns])), part.shape)
+            if not part[r, c] > 1e-9 * size:
+                break
+            row, column = open_rows[r], columns[c]
+            chosen.append(column)
+            open_rows.remove(row)
+            columns.remove(column)
+            for other in open_rows:
+                work[other] -= work[row] * (work[other, column] / work[row, column])
+    return chosen
+
+
+def _worn_out(block: ConstraintBlock, levels: tuple[tuple[int, ...], ...], matrix: Array) -> bool:
+    candidates = [c for c, d in enumerate(block.column_depth) if d >= 1]
+    for level, columns in enumerate(levels, 1):
+        rows = [r for r, d in enumerate(block.row_depth) if d >= level]
+        limit = max(block.willingness[c][level - 1][0] for c in columns)
+        free = [
+            c for c in candidates
+            if c not in columns and block.column_depth[c] >= level and block.willingness[c][level - 1][0] <= limit
+        ]  # fmt: skip
+        if free:
+            inner = matrix[np.ix_(rows, list(columns))]
+            try:
+                share = np.linalg.solve(inner, matrix[np.ix_(rows, free)])
+            except np.linalg.LinAlgError:
+                return True
+            if not np.abs(share).max(initial=0.0) <= CONDITION_LIMIT:
+                return True
+        candidates = list(columns)
+    return False
+
+
+def guessed_matrices(reduction: Reduction, values: dict[int, Any]) -> list[Array]:
+    """The matrices of the constraint blocks at given values; what has none gets a value at random."""
+    rng = np.random.default_rng(1)
+    filled = dict(values)
+    for block in reduction.constraints:
+        for row in block.matrix:
+            for e in row:
+                for v in x.variables(e):
+                    filled.setdefault(id(v), float(rng.uniform(0.5, 1.5)))
+    matrices = []
+    for block in reduction.constraints:
+        made = np.zeros((len(block.equations), len(block.columns)))
+        for i, row in enumerate(block.matrix):
+            for j, e in enumerate(row):
+                try:
+                    made[i, j] = float(x.evaluate(e, filled))
+                except (ArithmeticError, ValueError, KeyError, TypeError):
+                    made[i, j] = float(rng.uniform(0.5, 1.5))
+        matrices.append(np.where(np.isfinite(made), made, 1.0))
+    return matrices

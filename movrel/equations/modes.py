@@ -1,0 +1,82 @@
+"""``pre``, ``edge``, ``initial`` and ``sample`` in the two systems: at the start and during the run.
+
+``pre(v)`` becomes a variable. During the run it is known (event memory); at the start it is unknown
+and equals the start value unless an initial equation says otherwise (specification 8.6).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+
+from movrel.model import expression as x
+from movrel.model.expression import Expr
+from movrel.model.flat import FlatEquation, Variable
+
+
+@dataclass(slots=True)
+class PreVariables:
+    """The variables that stand for ``pre(v)``, by the identity of ``v``."""
+
+    by_variable: dict[int, Variable] = field(default_factory=dict)
+    of: list[Variable] = field(default_factory=list)
+
+    @property
+    def all(self) -> list[Variable]:
+        return [self.by_variable[id(v)] for v in self.of]
+
+    def value(self, v: Variable) -> Expr:
+        found = self.by_variable.get(id(v))
+        if found is None:
+            found = Variable(f"pre({v.name})", v.type, "discrete", v.unit, where=v.where, component=v.component)
+            found.start, found.fixed, found.generated = v.start, v.fixed if v.variability == "discrete" else None, True
+            self.by_variable[id(v)] = found
+            self.of.append(v)
+        return x.var(found)
+
+    def known(self, e: Expr) -> Expr:
+        """The expression with every ``pre(v)`` replaced by its variable; ``edge`` is prepared for."""
+
+        def change(node: Expr) -> Expr | None:
+            if node.op == "pre" and node.args[0].op == "var":
+                return self.value(node.args[0].variable)
+            if node.op == "fires":
+                self.value(node.args[0].variable)
+            return None
+
+        return x.transform(e, change)
+
+
+def during_run(pre: PreVariables) -> Callable[[Expr], Expr]:
+    """Turns an expression into its form between and at events."""
+
+    def change(node: Expr) -> Expr | None:
+        if node.op == "fires":
+            return x.conjunction(node.args[0], x.opposite(pre.value(node.args[0].variable)))
+        return x.FALSE if node.op == "initial" else None
+
+    return lambda e: x.transform(e, change)
+
+
+def at_start(e: Expr) -> Expr:
+    """The form of an expression in the initial system: nothing fires, ``initial()`` is true."""
+    return x.transform(e, lambda node: x.FALSE if node.op == "fires" else x.TRUE if node.op == "initial" else None)
+
+
+def changed(e: FlatEquation, change: Callable[[Expr], Expr]) -> FlatEquation:
+    """An equation with both sides transformed; its origin stays."""
+    left, right = change(e.left), change(e.right)
+    if left is e.left and right is e.right:
+        return e
+    return FlatEquation(left, right, e.where, e.component, e.kind, e.original or (e.left, e.right))
+
+
+def samples_in(expressions: list[Expr]) -> list[Expr]:
+    """Every distinct ``sample(start, interval)``."""
+    number = x.Fingerprints()
+    found: dict[int, Expr] = {}
+    for e in expressions:
+        for node in x.walk(e):
+            if node.op == "sample":
+                found.setdefault(number(node), node)
+    return list(found.values())

@@ -1,0 +1,56 @@
+"""Which unknowns an expression really depends on between events.
+
+The outcome of a relation on continuous quantities is held between events, so the relation does not
+tie its operands into the equation in which it stands; ``noEvent`` undoes that.
+"""
+
+from __future__ import annotations
+
+from movrel.model import expression as x
+from movrel.model.expression import Expr
+from movrel.model.flat import FlatEquation, Variable
+
+#: Roundings that are held whole.
+ROUNDINGS = {"floor", "ceil", "integer", "div"}
+_LITERAL = {"noevent", "smooth"}
+
+
+def is_held(e: Expr) -> bool:
+    """Whether this node is a relation or rounding whose outcome changes at state or time events."""
+    if e.op not in x.RELATIONS and e.op not in ROUNDINGS:
+        return False
+    return e.op not in ("==", "<>") and any(v.variability == "continuous" for v in x.variables(e))
+
+
+def occurring(e: Expr) -> list[Variable]:
+    """The variables on which the value depends while all held relations stay as they are."""
+    found: dict[int, Variable] = {}
+    seen: set[tuple[int, bool]] = set()
+    stack = [(e, False)]
+    while stack:
+        node, literal = stack.pop()
+        if node.op == "var":
+            found.setdefault(id(node.value), node.value)
+            continue
+        if not node.args or (id(node), literal) in seen:
+            continue
+        seen.add((id(node), literal))
+        if not literal and is_held(node):
+            continue
+        literal = literal or node.op in _LITERAL
+        stack.extend((a, literal) for a in reversed(node.args))
+    return list(found.values())
+
+
+def incidence(equations: list[FlatEquation], unknowns: list[Variable]) -> list[list[int]]:
+    """For each equation the numbers of the unknowns that occur in it."""
+    number = {id(v): i for i, v in enumerate(unknowns)}
+    rows = []
+    for equation in equations:
+        found: dict[int, None] = {}
+        for side in (equation.left, equation.right):
+            for variable in occurring(side):
+                if (i := number.get(id(variable))) is not None:
+                    found[i] = None
+        rows.append(list(found))
+    return rows

@@ -1,0 +1,124 @@
+"""Values of parameters and start attributes."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+
+from movrel.errors import StructureFault
+from movrel.model import expression as x
+from movrel.model.flat import FlatModel, Variable
+
+Array = npt.NDArray[np.float64]
+
+
+def numeric_parameters(flat: FlatModel) -> list[Variable]:
+    """Everything with a value that is the same during a run, inputs without a source included."""
+    found = [v for v in flat.parameters() if v.type != "String"]
+    return found + [v for v in flat.variables if v.causality == "input" and v.variability in ("continuous", "discrete")]
+
+
+def solved_parameters(flat: FlatModel) -> list[Variable]:
+    """Parameters with ``fixed = false`` and those that depend on them: the start system finds them."""
+    found = {id(v) for v in flat.parameters() if v.fixed is False and v.variability == "parameter" and v.binding is None}
+    if not found:
+        return []
+    growing = True
+    while growing:
+        growing = False
+        for v in flat.parameters():
+            if id(v) not in found and v.binding is not None and any(id(u) in found for u in x.variables(v.binding)):
+                found.add(id(v))
+                growing = True
+    return [v for v in flat.parameters() if id(v) in found]
+
+
+def parameter_values(flat: FlatModel, settings: dict[str, float]) -> dict[int, Any]:
+    """The value of every parameter and constant by ``id(variable)``, bindings worked out in order.
+
+    Parameters that the start system finds have their start value. Raises :class:`StructureFault` for
+    a parameter without a value or a cycle.
+    """
+    values: dict[int, Any] = {}
+    working: list[Variable] = []
+
+    def value(v: Variable) -> Any:
+        key = id(v)
+        if key in values:
+            return values[key]
+        if v.name in settings and v.variability == "parameter":
+            values[key] = settings[v.name]
+            return values[key]
+        if v in working:
+            names = " → ".join(w.name for w in [*working[working.index(v) :], v])
+            raise StructureFault(f"parameters depend on each other in a circle: {names}.", v.where)
+        source = v.binding if v.binding is not None else v.start
+        if source is None:
+            if v.variability == "parameter" and v.type == "String":
+                values[key] = ""
+                return ""
+            if v.fixed is False:
+                values[key] = 0.0
+                return 0.0
+            raise StructureFault(f"the parameter '{v.name}' has no value.", v.where, "Give it one.")
+        working.append(v)
+        try:
+            needed = {id(u): value(u) for u in x.variables(source)}
+            values[key] = x.evaluate(source, needed)
+        except (ArithmeticError, ValueError, TypeError) as fault:
+            raise StructureFault(
+                f"the value of '{v.name}' cannot be worked out: {fault} in '{x.show(source)}'.", v.where
+            ) from None
+        except KeyError as fault:
+            raise StructureFault(f"the value of '{v.name}' needs {fault}, which is not constant.", v.where) from None
+        except RecursionError:
+            raise StructureFault(f"the value of '{v.name}' is nested too deeply.", v.where) from None
+        finally:
+            working.pop()
+        return values[key]
+
+    for v in flat.parameters():
+        value(v)
+    return values
+
+
+def start_value(variable: Variable, values: dict[int, Any]) -> float:
+    """The start attribute as a number; without one 0, or 1 for an enumeration, moved into its limits."""
+    if variable.start is None:
+        return _default_start(variable, values)
+    try:
+        return float(x.evaluate(variable.start, values))
+    except (ArithmeticError, ValueError, KeyError, TypeError):
+        raise StructureFault(f"the start value of '{variable.name}' cannot be worked out.", variable.where) from None
+
+
+def _default_start(variable: Variable, values: dict[int, Any]) -> float:
+    if variable.type == "enumeration":
+        return 1.0
+    found = 0.0
+    for bound, beyond in ((variable.minimum, max), (variable.maximum, min)):
+        if bound is not None:
+            try:
+                found = beyond(found, float(x.evaluate(bound, values)))
+            except (ArithmeticError, ValueError, KeyError, TypeError):
+                continue
+    return found
+
+
+def parameter_vector(parameters: list[Variable], values: dict[int, Any]) -> Array:
+    """The vector ``p`` of the functions, shape ``(len(parameters),)``."""
+    return np.array([float(values[id(v)]) if id(v) in values else start_value(v, values) for v in parameters], dtype=float)
+
+
+def broken_limit(variable: Variable, values: dict[int, Any]) -> tuple[str, float] | None:
+    """``("minimum" | "maximum", bound)`` that the value of a parameter violates, or None."""
+    value = values.get(id(variable))
+    if value is None or isinstance(value, str | bool):
+        return None
+    if variable.minimum is not None and value < (bound := float(x.evaluate(variable.minimum, values))):
+        return "minimum", bound
+    if variable.maximum is not None and value > (bound := float(x.evaluate(variable.maximum, values))):
+        return "maximum", bound
+    return None

@@ -1,0 +1,92 @@
+"""The system at the start of a run (specification 8.6).
+
+Everything is unknown there: derivatives, algebraic variables, states, values before the first event,
+and parameters with ``fixed = false``. Start values marked fixed are equations; others are used as far
+as equations are missing.
+"""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from movrel.equations.modes import at_start, changed
+from movrel.equations.occurrence import incidence
+from movrel.equations.sorting import Block, explain_mismatch, match, sort_equations
+from movrel.model import expression as x
+from movrel.model.flat import FlatEquation, Variable
+
+if TYPE_CHECKING:
+    from movrel.equations.system import Sorted
+
+WHAT = "start of the model"
+
+
+def start_blocks(found: Sorted, initial: list[FlatEquation]) -> list[Block]:
+    """The blocks of the start in solving order; notes on chosen start values go into ``found.notes``.
+
+    Raises :class:`StructureFault` when the start is over- or underdetermined.
+    """
+    chains = found.reduction.chains
+    pre = found.pre.all
+    solved = found.solved_parameters
+    unknowns = [*found.reduction.variables, *pre, *solved]
+    unknowns.sort(key=lambda v: id(v) not in chains.base)
+    is_state = {id(v) for v in found.states}
+    required = [changed(e, at_start) for e in (*found.reduction.equations, *initial)]
+    required += [FlatEquation(x.var(v), v.binding, v.where, v.component, "binding") for v in solved if v.binding is not None]
+    required += _reinit_equations(found)
+    required += [_start_equation(v) for v in (*found.reduction.variables, *pre) if v.fixed and _may_start(v, found)]
+    optional = [_start_equation(v) for v in found.reduction.variables if not v.fixed and v.type == "Real"
+                and (id(v) in chains.rates or id(v) in is_state)]  # fmt: skip
+    optional.sort(key=lambda e: (e.left.variable.start is None, id(e.left.variable) not in is_state))
+    before = [_before_equation(v, p) for v, p in zip(found.pre.of, pre, strict=True) if not p.fixed]
+    loose = [_start_equation(v) for v in solved if v.binding is None and v.start is not None]
+    equations = [*required, *before, *optional, *loose]
+    rows = incidence(equations, unknowns)
+    column_of, row_of = match(rows, len(unknowns))
+    count = len(required)
+    unmatched = [r for r, c in enumerate(column_of[:count]) if c < 0]
+    if unmatched or -1 in row_of:
+        short = bool(unmatched)
+        raise explain_mismatch(
+            equations[:count] if short else equations, unknowns, rows[:count] if short else rows,
+            column_of[:count] if short else column_of, row_of, WHAT,
+        )  # fmt: skip
+    chosen = [equations[r] for r, c in enumerate(column_of) if r >= count and c >= 0]
+    for e in chosen:
+        variable = e.left.variable
+        if e.kind != "start value" or variable.generated or variable.type != "Real":
+            continue
+        value = "0" if variable.start is None else x.show(e.right)
+        found.notes.append(f"'{variable.name}' starts at {value}: it is not fixed, and no initial equation sets it.")
+    return sort_equations([*required, *chosen], unknowns, WHAT)
+
+
+def _may_start(v: Variable, found: Sorted) -> bool:
+    """A discrete variable that is fixed says what it was before, by way of its ``pre`` (8.6)."""
+    return v.variability == "continuous" or any(v is p for p in found.pre.all)
+
+
+def _start_equation(variable: Variable) -> FlatEquation:
+    start = variable.start if variable.start is not None else x.ZERO
+    return FlatEquation(x.var(variable), start, variable.where, variable.component, "start value")
+
+
+def _before_equation(v: Variable, before: Variable) -> FlatEquation:
+    """The value before the first event: the start value, or for a continuous variable the value itself."""
+    if v.variability == "continuous":
+        return FlatEquation(x.var(before), x.var(v), v.where, v.component, "value before the start")
+    start = v.start
+    if start is None:
+        start = {"Boolean": x.FALSE, "enumeration": x.const(1)}.get(v.type, x.ZERO)
+    return FlatEquation(x.var(before), start, v.where, v.component, "value before the start")
+
+
+def _reinit_equations(found: Sorted) -> list[FlatEquation]:
+    """A reinit under ``initial()`` sets the state at the start."""
+    result = []
+    for r in found.reinits:
+        active = at_start(r.active)
+        if active.is_const(True):
+            result.append(FlatEquation(r.state, at_start(r.value), r.where, r.component, "reinit at the start"))
+    return result

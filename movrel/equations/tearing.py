@@ -1,0 +1,93 @@
+"""Tearing: fewer unknowns for Newton's method in a block (Elmqvist and Otter, ESM 1994).
+
+Some unknowns are guessed ("torn"); as many of the others as possible then follow one by one, and the
+equations that are left over are the residuals.
+"""
+
+from __future__ import annotations
+
+from movrel.equations.linear import solve_for
+from movrel.equations.occurrence import incidence
+from movrel.model import expression as x
+from movrel.model.expression import Expr
+from movrel.model.flat import FlatEquation, Variable
+
+#: Blocks larger than this are torn without looking for the best tear.
+SEARCH_LIMIT = 400
+
+
+def tear(
+    equations: list[FlatEquation], unknowns: list[Variable]
+) -> tuple[list[tuple[Variable, Expr]], list[Variable], list[FlatEquation]]:
+    """Inner unknowns with their values in order, the torn unknowns, and the residual equations.
+
+    Only equations that give an unknown without a division by something that may vanish are used for
+    inner unknowns.
+    """
+    if len(unknowns) == 1 or len(unknowns) > SEARCH_LIMIT:
+        return [], unknowns, equations
+    rows = [set(row) for row in incidence(equations, unknowns)]
+    known: set[int] = set()
+    open_rows = set(range(len(equations)))
+    inner: list[tuple[Variable, Expr]] = []
+    tears: list[int] = []
+    safe: dict[tuple[int, int], Expr | None] = {}
+    while len(known) < len(unknowns):
+        found = _next_inner(rows, known, open_rows, equations, unknowns, safe)
+        if found is not None:
+            row, column, value = found
+            inner.append((unknowns[column], value))
+            known.add(column)
+            open_rows.discard(row)
+            continue
+        column = _best_tear(rows, known, open_rows, unknowns)
+        tears.append(column)
+        known.add(column)
+    return inner, [unknowns[c] for c in tears], [equations[r] for r in sorted(open_rows)]
+
+
+def _next_inner(
+    rows: list[set[int]], known: set[int], open_rows: set[int], equations: list[FlatEquation],
+    unknowns: list[Variable], safe: dict[tuple[int, int], Expr | None],
+) -> tuple[int, int, Expr] | None:  # fmt: skip
+    for row in sorted(open_rows):
+        missing = rows[row] - known
+        if len(missing) != 1:
+            continue
+        (column,) = missing
+        key = (row, column)
+        if key not in safe:
+            safe[key] = safe_solution(equations[row], unknowns[column])
+        value = safe[key]
+        if value is not None:
+            return row, column, value
+    return None
+
+
+def _best_tear(rows: list[set[int]], known: set[int], open_rows: set[int], unknowns: list[Variable]) -> int:
+    """The unknown that stands in most of the shortest open equations; those with a start value first."""
+    score: dict[int, float] = {}
+    for row in open_rows:
+        missing = rows[row] - known
+        for column in missing:
+            score[column] = score.get(column, 0.0) + 1.0 / len(missing)
+    candidates = [c for c in range(len(unknowns)) if c not in known]
+    real = [c for c in candidates if unknowns[c].type == "Real"] or candidates
+    return max(real, key=lambda c: (score.get(c, 0.0) + (0.5 if unknowns[c].start is not None else 0.0), -c))
+
+
+def safe_solution(equation: FlatEquation, unknown: Variable) -> Expr | None:
+    """The value of an unknown from an equation if nothing that varies is divided by."""
+    value = solve_for(equation.left, equation.right, unknown)
+    if value is None or value.size > 100_000:
+        return None
+    before = {id(node) for side in (equation.left, equation.right) for node in x.walk(side)}
+    for node in x.walk(value):
+        if node.op == "/" and id(node) not in before and not _firm(node.args[1]):
+            return None
+    return value
+
+
+def _firm(e: Expr) -> bool:
+    """Whether an expression does not change during a run."""
+    return all(v.variability in ("parameter", "constant") for v in x.variables(e)) and not (e.is_const(0))

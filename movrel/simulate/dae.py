@@ -1,0 +1,84 @@
+"""The differential-algebraic form with SUNDIALS' IDA (Hindmarsh et al., ACM TOMS 31, 2005).
+
+The unknowns of implicit blocks are integrated along with the states, so loops are solved together
+with the step equations and not inside each evaluation.
+"""
+
+from __future__ import annotations
+
+import warnings
+from collections.abc import Callable
+
+import casadi as ca
+import numpy as np
+import numpy.typing as npt
+from sksundae.ida import IDA
+
+from movrel.simulate.buffered import Buffered
+from movrel.simulate.integrator import SundialsIntegrator
+from movrel.simulate.machine import Machine
+from movrel.simulate.options import RunOptions
+
+Array = npt.NDArray[np.float64]
+
+
+class DaeIntegrator(SundialsIntegrator):
+    """IDA on ``[dx/dt - f(t, x, s); r(t, x, s)] = 0`` with the exact Jacobian."""
+
+    def __init__(self, machine: Machine, options: RunOptions, nominal: Array, look: Callable[[float], None]) -> None:
+        super().__init__(machine, options, nominal, look)
+        n, extra = self._n, len(machine.w)
+        self._extra = extra
+        open_form = machine.system.open_form
+        # The open form takes the implicit unknowns in the place of the guesses.
+        self._s = np.zeros(extra)
+        residual = Buffered(open_form, machine.p, machine.m, self._s)
+        inputs = [ca.MX.sym(f"i{k}", open_form.size1_in(k)) for k in range(5)]
+        derivative = ca.jacobian(open_form(*inputs), ca.vertcat(inputs[1], inputs[4]))
+        # The diagonal of the first n rows is always there: dF/dx' contributes to it.
+        shift = ca.MX(ca.Sparsity.triplet(n + extra, n + extra, list(range(n)), list(range(n))), 0.0)
+        matrix = ca.Function("matrix", inputs, [derivative + shift])
+        pattern = ca.Sparsity(matrix.sparsity_out(0)) + shift.sparsity()
+        matrix = ca.Function("matrix", inputs, [ca.project(matrix(*inputs), pattern)])
+        values = Buffered(matrix, machine.p, machine.m, self._s)
+        rows, columns = np.array(pattern.row(), int), np.array(pattern.get_col(), int)
+        diagonal = np.nonzero((rows == columns) & (rows < n))[0]
+        sparse = self._sparse(rows, columns, n + extra)
+
+        def residuals(t: float, y: Array, yp: Array, out: Array) -> None:
+            self._count(t)
+            self._s[:] = y[n:]
+            out[:] = residual(t, y[:n])[: n + extra]
+            out[:n] -= yp[:n]
+
+        def jacobian_values(t: float, y: Array, yp: Array, res: Array, cj: float, out: Array) -> None:
+            self.jacobian_evaluations += 1
+            self._s[:] = y[n:]
+            entries = values(t, y[:n])[: len(rows)].copy()
+            entries[diagonal] -= cj
+            if sparse:
+                out[:] = entries
+            else:
+                out[rows, columns] = entries
+
+        def root_functions(t: float, y: Array, yp: Array, out: Array) -> None:
+            machine.w[:] = y[n:]
+            machine.crossings(t, y[:n], out)
+
+        self._watch(root_functions)
+        self._keywords |= {
+            "atol": options.tolerance * np.concatenate([nominal, np.ones(extra)]),
+            "jacfn": jacobian_values,
+        }
+        if extra:
+            self._keywords["algebraic_idx"] = list(range(n, n + extra))
+        with warnings.catch_warnings():
+            # It warns that the pattern serves the exact Jacobian only, which is what is meant.
+            warnings.simplefilter("ignore", UserWarning)
+            self._solver = IDA(residuals, **self._keywords)
+
+    def _restart(self, t: float, state: Array) -> None:
+        machine, n = self._machine, self._n
+        machine.update_guesses(t, state)
+        slopes = np.concatenate([machine.derivatives(t, state)[:n], np.zeros(self._extra)])
+        self._solver.init_step(t, np.concatenate([state, machine.w]), slopes)

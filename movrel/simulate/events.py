@@ -1,0 +1,234 @@
+"""Event iteration and events whose time is known in advance (specification appendix B)."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+
+from movrel.errors import RunFault, StructureFault
+from movrel.model import expression as x
+from movrel.simulate.machine import Machine
+
+Array = npt.NDArray[np.float64]
+
+#: Rounds of event iteration before a model is said not to settle.
+ITERATION_LIMIT = 100
+
+
+@dataclass(slots=True)
+class Outcome:
+    """What an event changed: the states after it, why it happened, whether the run ends."""
+
+    states: Array
+    causes: list[str] = field(default_factory=list)
+    ended: str | None = None
+
+
+class EventHandler:
+    """Handles the events of one machine; ``say`` turns a message expression into text at an instant."""
+
+    def __init__(
+        self, machine: Machine, parameters: dict[int, Any], span: float, say: Callable[[x.Expr, float, Array], str],
+        warn: Callable[[str], None],
+    ) -> None:  # fmt: skip
+        system = machine.system
+        memory = system.memory
+        self.machine = machine
+        self.span = span
+        self._say, self._warn = say, warn
+        self.floor = np.array([s.kind == "floor" for s in system.slots], dtype=bool)
+        self.inclusive = np.array([s.inclusive for s in system.slots], dtype=bool)
+        self.count = len(system.slots)
+        self.pre = slice(memory.pre_at, memory.sample_at)
+        self.samples = slice(memory.sample_at, memory.terminal_at)
+        self.pre_from = np.array([machine.position[id(v)] for v in system.ordered.pre.of], dtype=int)
+        self.has_continuous_pre = any(v.variability == "continuous" for v in system.ordered.pre.of)
+        self.timed = np.nonzero(system.timed)[0]
+        self.reinit_at = np.array([machine.position[id(r.state.variable)] for r in self._reinits()], dtype=int)
+        self.has_actions = system.actions.size1_out(0) > 0
+        self._sampling = [
+            (float(x.evaluate(e.args[0], parameters)), float(x.evaluate(e.args[1], parameters))) for e in memory.samples
+        ]
+        for e, (_, interval) in zip(memory.samples, self._sampling, strict=True):
+            if not interval > 0:
+                raise StructureFault(f"the interval of '{x.show(e)}' is {interval:g} s.", hint="Give a positive interval.")
+        self.next_sample = [0] * len(self._sampling)
+
+    def _reinits(self) -> list[Any]:
+        system = self.machine.system
+        states = {id(v) for v in system.states}
+        for r in system.ordered.reinits:
+            if r.state.op != "var" or id(r.state.value) not in states:
+                raise StructureFault(
+                    f"reinit sets '{x.show(r.state)}', which is no state of the sorted system.", r.where,
+                    "Reinit a variable whose derivative is solved for, or give it stateSelect=StateSelect.always.",
+                )  # fmt: skip
+        return system.ordered.reinits
+
+    # --- times known in advance ---
+
+    def rounding(self, t: float) -> float:
+        """Times closer than this are the same instant."""
+        return 1e-12 * max(1.0, abs(t), self.span)
+
+    def begin_sampling(self, t: float) -> None:
+        """Set every sampling to its first instant not before ``t``."""
+        for i, (first, interval) in enumerate(self._sampling):
+            self.next_sample[i] = max(0, math.ceil((t - first - self.rounding(t)) / interval))
+
+    def _sample_time(self, i: int) -> float:
+        first, interval = self._sampling[i]
+        return first + self.next_sample[i] * interval
+
+    def _timed(self, t: float) -> list[tuple[float, int, float]]:
+        """(instant, slot, value it takes) of each slot that time alone will change."""
+        found: list[tuple[float, int, float]] = []
+        if not len(self.timed):
+            return found
+        m = self.machine.m
+        nothing = np.zeros(self.machine.state_count)
+        g, rate = self.machine.indicators(t, nothing), self.machine.rates(t, nothing)
+        for i in self.timed:
+            if rate[i] == 0 or not math.isfinite(g[i]) or not math.isfinite(rate[i]):
+                continue
+            rising = rate[i] > 0
+            if self.floor[i]:
+                distance = (1.0 - g[i]) / rate[i] if rising else -g[i] / rate[i]
+                found.append((t + max(distance, 0.0), int(i), m[i] + (1 if rising else -1)))
+            elif bool(m[i]) != rising:
+                found.append((t + max(-g[i] / rate[i], 0.0), int(i), float(rising)))
+        return found
+
+    def next_time(self, t: float) -> float:
+        """The next instant known in advance, infinite if there is none."""
+        instants = [instant for instant, _, _ in self._timed(t)]
+        instants += [self._sample_time(i) for i in range(len(self._sampling))]
+        if not instants:
+            return math.inf
+        # Events that differ by rounding are one; the latest of them has them all behind it.
+        first = min(instants)
+        return max(instant for instant in instants if instant <= first + self.rounding(first))
+
+    def due(self, t: float) -> tuple[dict[int, float], list[int]]:
+        """Slots that time changes now, and samplings that are due; the latter are counted on."""
+        limit = t + self.rounding(t)
+        sampled = [i for i in range(len(self._sampling)) if self._sample_time(i) <= limit]
+        for i in sampled:
+            self.next_sample[i] += 1
+        return {i: value for instant, i, value in self._timed(t) if instant <= limit}, sampled
+
+    # --- iteration ---
+
+    def settle(self, t: float, states: Array, forced: dict[int, float], sampled: list[int], terminal: bool = False) -> Outcome:
+        """Iterate until relations and discrete variables agree with what follows from them.
+
+        ``forced`` slots take the side to which they just crossed, as their g is zero but for rounding.
+        Raises :class:`RunFault` when that never ends or an assertion does not hold.
+        """
+        machine = self.machine
+        m = machine.m
+        before = m.copy()
+        outcome = Outcome(states)
+        if self.has_continuous_pre:
+            self._remember(t, states)
+        first = machine.indicators(t, states)[: self.count].copy()
+        for i in sampled:
+            m[self.samples.start + i] = 1.0
+        m[machine.system.memory.terminal_at] = float(terminal)
+        self._iterate(t, outcome, forced, first)
+        outcome.causes = self._causes(before, sampled)
+        if sampled or terminal:
+            m[self.samples] = 0.0
+            m[machine.system.memory.terminal_at] = 0.0
+            self._iterate(t, outcome, {}, first)
+        machine.update_guesses(t, outcome.states)
+        return outcome
+
+    def _remember(self, t: float, states: Array) -> None:
+        self.machine.m[self.pre] = self.machine.everything(t, states)[self.pre_from]
+
+    def _iterate(self, t: float, outcome: Outcome, forced: dict[int, float], first: Array) -> None:
+        machine = self.machine
+        for _ in range(ITERATION_LIMIT):
+            self._settle_relations(t, outcome.states, forced, first)
+            if not len(self.pre_from) and not self.has_actions:
+                return
+            changed = self._act(t, outcome) if self.has_actions else outcome.states
+            now = np.concatenate([changed, machine.values(t, outcome.states)[: machine.solved_count]])[self.pre_from]
+            before = machine.m[self.pre].copy()
+            same = np.array_equal(now, before) or bool(np.isnan(now).any())
+            machine.m[self.pre] = now
+            if same and changed is outcome.states:
+                return
+            outcome.states = changed
+        moving = [v.name for v, a, b in zip(machine.system.ordered.pre.of, now, before, strict=True) if a != b]
+        raise RunFault(
+            f"the discrete variables do not settle at {t:g} s" + (f": '{moving[0]}' changes again and again." if moving else "."),
+            hint="An event causes itself; use pre(...) or a condition that becomes false.",
+        )
+
+    def _act(self, t: float, outcome: Outcome) -> Array:
+        """States after the reinits of this round; also judges event assertions and ends the run."""
+        system = self.machine.system
+        acts = self.machine.actions(t, outcome.states)
+        n, ends = len(self.reinit_at), len(system.ordered.terminations)
+        states = outcome.states
+        for k in np.nonzero(acts[:n])[0]:
+            if states is outcome.states:
+                states = states.copy()
+            states[self.reinit_at[k]] = acts[n + k]
+        for k in np.nonzero(acts[2 * n : 2 * n + ends])[0]:
+            if outcome.ended is None:
+                outcome.ended = self._say(system.ordered.terminations[k].message, t, outcome.states)
+        for a, holds in zip(system.event_assertions, acts[2 * n + ends :], strict=False):
+            if holds < 0.5:
+                owner = f"{a.component}: " if a.component else ""
+                text = f"{owner}{self._say(a.message, t, outcome.states)} (at an event at {t:g} s)."
+                if a.level == "error":
+                    raise RunFault(text, a.where)
+                self._warn(text)
+        return states
+
+    def _settle_relations(self, t: float, states: Array, forced: dict[int, float], first: Array) -> None:
+        n = self.count
+        if not n:
+            return
+        machine = self.machine
+        which = np.array(list(forced), dtype=int)
+        values = np.array(list(forced.values()))
+        held = machine.m[:n].copy()
+        for _ in range(ITERATION_LIMIT):
+            machine.indicators(t, states)
+            g, scale = machine.indicators.results[0][:n], machine.indicators.results[1][:n]
+            present = machine.m[:n]
+            with np.errstate(invalid="ignore"):
+                still = np.abs(g - first) <= 1e-9 * (np.abs(first) + scale)
+                decided = (np.abs(g) > 1e-12 * scale + 1e-300) | (~still & np.isfinite(g))
+                truth = np.where(self.inclusive, g >= 0, g > 0)
+                held = np.where(~self.floor & decided & np.isfinite(g), truth, present)
+                rounded = self.floor & ((g < -1e-12 * (1.0 + scale)) | (g >= 1.0))
+                held = np.where(rounded, np.floor(present + g), held)
+            if len(which):
+                kept = still[which]
+                held[which[kept]] = values[kept]
+                first[which[self.floor[which]]] = math.nan  # its g jumps with the new value; then g decides
+            if np.array_equal(held, present):
+                return
+            machine.m[:n] = held
+        changing = [s.text for i, s in enumerate(machine.system.slots) if held[i] != present[i]]
+        name = (changing or [s.text for s in machine.system.slots])[0]
+        raise RunFault(
+            f"the relations do not settle at {t:g} s: '{name}' switches itself on and off.",
+            hint="A relation's outcome reverses what it depends on; add hysteresis or a small delay.",
+        )
+
+    def _causes(self, before: Array, sampled: list[int]) -> list[str]:
+        machine = self.machine
+        found = [s.text for i, s in enumerate(machine.system.slots) if machine.m[i] != before[i]]
+        found += [x.show(machine.system.memory.samples[i]) for i in sampled]
+        return list(dict.fromkeys(found))

@@ -1,0 +1,72 @@
+"""Failures of a run in sentences: which variable, which equation, which values."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+
+from movrel.equations.graph import NoStart
+from movrel.equations.system import System
+from movrel.errors import RunFault
+from movrel.model import expression as x
+from movrel.model.flat import TIME_VARIABLE, Variable
+
+Array = npt.NDArray[np.float64]
+
+
+class Explanation:
+    """Knows a system and the values of its parameters."""
+
+    def __init__(self, system: System, parameters: dict[int, Any]) -> None:
+        self.system = system
+        self.parameters = parameters
+
+    def say(self, message: x.Expr, t: float, row: Array) -> str:
+        """The text of a message, with the values of a row of states and solved unknowns put in."""
+        values = dict(self.parameters)
+        values[id(TIME_VARIABLE)] = t
+        for v, value in zip([*self.system.states, *self.system.solved], row, strict=False):
+            values[id(v)] = bool(value) if v.type == "Boolean" else int(value) if v.type == "Integer" else float(value)
+        try:
+            return str(x.evaluate(message, values))
+        except (ArithmeticError, ValueError, KeyError, TypeError):
+            return x.show(message)
+
+    def no_start(self, fault: NoStart) -> RunFault:
+        block = fault.block
+        listed = "; ".join(f"'{x.show(e.left)} = {x.show(e.right)}'" for e in block.equations[:4])
+        names = ", ".join(v.name for v in block.unknowns[:6])
+        what = "the equations are singular" if block.kind == "linear" else "no solution was found"
+        return RunFault(
+            f"{what} at the start for {listed} (unknowns {names}).",
+            block.equations[0].where,
+            "Give start values near the solution, or check whether there is one.",
+        )
+
+    def gave_up(self, t: float, states: Array, dx: Array, reason: str) -> RunFault:
+        fastest = int(np.argmax(np.abs(dx) / np.maximum(np.abs(states), 1e-3)))
+        return RunFault(
+            f"the solver could not go on at {t:g} s: {reason} '{self.system.states[fastest].name}' changes fastest there "
+            f"({dx[fastest]:.4g} per second at {states[fastest]:.4g}).",
+            hint="Look for a division by something near zero, or take a larger tolerance.",
+        )
+
+    def refuse_not_finite(self, t: float, values: list[tuple[Variable, float]], when: str) -> None:
+        """Name the first variable in solving order that is not finite, with its equation and values."""
+        numbers: dict[int, float] = {id(v): value for v, value in values} | {id(TIME_VARIABLE): t}
+        for block in (*self.system.initial_blocks, *self.system.blocks):
+            for v in block.unknowns:
+                value = numbers.get(id(v))
+                if value is None or math.isfinite(value):
+                    continue
+                e = block.equations[0]
+                needed = [u for u in x.variables(e.left) + x.variables(e.right) if u is not v]
+                known = {**{k: float(n) for k, n in self.parameters.items() if not isinstance(n, str)}, **numbers}
+                shown = ", ".join(f"{u.name} = {known[id(u)]:g}" for u in dict.fromkeys(needed) if id(u) in known)
+                raise RunFault(
+                    f"'{v.name}' is not a finite number {when}: it follows from '{x.show(e.left)} = {x.show(e.right)}'"
+                    + (f" with {shown}." if shown else "."), e.where, "Guard the division, root or logarithm in it.",
+                )  # fmt: skip

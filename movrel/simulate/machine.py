@@ -1,0 +1,120 @@
+"""A system with its functions bound to the memory of one run."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+
+from movrel.equations.system import System
+from movrel.simulate.buffered import Buffered
+from movrel.simulate.columns import Columns
+
+Array = npt.NDArray[np.float64]
+
+
+class Machine:
+    """Functions of one choice of states, with parameters ``p``, event memory ``m`` and guesses ``w``."""
+
+    def __init__(self, system: System, p: Array, order: list[Any] | None = None) -> None:
+        self.system = system
+        self.p = p
+        self.m = np.zeros(system.memory.homotopy_at + 1)
+        self.m[-1] = 1.0
+        self.w = np.zeros(len(system.implicit))
+        self.derivatives = Buffered(system.derivatives, p, self.m, self.w)
+        self.values = Buffered(system.values, p, self.m, self.w)
+        self.indicators = Buffered(system.indicators, p, self.m, self.w)
+        self.rates = Buffered(system.indicator_rates, p, self.m, self.w)
+        self.actions = Buffered(system.actions, p, self.m, self.w)
+        self.constraints = Buffered(system.constraints, p, self.m, self.w)
+        self.jacobian = Buffered(system.jacobian, p, self.m, self.w) if system.states else None
+        self.value_columns = Columns(system.values)
+        self.assertion_columns = Columns(system.assertion_values)
+        self.state_count, self.solved_count = len(system.states), len(system.solved)
+        self.rooted = np.nonzero(~system.timed)[0]
+        self.floors = np.array([system.slots[i].kind == "floor" for i in self.rooted], dtype=bool)
+        held = [*system.states, *system.solved]
+        self.position = {id(v): i for i, v in enumerate(held)}
+        self.implicit_at = np.array([self.position[id(v)] - self.state_count for v in system.implicit], dtype=int)
+        self.dynamic = bool(system.ordered.reduction.dynamic)
+        #: Where each column of the result table stands among this machine's states and values.
+        self.column_order = None if order is None else np.array([self.position[id(v)] for v in order], dtype=int)
+
+    def everything(self, t: float, states: Array) -> Array:
+        """States and values together, shape ``(states + solved,)``."""
+        return np.concatenate([states, self.values(t, states)[: self.solved_count]])
+
+    def update_guesses(self, t: float, states: Array) -> None:
+        """Take the present solution of implicit blocks as the guess for the next."""
+        if len(self.implicit_at):
+            found = self.values(t, states)[self.implicit_at]
+            good = np.isfinite(found)
+            self.w[good] = found[good]
+
+    def matrices(self, t: float, states: Array) -> list[Array]:
+        """The matrices of the constraint blocks."""
+        entries = self.constraints(t, states)
+        made, position = [], 0
+        for block in self.system.ordered.reduction.constraints:
+            rows, columns = len(block.equations), len(block.columns)
+            made.append(entries[position : position + rows * columns].reshape(rows, columns).copy())
+            position += rows * columns
+        return made
+
+    def crossings(self, t: float, states: Array, out: Array) -> None:
+        """Root functions: for a relation g; for a rounding both g and g - 1."""
+        g = self.indicators(t, states)[self.rooted]
+        out[0::2] = g
+        out[1::2] = np.where(self.floors, g - 1.0, 1.0)
+
+    def overlooked(self, t: float, states: Array) -> list[tuple[int, int]]:
+        """Crossings that the held relations contradict, as a solver would report them."""
+        self.indicators(t, states)
+        g, scale = self.indicators.results
+        found: list[tuple[int, int]] = []
+        for k, i in enumerate(self.rooted):
+            small = 1e-12 * scale[i] + 1e-300
+            if self.system.slots[i].kind == "floor":
+                if g[i] >= 1.0 + small:
+                    found.append((2 * k + 1, 1))
+                elif g[i] < -small:
+                    found.append((2 * k, -1))
+            elif abs(g[i]) > small and bool(self.m[i]) != (g[i] > 0):
+                found.append((2 * k, 1 if g[i] > 0 else -1))
+        return found
+
+    def forced(self, fired: list[tuple[int, int]]) -> dict[int, float]:
+        """The value that each slot takes because its root function crossed zero in a direction."""
+        forced: dict[int, float] = {}
+        for number, direction in fired:
+            i = int(self.rooted[number // 2])
+            if self.system.slots[i].kind == "floor":
+                forced[i] = self.m[i] + (1 if number % 2 else -1)
+            else:
+                forced[i] = float(direction > 0)
+        return forced
+
+    def take_over(self, other: Machine, t: float, states: Array) -> Array:
+        """The states of this machine where another one stands, its memory and guesses included."""
+        found = other.everything(t, states)
+        own = {(s.kind, s.inclusive, s.text): i for i, s in enumerate(self.system.slots)}
+        for i, slot in enumerate(other.system.slots):
+            at = own.get((slot.kind, slot.inclusive, slot.text))
+            if at is not None:
+                self.m[at] = other.m[i]
+        self.m[self.system.memory.pre_at :] = other.m[other.system.memory.pre_at :]
+        self.w[:] = [found[other.position[id(v)]] for v in self.system.implicit]
+        return np.array([found[other.position[id(v)]] for v in self.system.states], dtype=float)
+
+    def held_literally(self, g: Array) -> Array:
+        """What each slot holds when g is taken at its word, as at the start of a run."""
+        held = np.zeros(len(self.system.slots))
+        for i, slot in enumerate(self.system.slots):
+            if slot.kind == "floor":
+                held[i] = math.floor(g[i] + self.m[i]) if math.isfinite(g[i]) else 0.0
+            else:
+                held[i] = float(g[i] >= 0 if slot.inclusive else g[i] > 0)
+        return held

@@ -1,0 +1,197 @@
+"""Storing the rows of a run: algebraic values worked out, checked and handed on in batches."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from movrel.errors import RunFault
+from movrel.model import expression as x
+from movrel.simulate.explanation import Explanation
+from movrel.simulate.machine import Machine
+from movrel.simulate.options import RunOptions
+
+Array = npt.NDArray[np.float64]
+
+#: Instants for which algebraic values are computed together.
+BATCH = 2000
+
+
+@dataclass(slots=True)
+class Listener:
+    """Callbacks of a run; all are called from the run's own thread.
+
+    ``progress`` gets the time reached, ``chunk`` the stored rows ``(time, table)`` since the last
+    call, ``stopped`` says whether somebody wants the run to end.
+    """
+
+    progress: Callable[[float], None] = lambda t: None
+    chunk: Callable[[Array, Array], None] = lambda t, table: None
+    stopped: Callable[[], bool] = lambda: False
+    #: Seconds of wall time between calls of ``progress`` and ``stopped``.
+    period: float = 0.1
+    #: Whether rows are kept for the trajectory after ``chunk`` was given them.
+    keep: bool = True
+
+
+class Recording:
+    """The rows of one run in the order of the result table."""
+
+    def __init__(self, machine: Machine, options: RunOptions, listener: Listener, explanation: Explanation) -> None:
+        self.machine = machine
+        self.options = options
+        self.listener = listener
+        self.explanation = explanation
+        self.messages: list[str] = []
+        self.times: list[Array] = []
+        self.tables: list[Array] = []
+        self.stored_until = -math.inf
+        self.kept_until = options.start
+        self._warned: set[int] = set()
+        self._unsent = 0
+        self._pending: list[tuple[Array, Array, Array]] = []
+        self._pending_count = 0
+        self._position = 0
+
+    def grid_points(self, until: float) -> Iterator[Array]:
+        """The points of the output grid up to ``until`` that are not stored yet, a block at a time."""
+        options = self.options
+        self._position = max(self._position, 1)  # the first point is stored with the start
+        while self._position < options.points:
+            count = min(4096, options.points - self._position)
+            numbers = np.arange(self._position, self._position + count)
+            instants: Array = np.asarray(options.start + numbers * options.interval, dtype=np.float64)
+            if self._position + count == options.points and abs(instants[-1] - options.stop) <= 1e-9 * options.interval:
+                instants[-1] = options.stop
+            block = instants[instants <= until]
+            if not len(block):
+                return
+            self._position += len(block)
+            yield block
+
+    def store(self, times: Array, rows: Array) -> None:
+        """Take note of states; what follows from them is worked out for many instants together."""
+        if not len(times):
+            return
+        rows = rows.reshape(len(times), -1)
+        self.stored_until = float(times[-1])
+        machine = self.machine
+        if any(b.kind == "nonlinear" for b in machine.system.blocks):
+            memory = np.repeat(machine.m.reshape(-1, 1), len(times), axis=1)
+            self._keep_checked(times, rows, self._implicit_rows(times, rows), memory)
+            return
+        self._pending.append((times, rows, np.repeat(machine.m.reshape(-1, 1), len(times), axis=1)))
+        self._pending_count += len(times)
+        if self._pending_count >= BATCH:
+            self.work_off()
+
+    def work_off(self) -> None:
+        """Compute and check everything else for the noted states."""
+        if not self._pending:
+            return
+        times = np.concatenate([part[0] for part in self._pending])
+        rows = np.concatenate([part[1] for part in self._pending])
+        memory = np.concatenate([part[2] for part in self._pending], axis=1)
+        self._pending.clear()
+        self._pending_count = 0
+        machine = self.machine
+        y = machine.value_columns(times, rows.T, machine.p, memory, machine.w)
+        self._keep_checked(times, rows, y, memory)
+
+    def _keep_checked(self, times: Array, rows: Array, y: Array, memory: Array) -> None:
+        table = np.hstack([rows, y])
+        finite = np.isfinite(table).all(axis=1)
+        bad = len(times) if finite.all() else int(np.argmin(finite))
+        failed = self._check_assertions(times[:bad], rows[:bad], table[:bad], memory[:, :bad])
+        keep = bad if failed is None else failed[0] + 1
+        self._keep(times[:keep], table[:keep])
+        if failed is not None:
+            raise failed[1]
+        if bad < len(times):
+            system = self.machine.system
+            values = list(zip([*system.states, *system.solved], table[bad], strict=True))
+            self.explanation.refuse_not_finite(times[bad], values, f"at {times[bad]:g} s")
+
+    def _implicit_rows(self, times: Array, rows: Array) -> Array:
+        """Values row by row, so that each solution is the guess for the next."""
+        machine = self.machine
+        out = np.empty((len(times), machine.solved_count))
+        for k, t in enumerate(times):
+            out[k] = machine.values(t, rows[k])[: machine.solved_count]
+            self._check_residual(t, rows[k], out[k])
+            machine.update_guesses(t, rows[k])
+        return out
+
+    def _check_residual(self, t: float, state: Array, y: Array) -> None:
+        machine = self.machine
+        if not np.isfinite(y).all():
+            return
+        s = y[machine.implicit_at]
+        residual = np.abs(np.array(machine.system.residuals(t, state, machine.p, machine.m, s)).ravel())
+        if (residual > 1e-6 * (1 + np.abs(s).max(initial=0.0))).any():
+            k = int(np.argmax(residual))
+            blocks = [b for b in machine.system.blocks if b.kind == "nonlinear"]
+            equation = [e for b in blocks for e in b.residuals][k]
+            names = ", ".join(v.name for b in blocks for v in b.unknowns if any(e is equation for e in b.residuals))
+            raise RunFault(
+                f"no solution was found at {t:g} s for '{x.show(equation.left)} = {x.show(equation.right)}' "
+                f"(off by {residual[k]:.3g}; unknowns {names}).", equation.where, "Give start values near the solution.",
+            )  # fmt: skip
+
+    def _keep(self, times: Array, table: Array) -> None:
+        if len(times):
+            if self.machine.column_order is not None:
+                table = table[:, self.machine.column_order]
+            self.times.append(times)
+            self.tables.append(table)
+            self.kept_until = float(times[-1])
+            self._unsent += 1
+            if self._unsent >= 64 or len(times) >= 500:
+                self.flush()
+
+    def flush(self) -> None:
+        count = self._unsent
+        if count:
+            self.listener.chunk(np.concatenate(self.times[-count:]), np.concatenate(self.tables[-count:]))
+            self._unsent = 0
+            if not self.listener.keep:
+                self.times.clear()
+                self.tables.clear()
+
+    def unsent(self) -> list[tuple[Array, Array]]:
+        """Stored rows that the listener has not been given, after a run that ended early."""
+        count, self._unsent = self._unsent, 0
+        return list(zip(self.times[-count:], self.tables[-count:], strict=True)) if count else []
+
+    def _check_assertions(self, times: Array, rows: Array, table: Array, memory: Array) -> tuple[int, RunFault] | None:
+        machine = self.machine
+        assertions = machine.system.assertions
+        if not assertions or not len(times):
+            return None
+        held = machine.assertion_columns(times, rows.T, machine.p, memory, machine.w).T
+        earliest: tuple[int, RunFault] | None = None
+        for i, assertion in enumerate(assertions):
+            broken = np.nonzero(held[i] < 0.5)[0]
+            if not len(broken) or (earliest is not None and broken[0] >= earliest[0]):
+                continue
+            t = times[broken[0]]
+            owner = f"{assertion.component}: " if assertion.component else ""
+            message = self.explanation.say(assertion.message, t, table[broken[0]])
+            text = f"{owner}{message} (at {t:g} s; '{x.show(assertion.condition)}' does not hold)"
+            if assertion.level == "error":
+                earliest = int(broken[0]), RunFault(text + ".", assertion.where)
+            elif i not in self._warned:
+                self._warned.add(i)
+                self.messages.append(text + ".")
+        return earliest
+
+
+def table_of(recording: Recording, width: int) -> tuple[Array, Array]:
+    """All kept rows: times of shape ``(n,)`` and the table of shape ``(n, width)``."""
+    time = np.concatenate(recording.times) if recording.times else np.zeros(0)
+    table = np.concatenate(recording.tables) if recording.tables else np.zeros((0, width))
+    return time, table
