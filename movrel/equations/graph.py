@@ -58,22 +58,28 @@ class EventMemory:
     """The vector ``m`` of everything that is constant between events.
 
     It holds, in this order: the outcome of relations and roundings (``slots``), values before the
-    event (``pre``), which of the samplings happen now, whether this is the last instant, and the
+    event (``pre``), which of the samplings happen now, delayed values (which alone change
+    between events), whether this is the last instant, and the
     share of the true system in a homotopy.
     """
 
-    def __init__(self, size: int, pre: Sequence[Variable] = (), samples: Sequence[Expr] = ()) -> None:
+    def __init__(
+        self, size: int, pre: Sequence[Variable] = (), samples: Sequence[Expr] = (), delays: Sequence[Expr] = ()
+    ) -> None:
         self.pre_at = size
         self.sample_at = size + len(pre)
-        self.terminal_at = self.sample_at + len(samples)
+        self.delay_at = self.sample_at + len(samples)
+        self.terminal_at = self.delay_at + len(delays)
         self.homotopy_at = self.terminal_at + 1
         self.symbols = ca.SX.sym("m", self.homotopy_at + 1)
         self.elements = ca.vertsplit(self.symbols)
         self.pre = list(pre)
         self.samples = list(samples)
+        self.delays = list(delays)
         self.slots: list[Slot] = []
         self._number: dict[tuple[str, bool, int], int] = {}
         self._fingerprint = x.Fingerprints()
+        self._delay_number = {self._fingerprint(e): i for i, e in enumerate(delays)}
         self._sample_number = {self._fingerprint(e): i for i, e in enumerate(samples)}
 
     def symbol(self, kind: str, expression: Expr, inclusive: bool, text: str) -> Any:
@@ -87,6 +93,9 @@ class EventMemory:
 
     def sample(self, e: Expr) -> Any:
         return self.elements[self.sample_at + self._sample_number[self._fingerprint(e)]]
+
+    def delay(self, e: Expr) -> Any:
+        return self.elements[self.delay_at + self._delay_number[self._fingerprint(e)]]
 
     def pre_values(self) -> dict[int, Any]:
         """The symbol of each value before the event, by identity of its variable."""
@@ -123,7 +132,7 @@ class Translator:
                 stack.pop()
                 continue
             below = inside and node.op not in ("noevent", "smooth")
-            missing = [] if below and is_held(node) else [
+            missing = [] if node.op == "delay" or (below and is_held(node)) else [
                 (a, below) for a in node.args if a.args and (id(a), below) not in self._done
             ]  # fmt: skip
             if missing:
@@ -145,6 +154,8 @@ class Translator:
             return self._rounding(e, events)
         if op == "sample":
             return self.memory.sample(e)
+        if op == "delay":
+            return self.memory.delay(e)
         if op == "terminal":
             return self.memory.elements[self.memory.terminal_at]
         if op == "homotopy":

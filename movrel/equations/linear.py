@@ -27,7 +27,9 @@ def linear_parts(e: Expr, unknowns: set[int]) -> tuple[dict[int, Expr], Expr] | 
     parts: dict[int, Parts | None] = {}
     for node in x.post_order(e):
         is_unknown = node.op == "var" and id(node.value) in unknowns
-        if node.op in ("noevent", "smooth"):
+        if node.op == "delay":
+            free[id(node)] = True  # the past is known
+        elif node.op in ("noevent", "smooth"):
             free[id(node)] = not contains(node, unknowns)
         else:
             # The outcome of a held relation is known, whatever it compares.

@@ -60,7 +60,13 @@ def during_run(pre: PreVariables) -> Callable[[Expr], Expr]:
 
 def at_start(e: Expr) -> Expr:
     """The form of an expression in the initial system: nothing fires, ``initial()`` is true."""
-    return x.transform(e, lambda node: x.FALSE if node.op == "fires" else x.TRUE if node.op == "initial" else None)
+
+    def change(node: Expr) -> Expr | None:
+        if node.op == "delay":
+            return node.args[0]  # before the start everything was as it is at the start
+        return x.FALSE if node.op == "fires" else x.TRUE if node.op == "initial" else None
+
+    return x.transform(e, change)
 
 
 def changed(e: FlatEquation, change: Callable[[Expr], Expr]) -> FlatEquation:
@@ -71,12 +77,12 @@ def changed(e: FlatEquation, change: Callable[[Expr], Expr]) -> FlatEquation:
     return FlatEquation(left, right, e.where, e.component, e.kind, e.original or (e.left, e.right))
 
 
-def samples_in(expressions: list[Expr]) -> list[Expr]:
-    """Every distinct ``sample(start, interval)``."""
+def nodes_in(expressions: list[Expr], op: str) -> list[Expr]:
+    """Every distinct node of one operator, such as ``sample(start, interval)``."""
     number = x.Fingerprints()
     found: dict[int, Expr] = {}
     for e in expressions:
         for node in x.walk(e):
-            if node.op == "sample":
+            if node.op == op:
                 found.setdefault(number(node), node)
     return list(found.values())

@@ -35,7 +35,7 @@ def occurring(e: Expr) -> list[Variable]:
         if not node.args or (id(node), literal) in seen:
             continue
         seen.add((id(node), literal))
-        if not literal and is_held(node):
+        if node.op == "delay" or (not literal and is_held(node)):
             continue
         literal = literal or node.op in _LITERAL
         stack.extend((a, literal) for a in reversed(node.args))

@@ -51,6 +51,12 @@ def parameter_values(flat: FlatModel, settings: dict[str, float]) -> dict[int, A
         if v.name in settings and v.variability == "parameter":
             values[key] = settings[v.name]
             return values[key]
+        if v.variability not in ("parameter", "constant"):
+            owner = working[-1]
+            raise StructureFault(
+                f"the parameter '{owner.name}' is given '{x.show(owner.binding or x.var(v))}', and '{v.name}' varies in time.",
+                owner.where, "Give it a constant value, or make it a variable.",
+            )  # fmt: skip
         if v in working:
             names = " → ".join(w.name for w in [*working[working.index(v) :], v])
             raise StructureFault(f"parameters depend on each other in a circle: {names}.", v.where)

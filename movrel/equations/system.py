@@ -13,7 +13,7 @@ from movrel.equations.alias import Reduced, remove_aliases
 from movrel.equations.derivative import expand_derivatives
 from movrel.equations.graph import EventMemory, Graph, Slot, StartSolver, count_event_nodes
 from movrel.equations.index_reduction import Chains, Reduction, Selection, guessed_matrices, reduce_index
-from movrel.equations.modes import PreVariables, changed, during_run, samples_in
+from movrel.equations.modes import PreVariables, changed, during_run, nodes_in
 from movrel.equations.occurrence import incidence
 from movrel.equations.parameters import numeric_parameters, parameter_values, solved_parameters
 from movrel.equations.sorting import Block, explain_mismatch, match, sort_equations
@@ -80,6 +80,7 @@ class System:
     assertion_values: Any  # -> truth of ``assertions``
     actions: Any  # -> activity and value of each reinit, activity of each termination, truth of event assertions
     constraints: Any  # -> entries of the matrices of all dynamic constraint blocks, row by row
+    delayed: Any  # -> value, rate and delay time of every delayed expression
     residuals: Any
     open_form: Any  # (t, x, p, m, s) -> dx and the residuals of all implicit blocks
     others: dict[Selection, System] = field(default_factory=dict)  # the same model with other states
@@ -233,7 +234,7 @@ def build_system(flat: FlatModel, ordered: Sorted | None = None) -> System:
     actions += [running(a.condition) for a in found.assertions if a.at_events]
     every = [side for block in (*found.blocks, *found.initial_blocks) for side in _sides(block)]
     every += [*actions, *always]
-    memory = EventMemory(count_event_nodes(every), found.pre.all, samples_in(every))
+    memory = EventMemory(count_event_nodes(every), found.pre.all, nodes_in(every, "sample"), nodes_in(every, "delay"))
     graph = Graph(found.blocks, found.states, parameters, memory)
     start = Graph(found.initial_blocks, [], parameters, memory, start=True)
     dx = _vector([graph.value(found.reduction.chains.rates[id(v)]) for v in found.states])
@@ -263,6 +264,7 @@ def build_system(flat: FlatModel, ordered: Sorted | None = None) -> System:
         assertion_values=graph.function("assertions", [judged]),
         actions=graph.function("actions", [acting]),
         constraints=graph.function("constraints", [ca.densify(entries)]),
+        delayed=_delayed(graph, dx),
         residuals=graph.residuals(),
         open_form=graph.open_form(dx),
     )
@@ -312,6 +314,20 @@ def _timed_slots(g: Any, g_t: Any, graph: Graph) -> npt.NDArray[np.bool_]:
     for i in by_time - other - curved:
         timed[i] = True
     return timed
+
+
+def _delayed(graph: Graph, dx: Any) -> Any:
+    """Value, rate and delay time of the delayed expressions; the rate without that of other delays."""
+    nodes = graph.memory.delays
+    value = _vector([graph.translate(e.args[0]) for e in nodes])
+    times = _vector([graph.translate(e.args[1]) for e in nodes])
+    inner = graph.function("delayed", [value, times, dx])
+    inputs = [ca.MX.sym(f"i{k}", inner.size1_in(k)) for k in range(5)]
+    value, times, dx = inner(*inputs)
+    rate = ca.jacobian(value, inputs[0])
+    if graph.states:
+        rate = rate + ca.mtimes(ca.jacobian(value, inputs[1]), dx)
+    return ca.Function("delayed", inputs, [ca.densify(ca.vertcat(value, rate, times))])
 
 
 def _jacobian(graph: Graph, dx: Any, derivatives: Any) -> Any:

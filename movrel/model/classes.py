@@ -318,6 +318,19 @@ class ClassTree:
         return False
 
 
+    def has_prefix(self, definition: Definition, prefix: str) -> bool:
+        """Whether a class has a prefix, itself or as a short class of one that has it."""
+        seen: set[int] = set()
+        while id(definition) not in seen:
+            seen.add(id(definition))
+            if prefix in definition.node.prefixes:
+                return True
+            if definition.node.form != "short" or not self.bases(definition):
+                return False
+            definition = self.bases(definition)[0]
+        return False
+
+
 def read_text(path: Path) -> str:
     """The text of a file, with a clear error when it cannot be read as UTF-8."""
     try:

@@ -9,27 +9,71 @@ from movrel.errors import Place, TypeFault
 from movrel.language import syntax as s
 from movrel.model import expression as x
 from movrel.model.evaluate import Scope, flatten, resolve, shape
+from movrel.model.expandable import grow, open_end
 from movrel.model.flat import FlatEquation, Variable
 from movrel.model.instance import Instance
+from movrel.model.streams import Streams
 
 
 @dataclass(slots=True)
 class ConnectionSets:
     """Sets of connected variables; flows count with the side from which they are seen."""
 
+    streams: Streams
     links: list[tuple[Variable, Variable, Place, str]] = field(default_factory=list)
     flow_nodes: dict[tuple[int, bool], tuple[Variable, bool]] = field(default_factory=dict)
     parent: dict[tuple[int, bool], tuple[int, bool]] = field(default_factory=dict)
+    buses: list[tuple[Instance, Instance, tuple[bool, bool], Place, str, s.Connect]] = field(default_factory=list)
     where: dict[tuple[int, bool], tuple[Place, str]] = field(default_factory=dict)
 
     def add_connect(self, node: s.Connect, scope: Scope) -> None:
         """One ``connect`` clause: pair up the members of both sides."""
         where = scope.place(node)
+        self._grow(node, scope)
         left, right = resolve(node.left, scope), resolve(node.right, scope)
         if left is None or right is None:
             return  # one side is switched off by its condition (specification 4.4.5)
         outside = (self._outside(node.left, scope), self._outside(node.right, scope))
         self._pair(left, right, outside, where, scope.instance.path if scope.instance else "", node)
+
+    def _grow(self, node: s.Connect, scope: Scope) -> None:
+        """Give an expandable connector the member that this connection asks for."""
+        ends = open_end(node.left, scope), open_end(node.right, scope)
+        if ends[0] is not None and ends[1] is not None:
+            raise TypeFault(
+                f"neither side of connect({node.left.text}, {node.right.text}) says what kind of variable is meant.",
+                scope.place(node), "Connect one of them to a component first.",
+            )  # fmt: skip
+        for end, other in ((ends[0], node.right), (ends[1], node.left)):
+            if end is not None:
+                like = resolve(other, scope)
+                if like is not None:
+                    grow(*end, like)
+
+    def finish_expandable(self) -> None:
+        """Carry members over between connected expandable connectors until all have the same."""
+        growing = True
+        while growing:
+            growing = False
+            for a, b, *_ in self.buses:
+                for one, other in ((a, b), (b, a)):
+                    for name in other.declared:
+                        if name not in one.declared and one.is_expandable:
+                            grow(one, name, other.member(name))
+                            growing = True
+        buses, self.buses = self.buses, []
+        for a, b, outside, where, component, node in buses:
+            for name in a.declared:
+                if name in b.declared:
+                    self._pair(a.member(name), b.member(name), outside, where, component, node)
+        if self.buses:
+            self.finish_expandable()
+
+    @property
+    def connected(self) -> set[int]:
+        """Identities of all variables that take part in a connection."""
+        found = {id(v) for link in self.links for v in link[:2]}
+        return found | {key for key, _ in self.flow_nodes} | {key for key, _ in self.streams.parent}
 
     def _outside(self, reference: s.Ref, scope: Scope) -> bool:
         """Whether the connector belongs to the component that holds the connect clause."""
@@ -54,6 +98,9 @@ class ConnectionSets:
                         f"{names}: '{text}' is a {side.definition.name}, not a connector.", where,
                         "Connect one of its ports.",
                     )  # fmt: skip
+            if a.is_expandable or b.is_expandable:
+                self.buses.append((a, b, outside, where, component, node))
+                return
             if set(a.declared) != set(b.declared):
                 raise TypeFault(
                     f"{names} joins a {a.definition.name} and a {b.definition.name}, which have different variables: "
@@ -76,6 +123,11 @@ class ConnectionSets:
         if a.type != b.type:
             raise TypeFault(f"{names} joins '{a.name}' ({a.type}) and '{b.name}' ({b.type}).", where)
         if a.variability in ("parameter", "constant") or b.variability in ("parameter", "constant"):
+            return
+        if a.stream or b.stream:
+            if a.stream != b.stream:
+                raise TypeFault(f"{names} joins the stream variable of one side with another variable.", where)
+            self.streams.connect((id(a), outside[0]), (id(b), outside[1]), where, component)
             return
         if not a.flow:
             if a.causality == b.causality == "output" and outside == (False, False):

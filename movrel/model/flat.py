@@ -35,6 +35,7 @@ class Variable:
     structural: bool = False  # its value decided sizes or conditions
     protected: bool = False
     flow: bool = False
+    stream: bool = False
     component: str = ""  # path of the component that declares it
     enumeration: tuple[str, ...] = ()
     generated: bool = False  # made for a when clause; not shown among the results

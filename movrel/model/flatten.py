@@ -62,8 +62,9 @@ class _Flattening:
         self.definition = definition
         self.flat = FlatModel(definition.qualified)
         self.discrete = DiscreteParts(self.flat, self.model)
-        self.sets = ConnectionSets()
+        self.sets = ConnectionSets(self.model.streams)
         self.flows: list[Variable] = []
+        self.expandable: list[Instance] = []
 
     def run(self) -> FlatModel:
         try:
@@ -71,12 +72,16 @@ class _Flattening:
             self._walk(root, top=True)
         except RecursionError:
             raise StructureFault("the classes are nested too deeply.", self.definition.place()) from None
+        self._add_expandable()
         for variable in self.flat.variables:
             binding = self.model.binding(variable)
             if binding is not None and variable.variability in ("continuous", "discrete"):
                 self.flat.equations.append(FlatEquation(x.var(variable), binding, variable.where, variable.component, "binding"))
                 variable.binding = None
         self.flat.equations.extend(self.sets.equations(self.flows))
+        variables, equations = self.model.streams.equations()
+        self.flat.variables.extend(variables)
+        self.flat.equations.extend(equations)
         self.flat.assertions.extend(self.model.assertions)
         self.flat.terminations.extend(self.model.terminations)
         self._add_package_constants()
@@ -119,6 +124,8 @@ class _Flattening:
             for leaf in flatten(member):
                 if isinstance(leaf, Variable):
                     self._add_variable(leaf, top)
+                elif isinstance(leaf, Instance) and leaf.is_expandable:
+                    self.expandable.append(leaf)
                 elif isinstance(leaf, Instance):
                     self._walk(leaf)
         for body in instance.bodies:
@@ -132,6 +139,22 @@ class _Flattening:
                 self._equation(equation, scope, self.flat.initial_equations)
             for section in node.initial_algorithms:
                 self.discrete.algorithm(section, scope, self.flat.initial_equations, initial=True)
+
+    def _add_expandable(self) -> None:
+        """What is connected in expandable connectors; what is only declared there does not exist."""
+        self.sets.finish_expandable()
+        connected = self.sets.connected
+
+        def add(member: Any) -> None:
+            for leaf in flatten(member):
+                if isinstance(leaf, Instance):
+                    for _, inner in leaf.all_members():
+                        add(inner)
+                elif isinstance(leaf, Variable) and id(leaf) in connected:
+                    self._add_variable(leaf, False)
+
+        for bus in self.expandable:
+            add(bus)
 
     def _add_variable(self, variable: Variable, top: bool) -> None:
         self.flat.variables.append(variable)

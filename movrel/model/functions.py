@@ -25,8 +25,7 @@ from movrel.model.expression import Expr, const
 
 #: Functions of the language that are understood later in the pipeline than today.
 NOT_YET = {
-    "reinit", "terminate", "delay", "spatialDistribution", "inStream",
-    "actualStream", "getInstanceName", "cardinality", "semiLinear", "hold", "previous", "subSample", "superSample", "shiftSample",
+    "reinit", "terminate", "spatialDistribution", "getInstanceName", "cardinality", "semiLinear", "hold", "previous", "subSample", "superSample", "shiftSample",
     "backSample", "noClock", "interval", "firstTick", "Clock", "transition", "initialState", "activeState",
     "ticksInState", "timeInState",
 }  # fmt: skip
@@ -314,6 +313,44 @@ def _sample(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
     return Expr("sample", parts)
 
 
+def _stream_variable(e: Expr, scope: Scope, node: s.Call) -> Any:
+    if e.op != "var":
+        raise TypeFault(f"'{node.name}' needs a stream variable; '{x.show(e)}' is none.", scope.place(node))
+    return e.variable
+
+
+def _in_stream(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+    assert scope.instance is not None
+    streams, where = scope.instance.model.streams, scope.place(node)
+    return each_element(arguments[0], lambda e: streams.in_stream(_stream_variable(e, scope, node), where), where)
+
+
+def _actual_stream(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+    assert scope.instance is not None
+    streams, where = scope.instance.model.streams, scope.place(node)
+
+    def one(e: Expr) -> Expr:
+        variable = _stream_variable(e, scope, node)
+        inward = x.call(">", x.var(streams.flow_of(variable, where)), x.ZERO)
+        return Expr("noevent", (x.conditional(inward, streams.in_stream(variable, where), e),))
+
+    return each_element(arguments[0], one, where)
+
+
+def _delay(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+    where = scope.place(node)
+    duration = as_scalar(arguments[1], where)
+    if any(v.variability not in ("parameter", "constant") for v in x.variables(duration)):
+        raise Unsupported(
+            f"the delay time '{x.show(duration)}' varies; only parameters can be delay times.", where, "Use a constant delay."
+        )
+    if duration.op == "const" and duration.value < 0:
+        raise TypeFault(f"the delay time is {duration.value}.", where, "Only the past is known; give a positive time.")
+    if duration.is_const(0):
+        return arguments[0]
+    return each_element(arguments[0], lambda e: e if e.op == "const" else Expr("delay", (e, duration)), where)
+
+
 def _string(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
     return x.call("String", as_scalar(arguments[0], scope.place(node)))
 
@@ -346,6 +383,9 @@ _BUILTIN: dict[str, tuple[int, int, Callable[[Arguments, Scope, s.Call], Any]]] 
     "homotopy": (2, 2, _homotopy),
     "pure": (1, 1, lambda a, scope, node: a[0]),
     "pre": (1, 1, _pre),
+    "delay": (2, 3, _delay),
+    "inStream": (1, 1, _in_stream),
+    "actualStream": (1, 1, _actual_stream),
     "edge": (1, 1, _edge),
     "change": (1, 1, _change),
     "initial": (0, 0, lambda a, scope, node: Expr("initial")),

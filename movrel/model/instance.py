@@ -15,6 +15,7 @@ from movrel.language import syntax as s
 from movrel.model.classes import ClassTree, Definition
 from movrel.model.expression import Expr, evaluate
 from movrel.model.flat import Assertion, Termination, Variable
+from movrel.model.streams import Streams
 from movrel.model.modification import Mod, Redeclaration, merge, merge_all, read_arguments, read_modification
 
 #: Most scalars one model may have, and deepest nesting of components.
@@ -62,6 +63,7 @@ class Model:
         #: What the statements of functions and algorithms assert, and where they end the run.
         self.assertions: list[Assertion] = []
         self.terminations: list[Termination] = []
+        self.streams = Streams()
 
     def package(self, definition: Definition) -> Instance:
         """The constants of a package or of an enclosing class."""
@@ -144,6 +146,10 @@ class Instance:
     @property
     def is_connector(self) -> bool:
         return self.model.tree.is_kind(self.definition, "connector")
+
+    @property
+    def is_expandable(self) -> bool:
+        return self.is_connector and self.model.tree.has_prefix(self.definition, "expandable")
 
     # --- what the class declares ---
 
@@ -381,9 +387,10 @@ class Instance:
             variability = "discrete"
         else:
             variability = "continuous"
-        if "stream" in prefixes:
-            raise Unsupported(f"the stream variable '{path}' cannot be computed yet.", where)
         variable = Variable(path, scalar.base, variability, where=where, component=self.path)
+        if "stream" in prefixes:
+            variable.stream = True
+            model.streams.declare(variable, self)
         variable.description = node.comment.text if node.comment else ""
         variable.flow = "flow" in prefixes
         variable.final = "final" in node.flags or mod.final

@@ -45,7 +45,7 @@ class EventHandler:
         self.inclusive = np.array([s.inclusive for s in system.slots], dtype=bool)
         self.count = len(system.slots)
         self.pre = slice(memory.pre_at, memory.sample_at)
-        self.samples = slice(memory.sample_at, memory.terminal_at)
+        self.samples = slice(memory.sample_at, memory.delay_at)
         self.pre_from = np.array([machine.position[id(v)] for v in system.ordered.pre.of], dtype=int)
         self.has_continuous_pre = any(v.variability == "continuous" for v in system.ordered.pre.of)
         self.timed = np.nonzero(system.timed)[0]
@@ -58,6 +58,8 @@ class EventHandler:
             if not interval > 0:
                 raise StructureFault(f"the interval of '{x.show(e)}' is {interval:g} s.", hint="Give a positive interval.")
         self.next_sample = [0] * len(self._sampling)
+        #: Instants at which something that jumped in the past comes out of a delay.
+        self.echoes: list[float] = []
 
     def _reinits(self) -> list[Any]:
         system = self.machine.system
@@ -108,6 +110,7 @@ class EventHandler:
         """The next instant known in advance, infinite if there is none."""
         instants = [instant for instant, _, _ in self._timed(t)]
         instants += [self._sample_time(i) for i in range(len(self._sampling))]
+        instants += [echo for echo in self.echoes if echo > t + self.rounding(t)]
         if not instants:
             return math.inf
         # Events that differ by rounding are one; the latest of them has them all behind it.
@@ -122,6 +125,13 @@ class EventHandler:
             self.next_sample[i] += 1
         return {i: value for instant, i, value in self._timed(t) if instant <= limit}, sampled
 
+    def echo_due(self, t: float) -> bool:
+        """Whether a jump comes out of a delay now."""
+        limit = t + self.rounding(t)
+        due = any(echo <= limit for echo in self.echoes)
+        self.echoes = [echo for echo in self.echoes if echo > limit]
+        return due
+
     # --- iteration ---
 
     def settle(self, t: float, states: Array, forced: dict[int, float], sampled: list[int], terminal: bool = False) -> Outcome:
@@ -134,6 +144,7 @@ class EventHandler:
         m = machine.m
         before = m.copy()
         outcome = Outcome(states)
+        machine.begin_segment(t, states)
         if self.has_continuous_pre:
             self._remember(t, states)
         first = machine.indicators(t, states)[: self.count].copy()
@@ -147,6 +158,7 @@ class EventHandler:
             m[machine.system.memory.terminal_at] = 0.0
             self._iterate(t, outcome, {}, first)
         machine.update_guesses(t, outcome.states)
+        self.echoes += machine.end_event(t, outcome.states)
         return outcome
 
     def _remember(self, t: float, states: Array) -> None:

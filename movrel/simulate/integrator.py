@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import math
 import warnings
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any, Protocol
 
 import numpy as np
@@ -12,7 +13,7 @@ import numpy.typing as npt
 from sksundae.cvode import CVODE
 
 from movrel.simulate.machine import Machine
-from movrel.simulate.options import RunOptions
+from movrel.simulate.options import FIXED_STEP, RunOptions
 
 Array = npt.NDArray[np.float64]
 
@@ -20,6 +21,8 @@ Array = npt.NDArray[np.float64]
 SPARSE_FROM = 50
 #: Steps between two calls of ``block``.
 BLOCK_STEPS = 200
+#: Steps at least within the shortest delay, so that the past is known well.
+DELAY_STEPS = 4
 #: Steps in which time may stand still before the solver is said to be stuck.
 STALL_LIMIT = 50
 
@@ -75,8 +78,21 @@ class Integrator(Protocol):
         """
 
 
+def block_steps(machine: Machine) -> int:
+    """Steps between two calls of ``block``: what is remembered for a delay is needed at once."""
+    if machine.history is not None:
+        return 1
+    # A choice of states that wears out must be noticed soon.
+    return 10 if machine.dynamic else BLOCK_STEPS
+
+
 def make_integrator(machine: Machine, options: RunOptions, nominal: Array, look: Callable[[float], None]) -> Integrator:
     """The integrator that the options name, for a machine with at least one state."""
+    if machine.history is not None:
+        # No step may ask for what is not known yet.
+        shortest = float(machine.history.delays.min()) / DELAY_STEPS
+        options = replace(options, step=min(options.step or math.inf, options.interval if options.solver in FIXED_STEP else
+                                            math.inf, shortest))  # fmt: skip
     if options.solver in ("bdf", "adams"):
         return CvodeIntegrator(machine, options, nominal, look)
     from movrel.simulate.stepping import make_stepping
@@ -95,8 +111,7 @@ class SundialsIntegrator:
         self.steps = 0
         self._machine = machine
         self._look = look
-        # A choice of states that wears out must be noticed soon.
-        self._block_steps = 10 if machine.dynamic else BLOCK_STEPS
+        self._block_steps = block_steps(machine)
         self._n = machine.state_count
         self._roots: Any = None
         self._keywords: dict[str, Any] = {

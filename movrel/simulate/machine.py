@@ -9,8 +9,10 @@ import numpy as np
 import numpy.typing as npt
 
 from movrel.equations.system import System
+from movrel.errors import StructureFault
 from movrel.simulate.buffered import Buffered
 from movrel.simulate.columns import Columns
+from movrel.simulate.history import History
 
 Array = npt.NDArray[np.float64]
 
@@ -24,6 +26,7 @@ class Machine:
         self.m = np.zeros(system.memory.homotopy_at + 1)
         self.m[-1] = 1.0
         self.w = np.zeros(len(system.implicit))
+        self.state_count, self.solved_count = len(system.states), len(system.solved)
         self.derivatives = Buffered(system.derivatives, p, self.m, self.w)
         self.values = Buffered(system.values, p, self.m, self.w)
         self.indicators = Buffered(system.indicators, p, self.m, self.w)
@@ -31,9 +34,11 @@ class Machine:
         self.actions = Buffered(system.actions, p, self.m, self.w)
         self.constraints = Buffered(system.constraints, p, self.m, self.w)
         self.jacobian = Buffered(system.jacobian, p, self.m, self.w) if system.states else None
+        self.history: History | None = None
+        if system.memory.delays:
+            self._begin_history()
         self.value_columns = Columns(system.values)
         self.assertion_columns = Columns(system.assertion_values)
-        self.state_count, self.solved_count = len(system.states), len(system.solved)
         self.rooted = np.nonzero(~system.timed)[0]
         self.floors = np.array([system.slots[i].kind == "floor" for i in self.rooted], dtype=bool)
         held = [*system.states, *system.solved]
@@ -42,6 +47,57 @@ class Machine:
         self.dynamic = bool(system.ordered.reduction.dynamic)
         #: Where each column of the result table stands among this machine's states and values.
         self.column_order = None if order is None else np.array([self.position[id(v)] for v in order], dtype=int)
+
+    # --- delays ---
+
+    def _begin_history(self) -> None:
+        memory = self.system.memory
+        self._delayed = Buffered(self.system.delayed, self.p, self.m, self.w)
+        count = len(memory.delays)
+        self.delay_rows = slice(memory.delay_at, memory.delay_at + count)
+        times = self._delayed(0.0, np.zeros(self.state_count))[2 * count : 3 * count].copy()
+        if not (times > 0).all():
+            raise StructureFault(f"a delay time is {times.min():g} s.", hint="Give a positive delay time.")
+        self.history = History(times)
+        for bound in (self.derivatives, self.values, self.indicators, self.actions, self._delayed):
+            bound.before = self.fill_delays
+
+    def fill_delays(self, t: float) -> None:
+        """Put the delayed values of an instant into the memory."""
+        assert self.history is not None
+        self.m[self.delay_rows] = self.history.at(t)
+
+    def start_history(self, t: float, states: Array) -> None:
+        """Before the start every delayed expression was what it is at the start."""
+        if self.history is None:
+            return
+        count = len(self.history.delays)
+        for _ in range(count + 1):  # a delayed expression may hold another one
+            found = self._delayed(t, states)[:count].copy()
+            self.history.set_past(t, found)
+
+    def remember(self, t: float, states: Array) -> None:
+        """Take note of the delayed expressions at an accepted step."""
+        if self.history is not None:
+            found = self._delayed(t, states)
+            count = len(self.history.delays)
+            self.history.add(t, found[:count], found[count : 2 * count])
+
+    def begin_segment(self, t: float, states: Array) -> None:
+        """An event begins: from here on delayed values are those after any jump."""
+        if self.history is not None:
+            count = len(self.history.delays)
+            self._before_event = self._delayed(t, states)[:count].copy()
+            self.history.begin_segment(t)
+
+    def end_event(self, t: float, states: Array) -> list[float]:
+        """An event is over; the instants at which its jumps will come out of the delays."""
+        if self.history is None:
+            return []
+        self.remember(t, states)
+        count = len(self.history.delays)
+        after = self._delayed(t, states)[:count]
+        return [t + float(d) for d, a, b in zip(self.history.delays, self._before_event, after, strict=True) if a != b]
 
     def everything(self, t: float, states: Array) -> Array:
         """States and values together, shape ``(states + solved,)``."""

@@ -80,11 +80,13 @@ class Recording:
         rows = rows.reshape(len(times), -1)
         self.stored_until = float(times[-1])
         machine = self.machine
+        memory = np.repeat(machine.m.reshape(-1, 1), len(times), axis=1)
+        if machine.history is not None:
+            memory[machine.delay_rows] = np.array([machine.history.at(t) for t in times]).T
         if any(b.kind == "nonlinear" for b in machine.system.blocks):
-            memory = np.repeat(machine.m.reshape(-1, 1), len(times), axis=1)
             self._keep_checked(times, rows, self._implicit_rows(times, rows), memory)
             return
-        self._pending.append((times, rows, np.repeat(machine.m.reshape(-1, 1), len(times), axis=1)))
+        self._pending.append((times, rows, memory))
         self._pending_count += len(times)
         if self._pending_count >= BATCH:
             self.work_off()

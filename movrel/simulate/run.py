@@ -211,6 +211,7 @@ class Run:
 
     def _begin_machine(self, t: float, states: Array) -> Array:
         self._adopt(self.machine)
+        self.machine.start_history(t, states)
         self.events_of.begin_sampling(t if self.begin is None else t + 2 * self.events_of.rounding(t))
         return self._choose_states(t, states)
 
@@ -248,6 +249,7 @@ class Run:
         other = self.system.with_states(better)
         known = self._machines.get(id(other))
         machine = known[0] if known else Machine(other, self.p, self._order)
+        machine.history = self.machine.history
         states = machine.take_over(self.machine, t, states)
         sampling = list(self.events_of.next_sample)
         self._adopt(machine)
@@ -279,13 +281,14 @@ class Run:
             until = min(options.stop, self.events_of.next_time(t))
             t, states, fired = self._advance(t, states, until)
             timed, sampled = self.events_of.due(t)
-            if not fired and not timed and not sampled:
+            echo = bool(self.events_of.echoes) and self.events_of.echo_due(t)
+            if not fired and not timed and not sampled and not echo:
                 states = self._choose_states(t, states)
                 continue
             if self.recording.stored_until < t:
                 self._store_now(t, self._side_before(t, states) if fired else states)
             self.statistics.state_events += bool(fired)
-            self.statistics.time_events += bool(timed or sampled)
+            self.statistics.time_events += bool(timed or sampled or echo)
             states = self._settle(t, states, self.machine.forced(fired) | timed, sampled)
             self._store_now(t, states)
             states = self._choose_states(t, states)
@@ -350,6 +353,8 @@ class Run:
                 rows[-1] = self._side_before(times[-1], states[-1])
             self.recording.store(grid, rows)
         self.machine.update_guesses(times[-1], states[-1])
+        for k in range(len(times) - new, len(times)):
+            self.machine.remember(times[k], states[k])
         if not self.machine.dynamic:
             return False
         matrices = self.machine.matrices(times[-1], states[-1])

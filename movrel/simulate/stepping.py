@@ -16,7 +16,7 @@ from scipy.integrate import RK45, Radau
 from scipy.sparse import csc_matrix, eye
 from scipy.sparse.linalg import splu
 
-from movrel.simulate.integrator import BLOCK_STEPS, SPARSE_FROM, Integrator, StepFailure, Steps
+from movrel.simulate.integrator import SPARSE_FROM, Integrator, StepFailure, Steps, block_steps
 from movrel.simulate.machine import Machine
 from movrel.simulate.options import RunOptions
 
@@ -215,7 +215,7 @@ class SteppingIntegrator:
         self._method = method
         self._look = look
         self._g = np.zeros(2 * len(machine.rooted))
-        self._block_steps = 10 if machine.dynamic else BLOCK_STEPS
+        self._block_steps = block_steps(machine)
         self.steps = 0
 
     @property
