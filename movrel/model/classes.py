@@ -21,6 +21,7 @@ type Real "Real number" end Real;
 type Integer "Whole number" end Integer;
 type Boolean "Truth value" end Boolean;
 type String "Text" end String;
+type Clock "Ticks" end Clock;
 """
 _CACHE_SIZE = 400
 _parsing = threading.Lock()
@@ -316,7 +317,6 @@ class ClassTree:
                 return False
             definition = self.bases(definition)[0]
         return False
-
 
     def has_prefix(self, definition: Definition, prefix: str) -> bool:
         """Whether a class has a prefix, itself or as a short class of one that has it."""

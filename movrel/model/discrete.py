@@ -53,6 +53,14 @@ class DiscreteParts:
         self.flat.equations.append(FlatEquation(x.var(variable), condition, where, path, "when condition"))
         return x.fires(x.var(variable))
 
+    def ticking(self, period: Expr, where: Place, path: str) -> Expr:
+        """Whether a clock of a period ticks at this event."""
+        self._conditions += 1
+        variable = Variable(f"tick {self._conditions}", "Boolean", "discrete", component=path, where=where, generated=True)
+        self.flat.variables.append(variable)
+        self.flat.equations.append(FlatEquation(x.var(variable), Expr("sample", (x.ZERO, period)), where, path, "clock"))
+        return x.fires(x.var(variable))
+
     # --- when equations ---
 
     def when_equation(self, node: s.WhenEquation, scope: Scope) -> None:
@@ -81,7 +89,7 @@ class DiscreteParts:
                 value = x.conditional(active, assigned[key][1], value)
             if variable.type == "Real" and variable.variability == "continuous":
                 variable.variability = "discrete"
-            self.flat.equations.append(FlatEquation(x.var(variable), value, place, path, "when"))
+            self.flat.equations.append(FlatEquation(x.var(variable), previous_as_pre(value), place, path, "when"))
 
     def _body(self, node: Any, scope: Scope, active: Expr, assigned: Assigned) -> None:
         where = scope.place(node)
@@ -196,7 +204,7 @@ class DiscreteParts:
                 if value is not entry:
                     if variable.variability in ("parameter", "constant") and not initial:
                         raise TypeFault(f"'{variable.name}' is a {variable.variability} and cannot be assigned.", where)
-                    into.append(FlatEquation(x.var(variable), value, where, path, "algorithm"))
+                    into.append(FlatEquation(x.var(variable), previous_as_pre(value), where, path, "algorithm"))
 
     def _entry(self, variable: Variable, initial: bool) -> Expr:
         """The value of a variable when a section begins (specification 11.1.1)."""
@@ -222,6 +230,11 @@ class DiscreteParts:
             elif isinstance(leaf, Instance):
                 for name in leaf.declared:
                     self._mark(leaf.member(name))
+
+
+def previous_as_pre(e: Expr) -> Expr:
+    """In a clocked when clause the value at the last tick is the value before the event."""
+    return x.transform(e, lambda node: x.previous(node.args[0]) if node.op == "previous" else None)
 
 
 def pairs(target: Any, value: Any, where: Place) -> list[tuple[Variable, Expr]]:

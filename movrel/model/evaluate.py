@@ -393,7 +393,7 @@ def kind_of(e: Expr) -> str:
         return {"Boolean": "Boolean", "String": "String"}.get(e.variable.type, "number")
     if e.op in x.RELATIONS or e.op in ("and", "or", "not", "initial", "terminal", "sample", "fires"):
         return "Boolean"
-    if e.op in ("if", "noevent", "smooth", "pre"):
+    if e.op in ("if", "noevent", "smooth", "pre", "previous"):
         return kind_of(e.args[-1])
     if e.op == "String" or (e.op == "+" and any(kind_of(a) == "String" for a in e.args)):
         return "String"

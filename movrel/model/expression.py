@@ -19,7 +19,20 @@ if TYPE_CHECKING:
 #: Operators that are written out; larger expressions are only named.
 SHOW_LIMIT = 5_000
 #: Operators whose value is not that of their operands.
-NEVER_FOLDED = {"der", "var", "const", "pre", "initial", "terminal", "sample", "fires", "delay"}
+NEVER_FOLDED = {
+    "der",
+    "var",
+    "const",
+    "pre",
+    "initial",
+    "terminal",
+    "sample",
+    "fires",
+    "delay",
+    "previous",
+    "ticksInState",
+    "timeInState",
+}
 RELATIONS = {"<", "<=", ">", ">=", "==", "<>"}
 UNARY_FUNCTIONS: dict[str, Callable[[float], float]] = {
     "abs": abs, "sign": lambda x: float((x > 0) - (x < 0)), "sqrt": math.sqrt, "exp": math.exp,

@@ -19,6 +19,7 @@ from movrel.model.flat import TIME_VARIABLE, FlatEquation, FlatModel, Variable
 from movrel.model.functions import call_outputs
 from movrel.model.instance import Instance, Model
 from movrel.model.record import Record, fields_of
+from movrel.model.state_machines import CALLS, StateMachines
 
 #: Kinds of class that can be run.
 RUNNABLE = ("model", "block", "class")
@@ -62,6 +63,7 @@ class _Flattening:
         self.definition = definition
         self.flat = FlatModel(definition.qualified)
         self.discrete = DiscreteParts(self.flat, self.model)
+        self.machines = StateMachines(self.flat, self.discrete)
         self.sets = ConnectionSets(self.model.streams)
         self.flows: list[Variable] = []
         self.expandable: list[Instance] = []
@@ -85,11 +87,20 @@ class _Flattening:
         self.flat.assertions.extend(self.model.assertions)
         self.flat.terminations.extend(self.model.terminations)
         self._add_package_constants()
+        self._refuse_loose_previous()
         unknown = set(self.model.settings) - self.model.used_settings
         if unknown:
             self._unknown_setting(sorted(unknown)[0])
         self.flat.experiment = experiment_of(self.definition, self.model.tree)
         return self.flat
+
+    def _refuse_loose_previous(self) -> None:
+        for e in self.flat.equations:
+            if any(node.op == "previous" for side in (e.left, e.right) for node in x.walk(side)):
+                raise Unsupported(
+                    "'previous' outside a 'when Clock(...)' or a state cannot be computed: clocks are not inferred.", e.where,
+                    "Put the equation into 'when Clock(period) then ... end when'.",
+                )  # fmt: skip
 
     def _unknown_setting(self, name: str) -> None:
         from difflib import get_close_matches
@@ -118,6 +129,7 @@ class _Flattening:
     # --- walking the instances ---
 
     def _walk(self, instance: Instance, top: bool = False) -> None:
+        states = {id(state) for state in self.machines.states_of(instance)}
         for name, member in instance.all_members():
             if "outer" in instance.declared[name].node.flags and "inner" not in instance.declared[name].node.flags:
                 continue
@@ -126,8 +138,10 @@ class _Flattening:
                     self._add_variable(leaf, top)
                 elif isinstance(leaf, Instance) and leaf.is_expandable:
                     self.expandable.append(leaf)
-                elif isinstance(leaf, Instance):
+                elif isinstance(leaf, Instance) and id(leaf) not in states:
                     self._walk(leaf)
+        if states:
+            self.machines.add(instance)
         for body in instance.bodies:
             scope = Scope(instance, body)
             node = body.node
@@ -276,6 +290,8 @@ class _Flattening:
     def _call(self, node: s.CallEquation, scope: Scope) -> None:
         call = node.call
         where = scope.place(node)
+        if call.name in CALLS:
+            return  # the state machines are written out by themselves
         if call.name == "assert":
             path = scope.instance.path if scope.instance else ""
             self.flat.assertions.append(read_assertion(call, scope, path))

@@ -25,9 +25,8 @@ from movrel.model.expression import Expr, const
 
 #: Functions of the language that are understood later in the pipeline than today.
 NOT_YET = {
-    "reinit", "terminate", "spatialDistribution", "getInstanceName", "cardinality", "semiLinear", "hold", "previous", "subSample", "superSample", "shiftSample",
-    "backSample", "noClock", "interval", "firstTick", "Clock", "transition", "initialState", "activeState",
-    "ticksInState", "timeInState",
+    "reinit", "terminate", "spatialDistribution", "cardinality", "semiLinear", "hold", "subSample", "superSample", "shiftSample",
+    "backSample", "noClock", "interval", "firstTick", "transition", "initialState",
 }  # fmt: skip
 
 
@@ -351,6 +350,33 @@ def _delay(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
     return each_element(arguments[0], lambda e: e if e.op == "const" else Expr("delay", (e, duration)), where)
 
 
+def _previous(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+    def one(e: Expr) -> Expr:
+        _needs_variable("previous", e, scope, node)
+        return e if e.op == "const" else Expr("previous", (e,))
+
+    return each_element(arguments[0], one, scope.place(node))
+
+
+def _clock(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+    """A clock with an interval in seconds, or a whole number of parts of a second."""
+    where = scope.place(node)
+    interval = as_scalar(arguments[0], where)
+    if len(arguments) == 2:
+        interval = x.divide(interval, as_scalar(arguments[1], where))
+    return _sample([x.ZERO, interval], scope, node)
+
+
+def _active_state(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+    where = scope.place(node)
+    assert scope.instance is not None
+    states = scope.instance.model.machine_states
+    found = states.get(id(arguments[0]))
+    if found is None:
+        raise TypeFault(f"'{getattr(arguments[0], 'path', 'this')}' is not a state of a state machine.", where)
+    return x.var(found)
+
+
 def _string(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
     return x.call("String", as_scalar(arguments[0], scope.place(node)))
 
@@ -384,6 +410,12 @@ _BUILTIN: dict[str, tuple[int, int, Callable[[Arguments, Scope, s.Call], Any]]] 
     "pure": (1, 1, lambda a, scope, node: a[0]),
     "pre": (1, 1, _pre),
     "delay": (2, 3, _delay),
+    "previous": (1, 1, _previous),
+    "Clock": (1, 2, _clock),
+    "activeState": (1, 1, _active_state),
+    "ticksInState": (0, 0, lambda a, scope, node: Expr("ticksInState")),
+    "timeInState": (0, 0, lambda a, scope, node: Expr("timeInState")),
+    "getInstanceName": (0, 0, lambda a, scope, node: const(scope.instance.path if scope.instance else "")),
     "inStream": (1, 1, _in_stream),
     "actualStream": (1, 1, _actual_stream),
     "edge": (1, 1, _edge),

@@ -15,8 +15,8 @@ from movrel.language import syntax as s
 from movrel.model.classes import ClassTree, Definition
 from movrel.model.expression import Expr, evaluate
 from movrel.model.flat import Assertion, Termination, Variable
-from movrel.model.streams import Streams
 from movrel.model.modification import Mod, Redeclaration, merge, merge_all, read_arguments, read_modification
+from movrel.model.streams import Streams
 
 #: Most scalars one model may have, and deepest nesting of components.
 SCALAR_LIMIT = 500_000
@@ -64,6 +64,8 @@ class Model:
         self.assertions: list[Assertion] = []
         self.terminations: list[Termination] = []
         self.streams = Streams()
+        #: Whether each state of the state machines is active, by identity of the state.
+        self.machine_states: dict[int, Variable] = {}
 
     def package(self, definition: Definition) -> Instance:
         """The constants of a package or of an enclosing class."""
@@ -322,7 +324,7 @@ class Instance:
         if definition.predefined:
             if definition.node.form == "enumeration":
                 return ScalarType("enumeration", literals=tuple(n for n, _ in definition.node.literals or ()))
-            return ScalarType(definition.name)
+            return ScalarType("Boolean" if definition.name == "Clock" else definition.name)
         node = definition.node
         if node.form == "enumeration":
             return ScalarType("enumeration", literals=tuple(name for name, _ in node.literals or ()))

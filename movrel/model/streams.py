@@ -128,9 +128,7 @@ class Streams:
             "noevent",
             (x.conditional(x.call(">", total, small), x.ONE, x.conditional(x.call(">", total, zero), ramp, zero)),),
         )
-        mass = [
-            x.add(x.multiply(weight, give), x.multiply(x.subtract(x.ONE, weight), small)) for give in gives
-        ]
+        mass = [x.add(x.multiply(weight, give), x.multiply(x.subtract(x.ONE, weight), small)) for give in gives]
         top = x.total([x.multiply(m, self._source(node)) for m, node in zip(mass, others, strict=True)])
         return x.divide(top, x.total(mass))
 
