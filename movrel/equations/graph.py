@@ -339,6 +339,27 @@ class Graph:
                 rows.append(residual(*given))
         return ca.Function("open_form", given, [ca.densify(ca.vertcat(*rows))])
 
+    def worst_residual(self) -> Any:
+        """The largest residual of the nonlinear blocks, each as a share of the terms that it sums."""
+        worst = ca.SX(0)
+        for block in self.blocks:
+            for e in block.residuals:
+                terms = self._size_of_terms(e.left) + self._size_of_terms(e.right)
+                share = ca.fabs(self.translate(x.subtract(e.left, e.right))) / (terms + 1e-300)
+                worst = ca.fmax(worst, ca.if_else(terms > 0, share, 0))
+        return worst
+
+    def _size_of_terms(self, e: Expr) -> Any:
+        """The sum of the absolute values of the terms of a sum."""
+        total, stack = ca.SX(0), [e]
+        while stack:
+            node = stack.pop()
+            if node.op in ("+", "-", "neg"):
+                stack.extend(node.args)
+            else:
+                total = total + ca.fabs(self.translate(node))
+        return total
+
     def residuals(self) -> Any:
         """``(t, x, p, m, s) -> residual`` of all nonlinear blocks, to see whether Newton's method arrived."""
         rows = [

@@ -70,7 +70,7 @@ class System:
     implicit: list[Variable]
     initial_solved: list[Variable]
     initial_implicit: list[Variable]
-    derivatives: Any  # -> dx
+    derivatives: Any  # -> dx, the implicit unknowns, the largest relative residual of their equations
     values: Any  # -> values of ``solved``
     jacobian: Any  # -> d dx / d x, sparse
     indicators: Any  # -> g of all slots, their scale |left|+|right|
@@ -245,7 +245,7 @@ def build_system(flat: FlatModel, ordered: Sorted | None = None) -> System:
     g, scale = _indicator_vectors(memory, graph)
     g0, _ = _indicator_vectors(memory, start)
     g_t = ca.jacobian(g, graph.t) if memory.slots else ca.SX(0, 1)
-    derivatives = graph.function("derivatives", [dx])
+    derivatives = graph.function("derivatives", [dx, graph.s, graph.worst_residual()])
     system = System(
         ordered=found,
         parameters=parameters,
@@ -337,4 +337,4 @@ def _jacobian(graph: Graph, dx: Any, derivatives: Any) -> Any:
         return graph.function("jacobian", [ca.jacobian(dx, graph.x)])
     sizes = [derivatives.size1_in(i) for i in range(5)]
     inputs = [ca.MX.sym(f"i{k}", n) for k, n in enumerate(sizes)]
-    return ca.Function("jacobian", inputs, [ca.jacobian(derivatives(*inputs), inputs[1])])
+    return ca.Function("jacobian", inputs, [ca.jacobian(derivatives(*inputs)[0], inputs[1])])

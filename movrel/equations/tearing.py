@@ -6,7 +6,7 @@ equations that are left over are the residuals.
 
 from __future__ import annotations
 
-from movrel.equations.linear import solve_for
+from movrel.equations.linear import depends, linear_parts, solve_for
 from movrel.equations.occurrence import incidence
 from movrel.model import expression as x
 from movrel.model.expression import Expr
@@ -22,7 +22,9 @@ def tear(
     """Inner unknowns with their values in order, the torn unknowns, and the residual equations.
 
     Only equations that give an unknown without a division by something that may vanish are used for
-    inner unknowns.
+    inner unknowns, and no nonlinear function is applied to the outcome of another one: exponentials of
+    exponentials would defeat Newton's method. An unknown to which such a function is applied must
+    therefore be torn or follow linearly from torn ones.
     """
     if len(unknowns) == 1 or len(unknowns) > SEARCH_LIMIT:
         return [], unknowns, equations
@@ -32,11 +34,16 @@ def tear(
     inner: list[tuple[Variable, Expr]] = []
     tears: list[int] = []
     safe: dict[tuple[int, int], Expr | None] = {}
+    curved = _in_nonlinear_terms(equations, unknowns, rows)
+    bent: set[int] = set()  # identities of unknowns that depend nonlinearly on the torn ones
     while len(known) < len(unknowns):
-        found = _next_inner(rows, known, open_rows, equations, unknowns, safe)
+        found = _next_inner(rows, known, open_rows, equations, unknowns, safe, bent, curved)
         if found is not None:
             row, column, value = found
             inner.append((unknowns[column], value))
+            straight = {id(unknowns[c]) for c in known} - bent
+            if depends(value, bent) or linear_parts(value, straight) is None:
+                bent.add(id(unknowns[column]))
             known.add(column)
             open_rows.discard(row)
             continue
@@ -48,7 +55,8 @@ def tear(
 
 def _next_inner(
     rows: list[set[int]], known: set[int], open_rows: set[int], equations: list[FlatEquation],
-    unknowns: list[Variable], safe: dict[tuple[int, int], Expr | None],
+    unknowns: list[Variable], safe: dict[tuple[int, int], Expr | None], bent: set[int],
+    curved: set[int],
 ) -> tuple[int, int, Expr] | None:  # fmt: skip
     for row in sorted(open_rows):
         missing = rows[row] - known
@@ -59,9 +67,24 @@ def _next_inner(
         if key not in safe:
             safe[key] = safe_solution(equations[row], unknowns[column])
         value = safe[key]
-        if value is not None:
+        if value is None or linear_parts(value, bent) is None:
+            continue
+        straight = {id(unknowns[c]) for c in known} - bent
+        if id(unknowns[column]) not in curved or (not depends(value, bent) and linear_parts(value, straight) is not None):
             return row, column, value
     return None
+
+
+def _in_nonlinear_terms(equations: list[FlatEquation], unknowns: list[Variable], rows: list[set[int]]) -> set[int]:
+    """Identities of the unknowns that occur nonlinearly in some equation."""
+    found: set[int] = set()
+    for equation, row in zip(equations, rows, strict=True):
+        whole = x.subtract(equation.left, equation.right)
+        for column in row:
+            key = id(unknowns[column])
+            if key not in found and linear_parts(whole, {key}) is None:
+                found.add(key)
+    return found
 
 
 def _best_tear(rows: list[set[int]], known: set[int], open_rows: set[int], unknowns: list[Variable]) -> int:

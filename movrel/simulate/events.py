@@ -166,8 +166,9 @@ class EventHandler:
 
     def _iterate(self, t: float, outcome: Outcome, forced: dict[int, float], first: Array) -> None:
         machine = self.machine
+        slack = 1e-9
         for _ in range(ITERATION_LIMIT):
-            self._settle_relations(t, outcome.states, forced, first)
+            self._settle_relations(t, outcome.states, forced, first, slack)
             if not len(self.pre_from) and not self.has_actions:
                 return
             changed = self._act(t, outcome) if self.has_actions else outcome.states
@@ -177,6 +178,8 @@ class EventHandler:
             machine.m[self.pre] = now
             if same and changed is outcome.states:
                 return
+            if changed is not outcome.states:
+                slack = 0.0  # a reinit takes a relation off the point at which it crossed
             outcome.states = changed
         moving = [v.name for v, a, b in zip(machine.system.ordered.pre.of, now, before, strict=True) if a != b]
         raise RunFault(
@@ -206,7 +209,7 @@ class EventHandler:
                 self._warn(text)
         return states
 
-    def _settle_relations(self, t: float, states: Array, forced: dict[int, float], first: Array) -> None:
+    def _settle_relations(self, t: float, states: Array, forced: dict[int, float], first: Array, slack: float) -> None:
         n = self.count
         if not n:
             return
@@ -219,7 +222,7 @@ class EventHandler:
             g, scale = machine.indicators.results[0][:n], machine.indicators.results[1][:n]
             present = machine.m[:n]
             with np.errstate(invalid="ignore"):
-                still = np.abs(g - first) <= 1e-9 * (np.abs(first) + scale)
+                still = np.abs(g - first) <= slack * (np.abs(first) + scale)
                 decided = (np.abs(g) > 1e-12 * scale + 1e-300) | (~still & np.isfinite(g))
                 truth = np.where(self.inclusive, g >= 0, g > 0)
                 held = np.where(~self.floor & decided & np.isfinite(g), truth, present)

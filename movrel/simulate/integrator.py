@@ -37,20 +37,32 @@ class StepFailure(Exception):
 
 @dataclass(slots=True)
 class Steps:
-    """The solver's own steps, each with state and derivative, to interpolate between."""
+    """The solver's own steps, each with state, derivative and implicit unknowns, to interpolate between."""
 
     times: list[float] = field(default_factory=list)
     states: list[Array] = field(default_factory=list)
     rates: list[Array] = field(default_factory=list)
+    implicit: list[Array] = field(default_factory=list)
 
-    def add(self, t: float, state: Array, rate: Array) -> None:
+    def add(self, machine: Machine, t: float, state: Array, rate: Array) -> None:
+        """Take note of a step that was accepted; its derivatives were evaluated last."""
         self.times.append(t)
         self.states.append(state)
         self.rates.append(rate)
+        if machine.nonlinear:
+            machine.accept()
+            self.implicit.append(machine.w.copy())
 
     def forget_all_but(self, count: int) -> None:
-        for items in (self.times, self.states, self.rates):
+        for items in (self.times, self.states, self.rates, self.implicit):
             del items[:-count]
+
+    def implicit_at(self, instants: Array) -> Array | None:
+        """The implicit unknowns between steps, for a guess; shape ``(len(instants), unknowns)``."""
+        if not self.implicit:
+            return None
+        known = np.array(self.implicit)
+        return np.column_stack([np.interp(instants, self.times, column) for column in known.T])
 
 
 class Integrator(Protocol):
@@ -152,7 +164,7 @@ class SundialsIntegrator:
         derivatives, n = self._machine.derivatives, self._n
         self._forget_crossings()
         steps = Steps()
-        steps.add(t, state, derivatives(t, state)[:n].copy())
+        steps.add(self._machine, t, state, derivatives(t, state)[:n].copy())
         self._restart(t, state)
         new = stalled = 0
         while True:
@@ -168,7 +180,7 @@ class SundialsIntegrator:
                 raise StepFailure("its steps became too small to move on.", steps.times[-1], steps.states[-1])
             if reached > steps.times[-1]:
                 states = step.y[:n]
-                steps.add(reached, states, derivatives(reached, states)[:n].copy())
+                steps.add(self._machine, reached, states, derivatives(reached, states)[:n].copy())
                 new += 1
                 if not fired and new == 1 and len(steps.times) == 2:
                     # A root function that is exactly zero at a restart is not watched during the first step.
@@ -212,6 +224,8 @@ class CvodeIntegrator(SundialsIntegrator):
         def right_side(t: float, y: Array, yp: Array) -> None:
             self._count(t)
             yp[:] = derivatives(t, y)
+            if machine.nonlinear and machine.unsolved:
+                yp[:] = math.nan  # the solver then tries a shorter step
 
         if self._sparse(rows, columns, self._n):
 

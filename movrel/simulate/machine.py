@@ -17,6 +17,10 @@ from movrel.simulate.history import History
 Array = npt.NDArray[np.float64]
 
 
+#: Largest residual of an implicit equation, as a share of its terms, that counts as solved.
+RESIDUAL_LIMIT = 1e-6
+
+
 class Machine:
     """Functions of one choice of states, with parameters ``p``, event memory ``m`` and guesses ``w``."""
 
@@ -44,9 +48,20 @@ class Machine:
         held = [*system.states, *system.solved]
         self.position = {id(v): i for i, v in enumerate(held)}
         self.implicit_at = np.array([self.position[id(v)] - self.state_count for v in system.implicit], dtype=int)
+        self.nonlinear = any(b.kind == "nonlinear" for b in system.blocks)
         self.dynamic = bool(system.ordered.reduction.dynamic)
         #: Where each column of the result table stands among this machine's states and values.
         self.column_order = None if order is None else np.array([self.position[id(v)] for v in order], dtype=int)
+
+    @property
+    def unsolved(self) -> bool:
+        """Whether the implicit equations were not solved in the last evaluation of the derivatives."""
+        return self.nonlinear and not self.derivatives.results[2][0] <= RESIDUAL_LIMIT
+
+    def accept(self) -> None:
+        """Guess from the solution at the state whose derivatives were evaluated last: it was accepted."""
+        if self.nonlinear and not self.unsolved:
+            self.w[:] = self.derivatives.results[1][: len(self.w)]
 
     # --- delays ---
 

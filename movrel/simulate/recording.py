@@ -73,8 +73,11 @@ class Recording:
             self._position += len(block)
             yield block
 
-    def store(self, times: Array, rows: Array) -> None:
-        """Take note of states; what follows from them is worked out for many instants together."""
+    def store(self, times: Array, rows: Array, guesses: Array | None = None) -> None:
+        """Take note of states; what follows from them is worked out for many instants together.
+
+        ``guesses`` are rows of implicit unknowns near the solution; without them the present ones serve.
+        """
         if not len(times):
             return
         rows = rows.reshape(len(times), -1)
@@ -83,8 +86,8 @@ class Recording:
         memory = np.repeat(machine.m.reshape(-1, 1), len(times), axis=1)
         if machine.history is not None:
             memory[machine.delay_rows] = np.array([machine.history.at(t) for t in times]).T
-        if any(b.kind == "nonlinear" for b in machine.system.blocks):
-            self._keep_checked(times, rows, self._implicit_rows(times, rows), memory)
+        if machine.nonlinear:
+            self._keep_checked(times, rows, self._implicit_rows(times, rows, guesses), memory)
             return
         self._pending.append((times, rows, memory))
         self._pending_count += len(times)
@@ -118,14 +121,17 @@ class Recording:
             values = list(zip([*system.states, *system.solved], table[bad], strict=True))
             self.explanation.refuse_not_finite(times[bad], values, f"at {times[bad]:g} s")
 
-    def _implicit_rows(self, times: Array, rows: Array) -> Array:
-        """Values row by row, so that each solution is the guess for the next."""
+    def _implicit_rows(self, times: Array, rows: Array, guesses: Array | None) -> Array:
+        """Values row by row, each from its own guess; the solver's guesses stay as they are."""
         machine = self.machine
+        kept = machine.w.copy()
         out = np.empty((len(times), machine.solved_count))
         for k, t in enumerate(times):
+            if guesses is not None:
+                machine.w[:] = guesses[k]
             out[k] = machine.values(t, rows[k])[: machine.solved_count]
             self._check_residual(t, rows[k], out[k])
-            machine.update_guesses(t, rows[k])
+        machine.w[:] = kept
         return out
 
     def _check_residual(self, t: float, state: Array, y: Array) -> None:

@@ -351,8 +351,7 @@ class Run:
             rows[hits] = states[exact[hits]]
             if hits[-1] and exact[-1] == len(times) - 1:
                 rows[-1] = self._side_before(times[-1], states[-1])
-            self.recording.store(grid, rows)
-        self.machine.update_guesses(times[-1], states[-1])
+            self.recording.store(grid, rows, steps.implicit_at(grid))
         for k in range(len(times) - new, len(times)):
             self.machine.remember(times[k], states[k])
         if not self.machine.dynamic:

@@ -52,7 +52,10 @@ class RightSide:
         self.evaluations += 1
         if not self.evaluations & 255:
             self._look(t)
-        return self._machine.derivatives(t, y)[: self.n].copy()
+        found = self._machine.derivatives(t, y)[: self.n].copy()
+        if self._machine.nonlinear and self._machine.unsolved:
+            found[:] = np.nan  # the method then tries a shorter step
+        return found
 
     def jacobian(self, t: float, y: Array) -> Any:
         assert self._machine.jacobian is not None
@@ -236,7 +239,7 @@ class SteppingIntegrator:
         """See :class:`movrel.simulate.integrator.Integrator`."""
         machine, f = self._machine, self._method.f
         steps = Steps()
-        steps.add(t, state, f(t, state))
+        steps.add(machine, t, state, f(t, state))
         self._method.restart(t, state, until)
         signs = self._signs(t, state) if len(self._g) else self._g
         new = 0
@@ -258,7 +261,7 @@ class SteppingIntegrator:
                 elif (signs == 0).any():
                     fired = machine.overlooked(reached, y)
                 signs = after
-            steps.add(reached, y, f(reached, y))
+            steps.add(machine, reached, y, f(reached, y))
             new += 1
             if fired or reached >= until:
                 block(steps, new)

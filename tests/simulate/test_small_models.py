@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 
 import movrel
-from movrel.errors import LookupFault, MovrelError, RunFault, StructureFault, TypeFault, Unsupported
+from movrel.errors import LookupFault, MovrelError, RunFault, StructureFault, TypeFault
 from movrel.simulate.trajectory import Trajectory
 
 CIRCUIT = """
