@@ -130,7 +130,7 @@ class ConnectionSets:
             self.streams.connect((id(a), outside[0]), (id(b), outside[1]), where, component)
             return
         if not a.flow:
-            if a.causality == b.causality == "output" and outside == (False, False):
+            if a.direction == b.direction == "output" and outside == (False, False):
                 raise TypeFault(
                     f"{names} joins two outputs, '{a.name}' and '{b.name}'.", where,
                     "A signal has one source; connect an output to an input.",

@@ -165,7 +165,12 @@ def _constant(parts: list[s.RefPart], scope: Scope, node: s.Ref) -> Any:
             if imported is not None:
                 return _descend(_subscript(imported, parts[0], scope), parts[1:], scope, node)
             enclosing = enclosing.parent if "encapsulated" not in enclosing.node.prefixes else None
-        current = tree.lookup_simple(parts[0].name, scope.definition)
+        instance = scope.instance
+        override = instance.override(parts[0].name, scope.definition) if instance is not None else None
+        if override is not None:
+            current = tree.require(override[0], override[1], scope.place(node))
+        else:
+            current = tree.lookup_simple(parts[0].name, scope.definition)
     else:
         current = tree.root(parts[0].name)
     for position, part in enumerate(parts[1:], 1):
@@ -341,6 +346,9 @@ def _binary(node: s.Binary, scope: Scope) -> Any:
     op, where = node.operator, scope.place(node)
     if isinstance(a, Expr) and isinstance(b, Expr):
         _check_operands(op, a, b, where)
+        if op in x.RELATIONS and kind_of(a) == "String":
+            # Texts do not vary, so what they decide is decided now.
+            return const(bool(_model(scope).structural_value(Expr(op, (a, b)), "the comparison of texts", where)))
     if op in ("+", "-", ".+", ".-"):
         plain = op[-1] == "+"
         if len(op) == 1 and (isinstance(a, list) != isinstance(b, list)):

@@ -31,6 +31,7 @@ class Variable:
     state_select: str = "default"
     binding: Expr | None = None
     causality: str = ""  # input or output at the top level
+    direction: str = ""  # input or output as declared
     final: bool = False
     structural: bool = False  # its value decided sizes or conditions
     protected: bool = False

@@ -50,7 +50,7 @@ def call_function(node: s.Call, scope: Scope) -> Any:
     if name in NOT_YET:
         raise Unsupported(f"the function '{name}' cannot be computed yet.", where)
     model = scope.instance.model if scope.instance else None
-    found = model.tree.lookup(name, scope.definition) if model else None
+    found = scope.instance.function(name, scope.definition) if scope.instance else None
     if found is None:
         raise LookupFault(f"no function '{name}' is known here.", where, "Correct the name, or load its package.")
     if found.node.kind == "record" or (model is not None and model.tree.is_kind(found, "record")):
@@ -66,7 +66,7 @@ def call_function(node: s.Call, scope: Scope) -> Any:
 def call_outputs(node: s.Call, scope: Scope) -> list[Any]:
     """All outputs of a function call, for ``(a, b) = f(x)``."""
     model = scope.instance.model if scope.instance else None
-    found = model.tree.lookup(node.name, scope.definition) if model and node.name not in _BUILTIN else None
+    found = scope.instance.function(node.name, scope.definition) if scope.instance and node.name not in _BUILTIN else None
     if found is None or found.node.kind != "function":
         return [call_function(node, scope)]
     return call(found, node, scope)

@@ -254,6 +254,10 @@ class Instance:
         where = definition.place(node)
         if "outer" in node.flags and "inner" not in node.flags:
             return self._find_inner(name, where)
+        if "final" in node.flags and declared.mod is not None and declared.mod.value is not None:
+            raise TypeFault(
+                f"'{name}' is final and cannot be given another value.", declared.mod.where, "Remove the modification."
+            )
         mod = merge(declared.mod, read_modification(node.modification, self, definition))
         if node.constraint is not None:
             mod = merge(mod, Mod(members=read_arguments(node.constraint.arguments, self, definition)))
@@ -304,12 +308,30 @@ class Instance:
             part = Mod(s.Selection(mod.value, name=name), mod.scope, mod.definition, index=mod.index, where=mod.where)
             declared.mod = merge(declared.mod, part) if declared.mod is None or declared.mod.value is None else declared.mod
 
+    def override(self, name: str, scope: Definition) -> tuple[str, Definition, dict[str, Mod]] | None:
+        """What a redeclaration put in the place of a class of this instance that is named in ``scope``."""
+        found = self.class_overrides.get(name)
+        own = self.model.tree.lookup_simple(name, scope) if found is not None else None
+        return found if own is not None and own.parent in (*self.bodies, self.definition) else None
+
+    def function(self, name: str, scope: Definition) -> Definition | None:
+        """A function, or a class that is called like one, by the name used in ``scope``."""
+        first, _, rest = name.partition(".")
+        override = self.override(first, scope)
+        if override is None:
+            return self.model.tree.lookup(name, scope)
+        if override[2]:
+            raise Unsupported(
+                f"'{first}' is redeclared with modifications; functions and packages are only redeclared as they are.",
+                scope.place(), "Define a class that extends it with the modification.",
+            )  # fmt: skip
+        return self.model.tree.lookup(override[0] + (f".{rest}" if rest else ""), override[1])
+
     def _component_class(self, type_name: str, scope: Definition, where: Place) -> tuple[Definition, dict[str, Mod]]:
         tree = self.model.tree
         first, _, rest = type_name.partition(".")
-        override = self.class_overrides.get(first)
-        own = tree.lookup_simple(first, scope) if override is not None else None
-        if override is not None and own is not None and own.parent in (*self.bodies, self.definition):
+        override = self.override(first, scope)
+        if override is not None:
             name = override[0] + (f".{rest}" if rest else "")
             return tree.require(name, override[1], where), override[2] if not rest else {}
         found = tree.require(type_name, scope, where)
@@ -399,7 +421,7 @@ class Instance:
         variable.protected = node.protected
         variable.enumeration = scalar.literals
         if "input" in prefixes or "output" in prefixes:
-            variable.causality = "input" if "input" in prefixes else "output"
+            variable.causality = variable.direction = "input" if "input" in prefixes else "output"
         members = merge_all(mod.members, scalar.members)
         for name, member in members.items():
             if name not in _ATTRIBUTES:

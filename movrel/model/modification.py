@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Any
 
-from movrel.errors import Place, Unsupported
+from movrel.errors import Place, TypeFault, Unsupported
 from movrel.language import syntax as s
 
 if TYPE_CHECKING:
@@ -72,6 +72,9 @@ def merge(outer: Mod | None, inner: Mod | None) -> Mod:
 def merge_all(outer: dict[str, Mod], inner: dict[str, Mod]) -> dict[str, Mod]:
     merged = dict(inner)
     for name, mod in outer.items():
+        below = inner.get(name)
+        if below is not None and below.final and below.value is not None and mod.value is not None:
+            raise TypeFault(f"'{name}' is final and cannot be given another value.", mod.where, "Remove the modification.")
         merged[name] = merge(mod, inner.get(name))
     return merged
 

@@ -23,6 +23,8 @@ SPARSE_FROM = 50
 BLOCK_STEPS = 200
 #: Steps at least within the shortest delay, so that the past is known well.
 DELAY_STEPS = 4
+#: Steps at least in a run of a model without states.
+LEAST_STEPS = 500
 #: Steps in which time may stand still before the solver is said to be stuck.
 STALL_LIMIT = 50
 
@@ -105,6 +107,10 @@ def make_integrator(machine: Machine, options: RunOptions, nominal: Array, look:
         shortest = float(machine.history.delays.min()) / DELAY_STEPS
         options = replace(options, step=min(options.step or math.inf, options.interval if options.solver in FIXED_STEP else
                                             math.inf, shortest))  # fmt: skip
+    if not machine.state_count:
+        # Only time moves: it is walked through in short steps to see what it changes.
+        walk = min(options.step or math.inf, options.interval, (options.stop - options.start) / LEAST_STEPS)
+        options = replace(options, solver="euler", step=walk)
     if options.solver in ("bdf", "adams"):
         return CvodeIntegrator(machine, options, nominal, look)
     from movrel.simulate.stepping import make_stepping

@@ -227,7 +227,8 @@ class Run:
 
             events = EventHandler(machine, self.parameters, span, say, self.messages.append)
             nominal = np.array([self._nominal(v) for v in machine.system.states])
-            integrator = make_integrator(machine, self.options, nominal, self._look) if machine.system.states else None
+            stepped = machine.state_count or len(machine.rooted) or machine.history is not None
+            integrator = make_integrator(machine, self.options, nominal, self._look) if stepped else None
             self._machines[key] = machine, events, integrator
         self.machine, self.events_of, self.integrator = self._machines[key]
         self.recording.machine = machine

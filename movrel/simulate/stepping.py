@@ -44,8 +44,9 @@ class RightSide:
         self._look = look
         self.n = machine.state_count
         self.evaluations = self.jacobian_evaluations = 0
-        pattern = machine.system.jacobian.sparsity_out(0)
-        self._rows, self._columns = np.array(pattern.row(), int), np.array(pattern.get_col(), int)
+        pattern = machine.system.jacobian.sparsity_out(0) if machine.state_count else None
+        self._rows = np.array(pattern.row() if pattern else [], int)
+        self._columns = np.array(pattern.get_col() if pattern else [], int)
         self.sparse = self.n > SPARSE_FROM
 
     def __call__(self, t: float, y: Array) -> Array:
