@@ -50,7 +50,10 @@ class Chains:
         found = self.rates.get(id(v))
         if found is None:
             if id(v) not in self._allowed and id(v) not in self.base:
-                raise Unsupported(f"the derivative of the input '{v.name}' is not known.", v.where)
+                raise Unsupported(
+                    f"the derivative of the input '{v.name}' is not known.", v.where,
+                    "Use the slope of a filtered signal: T*der(y) = u - y.",
+                )  # fmt: skip
             if v.type != "Real":
                 raise StructureFault(f"'{v.name}' is {v.type}; only Real variables have a derivative.", v.where)
             found = Variable(f"der({v.name})", component=v.component, where=v.where, generated=True)
@@ -301,6 +304,12 @@ def _select(block: ConstraintBlock, matrix: Array) -> tuple[tuple[int, ...], ...
         chosen = _pivots(matrix[rows], usable, wants)
         if len(chosen) < len(rows):
             lost = ", ".join(f"'{block.equations[r].as_written()}'" for r in rows[:3])
+            if not block.varies:
+                raise StructureFault(
+                    f"the constraints {lost} repeat or contradict each other.",
+                    block.equations[rows[0]].where,
+                    "Remove one of them.",
+                )
             raise StructureFault(
                 f"the constraints {lost} do not determine each other where the run stands: they are singular there.",
                 block.equations[rows[0]].where, "Start somewhere else, or mark a variable with stateSelect.",

@@ -59,7 +59,7 @@ def parameter_values(flat: FlatModel, settings: dict[str, float]) -> dict[int, A
             )  # fmt: skip
         if v in working:
             names = " → ".join(w.name for w in [*working[working.index(v) :], v])
-            raise StructureFault(f"parameters depend on each other in a circle: {names}.", v.where)
+            raise StructureFault(f"parameters depend on each other in a circle: {names}.", v.where, "Give one of them a number.")
         source = v.binding if v.binding is not None else v.start
         if source is None:
             if v.variability == "parameter" and v.type == "String":

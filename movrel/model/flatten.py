@@ -27,17 +27,22 @@ RUNNABLE = ("model", "block", "class")
 
 def default_model(definitions: list[Definition], tree: ClassTree) -> Definition:
     """The last non-partial runnable class of a file (of a package: the last inside it)."""
+    partial = ""
+    deeper: LookupFault | None = None
     for definition in reversed(definitions):
+        partial = definition.qualified if definition.node.partial else partial
         if definition.node.kind == "package":
             inner = tree.members(definition)
             if inner:
                 try:
                     return default_model(inner, tree)
-                except LookupFault:
-                    continue
+                except LookupFault as fault:
+                    deeper = deeper or fault
         elif definition.node.kind in RUNNABLE and not definition.node.partial:
             return definition
-    raise LookupFault("there is no model to run in this text.", hint="Name one with --model.")
+    if partial:
+        raise LookupFault(f"'{partial}' is partial: there is no complete model to run.", hint="Write a model that extends it.")
+    raise deeper or LookupFault("there is no model to run in this text.", hint="Name one with --model.")
 
 
 def flatten_model(tree: ClassTree, definition: Definition, settings: dict[str, Expr] | None = None) -> FlatModel:

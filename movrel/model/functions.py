@@ -65,7 +65,6 @@ def call_function(node: s.Call, scope: Scope) -> Any:
 
 def call_outputs(node: s.Call, scope: Scope) -> list[Any]:
     """All outputs of a function call, for ``(a, b) = f(x)``."""
-    model = scope.instance.model if scope.instance else None
     found = scope.instance.function(node.name, scope.definition) if scope.instance and node.name not in _BUILTIN else None
     if found is None or found.node.kind != "function":
         return [call_function(node, scope)]

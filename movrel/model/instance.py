@@ -6,6 +6,7 @@ later or somewhere else, without a second pass.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
 from typing import Any
@@ -14,6 +15,7 @@ from movrel.errors import LookupFault, MovrelError, Place, StructureFault, TypeF
 from movrel.language import syntax as s
 from movrel.model.classes import ClassTree, Definition
 from movrel.model.expression import Expr, evaluate
+from movrel.model.expression import show as x_show
 from movrel.model.flat import Assertion, Termination, Variable
 from movrel.model.modification import Mod, Redeclaration, merge, merge_all, read_arguments, read_modification
 from movrel.model.streams import Streams
@@ -136,7 +138,7 @@ class Instance:
         self._making: set[str] = set()
         if self.depth > DEPTH_LIMIT:
             raise StructureFault(
-                f"components are nested more than {DEPTH_LIMIT} deep at '{path}'.",
+                f"components are nested more than {DEPTH_LIMIT} deep at '{'.'.join(path.split('.')[:3])}…'.",
                 definition.place(),
                 "A class that contains itself, perhaps?",
             )
@@ -285,6 +287,10 @@ class Instance:
             dimensions += scalar.dimensions
         sizes = self._sizes(name, dimensions, mod, where)
         path = f"{self.path}.{name}" if self.path else name
+        if math.prod(sizes) > SCALAR_LIMIT:
+            raise StructureFault(
+                f"'{path}' has {math.prod(sizes)} elements; a model may have {SCALAR_LIMIT}.", where, "Make the array smaller."
+            )
 
         def build(suffix: str, mod: Mod, rest: list[int]) -> Any:
             if rest:
@@ -512,5 +518,8 @@ def _typed(variable: Variable, value: Expr, where: Place | None) -> Expr:
         "enumeration": isinstance(given, int) and not isinstance(given, bool),
     }[variable.type]
     if not fits:
-        raise TypeFault(f"'{variable.name}' is of type {variable.type}; its value {given!r} is not.", where)
+        hint = {"Boolean": "Write true or false.", "Integer": "Write a whole number.", "Real": "Write a number."}
+        raise TypeFault(
+            f"'{variable.name}' is of type {variable.type}; its value {x_show(value)} is not.", where, hint.get(variable.type, "")
+        )
     return value

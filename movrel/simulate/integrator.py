@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import os
 import warnings
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
@@ -16,6 +17,10 @@ from movrel.simulate.machine import Machine
 from movrel.simulate.options import FIXED_STEP, RunOptions
 
 Array = npt.NDArray[np.float64]
+
+# SUNDIALS would print its warnings; what matters comes out as a sentence of ours.
+for _stream in ("ERROR", "WARNING"):
+    os.environ.setdefault(f"SUNLOGGER_{_stream}_FILENAME", os.devnull)
 
 #: Above this many states the Jacobian is kept sparse.
 SPARSE_FROM = 50

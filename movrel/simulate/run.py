@@ -28,7 +28,7 @@ from movrel.simulate.trajectory import Event, FinalState, Statistics, Trajectory
 Array = npt.NDArray[np.float64]
 
 #: Events within one thousandth of the run after which it counts as chattering.
-CHATTER_LIMIT = 2_000
+CHATTER_LIMIT = 200
 #: Events that are kept with their cause.
 EVENT_LIMIT = 100_000
 
@@ -386,8 +386,9 @@ class Run:
         return self.recording.explanation.gave_up(t, states, dx, fault.reason)
 
     def _give_up_chattering(self, t: float) -> None:
-        cause, count = Counter(e.cause for e in self.events[-1000:]).most_common(1)[0]
+        recent = self.events[-CHATTER_LIMIT:]
+        cause, count = Counter(e.cause for e in recent).most_common(1)[0]
         raise RunFault(
-            f"the run chatters at {t:g} s: '{cause}' switched {count} times among the last {min(len(self.events), 1000)} events.",
-            hint="Add hysteresis, or smooth the switching.",
+            f"the run chatters at {t:g} s: '{cause}' switched {count} times within {t - recent[0].time:.3g} s.",
+            hint="It drives its own operands back; add hysteresis, or smooth the switching.",
         )
