@@ -5,6 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 import casadi as ca
+import numpy as np
+from scipy.sparse import csr_matrix
+from scipy.sparse.csgraph import maximum_bipartite_matching
 
 from movrel.equations.linear import linear_parts, solve_for
 from movrel.equations.occurrence import incidence
@@ -40,15 +43,25 @@ class Block:
         return [] if self.kind == "explicit" else self.unknowns if self.kind == "linear" else self.tears
 
 
-def match(rows: list[list[int]], columns: int, order: list[int] | None = None) -> tuple[list[int], list[int]]:
-    """A maximum matching by augmenting paths; returns (column of each row, row of each column), -1 if none.
+def match(rows: list[list[int]], columns: int, first: int | None = None) -> tuple[list[int], list[int]]:
+    """A maximum matching; returns (column of each row, row of each column), -1 if none.
 
-    ``order`` gives the rows in the order in which they are matched; earlier rows are never left
-    unmatched for the sake of later ones.
+    The ``first`` rows (all, if not given) are matched together (Hopcroft and Karp, as SciPy has it);
+    the others follow one by one along augmenting paths, so that none of the first, nor an earlier
+    one, is left unmatched for the sake of a later one.
     """
+    count = len(rows) if first is None else first
     column_of = [-1] * len(rows)
     row_of = [-1] * columns
-    for start in order if order is not None else range(len(rows)):
+    if count and columns:
+        lengths = [len(row) for row in rows[:count]]
+        entries = np.fromiter((c for row in rows[:count] for c in row), dtype=np.int32, count=sum(lengths))
+        starts = np.concatenate([[0], np.cumsum(lengths)]).astype(np.int32)
+        graph = csr_matrix((np.ones(len(entries), np.int8), entries, starts), shape=(count, columns))
+        for row, column in enumerate(maximum_bipartite_matching(graph, perm_type="column").tolist()):
+            if column >= 0:
+                column_of[row], row_of[column] = column, row
+    for start in range(count, len(rows)):
         _augment(start, rows, column_of, row_of)
     return column_of, row_of
 

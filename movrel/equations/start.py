@@ -43,8 +43,8 @@ def start_blocks(found: Sorted, initial: list[FlatEquation]) -> list[Block]:
     loose = [_start_equation(v) for v in solved if v.binding is None and v.start is not None]
     equations = [*required, *before, *optional, *loose]
     rows = incidence(equations, unknowns)
-    column_of, row_of = match(rows, len(unknowns))
     count = len(required)
+    column_of, row_of = match(rows, len(unknowns), count)
     unmatched = [r for r, c in enumerate(column_of[:count]) if c < 0]
     if unmatched or -1 in row_of:
         short = bool(unmatched)

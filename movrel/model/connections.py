@@ -80,7 +80,8 @@ class ConnectionSets:
         if len(reference.parts) == 1:
             return True
         first = scope.instance.member(reference.parts[0].name) if scope.instance else None
-        first = flatten(first)[0] if isinstance(first, list) and first else first
+        while isinstance(first, list) and first:
+            first = first[0]
         return isinstance(first, Instance) and first.is_connector
 
     def _pair(self, a: Any, b: Any, outside: tuple[bool, bool], where: Place, component: str, node: s.Connect) -> None:

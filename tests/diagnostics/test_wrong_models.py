@@ -12,7 +12,7 @@ import pytest
 
 from movrel.cli.main import main
 
-PARTS = [part for part in (Path(__file__).parent / "wrong_models.mo").read_text(encoding="utf-8").split("//#")[1:]]
+PARTS = list((Path(__file__).parent / "wrong_models.mo").read_text(encoding="utf-8").split("//#")[1:])
 
 
 def split(part: str) -> tuple[str, int, str, str]:
