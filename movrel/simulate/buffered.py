@@ -16,7 +16,7 @@ class Buffered:
 
     def __init__(self, function: Any, p: Array, m: Array, w: Array) -> None:
         self._function = function
-        self._buffer, self._evaluate = function.buffer()
+        self._buffer, self.evaluate = function.buffer()
         self.t = np.zeros(1)
         self.x = np.zeros(max(function.size1_in(1), 1))
         # Zero-length vectors have no memory of their own; a spare element stands in for them.
@@ -38,5 +38,5 @@ class Buffered:
         self.t[0] = t
         if self._n:
             self.x[: self._n] = x
-        self._evaluate()
+        self.evaluate()
         return self.result

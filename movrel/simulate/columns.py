@@ -53,6 +53,8 @@ class Columns:
             if op == ca.OP_INPUT:
                 program.append(("input", None, function.instruction_output(k)[0], tuple(function.instruction_input(k))))
             elif op == ca.OP_OUTPUT:
+                if function.instruction_output(k)[0] > 0:
+                    continue  # only the first result is wanted
                 program.append(("output", None, function.instruction_output(k)[1], (function.instruction_input(k)[0],)))
             elif op == ca.OP_CONST:
                 program.append(("constant", function.instruction_constant(k), function.instruction_output(k)[0], ()))
@@ -68,7 +70,8 @@ class Columns:
         """``t`` has shape ``(n,)``, ``x`` ``(states, n)``, ``m`` ``(slots, n)``; the result ``(n, rows)``."""
         n = len(t)
         if self._program is None:
-            return np.array(self._function(t.reshape(1, -1), x, p, m, w)).T
+            found = self._function(t.reshape(1, -1), x, p, m, w)
+            return np.array(found[0] if isinstance(found, tuple) else found).T
         given = (t.reshape(1, -1), x, p, m, w)
         work: dict[int, Any] = {}
         out = np.zeros((n, self._rows))

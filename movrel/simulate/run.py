@@ -337,7 +337,7 @@ class Run:
 
     def _store_steps(self, steps: Steps, new: int) -> bool:
         """Store the grid points of new steps; true when the choice of states is worn out."""
-        times, states = np.array(steps.times), np.array(steps.states)
+        times, states = np.asarray(steps.times), np.asarray(steps.states)
         rates = np.array(steps.rates)
         if len(steps.states) > 1:
             self._earlier = steps.states[-2]

@@ -317,7 +317,7 @@ equation
 end Pump;
 
 //# run: growth without limit
-//! 3 the solver could not go on at 0.999965 s: its steps became too small to move on. 'x' changes fastest there (5.464e+29 per second at 7.392e+14). Look for a division by something near zero, or take a larger tolerance.
+//! 3 the solver could not go on at 0.999965 s: the implicit step equations could not be solved. 'x' changes fastest there (1.798e+308 per second at 1.341e+154). Look for a division by something near zero, or take a larger tolerance.
 model Pump
   Real x(start = 1, fixed = true);
 equation

@@ -189,7 +189,7 @@ def test_many_states_use_the_sparse_solver() -> None:
         ("model M algorithm x := 1; end M;", LookupFault, "'x' cannot be assigned here"),
         ("model M Real x; equation when x > 1 then x + 1 = 2; end when; end M;", TypeFault, "must be a variable"),
         ("model M Real x, y; equation der(x) = 1; der(y) = 2; x + y = 1; end M;", StructureFault, "'x + y = 1'"),
-        ("partial model M end M;", LookupFault, "no model to run"),
+        ("partial model M end M;", LookupFault, "'M' is partial"),
         ("model M extends M; end M;", MovrelError, "M"),
         ("model M M m; end M;", MovrelError, "contains itself"),
         ("model M parameter Real p(min = 0) = -1; Real x = p; end M;", StructureFault, "minimum"),
