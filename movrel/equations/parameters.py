@@ -35,13 +35,28 @@ def solved_parameters(flat: FlatModel) -> list[Variable]:
     return [v for v in flat.parameters() if id(v) in found]
 
 
-def parameter_values(flat: FlatModel, settings: dict[str, float]) -> dict[int, Any]:
+def affected_by(flat: FlatModel, settings: dict[str, float]) -> list[Variable]:
+    """The parameters that are set, and all whose bindings depend on them."""
+    parameters = flat.parameters()
+    found = {id(v) for v in parameters if v.name in settings}
+    growing = True
+    while growing:
+        growing = False
+        for v in parameters:
+            if id(v) not in found and v.binding is not None and any(id(u) in found for u in x.variables(v.binding)):
+                found.add(id(v))
+                growing = True
+    return [v for v in parameters if id(v) in found]
+
+
+def parameter_values(flat: FlatModel, settings: dict[str, float], known: dict[int, Any] | None = None) -> dict[int, Any]:
     """The value of every parameter and constant by ``id(variable)``, bindings worked out in order.
 
-    Parameters that the start system finds have their start value. Raises :class:`StructureFault` for
+    Parameters that the start system finds have their start value. ``known`` holds the values that need
+    not be worked out again. Raises :class:`StructureFault` for
     a parameter without a value or a cycle.
     """
-    values: dict[int, Any] = {}
+    values: dict[int, Any] = dict(known or {})
     working: list[Variable] = []
 
     def value(v: Variable) -> Any:
@@ -86,7 +101,8 @@ def parameter_values(flat: FlatModel, settings: dict[str, float]) -> dict[int, A
         return values[key]
 
     for v in flat.parameters():
-        value(v)
+        if id(v) not in values:
+            value(v)
     return values
 
 

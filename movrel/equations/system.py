@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -83,7 +84,15 @@ class System:
     delayed: Any  # -> value, rate and delay time of every delayed expression
     residuals: Any
     open_form: Any  # (t, x, p, m, s) -> dx and the residuals of all implicit blocks
+    #: What is worked out once for all runs, by name; see :meth:`once`.
+    kept: dict[str, Any] = field(default_factory=dict)
     others: dict[Selection, System] = field(default_factory=dict)  # the same model with other states
+
+    def once(self, name: str, make: Callable[[], Any]) -> Any:
+        """Something that is the same for all runs of this system, made when first asked for."""
+        if name not in self.kept:
+            self.kept[name] = make()
+        return self.kept[name]
 
     @property
     def flat(self) -> FlatModel:

@@ -68,5 +68,6 @@ def _hermite(times: Array, values: Array, rates: Array, at: Array, first: npt.ND
         coefficients.append(table[:, 0])
     result = coefficients[-1][which]
     for order in range(2 * nodes - 2, -1, -1):
-        result = result * (at - z[which, order])[:, None] + coefficients[order][which]
+        result *= (at - z[which, order])[:, None]
+        result += coefficients[order][which]
     return result

@@ -264,7 +264,7 @@ class CvodeIntegrator(SundialsIntegrator):
             self._budget = max(100, round(EVALUATIONS_AT_ONCE / (1 + self._n / 300)))
             self._limit = self._budget
             self._halting: Any = None
-            self._rates = Columns(machine.system.derivatives)
+            self._rates: Columns = machine.system.once("rate columns", lambda: Columns(machine.system.derivatives))
 
     def _make(self, keywords: dict[str, Any]) -> Any:
         with warnings.catch_warnings():

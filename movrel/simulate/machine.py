@@ -41,12 +41,13 @@ class Machine:
         self.history: History | None = None
         if system.memory.delays:
             self._begin_history()
-        self.value_columns = Columns(system.values)
-        self.assertion_columns = Columns(system.assertion_values)
+        self.value_columns: Columns = system.once("value columns", lambda: Columns(system.values))
+        self.assertion_columns: Columns = system.once("assertion columns", lambda: Columns(system.assertion_values))
         self.rooted = np.nonzero(~system.timed)[0]
         self.floors = np.array([system.slots[i].kind == "floor" for i in self.rooted], dtype=bool)
-        held = [*system.states, *system.solved]
-        self.position = {id(v): i for i, v in enumerate(held)}
+        self.position: dict[int, int] = system.once(
+            "positions", lambda: {id(v): i for i, v in enumerate([*system.states, *system.solved])}
+        )
         self.implicit_at = np.array([self.position[id(v)] - self.state_count for v in system.implicit], dtype=int)
         self.nonlinear = any(b.kind == "nonlinear" for b in system.blocks)
         self.dynamic = bool(system.ordered.reduction.dynamic)

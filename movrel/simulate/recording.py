@@ -36,6 +36,8 @@ class Listener:
     period: float = 0.1
     #: Whether rows are kept for the trajectory after ``chunk`` was given them.
     keep: bool = True
+    #: Whether anybody wants the chunks.
+    listens: bool = True
 
 
 class Recording:
@@ -87,7 +89,7 @@ class Recording:
         if machine.history is not None:
             memory[machine.delay_rows] = np.array([machine.history.at(t) for t in times]).T
         if machine.nonlinear:
-            self._keep_checked(times, rows, self._implicit_rows(times, rows, guesses), memory)
+            self._keep_checked(times, rows, np.hstack([rows, self._implicit_rows(times, rows, guesses)]), memory)
             return
         self._pending.append((times, rows, memory))
         self._pending_count += len(times)
@@ -104,13 +106,16 @@ class Recording:
         self._pending.clear()
         self._pending_count = 0
         machine = self.machine
-        y = machine.value_columns(times, rows.T, machine.p, memory, machine.w)
-        self._keep_checked(times, rows, y, memory)
+        # Kept column by column: a curve is then one piece of memory.
+        width = machine.state_count
+        whole = np.empty((width + machine.solved_count, len(times)))
+        whole[:width] = rows.T
+        machine.value_columns(times, rows.T, machine.p, memory, machine.w, whole[width:])
+        self._keep_checked(times, rows, whole.T, memory)
 
-    def _keep_checked(self, times: Array, rows: Array, y: Array, memory: Array) -> None:
-        table = np.hstack([rows, y])
-        finite = np.isfinite(table).all(axis=1)
-        bad = len(times) if finite.all() else int(np.argmin(finite))
+    def _keep_checked(self, times: Array, rows: Array, table: Array, memory: Array) -> None:
+        finite = np.isfinite(table)
+        bad = len(times) if finite.all() else int(np.argmin(finite.all(axis=1)))
         failed = self._check_assertions(times[:bad], rows[:bad], table[:bad], memory[:, :bad])
         keep = bad if failed is None else failed[0] + 1
         self._keep(times[:keep], table[:keep])
@@ -163,7 +168,9 @@ class Recording:
 
     def flush(self) -> None:
         count = self._unsent
-        if count:
+        if not self.listener.listens:
+            self._unsent = 0
+        elif count:
             self.listener.chunk(np.concatenate(self.times[-count:]), np.concatenate(self.tables[-count:]))
             self._unsent = 0
             if not self.listener.keep:
@@ -200,6 +207,8 @@ class Recording:
 
 def table_of(recording: Recording, width: int) -> tuple[Array, Array]:
     """All kept rows: times of shape ``(n,)`` and the table of shape ``(n, width)``."""
+    if len(recording.times) == 1:
+        return recording.times[0], recording.tables[0]
     time = np.concatenate(recording.times) if recording.times else np.zeros(0)
     table = np.concatenate(recording.tables) if recording.tables else np.zeros((0, width))
     return time, table

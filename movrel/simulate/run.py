@@ -5,13 +5,14 @@ from __future__ import annotations
 import math
 import time as clock
 from collections import Counter
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
 import numpy.typing as npt
 
 from movrel.equations.graph import NoStart
-from movrel.equations.parameters import broken_limit, parameter_values, parameter_vector, start_value
+from movrel.equations.parameters import affected_by, broken_limit, parameter_values, parameter_vector, start_value
 from movrel.equations.system import System
 from movrel.errors import RunCancelled, RunFault, StructureFault
 from movrel.model import expression as x
@@ -23,7 +24,7 @@ from movrel.simulate.machine import Machine
 from movrel.simulate.options import RunOptions
 from movrel.simulate.recording import Listener, Recording, table_of
 from movrel.simulate.result_columns import result_columns
-from movrel.simulate.trajectory import Event, FinalState, Statistics, Trajectory
+from movrel.simulate.trajectory import Column, Event, FinalState, Statistics, Trajectory
 
 Array = npt.NDArray[np.float64]
 
@@ -31,6 +32,32 @@ Array = npt.NDArray[np.float64]
 CHATTER_LIMIT = 200
 #: Events that are kept with their cause.
 EVENT_LIMIT = 100_000
+
+
+def _values(system: System, settings: dict[str, float]) -> tuple[dict[int, Any], Array]:
+    """All parameter values and the vector of them; what the settings do not touch is known already."""
+
+    def written() -> tuple[dict[int, Any], Array]:
+        values = parameter_values(system.flat, {})
+        return values, parameter_vector(system.parameters, values)
+
+    if not settings:
+        values, p = system.once("written values", written)
+        return dict(values), p.copy()
+    if "written values" not in system.kept:
+        try:
+            system.once("written values", written)
+        except StructureFault:  # a value may be missing in the text that is set for this run
+            values = parameter_values(system.flat, settings)
+            return values, parameter_vector(system.parameters, values)
+    touched = {id(v) for v in affected_by(system.flat, settings)}
+    known, p = system.kept["written values"]
+    values = parameter_values(system.flat, settings, {k: v for k, v in known.items() if k not in touched})
+    p = p.copy()
+    for i, v in enumerate(system.parameters):
+        if id(v) in touched:
+            p[i] = float(values[id(v)])
+    return values, p
 
 
 class Run:
@@ -49,18 +76,16 @@ class Run:
         self.begin = begin
         self.statistics = Statistics()
         self.events: list[Event] = []
-        self.parameters = parameter_values(system.flat, settings)
-        self.p = parameter_vector(system.parameters, self.parameters)
+        self.parameters, self.p = _values(system, settings)
         self._check_parameters()
-        self.columns = result_columns(system, self.parameters, self.p)
-        self._order = [*system.states, *system.solved]
+        self._order: list[Any] = system.once("order", lambda: [*system.states, *system.solved])
         self._machines: dict[int, tuple[Machine, EventHandler, Integrator | None]] = {}
         self._last_look = clock.perf_counter()
         self._reselect: bool = False
         self._ended: str | None = None
         machine = Machine(system, self.p)
         self.explanation = Explanation(system, self.parameters)
-        self.recording = Recording(machine, options, listener or Listener(), self.explanation)
+        self.recording = Recording(machine, options, listener or Listener(listens=False), self.explanation)
         self.recording.messages += system.notes
         self.machine = machine
 
@@ -77,7 +102,11 @@ class Run:
         return self.recording.messages
 
     def _check_parameters(self) -> None:
-        for v in self.system.flat.parameters():
+        flat = self.system.flat
+        limited = self.system.once(
+            "limited parameters", lambda: [v for v in flat.parameters() if v.minimum is not None or v.maximum is not None]
+        )
+        for v in limited if np.isfinite(self.p).all() else flat.parameters():
             value = self.parameters[id(v)]
             broken = broken_limit(v, self.parameters)
             if broken is not None:
@@ -125,54 +154,64 @@ class Run:
     def summary(self) -> Trajectory:
         """Everything but the rows."""
         return Trajectory(
-            np.zeros(0), np.zeros((0, 0)), self.columns, self.events, self.statistics, self.messages, self.recording.kept_until
+            np.zeros(0), np.zeros((0, 0)), self._describe, self.events, self.statistics, self.messages, self.recording.kept_until
         )
 
     def partial(self, complete: bool = False) -> Trajectory:
         """What has been stored so far."""
         time, table = table_of(self.recording, len(self._order))
         final = float(time[-1]) if len(time) else self.options.start
-        found = Trajectory(time, table, self.columns, self.events, self.statistics, self.messages, final, complete)
-        found.final = self._final
+        found = Trajectory(time, table, self._describe, self.events, self.statistics, self.messages, final, complete)
+        found.ended_at = self._final
         return found
 
-    _final: FinalState | None = None
+    _final: Callable[[], FinalState] | None = None
+
+    def _describe(self) -> list[Column]:
+        return result_columns(self.system, self.parameters, self.p)
 
     def _finish(self, t: float, states: Array) -> None:
         """The last instant: terminal events, and the state from which a later run can go on."""
-        if any(node.op == "terminal" for e in self._written() for node in x.walk(e)):
+        if self.system.once("terminal", self._asks_for_the_end):
             states = self._settle(t, states, {}, [], terminal=True)
             self._store_now(t, states)
         self.recording.work_off()
         machine = self.machine
-        values = machine.everything(t, states)
-        names = {v.name: float(values[i]) for v, i in ((v, machine.position[id(v)]) for v in self._order)}
-        held = {s.text: float(machine.m[i]) for i, s in enumerate(machine.system.slots)}
-        self._final = FinalState(t, names, held)
+        values, memory = machine.everything(t, states), machine.m.copy()
 
-    def _written(self) -> list[x.Expr]:
+        def ended() -> FinalState:
+            names = {v.name: float(values[machine.position[id(v)]]) for v in self._order}
+            held = {s.text: float(memory[i]) for i, s in enumerate(machine.system.slots)}
+            return FinalState(t, names, held)
+
+        self._final = ended
+
+    def _asks_for_the_end(self) -> bool:
         found = self.system.ordered
         sides = [side for e in found.equations for side in (e.left, e.right)]
-        return [*sides, *(r.active for r in found.reinits), *(a.condition for a in found.assertions)]
+        sides += [*(r.active for r in found.reinits), *(a.condition for a in found.assertions)]
+        return any(node.op == "terminal" for e in sides for node in x.walk(e))
 
     # --- start ---
 
     def _initialise(self, t: float) -> Array:
         system, machine = self.system, self.machine
-        guesses = {id(v): start_value(v, self.parameters) for v in (*system.initial_solved, *system.initial_implicit)}
-        w = np.array([guesses[id(v)] for v in system.initial_implicit], dtype=float)
+        w = np.array([start_value(v, self.parameters) for v in system.initial_implicit], dtype=float)
         values = self._consistent_start(t, w)
-        found = {id(v): values[i] for i, v in enumerate(system.initial_solved)}
-        self.explanation.refuse_not_finite(t, [(v, found[id(v)]) for v in system.initial_solved], "at the start")
-        for v in system.ordered.solved_parameters:
-            self.parameters[id(v)] = found[id(v)]
+        if not np.isfinite(values).all():
+            self.explanation.refuse_not_finite(t, list(zip(system.initial_solved, values, strict=True)), "at the start")
+        place: dict[int, int] = system.once("start positions", lambda: {id(v): i for i, v in enumerate(system.initial_solved)})
+
+        def found(variables: list[Any]) -> Array:
+            return values[[place[id(v)] for v in variables]]
+
+        for v, value in zip(system.ordered.solved_parameters, found(system.ordered.solved_parameters), strict=True):
+            self.parameters[id(v)] = value
         if system.ordered.solved_parameters:
             self.p[:] = parameter_vector(system.parameters, self.parameters)
-            self.columns = result_columns(system, self.parameters, self.p)
-        machine.w[:] = [found[id(v)] for v in system.implicit]
-        pre = system.ordered.pre
-        machine.m[system.memory.pre_at : system.memory.sample_at] = [found[id(v)] for v in pre.of]
-        return np.array([found[id(v)] for v in system.states], dtype=float)
+        machine.w[:] = found(system.implicit)
+        machine.m[system.memory.pre_at : system.memory.sample_at] = found(system.ordered.pre.of)
+        return found(system.states)
 
     def _consistent_start(self, t: float, w: Array) -> Array:
         """Solve the start until its relations agree with the solution."""

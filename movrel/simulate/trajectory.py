@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import csv
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any, TextIO
@@ -74,14 +75,27 @@ class Trajectory:
 
     time: Array
     table: Array
-    columns: list[Column]
+    describe: Callable[[], list[Column]]
     events: list[Event]
     statistics: Statistics
     messages: list[str] = field(default_factory=list)
     final_time: float = 0.0
     complete: bool = True
-    final: FinalState | None = None
+    ended_at: Callable[[], FinalState] | None = None
+    _columns: list[Column] = field(default_factory=list, repr=False)
     _by_name: dict[str, Column] = field(default_factory=dict, repr=False)
+
+    @property
+    def columns(self) -> list[Column]:
+        """How every variable of the model is found."""
+        if not self._columns:
+            self._columns = self.describe()
+        return self._columns
+
+    @property
+    def final(self) -> FinalState | None:
+        """The state from which a later run can go on; None when the run did not reach its end."""
+        return self.ended_at() if self.ended_at is not None else None
 
     def column(self, name: str) -> Column:
         """The description of a variable. Raises :class:`MovrelError` for an unknown name."""
