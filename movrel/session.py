@@ -5,6 +5,7 @@ from __future__ import annotations
 import threading
 import time as clock
 from collections.abc import Mapping
+from functools import cached_property
 from pathlib import Path
 
 from movrel.equations.system import Sorted, System, build_system, sort_model
@@ -44,6 +45,11 @@ class LoadedModel:
                 self._flat = flatten_model(self.tree, self.definition)
                 self.seconds["flatten"] = clock.perf_counter() - began
             return self._flat
+
+    @cached_property
+    def by_name(self) -> dict[str, Variable]:
+        """The variables of the flat model by name."""
+        return self.flat.by_name()
 
     @property
     def ordered(self) -> Sorted:
@@ -89,9 +95,8 @@ class LoadedModel:
             raise MovrelError("the earlier run did not reach its end, so nothing can go on from it.")
         start = begin.time if begin is not None and start is None else start
         options = run_options(self.flat.experiment, start, stop, interval, solver, tolerance, step)
-        settings = self._settings(set or {})
-        by_name = self.flat.by_name()
-        structural = {n: v for n, v in settings.items() if by_name[n].structural}
+        settings = self._settings(set) if set else {}
+        structural = {n: v for n, v in settings.items() if self.by_name[n].structural}
         return Run(self.system_for(structural), options, settings, listener, begin)
 
     def simulate(
@@ -116,7 +121,7 @@ class LoadedModel:
         return self.prepare(set, start, stop, interval, solver, tolerance, listener, step, go_on).go()
 
     def _settings(self, given: Mapping[str, float | bool]) -> dict[str, float]:
-        by_name = self.flat.by_name()
+        by_name = self.by_name
         settings: dict[str, float] = {}
         for name, value in given.items():
             variable = by_name.get(name)

@@ -68,21 +68,24 @@ class Columns:
                 program.append(("apply", action, function.instruction_output(k)[0], inputs))
         return program
 
-    def __call__(self, t: Array, x: Array, p: Array, m: Array, w: Array, into: Array | None = None) -> Array:
-        """``t`` has shape ``(n,)``, ``x`` ``(states, n)``, ``m`` ``(slots, n)``; the result ``(n, rows)``.
+    def __call__(self, t: Array, x: Array, p: Array, m: Array, w: Array) -> Array:
+        """``t`` has shape ``(n,)``, ``x`` ``(states, n)``, ``m`` ``(slots, n)``; the result ``(n, rows)``."""
+        return self.table(t, x, p, m, w, 0)
 
-        ``into``, of shape ``(rows, n)``, takes the result if given; what is returned is a view of it.
-        """
+    def table(self, t: Array, x: Array, p: Array, m: Array, w: Array, leading: int) -> Array:
+        """The same with room for ``leading`` columns in front, in the memory order that is filled fastest."""
         n = len(t)
-        out = np.zeros((self._rows, n)) if into is None else into
+        if self._program is not None and self._one_by_one(n):
+            whole = np.empty((n, leading + self._rows))
+            self._loop(t, x, p, m, w, whole[:, leading:])
+            return whole
+        turned = np.zeros((leading + self._rows, n))
         if self._program is None:
             found = self._function(t.reshape(1, -1), x, p, m, w)
-            out[:] = np.array(found[0] if isinstance(found, tuple) else found)
-        elif self._one_by_one(n):
-            self._loop(t, x, p, m, w, out)
+            turned[leading:] = np.array(found[0] if isinstance(found, tuple) else found)
         else:
-            self._together(t, x, p, m, w, out)
-        return out.T
+            self._together(t, x, p, m, w, turned[leading:])
+        return turned.T
 
     def _one_by_one(self, n: int) -> bool:
         """Whether few instants and a long program are done faster by CasADi's own machine."""
@@ -100,7 +103,7 @@ class Columns:
         for k in range(len(t)):
             if not fixed:
                 memory[:] = m[:, k]
-            out[:, k] = bound(t[k], states[k])[:rows]
+            out[k] = bound(t[k], states[k])[:rows]
 
     def _together(self, t: Array, x: Array, p: Array, m: Array, w: Array, out: Array) -> None:
         assert self._program is not None

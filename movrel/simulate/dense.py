@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import numpy as np
 import numpy.typing as npt
+from scipy.sparse import csr_matrix
 
 Array = npt.NDArray[np.float64]
 
@@ -24,12 +25,22 @@ def interpolate(times: Array, values: Array, rates: Array, at: Array) -> Array:
     """
     interval = np.clip(np.searchsorted(times, at, side="left") - 1, 0, len(times) - 2)
     first, three = _stencils(times)
-    result = np.empty((len(at), values.shape[1]))
+    count = len(times)
+    ends = np.zeros(len(at) + 1, dtype=np.int64)
+    lengths = np.where(three[interval], 6, 4)
+    np.cumsum(lengths, out=ends[1:])
+    data = np.empty(ends[-1])
+    where = np.empty(ends[-1], dtype=np.int64)
     for nodes, chosen in ((3, three[interval]), (2, ~three[interval])):
-        if chosen.any():
-            start = first[interval[chosen]] if nodes == 3 else interval[chosen]
-            result[chosen] = _hermite(times, values, rates, at[chosen], start, nodes)
-    return result
+        if not chosen.any():
+            continue
+        start = first[interval[chosen]] if nodes == 3 else interval[chosen]
+        places = ends[:-1][chosen][:, None] + np.arange(2 * nodes)
+        data[places] = _weights(times, at[chosen], start, nodes)
+        steps = start[:, None] + np.arange(nodes)
+        where[places] = np.hstack([steps, steps + count])
+    weights_of = csr_matrix((data, where, ends), shape=(len(at), 2 * count))
+    return np.asarray(weights_of @ np.concatenate([values, rates]))
 
 
 def _stencils(times: Array) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.bool_]]:
@@ -50,13 +61,17 @@ def _stencils(times: Array) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.bool_
     return first, ratio <= RATIO_LIMIT
 
 
-def _hermite(times: Array, values: Array, rates: Array, at: Array, first: npt.NDArray[np.int64], nodes: int) -> Array:
-    """Hermite interpolation over ``nodes`` nodes from ``first`` on, one ``first`` for each instant."""
+def _weights(times: Array, at: Array, first: npt.NDArray[np.int64], nodes: int) -> Array:
+    """What each value and then each rate of ``nodes`` nodes from ``first`` on contributes at the instants.
+
+    The result has shape ``(len(at), 2*nodes)``.
+    """
     wanted, which = np.unique(first, return_inverse=True)
-    # Newton's divided differences with every node taken twice, for all wanted starts at once.
+    # Newton's divided differences with every node taken twice, of all unit data at once.
     z = np.repeat(np.stack([times[wanted + i] for i in range(nodes)], axis=1), 2, axis=1)
-    table = np.repeat(np.stack([values[wanted + i] for i in range(nodes)], axis=1), 2, axis=1)
-    slopes = np.stack([rates[wanted + i] for i in range(nodes)], axis=1)
+    unit = np.eye(2 * nodes)
+    table = np.repeat(np.broadcast_to(unit[:nodes], (len(wanted), nodes, 2 * nodes)), 2, axis=1)
+    slopes = np.broadcast_to(unit[nodes:], (len(wanted), nodes, 2 * nodes))
     coefficients = [table[:, 0]]
     for order in range(1, 2 * nodes):
         width = z[:, order:] - z[:, :-order]
@@ -66,7 +81,7 @@ def _hermite(times: Array, values: Array, rates: Array, at: Array, first: npt.ND
         if order == 1:
             table[:, ::2] = slopes
         coefficients.append(table[:, 0])
-    result = coefficients[-1][which]
+    result: Array = coefficients[-1][which]
     for order in range(2 * nodes - 2, -1, -1):
         result *= (at - z[which, order])[:, None]
         result += coefficients[order][which]

@@ -106,12 +106,9 @@ class Recording:
         self._pending.clear()
         self._pending_count = 0
         machine = self.machine
-        # Kept column by column: a curve is then one piece of memory.
-        width = machine.state_count
-        whole = np.empty((width + machine.solved_count, len(times)))
-        whole[:width] = rows.T
-        machine.value_columns(times, rows.T, machine.p, memory, machine.w, whole[width:])
-        self._keep_checked(times, rows, whole.T, memory)
+        table = machine.value_columns.table(times, rows.T, machine.p, memory, machine.w, machine.state_count)
+        table[:, : machine.state_count] = rows
+        self._keep_checked(times, rows, table, memory)
 
     def _keep_checked(self, times: Array, rows: Array, table: Array, memory: Array) -> None:
         finite = np.isfinite(table)
