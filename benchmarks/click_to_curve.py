@@ -46,7 +46,9 @@ def main() -> None:
     for flag in FLAGS.split():
         chrome.add_argument(flag)
     driver = webdriver.Chrome(service=Service("/usr/bin/chromedriver"), options=chrome)
-    driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", {"width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": False})
+    driver.execute_cdp_cmd(
+        "Emulation.setDeviceMetricsOverride", {"width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": False}
+    )
     driver.set_script_timeout(30)
     driver.get(f"{options.address}/projects/1/models/VarrowQuay.Sump")
     ready = (By.CSS_SELECTOR, '[data-testid="run"]:not([disabled])')
@@ -59,7 +61,9 @@ def main() -> None:
             times.append(milliseconds)
     driver.quit()
     times.sort()
-    print(f"{len(times)} clicks: median {statistics.median(times):.0f} ms, 90 % within {times[int(0.9 * len(times))]:.0f} ms, worst {times[-1]:.0f} ms")
+    print(
+        f"{len(times)} clicks: median {statistics.median(times):.0f} ms, 90 % within {times[int(0.9 * len(times))]:.0f} ms, worst {times[-1]:.0f} ms"
+    )
 
 
 if __name__ == "__main__":

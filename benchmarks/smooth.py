@@ -68,14 +68,27 @@ def compiled() -> Path | None:
     program = Path(tempfile.mkdtemp()) / "chain"
     source = Path(__file__).parent / "chain.c"
     subprocess.run(
-        ["gcc", "-O3", "-march=native", "-o", program, source, *wanted, f"-Wl,-rpath,{libraries}", "-Wl,--allow-shlib-undefined", "-lm"],
+        [
+            "gcc",
+            "-O3",
+            "-march=native",
+            "-o",
+            program,
+            source,
+            *wanted,
+            f"-Wl,-rpath,{libraries}",
+            "-Wl,--allow-shlib-undefined",
+            "-lm",
+        ],
         check=True,
     )
     return program
 
 
 def by_c(program: Path, n: int, tolerance: float, repeats: int = 1) -> tuple[float, np.ndarray]:
-    lines = subprocess.run([program, str(n), repr(tolerance), str(repeats)], capture_output=True, text=True, check=True).stdout.split()
+    lines = subprocess.run(
+        [program, str(n), repr(tolerance), str(repeats)], capture_output=True, text=True, check=True
+    ).stdout.split()
     return float(lines[0]), np.array([float(v) for v in lines[1:]])
 
 
@@ -105,7 +118,9 @@ def main() -> None:
             found = loosest(lambda e, n=n, x=exact: float(np.abs(by_c(program, n, e)[1] - x).max()), error, TOLERANCES)
             if found is not None:
                 seconds = by_c(program, n, found[0], 15)[0]
-                print(f"  C with CVODE at {found[0]:.0e}: {seconds * 1e3:.2f} ms, error {found[1]:.1e}, ratio {mine / seconds:.2f}")
+                print(
+                    f"  C with CVODE at {found[0]:.0e}: {seconds * 1e3:.2f} ms, error {found[1]:.1e}, ratio {mine / seconds:.2f}"
+                )
 
 
 if __name__ == "__main__":

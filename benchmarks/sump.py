@@ -100,7 +100,9 @@ def main() -> None:
                 rows.append((seconds, method, 10.0**-exponent, theirs))
                 break
     for seconds, method, used, theirs in sorted(rows):
-        print(f"SciPy {method} at {used:.0e}: {seconds * 1e3:.1f} ms, error {theirs:.1e}, ratio movrel/script {run / seconds:.2f}")
+        print(
+            f"SciPy {method} at {used:.0e}: {seconds * 1e3:.1f} ms, error {theirs:.1e}, ratio movrel/script {run / seconds:.2f}"
+        )
 
 
 if __name__ == "__main__":

@@ -29,6 +29,8 @@ SPARSE_FROM = 50
 BLOCK_STEPS = 200
 #: Evaluations of a small model between two looks at what was computed.
 EVALUATIONS_AT_ONCE = 20_000
+#: Steps for which derivatives are evaluated one by one.
+FEW_STEPS = 60
 #: Steps at least within the shortest delay, so that the past is known well.
 DELAY_STEPS = 4
 #: Steps at least in a run of a model without states.
@@ -51,7 +53,7 @@ class Steps:
 
     times: Any = field(default_factory=list)
     states: Any = field(default_factory=list)
-    rates: Any = field(default_factory=list)
+    rates: Any = field(default_factory=list)  # or a function that works them out
     implicit: list[Array] = field(default_factory=list)
 
     def add(self, machine: Machine, t: float, state: Array, rate: Array) -> None:
@@ -341,10 +343,14 @@ class CvodeIntegrator(SundialsIntegrator):
         times, states = times[kept], states[kept]
         if len(times) < 2:
             return False
+        return block(Steps(times, states, lambda: self._rates_at(times, states)), len(times) - 1)
+
+    def _rates_at(self, times: Array, states: Array) -> Array:
         machine = self._machine
+        if len(times) <= FEW_STEPS:
+            return np.array([machine.derivatives(t, y)[: self._n].copy() for t, y in zip(times, states, strict=True)])
         memory = np.repeat(machine.m.reshape(-1, 1), len(times), axis=1)
-        rates = self._rates(times, states.T, machine.p, memory, machine.w)
-        return block(Steps(times, states, rates), len(times) - 1)
+        return self._rates(times, states.T, machine.p, memory, machine.w)
 
     def _make_halting(self) -> None:
         """A solver with one more root function, by which it can be asked to return after a number of evaluations.

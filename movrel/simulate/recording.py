@@ -75,6 +75,15 @@ class Recording:
             self._position += len(block)
             yield block
 
+    @property
+    def next_point(self) -> float:
+        """The next point of the output grid, infinite after the last."""
+        options, position = self.options, max(self._position, 1)
+        if position >= options.points:
+            return math.inf
+        at = options.start + position * options.interval
+        return min(at, options.stop) if position == options.points - 1 else at
+
     def store(self, times: Array, rows: Array, guesses: Array | None = None) -> None:
         """Take note of states; what follows from them is worked out for many instants together.
 

@@ -377,9 +377,20 @@ class Run:
     def _store_steps(self, steps: Steps, new: int) -> bool:
         """Store the grid points of new steps; true when the choice of states is worn out."""
         times, states = np.asarray(steps.times), np.asarray(steps.states)
-        rates = np.array(steps.rates)
         if len(steps.states) > 1:
             self._earlier = steps.states[-2]
+        if self.recording.next_point <= times[-1]:
+            self._store_between(times, states, np.array(steps.rates() if callable(steps.rates) else steps.rates), steps)
+        if self.machine.history is not None:
+            for k in range(len(times) - new, len(times)):
+                self.machine.remember(times[k], states[k])
+        if not self.machine.dynamic:
+            return False
+        matrices = self.machine.matrices(times[-1], states[-1])
+        return self.system.ordered.reduction.worn_out(self.machine.system.ordered.selection, matrices)
+
+    def _store_between(self, times: Array, states: Array, rates: Array, steps: Steps) -> None:
+        """Store the points of the output grid that lie within steps."""
         if not np.isfinite(rates[-1]).all():
             # The last step lies past a crossing, where the old branch may have no value.
             before = self._side_before(times[-1], states[-1])
@@ -392,12 +403,6 @@ class Run:
             if hits[-1] and exact[-1] == len(times) - 1:
                 rows[-1] = self._side_before(times[-1], states[-1])
             self.recording.store(grid, rows, steps.implicit_at(grid))
-        for k in range(len(times) - new, len(times)):
-            self.machine.remember(times[k], states[k])
-        if not self.machine.dynamic:
-            return False
-        matrices = self.machine.matrices(times[-1], states[-1])
-        return self.system.ordered.reduction.worn_out(self.machine.system.ordered.selection, matrices)
 
     def _side_before(self, t: float, states: Array) -> Array:
         """The state just before a crossing.
