@@ -9,6 +9,7 @@ from functools import cached_property
 from pathlib import Path
 
 from movrel.equations.system import Sorted, System, build_system, sort_model
+from movrel.equations.unit_check import check_units
 from movrel.errors import LookupFault, MovrelError
 from movrel.model import expression as x
 from movrel.model.classes import ClassTree, Definition
@@ -50,6 +51,11 @@ class LoadedModel:
     def by_name(self) -> dict[str, Variable]:
         """The variables of the flat model by name."""
         return self.flat.by_name()
+
+    @cached_property
+    def warnings(self) -> list[str]:
+        """What is odd about the model but does not keep it from running: units that do not agree."""
+        return [*self.flat.warnings, *(found.sentence() for found in check_units(self.flat))]
 
     @property
     def ordered(self) -> Sorted:

@@ -246,7 +246,8 @@ def dimension_words(dimension: Dimension) -> str:
         if unit(symbol).dimension == dimension:
             return words
     bases = ("m", "kg", "s", "A", "K", "mol", "cd")
-    parts = [f"{b}{'' if e == 1 else e}" for b, e in zip(bases, dimension, strict=True) if e]
+    powers = sorted(zip(bases, dimension, strict=True), key=lambda item: (item[0] != "kg", item[1] < 0))
+    parts = [f"{b}{'' if e == 1 else e}" for b, e in powers if e]
     return "a quantity in " + ".".join(parts)
 
 

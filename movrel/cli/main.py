@@ -129,6 +129,8 @@ def _simulate(model: LoadedModel, options: argparse.Namespace) -> int:
         raise
     for message in result.messages:
         print(f"note: {message}", file=sys.stderr)
+    for warning in model.warnings:
+        print(f"warning: {warning}", file=sys.stderr)
     if output:
         _write(result, output)
     else:
@@ -171,8 +173,10 @@ def _check(model: LoadedModel, options: argparse.Namespace) -> int:
     print(f"{model.name} can be run.")
     for name, number in counts(system).items():
         print(f"  {name}: {number}")
-    for note in [*model.flat.warnings, *system.notes]:
+    for note in system.notes:
         print(f"  note: {note}")
+    for warning in model.warnings:
+        print(f"  warning: {warning}")
     return 0
 
 
