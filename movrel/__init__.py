@@ -5,6 +5,7 @@ The public entrance for notebooks and scripts is :func:`load`.
 
 from __future__ import annotations
 
+import sys
 from typing import TYPE_CHECKING
 
 from movrel.errors import MovrelError
@@ -14,6 +15,8 @@ if TYPE_CHECKING:
 
 __all__ = ["MovrelError", "__version__", "load"]
 __version__ = "0.1.0"
+# Expressions nest deeper than Python's default; calls between Python functions take no C stack.
+sys.setrecursionlimit(max(sys.getrecursionlimit(), 20_000))
 
 
 def load(*sources: str, model: str | None = None, text: str | None = None) -> LoadedModel:

@@ -342,7 +342,17 @@ def _relation(op: str) -> Callable[[Expr, Expr], Expr]:
 
 
 def _binary(node: s.Binary, scope: Scope) -> Any:
-    a, b = evaluate_ast(node.left, scope), evaluate_ast(node.right, scope)
+    # Long sums lean to the left; they are worked off without recursion.
+    spine = [node]
+    while isinstance(spine[-1].left, s.Binary):
+        spine.append(spine[-1].left)
+    value = evaluate_ast(spine[-1].left, scope)
+    for part in reversed(spine):
+        value = _combined(part, value, evaluate_ast(part.right, scope), scope)
+    return value
+
+
+def _combined(node: s.Binary, a: Any, b: Any, scope: Scope) -> Any:
     op, where = node.operator, scope.place(node)
     if isinstance(a, Expr) and isinstance(b, Expr):
         _check_operands(op, a, b, where)
@@ -403,7 +413,11 @@ def kind_of(e: Expr) -> str:
         return "Boolean"
     if e.op in ("if", "noevent", "smooth", "pre", "previous"):
         return kind_of(e.args[-1])
-    if e.op == "String" or (e.op == "+" and any(kind_of(a) == "String" for a in e.args)):
+    while e.op == "+":  # a sum of texts is a text; its last part tells
+        e = e.args[1] if e.args[1].op != "+" else e.args[0]
+        if e.op in ("const", "var", "String"):
+            return "String" if e.op == "String" else kind_of(e)
+    if e.op == "String":
         return "String"
     return "number"
 

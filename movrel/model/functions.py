@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from typing import Any
 
@@ -10,6 +11,7 @@ from movrel.language import syntax as s
 from movrel.model import expression as x
 from movrel.model.algorithm import call, construct
 from movrel.model.evaluate import (
+    ARRAY_LIMIT,
     Scope,
     as_boolean,
     as_scalar,
@@ -149,6 +151,12 @@ def _size(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
     return const(sizes[dimension - 1])
 
 
+def _checked(sizes: list[int], node: s.Call, scope: Scope) -> list[int]:
+    if math.prod(max(size, 0) for size in sizes) > ARRAY_LIMIT:
+        raise TypeFault(f"'{node.name}' would make {math.prod(sizes)} elements; at most {ARRAY_LIMIT} are allowed.", scope.place(node))
+    return sizes
+
+
 def _filled(value: Any, sizes: list[int]) -> Any:
     if not sizes:
         return value
@@ -156,20 +164,22 @@ def _filled(value: Any, sizes: list[int]) -> Any:
 
 
 def _fill(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
-    return _filled(arguments[0], [whole_number(a, scope, node, "the size") for a in arguments[1:]])
+    return _filled(arguments[0], _checked([whole_number(a, scope, node, "the size") for a in arguments[1:]], node, scope))
 
 
 def _constant_fill(value: float) -> tuple[int, int, Callable[[Arguments, Scope, s.Call], Any]]:
-    return 1, 99, lambda a, scope, node: _filled(const(value), [whole_number(n, scope, node, "the size") for n in a])
+    return 1, 99, lambda a, scope, node: _fill([const(value), *a], scope, node)
 
 
 def _identity(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
     n = whole_number(arguments[0], scope, node, "the size")
+    _checked([n, n], node, scope)
     return [[const(1 if i == j else 0) for j in range(n)] for i in range(n)]
 
 
 def _diagonal(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
     values = arguments[0]
+    _checked([len(values), len(values)], node, scope)
     return [[v if i == j else x.ZERO for j in range(len(values))] for i, v in enumerate(values)]
 
 
@@ -177,6 +187,7 @@ def _linspace(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
     where = scope.place(node)
     first, last = as_scalar(arguments[0], where), as_scalar(arguments[1], where)
     n = whole_number(arguments[2], scope, node, "the number of points")
+    _checked([n], node, scope)
     if n < 2:
         raise TypeFault("'linspace' needs at least two points.", where)
     step = x.divide(x.subtract(last, first), const(float(n - 1)))
@@ -235,6 +246,7 @@ def _skew(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
 
 
 def _outer_product(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+    _checked([len(arguments[0]), len(arguments[1])], node, scope)
     return [[x.multiply(a, b) for b in arguments[1]] for a in arguments[0]]
 
 
