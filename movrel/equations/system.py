@@ -120,8 +120,13 @@ class System:
 
     @property
     def assertions(self) -> list[Assertion]:
-        """Assertions that hold at all times."""
-        return [a for a in self.ordered.assertions if not a.at_events]
+        """Assertions that must hold at all times, and may not."""
+        return [a for a in self.ordered.assertions if not a.at_events and not _settled(a)]
+
+    @property
+    def start_assertions(self) -> list[Assertion]:
+        """Assertions about parameters, which are judged once."""
+        return [a for a in self.ordered.assertions if not a.at_events and _settled(a)]
 
     @property
     def event_assertions(self) -> list[Assertion]:
@@ -176,6 +181,14 @@ def sort_model(flat: FlatModel) -> Sorted:
         solved_parameters(flat), [],
     )  # fmt: skip
     return _with_blocks(found, initial)
+
+
+def _settled(a: Assertion) -> bool:
+    """Whether an assertion is about parameters only."""
+    return all(
+        node.op not in x.NEVER_FOLDED or node.op == "const" or (node.op == "var" and node.value.variability in ("parameter", "constant"))
+        for node in x.walk(a.condition)
+    )
 
 
 def _check_structure(equations: list[FlatEquation], unknowns: list[Variable], chains: Chains) -> None:
@@ -239,7 +252,7 @@ def build_system(flat: FlatModel, ordered: Sorted | None = None) -> System:
     actions = [running(r.active) for r in found.reinits]
     actions += [running(r.value) for r in found.reinits]
     actions += [running(e.active) for e in found.terminations]
-    always = [running(a.condition) for a in found.assertions if not a.at_events]
+    always = [running(a.condition) for a in found.assertions if not a.at_events and not _settled(a)]
     actions += [running(a.condition) for a in found.assertions if a.at_events]
     every = [side for block in (*found.blocks, *found.initial_blocks) for side in _sides(block)]
     every += [*actions, *always]

@@ -11,10 +11,12 @@ from typing import Any
 from movrel.errors import LookupFault, TypeFault, Unsupported
 from movrel.language import syntax as s
 from movrel.model import expression as x
+from movrel.model.annotation import says
 from movrel.model.classes import Definition
 from movrel.model.evaluate import Scope, each_element, evaluate_ast, shape, whole_number
 from movrel.model.execution import DEPTH_LIMIT, UNSET, Budget, Execution
 from movrel.model.expression import Expr
+from movrel.model.external import KNOWN
 from movrel.model.instance import Instance
 from movrel.model.record import Record
 
@@ -25,7 +27,8 @@ SIZE_LIMIT = 300_000
 def call(definition: Definition, node: s.Call, scope: Scope) -> list[Any]:
     """The values of all outputs of a function."""
     where = scope.place(node)
-    if definition.node.external is not None:
+    external = definition.node.external
+    if external is not None and not (external.language == "Movrel" and external.function in KNOWN):
         raise Unsupported(
             f"the external function '{definition.qualified}' cannot be computed.", where, "Write its algorithm in Modelica."
         )
@@ -76,15 +79,20 @@ class _Call:
     def run(self, node: s.Call, scope: Scope) -> list[Any]:
         where = scope.place(node)
         names = self._arguments(node, scope)
+        external = self.definition.node.external
+        if external is not None:
+            given = [evaluate_ast(a, Scope(self.package, self.definition, names)) for a in external.arguments]
+            return [KNOWN[external.function](self.model, given, where)]
         execution = Execution(self.model, self.budget, self.definition.name, frozenset(self.inputs))
         for body in self.package.bodies:
             for section in body.node.algorithms:
                 execution.run_all(section, Scope(self.package, body, names))
+        events = says(self.definition.node.annotation, "GenerateEvents")
         results = []
         for name in self.outputs:
             if _unset(names[name]):
                 raise TypeFault(f"the output '{name}' of '{self.definition.name}' is never assigned.", self.definition.place())
-            results.append(each_element(names[name], _without_events, where))
+            results.append(names[name] if events else each_element(names[name], _without_events, where))
         return results
 
     def _arguments(self, node: s.Call, scope: Scope) -> dict[str, Any]:

@@ -19,6 +19,12 @@ def find(annotation: s.Annotation | None, name: str) -> s.Modify | None:
     return None
 
 
+def says(annotation: s.Annotation | None, name: str) -> bool:
+    """Whether an annotation of that name is there and true."""
+    found = find(annotation, name)
+    return found is not None and found.modification is not None and value(found.modification.value) is True
+
+
 def value(node: Any) -> Any:
     """A literal annotation expression as a Python value.
 

@@ -82,6 +82,8 @@ class ClassTree:
         self.roots: dict[str, Definition] = {}
         self.library = library
         self.files: dict[str, Source] = {}
+        #: Where files with data may lie.
+        self.folders: list[Path] = []
         # Classes are read when first asked for, perhaps by several threads at once.
         self._lock = threading.RLock()
         predefined = parse_cached(_PREDEFINED_TEXT, "predefined")
@@ -126,6 +128,7 @@ class ClassTree:
 
     def add_path(self, path: Path) -> list[Definition]:
         """Add a file or a package folder, together with the package that a file lies in."""
+        self.folders.append(path if path.is_dir() else path.parent)
         if path.is_dir():
             package = path / "package.mo"
             if not package.is_file():

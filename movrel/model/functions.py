@@ -49,13 +49,13 @@ def call_function(node: s.Call, scope: Scope) -> Any:
             wanted = str(low) if low == high else f"{low} to {high}" if high < 99 else f"at least {low}"
             raise TypeFault(f"'{name}' takes {wanted} arguments; {len(arguments)} are given.", where)
         return function(arguments, scope, node)
-    if name in NOT_YET:
-        raise Unsupported(f"the function '{name}' cannot be computed yet.", where)
-    model = scope.instance.model if scope.instance else None
     found = scope.instance.function(name, scope.definition) if scope.instance else None
+    if found is None and name in NOT_YET:
+        raise Unsupported(f"the function '{name}' cannot be computed yet.", where)
     if found is None:
         raise LookupFault(f"no function '{name}' is known here.", where, "Correct the name, or load its package.")
-    if found.node.kind == "record" or (model is not None and model.tree.is_kind(found, "record")):
+    assert scope.instance is not None
+    if scope.instance.model.tree.is_kind(found, "record"):
         return construct(found, node, scope)
     if found.node.kind != "function":
         raise TypeFault(f"'{name}' is a {found.node.kind}, not a function.", where)

@@ -77,6 +77,7 @@ class Run:
         self.statistics = Statistics()
         self.events: list[Event] = []
         self.parameters, self.p = _values(system, settings)
+        self._said: list[str] = []
         self._check_parameters()
         self._order: list[Any] = system.once("order", lambda: [*system.states, *system.solved])
         self._machines: dict[int, tuple[Machine, EventHandler, Integrator | None]] = {}
@@ -86,7 +87,7 @@ class Run:
         machine = Machine(system, self.p)
         self.explanation = Explanation(system, self.parameters)
         self.recording = Recording(machine, options, listener or Listener(listens=False), self.explanation)
-        self.recording.messages += system.notes
+        self.recording.messages += [*system.notes, *self._said]
         self.machine = machine
 
     @property
@@ -118,6 +119,22 @@ class Run:
                 )
             if not isinstance(value, str) and not math.isfinite(float(value)):
                 raise StructureFault(f"the value of '{v.name}' is {value}.", v.where)
+        self._judge_parameters()
+
+    def _judge_parameters(self) -> None:
+        explanation = Explanation(self.system, self.parameters)
+        for a in self.system.once("start assertions", lambda: self.system.start_assertions):
+            try:
+                holds = bool(x.evaluate(a.condition, self.parameters))
+            except (ArithmeticError, ValueError, KeyError, TypeError):
+                holds = False
+            if holds:
+                continue
+            owner = f"{a.component}: " if a.component else ""
+            text = f"{owner}{explanation.say(a.message, self.options.start, np.zeros(0))} ('{x.show(a.condition)}' does not hold)"
+            if a.level == "error":
+                raise StructureFault(text + ".", a.where)
+            self._said.append(text + ".")
 
     # --- the whole run ---
 

@@ -1,0 +1,72 @@
+"""The few external functions that are known; all others are refused (specification 12.9)."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from functools import lru_cache
+from pathlib import Path
+from typing import Any
+
+from movrel.errors import MovrelError, Place, TypeFault
+from movrel.model.expression import Expr, const
+
+#: Largest file that is read as a table, in bytes.
+FILE_LIMIT = 20_000_000
+_BETWEEN = re.compile(r"[,;\s]+")
+
+
+def read_table(model: Any, arguments: list[Any], where: Place) -> list[list[Expr]]:
+    """The numbers of a text file below one of the folders from which the model was loaded."""
+    name = arguments[0]
+    if not isinstance(name, Expr):
+        raise TypeFault("the name of the file must be one text.", where)
+    text = name.value if name.op == "const" else model.structural_value(name, "the name of the file", where)
+    if not isinstance(text, str):
+        raise TypeFault("the name of the file must be a text.", where)
+    path = _inside(text, model.tree.folders, where)
+    try:
+        rows = _numbers(path, path.stat().st_mtime_ns)
+    except (OSError, UnicodeDecodeError):
+        raise MovrelError(f"the file '{text}' cannot be read as text.", where) from None
+    if not rows:
+        raise MovrelError(f"the file '{text}' holds no rows of numbers.", where, "Write numbers, parted by commas.")
+    widths = {len(row) for row in rows}
+    if len(widths) > 1:
+        short = next(i for i, row in enumerate(rows, 1) if len(row) != len(rows[0]))
+        raise MovrelError(f"row {short} of '{text}' has {len(rows[short - 1])} numbers, the first has {len(rows[0])}.", where)
+    return [[const(v) for v in row] for row in rows]
+
+
+def _inside(name: str, folders: list[Path], where: Place) -> Path:
+    """The file of a name, which must lie in one of the folders."""
+    if not folders:
+        raise MovrelError(f"the file '{name}' cannot be found: the model was not read from a folder.", where)
+    for folder in folders:
+        root = folder.resolve()
+        path = (root / name).resolve()
+        if not path.is_relative_to(root):
+            raise MovrelError(f"the file '{name}' lies outside the folder of the model.", where, "Copy it into the folder.")
+        if path.is_file():
+            if path.stat().st_size > FILE_LIMIT:
+                raise MovrelError(f"the file '{name}' is larger than {FILE_LIMIT // 1_000_000} MB.", where)
+            return path
+    raise MovrelError(f"the file '{name}' does not exist in the folder of the model.", where, "Correct the name, or copy it there.")
+
+
+@lru_cache(maxsize=32)
+def _numbers(path: Path, changed: int) -> list[list[float]]:
+    rows = []
+    for line in path.read_text(encoding="utf-8-sig").splitlines():
+        words = [word for word in _BETWEEN.split(line.partition("#")[0].strip()) if word]
+        try:
+            row = [float(word) for word in words]
+        except ValueError:
+            continue  # a heading
+        if row:
+            rows.append(row)
+    return rows
+
+
+#: By the name in the external clause of the language "Movrel".
+KNOWN: dict[str, Callable[[Any, list[Any], Place], Any]] = {"read_table": read_table}
