@@ -186,7 +186,9 @@ def sort_model(flat: FlatModel) -> Sorted:
 def _settled(a: Assertion) -> bool:
     """Whether an assertion is about parameters only."""
     return all(
-        node.op not in x.NEVER_FOLDED or node.op == "const" or (node.op == "var" and node.value.variability in ("parameter", "constant"))
+        node.op not in x.NEVER_FOLDED
+        or node.op == "const"
+        or (node.op == "var" and node.value.variability in ("parameter", "constant"))
         for node in x.walk(a.condition)
     )
 
@@ -339,7 +341,10 @@ def _timed_slots(g: Any, g_t: Any, graph: Graph) -> npt.NDArray[np.bool_]:
 
 
 def _delayed(graph: Graph, dx: Any) -> Any:
-    """Value, rate and delay time of the delayed expressions; the rate without that of other delays."""
+    """Value, rate and delay time of the delayed expressions, and how the values depend on other delays.
+
+    The rate does not count that of other delays; the derivatives by them follow row by row.
+    """
     nodes = graph.memory.delays
     value = _vector([graph.translate(e.args[0]) for e in nodes])
     times = _vector([graph.translate(e.args[1]) for e in nodes])
@@ -349,7 +354,9 @@ def _delayed(graph: Graph, dx: Any) -> Any:
     rate = ca.jacobian(value, inputs[0])
     if graph.states:
         rate = rate + ca.mtimes(ca.jacobian(value, inputs[1]), dx)
-    return ca.Function("delayed", inputs, [ca.densify(ca.vertcat(value, rate, times))])
+    at = graph.memory.delay_at
+    by_others = ca.densify(ca.jacobian(value, inputs[3]))[:, at : at + len(nodes)]
+    return ca.Function("delayed", inputs, [ca.densify(ca.vertcat(value, rate, times, ca.vec(by_others.T)))])
 
 
 def _jacobian(graph: Graph, dx: Any, derivatives: Any) -> Any:

@@ -8,7 +8,7 @@ from typing import Any
 from movrel.errors import Place, TypeFault
 from movrel.language import syntax as s
 from movrel.model import expression as x
-from movrel.model.evaluate import Scope, flatten, resolve, shape
+from movrel.model.evaluate import Scope, resolve, shape
 from movrel.model.expandable import grow, open_end
 from movrel.model.flat import FlatEquation, Variable
 from movrel.model.instance import Instance

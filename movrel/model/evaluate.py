@@ -74,7 +74,10 @@ def evaluate_ast(node: Any, scope: Scope) -> Any:
     handler = _HANDLERS.get(type(node))
     if handler is None:
         raise Unsupported(f"'{type(node).__name__}' cannot be computed here.", scope.place(node))
-    return handler(node, scope)
+    try:
+        return handler(node, scope)
+    except TypeError:  # texts and truth values in an array, where only numbers can be
+        raise TypeFault("this cannot be computed: its parts are not all numbers.", scope.place(node)) from None
 
 
 # --- leaves ---
@@ -412,7 +415,7 @@ def kind_of(e: Expr) -> str:
     if e.op in x.RELATIONS or e.op in ("and", "or", "not", "initial", "terminal", "sample", "fires"):
         return "Boolean"
     if e.op in ("if", "noevent", "smooth", "pre", "previous"):
-        return kind_of(e.args[-1])
+        return kind_of(e.args[1 if e.op == "if" else 0])  # branches agree; the first is the shorter one
     while e.op == "+":  # a sum of texts is a text; its last part tells
         e = e.args[1] if e.args[1].op != "+" else e.args[0]
         if e.op in ("const", "var", "String"):

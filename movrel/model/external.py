@@ -51,7 +51,9 @@ def _inside(name: str, folders: list[Path], where: Place) -> Path:
             if path.stat().st_size > FILE_LIMIT:
                 raise MovrelError(f"the file '{name}' is larger than {FILE_LIMIT // 1_000_000} MB.", where)
             return path
-    raise MovrelError(f"the file '{name}' does not exist in the folder of the model.", where, "Correct the name, or copy it there.")
+    raise MovrelError(
+        f"the file '{name}' does not exist in the folder of the model.", where, "Correct the name, or copy it there."
+    )
 
 
 @lru_cache(maxsize=32)

@@ -27,7 +27,7 @@ from movrel.model.expression import Expr, const
 
 #: Functions of the language that are understood later in the pipeline than today.
 NOT_YET = {
-    "reinit", "terminate", "spatialDistribution", "cardinality", "semiLinear", "hold", "subSample", "superSample", "shiftSample",
+    "reinit", "terminate", "spatialDistribution", "cardinality", "hold", "subSample", "superSample", "shiftSample",
     "backSample", "noClock", "interval", "firstTick", "transition", "initialState",
 }  # fmt: skip
 
@@ -50,6 +50,8 @@ def call_function(node: s.Call, scope: Scope) -> Any:
             raise TypeFault(f"'{name}' takes {wanted} arguments; {len(arguments)} are given.", where)
         return function(arguments, scope, node)
     found = scope.instance.function(name, scope.definition) if scope.instance else None
+    if found is None and name.startswith("Connections."):
+        raise Unsupported("overconstrained connectors cannot be computed.", where, "Use connectors without surplus variables.")
     if found is None and name in NOT_YET:
         raise Unsupported(f"the function '{name}' cannot be computed yet.", where)
     if found is None:
@@ -153,7 +155,9 @@ def _size(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
 
 def _checked(sizes: list[int], node: s.Call, scope: Scope) -> list[int]:
     if math.prod(max(size, 0) for size in sizes) > ARRAY_LIMIT:
-        raise TypeFault(f"'{node.name}' would make {math.prod(sizes)} elements; at most {ARRAY_LIMIT} are allowed.", scope.place(node))
+        raise TypeFault(
+            f"'{node.name}' would make {math.prod(sizes)} elements; at most {ARRAY_LIMIT} are allowed.", scope.place(node)
+        )
     return sizes
 
 
@@ -347,6 +351,12 @@ def _actual_stream(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
     return each_element(arguments[0], one, where)
 
 
+def _semi_linear(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+    where = scope.place(node)
+    u, up, down = (as_scalar(a, where) for a in arguments)
+    return Expr("smooth", (x.conditional(x.call(">=", u, x.ZERO), x.multiply(up, u), x.multiply(down, u)),))
+
+
 def _delay(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
     where = scope.place(node)
     duration = as_scalar(arguments[1], where)
@@ -421,6 +431,7 @@ _BUILTIN: dict[str, tuple[int, int, Callable[[Arguments, Scope, s.Call], Any]]] 
     "pure": (1, 1, lambda a, scope, node: a[0]),
     "pre": (1, 1, _pre),
     "delay": (2, 3, _delay),
+    "semiLinear": (3, 3, _semi_linear),
     "previous": (1, 1, _previous),
     "Clock": (1, 2, _clock),
     "activeState": (1, 1, _active_state),

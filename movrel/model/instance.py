@@ -96,6 +96,11 @@ class Model:
             return self._value(expression, purpose, where, [])
         except (ArithmeticError, ValueError, TypeError) as fault:
             raise StructureFault(f"{purpose} cannot be worked out: {fault}.", where) from None
+        except KeyError as fault:
+            raise StructureFault(
+                f"{purpose} depends on '{fault.args[0]}', which has no value before the run.", where,
+                "Only parameters and constants may decide the structure of a model.",
+            ) from None  # fmt: skip
 
     def _value(self, expression: Expr, purpose: str, where: Place | None, chain: list[str]) -> Any:
         from movrel.model.expression import variables
@@ -162,6 +167,10 @@ class Instance:
             raise StructureFault(f"the class '{definition.qualified}' extends itself.", definition.place())
         chain = [*chain, definition]
         node = definition.node
+        if node.kind == "operator" or "operator" in node.prefixes:
+            raise Unsupported(
+                f"'{node.name}' has operators of its own; those cannot be computed.", definition.place(), "Use functions instead."
+            )
         if node.form in ("der", "extends"):
             what = "a partial derivative of a function" if node.form == "der" else "'class extends'"
             raise Unsupported(f"{what} ('{node.name}') cannot be computed yet.", definition.place())
@@ -196,6 +205,8 @@ class Instance:
         self.class_overrides[element.name] = (by.element.base.type_name, by.definition, arguments)
 
     def _base(self, clause: s.Extends, definition: Definition, scope: Definition | None) -> Definition:
+        if clause.type_name == "ExternalObject":
+            raise Unsupported("external objects cannot be computed.", definition.place(clause), "Use parameters and functions.")
         base = self.model.tree.lookup(clause.type_name, scope)
         if base is definition:
             base = self.model.tree.lookup(clause.type_name, definition.parent)

@@ -52,6 +52,19 @@ class History:
             out[k] = self._one(k, t - delay, later)
         return out
 
+    def rates_at(self, t: float) -> Array:
+        """The rates of the delayed values at an instant, on lines between the steps."""
+        out = np.zeros(len(self.delays))
+        times = self._times
+        for k, delay in enumerate(self.delays):
+            at = t - delay
+            i = bisect_right(times, at)
+            if 0 < i < len(times):
+                a, b = times[i - 1], times[i]
+                share = (at - a) / (b - a) if b > a else 1.0
+                out[k] = (1 - share) * self._rates[i - 1][k] + share * self._rates[i][k]
+        return out
+
     def _one(self, k: int, t: float, later: bool) -> float:
         times = self._times
         if not times:

@@ -97,7 +97,9 @@ class Machine:
         if self.history is not None:
             found = self._delayed(t, states)
             count = len(self.history.delays)
-            self.history.add(t, found[:count], found[count : 2 * count])
+            by_others = found[3 * count : 3 * count + count * count].reshape(count, count)
+            rates = found[count : 2 * count] + by_others @ self.history.rates_at(t)
+            self.history.add(t, found[:count], rates)
 
     def begin_segment(self, t: float, states: Array) -> None:
         """An event begins: from here on delayed values are those after any jump."""

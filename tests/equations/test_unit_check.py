@@ -7,14 +7,14 @@ import pytest
 import movrel
 
 QUIET = [
-    "Real F(unit = \"N\") = m*a; parameter Real m(unit = \"kg\") = 2; parameter Real a(unit = \"m/s2\") = 3;",
-    "Real w(unit = \"rad/s\") = sqrt(k/m); parameter Real m(unit = \"kg\") = 2; parameter Real k(unit = \"N/m\") = 3;",
-    "Real E(unit = \"J\") = 0.5*m*v^2; parameter Real m(unit = \"kg\") = 2; parameter Real v(unit = \"m/s\") = 3;",
-    "Real K(unit = \"K\") = T + 273.15; parameter Real T(unit = \"degC\") = 20;",
-    "parameter Real tau(unit = \"s\") = 2; Real x(unit = \"m\", start = 1, fixed = true); equation tau*der(x) + x = 0;",
-    "Real y = sin(w*time); parameter Real w(unit = \"rad/s\") = 2;",
-    "Real Q(unit = \"W\") = G*(T - 280); parameter Real G = 3; parameter Real T(unit = \"K\") = 300;",
-    "Real p(unit = \"Pa\") = max(q, 0); parameter Real q(unit = \"Pa\") = 3; Boolean high = p > 2;",
+    'Real F(unit = "N") = m*a; parameter Real m(unit = "kg") = 2; parameter Real a(unit = "m/s2") = 3;',
+    'Real w(unit = "rad/s") = sqrt(k/m); parameter Real m(unit = "kg") = 2; parameter Real k(unit = "N/m") = 3;',
+    'Real E(unit = "J") = 0.5*m*v^2; parameter Real m(unit = "kg") = 2; parameter Real v(unit = "m/s") = 3;',
+    'Real K(unit = "K") = T + 273.15; parameter Real T(unit = "degC") = 20;',
+    'parameter Real tau(unit = "s") = 2; Real x(unit = "m", start = 1, fixed = true); equation tau*der(x) + x = 0;',
+    'Real y = sin(w*time); parameter Real w(unit = "rad/s") = 2;',
+    'Real Q(unit = "W") = G*(T - 280); parameter Real G = 3; parameter Real T(unit = "K") = 300;',
+    'Real p(unit = "Pa") = max(q, 0); parameter Real q(unit = "Pa") = 3; Boolean high = p > 2;',
 ]
 LOUD = [
     ("Real F(unit = \"N\") = m*v; parameter Real m(unit = \"kg\") = 2; parameter Real v(unit = \"m/s\") = 3;",

@@ -14,7 +14,9 @@ from movrel.errors import MovrelError
 
 CONFORMANCE = Path(__file__).parents[1] / "conformance"
 TEXTS = [
-    part.partition("\n")[2] for path in sorted(CONFORMANCE.glob("*.mo")) for part in path.read_text(encoding="utf-8").split("//#")[1:]
+    part.partition("\n")[2]
+    for path in sorted(CONFORMANCE.glob("*.mo"))
+    for part in path.read_text(encoding="utf-8").split("//#")[1:]
 ]
 TOKEN = re.compile(r"\s+|\w+|\"[^\"]*\"|.", re.DOTALL)
 SPARE = [
@@ -97,7 +99,9 @@ EQUATIONS = st.one_of(
     st.tuples(NAMES, EXPRESSIONS).map(lambda p: f"der({p[0]}) = {p[1]};"),
     st.tuples(EXPRESSIONS, NAMES, EXPRESSIONS).map(lambda p: f"when {p[0]} then {p[1]} = {p[2]}; end when;"),
     st.tuples(EXPRESSIONS, NAMES, EXPRESSIONS).map(lambda p: f"when {p[0]} then reinit({p[1]}, {p[2]}); end when;"),
-    st.tuples(EXPRESSIONS, NAMES, EXPRESSIONS, EXPRESSIONS).map(lambda p: f"if {p[0]} then {p[1]} = {p[2]}; else {p[1]} = {p[3]}; end if;"),
+    st.tuples(EXPRESSIONS, NAMES, EXPRESSIONS, EXPRESSIONS).map(
+        lambda p: f"if {p[0]} then {p[1]} = {p[2]}; else {p[1]} = {p[3]}; end if;"
+    ),
     st.tuples(NAMES, EXPRESSIONS, EXPRESSIONS).map(lambda p: f"for {p[0]} in {p[1]} loop b[{p[0]}] = {p[2]}; end for;"),
     st.tuples(NAMES, NAMES).map(lambda p: f"connect({p[0]}, {p[1]});"),
 )

@@ -60,7 +60,7 @@ def test_going_on_from_the_end_of_a_run() -> None:
 
 
 def test_only_a_finished_run_can_be_continued() -> None:
-    model = movrel.load(text="model M Real x(start = 1, fixed = true); equation der(x) = -x; assert(x > 0.5, \"too low\"); end M;")
+    model = movrel.load(text='model M Real x(start = 1, fixed = true); equation der(x) = -x; assert(x > 0.5, "too low"); end M;')
     run = model.prepare(stop=2)
     with pytest.raises(MovrelError, match="too low"):
         run.go()

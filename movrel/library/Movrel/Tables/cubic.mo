@@ -1,5 +1,5 @@
 within Movrel.Tables;
-function smooth "Cubic pieces between the rows of a table, without overshoot and without kinks"
+function cubic "Cubic pieces between the rows of a table, without overshoot and without kinks"
   input Real table[:, :] "Argument in the first column, values in the others";
   input Real u "Argument";
   input Integer column = 2 "Column of the value";
@@ -37,4 +37,4 @@ algorithm
   end if;
   annotation (Documentation(info="<html><p>Piecewise cubic Hermite interpolation with the slopes of Fritsch and
 Butland, SIAM J. Sci. Stat. Comput. 5 (1984): where the data rise or fall, so does the curve.</p></html>"));
-end smooth;
+end cubic;
