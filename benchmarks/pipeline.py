@@ -1,6 +1,6 @@
 """How each stage of the pipeline grows with the model, from 10 to 10 000 equations; memory; a changed value.
 
-    .venv/bin/python benchmarks/pipeline.py
+.venv/bin/python benchmarks/pipeline.py
 """
 
 from __future__ import annotations
@@ -48,7 +48,9 @@ def growth() -> None:
         times = "  ".join(f"{row[name] * 1e3:8.1f} ms" for name in names)
         print(f"{row['equations']:9.0f}  {times}   {row['all'] / row['equations'] * 1e6:8.0f}")
     exponent = np.log(rows[-1]["all"] / rows[-2]["all"]) / np.log(rows[-1]["equations"] / rows[-2]["equations"])
-    print(f"time grows with the power {exponent:.2f} of the number of equations from {rows[-2]['equations']:.0f} to {rows[-1]['equations']:.0f}")
+    print(
+        f"time grows with the power {exponent:.2f} of the number of equations from {rows[-2]['equations']:.0f} to {rows[-1]['equations']:.0f}"
+    )
 
 
 def memory() -> None:
@@ -75,7 +77,9 @@ def changed_value() -> None:
 
         model.simulate(stop=20, interval=0.04, set={"m[3].C": 10.0 + k}, listener=Listener(chunk=chunk))
         waits.append(seen[0])
-    print(f"changed value to first new samples, 90 states: {np.median(waits) * 1e3:.1f} ms, worst {max(waits) * 1e3:.1f} ms (bar 20 ms)")
+    print(
+        f"changed value to first new samples, 90 states: {np.median(waits) * 1e3:.1f} ms, worst {max(waits) * 1e3:.1f} ms (bar 20 ms)"
+    )
     print(f"whole run of 500 points: {median(lambda: model.simulate(stop=20, interval=0.04)) * 1e3:.1f} ms")
 
 
