@@ -13,12 +13,13 @@ from movrel.language import syntax as s
 from movrel.model import expression as x
 from movrel.model.annotation import says
 from movrel.model.classes import Definition
-from movrel.model.evaluate import Scope, each_element, evaluate_ast, shape, whole_number
+from movrel.model.evaluate import Scope, evaluate_ast, whole_number
 from movrel.model.execution import DEPTH_LIMIT, UNSET, Budget, Execution
 from movrel.model.expression import Expr
 from movrel.model.external import KNOWN
 from movrel.model.instance import Instance
 from movrel.model.record import Record
+from movrel.model.values import each_element, shape
 
 #: Distinct operators that the outputs of one call may have.
 SIZE_LIMIT = 300_000

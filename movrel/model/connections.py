@@ -8,11 +8,12 @@ from typing import Any
 from movrel.errors import Place, TypeFault
 from movrel.language import syntax as s
 from movrel.model import expression as x
-from movrel.model.evaluate import Scope, resolve, shape
+from movrel.model.evaluate import Scope, resolve
 from movrel.model.expandable import grow, open_end
 from movrel.model.flat import FlatEquation, Variable
 from movrel.model.instance import Instance
 from movrel.model.streams import Streams
+from movrel.model.values import shape
 
 
 @dataclass(slots=True)

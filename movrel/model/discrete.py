@@ -12,12 +12,13 @@ from typing import Any
 from movrel.errors import LookupFault, Place, StructureFault, TypeFault, Unsupported
 from movrel.language import syntax as s
 from movrel.model import expression as x
-from movrel.model.evaluate import Scope, as_boolean, as_scalar, evaluate_ast, flatten, loop_scopes, resolve, shape
+from movrel.model.evaluate import Scope, evaluate_ast, loop_scopes, resolve
 from movrel.model.execution import Budget, Execution, assigned_names, read_assertion
 from movrel.model.expression import Expr
 from movrel.model.flat import FlatEquation, FlatModel, Reinit, Termination, Variable
 from movrel.model.instance import Instance, Model
 from movrel.model.record import Record, members_as_values
+from movrel.model.values import as_boolean, as_scalar, flatten, shape
 
 Assigned = dict[int, tuple[Variable, Expr, Place]]
 

@@ -13,7 +13,20 @@ from movrel.model.classes import Definition
 from movrel.model.expression import Expr, const
 from movrel.model.flat import TIME, Variable
 from movrel.model.instance import EnumerationType, Instance
-from movrel.model.record import Record, fields_of
+from movrel.model.record import Record
+from movrel.model.values import (
+    as_boolean,
+    as_scalar,
+    check_operands,
+    choose,
+    divide,
+    each_element,
+    elementwise,
+    kind_of,
+    matrix_power,
+    product,
+    shape,
+)
 
 #: Largest array that an expression may make.
 ARRAY_LIMIT = 1_000_000
@@ -33,40 +46,6 @@ class Scope:
 
     def within(self, names: dict[str, Any]) -> Scope:
         return Scope(self.instance, self.definition, {**self.names, **names}, self.extent)
-
-
-def as_scalar(value: Any, where: Place | None) -> Expr:
-    """A scalar expression, or an error that says what it is instead."""
-    if isinstance(value, Expr):
-        return value
-    if isinstance(value, list):
-        raise TypeFault(f"an array of size {shape(value)} stands where a single value is needed.", where)
-    if isinstance(value, Record):
-        raise TypeFault(f"a record ({value.name}) stands where a single value is needed.", where, "Name one of its members.")
-    if isinstance(value, Instance):
-        raise TypeFault(f"the component '{value.path}' stands where a value is needed.", where, "Name one of its variables.")
-    raise TypeFault("this is not a value.", where)
-
-
-def as_boolean(value: Any, where: Place | None) -> Expr:
-    e = as_scalar(value, where)
-    if (e.op == "const" and not isinstance(e.value, bool)) or (e.op == "var" and e.variable.type != "Boolean"):
-        raise TypeFault(f"the condition '{x.show(e)}' is not true or false.", where, "Compare it with something.")
-    return e
-
-
-def shape(value: Any) -> list[int]:
-    sizes: list[int] = []
-    while isinstance(value, list):
-        sizes.append(len(value))
-        value = value[0] if value else None
-    return sizes
-
-
-def flatten(value: Any) -> list[Any]:
-    if not isinstance(value, list):
-        return [value]
-    return [leaf for item in value for leaf in flatten(item)]
 
 
 def evaluate_ast(node: Any, scope: Scope) -> Any:
@@ -299,45 +278,6 @@ def whole_number(value: Any, scope: Scope, node: s.Node, purpose: str) -> int:
 # --- operators ---
 
 
-def elementwise(a: Any, b: Any, operation: Callable[[Expr, Expr], Expr], where: Place | None) -> Any:
-    if isinstance(a, list) or isinstance(b, list):
-        if not isinstance(a, list):
-            return [elementwise(a, item, operation, where) for item in b]
-        if not isinstance(b, list):
-            return [elementwise(item, b, operation, where) for item in a]
-        if len(a) != len(b):
-            raise TypeFault(f"arrays of sizes {shape(a)} and {shape(b)} do not go together.", where)
-        return [elementwise(p, q, operation, where) for p, q in zip(a, b, strict=True)]
-    return operation(as_scalar(a, where), as_scalar(b, where))
-
-
-def each_element(a: Any, operation: Callable[[Expr], Expr], where: Place | None) -> Any:
-    if isinstance(a, list):
-        return [each_element(item, operation, where) for item in a]
-    if isinstance(a, Record):
-        return Record(a.name, {name: each_element(item, operation, where) for name, item in a.fields.items()})
-    return operation(as_scalar(a, where))
-
-
-def _product(a: Any, b: Any, where: Place | None) -> Any:
-    if not isinstance(a, list) or not isinstance(b, list):
-        return elementwise(a, b, x.multiply, where)
-    rows, columns = shape(a), shape(b)
-    if rows[-1] != columns[0]:
-        raise TypeFault(f"a product of sizes {rows} and {columns} is not defined.", where)
-
-    def dot(p: list[Any], q: list[Any]) -> Expr:
-        return x.total([x.multiply(u, v) for u, v in zip(p, q, strict=True)])
-
-    if len(rows) == 1 and len(columns) == 1:
-        return dot(a, b)
-    if len(rows) == 1:
-        return [dot(a, list(column)) for column in zip(*b, strict=True)]
-    if len(columns) == 1:
-        return [dot(row, b) for row in a]
-    return [[dot(row, list(column)) for column in zip(*b, strict=True)] for row in a]
-
-
 def _relation(op: str) -> Callable[[Expr, Expr], Expr]:
     if op == "and":
         return x.conjunction
@@ -358,7 +298,7 @@ def _binary(node: s.Binary, scope: Scope) -> Any:
 def _combined(node: s.Binary, a: Any, b: Any, scope: Scope) -> Any:
     op, where = node.operator, scope.place(node)
     if isinstance(a, Expr) and isinstance(b, Expr):
-        _check_operands(op, a, b, where)
+        check_operands(op, a, b, where)
         if op in x.RELATIONS and kind_of(a) == "String":
             # Texts do not vary, so what they decide is decided now.
             return const(bool(_model(scope).structural_value(Expr(op, (a, b)), "the comparison of texts", where)))
@@ -371,7 +311,7 @@ def _combined(node: s.Binary, a: Any, b: Any, scope: Scope) -> Any:
             )  # fmt: skip
         return elementwise(a, b, x.add if plain else x.subtract, where)
     if op == "*":
-        return _product(a, b, where)
+        return product(a, b, where)
     if op == ".*":
         return elementwise(a, b, x.multiply, where)
     if op in ("/", "./"):
@@ -382,61 +322,9 @@ def _combined(node: s.Binary, a: Any, b: Any, scope: Scope) -> Any:
         return elementwise(a, b, x.power, where)
     if op == "^":
         if isinstance(a, list):
-            return _matrix_power(a, whole_number(b, scope, node, "the exponent"), where)
+            return matrix_power(a, whole_number(b, scope, node, "the exponent"), where)
         return x.power(as_scalar(a, where), as_scalar(b, where))
     return elementwise(a, b, _relation(op), where)
-
-
-def divide(a: Expr, b: Expr, where: Place | None) -> Expr:
-    if b.is_const(0):
-        raise TypeFault(f"division by zero in '{x.show(a)}/{x.show(b)}'.", where)
-    return x.divide(a, b)
-
-
-def _matrix_power(a: list[Any], exponent: int, where: Place | None) -> Any:
-    if exponent < 0:
-        raise TypeFault("a matrix can only be raised to a whole number, not negative.", where)
-    size = len(a)
-    result: Any = [[const(1 if i == j else 0) for j in range(size)] for i in range(size)]
-    for _ in range(exponent):
-        result = _product(result, a, where)
-    return result
-
-
-_LOGIC = ("and", "or")
-
-
-def kind_of(e: Expr) -> str:
-    """Roughly the type of a scalar: Boolean, String, or number."""
-    if e.op == "const":
-        return "Boolean" if isinstance(e.value, bool) else "String" if isinstance(e.value, str) else "number"
-    if e.op == "var":
-        return {"Boolean": "Boolean", "String": "String"}.get(e.variable.type, "number")
-    if e.op in x.RELATIONS or e.op in ("and", "or", "not", "initial", "terminal", "sample", "fires"):
-        return "Boolean"
-    if e.op in ("if", "noevent", "smooth", "pre", "previous"):
-        return kind_of(e.args[1 if e.op == "if" else 0])  # branches agree; the first is the shorter one
-    while e.op == "+":  # a sum of texts is a text; its last part tells
-        e = e.args[1] if e.args[1].op != "+" else e.args[0]
-        if e.op in ("const", "var", "String"):
-            return "String" if e.op == "String" else kind_of(e)
-    if e.op == "String":
-        return "String"
-    return "number"
-
-
-def _check_operands(op: str, a: Expr, b: Expr, where: Place) -> None:
-    kinds = (kind_of(a), kind_of(b))
-    if op in _LOGIC:
-        if kinds != ("Boolean", "Boolean"):
-            wrong = a if kinds[0] != "Boolean" else b
-            raise TypeFault(f"'{x.show(wrong)}' is not true or false; '{op}' needs both sides to be.", where)
-    elif op in x.RELATIONS:
-        if kinds[0] != kinds[1]:
-            raise TypeFault(f"'{x.show(a)}' ({kinds[0]}) and '{x.show(b)}' ({kinds[1]}) cannot be compared.", where)
-    elif kinds != ("number", "number") and not (op == "+" and kinds == ("String", "String")):
-        wrong, kind = (a, kinds[0]) if kinds[0] != "number" else (b, kinds[1])
-        raise TypeFault(f"'{x.show(wrong)}' is {kind}; '{op}' needs numbers.", where)
 
 
 def _unary(node: s.Unary, scope: Scope) -> Any:
@@ -465,24 +353,6 @@ def _if_expression(node: s.IfExpression, scope: Scope) -> Any:
     for c, value in reversed(conditions):
         result = choose(c, value, result, where)
     return result
-
-
-def choose(condition: Expr, then: Any, otherwise: Any, where: Place) -> Any:
-    """``if`` of two values, element by element; refuses other sizes and types."""
-    if isinstance(then, list) or isinstance(otherwise, list):
-        if shape(then) != shape(otherwise):
-            raise TypeFault(f"the branches have sizes {shape(then)} and {shape(otherwise)}.", where)
-        return [choose(condition, p, q, where) for p, q in zip(then, otherwise, strict=True)]
-    members, others = fields_of(then, x.var), fields_of(otherwise, x.var)
-    if members is not None and others is not None:
-        if set(members) != set(others):
-            raise TypeFault("the branches are records of different kinds.", where)
-        name = then.name if isinstance(then, Record) else then.definition.name
-        return Record(name, {n: choose(condition, members[n], others[n], where) for n in members})
-    a, b = as_scalar(then, where), as_scalar(otherwise, where)
-    if kind_of(a) != kind_of(b):
-        raise TypeFault(f"the branches '{x.show(a)}' and '{x.show(b)}' are of different types.", where)
-    return x.conditional(condition, a, b)
 
 
 def _range(node: s.Range, scope: Scope) -> list[Expr]:

@@ -13,18 +13,11 @@ from typing import Any
 from movrel.errors import LookupFault, Place, TypeFault, Unsupported
 from movrel.language import syntax as s
 from movrel.model import expression as x
-from movrel.model.evaluate import (
-    Scope,
-    as_boolean,
-    as_scalar,
-    choose,
-    evaluate_ast,
-    loop_values,
-    whole_number,
-)  # fmt: skip
+from movrel.model.evaluate import Scope, evaluate_ast, loop_values, whole_number
 from movrel.model.expression import Expr
 from movrel.model.flat import Assertion, Termination
 from movrel.model.record import Record, fields_of
+from movrel.model.values import as_boolean, as_scalar, choose
 
 #: Statements that one section or outermost call may run, and calls within calls.
 STATEMENT_LIMIT, DEPTH_LIMIT = 200_000, 60

@@ -6,9 +6,10 @@ from dataclasses import replace
 from typing import Any
 
 from movrel.language import syntax as s
-from movrel.model.evaluate import Scope, flatten
+from movrel.model.evaluate import Scope
 from movrel.model.flat import Variable
 from movrel.model.instance import Declared, Instance
+from movrel.model.values import flatten
 
 
 def open_end(reference: s.Ref, scope: Scope) -> tuple[Instance, str] | None:

@@ -12,7 +12,7 @@ from movrel.model.annotation import experiment_of
 from movrel.model.classes import ClassTree, Definition
 from movrel.model.connections import ConnectionSets
 from movrel.model.discrete import DiscreteParts
-from movrel.model.evaluate import Scope, as_boolean, as_scalar, evaluate_ast, flatten, loop_scopes, shape
+from movrel.model.evaluate import Scope, evaluate_ast, loop_scopes
 from movrel.model.execution import read_assertion
 from movrel.model.expression import Expr
 from movrel.model.flat import TIME_VARIABLE, FlatEquation, FlatModel, Variable
@@ -20,6 +20,7 @@ from movrel.model.functions import call_outputs
 from movrel.model.instance import Instance, Model
 from movrel.model.record import Record, fields_of
 from movrel.model.state_machines import CALLS, StateMachines
+from movrel.model.values import as_boolean, as_scalar, flatten, shape
 
 #: Kinds of class that can be run.
 RUNNABLE = ("model", "block", "class")

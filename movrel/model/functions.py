@@ -10,20 +10,9 @@ from movrel.errors import LookupFault, TypeFault, Unsupported
 from movrel.language import syntax as s
 from movrel.model import expression as x
 from movrel.model.algorithm import call, construct
-from movrel.model.evaluate import (
-    ARRAY_LIMIT,
-    Scope,
-    as_boolean,
-    as_scalar,
-    each_element,
-    elementwise,
-    evaluate_ast,
-    flatten,
-    iterate,
-    shape,
-    whole_number,
-)  # fmt: skip
+from movrel.model.evaluate import ARRAY_LIMIT, Scope, evaluate_ast, iterate, whole_number
 from movrel.model.expression import Expr, const
+from movrel.model.values import as_boolean, as_scalar, each_element, elementwise, flatten, shape
 
 #: Functions of the language that are understood later in the pipeline than today.
 NOT_YET = {

@@ -261,7 +261,8 @@ class Instance:
             yield name, self.member(name)
 
     def _make(self, name: str, declared: Declared) -> Any:
-        from movrel.model.evaluate import Scope, as_boolean, evaluate_ast
+        from movrel.model.evaluate import Scope, evaluate_ast
+        from movrel.model.values import as_boolean
 
         node, definition = declared.node, declared.definition
         where = definition.place(node)
@@ -382,7 +383,8 @@ class Instance:
         return ScalarType(below.base, members, dimensions, node.base_prefixes or below.prefixes, below.literals)
 
     def _sizes(self, name: str, dimensions: list[tuple[Any, Definition]], mod: Mod, where: Place) -> list[int]:
-        from movrel.model.evaluate import Scope, as_scalar, evaluate_ast, shape
+        from movrel.model.evaluate import Scope, evaluate_ast
+        from movrel.model.values import as_scalar, shape
 
         sizes: list[int] = []
         for position, (subscript, definition) in enumerate(dimensions):
@@ -485,7 +487,7 @@ def mod_value(mod: Mod) -> Any:
 
 
 def _finish(variable: Variable, mod: Mod, owner: Instance) -> None:
-    from movrel.model.evaluate import as_scalar
+    from movrel.model.values import as_scalar
 
     where = mod.where or variable.where
     for name, member in mod.members.items():

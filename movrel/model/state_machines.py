@@ -14,10 +14,11 @@ from movrel.errors import Place, StructureFault, TypeFault
 from movrel.language import syntax as s
 from movrel.model import expression as x
 from movrel.model.discrete import Assigned, DiscreteParts
-from movrel.model.evaluate import Scope, as_boolean, as_scalar, evaluate_ast, flatten, resolve
+from movrel.model.evaluate import Scope, evaluate_ast, resolve
 from movrel.model.expression import Expr
 from movrel.model.flat import TIME, FlatEquation, FlatModel, Variable
 from movrel.model.instance import Instance
+from movrel.model.values import as_boolean, as_scalar, flatten
 
 #: Period of a machine for which none is given, in seconds.
 DEFAULT_PERIOD = 1.0
