@@ -155,7 +155,7 @@ class _Check:
             return None if inner is None else _raised(inner, Fraction(1, 2))
         if op in _PLAIN_ARGUMENT:
             inner = done[id(a[0])]
-            if inner is not None and not inner.fits(PLAIN):
+            if inner is not None and not inner.fits(PLAIN) and not _only_time(a[0]):
                 raise _Clash(f"{op} needs a plain number, '{x.show(a[0])}' is {self._words(a[0], inner)}")
             return PLAIN
         if op == "atan2":
@@ -232,6 +232,11 @@ class _Check:
 
     def _quiet_factor(self, e: Expr) -> Measure | None:
         return self._factor(e, {}) if e.op == "const" else self._quiet(e)
+
+
+def _only_time(e: Expr) -> bool:
+    """Whether time is the only quantity: sin(time) is short for sin(time/(1 s))."""
+    return all(v is TIME_VARIABLE for v in x.variables(e))
 
 
 def _product(a: Measure, b: Measure, sign: int) -> Measure:

@@ -33,6 +33,11 @@ def call_function(node: s.Call, scope: Scope) -> Any:
         if node.named and name not in ("homotopy", "String"):
             raise TypeFault(f"'{name}' takes no named arguments.", where)
         arguments = [evaluate_ast(a, scope) for a in node.arguments]
+        if name in ABOUT_VARIABLES and len(arguments) == 1 and scope.instance is not None and not scope.instance.is_package:
+            # In an algorithm a name means its present value; these ask about the variable itself.
+            loose = {n: v for n, v in scope.names.items() if n not in scope.instance.declared}
+            arguments += [evaluate_ast(a, Scope(scope.instance, scope.definition, loose)) for a in node.arguments]
+            return function(arguments, scope, node)
         arguments += [evaluate_ast(n.value, scope) for n in node.named]
         if not low <= len(arguments) <= high:
             wanted = str(low) if low == high else f"{low} to {high}" if high < 99 else f"at least {low}"
@@ -281,28 +286,32 @@ def _needs_variable(name: str, e: Expr, scope: Scope, node: s.Call) -> None:
         raise TypeFault(f"'{name}' needs a variable; '{x.show(e)}' is an expression.", scope.place(node), "Give it a name.")
 
 
-def _pre(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
-    def one(e: Expr) -> Expr:
-        _needs_variable("pre", e, scope, node)
-        return x.previous(e)
+#: Functions of a variable rather than of its value: they get the value now, then the variable.
+ABOUT_VARIABLES = {"pre", "edge", "change"}
 
-    return each_element(arguments[0], one, scope.place(node))
+
+def _before(name: str, e: Expr, scope: Scope, node: s.Call) -> Expr:
+    _needs_variable(name, e, scope, node)
+    return x.previous(e)
+
+
+def _pre(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+    return each_element(arguments[-1], lambda e: _before("pre", e, scope, node), scope.place(node))
 
 
 def _edge(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
-    def one(e: Expr) -> Expr:
-        _needs_variable("edge", as_boolean(e, scope.place(node)), scope, node)
-        return x.conjunction(e, x.opposite(x.previous(e)))
+    where = scope.place(node)
 
-    return each_element(arguments[0], one, scope.place(node))
+    def one(now: Expr, e: Expr) -> Expr:
+        return x.conjunction(as_boolean(now, where), x.opposite(_before("edge", as_boolean(e, where), scope, node)))
+
+    return elementwise(arguments[0], arguments[-1], one, where)
 
 
 def _change(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
-    def one(e: Expr) -> Expr:
-        _needs_variable("change", e, scope, node)
-        return x.call("<>", e, x.previous(e))
-
-    return each_element(arguments[0], one, scope.place(node))
+    return elementwise(
+        arguments[0], arguments[-1], lambda now, e: x.call("<>", now, _before("change", e, scope, node)), scope.place(node)
+    )
 
 
 def _sample(arguments: Arguments, scope: Scope, node: s.Call) -> Any:

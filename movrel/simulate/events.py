@@ -18,6 +18,8 @@ Array = npt.NDArray[np.float64]
 
 #: Rounds of event iteration before a model is said not to settle.
 ITERATION_LIMIT = 100
+#: Contradiction of a relation, as a share of the largest difference compared, that counts as rounding.
+SMALL_CONTRADICTION = 1e-8
 #: Relations that are settled one by one.
 FEW_SLOTS = 24
 
@@ -29,6 +31,49 @@ class Outcome:
     states: Array
     causes: list[str] = field(default_factory=list)
     ended: str | None = None
+
+
+class Pace:
+    """How relations are changed while they are settled: all that disagree at once, until that goes round
+    in a circle; then the first that disagrees, one at a time.
+
+    Changing the one with the least number solves the switching of ideal diodes and the like, which is a
+    linear complementarity problem (Murty, Linear Algebra Appl. 9, 1974, for P-matrices). Where rounding
+    leaves no outcome without a contradiction, the one with the smallest is taken if it is small enough.
+    """
+
+    def __init__(self, count: int) -> None:
+        self.one_by_one = False
+        self._rounds = ITERATION_LIMIT + 50 * count
+        self._seen: set[bytes] = set()
+        self._best: tuple[float, Array] | None = None
+        self._largest = 0.0
+
+    def go_on(self, held: Array) -> bool:
+        """Whether another round is to be tried from these outcomes."""
+        self._rounds -= 1
+        key = held.tobytes()
+        if key in self._seen:
+            if self.one_by_one:
+                return False
+            self.one_by_one, self._seen = True, set()
+        self._seen.add(key)
+        return self._rounds > 0
+
+    def note(self, held: Array, g: Any, different: Any) -> None:
+        """Take note of outcomes with the sizes of what they contradict."""
+        sizes = np.abs(np.asarray(g, dtype=float))
+        self._largest = max(self._largest, float(sizes.max(initial=0.0)))
+        worst = float(sizes[different].max(initial=0.0))
+        if self._best is None or worst < self._best[0]:
+            self._best = worst, held.copy()
+
+    @property
+    def good_enough(self) -> Array | None:
+        """The outcomes with the smallest contradiction, if that is mere rounding."""
+        if self._best is not None and self._best[0] <= SMALL_CONTRADICTION * self._largest:
+            return self._best[1]
+        return None
 
 
 class EventHandler:
@@ -223,7 +268,8 @@ class EventHandler:
         which = np.array(list(forced), dtype=int)
         values = np.array(list(forced.values()))
         held = machine.m[:n].copy()
-        for _ in range(ITERATION_LIMIT):
+        pace = Pace(n)
+        while pace.go_on(machine.m[:n]):
             machine.indicators(t, states)
             g, scale = machine.indicators.results[0][:n], machine.indicators.results[1][:n]
             present = machine.m[:n]
@@ -238,16 +284,20 @@ class EventHandler:
                 kept = still[which]
                 held[which[kept]] = values[kept]
                 first[which[self.floor[which]]] = math.nan  # its g jumps with the new value; then g decides
-            if np.array_equal(held, present):
+            different = np.nonzero(held != present)[0]
+            if not len(different):
                 return
-            machine.m[:n] = held
-        self._give_up(t, [i for i in range(n) if held[i] != present[i]])
+            pace.note(present, g, different)
+            chosen = different[:1] if pace.one_by_one else different
+            machine.m[chosen] = held[chosen]
+        self._give_up(t, pace, [i for i in range(n) if held[i] != present[i]])
 
     def _settle_few(self, t: float, states: Array, forced: dict[int, float], first: Array, slack: float) -> None:
         """The same as above, slot by slot: faster where there are few."""
         machine, m = self.machine, self.machine.m
         changing: list[int] = []
-        for _ in range(ITERATION_LIMIT):
+        pace = Pace(self.count)
+        while pace.go_on(m[: self.count]):
             machine.indicators(t, states)
             g, scale = (result.tolist() for result in machine.indicators.results)
             changes: list[tuple[int, float]] = []
@@ -270,12 +320,17 @@ class EventHandler:
                     first[i] = math.nan  # its g jumps with the new value; then g decides
             if not changes:
                 return
-            for i, new in changes:
+            pace.note(m[: self.count], g, [i for i, _ in changes])
+            for i, new in changes[:1] if pace.one_by_one else changes:
                 m[i] = new
             changing = [i for i, _ in changes]
-        self._give_up(t, changing)
+        self._give_up(t, pace, changing)
 
-    def _give_up(self, t: float, changing: list[int]) -> None:
+    def _give_up(self, t: float, pace: Pace, changing: list[int]) -> None:
+        settled = pace.good_enough
+        if settled is not None:
+            self.machine.m[: self.count] = settled
+            return
         slots = self.machine.system.slots
         name = slots[changing[0] if changing else 0].text
         raise RunFault(

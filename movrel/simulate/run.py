@@ -17,7 +17,7 @@ from movrel.equations.system import System
 from movrel.errors import RunCancelled, RunFault, StructureFault
 from movrel.model import expression as x
 from movrel.simulate.dense import interpolate
-from movrel.simulate.events import ITERATION_LIMIT, EventHandler
+from movrel.simulate.events import EventHandler, Pace
 from movrel.simulate.explanation import Explanation
 from movrel.simulate.integrator import Integrator, StepFailure, Steps, make_integrator
 from movrel.simulate.machine import Machine
@@ -233,19 +233,19 @@ class Run:
     def _consistent_start(self, t: float, w: Array) -> Array:
         """Solve the start until its relations agree with the solution."""
         machine, initial = self.machine, self.system.initial
-        seen: set[bytes] = set()
-        for _ in range(ITERATION_LIMIT):
+        count = len(self.system.slots)
+        pace = Pace(count)
+        while pace.go_on(machine.m[:count]):
             try:
                 values, g = initial.solve_with_homotopy(t, self.p, machine.m, w)
             except NoStart as fault:
                 raise self.explanation.no_start(fault) from None
             held = machine.held_literally(g)
-            if np.array_equal(held, machine.m[: len(held)]):
+            different = np.nonzero(held != machine.m[:count])[0]
+            if not len(different):
                 return np.asarray(values)
-            if held.tobytes() in seen:
-                break
-            seen.add(held.tobytes())
-            machine.m[: len(held)] = held
+            chosen = different[:1] if pace.one_by_one else different
+            machine.m[chosen] = held[chosen]
         names = ", ".join(f"'{slot.text}'" for slot in self.system.slots[:5])
         raise RunFault(f"no consistent state of the relations was found at the start ({names}).")
 

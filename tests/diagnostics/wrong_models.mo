@@ -298,7 +298,7 @@ equation
 end Pump;
 
 //# run: relations that do not settle
-//! 3 the relations do not settle at 0.5 s: 'u > 0.5' switches itself on and off. A relation's outcome reverses what it depends on; add hysteresis or a small delay.
+//! 3 the relations do not settle at 0.500024 s: 'u > 0.5' switches itself on and off. A relation's outcome reverses what it depends on; add hysteresis or a small delay.
 model Pump
   Real x(start = 0, fixed = true), u;
 equation

@@ -134,3 +134,45 @@ def test_bridge_rectifier() -> None:
     taken = r["c.v"] * r["c.i"] + r["load.v"] * r["load.i"] + r["inner_.v"] * r["inner_.i"]
     taken = taken + sum(r[f"d[{k}].v"] * r[f"d[{k}].i"] for k in range(1, 5))
     assert given == pytest.approx(taken, abs=1e-7)
+
+
+IDEAL = """package Ideal "diodes that are switches: a curve with a parameter along it"
+  connector Pin Real v(unit = "V"); flow Real i(unit = "A"); end Pin;
+  partial model TwoPin Pin p, n; Real v(unit = "V"); Real i(unit = "A"); equation v = p.v - n.v; i = p.i; p.i + n.i = 0; end TwoPin;
+  model Diode extends TwoPin; parameter Real Ron = 1e-5, Goff = 1e-5; Boolean off(start = true); Real s(start = 0);
+  equation off = s < 0; v = s*(if off then 1 else Ron); i = s*(if off then Goff else 1); end Diode;
+  model Resistor extends TwoPin; parameter Real R = 1; equation v = R*i; end Resistor;
+  model Capacitor extends TwoPin; parameter Real C = 1; equation C*der(v) = i; end Capacitor;
+  model Source extends TwoPin; parameter Real V = 10, f = 50; equation v = V*sin(2*3.14159265358979*f*time); end Source;
+  model Ground Pin p; equation p.v = 0; end Ground;
+  model Bridge Source source; Diode d[4]; Resistor load(R = 50); Ground g; replaceable Resistor other(R = 1e9) constrainedby TwoPin;
+  equation
+    connect(source.p, d[1].p); connect(d[1].n, load.p); connect(source.n, d[2].p); connect(d[2].n, load.p);
+    connect(load.n, d[3].p); connect(d[3].n, source.p); connect(load.n, d[4].p); connect(d[4].n, source.n); connect(load.n, g.p);
+    connect(other.p, load.p); connect(other.n, load.n);
+  end Bridge;
+  model Smoothed extends Bridge(redeclare Capacitor other(C = 1e-3, v(start = 0, fixed = true))); end Smoothed;
+end Ideal;"""
+
+
+def test_an_ideal_bridge_turns_the_voltage_up() -> None:
+    """Four diodes switch at the same instant; the load sees the absolute value of the source."""
+    r = movrel.load(text=IDEAL, model="Ideal.Bridge").simulate(stop=0.05, interval=1e-4)
+    exact = np.abs(10 * np.sin(2 * 3.14159265358979 * 50 * r.time))
+    assert r["load.v"] == pytest.approx(exact, abs=2e-2)
+    away = np.abs(exact) > 0.05
+    for k in (1, 4):
+        assert np.array_equal(r[f"d[{k}].off"][away], (r["source.v"][away] < 0).astype(float))
+
+
+def test_an_ideal_bridge_with_a_capacitor_conducts_around_the_peaks_only() -> None:
+    r = movrel.load(text=IDEAL, model="Ideal.Smoothed").simulate(stop=0.1, interval=1e-4)
+    late = r.time > 0.06
+    level = np.abs(10 * np.sin(2 * 3.14159265358979 * 50 * r.time))
+    assert r["load.v"][late].min() > 8 and r["load.v"].max() < 10.001
+    assert (r["load.v"][late] >= level[late] - 1e-3).all()
+    # While all diodes block, the capacitor discharges through the load with R*C = 50 ms.
+    blocked = late & (r["d[1].off"] > 0.5) & (r["d[2].off"] > 0.5)
+    pairs = [k for k in range(len(r.time) - 1) if blocked[k] and blocked[k + 1] and r.time[k + 1] > r.time[k]]
+    ratio = r["load.v"][[k + 1 for k in pairs]] / r["load.v"][pairs]
+    assert ratio == pytest.approx(np.exp(-np.diff(r.time)[pairs] / 0.05), rel=1e-4)
