@@ -272,9 +272,11 @@ class Instance:
             raise TypeFault(
                 f"'{name}' is final and cannot be given another value.", declared.mod.where, "Remove the modification."
             )
-        mod = merge(declared.mod, read_modification(node.modification, self, definition))
+        written = read_modification(node.modification, self, definition)
+        constraint = None
         if node.constraint is not None:
-            mod = merge(mod, Mod(members=read_arguments(node.constraint.arguments, self, definition)))
+            constraint = Mod(members=read_arguments(node.constraint.arguments, self, definition))
+        mod = merge(merge(declared.mod, written), constraint)
         type_name, type_scope, type_subscripts = node.type_name, definition, node.type_subscripts
         if mod.redeclaration is not None:
             by = mod.redeclaration
@@ -283,7 +285,8 @@ class Instance:
             if "replaceable" not in node.flags:
                 raise TypeFault(f"'{name}' is not replaceable.", mod.where, "Declare it replaceable.")
             own = read_modification(by.element.modification, by.scope, by.definition)
-            mod = merge(declared.mod, merge(own, mod))
+            # What a constraining clause says holds for the replacement; without one, the declaration's own (7.3.2).
+            mod = merge(declared.mod, merge(own, constraint or written))
             type_name, type_scope = by.element.type_name, by.definition
         if node.condition is not None:
             condition = evaluate_ast(node.condition, Scope(self, definition))

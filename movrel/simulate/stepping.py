@@ -259,8 +259,9 @@ class SteppingIntegrator:
                     reached, y, after = self._located(t, reached, y, within, signs)
                     changed = (after != signs) & (signs != 0)
                     fired = [(int(i), int(after[i] or -signs[i])) for i in np.nonzero(changed)[0]]
-                elif (signs == 0).any():
-                    fired = machine.overlooked(reached, y)
+                elif (signs == 0).any() and (fired := machine.overlooked(reached, y)):
+                    reached, y = self._first_contradiction(t, reached, y, within)
+                    fired, after = machine.overlooked(reached, y), self._signs(reached, y)
                 signs = after
             steps.add(machine, reached, y, f(reached, y))
             new += 1
@@ -275,6 +276,18 @@ class SteppingIntegrator:
             t = reached
             if not self.steps & 63:
                 self._look(reached)
+
+    def _first_contradiction(self, t: float, end: float, y: Array, within: Callable[[float], Array]) -> tuple[float, Array]:
+        """The earliest instant in a step at which a relation that began at zero is on its other side."""
+        low, high, at_high = t, end, y
+        while high - low > 1e-12 * max(abs(end), end - t):
+            middle = 0.5 * (low + high)
+            trial = within(middle)
+            if self._machine.overlooked(middle, trial):
+                high, at_high = middle, trial
+            else:
+                low = middle
+        return high, at_high
 
     def _located(
         self, t: float, end: float, y: Array, within: Callable[[float], Array], signs: Array
