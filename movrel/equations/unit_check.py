@@ -84,7 +84,7 @@ class _Check:
                     self.found.append(UnitMismatch(f"the unit of '{v.name}': {fault.message}", v.where))
                     continue
                 self.known[id(v)] = Measure(u.dimension, u.factor, u.offset != 0.0)
-        pairs = [(e.left, e.right, e.where, e.as_written()) for e in self.flat.equations]
+        pairs = [(e.left, side, e.where, e.as_written()) for e in self.flat.equations for side in _branches(e.left, e.right)]
         pairs += [(e.left, e.right, e.where, e.as_written()) for e in self.flat.initial_equations]
         pairs += [
             (x.var(v), b, v.where, f"{v.name} = {x.show(b)}")
@@ -232,6 +232,13 @@ class _Check:
 
     def _quiet_factor(self, e: Expr) -> Measure | None:
         return self._factor(e, {}) if e.op == "const" else self._quiet(e)
+
+
+def _branches(left: Expr, right: Expr) -> list[Expr]:
+    """The right side; of an if-equation with other unknowns in every branch, each residual by itself."""
+    if not left.is_const(0) or right.op != "if":
+        return [right]
+    return [part for branch in right.args[1:] for part in _branches(left, branch)]
 
 
 def _only_time(e: Expr) -> bool:
