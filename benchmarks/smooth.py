@@ -41,12 +41,12 @@ STOP, POINTS = 20.0, 500
 GRID = np.linspace(0, STOP, POINTS + 1)
 
 
-def rate(t: float, T: np.ndarray) -> np.ndarray:
-    all_T = np.empty(len(T) + 2)
-    all_T[0], all_T[1:-1], all_T[-1] = 350 + 10 * np.sin(t), T, 280
-    dT = all_T[:-1] - all_T[1:]
-    Q = 2 * dT * (1 + 0.001 * dT * dT)
-    return (Q[:-1] - Q[1:]) / 10
+def rate(t: float, masses: np.ndarray) -> np.ndarray:
+    line = np.empty(len(masses) + 2)
+    line[0], line[1:-1], line[-1] = 350 + 10 * np.sin(t), masses, 280
+    step = line[:-1] - line[1:]
+    flow = 2 * step * (1 + 0.001 * step * step)
+    return (flow[:-1] - flow[1:]) / 10
 
 
 def by_scipy(n: int, method: str, tolerance: float) -> np.ndarray:

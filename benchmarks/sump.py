@@ -9,12 +9,10 @@ it uses the fastest of LSODA, BDF and Radau at the tolerance at which its level 
 from __future__ import annotations
 
 import math
-import statistics
-import time
-from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
+from measure import median
 from scipy.integrate import solve_ivp
 
 from movrel.model.classes import ClassTree
@@ -50,15 +48,6 @@ def reference() -> np.ndarray:
     return by_hand("Radau", 1e-11)
 
 
-def best(action: Callable[[], object], repeats: int = 7) -> float:
-    times = []
-    for _ in range(repeats):
-        began = time.perf_counter()
-        action()
-        times.append(time.perf_counter() - began)
-    return statistics.median(times)
-
-
 def load(text: str) -> LoadedModel:
     tree = ClassTree()
     tree.add_text((FOLDER / "package.mo").read_text(), "package.mo")
@@ -88,15 +77,15 @@ def main() -> None:
         _ = load(text.replace("0.15", f"0.15{next(count):04d}")).system
 
     text_to_ready()
-    ready = best(text_to_ready)
-    run = best(lambda: model.simulate(interval=STOP / POINTS, tolerance=tolerance))
+    ready = median(text_to_ready)
+    run = median(lambda: model.simulate(interval=STOP / POINTS, tolerance=tolerance))
     print(f"movrel: text to ready {ready * 1e3:.1f} ms, run of {POINTS} points {run * 1e3:.1f} ms, error {error:.1e}")
     rows = []
     for method in ("LSODA", "BDF", "Radau"):
         for exponent in range(4, 12):
             theirs = np.abs(by_hand(method, 10.0**-exponent) - exact).max()
             if theirs <= error:
-                seconds = best(lambda m=method, e=exponent: by_hand(m, 10.0**-e), 5)
+                seconds = median(lambda m=method, e=exponent: by_hand(m, 10.0**-e), 5)
                 rows.append((seconds, method, 10.0**-exponent, theirs))
                 break
     for seconds, method, used, theirs in sorted(rows):

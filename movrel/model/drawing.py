@@ -191,6 +191,7 @@ def _component(tree: ClassTree, owner: Definition, node: s.Component) -> dict[st
         "rotation": placed["rotation"] if placed else 0.0,
         "inherited": False,
         "icon": icon(tree, found),
+        "port": _port(tree, owner, node),
     }
 
 
@@ -242,6 +243,12 @@ def _finish_route(connection: dict[str, Any], components: dict[str, dict[str, An
     for side in ("from", "to"):
         name, _, rest = connection[side].partition(".")
         component = components.get(name)
+        if component is not None and component["port"] is not None and not rest:
+            # A port of the model itself, drawn as a part.
+            x1, y1, x2, y2 = component["extent"]
+            connection["domain"] = component["port"]["domain"]
+            ends.append(((x1 + x2) / 2, (y1 + y2) / 2))
+            continue
         port = next((p for p in component["icon"]["ports"] if p["name"] == rest.split(".")[0]), None) if component else None
         if port is not None and component is not None:
             connection["domain"] = port["domain"]

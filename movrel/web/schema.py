@@ -97,6 +97,9 @@ class Settings(BaseModel):
 
 
 class ModelView(BaseModel):
+    """A model in its newest state; ``inserted`` names the part that the edit just made."""
+
+    inserted: str | None = None
     project: int
     project_name: str
     model: str
@@ -232,6 +235,65 @@ class ParameterEdit(BaseModel):
     revision: int
     name: str
     text: str
+
+
+class NewPart(BaseModel):
+    """A part to put on the sheet with its middle at ``x``, ``y``."""
+
+    revision: int
+    class_name: str = Field(alias="class", max_length=400)
+    x: float
+    y: float
+
+
+class PartPlace(BaseModel):
+    name: str = Field(max_length=400)
+    extent: list[float] = Field(min_length=4, max_length=4)
+    rotation: float = 0.0
+
+
+class PartsMoved(BaseModel):
+    revision: int
+    places: list[PartPlace] = Field(min_length=1, max_length=2000)
+
+
+class WireEnds(BaseModel):
+    from_port: str = Field(alias="from", max_length=400)
+    to_port: str = Field(alias="to", max_length=400)
+
+
+class NewWire(WireEnds):
+    revision: int
+
+
+class Deletion(BaseModel):
+    revision: int
+    parts: list[str] = Field(default=[], max_length=2000)
+    wires: list[WireEnds] = Field(default=[], max_length=2000)
+
+
+class NewName(BaseModel):
+    revision: int
+    name: str = Field(max_length=400)
+    new: str = Field(max_length=200)
+
+
+class TextEdit(BaseModel):
+    revision: int
+    text: str = Field(max_length=5_000_000)
+
+
+class ShelfEntry(BaseModel):
+    class_name: str = Field(alias="class")
+    name: str
+    group: str
+    description: str
+    synonyms: list[str]
+    icon: Icon
+
+
+class Shelf(BaseModel):
+    entries: list[ShelfEntry]
 
 
 class RevisionStep(BaseModel):

@@ -42,7 +42,7 @@ def set_parameter(project_number: int, qualified: str, revision: int, name: str,
 
     def change(source_text: str) -> tuple[str, str]:
         source = parse_cached(source_text, file.path)
-        node = _class_node(source.tree, qualified, source.tree.within)
+        node = class_node(source.tree, qualified, source.tree.within)
         new = apply(source_text, set_value(source, node, name.split("."), text, display))
         after = _check(taken, file.path, new, qualified, name)
         return new, f"{label}{owner} {before} → {after}"
@@ -50,7 +50,7 @@ def set_parameter(project_number: int, qualified: str, revision: int, name: str,
     return projects.change_text(file.id, revision, change)
 
 
-def _class_node(tree: s.StoredFile, qualified: str, within: str | None) -> s.ClassDef:
+def class_node(tree: s.StoredFile, qualified: str, within: str | None) -> s.ClassDef:
     """The class of that full name in a file."""
     parts = qualified.split(".")[len(within.split(".")) if within else 0 :]
     nodes: list[Any] = list(tree.classes)

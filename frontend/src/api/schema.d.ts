@@ -84,6 +84,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/models/{model}/delete": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["deleteThings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/models/{model}/download": {
         parameters: {
             query?: never;
@@ -110,6 +126,54 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["setParameter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/models/{model}/parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["insertPart"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/models/{model}/parts/move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["moveParts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/models/{model}/parts/name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["renamePart"];
         delete?: never;
         options?: never;
         head?: never;
@@ -157,7 +221,7 @@ export interface paths {
         };
         get: operations["text"];
         put?: never;
-        post?: never;
+        post: operations["replaceText"];
         delete?: never;
         options?: never;
         head?: never;
@@ -174,6 +238,38 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/models/{model}/wires": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["connectPorts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["shelf"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -298,6 +394,21 @@ export interface components {
             /** Run */
             run: number;
         };
+        /** Deletion */
+        Deletion: {
+            /**
+             * Parts
+             * @default []
+             */
+            parts?: string[];
+            /** Revision */
+            revision: number;
+            /**
+             * Wires
+             * @default []
+             */
+            wires?: components["schemas"]["WireEnds"][];
+        };
         /**
          * Fault
          * @description A fault in plain words: what, where, and what to do.
@@ -343,7 +454,10 @@ export interface components {
             name: string;
             sheet: components["schemas"]["Sheet"];
         };
-        /** ModelView */
+        /**
+         * ModelView
+         * @description A model in its newest state; ``inserted`` names the part that the edit just made.
+         */
         ModelView: {
             /** Can Redo */
             can_redo: boolean;
@@ -351,6 +465,11 @@ export interface components {
             can_undo: boolean;
             /** File */
             file: string;
+            /**
+             * Inserted
+             * @default null
+             */
+            inserted?: string | null;
             /** Model */
             model: string;
             problem: components["schemas"]["Fault"] | null;
@@ -374,10 +493,42 @@ export interface components {
             /** Text */
             text: string;
         };
+        /** NewName */
+        NewName: {
+            /** Name */
+            name: string;
+            /** New */
+            new: string;
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * NewPart
+         * @description A part to put on the sheet with its middle at ``x``, ``y``.
+         */
+        NewPart: {
+            /** Class */
+            class: string;
+            /** Revision */
+            revision: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
         /** NewProject */
         NewProject: {
             /** Name */
             name: string;
+        };
+        /** NewWire */
+        NewWire: {
+            /** From */
+            from: string;
+            /** Revision */
+            revision: number;
+            /** To */
+            to: string;
         };
         /**
          * ParameterEdit
@@ -390,6 +541,25 @@ export interface components {
             revision: number;
             /** Text */
             text: string;
+        };
+        /** PartPlace */
+        PartPlace: {
+            /** Extent */
+            extent: number[];
+            /** Name */
+            name: string;
+            /**
+             * Rotation
+             * @default 0
+             */
+            rotation?: number;
+        };
+        /** PartsMoved */
+        PartsMoved: {
+            /** Places */
+            places: components["schemas"]["PartPlace"][];
+            /** Revision */
+            revision: number;
         };
         /** Place */
         Place: {
@@ -686,6 +856,32 @@ export interface components {
             /** To */
             to: string;
         };
+        /** Shelf */
+        Shelf: {
+            /** Entries */
+            entries: components["schemas"]["ShelfEntry"][];
+        };
+        /** ShelfEntry */
+        ShelfEntry: {
+            /** Class */
+            class: string;
+            /** Description */
+            description: string;
+            /** Group */
+            group: string;
+            icon: components["schemas"]["Icon"];
+            /** Name */
+            name: string;
+            /** Synonyms */
+            synonyms: string[];
+        };
+        /** TextEdit */
+        TextEdit: {
+            /** Revision */
+            revision: number;
+            /** Text */
+            text: string;
+        };
         /** TextView */
         TextView: {
             /** File */
@@ -746,6 +942,13 @@ export interface components {
             values: {
                 [key: string]: number | null;
             };
+        };
+        /** WireEnds */
+        WireEnds: {
+            /** From */
+            from: string;
+            /** To */
+            to: string;
         };
     };
     responses: never;
@@ -988,6 +1191,60 @@ export interface operations {
             };
         };
     };
+    deleteThings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Deletion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
     download: {
         parameters: {
             query?: never;
@@ -1033,6 +1290,168 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ParameterEdit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    insertPart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPart"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    moveParts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartsMoved"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    renamePart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewName"];
             };
         };
         responses: {
@@ -1255,6 +1674,60 @@ export interface operations {
             };
         };
     };
+    replaceText: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TextEdit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
     undo: {
         parameters: {
             query?: never;
@@ -1291,6 +1764,100 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    connectPorts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewWire"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    shelf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shelf"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,0 +1,266 @@
+"""Edits of a class as patches of its text: parts and connections come, move, get other names and go.
+
+Nothing but the edited place changes: comments and layout stay.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from dataclasses import fields
+from typing import Any
+
+from movrel.errors import EditFault
+from movrel.language import syntax as s
+from movrel.language.parser import Source
+from movrel.language.patch import Patch
+
+Point = tuple[float, float]
+_NAME = re.compile(r"[A-Za-z_][A-Za-z_0-9]*")
+RESERVED = frozenset(
+    ["algorithm", "and", "annotation", "block", "break", "class", "connect", "connector", "constant", "constrainedby", "der", "discrete", "each", "else", "elseif", "elsewhen", "encapsulated", "end", "enumeration", "equation", "expandable", "extends", "external", "false", "final", "flow", "for", "function", "if", "import", "impure", "in", "initial", "inner", "input", "loop", "model", "not", "operator", "or", "outer", "output", "package", "parameter", "partial", "protected", "public", "pure", "record", "redeclare", "replaceable", "return", "stream", "then", "true", "type", "when", "while", "within"]
+)
+
+
+# --- names ---
+
+
+def component(cls: s.ClassDef, name: str) -> s.Component:
+    """The component of a name declared in this very class. Raises :class:`EditFault`."""
+    for element in cls.elements:
+        if isinstance(element, s.Component) and element.name == name:
+            return element
+    raise EditFault(f"'{name}' is not declared in '{cls.name}' itself.", hint="Open the class that declares it.")
+
+
+def check_name(cls: s.ClassDef, name: str) -> None:
+    """Refuse a name that is none, or that is taken. Raises :class:`EditFault`."""
+    if not _NAME.fullmatch(name) or name in RESERVED:
+        raise EditFault(f"'{name}' cannot be a name.", hint="Use letters, digits and _, beginning with a letter.")
+    if any(isinstance(e, s.Component | s.ClassDef) and e.name == name for e in cls.elements):
+        raise EditFault(f"'{cls.name}' already has a '{name}'.", hint="Choose another name.")
+
+
+def free_name(cls: s.ClassDef, class_name: str) -> str:
+    """A sensible name for a new component: that of its class, with a number if it is taken."""
+    last = class_name.rpartition(".")[2]
+    stem = last[:1].lower() + last[1:]
+    if stem in RESERVED or not _NAME.fullmatch(stem):
+        stem = "part"
+    taken = {e.name for e in cls.elements if isinstance(e, s.Component | s.ClassDef)}
+    if stem not in taken:
+        return stem
+    return next(f"{stem}{i}" for i in range(2, len(taken) + 3) if f"{stem}{i}" not in taken)
+
+
+# --- parts ---
+
+
+def insert_component(source: Source, cls: s.ClassDef, class_name: str, name: str, placement: str) -> list[Patch]:
+    """Declare a component after the last public one; ``placement`` is the text of its Placement."""
+    _long(cls)
+    check_name(cls, name)
+    line = f"{class_name} {name} annotation ({placement});"
+    last = [e for e in cls.elements if not e.protected]
+    if last:
+        at = _clause_end(source, last[-1].end)
+        return [Patch(at, at, f"\n{_indent(source, last[-1].start)}{line}")]
+    at = _header_end(source, cls)
+    return [Patch(at, at, f"\n{_indent(source, cls.start)}  {line}" + _after_header(source, cls, at))]
+
+
+def delete_component(source: Source, cls: s.ClassDef, name: str) -> list[Patch]:
+    """Take a component away with its connections. Refused while an equation or another part uses it."""
+    node = component(cls, name)
+    patches = []
+    gone: list[s.Node] = []
+    for equation in cls.equations:
+        if isinstance(equation, s.Connect) and name in (equation.left.parts[0].name, equation.right.parts[0].name):
+            patches.append(_without_line(source, equation.start, _clause_end(source, _connect_end(equation))))
+            gone.append(equation)
+    for reference in references(cls, name):
+        if not any(g.start <= reference.start < g.end for g in gone) and not node.start <= reference.start < node.end:
+            raise EditFault(
+                f"'{name}' is used in line {source.place(reference.start).line}.", source.place(reference.start),
+                "Remove or change that place first.",
+            )  # fmt: skip
+    return patches + _without_declaration(source, cls, node)
+
+
+def rename_component(source: Source, cls: s.ClassDef, name: str, new: str) -> list[Patch]:
+    """Give a component another name, everywhere in the class."""
+    node = component(cls, name)
+    if new == name:
+        return []
+    check_name(cls, new)
+    places = [node.name_span, *((r.parts[0].start, r.parts[0].start + len(name)) for r in references(cls, name))]
+    return [Patch(a, b, new) for a, b in sorted(set(places))]
+
+
+def place_component(source: Source, cls: s.ClassDef, name: str, placement: str) -> list[Patch]:
+    """Put a component somewhere else; ``placement`` is the text of its new Placement."""
+    node = component(cls, name)
+    annotation = node.comment.annotation if node.comment else None
+    if annotation is not None:
+        for argument in annotation.arguments:
+            if isinstance(argument, s.Modify) and argument.name == "Placement":
+                return [Patch(argument.start, argument.end, placement)]
+        at = source.text.index("(", annotation.start) + 1
+        return [Patch(at, at, placement + (", " if annotation.arguments else ""))]
+    return [Patch(node.end, node.end, f" annotation ({placement})")]
+
+
+def placement(extent: tuple[Point, Point], rotation: float = 0.0) -> str:
+    """The Placement of a component: its corners, turned about their middle."""
+    (x1, y1), (x2, y2) = extent
+    if not rotation:
+        return f"Placement(transformation(extent={{{{{_n(x1)},{_n(y1)}}},{{{_n(x2)},{_n(y2)}}}}}))"
+    cx, cy = (x1 + x2) / 2, (y1 + y2) / 2
+    corners = f"{{{{{_n(x1 - cx)},{_n(y1 - cy)}}},{{{_n(x2 - cx)},{_n(y2 - cy)}}}}}"
+    return f"Placement(transformation(extent={corners}, rotation={_n(rotation)}, origin={{{_n(cx)},{_n(cy)}}}))"
+
+
+# --- connections ---
+
+
+def add_connection(source: Source, cls: s.ClassDef, left: str, right: str) -> list[Patch]:
+    """Connect two ports, given as ``part.port`` or ``port``."""
+    _long(cls)
+    if left == right:
+        raise EditFault("a port cannot be connected with itself.")
+    if find_connection(cls, left, right) is not None:
+        raise EditFault(f"'{left}' and '{right}' are already connected.")
+    line = f"connect({left}, {right});"
+    if cls.equations:
+        last = cls.equations[-1]
+        at = _clause_end(source, _connect_end(last) if isinstance(last, s.Connect) else _equation_end(last))
+        return [Patch(at, at, f"\n{_indent(source, cls.equations[0].start)}{line}")]
+    at, indent = _before_end(source, cls)
+    return [Patch(at, at, f"{indent}equation\n{indent}  {line}\n")]
+
+
+def find_connection(cls: s.ClassDef, left: str, right: str) -> s.Connect | None:
+    for equation in cls.equations:
+        if isinstance(equation, s.Connect) and {equation.left.text, equation.right.text} == {left, right}:
+            return equation
+    return None
+
+
+def delete_connection(source: Source, cls: s.ClassDef, left: str, right: str) -> list[Patch]:
+    equation = find_connection(cls, left, right)
+    if equation is None:
+        raise EditFault(f"'{cls.name}' has no connection of '{left}' and '{right}' of its own.")
+    return [_without_line(source, equation.start, _clause_end(source, _connect_end(equation)))]
+
+
+# --- reading the tree ---
+
+
+def references(node: Any, name: str) -> Iterator[s.Ref]:
+    """Every reference that begins with a name, in nested parts of the tree too."""
+    if isinstance(node, s.Ref):
+        if node.parts[0].name == name and not node.absolute:
+            yield node
+        for part in node.parts:
+            yield from references(part.subscripts, name)
+    elif isinstance(node, s.Node):
+        if isinstance(node, s.ClassDef) and node.name == name:
+            return
+        for f in fields(node):
+            if f.name not in ("start", "end"):
+                yield from references(getattr(node, f.name), name)
+    elif isinstance(node, list | tuple):
+        for item in node:
+            yield from references(item, name)
+
+
+def _long(cls: s.ClassDef) -> None:
+    if cls.form != "long":
+        raise EditFault(f"'{cls.name}' is a short class; nothing can be put into it.", hint="Write it out as a class of its own.")
+
+
+def _connect_end(node: s.Connect) -> int:
+    return max(node.end, node.comment.end if node.comment else node.end)
+
+
+def _equation_end(node: s.Node) -> int:
+    comment = getattr(node, "comment", None)
+    return max(node.end, comment.end if comment is not None else node.end)
+
+
+def _clause_end(source: Source, end: int) -> int:
+    """Just after the semicolon that ends a clause, past comments in between."""
+    text = source.text
+    while text[end] != ";":
+        if text.startswith("//", end):
+            end = text.index("\n", end)
+        elif text.startswith("/*", end):
+            end = text.index("*/", end) + 2
+        else:
+            end += 1
+    return end + 1
+
+
+def _indent(source: Source, start: int) -> str:
+    line = source.text[source.text.rfind("\n", 0, start) + 1 : start]
+    return line[: len(line) - len(line.lstrip())]
+
+
+def _header_end(source: Source, cls: s.ClassDef) -> int:
+    """After the name of a class and its description."""
+    at = cls.name_span[1]
+    if cls.comment:
+        opening = source.text.index('"', at)
+        at = opening + 1
+        while source.text[at] != '"':
+            at += 2 if source.text[at] == "\\" else 1
+        at += 1
+    return at
+
+
+def _after_header(source: Source, cls: s.ClassDef, at: int) -> str:
+    """A line break where something follows on the line of the header."""
+    rest = source.text[at : source.text.find("\n", at) if "\n" in source.text[at:] else len(source.text)]
+    return f"\n{_indent(source, cls.start)}" if rest.strip() and not rest.strip().startswith("//") else ""
+
+
+def _before_end(source: Source, cls: s.ClassDef) -> tuple[int, str]:
+    """Where a new section begins, before the annotation or end of a class, and the indent of the class."""
+    stop = cls.annotation.start if cls.annotation is not None else source.text.rindex("end", 0, cls.end)
+    line = source.text.rfind("\n", 0, stop) + 1
+    if source.text[line:stop].strip():
+        return stop, ""
+    return line, _indent(source, cls.start)
+
+
+def _without_line(source: Source, start: int, end: int) -> Patch:
+    """Take a stretch of text away, and its line if nothing else stands there."""
+    text = source.text
+    line = text.rfind("\n", 0, start) + 1
+    after = text.find("\n", end)
+    after = len(text) if after < 0 else after
+    if not text[line:start].strip() and not text[end:after].strip():
+        return Patch(line, min(after + 1, len(text)), "")
+    return Patch(start, end, "")
+
+
+def _without_declaration(source: Source, cls: s.ClassDef, node: s.Component) -> list[Patch]:
+    """A declaration alone in its clause goes with it; of several in one clause only its own part."""
+    others = [e for e in cls.elements if isinstance(e, s.Component)]
+    position = next(i for i, e in enumerate(others) if e is node)
+    before = others[position - 1] if position else None
+    after = others[position + 1] if position + 1 < len(others) else None
+    joined_before = before is not None and ";" not in source.text[before.end : node.start]
+    joined_after = after is not None and ";" not in source.text[node.end : after.start]
+    if joined_before:
+        comma = source.text.rindex(",", 0, node.start)
+        return [Patch(comma, node.end, "")]
+    if joined_after:
+        assert after is not None
+        return [Patch(node.name_span[0], after.name_span[0], "")]
+    return [_without_line(source, node.start, _clause_end(source, node.end))]
+
+
+def _n(value: float) -> str:
+    rounded = round(value, 3)
+    return str(int(rounded)) if rounded == int(rounded) else str(rounded)
