@@ -17,9 +17,14 @@ from movrel.language.patch import Patch
 
 Point = tuple[float, float]
 _NAME = re.compile(r"[A-Za-z_][A-Za-z_0-9]*")
-RESERVED = frozenset(
-    ["algorithm", "and", "annotation", "block", "break", "class", "connect", "connector", "constant", "constrainedby", "der", "discrete", "each", "else", "elseif", "elsewhen", "encapsulated", "end", "enumeration", "equation", "expandable", "extends", "external", "false", "final", "flow", "for", "function", "if", "import", "impure", "in", "initial", "inner", "input", "loop", "model", "not", "operator", "or", "outer", "output", "package", "parameter", "partial", "protected", "public", "pure", "record", "redeclare", "replaceable", "return", "stream", "then", "true", "type", "when", "while", "within"]
-)
+RESERVED = {
+    "algorithm", "and", "annotation", "block", "break", "class", "connect", "connector", "constant", "constrainedby", "der",
+    "discrete", "each", "else", "elseif", "elsewhen", "encapsulated", "end", "enumeration", "equation", "expandable",
+    "extends", "external", "false", "final", "flow", "for", "function", "if", "import", "impure", "in", "initial", "inner",
+    "input", "loop", "model", "not", "operator", "or", "outer", "output", "package", "parameter", "partial", "protected",
+    "public", "pure", "record", "redeclare", "replaceable", "return", "stream", "then", "true", "type", "when", "while",
+    "within",
+}  # fmt: skip
 
 
 # --- names ---

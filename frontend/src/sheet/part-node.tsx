@@ -8,7 +8,7 @@ import { Symbol } from "./symbol";
 
 export type PartNode = Node<{ component: SheetComponent; lookup: Lookup | undefined }, "part">;
 
-const HANDLE = { width: 1, height: 1, minWidth: 0, minHeight: 0, border: 0, background: "transparent", pointerEvents: "none" } as const;
+const HANDLE = { width: 14, height: 14, minWidth: 0, minHeight: 0, border: 0, background: "transparent", borderRadius: 7 } as const;
 
 /** A component on the sheet. */
 export const Part = memo(function Part({ data }: NodeProps<PartNode>) {
@@ -22,8 +22,20 @@ export const Part = memo(function Part({ data }: NodeProps<PartNode>) {
       </svg>
       {component.icon.ports.map((port) => {
         const [x, y] = portOffset(component, port);
-        const place = { ...HANDLE, left: x, top: y, transform: "none" };
-        return <Handle key={port.name} id={port.name} type="source" position={Position.Right} style={place} isConnectable={false} />;
+        const place = { ...HANDLE, left: x, top: y, transform: "translate(-50%, -50%)" };
+        const title = `${component.name}.${port.name}: ${port.description || port.class}. Drag to another port to connect.`;
+        return (
+          <Handle
+            key={port.name}
+            id={port.name}
+            type="source"
+            position={Position.Right}
+            className={`port-handle port-${port.domain.split(/[ ,]/)[0]}`}
+            style={place}
+            title={title}
+            data-testid={`port-${component.name}.${port.name}`}
+          />
+        );
       })}
     </div>
   );

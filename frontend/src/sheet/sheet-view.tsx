@@ -1,26 +1,31 @@
 import { BaseEdge, ReactFlow, ReactFlowProvider, useNodesInitialized, useReactFlow, useStore, type Edge, type EdgeProps } from "@xyflow/react";
 import { Maximize, Minus, Plus } from "lucide-react";
-import { memo, useCallback, useEffect, useMemo, useRef } from "react";
+import { memo, useCallback, useEffect, useMemo, useRef, useState } from "react";
 
 import type { Sheet, SheetConnection } from "../api/client";
+import { DRAGGED } from "../shelf/shelf";
+import { fits, freeSpot, movedExtent, portName, SNAP, snapped } from "./building";
 import { boxOf, SCALE, wirePath } from "./geometry";
 import { Part, type PartNode } from "./part-node";
 import type { Lookup } from "./replay";
 import { Shapes, type Shape } from "./shapes";
+import type { Edit } from "./use-edits";
 import { Wire } from "./wire";
 
 type WireEdge = Edge<{ connection: SheetConnection }, "wire">;
 
-const WireLine = memo(function WireLine({ id, data }: EdgeProps<WireEdge>) {
+const WireLine = memo(function WireLine({ id, data, selected }: EdgeProps<WireEdge>) {
   const connection = data!.connection;
   return (
     <>
-      <BaseEdge id={id} path={wirePath(connection.points)} style={{ stroke: "none" }} />
+      <BaseEdge id={id} path={wirePath(connection.points)} style={{ stroke: "transparent" }} interactionWidth={14} />
       <Wire connection={connection} />
+      {selected && <path d={wirePath(connection.points)} className="wire-chosen" fill="none" />}
     </>
   );
 });
 
+const NOWHERE: Record<string, { x: number; y: number }> = {};
 const NODE_TYPES = { part: Part };
 const EDGE_TYPES = { wire: WireLine };
 
@@ -30,6 +35,9 @@ interface Props {
   onSelect: (component: string | null) => void;
   /** Values at the time cursor, by flat name, to move the drawing with. */
   values: Record<string, number | null> | undefined;
+  onEdit: (edit: Edit) => void;
+  /** Takes a function that says where a new part should go, in units of the drawing. */
+  onPlace: (where: () => { x: number; y: number }) => void;
 }
 
 export function SheetView(props: Props) {
@@ -45,7 +53,48 @@ function lookupFor(component: string, numbers: Record<string, number>, values: P
   return (name) => values[`${component}.${name}`] ?? numbers[name];
 }
 
-function Canvas({ sheet, selected, onSelect, values }: Props) {
+function Canvas({ sheet, selected, onSelect, values, onEdit, onPlace }: Props) {
+  const flow = useReactFlow();
+  const host = useRef<HTMLDivElement>(null);
+  const pointer = useRef<{ x: number; y: number } | null>(null);
+  // Where parts are while they are dragged; forgotten when the server has answered.
+  const [drag, setDrag] = useState<{ sheet: Sheet; at: Record<string, { x: number; y: number }> }>({ sheet, at: {} });
+  const dragged = drag.sheet === sheet ? drag.at : NOWHERE;
+  const [wire, setWire] = useState<string | null>(null);
+  const spot = useCallback(
+    (client: { x: number; y: number }) => {
+      const at = flow.screenToFlowPosition(client);
+      return { x: snapped(at.x / SCALE), y: snapped(-at.y / SCALE) };
+    },
+    [flow],
+  );
+  useEffect(() => {
+    onPlace(() => {
+      const box = host.current?.getBoundingClientRect();
+      const middle = box ? { x: box.x + box.width / 2, y: box.y + box.height / 2 } : { x: 0, y: 0 };
+      return freeSpot(sheet, spot(pointer.current ?? middle));
+    });
+  }, [onPlace, sheet, spot]);
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if ((event.target as HTMLElement).closest("input, textarea, .cm-editor") || event.ctrlKey || event.metaKey) return;
+      if (event.key !== "Delete" && event.key !== "Backspace") return;
+      const connection = sheet.connections.find((c) => `${c.from} ${c.to}` === wire);
+      if (connection) onEdit({ do: "delete", parts: [], wires: [{ from: connection.from, to: connection.to }] });
+      else if (selected) onEdit({ do: "delete", parts: [selected], wires: [] });
+      else return;
+      event.preventDefault();
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [onEdit, selected, sheet.connections, wire]);
+  const drop = (moved: PartNode[]) => {
+    const places = moved.flatMap((node) => {
+      const extent = movedExtent(node.data.component.extent, node.position);
+      return extent.some((v, i) => v !== node.data.component.extent[i]) ? [{ name: node.id, extent, rotation: node.data.component.rotation }] : [];
+    });
+    if (places.length > 0) onEdit({ do: "move", places });
+  };
   const nodes = useMemo<PartNode[]>(
     () =>
       sheet.components.map((component) => {
@@ -53,16 +102,15 @@ function Canvas({ sheet, selected, onSelect, values }: Props) {
         return {
           id: component.name,
           type: "part",
-          position: { x: box.x, y: box.y },
+          position: dragged[component.name] ?? { x: box.x, y: box.y },
           width: box.width,
           height: box.height,
           data: { component, lookup: lookupFor(component.name, component.numbers ?? {}, values) },
           selected: component.name === selected,
-          draggable: false,
           ariaLabel: `${component.name}: ${component.description}`,
         };
       }),
-    [sheet.components, selected, values],
+    [sheet.components, selected, values, dragged],
   );
   const edges = useMemo<WireEdge[]>(
     () =>
@@ -76,13 +124,31 @@ function Canvas({ sheet, selected, onSelect, values }: Props) {
           sourceHandle: connection.from.split(".")[1] ?? null,
           targetHandle: connection.to.split(".")[1] ?? null,
           data: { connection },
-          focusable: false,
-          selectable: false,
+          selected: `${connection.from} ${connection.to}` === wire,
+          ariaLabel: `Wire of ${connection.from} and ${connection.to}`,
         })),
-    [sheet.connections],
+    [sheet.connections, wire],
   );
   return (
-    <div className="relative h-full w-full" data-testid="sheet" role="region" aria-label={`Sheet of ${sheet.name}`}>
+    <div
+      ref={host}
+      className="relative h-full w-full"
+      data-testid="sheet"
+      role="region"
+      aria-label={`Sheet of ${sheet.name}`}
+      onPointerMove={(event) => (pointer.current = { x: event.clientX, y: event.clientY })}
+      onDragOver={(event) => {
+        if (!event.dataTransfer.types.includes(DRAGGED)) return;
+        event.preventDefault();
+        event.dataTransfer.dropEffect = "copy";
+      }}
+      onDrop={(event) => {
+        const className = event.dataTransfer.getData(DRAGGED);
+        if (!className) return;
+        event.preventDefault();
+        onEdit({ do: "insert", class: className, ...spot({ x: event.clientX, y: event.clientY }) });
+      }}
+    >
       <ReactFlow
         className="sheet-ground"
         nodes={nodes}
@@ -92,11 +158,30 @@ function Canvas({ sheet, selected, onSelect, values }: Props) {
         connectionMode={"loose" as never}
         onNodesChange={(changes) => {
           const chosen = changes.find((c) => c.type === "select" && c.selected);
-          if (chosen?.type === "select") onSelect(chosen.id);
+          if (chosen?.type === "select") {
+            onSelect(chosen.id);
+            setWire(null);
+          }
+          const moved = changes.flatMap((c) => (c.type === "position" && c.position ? [[c.id, c.position] as const] : []));
+          if (moved.length > 0) setDrag({ sheet, at: { ...dragged, ...Object.fromEntries(moved) } });
         }}
-        onPaneClick={() => onSelect(null)}
-        nodesConnectable={false}
-        nodesDraggable={false}
+        onNodeDragStop={(_, __, moved) => drop(moved)}
+        onConnect={({ source, sourceHandle, target, targetHandle }) =>
+          onEdit({ do: "connect", from: portName(source, sourceHandle), to: portName(target, targetHandle) })
+        }
+        isValidConnection={(c) => fits(sheet, c.source, c.sourceHandle ?? null, c.target, c.targetHandle ?? null)}
+        onEdgeClick={(_, edge) => {
+          const connection = edge.data?.connection;
+          setWire(connection ? `${connection.from} ${connection.to}` : null);
+          onSelect(null);
+        }}
+        onPaneClick={() => {
+          onSelect(null);
+          setWire(null);
+        }}
+        connectionRadius={18}
+        snapToGrid
+        snapGrid={[SNAP * SCALE, SNAP * SCALE]}
         deleteKeyCode={null}
         minZoom={0.1}
         maxZoom={6}
@@ -192,7 +277,8 @@ function EmptySheet() {
   return (
     <div className="pointer-events-none absolute inset-0 flex items-center justify-center">
       <p className="muted max-w-md text-center text-[15px]" data-testid="empty-sheet">
-        This model has no drawn parts. Its equations are in the view Text; its quantities are in the ledger.
+        Nothing is drawn here yet. Press <kbd className="kbd kbd-sm">/</kbd> and type the name of a part, or take one from the shelf. Equations are
+        written in the view Text.
       </p>
     </div>
   );

@@ -3,6 +3,9 @@ import { X } from "lucide-react";
 const KEYS: [string, string][] = [
   ["Ctrl+Enter", "run the model"],
   ["Ctrl+Z, Ctrl+Shift+Z", "undo, redo"],
+  ["/", "insert a part by typing its name"],
+  ["Delete", "delete the selected part or wire"],
+  ["Ctrl+S", "keep the text, in the view Text"],
   ["Tab, Enter", "go to a part on the sheet, select it"],
   ["F, +, −", "show the whole sheet, zoom in, zoom out"],
   ["← →, with Shift", "move the time cursor in the recorder, in larger steps"],

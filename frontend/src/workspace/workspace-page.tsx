@@ -1,5 +1,5 @@
 import { useQueries } from "@tanstack/react-query";
-import { lazy, Suspense, useEffect, useMemo, useState } from "react";
+import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Group, Panel, Separator } from "react-resizable-panels";
 import { useParams } from "react-router";
 
@@ -9,6 +9,8 @@ import { NowhereAtAll } from "../brand/nowhere";
 import { Ledger } from "../ledger/ledger";
 import { Recorder } from "../recorder/recorder";
 import { SheetView } from "../sheet/sheet-view";
+import { useEdits } from "../sheet/use-edits";
+import { Shelf } from "../shelf/shelf";
 import { useView } from "./state";
 import { TopBar } from "./top-bar";
 
@@ -90,6 +92,11 @@ function Workspace({ view, runs }: { view: ModelView; runs: RunView[] }) {
     if (ready && state.strips === null) setStrips(first.layout);
   }, [ready, shownRuns, state.strips, setStrips, setUnits]);
 
+  const edits = useEdits(view, setFault);
+  const place = useRef(() => ({ x: 0, y: 0 }));
+  const onPlace = useCallback((where: () => { x: number; y: number }) => {
+    place.current = where;
+  }, []);
   const instant = state.hover ?? state.cursor ?? current?.time_reached ?? null;
   const values = useValues(current && current.points > 0 ? current.id : null, instant);
   return (
@@ -106,8 +113,16 @@ function Workspace({ view, runs }: { view: ModelView; runs: RunView[] }) {
       <Group orientation="vertical" className="min-h-0 flex-1">
         <Panel defaultSize="58%" minSize="25%">
           <Group orientation="horizontal" className="h-full">
+            {state.view === "sheet" && (
+              <>
+                <Panel defaultSize="190px" minSize="120px" maxSize="360px">
+                  <Shelf view={view} onInsert={(className) => edits.mutate({ do: "insert", class: className, ...place.current() })} />
+                </Panel>
+                <Separator className="w-px bg-base-300 hover:bg-primary" aria-label="Width of the shelf" />
+              </>
+            )}
             <Panel minSize="30%">
-              <Middle view={view} values={values.data?.values} />
+              <Middle view={view} values={values.data?.values} edits={edits} onPlace={onPlace} />
             </Panel>
             <Separator className="w-px bg-base-300 hover:bg-primary" aria-label="Width of the ledger" />
             <Panel defaultSize="380px" minSize="260px" maxSize="640px">
@@ -125,7 +140,15 @@ function Workspace({ view, runs }: { view: ModelView; runs: RunView[] }) {
   );
 }
 
-function Middle({ view, values }: { view: ModelView; values: Record<string, number | null> | undefined }) {
+interface MiddleProps {
+  view: ModelView;
+  values: Record<string, number | null> | undefined;
+  edits: ReturnType<typeof useEdits>;
+  onPlace: (where: () => { x: number; y: number }) => void;
+}
+
+function Middle({ view, values, edits, onPlace }: MiddleProps) {
+  const { mutate } = edits;
   const { view: shown, setView, selected, select } = useView();
   const tab = (name: "sheet" | "text", words: string) => (
     <button
@@ -147,10 +170,10 @@ function Middle({ view, values }: { view: ModelView; values: Record<string, numb
       </div>
       <div className="min-h-0 flex-1">
         {shown === "sheet" ? (
-          <SheetView sheet={view.sheet} selected={selected} onSelect={select} values={values} />
+          <SheetView sheet={view.sheet} selected={selected} onSelect={select} values={values} onEdit={mutate} onPlace={onPlace} />
         ) : (
           <Suspense fallback={<p className="muted p-4">Opening…</p>}>
-            <TextView project={view.project} model={view.model} revision={view.revision} />
+            <TextView view={view} edits={edits} />
           </Suspense>
         )}
       </div>

@@ -1,0 +1,36 @@
+import { describe, expect, it } from "vitest";
+
+import type { Sheet } from "../api/client";
+import { fits, freeSpot, movedExtent, portName, snapped } from "./building";
+
+const port = (name: string, direction = "", domain = "signal", cls = "S") => ({ name, class: cls, domain, direction, extent: [], rotation: 0, description: "" });
+const part = (name: string, extent: number[], ...ports: ReturnType<typeof port>[]) => ({ name, class: "C", description: "", extent, rotation: 0, icon: { extent: [], graphics: [], ports } });
+const sheet = {
+  components: [part("a", [-20, -20, 20, 20], port("y", "out"), port("p", "", "process", "L")), part("b", [40, -20, 80, 20], port("u", "in"), port("y", "out"), port("h", "", "thermal", "H"), port("q", "", "process", "L"))],
+  connections: [],
+} as unknown as Sheet;
+
+describe("building on the sheet", () => {
+  it("joins outputs with inputs and like with like", () => {
+    expect(fits(sheet, "a", "y", "b", "u")).toBe(true);
+    expect(fits(sheet, "a", "y", "b", "y")).toBe(false);
+    expect(fits(sheet, "a", "p", "b", "q")).toBe(true);
+    expect(fits(sheet, "a", "p", "b", "h")).toBe(false);
+    expect(fits(sheet, "a", "p", "a", "p")).toBe(false);
+    expect(fits(sheet, "a", "nothing", "b", "u")).toBe(false);
+  });
+  it("keeps mirrored extents mirrored when moved", () => {
+    expect(movedExtent([20, -20, -20, 20], { x: 0, y: 0 })).toEqual([40, -40, 0, 0]);
+    expect(movedExtent([-20, -20, 20, 20], { x: -40, y: -40 })).toEqual([-20, -20, 20, 20]);
+  });
+  it("finds room beside what is there", () => {
+    const spot = freeSpot(sheet, { x: 0, y: 0 });
+    expect(Math.abs(spot.x) + Math.abs(spot.y)).toBeGreaterThan(0);
+    expect(freeSpot(sheet, { x: 300, y: 300 })).toEqual({ x: 300, y: 300 });
+  });
+  it("names ports and rounds to the grid", () => {
+    expect(portName("a", "y")).toBe("a.y");
+    expect(portName("a", null)).toBe("a");
+    expect(snapped(3.2)).toBe(4);
+  });
+});

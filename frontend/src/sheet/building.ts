@@ -1,0 +1,56 @@
+import type { Schemas, Sheet } from "../api/client";
+import { SCALE } from "./geometry";
+
+/** Distance of the points on which parts come to lie, in units of the drawing. */
+export const SNAP = 2;
+
+export function snapped(value: number): number {
+  return Math.round(value / SNAP) * SNAP;
+}
+
+/** The extent of a part that was dragged to a screen position; mirrored parts stay mirrored. */
+export function movedExtent(extent: number[], position: { x: number; y: number }): number[] {
+  const [x1 = 0, y1 = 0, x2 = 0, y2 = 0] = extent;
+  const dx = snapped(position.x / SCALE - Math.min(x1, x2));
+  const dy = snapped(-position.y / SCALE - Math.max(y1, y2));
+  return [x1 + dx, y1 + dy, x2 + dx, y2 + dy];
+}
+
+/** A point near the wanted one at which a new part covers no other. */
+export function freeSpot(sheet: Sheet, wanted: { x: number; y: number }): { x: number; y: number } {
+  const half = 26;
+  const taken = (x: number, y: number) =>
+    sheet.components.some((c) => {
+      const [x1 = 0, y1 = 0, x2 = 0, y2 = 0] = c.extent;
+      return (
+        x + half > Math.min(x1, x2) && x - half < Math.max(x1, x2) && y + half > Math.min(y1, y2) && y - half < Math.max(y1, y2)
+      );
+    });
+  for (let ring = 0; ring < 40; ring += 1) {
+    for (let step = -ring; step <= ring; step += 1) {
+      for (const [i, j] of [[ring, step], [step, ring], [-ring, step], [step, -ring]] as const) {
+        const [x, y] = [wanted.x + i * 60, wanted.y - j * 60];
+        if (!taken(x, y)) return { x, y };
+      }
+    }
+  }
+  return wanted;
+}
+
+/** The name with which a port is wired. */
+export function portName(part: string | null, port: string | null | undefined): string {
+  return port ? `${part}.${port}` : (part ?? "");
+}
+
+function portOf(sheet: Sheet, part: string | null, port: string | null): Schemas["Port"] | undefined {
+  return sheet.components.find((c) => c.name === part)?.icon.ports.find((p) => p.name === port);
+}
+
+/** Whether two ports go together, as the server will judge it. */
+export function fits(sheet: Sheet, part: string | null, port: string | null, other: string | null, otherPort: string | null): boolean {
+  const a = portOf(sheet, part, port);
+  const b = portOf(sheet, other, otherPort);
+  if (!a || !b || (part === other && port === otherPort)) return false;
+  if (a.direction && b.direction) return a.direction !== b.direction;
+  return a.class === b.class || (a.domain === b.domain && Boolean(a.direction) === Boolean(b.direction));
+}

@@ -1,0 +1,37 @@
+import type { Schemas } from "../api/client";
+
+export type Entry = Schemas["ShelfEntry"];
+
+/** How well an entry answers what was typed; 0 for not at all. Every word must be found somewhere. */
+export function fitness(entry: Entry, typed: string): number {
+  const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
+  const name = entry.name.toLowerCase();
+  const other = [entry.description, entry.group, ...entry.synonyms].join(" ").toLowerCase();
+  let total = 1;
+  for (const word of words) {
+    if (name === word) total += 100;
+    else if (name.startsWith(word)) total += 50;
+    else if (name.includes(word)) total += 20;
+    else if (other.includes(word)) total += 10;
+    else if (inOrder(name, word)) total += 3;
+    else return 0;
+  }
+  return total;
+}
+
+/** Whether the letters of a word occur in a name in this order. */
+function inOrder(name: string, word: string): boolean {
+  let at = 0;
+  for (const letter of name) if (letter === word[at]) at += 1;
+  return at === word.length;
+}
+
+/** The entries that answer what was typed, the best first; all in their own order when nothing was typed. */
+export function find(entries: Entry[], typed: string): Entry[] {
+  if (!typed.trim()) return entries;
+  return entries
+    .map((entry, i) => ({ entry, i, fit: fitness(entry, typed) }))
+    .filter((found) => found.fit > 0)
+    .sort((a, b) => b.fit - a.fit || a.i - b.i)
+    .map((found) => found.entry);
+}

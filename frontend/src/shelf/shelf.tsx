@@ -1,0 +1,133 @@
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useMemo, useRef, useState } from "react";
+
+import { ask, client, type ModelView, type SheetComponent } from "../api/client";
+import { keys } from "../api/queries";
+import { boxOf } from "../sheet/geometry";
+import { Symbol } from "../sheet/symbol";
+import { find, type Entry } from "./find";
+
+/** The kind of data that is dragged from the shelf onto the sheet. */
+export const DRAGGED = "application/x-movrel-class";
+
+interface Props {
+  view: ModelView;
+  /** Put a part of a class where the sheet's pointer was last, or in its middle. */
+  onInsert: (className: string) => void;
+}
+
+/** Parts to take: by typing, by clicking, by dragging. */
+export function Shelf({ view, onInsert }: Props) {
+  const shelf = useQuery({
+    queryKey: [...keys.model(view.project, "shelf"), view.revision],
+    queryFn: () => ask(client.GET("/api/projects/{project}/shelf", { params: { path: { project: view.project } } })),
+    placeholderData: (before) => before,
+  });
+  const [typed, setTyped] = useState("");
+  const [chosen, setChosen] = useState(0);
+  const input = useRef<HTMLInputElement>(null);
+  const entries = useMemo(() => (shelf.data?.entries ?? []).filter((e) => e.class !== view.model), [shelf.data, view.model]);
+  const found = useMemo(() => find(entries, typed), [entries, typed]);
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (event.key !== "/" || (event.target as HTMLElement).closest("input, textarea, .cm-editor")) return;
+      event.preventDefault();
+      input.current?.focus();
+      input.current?.select();
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, []);
+  const take = (entry: Entry | undefined) => {
+    if (!entry) return;
+    onInsert(entry.class);
+    setTyped("");
+    setChosen(0);
+    input.current?.blur();
+  };
+  return (
+    <aside className="rule-r flex h-full flex-col bg-base-100" aria-label="Shelf" data-testid="shelf">
+      <div className="rule-b p-2">
+        <input
+          ref={input}
+          className="input input-sm w-full"
+          placeholder="Insert a part  ( / )"
+          aria-label="Insert a part by typing its name"
+          role="combobox"
+          aria-expanded="true"
+          aria-controls="shelf-list"
+          aria-activedescendant={found[chosen] ? `shelf-${found[chosen].class}` : undefined}
+          value={typed}
+          data-testid="shelf-search"
+          onChange={(event) => {
+            setTyped(event.target.value);
+            setChosen(0);
+          }}
+          onKeyDown={(event) => {
+            if (event.key === "ArrowDown") setChosen((n) => Math.min(n + 1, found.length - 1));
+            else if (event.key === "ArrowUp") setChosen((n) => Math.max(n - 1, 0));
+            else if (event.key === "Enter") take(found[chosen]);
+            else if (event.key === "Escape") {
+              setTyped("");
+              input.current?.blur();
+            } else return;
+            event.preventDefault();
+          }}
+        />
+      </div>
+      <ul id="shelf-list" role="listbox" aria-label="Parts" className="min-h-0 flex-1 overflow-y-auto pb-2">
+        {found.map((entry, i) => {
+          const heading = !typed.trim() && entry.group !== found[i - 1]?.group ? entry.group : null;
+          return (
+            <li key={entry.class} role="presentation">
+              {heading && <p className="muted px-3 pt-3 pb-1 text-[12px] font-medium">{heading}</p>}
+              <Item entry={entry} active={typed.trim() !== "" && i === chosen} onTake={() => take(entry)} />
+            </li>
+          );
+        })}
+        {found.length === 0 && shelf.data && <li className="muted p-3">Nothing on the shelf is called “{typed}”.</li>}
+      </ul>
+    </aside>
+  );
+}
+
+function Item({ entry, active, onTake }: { entry: Entry; active: boolean; onTake: () => void }) {
+  return (
+    <button
+      type="button"
+      id={`shelf-${entry.class}`}
+      role="option"
+      aria-selected={active}
+      className={`flex w-full items-center gap-2 px-2 py-1 text-left hover:bg-base-200 ${active ? "bg-base-200" : ""}`}
+      title={`${entry.description}\n${entry.class}`}
+      draggable
+      onDragStart={(event) => {
+        event.dataTransfer.setData(DRAGGED, entry.class);
+        event.dataTransfer.effectAllowed = "copy";
+      }}
+      onClick={onTake}
+      data-testid={`shelf-${entry.class}`}
+    >
+      <Picture entry={entry} />
+      <span className="min-w-0">
+        <span className="block truncate">{entry.name}</span>
+        <span className="muted block truncate text-[11.5px]">{entry.description}</span>
+      </span>
+    </button>
+  );
+}
+
+/** The symbol of a class, small and without its texts. */
+function Picture({ entry }: { entry: Entry }) {
+  const [x1 = -100, y1 = -100, x2 = 100, y2 = 100] = entry.icon.extent;
+  const width = 17;
+  const height = (width * Math.abs(y2 - y1)) / (Math.abs(x2 - x1) || 1);
+  const icon = { ...entry.icon, graphics: entry.icon.graphics.filter((shape) => shape.is !== "Text") };
+  const component = { name: "", class: entry.class, description: "", extent: [0, 0, width, height], rotation: 0, icon } as unknown as SheetComponent;
+  const box = boxOf(component.extent);
+  return (
+    <svg viewBox={`-5 -5 ${box.width + 10} ${box.height + 10}`} className="h-9 w-10 shrink-0" aria-hidden="true">
+      <Symbol component={component} />
+    </svg>
+  );
+}
