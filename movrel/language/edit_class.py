@@ -50,12 +50,13 @@ def free_name(cls: s.ClassDef, class_name: str) -> str:
     """A sensible name for a new component: that of its class, with a number if it is taken."""
     last = class_name.rpartition(".")[2]
     stem = last[:1].lower() + last[1:]
-    if stem in RESERVED or not _NAME.fullmatch(stem):
+    if not _NAME.fullmatch(stem):
         stem = "part"
     taken = {e.name for e in cls.elements if isinstance(e, s.Component | s.ClassDef)}
-    if stem not in taken:
+    if stem not in taken and stem not in RESERVED:
         return stem
-    return next(f"{stem}{i}" for i in range(2, len(taken) + 3) if f"{stem}{i}" not in taken)
+    first = 1 if stem in RESERVED else 2
+    return next(f"{stem}{i}" for i in range(first, len(taken) + 3) if f"{stem}{i}" not in taken)
 
 
 # --- parts ---

@@ -148,7 +148,7 @@ class ClassTree:
 
     def _add_folder(self, folder: Path, parent: Definition | None) -> Definition:
         path = folder / "package.mo"
-        source = parse_cached(read_text(path), str(path))
+        source = parse_cached(read_text(path), self._shown(path))
         if len(source.tree.classes) != 1:
             raise MovrelError("package.mo must hold exactly one class.", Place(str(path), 1, 1))
         self.files[source.file] = source
@@ -176,10 +176,16 @@ class ClassTree:
                 self._read_member(definition, definition.folder, name)
             return definition.children.get(name)
 
+    def _shown(self, path: Path) -> str:
+        """How a file is named to a person: files of the component library without where they are installed."""
+        if self.library is not None and path.is_relative_to(self.library):
+            return str(Path("library") / path.relative_to(self.library))
+        return str(path)
+
     def _read_member(self, definition: Definition, folder: Path, name: str) -> None:
         path = folder / f"{name}.mo"
         if path.is_file():
-            source = parse_cached(read_text(path), str(path))
+            source = parse_cached(read_text(path), self._shown(path))
             self.files[source.file] = source
             for node in source.tree.classes:
                 self._add(node, source, definition)

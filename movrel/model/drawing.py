@@ -10,6 +10,7 @@ from typing import Any
 from movrel.language import syntax as s
 from movrel.model import annotation as note
 from movrel.model.classes import ClassTree, Definition
+from movrel.model.routing import facing, route
 
 _DEFAULT_EXTENT = [-100.0, -100.0, 100.0, 100.0]
 _SHAPES = ("Line", "Polygon", "Rectangle", "Ellipse", "Text")
@@ -240,6 +241,7 @@ def port_position(component: dict[str, Any], port: dict[str, Any]) -> tuple[floa
 def _finish_route(connection: dict[str, Any], components: dict[str, dict[str, Any]]) -> None:
     """Domain, direction, and a right-angled route that ends exactly in the ports."""
     ends: list[tuple[float, float] | None] = []
+    facings: list[tuple[float, float]] = []
     for side in ("from", "to"):
         name, _, rest = connection[side].partition(".")
         component = components.get(name)
@@ -248,37 +250,52 @@ def _finish_route(connection: dict[str, Any], components: dict[str, dict[str, An
             x1, y1, x2, y2 = component["extent"]
             connection["domain"] = component["port"]["domain"]
             ends.append(((x1 + x2) / 2, (y1 + y2) / 2))
+            facings.append((1.0, 0.0) if component["port"]["direction"] == "in" else (-1.0, 0.0))
             continue
         port = next((p for p in component["icon"]["ports"] if p["name"] == rest.split(".")[0]), None) if component else None
         if port is not None and component is not None:
             connection["domain"] = port["domain"]
             if port["direction"]:
                 connection["direction"] = "forward" if (port["direction"] == "out") == (side == "from") else "backward"
-            ends.append(port_position(component, port))
+            at = port_position(component, port)
+            ends.append(at)
+            facings.append(facing(at, _box(component)))
         else:
             ends.append(None)
+            facings.append((1.0, 0.0))
     points = connection["points"]
     if points and len(points) > 1:
-        route = [list(p) for p in points]
+        bent = [list(p) for p in points]
         for index, neighbour, end in ((0, 1, ends[0]), (-1, -2, ends[1])):
             if end is None:
                 continue
-            moved = route[index]
-            if len(route) > 2:  # keep the corner next to the end at a right angle
-                along = 0 if abs(route[neighbour][0] - moved[0]) < 1e-9 else 1
-                route[neighbour][along] = end[along]
-            route[index] = list(end)
-        connection["points"] = _squared(route)
+            moved = bent[index]
+            if len(bent) > 2:  # keep the corner next to the end at a right angle
+                along = 0 if abs(bent[neighbour][0] - moved[0]) < 1e-9 else 1
+                bent[neighbour][along] = end[along]
+            bent[index] = list(end)
+        connection["points"] = _squared(bent)
     elif ends[0] and ends[1]:
-        connection["points"] = _squared([list(ends[0]), list(ends[1])])
+        boxes = [_box(c) for c in components.values()]
+        connection["points"] = route(ends[0], facings[0], ends[1], facings[1], boxes)
     else:
         connection["points"] = []
 
 
-def _squared(route: list[list[float]]) -> list[list[float]]:
+def _box(component: dict[str, Any]) -> tuple[float, float, float, float]:
+    """Left, bottom, right and top of a part as it stands on the sheet."""
+    x1, y1, x2, y2 = component["extent"]
+    left, bottom, right, top = min(x1, x2), min(y1, y2), max(x1, x2), max(y1, y2)
+    if round(component["rotation"] / 90) % 2:
+        cx, cy, half_width, half_height = (left + right) / 2, (bottom + top) / 2, (top - bottom) / 2, (right - left) / 2
+        return cx - half_width, cy - half_height, cx + half_width, cy + half_height
+    return left, bottom, right, top
+
+
+def _squared(bent: list[list[float]]) -> list[list[float]]:
     """Insert corners where two points are neither level nor plumb."""
-    result = [route[0]]
-    for point in route[1:]:
+    result = [bent[0]]
+    for point in bent[1:]:
         last = result[-1]
         if abs(point[0] - last[0]) > 1e-9 and abs(point[1] - last[1]) > 1e-9:
             middle = (point[0] + last[0]) / 2

@@ -10,15 +10,15 @@ from movrel.model.flat import Experiment
 
 #: Solvers by the names that are used everywhere.
 SOLVERS = {
-    "bdf": "BDF, variable step and order, for stiff models (CVODE)",
-    "adams": "Adams, variable step and order, for models that are not stiff (CVODE)",
-    "dae": "BDF on the differential-algebraic form, for models with large loops (IDA)",
-    "rk45": "Runge-Kutta 4(5), variable step",
-    "radau": "Radau IIA of order 5, variable step, for very stiff models",
-    "euler": "explicit Euler, fixed step",
-    "implicit-euler": "implicit Euler, fixed step",
-    "trapezoidal": "trapezoidal rule, fixed step",
-    "rk4": "classical Runge-Kutta of order 4, fixed step",
+    "bdf": "BDF (variable step, stiff)",
+    "adams": "Adams (variable step, not stiff)",
+    "dae": "BDF on the DAE form",
+    "rk45": "Runge-Kutta 4(5)",
+    "radau": "Radau IIA (very stiff)",
+    "euler": "Euler (fixed step)",
+    "implicit-euler": "implicit Euler (fixed step)",
+    "trapezoidal": "trapezoidal (fixed step)",
+    "rk4": "Runge-Kutta 4 (fixed step)",
 }
 FIXED_STEP = ("euler", "implicit-euler", "trapezoidal", "rk4")
 #: Most points on the output grid of one run.

@@ -122,7 +122,7 @@ def test_names_for_new_parts() -> None:
     cls = parse("model M Basin basin, basin2; end M;", "m.mo").tree.classes[0]
     assert edit.free_name(cls, "Movrel.Process.Basin") == "basin3"
     assert edit.free_name(cls, "Movrel.Process.Orifice") == "orifice"
-    assert edit.free_name(cls, "Model") == "part"
+    assert edit.free_name(cls, "Model") == "model1"
 
 
 OPERATIONS = st.lists(

@@ -36,6 +36,8 @@ export function useRuns(project: number, model: string) {
   return useQuery({
     queryKey: keys.runs(project, model),
     queryFn: () => ask(client.GET("/api/projects/{project}/models/{model}/runs", { params: { path: { project, model } } })),
+    // Announcements come at once; asking now and then makes up for one that came too early.
+    refetchInterval: (query) => (query.state.data?.runs.some((run) => !FINISHED.includes(run.state)) ? 700 : false),
   });
 }
 

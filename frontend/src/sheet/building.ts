@@ -26,9 +26,10 @@ export function freeSpot(sheet: Sheet, wanted: { x: number; y: number }): { x: n
         x + half > Math.min(x1, x2) && x - half < Math.max(x1, x2) && y + half > Math.min(y1, y2) && y - half < Math.max(y1, y2)
       );
     });
+  // To the right first, as signals and plants are read; then below, above and to the left.
   for (let ring = 0; ring < 40; ring += 1) {
-    for (let step = -ring; step <= ring; step += 1) {
-      for (const [i, j] of [[ring, step], [step, ring], [-ring, step], [step, -ring]] as const) {
+    for (let step = 0; step <= ring; step += 1) {
+      for (const [i, j] of [[ring, step], [ring, -step], [step, ring], [-step, ring], [step, -ring], [-step, -ring], [-ring, step], [-ring, -step]] as const) {
         const [x, y] = [wanted.x + i * 60, wanted.y - j * 60];
         if (!taken(x, y)) return { x, y };
       }

@@ -10,6 +10,7 @@ import { Wordmark } from "../brand/wordmark";
 import { ago } from "../format";
 import { Thumbnail } from "../sheet/thumbnail";
 import { stateWords } from "../workspace/run-words";
+import { NewModel } from "./new-model";
 
 /** The projects with their models, each with a small drawing and its last run. */
 export function StartPage() {
@@ -57,7 +58,10 @@ function Project({ project }: { project: ProjectView }) {
     <section className="pb-10" aria-label={`Project ${project.name}`}>
       <div className="rule-b flex items-end justify-between pb-2">
         <h1 className="text-[20px] font-semibold">{project.name}</h1>
-        <AddFile project={project.id} />
+        <div className="flex items-center gap-3">
+          <NewModel project={project.id} />
+          <AddFile project={project.id} />
+        </div>
       </div>
       {project.problem && (
         <p role="alert" className="py-2 text-error">
@@ -109,7 +113,7 @@ function AddFile({ project }: { project: number }) {
     },
   });
   return (
-    <div className="flex max-w-[70%] items-center gap-3">
+    <div className="flex items-center gap-3">
       {refusal && (
         <p role="alert" className="text-error" data-testid="upload-fault">
           ✕ {refusal}

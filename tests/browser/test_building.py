@@ -1,0 +1,122 @@
+"""A plant is built from an empty sheet with mouse and keyboard, run, and agrees with a hand calculation."""
+
+from __future__ import annotations
+
+import math
+import urllib.request
+
+import pytest
+from selenium.webdriver import ActionChains
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+
+import movrel
+from tests.browser.conftest import Page
+from tests.browser.test_sump import run_model, type_into
+
+pytestmark = pytest.mark.browser
+
+
+def new_model(page: Page, name: str) -> None:
+    page.open()
+    page.click("new-model")
+    page.find("new-model-name").send_keys(name, Keys.ENTER)
+    page.find("empty-sheet")
+
+
+def insert(page: Page, typed: str, part: str) -> None:
+    """By typing: the slash key, a word, Enter."""
+    page.driver.find_element(By.TAG_NAME, "body").send_keys("/")
+    page.find("shelf-search").send_keys(typed, Keys.ENTER)
+    page.find(f"part-{part}")
+
+
+def drag(page: Page, part: str, dx: int, dy: int) -> None:
+    element = page.find(f"part-{part}")
+    before = element.location
+    actions = ActionChains(page.driver).click_and_hold(element)
+    for _ in range(4):
+        actions.move_by_offset(dx // 4, dy // 4)
+    actions.release().perform()
+    page.until(lambda: "moved" in page.text("last-edit"), f"{part} moved")
+    page.until(lambda: page.find(f"part-{part}").location != before, f"{part} elsewhere")
+
+
+def connect(page: Page, one: str, other: str) -> None:
+    start, end = page.find(f"port-{one}"), page.find(f"port-{other}")
+    ActionChains(page.driver).click_and_hold(start).move_by_offset(6, 6).move_to_element(end).release().perform()
+    page.until(lambda: page.text("last-edit") == f"Last edit: connected {one} and {other}", f"{one} and {other} connected")
+
+
+def source(page: Page, model: str) -> str:
+    project = page.driver.current_url.split("/projects/")[1].split("/")[0]
+    with urllib.request.urlopen(f"{page.server.address}/api/projects/{project}/models/{model}/download") as answer:
+        return answer.read().decode()
+
+
+def test_a_filling_basin_from_an_empty_sheet(page: Page) -> None:
+    new_model(page, "Filling")
+    insert(page, "constant", "constant1")
+    insert(page, "inflow", "inflow")
+    insert(page, "basin", "basin")
+    page.driver.find_element(By.TAG_NAME, "body").send_keys("f")
+    drag(page, "basin", 40, 60)
+    connect(page, "constant1.y", "inflow.q")
+    connect(page, "inflow.port", "basin.inlet")
+    page.click("part-constant1")
+    type_into(page, "constant1.value", "0.05")
+    page.until(lambda: "value of constant1" in page.text("last-edit"), "the value kept")
+    run_model(page)
+    text = source(page, "Filling")
+    r = movrel.load(text=text, model="Filling").simulate()
+    assert r["basin.level"][-1] == pytest.approx(0.05 * 10 / 1.0, rel=1e-6)
+    assert page.severe() == []
+
+
+def test_wires_and_parts_are_refused_deleted_and_brought_back(page: Page) -> None:
+    new_model(page, "Draft of mine")
+    insert(page, "constant", "constant1")
+    insert(page, "constant", "constant2")
+    insert(page, "orifice", "orifice")
+    page.driver.find_element(By.TAG_NAME, "body").send_keys("f")
+    first = source(page, "DraftOfMine")
+    assert '"Draft of mine"' in first
+    # Two outputs do not go together: nothing is changed.
+    start, end = page.find("port-constant1.y"), page.find("port-constant2.y")
+    ActionChains(page.driver).click_and_hold(start).move_by_offset(6, 6).move_to_element(end).release().perform()
+    assert source(page, "DraftOfMine") == first
+    page.click("part-constant2")
+    page.driver.find_element(By.TAG_NAME, "body").send_keys(Keys.DELETE)
+    page.until(lambda: page.text("last-edit") == "Last edit: deleted constant2", "the part deleted")
+    assert not page.all("part-constant2")
+    page.driver.find_element(By.TAG_NAME, "body").send_keys(Keys.CONTROL, "z")
+    page.find("part-constant2")
+    assert source(page, "DraftOfMine") == first
+
+
+def test_text_is_written_kept_refused_and_survives_a_reload(page: Page) -> None:
+    new_model(page, "Decay")
+    page.click("view-text")
+    page.find("text-view")
+    editor = page.until(lambda: page.driver.find_element(By.CSS_SELECTOR, ".cm-content"), "the editor")
+    editor.click()
+    wrong = "model Decay\nReal x(start = 1, fixed = true);\nequation\nder(x) = -0.5*x\nend Decay;"
+    editor.send_keys(Keys.CONTROL, "a")
+    editor.send_keys(wrong)
+    page.find("draft")
+    editor.send_keys(Keys.CONTROL, "s")
+    page.until(lambda: "';' is missing" in page.text("fault"), "the fault named")
+    page.driver.refresh()
+    page.click("view-text")
+    page.until(lambda: "-0.5*x" in page.driver.find_element(By.CSS_SELECTOR, ".cm-content").text, "the draft is still there")
+    editor = page.driver.find_element(By.CSS_SELECTOR, ".cm-content")
+    editor.click()
+    editor.send_keys(Keys.CONTROL, "a")
+    editor.send_keys(wrong.replace("0.5*x\n", "0.5*x;\n"))
+    page.click("keep-text")
+    page.until(lambda: page.text("last-edit") == "Last edit: edited the text", "the text kept")
+    assert not page.all("draft")
+    page.click("view-sheet")
+    run_model(page)
+    text = source(page, "Decay")
+    assert movrel.load(text=text).simulate(stop=1)["x"][-1] == pytest.approx(math.exp(-0.5), rel=1e-5)
