@@ -159,6 +159,43 @@ def delete_connection(source: Source, cls: s.ClassDef, left: str, right: str) ->
     return [_without_line(source, equation.start, _clause_end(source, _connect_end(equation)))]
 
 
+# --- run settings ---
+
+
+def set_experiment(source: Source, cls: s.ClassDef, name: str, value: str) -> list[Patch]:
+    """Give a run setting its value in the ``experiment`` annotation; ``name`` may lie in ``__Movrel(...)``."""
+    _long(cls)
+    path = name.split(".")
+    inner = f"{path[0]}={value}" if len(path) == 1 else f"{path[0]}({path[1]}={value})"
+    if cls.annotation is None:
+        at, indent = _before_end(source, cls)
+        return [Patch(at, at, f"{indent}  annotation (experiment({inner}));\n")]
+    arguments = cls.annotation.arguments
+    found = next((a for a in arguments if isinstance(a, s.Modify) and a.name == "experiment"), None)
+    if found is None:
+        at = source.text.index("(", cls.annotation.start) + 1
+        return [Patch(at, at, f"experiment({inner})" + (", " if arguments else ""))]
+    return _set_argument(source, found, path, value)
+
+
+def _set_argument(source: Source, owner: s.Modify, path: list[str], value: str) -> list[Patch]:
+    """Set a named value inside the parentheses of an annotation."""
+    modification = owner.modification
+    inner = f"{path[0]}={value}" if len(path) == 1 else f"{path[0]}({path[1]}={value})"
+    if modification is None or modification.arguments_span is None:
+        return [Patch(owner.end, owner.end, f"({inner})")]
+    for argument in modification.arguments:
+        if not isinstance(argument, s.Modify) or argument.name != path[0]:
+            continue
+        if len(path) > 1:
+            return _set_argument(source, argument, path[1:], value)
+        node = argument.modification.value if argument.modification is not None else None
+        if node is not None:
+            return [Patch(node.start, node.end, value)]
+    last = modification.arguments[-1].end if modification.arguments else modification.arguments_span[0] + 1
+    return [Patch(last, last, (", " if modification.arguments else "") + inner)]
+
+
 # --- reading the tree ---
 
 

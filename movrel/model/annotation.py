@@ -85,6 +85,10 @@ def experiment_of(definition: Definition, tree: ClassTree, _depth: int = 0) -> E
             if not isinstance(values[name], float):
                 raise MovrelError(f"{name} in the experiment annotation is not a number.", definition.place(given))
             setattr(experiment, attribute, values[name])
+    own = values.get("__Movrel")
+    if isinstance(own, dict):
+        experiment.solver = own["solver"] if isinstance(own.get("solver"), str) else None
+        experiment.step = own["step"] if isinstance(own.get("step"), float) else None
     if experiment.stop <= experiment.start:
         raise MovrelError("the experiment annotation stops before it starts.", definition.place(given), "Correct StopTime.")
     if (experiment.interval is not None and experiment.interval <= 0) or experiment.tolerance <= 0:

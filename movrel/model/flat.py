@@ -112,6 +112,8 @@ class Experiment:
     stop: float = 1.0
     interval: float | None = None
     tolerance: float = 1e-6
+    solver: str | None = None
+    step: float | None = None
 
 
 @dataclass(slots=True)

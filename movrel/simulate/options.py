@@ -71,9 +71,10 @@ def run_options(
     relative = experiment.tolerance if tolerance is None else float(tolerance)
     if not 1e-14 <= relative <= 0.1:
         raise MovrelError(f"the tolerance is {relative:g}.", hint="Give one between 1e-14 and 0.1.")
-    name = (solver or "bdf").lower()
+    name = (solver or experiment.solver or "bdf").lower()
     if name not in SOLVERS:
         raise MovrelError(f"there is no solver '{name}'.", hint=f"Choose one of {', '.join(SOLVERS)}.")
+    step = experiment.step if step is None else step
     if step is not None and not (math.isfinite(step) and step > 0):
         raise MovrelError(f"the step is {step:g} s.", hint="Give a positive step.")
     options = RunOptions(first, last, min(distance, last - first), name, relative, step)

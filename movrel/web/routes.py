@@ -127,6 +127,12 @@ def connect_ports(path: s.ModelPath, body: s.NewWire) -> Response:
     return _changed(path)
 
 
+@api.post("/projects/<int:project>/models/<model>/settings", operation_id="setSetting", responses=EDITED)
+def set_setting(path: s.ModelPath, body: s.SettingEdit) -> Response:
+    sheet_edits.set_setting(path.project, path.model, body.revision, body.name, body.text)
+    return _changed(path)
+
+
 @api.post("/projects/<int:project>/models/<model>/text", operation_id="replaceText", responses=EDITED)
 def replace_text(path: s.ModelPath, body: s.TextEdit) -> Response:
     sheet_edits.replace_text(path.project, path.model, body.revision, body.text)

@@ -94,6 +94,8 @@ class Settings(BaseModel):
     solver: str
     solver_name: str
     tolerance: float
+    #: What can be chosen: the name for the text and the words for the screen.
+    solvers: dict[str, str]
 
 
 class ModelView(BaseModel):
@@ -276,6 +278,14 @@ class NewName(BaseModel):
     revision: int
     name: str = Field(max_length=400)
     new: str = Field(max_length=200)
+
+
+class SettingEdit(BaseModel):
+    """A run setting (start, stop, interval, tolerance, solver or step) as somebody typed it."""
+
+    revision: int
+    name: str = Field(max_length=40)
+    text: str = Field(max_length=200)
 
 
 class TextEdit(BaseModel):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from movrel.errors import EditFault
@@ -14,6 +14,8 @@ from movrel.language.patch import Patch, apply
 from movrel.model.classes import ClassTree, parse_cached
 from movrel.model.drawing import icon, sheet
 from movrel.model.flatten import RUNNABLE
+from movrel.simulate.options import run_options
+from movrel.units import read_quantity
 from movrel.workspace import projects
 from movrel.workspace.edits import class_node
 from movrel.workspace.tables import Revision
@@ -164,6 +166,37 @@ def _ports(tree: ClassTree, drawn: dict[str, Any]) -> dict[str, dict[str, Any]]:
         for port in part["icon"]["ports"]:
             found[f"{part['name']}.{port['name']}"] = port | {"outside": False}
     return found
+
+
+#: Run settings by their names on the screen: the place in the annotation, and the unit of a number.
+SETTINGS = {
+    "start": ("StartTime", "s"), "stop": ("StopTime", "s"), "interval": ("Interval", "s"), "tolerance": ("Tolerance", "1"),
+    "solver": ("__Movrel.solver", ""), "step": ("__Movrel.step", "s"),
+}  # fmt: skip
+
+
+def set_setting(project: int, qualified: str, revision: int, name: str, typed: str) -> Revision:
+    """Give a run setting another value; times in any unit of time."""
+    if name not in SETTINGS:
+        raise EditFault(f"there is no run setting '{name}'.")
+    place, unit = SETTINGS[name]
+    taken = projects.snapshot(project)
+    before = projects.loaded_model(taken, qualified).flat.experiment
+    given: Any
+    if name == "solver":
+        given, value = typed.strip(), f'"{typed.strip()}"'
+    else:
+        quantity = read_quantity(typed, unit)
+        if quantity is None:
+            raise EditFault(f"'{typed}' is not a number.", hint="Type a number, with a unit of time if you like.")
+        given, value = quantity.value, f"{quantity.value:.15g}"
+    changed = replace(before, **{name: given})
+    run_options(changed)  # refuses what cannot be run
+
+    def make(source: Source, cls: s.ClassDef) -> tuple[list[Patch], str]:
+        return edit_class.set_experiment(source, cls, place, value), f"run setting {name}: {typed.strip()}"
+
+    return _edit(project, qualified, revision, make)
 
 
 def replace_text(project: int, qualified: str, revision: int, text: str) -> Revision:

@@ -28,7 +28,7 @@ def model_view(project_number: int, qualified: str) -> dict[str, Any]:
         options = run_options(loaded.flat.experiment)
         settings = {
             "start": options.start, "stop": options.stop, "interval": options.interval, "solver": options.solver,
-            "solver_name": SOLVERS[options.solver], "tolerance": options.tolerance,
+            "solver_name": SOLVERS[options.solver], "tolerance": options.tolerance, "solvers": SOLVERS,
         }  # fmt: skip
         _ = loaded.ordered  # whether equations and unknowns match
     except MovrelError as fault:

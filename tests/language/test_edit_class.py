@@ -118,6 +118,19 @@ def test_wires_come_and_go() -> None:
             edited(PLANT, "add_connection", left, right)
 
 
+def test_run_settings_find_their_place() -> None:
+    bare = "model M\n  Real x;\nend M;\n"
+    one = edited(bare, "set_experiment", "StopTime", "10")
+    assert one == "model M\n  Real x;\n  annotation (experiment(StopTime=10));\nend M;\n"
+    two = edited(one, "set_experiment", "__Movrel.solver", '"radau"')
+    assert 'experiment(StopTime=10, __Movrel(solver="radau"))' in two
+    assert 'solver="bdf", step=0.1' in edited(
+        edited(two, "set_experiment", "__Movrel.step", "0.1"), "set_experiment", "__Movrel.solver", '"bdf"'
+    )
+    assert "StopTime=3 * 60" not in edited(PLANT, "set_experiment", "StopTime", "5")
+    assert "annotation (experiment(StopTime=5), Icon());" in edited(PLANT, "set_experiment", "StopTime", "5")
+
+
 def test_names_for_new_parts() -> None:
     cls = parse("model M Basin basin, basin2; end M;", "m.mo").tree.classes[0]
     assert edit.free_name(cls, "Movrel.Process.Basin") == "basin3"

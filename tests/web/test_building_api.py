@@ -63,7 +63,11 @@ def test_moving_naming_and_deleting(client: FlaskClient, plant: dict[str, Any]) 
         ("parts", {"class": "Movrel.Process", "x": 0, "y": 0}, "it is a package"),
         ("parts", {"class": "Plant", "x": 0, "y": 0}, "cannot hold itself"),
         ("parts", {"class": "Movrel.Process.Basin", "x": 1e9, "y": 0}, "too far"),
-        ("wires", {"from": "constant1.y", "to": "basin.inlet"}, "'constant1.y' is a signal port and 'basin.inlet' is a process liquid port"),
+        (
+            "wires",
+            {"from": "constant1.y", "to": "basin.inlet"},
+            "'constant1.y' is a signal port and 'basin.inlet' is a process liquid port",
+        ),
         ("wires", {"from": "constant1.y", "to": "inflow.nothing"}, "no port"),
         ("wires", {"from": "inflow.q", "to": "constant1.y"}, "already connected"),
         ("parts/name", {"name": "basin", "new": "inflow"}, "already has"),
@@ -96,6 +100,23 @@ def test_the_shelf_holds_the_library_and_the_project(client: FlaskClient, plant:
     assert by_class["Movrel.Process.Basin"]["icon"]["ports"] and by_class["Movrel.Process.Basin"]["description"]
     assert by_class["Plant"]["group"] == "This project"
     assert not any("Port" in name or "Tables" in name for name in by_class)
+
+
+def test_run_settings_are_kept_with_the_model(client: FlaskClient, plant: dict[str, Any]) -> None:
+    view = plant
+    for name, text in (("stop", "2 min"), ("interval", "0.5"), ("solver", "radau"), ("tolerance", "1e-8"), ("solver", "rk45")):
+        view = post(client, view, "settings", name=name, text=text).json
+    settings = view["settings"]
+    assert (settings["stop"], settings["interval"], settings["solver"], settings["tolerance"]) == (120, 0.5, "rk45", 1e-8)
+    text = text_of(client, view)
+    assert 'experiment(StopTime=120, Interval=0.5, __Movrel(solver="rk45"), Tolerance=1e-08)' in text and "// keep me" in text
+    for name, typed, words in (
+        ("stop", "-3", "would start"), ("stop", "3 kg", "a mass"), ("solver", "magic", "no solver 'magic'"), ("stop", "soon", "not a number"),
+        ("colour", "1", "no run setting"), ("tolerance", "7", "tolerance is 7"), ("interval", "0", "output interval"),
+    ):  # fmt: skip
+        answer = post(client, view, "settings", name=name, text=typed)
+        assert answer.status_code == 422 and words in answer.json["message"], answer.json
+    assert text_of(client, view) == text
 
 
 def test_the_text_as_a_whole(client: FlaskClient, plant: dict[str, Any]) -> None:

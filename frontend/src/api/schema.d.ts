@@ -212,6 +212,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/models/{model}/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["setSetting"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/models/{model}/text": {
         parameters: {
             query?: never;
@@ -779,6 +795,18 @@ export interface components {
             /** Time Reached */
             time_reached: number | null;
         };
+        /**
+         * SettingEdit
+         * @description A run setting (start, stop, interval, tolerance, solver or step) as somebody typed it.
+         */
+        SettingEdit: {
+            /** Name */
+            name: string;
+            /** Revision */
+            revision: number;
+            /** Text */
+            text: string;
+        };
         /** Settings */
         Settings: {
             /** Interval */
@@ -787,6 +815,10 @@ export interface components {
             solver: string;
             /** Solver Name */
             solver_name: string;
+            /** Solvers */
+            solvers: {
+                [key: string]: string;
+            };
             /** Start */
             start: number;
             /** Stop */
@@ -1615,6 +1647,60 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    setSetting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettingEdit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

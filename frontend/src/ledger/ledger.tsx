@@ -3,9 +3,11 @@ import { useMemo, type ReactNode } from "react";
 
 import type { Curve, ModelView, Row, RunDetail } from "../api/client";
 import { fetchCurves, keys, useValues } from "../api/queries";
-import { formatNumber, formatTime, formatUnit, withUnit } from "../format";
+import { formatNumber, formatTime, formatUnit } from "../format";
 import { runColour, useView } from "../workspace/state";
 import { ParameterRow } from "./parameter-row";
+import { PartName } from "./part-name";
+import { RunSettings } from "./run-settings";
 import { Sparkline } from "./sparkline";
 
 /** The panel beside the sheet in which every quantity of the selection is one row. */
@@ -20,9 +22,13 @@ export function Ledger({ view, run }: { view: ModelView; run: RunDetail | undefi
   return (
     <aside className="flex h-full flex-col overflow-y-auto bg-base-100 pb-4" aria-label="Ledger" data-testid="ledger">
       <header className="rule-b px-3 py-2">
-        <h2 className="text-[15px] font-semibold" data-testid="ledger-title">
-          {component ? component.name : view.sheet.name}
-        </h2>
+        {component ? (
+          <PartName key={component.name} view={view} name={component.name} />
+        ) : (
+          <h2 className="text-[15px] font-semibold" data-testid="ledger-title">
+            {view.sheet.name}
+          </h2>
+        )}
         <p className="muted">{component ? component.description : view.sheet.description}</p>
         {component && <p className="mono muted mt-0.5 truncate" title={component.class}>{component.class}</p>}
       </header>
@@ -162,29 +168,6 @@ function WatchRow({ row, label, value, curve, colour, cursor, available }: Watch
 /** The shown unit of every variable of the current run, to group curves by. */
 function useUnitOf(): (name: string) => string {
   return useView((s) => s.unitOf);
-}
-
-function RunSettings({ view }: { view: ModelView }) {
-  const settings = view.settings;
-  if (!settings) return null;
-  const rows: [string, string][] = [
-    ["stops at", withUnit(settings.stop, "s")],
-    ["output every", withUnit(settings.interval, "s")],
-    ["solver", settings.solver_name],
-    ["tolerance", formatNumber(settings.tolerance)],
-  ];
-  return (
-    <Group title="Run settings" aside="from the text">
-      <dl>
-        {rows.map(([name, value]) => (
-          <div key={name} className="flex justify-between gap-3 px-3 py-0.5">
-            <dt>{name}</dt>
-            <dd className="text-right">{value}</dd>
-          </div>
-        ))}
-      </dl>
-    </Group>
-  );
 }
 
 function Parts({ view }: { view: ModelView }) {

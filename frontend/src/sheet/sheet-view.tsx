@@ -3,7 +3,7 @@ import { Maximize, Minus, Plus } from "lucide-react";
 import { memo, useCallback, useEffect, useMemo, useRef, useState } from "react";
 
 import type { Sheet, SheetConnection } from "../api/client";
-import { DRAGGED } from "../shelf/shelf";
+import { DRAGGED } from "../shelf/find";
 import { fits, freeSpot, movedExtent, portName, SNAP, snapped } from "./building";
 import { boxOf, SCALE, wirePath } from "./geometry";
 import { Part, type PartNode } from "./part-node";
@@ -72,12 +72,26 @@ function Canvas({ sheet, selected, onSelect, values, onEdit, onPlace }: Props) {
     onPlace(() => {
       const box = host.current?.getBoundingClientRect();
       const middle = box ? { x: box.x + box.width / 2, y: box.y + box.height / 2 } : { x: 0, y: 0 };
-      return freeSpot(sheet, spot(pointer.current ?? middle));
+      if (pointer.current) return freeSpot(sheet, spot(pointer.current));
+      const [x1 = 0, y1 = 0, x2 = 0, y2 = 0] = sheet.components.find((c) => c.name === selected)?.extent ?? [];
+      // Beside the part that is selected, which is the one that came last.
+      return freeSpot(sheet, selected ? { x: snapped((x1 + x2) / 2), y: snapped((y1 + y2) / 2) } : spot(middle));
     });
-  }, [onPlace, sheet, spot]);
+  }, [onPlace, selected, sheet, spot]);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       if ((event.target as HTMLElement).closest("input, textarea, .cm-editor") || event.ctrlKey || event.metaKey) return;
+      const part = sheet.components.find((c) => c.name === selected);
+      if (part && (event.key === "r" || event.key === "m")) {
+        const [x1 = 0, y1 = 0, x2 = 0, y2 = 0] = part.extent;
+        const place =
+          event.key === "r"
+            ? { name: part.name, extent: part.extent, rotation: (part.rotation + 90) % 360 }
+            : { name: part.name, extent: [x2, y1, x1, y2], rotation: part.rotation };
+        onEdit({ do: "move", places: [place] });
+        event.preventDefault();
+        return;
+      }
       if (event.key !== "Delete" && event.key !== "Backspace") return;
       const connection = sheet.connections.find((c) => `${c.from} ${c.to}` === wire);
       if (connection) onEdit({ do: "delete", parts: [], wires: [{ from: connection.from, to: connection.to }] });
@@ -137,6 +151,7 @@ function Canvas({ sheet, selected, onSelect, values, onEdit, onPlace }: Props) {
       role="region"
       aria-label={`Sheet of ${sheet.name}`}
       onPointerMove={(event) => (pointer.current = { x: event.clientX, y: event.clientY })}
+      onPointerLeave={() => (pointer.current = null)}
       onDragOver={(event) => {
         if (!event.dataTransfer.types.includes(DRAGGED)) return;
         event.preventDefault();

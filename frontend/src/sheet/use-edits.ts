@@ -13,6 +13,7 @@ export type Edit =
   | { do: "rename"; name: string; new: string }
   | { do: "delete"; parts: string[]; wires: Wire[] }
   | { do: "connect"; from: string; to: string }
+  | { do: "setting"; name: string; text: string }
   | { do: "text"; text: string };
 
 function send(view: ModelView, edit: Edit): Promise<ModelView> {
@@ -35,6 +36,10 @@ function send(view: ModelView, edit: Edit): Promise<ModelView> {
       );
     case "connect":
       return ask(client.POST("/api/projects/{project}/models/{model}/wires", { params, body: { revision, from: edit.from, to: edit.to } }));
+    case "setting":
+      return ask(
+        client.POST("/api/projects/{project}/models/{model}/settings", { params, body: { revision, name: edit.name, text: edit.text } }),
+      );
     case "text":
       return ask(client.POST("/api/projects/{project}/models/{model}/text", { params, body: { revision, text: edit.text } }));
   }

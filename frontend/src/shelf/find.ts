@@ -1,5 +1,8 @@
 import type { Schemas } from "../api/client";
 
+/** The kind of data that is dragged from the shelf onto the sheet. */
+export const DRAGGED = "application/x-movrel-class";
+
 export type Entry = Schemas["ShelfEntry"];
 
 /** How well an entry answers what was typed; 0 for not at all. Every word must be found somewhere. */

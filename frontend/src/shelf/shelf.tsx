@@ -5,10 +5,7 @@ import { ask, client, type ModelView, type SheetComponent } from "../api/client"
 import { keys } from "../api/queries";
 import { boxOf } from "../sheet/geometry";
 import { Symbol } from "../sheet/symbol";
-import { find, type Entry } from "./find";
-
-/** The kind of data that is dragged from the shelf onto the sheet. */
-export const DRAGGED = "application/x-movrel-class";
+import { DRAGGED, find, type Entry } from "./find";
 
 interface Props {
   view: ModelView;

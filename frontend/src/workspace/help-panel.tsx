@@ -4,6 +4,7 @@ const KEYS: [string, string][] = [
   ["Ctrl+Enter", "run the model"],
   ["Ctrl+Z, Ctrl+Shift+Z", "undo, redo"],
   ["/", "insert a part by typing its name"],
+  ["R, M", "turn or mirror the selected part"],
   ["Delete", "delete the selected part or wire"],
   ["Ctrl+S", "keep the text, in the view Text"],
   ["Tab, Enter", "go to a part on the sheet, select it"],

@@ -1,0 +1,92 @@
+import { useState } from "react";
+
+import { asRefusal, type ModelView } from "../api/client";
+import { formatNumber, formatTime } from "../format";
+import { useEdits } from "../sheet/use-edits";
+
+const NOTHING = () => undefined;
+
+/** How the model is run; every change is kept with the model. */
+export function RunSettings({ view }: { view: ModelView }) {
+  const settings = view.settings;
+  if (!settings) return null;
+  return (
+    <section className="rule-b py-1.5" aria-label="Run settings">
+      <h3 className="muted flex items-baseline justify-between px-3 pb-1 text-[12px] font-semibold">
+        Run settings <span className="font-normal">kept with the model</span>
+      </h3>
+      <Setting view={view} name="stop" label="stops at" shown={formatTime(settings.stop)} />
+      <Setting view={view} name="interval" label="output every" shown={formatTime(settings.interval)} />
+      <Solver view={view} />
+      <Setting view={view} name="tolerance" label="tolerance" shown={formatNumber(settings.tolerance)} />
+    </section>
+  );
+}
+
+function Setting({ view, name, label, shown }: { view: ModelView; name: string; label: string; shown: string }) {
+  const [draft, setDraft] = useState<string | null>(null);
+  const edits = useEdits(view, NOTHING);
+  const refusal = edits.error ? asRefusal(edits.error).sentence : null;
+  const keep = () => {
+    if (draft === null) return;
+    if (draft.trim() === shown) setDraft(null);
+    else edits.mutate({ do: "setting", name, text: draft }, { onSuccess: () => setDraft(null) });
+  };
+  return (
+    <div className="px-3 py-0.5">
+      <label className="grid grid-cols-[minmax(0,1fr)_9rem] items-center gap-x-2">
+        {label}
+        <input
+          className={`input input-sm mono w-full rounded-none border-0 border-b bg-transparent px-1 text-right ${refusal ? "border-error" : "border-base-300"}`}
+          value={draft ?? shown}
+          aria-invalid={refusal !== null}
+          data-testid={`setting-${name}`}
+          onFocus={(event) => {
+            setDraft(shown);
+            event.target.select();
+          }}
+          onChange={(event) => {
+            setDraft(event.target.value);
+            edits.reset();
+          }}
+          onBlur={() => refusal === null && keep()}
+          onKeyDown={(event) => {
+            if (event.key === "Enter") keep();
+            if (event.key === "Escape") {
+              setDraft(null);
+              edits.reset();
+            }
+          }}
+        />
+      </label>
+      {refusal && (
+        <p role="alert" className="text-right text-[12px] text-error" data-testid={`setting-${name}-fault`}>
+          {refusal}
+        </p>
+      )}
+    </div>
+  );
+}
+
+function Solver({ view }: { view: ModelView }) {
+  const edits = useEdits(view, NOTHING);
+  const settings = view.settings!;
+  return (
+    <label className="grid grid-cols-[minmax(0,1fr)_14rem] items-center gap-x-2 px-3 py-0.5">
+      solver
+      <select
+        className="select select-sm w-full rounded-none border-0 border-b border-base-300 bg-transparent text-right"
+        value={settings.solver}
+        disabled={edits.isPending}
+        onChange={(event) => edits.mutate({ do: "setting", name: "solver", text: event.target.value })}
+        data-testid="setting-solver"
+      >
+        {Object.entries(settings.solvers).map(([name, words]) => (
+          <option key={name} value={name}>
+            {words}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}
