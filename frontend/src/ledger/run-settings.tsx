@@ -60,7 +60,7 @@ function Setting({ view, name, label, shown }: { view: ModelView; name: string; 
         />
       </label>
       {refusal && (
-        <p role="alert" className="text-right text-[12px] text-error" data-testid={`setting-${name}-fault`}>
+        <p role="alert" className="mt-1 text-right text-[12px] text-error" data-testid={`setting-${name}-fault`}>
           {refusal}
         </p>
       )}

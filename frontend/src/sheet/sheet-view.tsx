@@ -1,6 +1,6 @@
 import { BaseEdge, ReactFlow, ReactFlowProvider, useNodesInitialized, useReactFlow, useStore, type Edge, type EdgeProps } from "@xyflow/react";
 import { Maximize, Minus, Plus } from "lucide-react";
-import { memo, useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { memo, useCallback, useEffect, useMemo, useRef, useState, type RefObject } from "react";
 
 import type { Sheet, SheetConnection } from "../api/client";
 import { DRAGGED } from "../shelf/find";
@@ -57,6 +57,7 @@ function Canvas({ sheet, selected, onSelect, values, onEdit, onPlace }: Props) {
   const flow = useReactFlow();
   const host = useRef<HTMLDivElement>(null);
   const pointer = useRef<{ x: number; y: number } | null>(null);
+  const touched = useRef(false);
   // Where parts are while they are dragged; forgotten when the server has answered.
   const [drag, setDrag] = useState<{ sheet: Sheet; at: Record<string, { x: number; y: number }> }>({ sheet, at: {} });
   const dragged = drag.sheet === sheet ? drag.at : NOWHERE;
@@ -101,7 +102,7 @@ function Canvas({ sheet, selected, onSelect, values, onEdit, onPlace }: Props) {
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
-  }, [onEdit, selected, sheet.connections, wire]);
+  }, [onEdit, selected, sheet.components, sheet.connections, wire]);
   const drop = (moved: PartNode[]) => {
     const places = moved.flatMap((node) => {
       const extent = movedExtent(node.data.component.extent, node.position);
@@ -194,6 +195,9 @@ function Canvas({ sheet, selected, onSelect, values, onEdit, onPlace }: Props) {
           onSelect(null);
           setWire(null);
         }}
+        onMoveStart={(event) => {
+          if (event) touched.current = true;
+        }}
         connectionRadius={18}
         snapToGrid
         snapGrid={[SNAP * SCALE, SNAP * SCALE]}
@@ -203,7 +207,7 @@ function Canvas({ sheet, selected, onSelect, values, onEdit, onPlace }: Props) {
         proOptions={{ hideAttribution: true }}
       >
         <Ground sheet={sheet} />
-        <Tools extent={sheet.extent} />
+        <Tools extent={sheet.extent} touched={touched} />
       </ReactFlow>
       {sheet.components.length === 0 && <EmptySheet />}
     </div>
@@ -238,7 +242,7 @@ function Ground({ sheet }: { sheet: Sheet }) {
   );
 }
 
-function Tools({ extent }: { extent: number[] }) {
+function Tools({ extent, touched }: { extent: number[]; touched: RefObject<boolean> }) {
   const flow = useReactFlow();
   const key = extent.join(" ");
   const fit = useCallback(
@@ -249,13 +253,12 @@ function Tools({ extent }: { extent: number[] }) {
     [flow, key],
   );
   const ready = useNodesInitialized();
-  const measured = useStore((state) => state.width > 0);
-  const fitted = useRef(false);
+  const size = useStore((state) => `${state.width} ${state.height}`);
   useEffect(() => {
-    if (fitted.current || !measured) return;
-    fitted.current = true;
-    fit(0);
-  }, [fit, ready, measured]);
+    // The whole sheet stays in view while panels find their places, until somebody moves it.
+    if (!touched.current && !size.startsWith("0 ")) fit(0);
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- an edit that makes the sheet larger must not move it
+  }, [ready, size, touched]);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       if ((event.target as HTMLElement).closest("input, textarea, .cm-editor") || event.ctrlKey || event.metaKey) return;
