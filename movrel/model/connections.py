@@ -77,9 +77,13 @@ class ConnectionSets:
         return found | {key for key, _ in self.flow_nodes} | {key for key, _ in self.streams.parent}
 
     def _outside(self, reference: s.Ref, scope: Scope) -> bool:
-        """Whether the connector belongs to the component that holds the connect clause."""
+        """Whether the connector belongs to the border of the component that holds the connect clause.
+
+        A protected connector cannot be reached from further outside; it counts as a part inside.
+        """
         if len(reference.parts) == 1:
-            return True
+            declared = scope.instance.declared.get(reference.parts[0].name) if scope.instance else None
+            return declared is None or not declared.node.protected
         first = scope.instance.member(reference.parts[0].name) if scope.instance else None
         while isinstance(first, list) and first:
             first = first[0]

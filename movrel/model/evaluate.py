@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any
@@ -256,7 +257,31 @@ def index(value: Any, subscripts: tuple[Any, ...], scope: Scope, node: s.Node) -
     chosen = evaluate_ast(first, inner)
     if isinstance(chosen, list):
         return [index(value[_position(c, value, scope, node)], rest, scope, node) for c in chosen]
+    if isinstance(chosen, Expr) and value and varies(chosen):
+        return _chosen_by(chosen, value, rest, scope, node)
     return index(value[_position(chosen, value, scope, node)], rest, scope, node)
+
+
+def varies(e: Expr) -> bool:
+    """Whether an expression may change during a run."""
+    for node in x.walk(e):
+        if node.op == "var":
+            if node.variable.variability not in ("parameter", "constant"):
+                return True
+        elif node.op in x.NEVER_FOLDED and node.op != "const":
+            return True
+    return False
+
+
+def _chosen_by(number: Expr, value: list[Any], rest: tuple[Any, ...], scope: Scope, node: s.Node) -> Any:
+    """The element whose number is only known during the run: a choice among all; none outside them."""
+    where = scope.place(node)
+    found = [as_value(index(item, rest, scope, node), scope, node) for item in value]
+    only_numbers = all(isinstance(item, Expr) and kind_of(item) == "number" for item in found)
+    result = const(math.nan) if only_numbers else found[-1]
+    for position in range(len(found), 0, -1):
+        result = choose(x.call("==", number, const(position)), found[position - 1], result, where)
+    return result
 
 
 def _position(chosen: Any, value: list[Any], scope: Scope, node: s.Node) -> int:

@@ -13,7 +13,7 @@ from typing import Any
 from movrel.errors import LookupFault, Place, TypeFault, Unsupported
 from movrel.language import syntax as s
 from movrel.model import expression as x
-from movrel.model.evaluate import Scope, evaluate_ast, loop_values, whole_number
+from movrel.model.evaluate import Scope, evaluate_ast, loop_values, varies, whole_number
 from movrel.model.expression import Expr
 from movrel.model.flat import Assertion, Termination
 from movrel.model.record import Record, fields_of
@@ -199,6 +199,8 @@ class Execution:
             positions = list(range(len(old)))
         else:
             chosen = evaluate_ast(first, inner)
+            if isinstance(chosen, Expr) and varies(chosen):
+                return self._placed_anywhere(chosen, old, rest, parts, value, scope, where)
             if not isinstance(chosen, list):
                 position = self._position(chosen, old, inner, first)
                 changed = list(old)
@@ -210,6 +212,16 @@ class Execution:
         changed = list(old)
         for position, v in zip(positions, value, strict=True):
             changed[position] = self._placed(old[position], rest, parts, v, scope, where)
+        return changed
+
+    def _placed_anywhere(
+        self, number: Expr, old: list[Any], rest: Any, parts: tuple[s.RefPart, ...], value: Any, scope: Scope, where: Place
+    ) -> list[Any]:
+        """The old array with the element changed whose number is only known during the run."""
+        changed = []
+        for k, item in enumerate(old, 1):
+            here = x.call("==", number, x.const(k))
+            changed.append(self._merged(here, self._placed(item, rest, parts, value, scope, where), item, where))
         return changed
 
     def _position(self, chosen: Any, old: list[Any], scope: Scope, node: Any) -> int:

@@ -64,3 +64,13 @@ package E connector A Real v; flow Real i; end A; model T A a; equation a.v = 1;
 //# arrays of different size
 //: error joins sizes
 package E connector A Real v; flow Real i; end A; model M A a[2], b[3]; equation connect(a, b); end M; end E;
+
+//# a protected connector counts as a part inside
+//: T = 300 + 5*t
+package E connector H Real T; flow Real Q; end H; model Body H port if true; Real T(start = 300, fixed = true); protected H inner_port; equation connect(port, inner_port); inner_port.T = T; 10*der(T) = inner_port.Q; end Body;
+ model Source H p; equation p.Q = -50; end Source; model M Body b; Source s; Real T = b.T; equation connect(s.p, b.port); end M; end E;
+
+//# connections in loops with varying indices and a condition on parameters
+//: y = 3
+package E connector P Real v; flow Real i; end P; model R P a, b; equation a.i + b.i = 0; a.v - b.v = a.i; end R; model S P p; equation p.v = 12; end S; model G P p; equation p.v = 0; end G;
+ model M parameter Integer n = 4; R r[n]; S s; G g; Real y = r[1].a.i; equation connect(s.p, r[1].a); for i in 1:n loop if i < n then connect(r[i].b, r[i + 1].a); end if; end for; connect(r[n].b, g.p); end M; end E;

@@ -128,3 +128,16 @@ model M parameter Integer n = -1; Real x[n]; end M;
 //# size that varies
 //: error varies in time
 model M Real n = time; Real x[integer(n)]; end M;
+
+//# a subscript that varies
+//: y = where(t < 0.3, 10, where(t < 0.6, 20, 30))
+model M Integer k = if time < 0.3 then 1 elseif time < 0.6 then 2 else 3; Real v[3] = {10, 20, 30}; Real y = v[k]; end M;
+
+//# assigning an element whose number varies
+//: s = where(t < 0.5, 5, 7)
+//: a = where(t < 0.5, 5, 1)
+model M Integer k = if time < 0.5 then 1 else 2; Real v[2]; Real s, a; algorithm v := {1, 0}; v[k] := if k == 1 then 5 else 6; equation s = sum(v); a = v[1]; end M;
+
+//# a varying subscript outside
+//: error is not a finite number
+model M Integer k = if time < 0.5 then 1 else 4; Real v[3] = {1, 2, 3}; Real y = v[k]; end M;
