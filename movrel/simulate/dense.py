@@ -15,6 +15,8 @@ Array = npt.NDArray[np.float64]
 
 #: Neighbouring steps that differ by more than this are not used together.
 RATIO_LIMIT = 25.0
+#: A rate is not believed when over one step it differs by this many times what really changed around it.
+DISBELIEF = 20.0
 
 
 def interpolate(times: Array, values: Array, rates: Array, at: Array) -> Array:
@@ -40,7 +42,27 @@ def interpolate(times: Array, values: Array, rates: Array, at: Array) -> Array:
         steps = start[:, None] + np.arange(nodes)
         where[places] = np.hstack([steps, steps + count])
     weights_of = csr_matrix((data, where, ends), shape=(len(at), 2 * count))
-    return np.asarray(weights_of @ np.concatenate([values, rates]))
+    return np.asarray(weights_of @ np.concatenate([values, _believable(times, values, rates)]))
+
+
+def _believable(times: Array, values: Array, rates: Array) -> Array:
+    """The rates, but for those that contradict the values around them.
+
+    Where a derivative is steep and jumps, as that of a root near zero, its value at a step says nothing
+    about the step; there the slope of the parabola through three steps is taken.
+    """
+    if len(times) < 3:
+        return rates
+    width = np.diff(times)[:, None]
+    change = np.diff(values, axis=0)
+    slope = change / width
+    bend = (slope[1:] - slope[:-1]) / (width[1:] + width[:-1])
+    fitted = np.concatenate([slope[:1] - width[:1] * bend[:1], slope[1:] - width[1:] * bend, slope[-1:] + width[-1:] * bend[-1:]])
+    size = np.abs(change)
+    around = np.concatenate([size[:1] + size[1:2], size[:-1] + size[1:], size[-1:] + size[-2:-1]])
+    reach = np.concatenate([width[:1], np.maximum(width[:-1], width[1:]), width[-1:]])
+    wrong = np.abs(rates - fitted) * reach > DISBELIEF * around
+    return np.where(wrong, fitted, rates) if wrong.any() else rates
 
 
 def _stencils(times: Array) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.bool_]]:

@@ -200,7 +200,7 @@ class EventHandler:
             m[self.samples.start + i] = 1.0
         m[machine.system.memory.terminal_at] = float(terminal)
         self._iterate(t, outcome, forced, first)
-        outcome.causes = self._causes(before, sampled)
+        outcome.causes = self._causes(before, sampled, forced)
         if sampled or terminal:
             m[self.samples] = 0.0
             m[machine.system.memory.terminal_at] = 0.0
@@ -338,8 +338,8 @@ class EventHandler:
             hint="A relation's outcome reverses what it depends on; add hysteresis or a small delay.",
         )
 
-    def _causes(self, before: Array, sampled: list[int]) -> list[str]:
+    def _causes(self, before: Array, sampled: list[int], forced: dict[int, float]) -> list[str]:
         machine = self.machine
-        found = [s.text for i, s in enumerate(machine.system.slots) if machine.m[i] != before[i]]
+        found = [s.text for i, s in enumerate(machine.system.slots) if machine.m[i] != before[i] or i in forced]
         found += [x.show(machine.system.memory.samples[i]) for i in sampled]
         return list(dict.fromkeys(found))

@@ -34,3 +34,18 @@ def test_two_steps_and_several_columns() -> None:
     rates = np.array([[0.0, 0.0], [3.0, 0.0]])
     found = interpolate(times, values, rates, np.array([0.0, 0.5, 1.0]))
     assert found[:, 0] == pytest.approx([0, 0.125, 1]) and found[:, 1] == pytest.approx([1, 0.5, 0])
+
+
+def test_rates_that_contradict_the_values_are_not_believed() -> None:
+    """Near the end of an equalisation the slope of a root swings wildly while nothing moves any more."""
+    times = np.linspace(0, 10, 11)
+    values = np.full((11, 1), 5.0) + 1e-3 * np.sin(times)[:, None]
+    rates = 400.0 * np.array([[(-1) ** k] for k in range(11)])
+    found = interpolate(times, values, rates, np.linspace(0, 10, 101))
+    assert np.abs(found - 5).max() < 0.01
+
+
+def test_a_peak_between_two_equal_steps_stays() -> None:
+    times = np.array([-3.0, -1.0, 1.0, 3.0])
+    found = interpolate(times, (-(times**2))[:, None], (-2 * times)[:, None], np.array([0.0, 2.0]))
+    assert found[:, 0] == pytest.approx([0.0, -4.0], abs=1e-9)
