@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from movrel.model.flat import Variable
 
 #: Operators that are written out; larger expressions are only named.
-SHOW_LIMIT = 5_000
+SHOW_LIMIT = 1_500
 #: Operators whose value is not that of their operands.
 NEVER_FOLDED = {
     "der",

@@ -31,6 +31,19 @@ def insert(page: Page, typed: str, part: str) -> None:
     page.find(f"part-{part}")
 
 
+def show_all(page: Page) -> None:
+    """Bring the whole sheet into view and wait until it lies still."""
+    page.driver.find_element(By.TAG_NAME, "body").send_keys("f")
+    seen: list[str] = []
+
+    def still() -> bool:
+        viewport = page.driver.find_element(By.CSS_SELECTOR, ".react-flow__viewport")
+        seen.append(viewport.get_attribute("style") or "")
+        return len(seen) > 3 and len(set(seen[-3:])) == 1
+
+    page.until(still, "the sheet lies still")
+
+
 def drag(page: Page, part: str, dx: int, dy: int) -> None:
     element = page.find(f"part-{part}")
     before = element.location
@@ -59,7 +72,7 @@ def test_a_filling_basin_from_an_empty_sheet(page: Page) -> None:
     insert(page, "constant", "constant1")
     insert(page, "inflow", "inflow")
     insert(page, "basin", "basin")
-    page.driver.find_element(By.TAG_NAME, "body").send_keys("f")
+    show_all(page)
     drag(page, "basin", 40, 60)
     connect(page, "constant1.y", "inflow.q")
     connect(page, "inflow.port", "basin.inlet")
@@ -78,7 +91,7 @@ def test_wires_and_parts_are_refused_deleted_and_brought_back(page: Page) -> Non
     insert(page, "constant", "constant1")
     insert(page, "constant", "constant2")
     insert(page, "orifice", "orifice")
-    page.driver.find_element(By.TAG_NAME, "body").send_keys("f")
+    show_all(page)
     first = source(page, "DraftOfMine")
     assert '"Draft of mine"' in first
     # Two outputs do not go together: nothing is changed.
@@ -120,3 +133,25 @@ def test_text_is_written_kept_refused_and_survives_a_reload(page: Page) -> None:
     run_model(page)
     text = source(page, "Decay")
     assert movrel.load(text=text).simulate(stop=1)["x"][-1] == pytest.approx(math.exp(-0.5), rel=1e-5)
+
+
+def test_settings_and_names_are_edited_in_place(page: Page) -> None:
+    new_model(page, "Naming")
+    field = page.find("setting-stop")
+    field.click()
+    field.send_keys(Keys.CONTROL, "a")
+    field.send_keys("3 kg", Keys.ENTER)
+    page.until(lambda: "a mass" in page.text("setting-stop-fault"), "the refusal")
+    field.send_keys(Keys.ESCAPE)
+    field.send_keys(Keys.CONTROL, "a")
+    field.send_keys("2 min", Keys.ENTER)
+    page.until(lambda: "StopTime=120" in source(page, "Naming"), "the stop time kept")
+    page.find("setting-solver").send_keys("Radau")
+    page.until(lambda: 'solver="radau"' in source(page, "Naming"), "the solver kept")
+    insert(page, "basin", "basin")
+    name = page.find("part-name")
+    name.click()
+    name.send_keys(Keys.CONTROL, "a")
+    name.send_keys("sump", Keys.ENTER)
+    page.find("part-sump")
+    assert "Movrel.Process.Basin sump annotation" in source(page, "Naming")

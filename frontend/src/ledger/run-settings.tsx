@@ -1,8 +1,7 @@
-import { useState } from "react";
-
 import { asRefusal, type ModelView } from "../api/client";
 import { formatNumber, formatTime } from "../format";
 import { useEdits } from "../sheet/use-edits";
+import { DraftInput } from "./draft-input";
 
 const NOTHING = () => undefined;
 
@@ -24,46 +23,21 @@ export function RunSettings({ view }: { view: ModelView }) {
 }
 
 function Setting({ view, name, label, shown }: { view: ModelView; name: string; label: string; shown: string }) {
-  const [draft, setDraft] = useState<string | null>(null);
   const edits = useEdits(view, NOTHING);
-  const refusal = edits.error ? asRefusal(edits.error).sentence : null;
-  const keep = () => {
-    if (draft === null) return;
-    if (draft.trim() === shown) setDraft(null);
-    else edits.mutate({ do: "setting", name, text: draft }, { onSuccess: () => setDraft(null) });
-  };
   return (
-    <div className="px-3 py-0.5">
-      <label className="grid grid-cols-[minmax(0,1fr)_9rem] items-center gap-x-2">
-        {label}
-        <input
-          className={`input input-sm mono w-full rounded-none border-0 border-b bg-transparent px-1 text-right ${refusal ? "border-error" : "border-base-300"}`}
-          value={draft ?? shown}
-          aria-invalid={refusal !== null}
-          data-testid={`setting-${name}`}
-          onFocus={(event) => {
-            setDraft(shown);
-            event.target.select();
-          }}
-          onChange={(event) => {
-            setDraft(event.target.value);
-            edits.reset();
-          }}
-          onBlur={() => refusal === null && keep()}
-          onKeyDown={(event) => {
-            if (event.key === "Enter") keep();
-            if (event.key === "Escape") {
-              setDraft(null);
-              edits.reset();
-            }
-          }}
+    <div className="grid grid-cols-[minmax(0,1fr)_9rem] items-center gap-x-2 px-3 py-0.5">
+      <span>{label}</span>
+      <span className="text-right">
+        <DraftInput
+          value={shown}
+          label={label}
+          testid={`setting-${name}`}
+          className="input input-sm mono w-full rounded-none border-0 border-b border-base-300 bg-transparent px-1 text-right"
+          refusal={edits.error ? asRefusal(edits.error).sentence : null}
+          onKeep={(text, done) => edits.mutate({ do: "setting", name, text }, { onSuccess: done })}
+          onAgain={edits.reset}
         />
-      </label>
-      {refusal && (
-        <p role="alert" className="mt-1 text-right text-[12px] text-error" data-testid={`setting-${name}-fault`}>
-          {refusal}
-        </p>
-      )}
+      </span>
     </div>
   );
 }
