@@ -1,12 +1,16 @@
 """How each stage of the pipeline grows with the model, from 10 to 10 000 equations; memory; a changed value.
 
-.venv/bin/python benchmarks/pipeline.py
+.venv/bin/python benchmarks/pipeline.py [--plot pipeline.svg]
+
+The plot needs the extra packages: .venv/bin/pip install -e '.[bench]'
 """
 
 from __future__ import annotations
 
+import argparse
 import resource
 import time
+from pathlib import Path
 
 import numpy as np
 from measure import median
@@ -39,18 +43,42 @@ def stages(n: int) -> dict[str, float]:
     return found | {"equations": float(count), "all": clock[-1] - clock[0]}
 
 
-def growth() -> None:
-    stages(3)  # imports and tables are not what is measured
-    rows = [stages(n) for n in (1, 10, 110, 1110)]
-    names = ["parse", "instantiate", "sort", "functions", "all"]
-    print("equations  " + "  ".join(f"{name:>11}" for name in names) + "   us/equation")
+STAGES = ["parse", "instantiate", "sort", "functions", "all"]
+
+
+def growth() -> list[dict[str, float]]:
+    """Print the table of all stages and return its rows."""
+    stages(2)  # imports and tables are not what is measured
+    rows = [stages(n) for n in (1, 3, 10, 35, 110, 350, 1110)]
+    print("equations  " + "  ".join(f"{name:>11}" for name in STAGES) + "   us/equation")
     for row in rows:
-        times = "  ".join(f"{row[name] * 1e3:8.1f} ms" for name in names)
+        times = "  ".join(f"{row[name] * 1e3:8.1f} ms" for name in STAGES)
         print(f"{row['equations']:9.0f}  {times}   {row['all'] / row['equations'] * 1e6:8.0f}")
-    exponent = np.log(rows[-1]["all"] / rows[-2]["all"]) / np.log(rows[-1]["equations"] / rows[-2]["equations"])
+    exponent = np.log(rows[-1]["all"] / rows[-3]["all"]) / np.log(rows[-1]["equations"] / rows[-3]["equations"])
     print(
-        f"time grows with the power {exponent:.2f} of the number of equations from {rows[-2]['equations']:.0f} to {rows[-1]['equations']:.0f}"
+        f"time grows with the power {exponent:.2f} of the number of equations from {rows[-3]['equations']:.0f} to {rows[-1]['equations']:.0f}"
     )
+    return rows
+
+
+def plot(rows: list[dict[str, float]], path: Path) -> None:
+    """Seconds of each stage over the number of equations, both logarithmic, with the slope of proportional growth."""
+    import matplotlib
+
+    matplotlib.use("Agg")
+    matplotlib.rcParams["svg.hashsalt"] = "movrel"
+    from matplotlib import pyplot
+
+    figure, axes = pyplot.subplots(figsize=(7.5, 4.8), layout="constrained")
+    equations = np.array([row["equations"] for row in rows])
+    for name, marker in zip(STAGES, "osD^v"):
+        axes.loglog(equations, [row[name] for row in rows], marker=marker, label=name, linewidth=2.2 if name == "all" else 1.3)
+    axes.loglog(equations, equations * 1e-3, color="0.5", linestyle="--", label="bar: 1 ms an equation")
+    axes.set_xlabel("equations")
+    axes.set_ylabel("time in s")
+    axes.grid(True, which="major", alpha=0.3)
+    axes.legend()
+    figure.savefig(path, metadata={"Date": None} if path.suffix == ".svg" else None)
 
 
 def memory() -> None:
@@ -84,6 +112,11 @@ def changed_value() -> None:
 
 
 if __name__ == "__main__":
+    arguments = argparse.ArgumentParser(description="How each stage of the pipeline grows with the model.")
+    arguments.add_argument("--plot", type=Path, help="also draw the growth into this file (.svg or .png)")
+    wanted = arguments.parse_args()
     memory()
-    growth()
+    table = growth()
+    if wanted.plot:
+        plot(table, wanted.plot)
     changed_value()
