@@ -9,6 +9,7 @@ then another choice is made (dynamic state selection).
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -17,8 +18,9 @@ import numpy.typing as npt
 
 from movrel.equations.derivative import time_derivative
 from movrel.equations.linear import linear_parts
+from movrel.equations.matching import augmenting_path, match
 from movrel.equations.occurrence import incidence, occurring
-from movrel.equations.sorting import block_order, match
+from movrel.equations.sorting import block_order
 from movrel.errors import StructureFault, Unsupported
 from movrel.model import expression as x
 from movrel.model.expression import Expr
@@ -39,7 +41,7 @@ class Chains:
     """Variables and their derivatives: ``rate(v)`` is the variable that stands for ``der(v)``."""
 
     def __init__(self, allowed: set[int]) -> None:
-        self._allowed = allowed
+        self.allowed = allowed
         self.rates: dict[int, Variable] = {}
         self.base: dict[int, Variable] = {}
 
@@ -49,7 +51,7 @@ class Chains:
     def rate_variable(self, v: Variable) -> Variable:
         found = self.rates.get(id(v))
         if found is None:
-            if id(v) not in self._allowed and id(v) not in self.base:
+            if id(v) not in self.allowed and id(v) not in self.base:
                 raise Unsupported(
                     f"the derivative of the input '{v.name}' is not known.", v.where,
                     "Use the slope of a filtered signal: T*der(y) = u - y.",
@@ -181,16 +183,23 @@ def _pantelides(equations: list[FlatEquation], chains: Chains) -> dict[int, int]
     successor: dict[int, int] = {}
     depth = [0] * len(equations)
     assigned: dict[int, int] = {}
+    named = {id(v): v for variables in holds for v in variables}
+
+    def highest_orders(e: int) -> Iterator[int]:
+        keys = (id(v) for v in holds[e])
+        return (k for k in keys if k not in chains.rates and (k in chains.allowed or k in chains.base))
+
     for start in range(len(equations)):
         e = start
         while True:
-            seen: dict[int, Variable] = {}
-            reached = {e: None}
-            if _augment(e, holds, assigned, chains, seen, reached):
+            seen: dict[int, None] = {}
+            path = augmenting_path(e, highest_orders, assigned.get, seen)
+            if path is not None:
+                assigned.update((column, row) for row, column in path)
                 break
-            for v in seen.values():
-                chains.rate_variable(v)
-            for q in reached:
+            for key in seen:
+                chains.rate_variable(named[key])
+            for q in [e, *(assigned[key] for key in seen)]:
                 if depth[q] >= DEPTH_LIMIT:
                     raise Unsupported(
                         f"'{equations[q].as_written()}' would have to be differentiated more than {DEPTH_LIMIT} times.",
@@ -199,9 +208,10 @@ def _pantelides(equations: list[FlatEquation], chains: Chains) -> dict[int, int]
                 successor[q] = len(equations)
                 equations.append(_differentiated(equations[q], chains))
                 holds.append(_variables_of(equations[-1]))
+                named.update((id(v), v) for v in holds[-1])
                 depth.append(depth[q] + 1)
-            for v in seen.values():
-                assigned[id(chains.rates[id(v)])] = successor[assigned[id(v)]]
+            for key in seen:
+                assigned[id(chains.rates[key])] = successor[assigned[key]]
             e = successor[e]
     return successor
 
@@ -215,36 +225,6 @@ def _differentiated(e: FlatEquation, chains: Chains) -> FlatEquation:
     right = time_derivative(e.right, chains.rate, e.where)
     kind = e.kind if e.kind.endswith("differentiated") else f"{e.kind}, differentiated"
     return FlatEquation(left, right, e.where, e.component, kind)
-
-
-def _augment(
-    start: int, holds: list[list[Variable]], assigned: dict[int, int], chains: Chains,
-    seen: dict[int, Variable], reached: dict[int, None],
-) -> bool:  # fmt: skip
-    """Find an augmenting path over highest-order variables; note what was reached."""
-    allowed = chains._allowed
-    stack = [(start, iter(holds[start]))]
-    path: list[tuple[int, int]] = []
-    while stack:
-        e, candidates = stack[-1]
-        for v in candidates:
-            key = id(v)
-            if key in chains.rates or key in seen or not (key in allowed or key in chains.base):
-                continue
-            seen[key] = v
-            path.append((e, key))
-            if key not in assigned:
-                for q, k in reversed(path):
-                    assigned[k] = q
-                return True
-            reached[assigned[key]] = None
-            stack.append((assigned[key], iter(holds[assigned[key]])))
-            break
-        else:
-            stack.pop()
-            if path:
-                path.pop()
-    return False
 
 
 def _constraint_blocks(

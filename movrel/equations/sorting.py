@@ -5,11 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 import casadi as ca
-import numpy as np
-from scipy.sparse import csr_matrix
-from scipy.sparse.csgraph import maximum_bipartite_matching
 
 from movrel.equations.linear import linear_parts, solve_for
+from movrel.equations.matching import match
 from movrel.equations.occurrence import incidence
 from movrel.equations.tearing import tear
 from movrel.errors import StructureFault
@@ -41,57 +39,6 @@ class Block:
     def implicit(self) -> list[Variable]:
         """The unknowns that a solver finds; all others are written out."""
         return [] if self.kind == "explicit" else self.unknowns if self.kind == "linear" else self.tears
-
-
-def match(rows: list[list[int]], columns: int, first: int | None = None) -> tuple[list[int], list[int]]:
-    """A maximum matching; returns (column of each row, row of each column), -1 if none.
-
-    The ``first`` rows (all, if not given) are matched together (Hopcroft and Karp, as SciPy has it);
-    the others follow one by one along augmenting paths, so that none of the first, nor an earlier
-    one, is left unmatched for the sake of a later one.
-    """
-    count = len(rows) if first is None else first
-    column_of = [-1] * len(rows)
-    row_of = [-1] * columns
-    if count and columns:
-        lengths = [len(row) for row in rows[:count]]
-        entries = np.fromiter((c for row in rows[:count] for c in row), dtype=np.int32, count=sum(lengths))
-        starts = np.concatenate([[0], np.cumsum(lengths)]).astype(np.int32)
-        graph = csr_matrix((np.ones(len(entries), np.int8), entries, starts), shape=(count, columns))
-        for row, column in enumerate(maximum_bipartite_matching(graph, perm_type="column").tolist()):
-            if column >= 0:
-                column_of[row], row_of[column] = column, row
-    for start in range(count, len(rows)):
-        _augment(start, rows, column_of, row_of)
-    return column_of, row_of
-
-
-def _augment(start: int, rows: list[list[int]], column_of: list[int], row_of: list[int]) -> bool:
-    seen: set[int] = set()
-    stack = [(start, iter(rows[start]))]
-    path: list[tuple[int, int]] = []
-    for column in rows[start]:
-        if row_of[column] < 0:
-            column_of[start], row_of[column] = column, start
-            return True
-    while stack:
-        row, candidates = stack[-1]
-        for column in candidates:
-            if column in seen:
-                continue
-            seen.add(column)
-            path.append((row, column))
-            if row_of[column] < 0:
-                for r, c in reversed(path):
-                    column_of[r], row_of[c] = c, r
-                return True
-            stack.append((row_of[column], iter(rows[row_of[column]])))
-            break
-        else:
-            stack.pop()
-            if path:
-                path.pop()
-    return False
 
 
 def sort_equations(equations: list[FlatEquation], unknowns: list[Variable], what: str = "model") -> list[Block]:

@@ -9,9 +9,10 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from movrel.equations.matching import match
 from movrel.equations.modes import at_start, changed
 from movrel.equations.occurrence import incidence
-from movrel.equations.sorting import Block, explain_mismatch, match, sort_equations
+from movrel.equations.sorting import Block, explain_mismatch, sort_equations
 from movrel.model import expression as x
 from movrel.model.flat import FlatEquation, Variable
 

@@ -14,10 +14,11 @@ from movrel.equations.alias import Reduced, remove_aliases
 from movrel.equations.derivative import expand_derivatives
 from movrel.equations.graph import EventMemory, Graph, Slot, StartSolver, count_event_nodes
 from movrel.equations.index_reduction import Chains, Reduction, Selection, guessed_matrices, reduce_index
+from movrel.equations.matching import match
 from movrel.equations.modes import PreVariables, changed, during_run, nodes_in
 from movrel.equations.occurrence import incidence
 from movrel.equations.parameters import numeric_parameters, parameter_values, solved_parameters
-from movrel.equations.sorting import Block, explain_mismatch, match, sort_equations
+from movrel.equations.sorting import Block, explain_mismatch, sort_equations
 from movrel.equations.start import start_blocks
 from movrel.errors import MovrelError
 from movrel.model import expression as x

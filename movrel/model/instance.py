@@ -11,11 +11,11 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
 from typing import Any
 
-from movrel.errors import LookupFault, MovrelError, Place, StructureFault, TypeFault, Unsupported
+from movrel.errors import LookupFault, Place, StructureFault, TypeFault, Unsupported
 from movrel.language import syntax as s
+from movrel.model.attributes import ATTRIBUTES, finish, mod_value
 from movrel.model.classes import ClassTree, Definition
 from movrel.model.expression import Expr, evaluate
-from movrel.model.expression import show as x_show
 from movrel.model.flat import Assertion, Termination, Variable
 from movrel.model.modification import Mod, Redeclaration, merge, merge_all, read_arguments, read_modification
 from movrel.model.streams import Streams
@@ -23,10 +23,6 @@ from movrel.model.streams import Streams
 #: Most scalars one model may have, and deepest nesting of components.
 SCALAR_LIMIT = 500_000
 DEPTH_LIMIT = 60
-
-_ATTRIBUTES = {
-    "quantity", "unit", "displayUnit", "min", "max", "start", "fixed", "nominal", "unbounded", "stateSelect",
-}  # fmt: skip
 
 
 @dataclass(slots=True)
@@ -85,7 +81,7 @@ class Model:
                 raise StructureFault(f"'{variable.name}' depends on itself.", variable.where)
             self.resolving.append(variable)
             try:
-                _finish(variable, entry[1], entry[2])
+                finish(variable, entry[1], entry[2])
             finally:
                 self.resolving.remove(variable)
         return variable.binding
@@ -446,7 +442,7 @@ class Instance:
             variable.causality = variable.direction = "input" if "input" in prefixes else "output"
         members = merge_all(mod.members, scalar.members)
         for name, member in members.items():
-            if name not in _ATTRIBUTES:
+            if name not in ATTRIBUTES:
                 raise LookupFault(f"'{path}' is a {scalar.base}; it has no attribute '{name}'.", member.where or where)
         complete = replace(mod, members=members)
         model.pending[id(variable)] = (variable, complete, self)
@@ -467,75 +463,3 @@ def _rename(made: Any, path: str, index: list[int]) -> None:
             _rename(item, path, [*index, i])
         elif isinstance(item, Variable):
             item.name = f"{path}[{','.join(map(str, [*index, i]))}]"
-
-
-def mod_value(mod: Mod) -> Any:
-    """The value of a modification, evaluated where it was written, its element selected."""
-    from movrel.model.evaluate import Scope, evaluate_ast
-
-    assert mod.definition is not None
-    if mod.index and mod.whole:
-        value = mod.whole[0]
-    else:
-        value = evaluate_ast(mod.value, Scope(mod.scope, mod.definition))
-        if mod.index:
-            mod.whole.append(value)
-    for index, size in mod.index:
-        if not isinstance(value, list):
-            break  # a scalar given to an array without 'each' is tolerated: it means every element
-        if len(value) != size:
-            raise TypeFault(f"the value has {len(value)} elements where {size} are needed.", mod.where)
-        value = value[index]
-    return value
-
-
-def _finish(variable: Variable, mod: Mod, owner: Instance) -> None:
-    from movrel.model.values import as_scalar
-
-    where = mod.where or variable.where
-    for name, member in mod.members.items():
-        if member.value is None:
-            continue
-        value = mod_value(member)
-        scalar = as_scalar(value, member.where or where)
-        if name in ("unit", "displayUnit", "quantity"):
-            text = str(scalar.value) if scalar.op == "const" else ""
-            setattr(variable, {"unit": "unit", "displayUnit": "display_unit", "quantity": "quantity"}[name], text)
-        elif name == "fixed":
-            variable.fixed = bool(owner.model.structural_value(scalar, f"'fixed' of '{variable.name}'", where))
-        elif name == "stateSelect":
-            number = int(owner.model.structural_value(scalar, "'stateSelect'", where))
-            variable.state_select = ("never", "avoid", "default", "prefer", "always")[number - 1]
-        elif name in ("min", "max", "start", "nominal"):
-            attribute = {"min": "minimum", "max": "maximum"}.get(name, name)
-            setattr(variable, attribute, scalar)
-    if mod.value is not None:
-        variable.binding = _typed(variable, as_scalar(mod_value(mod), where), where)
-    setting = owner.model.settings.get(variable.name)
-    if setting is not None:
-        owner.model.used_settings.add(variable.name)
-        if variable.variability != "parameter":
-            raise MovrelError(f"'{variable.name}' is not a parameter and cannot be set.", variable.where)
-        if variable.final:
-            raise MovrelError(f"'{variable.name}' is final and cannot be set.", variable.where)
-        variable.binding = setting
-
-
-def _typed(variable: Variable, value: Expr, where: Place | None) -> Expr:
-    """Refuse a constant of the wrong type."""
-    if value.op != "const":
-        return value
-    given = value.value
-    fits = {
-        "Real": isinstance(given, int | float) and not isinstance(given, bool),
-        "Integer": isinstance(given, int) and not isinstance(given, bool),
-        "Boolean": isinstance(given, bool),
-        "String": isinstance(given, str),
-        "enumeration": isinstance(given, int) and not isinstance(given, bool),
-    }[variable.type]
-    if not fits:
-        hint = {"Boolean": "Write true or false.", "Integer": "Write a whole number.", "Real": "Write a number."}
-        raise TypeFault(
-            f"'{variable.name}' is of type {variable.type}; its value {x_show(value)} is not.", where, hint.get(variable.type, "")
-        )
-    return value

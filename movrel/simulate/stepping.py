@@ -7,6 +7,7 @@ of Hairer and Wanner, Solving Ordinary Differential Equations II, IV.
 from __future__ import annotations
 
 import warnings
+from abc import ABC, abstractmethod
 from collections.abc import Callable
 from typing import Any, Protocol
 
@@ -87,7 +88,7 @@ class Method(Protocol):
         """One step, not beyond ``until``. Raises :class:`StepFailure`."""
 
 
-class _FromScipy:
+class _FromScipy(ABC):
     """A variable-step method of SciPy."""
 
     def __init__(self, f: RightSide, options: RunOptions, nominal: Array) -> None:
@@ -96,8 +97,9 @@ class _FromScipy:
             "rtol": max(options.tolerance, 2.3e-14), "atol": options.tolerance * nominal, "max_step": options.step or np.inf,
         }  # fmt: skip
 
+    @abstractmethod
     def _make(self, t: float, y: Array, until: float) -> Any:
-        raise NotImplementedError
+        """The method of SciPy, started at ``t``."""
 
     def restart(self, t: float, y: Array, until: float) -> None:
         self._solver = self._make(t, y, until)
@@ -129,7 +131,7 @@ class RadauMethod(_FromScipy):
         return Radau(self.f, t, y, until, jac=self.f.jacobian, **self._settings)
 
 
-class _Fixed:
+class _Fixed(ABC):
     """A fixed-step method; the steps are counted from the last restart."""
 
     def __init__(self, f: RightSide, options: RunOptions, nominal: Array) -> None:
@@ -159,8 +161,9 @@ class _Fixed:
 
         return end, new, within
 
+    @abstractmethod
     def _advance(self, t: float, y: Array, rate: Array, h: float) -> Array:
-        raise NotImplementedError
+        """The values of the states one step ``h`` later."""
 
     def _implicit(self, t: float, y: Array, known: Array, h: float, weight: float) -> Array:
         """Solve z = known + weight*h*f(t + h, z) by Newton's method with the exact Jacobian."""

@@ -13,8 +13,8 @@ from scipy.sparse.csgraph import maximum_bipartite_matching
 
 import movrel
 from movrel.equations import newton
+from movrel.equations.matching import match
 from movrel.equations.report import counts, describe
-from movrel.equations.sorting import match
 from movrel.errors import StructureFault
 
 
