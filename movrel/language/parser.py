@@ -17,7 +17,8 @@ from lark.exceptions import UnexpectedCharacters, UnexpectedInput, UnexpectedTok
 
 from movrel.errors import Place, SyntaxFault
 from movrel.language import syntax
-from movrel.language.tree_builder import NameMismatch, NotAnEquation, TreeBuilder
+from movrel.language.pieces import NameMismatch, NotAnEquation
+from movrel.language.tree_builder import TreeBuilder
 
 #: Deepest nesting of brackets and blocks that is read; the parser and later stages recurse.
 NESTING_LIMIT = 400

@@ -6,101 +6,24 @@ to its last.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any
 
 from lark import Token, Transformer
 
+from movrel.language import pieces
 from movrel.language import syntax as s
-
-
-@dataclass(slots=True)
-class Text(s.Node):
-    """A dotted name or a string that becomes a field of another node."""
-
-    text: str
-
-
-@dataclass(slots=True)
-class Words(s.Node):
-    words: tuple[str, ...]
-
-
-@dataclass(slots=True)
-class Items(s.Node):
-    items: list[Any]
-
-
-@dataclass(slots=True)
-class TypePrefix(s.Node):
-    words: tuple[str, ...]
-
-
-@dataclass(slots=True)
-class Subscripts(s.Node):
-    items: tuple[Any, ...]
-
-
-@dataclass(slots=True)
-class Section(s.Node):
-    kind: str
-    items: list[Any]
-
-
-@dataclass(slots=True)
-class Condition(s.Node):
-    expression: Any
-
-
-def unquote(literal: str) -> str:
-    """The value of a Modelica string literal (specification 2.4.5)."""
-    body = literal[1:-1]
-    if "\\" not in body:
-        return body
-    escapes = {"n": "\n", "t": "\t", "r": "\r", "a": "\a", "b": "\b", "f": "\f", "v": "\v"}
-    out: list[str] = []
-    characters = iter(body)
-    for character in characters:
-        if character == "\\":
-            following = next(characters)
-            out.append(escapes.get(following, following))
-        else:
-            out.append(character)
-    return "".join(out)
-
-
-def _start(x: Any) -> int:
-    return int(x.start_pos or 0) if isinstance(x, Token) else int(x.start)
-
-
-def _end(x: Any) -> int:
-    return int(x.end_pos or 0) if isinstance(x, Token) else int(x.end)
-
-
-def _span(c: list[Any]) -> dict[str, Any]:
-    if not c:
-        return {"start": -1, "end": -1}
-    return {"start": _start(c[0]), "end": _end(c[-1])}
-
-
-def _nodes(c: list[Any]) -> list[Any]:
-    return [x for x in c if not isinstance(x, Token)]
-
-
-def _first(c: list[Any], kind: type) -> Any:
-    for x in c:
-        if isinstance(x, kind):
-            return x
-    return None
-
-
-def _text(c: list[Any]) -> str:
-    found = _first(c, Text)
-    return found.text if found else ""
-
-
-def _identifiers(c: list[Any]) -> list[Token]:
-    return [x for x in c if isinstance(x, Token) and x.type == "IDENT"]
+from movrel.language.pieces import (
+    Condition,
+    Items,
+    NameMismatch,
+    NotAnEquation,
+    Section,
+    Subscripts,
+    Text,
+    TypePrefix,
+    Words,
+    unquote,
+)
 
 
 class TreeBuilder(Transformer[Any, Any]):
@@ -109,11 +32,11 @@ class TreeBuilder(Transformer[Any, Any]):
     # --- files and classes ---
 
     def stored_definition(self, c: list[Any]) -> s.StoredFile:
-        within = _first(c, Words)
-        return s.StoredFile(within.words[0] if within else None, [x for x in c if isinstance(x, s.ClassDef)], **_span(c))
+        within = pieces.first(c, Words)
+        return s.StoredFile(within.words[0] if within else None, [x for x in c if isinstance(x, s.ClassDef)], **pieces.span(c))
 
     def within_clause(self, c: list[Any]) -> Words:
-        return Words((_text(c),), **_span(c))
+        return Words((pieces.text(c),), **pieces.span(c))
 
     def stored_class(self, c: list[Any]) -> s.ClassDef:
         definition: s.ClassDef = c[-1]
@@ -122,22 +45,22 @@ class TreeBuilder(Transformer[Any, Any]):
         return definition
 
     def class_kind(self, c: list[Any]) -> Words:
-        return Words(tuple(str(x) for x in c), **_span(c))
+        return Words(tuple(str(x) for x in c), **pieces.span(c))
 
     def class_prefixes(self, c: list[Any]) -> Words:
         words: list[str] = []
         for x in c:
             words.extend(x.words if isinstance(x, Words) else [str(x)])
-        return Words(tuple(words), **_span(c))
+        return Words(tuple(words), **pieces.span(c))
 
     def class_definition(self, c: list[Any]) -> s.ClassDef:
         definition: s.ClassDef = c[-1]
-        words = list(_first(c, Words).words)
+        words = list(pieces.first(c, Words).words)
         if isinstance(c[0], Token):
             words.insert(0, str(c[0]))
         definition.kind = words[-1]
         definition.prefixes = tuple(words[:-1])
-        definition.start = _start(c[0])
+        definition.start = pieces.start(c[0])
         return definition
 
     short_definition = class_definition
@@ -145,22 +68,22 @@ class TreeBuilder(Transformer[Any, Any]):
     def _close(self, name: Token, closing: Token) -> None:
         closed = closing.split()[-1] if "'" not in closing else closing[closing.index("'") :]
         if closed != name:
-            raise NameMismatch(str(name), closed, _end(closing) - len(closed))
+            raise NameMismatch(str(name), closed, pieces.end(closing) - len(closed))
 
     def long_class(self, c: list[Any]) -> s.ClassDef:
         self._close(c[0], c[-1])
-        definition = s.ClassDef(str(c[0]), "", comment=_text(c), **_span(c))
+        definition = s.ClassDef(str(c[0]), "", comment=pieces.text(c), **pieces.span(c))
         definition.name_span = (c[0].start_pos, c[0].end_pos)
-        self._fill(definition, _first(c, Items))
+        self._fill(definition, pieces.first(c, Items))
         return definition
 
     def extends_class(self, c: list[Any]) -> s.ClassDef:
         self._close(c[1], c[-1])
-        definition = s.ClassDef(str(c[1]), "", form="extends", comment=_text(c), **_span(c))
+        definition = s.ClassDef(str(c[1]), "", form="extends", comment=pieces.text(c), **pieces.span(c))
         definition.name_span = (c[1].start_pos, c[1].end_pos)
-        modification = _first(c, s.Modification)
+        modification = pieces.first(c, s.Modification)
         definition.base = s.Extends(str(c[1]), modification.arguments if modification else ())
-        self._fill(definition, _first(c, Items))
+        self._fill(definition, pieces.first(c, Items))
         return definition
 
     def _fill(self, definition: s.ClassDef, composition: Items | None) -> None:
@@ -181,12 +104,12 @@ class TreeBuilder(Transformer[Any, Any]):
                 definition.initial_algorithms.append(part.items)
 
     def short_class(self, c: list[Any]) -> s.ClassDef:
-        prefix = _first(c, TypePrefix)
-        subscripts = _first(c, Subscripts)
-        modification = _first(c, s.Modification)
-        comment = _first(c, s.Comment)
-        base = _first(c, Text)
-        definition = s.ClassDef(str(c[0]), "", form="short", **_span(c))
+        prefix = pieces.first(c, TypePrefix)
+        subscripts = pieces.first(c, Subscripts)
+        modification = pieces.first(c, s.Modification)
+        comment = pieces.first(c, s.Comment)
+        base = pieces.first(c, Text)
+        definition = s.ClassDef(str(c[0]), "", form="short", **pieces.span(c))
         definition.name_span = (c[0].start_pos, c[0].end_pos)
         definition.base = s.Extends(base.text, modification.arguments if modification else (), start=base.start, end=base.end)
         definition.base_prefixes = prefix.words if prefix else ()
@@ -196,75 +119,75 @@ class TreeBuilder(Transformer[Any, Any]):
         return definition
 
     def enumeration(self, c: list[Any]) -> s.ClassDef:
-        definition = s.ClassDef(str(c[0]), "", form="enumeration", **_span(c))
+        definition = s.ClassDef(str(c[0]), "", form="enumeration", **pieces.span(c))
         definition.name_span = (c[0].start_pos, c[0].end_pos)
-        literals = _first(c, Items)
+        literals = pieces.first(c, Items)
         definition.literals = tuple(literals.items) if literals else (None if ":" in c else ())
-        comment = _first(c, s.Comment)
+        comment = pieces.first(c, s.Comment)
         if comment:
             definition.comment, definition.annotation = comment.text, comment.annotation
         return definition
 
     def enum_list(self, c: list[Any]) -> Items:
-        return Items([tuple(x.items) for x in _nodes(c)], **_span(c))
+        return Items([tuple(x.items) for x in pieces.nodes(c)], **pieces.span(c))
 
     def enum_literal(self, c: list[Any]) -> Items:
-        return Items([str(c[0]), c[1] if len(c) > 1 else None], **_span(c))
+        return Items([str(c[0]), c[1] if len(c) > 1 else None], **pieces.span(c))
 
     def der_class(self, c: list[Any]) -> s.ClassDef:
-        names = _identifiers(c)
-        definition = s.ClassDef(str(names[0]), "", form="der", **_span(c))
+        names = pieces.identifiers(c)
+        definition = s.ClassDef(str(names[0]), "", form="der", **pieces.span(c))
         definition.name_span = (c[0].start_pos, c[0].end_pos)
-        definition.base = s.Extends(_text(c))
+        definition.base = s.Extends(pieces.text(c))
         definition.derivative_of = tuple(str(x) for x in names[1:])
         return definition
 
     def composition(self, c: list[Any]) -> Items:
-        return Items([Section("elements", x.items) if isinstance(x, Items) else x for x in c], **_span(c))
+        return Items([Section("elements", x.items) if isinstance(x, Items) else x for x in c], **pieces.span(c))
 
     def element_list(self, c: list[Any]) -> Items:
         items: list[Any] = []
-        for x in _nodes(c):
+        for x in pieces.nodes(c):
             items.extend(x.items if isinstance(x, Items) else [x])
-        return Items(items, **_span(c))
+        return Items(items, **pieces.span(c))
 
     def public_section(self, c: list[Any]) -> Section:
-        return Section("elements", c[1].items if len(c) > 1 else [], **_span(c))
+        return Section("elements", c[1].items if len(c) > 1 else [], **pieces.span(c))
 
     def protected_section(self, c: list[Any]) -> Section:
         items = c[1].items if len(c) > 1 else []
         for item in items:
             if not isinstance(item, s.Import):
                 item.protected = True
-        return Section("elements", items, **_span(c))
+        return Section("elements", items, **pieces.span(c))
 
     def class_annotation(self, c: list[Any]) -> s.Annotation:
         return c[0]
 
     def external_clause(self, c: list[Any]) -> s.External:
         language = next((unquote(x) for x in c if isinstance(x, Token) and x.type == "STRING"), "")
-        call = _first(c, s.External) or s.External()
+        call = pieces.first(c, s.External) or s.External()
         call.language = language
-        call.annotation = _first(c, s.Annotation)
-        call.start, call.end = _start(c[0]), _end(c[-1])
+        call.annotation = pieces.first(c, s.Annotation)
+        call.start, call.end = pieces.start(c[0]), pieces.end(c[-1])
         return call
 
     def external_call(self, c: list[Any]) -> s.External:
-        nodes = _nodes(c)
+        nodes = pieces.nodes(c)
         result = nodes.pop(0) if "=" in c else None
-        name = _identifiers(c)[0]
+        name = pieces.identifiers(c)[0]
         return s.External("", result, str(name), tuple(nodes))
 
     # --- elements ---
 
     def element_flags(self, c: list[Any]) -> Words:
-        return Words(tuple(str(x) for x in c), **_span(c))
+        return Words(tuple(str(x) for x in c), **pieces.span(c))
 
     def declared_element(self, c: list[Any]) -> Any:
         flags = c[0].words if isinstance(c[0], Words) else ()
         if any(isinstance(x, Token) for x in c):
             flags = (*flags, "replaceable")
-        constraint = _first(c, s.Constraint)
+        constraint = pieces.first(c, s.Constraint)
         element = next(x for x in c if isinstance(x, s.ClassDef | Items))
         for item in element.items if isinstance(element, Items) else [element]:
             item.flags = flags
@@ -272,68 +195,68 @@ class TreeBuilder(Transformer[Any, Any]):
         return element
 
     def constraining_clause(self, c: list[Any]) -> s.Constraint:
-        modification = _first(c, s.Modification)
+        modification = pieces.first(c, s.Modification)
         arguments = modification.arguments if modification else ()
-        return s.Constraint(_text(c), arguments, _first(c, s.Comment), **_span(c))
+        return s.Constraint(pieces.text(c), arguments, pieces.first(c, s.Comment), **pieces.span(c))
 
     def import_path(self, c: list[Any]) -> Text:
         if len(c) == 1:
-            return Text(str(c[0]), **_span(c))
-        return Text(f"{c[0].text}.{c[2]}", **_span(c))
+            return Text(str(c[0]), **pieces.span(c))
+        return Text(f"{c[0].text}.{c[2]}", **pieces.span(c))
 
     def import_clause(self, c: list[Any]) -> s.Import:
-        path = _text(c)
+        path = pieces.text(c)
         if "=" in c:
-            return s.Import(path, alias=str(c[1]), **_span(c))
-        names = tuple(str(x) for x in _identifiers(c))
+            return s.Import(path, alias=str(c[1]), **pieces.span(c))
+        names = tuple(str(x) for x in pieces.identifiers(c))
         everything = any(isinstance(x, Token) and x.type == "MUL_OP" for x in c)
-        return s.Import(path, everything=everything, names=names, **_span(c))
+        return s.Import(path, everything=everything, names=names, **pieces.span(c))
 
     def extends_clause(self, c: list[Any]) -> s.Extends:
-        modification = _first(c, s.Modification)
+        modification = pieces.first(c, s.Modification)
         arguments = modification.arguments if modification else ()
-        return s.Extends(_text(c), arguments, _first(c, s.Annotation), **_span(c))
+        return s.Extends(pieces.text(c), arguments, pieces.first(c, s.Annotation), **pieces.span(c))
 
     def component_clause(self, c: list[Any]) -> Items:
-        prefix = _first(c, TypePrefix)
-        type_name = _first(c, Text)
-        subscripts = _first(c, Subscripts)
+        prefix = pieces.first(c, TypePrefix)
+        type_name = pieces.first(c, Text)
+        subscripts = pieces.first(c, Subscripts)
         components = [x for x in c if isinstance(x, s.Component)]
         for component in components:
             component.prefixes = prefix.words if prefix else ()
             component.type_name = type_name.text
             component.type_subscripts = subscripts.items if subscripts else ()
-        components[0].start = _start(c[0])
-        return Items(components, **_span(c))
+        components[0].start = pieces.start(c[0])
+        return Items(components, **pieces.span(c))
 
     def component_clause1(self, c: list[Any]) -> s.Component:
         items = self.component_clause(c)
         return items.items[0]
 
     def type_prefix(self, c: list[Any]) -> TypePrefix:
-        return TypePrefix(tuple(str(x) for x in c), **_span(c))
+        return TypePrefix(tuple(str(x) for x in c), **pieces.span(c))
 
     def type_specifier(self, c: list[Any]) -> Text:
-        return Text("".join(x.text if isinstance(x, Text) else str(x) for x in c), **_span(c))
+        return Text("".join(x.text if isinstance(x, Text) else str(x) for x in c), **pieces.span(c))
 
     def component_declaration(self, c: list[Any]) -> s.Component:
-        subscripts = _first(c, Subscripts)
-        condition = _first(c, Condition)
+        subscripts = pieces.first(c, Subscripts)
+        condition = pieces.first(c, Condition)
         return s.Component(
             str(c[0]),
             "",
             subscripts=subscripts.items if subscripts else (),
-            modification=_first(c, s.Modification),
+            modification=pieces.first(c, s.Modification),
             condition=condition.expression if condition else None,
-            comment=_first(c, s.Comment),
+            comment=pieces.first(c, s.Comment),
             name_span=(c[0].start_pos, c[0].end_pos),
-            **_span(c),
+            **pieces.span(c),
         )
 
     component_declaration1 = component_declaration
 
     def condition(self, c: list[Any]) -> Condition:
-        return Condition(c[1], **_span(c))
+        return Condition(c[1], **pieces.span(c))
 
     # --- modifications ---
 
@@ -343,23 +266,23 @@ class TreeBuilder(Transformer[Any, Any]):
         if isinstance(c[0], s.Modification):
             arguments, span = c[0].arguments, c[0].arguments_span
         value = c[-1] if len(c) > 1 else None
-        return s.Modification(arguments, value, ":=" in c, arguments_span=span, **_span(c))
+        return s.Modification(arguments, value, ":=" in c, arguments_span=span, **pieces.span(c))
 
     def break_value(self, c: list[Any]) -> s.BreakValue:
-        return s.BreakValue(**_span(c))
+        return s.BreakValue(**pieces.span(c))
 
     def class_modification(self, c: list[Any]) -> s.Modification:
-        return s.Modification(tuple(_nodes(c)), arguments_span=(_start(c[0]), _end(c[-1])), **_span(c))
+        return s.Modification(tuple(pieces.nodes(c)), arguments_span=(pieces.start(c[0]), pieces.end(c[-1])), **pieces.span(c))
 
     def each_final(self, c: list[Any]) -> Words:
-        return Words(tuple(str(x) for x in c), **_span(c))
+        return Words(tuple(str(x) for x in c), **pieces.span(c))
 
     def element_modification(self, c: list[Any]) -> s.Modify:
         flags = c[0].words if isinstance(c[0], Words) else ()
         texts = [x for x in c if isinstance(x, Text)]
         comment = texts[1].text if len(texts) > 1 else ""
-        modification = _first(c, s.Modification)
-        return s.Modify(texts[0].text, modification, "each" in flags, "final" in flags, comment, **_span(c))
+        modification = pieces.first(c, s.Modification)
+        return s.Modify(texts[0].text, modification, "each" in flags, "final" in flags, comment, **pieces.span(c))
 
     def element_redeclaration(self, c: list[Any]) -> s.Redeclare:
         return self._redeclaration(c, True)
@@ -368,28 +291,28 @@ class TreeBuilder(Transformer[Any, Any]):
         return self._redeclaration(c, False)
 
     def _redeclaration(self, c: list[Any], redeclare: bool) -> s.Redeclare:
-        flags = _first(c, Words)
+        flags = pieces.first(c, Words)
         words = flags.words if flags else ()
         element = next(x for x in c if isinstance(x, s.ClassDef | s.Component))
         return s.Redeclare(
             element, redeclare, "replaceable" in c, "each" in words, "final" in words,
-            _first(c, s.Constraint), **_span(c),
+            pieces.first(c, s.Constraint), **pieces.span(c),
         )  # fmt: skip
 
     def inheritance_modification(self, c: list[Any]) -> s.InheritanceBreak:
         if isinstance(c[1], s.Connect):
-            return s.InheritanceBreak(connection=c[1], **_span(c))
-        return s.InheritanceBreak(str(c[1]), **_span(c))
+            return s.InheritanceBreak(connection=c[1], **pieces.span(c))
+        return s.InheritanceBreak(str(c[1]), **pieces.span(c))
 
     # --- equations and statements ---
 
     def equation_section(self, c: list[Any]) -> Section:
         kind = "equation" if c[0] == "equation" else "initial equation"
-        return Section(kind, _nodes(c), **_span(c))
+        return Section(kind, pieces.nodes(c), **pieces.span(c))
 
     def algorithm_section(self, c: list[Any]) -> Section:
         kind = "algorithm" if c[0] == "algorithm" else "initial algorithm"
-        return Section(kind, _nodes(c), **_span(c))
+        return Section(kind, pieces.nodes(c), **pieces.span(c))
 
     def equation(self, c: list[Any]) -> Any:
         if len(c) > 1:
@@ -400,69 +323,69 @@ class TreeBuilder(Transformer[Any, Any]):
 
     def simple_equation(self, c: list[Any]) -> Any:
         if len(c) == 3:
-            return s.Equation(c[0], c[2], **_span(c))
+            return s.Equation(c[0], c[2], **pieces.span(c))
         if isinstance(c[0], s.Call):
-            return s.CallEquation(c[0], **_span(c))
-        raise NotAnEquation(_start(c[0]))
+            return s.CallEquation(c[0], **pieces.span(c))
+        raise NotAnEquation(pieces.start(c[0]))
 
     def _branches(self, c: list[Any]) -> tuple[tuple[tuple[Any, Any], ...], tuple[Any, ...]]:
         """Pairs of condition and body, and the body after a trailing ``else``."""
-        nodes = _nodes(c)
+        nodes = pieces.nodes(c)
         pairs = tuple((nodes[i], tuple(nodes[i + 1].items)) for i in range(0, len(nodes) - 1, 2))
         otherwise = tuple(nodes[-1].items) if len(nodes) % 2 else ()
         return pairs, otherwise
 
     def equations(self, c: list[Any]) -> Items:
-        return Items(_nodes(c), **_span(c))
+        return Items(pieces.nodes(c), **pieces.span(c))
 
     statements = equations
 
     def if_equation(self, c: list[Any]) -> s.IfEquation:
         branches, otherwise = self._branches(c)
-        return s.IfEquation(branches, otherwise, **_span(c))
+        return s.IfEquation(branches, otherwise, **pieces.span(c))
 
     def for_equation(self, c: list[Any]) -> s.ForEquation:
-        return s.ForEquation(tuple(c[1].items), tuple(c[3].items), **_span(c))
+        return s.ForEquation(tuple(c[1].items), tuple(c[3].items), **pieces.span(c))
 
     def when_equation(self, c: list[Any]) -> s.WhenEquation:
-        return s.WhenEquation(self._branches(c)[0], **_span(c))
+        return s.WhenEquation(self._branches(c)[0], **pieces.span(c))
 
     def connect_clause(self, c: list[Any]) -> s.Connect:
-        return s.Connect(c[2], c[4], **_span(c))
+        return s.Connect(c[2], c[4], **pieces.span(c))
 
     def assignment(self, c: list[Any]) -> s.Assignment:
-        return s.Assignment(c[0], c[2], **_span(c))
+        return s.Assignment(c[0], c[2], **pieces.span(c))
 
     def call_statement(self, c: list[Any]) -> s.CallStatement:
-        return s.CallStatement(self.call(c), **_span(c))
+        return s.CallStatement(self.call(c), **pieces.span(c))
 
     def tuple_assignment(self, c: list[Any]) -> s.TupleAssignment:
-        return s.TupleAssignment(c[0], self.call(c[2:]), **_span(c))
+        return s.TupleAssignment(c[0], self.call(c[2:]), **pieces.span(c))
 
     def break_statement(self, c: list[Any]) -> s.BreakStatement:
-        return s.BreakStatement(**_span(c))
+        return s.BreakStatement(**pieces.span(c))
 
     def return_statement(self, c: list[Any]) -> s.ReturnStatement:
-        return s.ReturnStatement(**_span(c))
+        return s.ReturnStatement(**pieces.span(c))
 
     def if_statement(self, c: list[Any]) -> s.IfStatement:
         branches, otherwise = self._branches(c)
-        return s.IfStatement(branches, otherwise, **_span(c))
+        return s.IfStatement(branches, otherwise, **pieces.span(c))
 
     def for_statement(self, c: list[Any]) -> s.ForStatement:
-        return s.ForStatement(tuple(c[1].items), tuple(c[3].items), **_span(c))
+        return s.ForStatement(tuple(c[1].items), tuple(c[3].items), **pieces.span(c))
 
     def while_statement(self, c: list[Any]) -> s.WhileStatement:
-        return s.WhileStatement(c[1], tuple(c[3].items), **_span(c))
+        return s.WhileStatement(c[1], tuple(c[3].items), **pieces.span(c))
 
     def when_statement(self, c: list[Any]) -> s.WhenStatement:
-        return s.WhenStatement(self._branches(c)[0], **_span(c))
+        return s.WhenStatement(self._branches(c)[0], **pieces.span(c))
 
     def for_indices(self, c: list[Any]) -> Items:
-        return Items(_nodes(c), **_span(c))
+        return Items(pieces.nodes(c), **pieces.span(c))
 
     def for_index(self, c: list[Any]) -> s.ForIndex:
-        return s.ForIndex(str(c[0]), c[2] if len(c) > 1 else None, **_span(c))
+        return s.ForIndex(str(c[0]), c[2] if len(c) > 1 else None, **pieces.span(c))
 
     # --- expressions ---
 
@@ -473,45 +396,45 @@ class TreeBuilder(Transformer[Any, Any]):
         return s.String(unquote(c[0]), start=c[0].start_pos, end=c[0].end_pos)
 
     def boolean(self, c: list[Any]) -> s.Boolean:
-        return s.Boolean(c[0] == "true", **_span(c))
+        return s.Boolean(c[0] == "true", **pieces.span(c))
 
     def end_index(self, c: list[Any]) -> s.EndIndex:
-        return s.EndIndex(**_span(c))
+        return s.EndIndex(**pieces.span(c))
 
     def whole_dimension(self, c: list[Any]) -> s.WholeDimension:
-        return s.WholeDimension(**_span(c))
+        return s.WholeDimension(**pieces.span(c))
 
     def unary(self, c: list[Any]) -> s.Unary:
-        return s.Unary(str(c[0]), c[1], **_span(c))
+        return s.Unary(str(c[0]), c[1], **pieces.span(c))
 
     def binary(self, c: list[Any]) -> s.Binary:
-        return s.Binary(str(c[1]), c[0], c[2], start=_start(c[0]), end=_end(c[2]))
+        return s.Binary(str(c[1]), c[0], c[2], start=pieces.start(c[0]), end=pieces.end(c[2]))
 
     def range(self, c: list[Any]) -> s.Range:
-        nodes = _nodes(c)
+        nodes = pieces.nodes(c)
         step = nodes[1] if len(nodes) == 3 else None
-        return s.Range(nodes[0], step, nodes[-1], **_span(c))
+        return s.Range(nodes[0], step, nodes[-1], **pieces.span(c))
 
     def if_expression(self, c: list[Any]) -> s.IfExpression:
-        nodes = _nodes(c)
+        nodes = pieces.nodes(c)
         branches = tuple((nodes[i], nodes[i + 1]) for i in range(0, len(nodes) - 1, 2))
-        return s.IfExpression(branches, nodes[-1], **_span(c))
+        return s.IfExpression(branches, nodes[-1], **pieces.span(c))
 
     def matrix_row(self, c: list[Any]) -> Items:
-        return Items(_nodes(c), **_span(c))
+        return Items(pieces.nodes(c), **pieces.span(c))
 
     def matrix(self, c: list[Any]) -> s.Matrix:
-        return s.Matrix(tuple(tuple(x.items) for x in _nodes(c)), **_span(c))
+        return s.Matrix(tuple(tuple(x.items) for x in pieces.nodes(c)), **pieces.span(c))
 
     def array_arguments(self, c: list[Any]) -> Items:
-        return Items(_nodes(c), **_span(c))
+        return Items(pieces.nodes(c), **pieces.span(c))
 
     def array(self, c: list[Any]) -> s.Array:
-        content = _first(c, Items)
+        content = pieces.first(c, Items)
         items = content.items if content else []
         if items and isinstance(items[-1], Items):
-            return s.Array((items[0],), tuple(items[-1].items), **_span(c))
-        return s.Array(tuple(items), **_span(c))
+            return s.Array((items[0],), tuple(items[-1].items), **pieces.span(c))
+        return s.Array(tuple(items), **pieces.span(c))
 
     def tuple(self, c: list[Any]) -> s.Tuple:
         items: list[Any | None] = []
@@ -526,20 +449,20 @@ class TreeBuilder(Transformer[Any, Any]):
                 expecting = False
         if expecting and items:
             items.append(None)
-        return s.Tuple(tuple(items), **_span(c))
+        return s.Tuple(tuple(items), **pieces.span(c))
 
     def selection(self, c: list[Any]) -> s.Selection:
         if isinstance(c[1], Subscripts):
-            return s.Selection(c[0], c[1].items, **_span(c))
-        return s.Selection(c[0], name=str(c[2]), **_span(c))
+            return s.Selection(c[0], c[1].items, **pieces.span(c))
+        return s.Selection(c[0], name=str(c[2]), **pieces.span(c))
 
     def call(self, c: list[Any]) -> s.Call:
         function = c[0]
         if isinstance(function, Token):
-            span = _span([function])
+            span = pieces.span([function])
             function = s.Ref((s.RefPart(str(function), **span),), **span)
         items = c[1].items
-        span = _span(c)
+        span = pieces.span(c)
         if items and isinstance(items[-1], Items):
             return s.Call(function, (items[0],), (), tuple(items[-1].items), **span)
         positional = tuple(x for x in items if not isinstance(x, s.Named))
@@ -547,51 +470,35 @@ class TreeBuilder(Transformer[Any, Any]):
         return s.Call(function, positional, named, **span)
 
     def call_arguments(self, c: list[Any]) -> Items:
-        return Items(_nodes(c), **_span(c))
+        return Items(pieces.nodes(c), **pieces.span(c))
 
     def named_argument(self, c: list[Any]) -> s.Named:
-        return s.Named(str(c[0]), c[2], **_span(c))
+        return s.Named(str(c[0]), c[2], **pieces.span(c))
 
     def partial_application(self, c: list[Any]) -> s.PartialApplication:
         named = tuple(x for x in c if isinstance(x, s.Named))
-        return s.PartialApplication(_text(c), named, **_span(c))
+        return s.PartialApplication(pieces.text(c), named, **pieces.span(c))
 
     def component_reference(self, c: list[Any]) -> s.Ref:
         parts = tuple(x for x in c if isinstance(x, s.RefPart))
-        return s.Ref(parts, isinstance(c[0], Token), **_span(c))
+        return s.Ref(parts, isinstance(c[0], Token), **pieces.span(c))
 
     def reference_part(self, c: list[Any]) -> s.RefPart:
-        return s.RefPart(str(c[0]), c[1].items if len(c) > 1 else (), **_span(c))
+        return s.RefPart(str(c[0]), c[1].items if len(c) > 1 else (), **pieces.span(c))
 
     def array_subscripts(self, c: list[Any]) -> Subscripts:
-        return Subscripts(tuple(_nodes(c)), **_span(c))
+        return Subscripts(tuple(pieces.nodes(c)), **pieces.span(c))
 
     def name(self, c: list[Any]) -> Text:
-        return Text("".join(str(x) for x in c), **_span(c))
+        return Text("".join(str(x) for x in c), **pieces.span(c))
 
     # --- comments and annotations ---
 
     def string_comment(self, c: list[Any]) -> Text:
-        return Text("".join(unquote(x) for x in c if x.type == "STRING"), **_span(c))
+        return Text("".join(unquote(x) for x in c if x.type == "STRING"), **pieces.span(c))
 
     def comment(self, c: list[Any]) -> s.Comment:
-        return s.Comment(_text(c), _first(c, s.Annotation), **_span(c))
+        return s.Comment(pieces.text(c), pieces.first(c, s.Annotation), **pieces.span(c))
 
     def annotation(self, c: list[Any]) -> s.Annotation:
-        return s.Annotation(c[1].arguments, **_span(c))
-
-
-class NameMismatch(Exception):
-    """``end Other`` closes a class of another name."""
-
-    def __init__(self, opened: str, closed: str, position: int) -> None:
-        super().__init__(opened, closed)
-        self.opened, self.closed, self.position = opened, closed, position
-
-
-class NotAnEquation(Exception):
-    """An expression stands where an equation is expected."""
-
-    def __init__(self, position: int) -> None:
-        super().__init__(position)
-        self.position = position
+        return s.Annotation(c[1].arguments, **pieces.span(c))

@@ -55,9 +55,13 @@ def drag(page: Page, part: str, dx: int, dy: int) -> None:
     page.until(lambda: page.find(f"part-{part}").location != before, f"{part} elsewhere")
 
 
-def connect(page: Page, one: str, other: str) -> None:
+def drag_wire(page: Page, one: str, other: str) -> None:
     start, end = page.find(f"port-{one}"), page.find(f"port-{other}")
     ActionChains(page.driver).click_and_hold(start).move_by_offset(6, 6).move_to_element(end).release().perform()
+
+
+def connect(page: Page, one: str, other: str) -> None:
+    drag_wire(page, one, other)
     page.until(lambda: page.text("last-edit") == f"Last edit: connected {one} and {other}", f"{one} and {other} connected")
 
 
@@ -95,8 +99,7 @@ def test_wires_and_parts_are_refused_deleted_and_brought_back(page: Page) -> Non
     first = source(page, "DraftOfMine")
     assert '"Draft of mine"' in first
     # Two outputs do not go together: nothing is changed.
-    start, end = page.find("port-constant1.y"), page.find("port-constant2.y")
-    ActionChains(page.driver).click_and_hold(start).move_by_offset(6, 6).move_to_element(end).release().perform()
+    drag_wire(page, "constant1.y", "constant2.y")
     assert source(page, "DraftOfMine") == first
     page.click("part-constant2")
     page.driver.find_element(By.TAG_NAME, "body").send_keys(Keys.DELETE)
