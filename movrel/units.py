@@ -266,6 +266,35 @@ def _clean_value(value: float) -> float:
     return float(f"{value:.15g}")
 
 
+#: SI units of symbols that are not SI units with a prefix: name and exponent.
+_SI = {
+    "g": ("kg", 1), "t": ("kg", 1), "l": ("m", 3), "L": ("m", 3), "eV": ("J", 1), "bar": ("Pa", 1), "VA": ("W", 1),
+    "var": ("W", 1), "min": ("s", 1), "h": ("s", 1), "d": ("s", 1), "deg": ("rad", 1), "rev": ("rad", 1),
+    "degC": ("K", 1), "degF": ("K", 1), "atm": ("Pa", 1), "psi": ("Pa", 1), "in": ("m", 1), "ft": ("m", 1),
+    "kgf": ("N", 1), "hp": ("W", 1), "mmHg": ("Pa", 1),
+}  # fmt: skip
+
+
+def si_unit(text: str) -> str:
+    """The SI unit of the same dimension, built alike: ``l/min`` gives ``m3/s``, ``mN.m`` gives ``N.m``.
+
+    Raises :class:`UnitFault` naming the part that is not understood.
+    """
+    given = unit(text)
+    if given.dimension == _NONE and not re.search(r"rad|deg|rev|rpm|°", text):
+        return "1"
+
+    def replaced(found: re.Match[str]) -> str:
+        name, exponent = found[1], int(found[2] or 1)
+        if name not in _PLAIN and name not in _PREFIXED:
+            length = next(n for n in (2, 1) if name[:n] in _PREFIXES and name[n:] in _PREFIXED)
+            name = name[length:]
+        base, power = _SI.get(name, (name, 1))
+        return base + (str(power * exponent) if power * exponent != 1 else "")
+
+    return re.sub(r"([A-Za-z]+)([-+]?\d+)?", replaced, re.sub(r"(?<![A-Za-z\d.])\d+\.\d+", "1", normalise(text)))
+
+
 def pretty(symbol: str) -> str:
     """A unit as an engineer writes it: ``kg.m2`` as kg·m², ``1`` as nothing."""
     if symbol in ("", "1"):

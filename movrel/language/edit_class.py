@@ -38,9 +38,14 @@ def component(cls: s.ClassDef, name: str) -> s.Component:
     raise EditFault(f"'{name}' is not declared in '{cls.name}' itself.", hint="Open the class that declares it.")
 
 
+def is_name(text: str) -> bool:
+    """Whether a text can be the name of a class or component."""
+    return _NAME.fullmatch(text) is not None and text not in RESERVED
+
+
 def check_name(cls: s.ClassDef, name: str) -> None:
     """Refuse a name that is none, or that is taken. Raises :class:`EditFault`."""
-    if not _NAME.fullmatch(name) or name in RESERVED:
+    if not is_name(name):
         raise EditFault(f"'{name}' cannot be a name.", hint="Use letters, digits and _, beginning with a letter.")
     if any(isinstance(e, s.Component | s.ClassDef) and e.name == name for e in cls.elements):
         raise EditFault(f"'{cls.name}' already has a '{name}'.", hint="Choose another name.")
@@ -64,15 +69,79 @@ def free_name(cls: s.ClassDef, class_name: str) -> str:
 
 def insert_component(source: Source, cls: s.ClassDef, class_name: str, name: str, placement: str) -> list[Patch]:
     """Declare a component after the last public one; ``placement`` is the text of its Placement."""
-    _long(cls)
     check_name(cls, name)
-    line = f"{class_name} {name} annotation ({placement});"
-    last = [e for e in cls.elements if not e.protected]
-    if last:
+    return insert_elements(source, cls, [f"{class_name} {name} annotation ({placement});"])
+
+
+def insert_elements(source: Source, cls: s.ClassDef, lines: list[str], first: bool = False) -> list[Patch]:
+    """Put declarations, each a text of one or more lines, after the last public one, or ``first`` in the class."""
+    _long(cls)
+    if not lines:
+        return []
+    last = [e for e in cls.elements if not getattr(e, "protected", False)]
+    if last and not first:
         at = _clause_end(source, last[-1].end)
-        return [Patch(at, at, f"\n{_indent(source, last[-1].start)}{line}")]
-    at = _header_end(source, cls)
-    return [Patch(at, at, f"\n{_indent(source, cls.start)}  {line}" + _after_header(source, cls, at))]
+        return [Patch(at, at, "".join("\n" + _indented(line, _indent(source, last[-1].start)) for line in lines))]
+    at = header_end(source, cls)
+    inside = _indent(source, cls.start) + "  "
+    return [Patch(at, at, "".join("\n" + _indented(line, inside) for line in lines) + _after_header(source, cls, at))]
+
+
+def insert_after(source: Source, node: s.Component, lines: list[str]) -> list[Patch]:
+    """Put declarations after a given one."""
+    at = _clause_end(source, node.end)
+    return [Patch(at, at, "".join("\n" + _indented(line, _indent(source, node.start)) for line in lines))]
+
+
+def retype(source: Source, cls: s.ClassDef, name: str, type_name: str) -> list[Patch]:
+    """Give a component another class. Raises :class:`EditFault` when it shares its clause with others."""
+    node = component(cls, name)
+    before = source.text[node.start : node.name_span[0]]
+    others = [e for e in cls.elements if isinstance(e, s.Component) and e is not node]
+    shares = any(e.start > node.start and ";" not in source.text[node.end : e.start] for e in others)
+    if node.type_name not in before or shares:
+        raise EditFault(f"'{name}' is declared together with others.", hint="Give it a declaration of its own in the text.")
+    at = node.start + before.rindex(node.type_name)
+    return [Patch(at, at + len(node.type_name), type_name)]
+
+
+def insert_equations(source: Source, cls: s.ClassDef, lines: list[str]) -> list[Patch]:
+    """Put equations after the last one, in a section of their own when there is none."""
+    _long(cls)
+    if not lines:
+        return []
+    if cls.equations:
+        last = cls.equations[-1]
+        at = _clause_end(source, equation_end(last))
+        return [Patch(at, at, "".join("\n" + _indented(line, _indent(source, cls.equations[0].start)) for line in lines))]
+    at, indent = _before_end(source, cls)
+    body = "".join(_indented(line, indent + "  ") + "\n" for line in lines)
+    return [Patch(at, at, f"{indent}equation\n{body}")]
+
+
+def delete_equation(source: Source, equation: s.Node) -> Patch:
+    """Take one equation away, and its line if nothing else stands there."""
+    return _without_line(source, equation.start, _clause_end(source, equation_end(equation)))
+
+
+def delete_declaration(source: Source, cls: s.ClassDef, node: s.Component) -> list[Patch]:
+    """Take a declaration away, whatever uses it."""
+    return _without_declaration(source, cls, node)
+
+
+def without_clause(source: Source, start: int, end: int) -> Patch:
+    """Take a whole clause, from its start to the end of its last declaration, away with its semicolon."""
+    return _without_line(source, start, _clause_end(source, end))
+
+
+def indent_at(source: Source, start: int) -> str:
+    """The blanks before what begins a line."""
+    return _indent(source, start)
+
+
+def delete_class(source: Source, node: s.ClassDef) -> Patch:
+    """Take a class that is declared inside another away."""
+    return _without_line(source, node.start, _clause_end(source, node.end))
 
 
 def delete_component(source: Source, cls: s.ClassDef, name: str) -> list[Patch]:
@@ -82,7 +151,7 @@ def delete_component(source: Source, cls: s.ClassDef, name: str) -> list[Patch]:
     gone: list[s.Node] = []
     for equation in cls.equations:
         if isinstance(equation, s.Connect) and name in (equation.left.parts[0].name, equation.right.parts[0].name):
-            patches.append(_without_line(source, equation.start, _clause_end(source, _connect_end(equation))))
+            patches.append(delete_equation(source, equation))
             gone.append(equation)
     for reference in references(cls, name):
         if not any(g.start <= reference.start < g.end for g in gone) and not node.start <= reference.start < node.end:
@@ -116,6 +185,23 @@ def place_component(source: Source, cls: s.ClassDef, name: str, placement: str) 
     return [Patch(node.end, node.end, f" annotation ({placement})")]
 
 
+def place_on_symbol(source: Source, cls: s.ClassDef, name: str, extent: tuple[Point, Point]) -> list[Patch]:
+    """Put a port somewhere else on the symbol of its class; on the inner sheet it stays."""
+    node = component(cls, name)
+    (x1, y1), (x2, y2) = extent
+    text = f"iconTransformation(extent={{{{{_n(x1)},{_n(y1)}}},{{{_n(x2)},{_n(y2)}}}}})"
+    annotation = node.comment.annotation if node.comment else None
+    for argument in annotation.arguments if annotation else ():
+        if isinstance(argument, s.Modify) and argument.name == "Placement" and argument.modification is not None:
+            inside = argument.modification.arguments
+            for inner in inside:
+                if isinstance(inner, s.Modify) and inner.name == "iconTransformation":
+                    return [Patch(inner.start, inner.end, text)]
+            at = inside[-1].end if inside else source.text.index("(", argument.start) + 1
+            return [Patch(at, at, (", " if inside else "") + text)]
+    return place_component(source, cls, name, f"Placement(transformation(extent={{{{-10,-10}},{{10,10}}}}), {text})")
+
+
 def placement(extent: tuple[Point, Point], rotation: float = 0.0) -> str:
     """The Placement of a component: its corners, turned about their middle."""
     (x1, y1), (x2, y2) = extent
@@ -130,36 +216,82 @@ def placement(extent: tuple[Point, Point], rotation: float = 0.0) -> str:
 
 
 def add_connection(source: Source, cls: s.ClassDef, left: str, right: str) -> list[Patch]:
-    """Connect two ports, given as ``part.port`` or ``port``."""
-    _long(cls)
+    """Connect two ports, given as ``part.port``, ``part.port[element]`` or ``port``."""
     if left == right:
         raise EditFault("a port cannot be connected with itself.")
-    if find_connection(cls, left, right) is not None:
+    if find_connection(source, cls, left, right) is not None:
         raise EditFault(f"'{left}' and '{right}' are already connected.")
-    line = f"connect({left}, {right});"
-    if cls.equations:
-        last = cls.equations[-1]
-        at = _clause_end(source, _connect_end(last) if isinstance(last, s.Connect) else _equation_end(last))
-        return [Patch(at, at, f"\n{_indent(source, cls.equations[0].start)}{line}")]
-    at, indent = _before_end(source, cls)
-    return [Patch(at, at, f"{indent}equation\n{indent}  {line}\n")]
+    return insert_equations(source, cls, [f"connect({left}, {right});"])
 
 
-def find_connection(cls: s.ClassDef, left: str, right: str) -> s.Connect | None:
+def port_text(source: Source, end: s.Ref) -> str:
+    """An end of a connection with its subscripts, without blanks."""
+    return "".join(source.slice(end).split())
+
+
+def find_connection(source: Source, cls: s.ClassDef, left: str, right: str) -> s.Connect | None:
     for equation in cls.equations:
-        if isinstance(equation, s.Connect) and {equation.left.text, equation.right.text} == {left, right}:
+        if isinstance(equation, s.Connect) and {port_text(source, equation.left), port_text(source, equation.right)} == {
+            left,
+            right,
+        }:
             return equation
     return None
 
 
-def delete_connection(source: Source, cls: s.ClassDef, left: str, right: str) -> list[Patch]:
-    equation = find_connection(cls, left, right)
+def own_connection(source: Source, cls: s.ClassDef, left: str, right: str) -> s.Connect:
+    """The connection of two ports. Raises :class:`EditFault` when this very class has none."""
+    equation = find_connection(source, cls, left, right)
     if equation is None:
         raise EditFault(f"'{cls.name}' has no connection of '{left}' and '{right}' of its own.")
-    return [_without_line(source, equation.start, _clause_end(source, _connect_end(equation)))]
+    return equation
 
 
-# --- run settings ---
+def delete_connection(source: Source, cls: s.ClassDef, left: str, right: str) -> list[Patch]:
+    return [delete_equation(source, own_connection(source, cls, left, right))]
+
+
+def bend_connection(source: Source, cls: s.ClassDef, left: str, right: str, points: list[Point] | None) -> list[Patch]:
+    """Give a wire the corners through which it is drawn, or none, so that it finds its way by itself.
+
+    ``points`` run from the first end that the text names to the second.
+    """
+    equation = own_connection(source, cls, left, right)
+    if points is not None and port_text(source, equation.left) != left:
+        points = points[::-1]
+    text = "points={" + ",".join(f"{{{_n(x)},{_n(y)}}}" for x, y in points) + "}" if points is not None else ""
+    annotation = equation.comment.annotation if equation.comment else None
+    line = next((a for a in annotation.arguments if isinstance(a, s.Modify) and a.name == "Line"), None) if annotation else None
+    if annotation is None:
+        at = equation.comment.end if equation.comment and equation.comment.text else equation.end
+        return [Patch(at, at, f" annotation (Line({text}))")] if points is not None else []
+    if line is None:
+        at = source.text.index("(", annotation.start) + 1
+        return [Patch(at, at, f"Line({text})" + (", " if annotation.arguments else ""))] if points is not None else []
+    arguments = line.modification.arguments if line.modification else ()
+    for position, argument in enumerate(arguments):
+        if isinstance(argument, s.Modify) and argument.name == "points":
+            if points is not None:
+                return [Patch(argument.start, argument.end, text)]
+            if len(arguments) == 1 and len(annotation.arguments) == 1:
+                start = source.text.rindex("annotation", 0, annotation.arguments[0].start)
+                return [Patch(len(source.text[:start].rstrip()), equation_end(equation), "")]
+            end = arguments[position + 1].start if position + 1 < len(arguments) else argument.end
+            start = arguments[position - 1].end if position and position + 1 == len(arguments) else argument.start
+            return [Patch(start, end, "")]
+    if points is None:
+        return []
+    at = source.text.index("(", line.start) + 1
+    return [Patch(at, at, text + (", " if arguments else ""))]
+
+
+# --- annotations ---
+
+
+def insert_annotation(source: Source, cls: s.ClassDef, inside: str) -> list[Patch]:
+    """Give a class that has none an annotation."""
+    at, indent = _before_end(source, cls)
+    return [Patch(at, at, f"{indent}  annotation ({inside});\n")]
 
 
 def set_experiment(source: Source, cls: s.ClassDef, name: str, value: str) -> list[Patch]:
@@ -168,8 +300,7 @@ def set_experiment(source: Source, cls: s.ClassDef, name: str, value: str) -> li
     path = name.split(".")
     inner = f"{path[0]}={value}" if len(path) == 1 else f"{path[0]}({path[1]}={value})"
     if cls.annotation is None:
-        at, indent = _before_end(source, cls)
-        return [Patch(at, at, f"{indent}  annotation (experiment({inner}));\n")]
+        return insert_annotation(source, cls, f"experiment({inner})")
     arguments = cls.annotation.arguments
     found = next((a for a in arguments if isinstance(a, s.Modify) and a.name == "experiment"), None)
     if found is None:
@@ -222,13 +353,14 @@ def _long(cls: s.ClassDef) -> None:
         raise EditFault(f"'{cls.name}' is a short class; nothing can be put into it.", hint="Write it out as a class of its own.")
 
 
-def _connect_end(node: s.Connect) -> int:
-    return max(node.end, node.comment.end if node.comment else node.end)
-
-
-def _equation_end(node: s.Node) -> int:
+def equation_end(node: s.Node) -> int:
+    """Where an equation ends, its comment and annotation included."""
     comment = getattr(node, "comment", None)
     return max(node.end, comment.end if comment is not None else node.end)
+
+
+def _indented(text: str, indent: str) -> str:
+    return "\n".join(indent + line if line.strip() else line for line in text.split("\n"))
 
 
 def _clause_end(source: Source, end: int) -> int:
@@ -249,7 +381,7 @@ def _indent(source: Source, start: int) -> str:
     return line[: len(line) - len(line.lstrip())]
 
 
-def _header_end(source: Source, cls: s.ClassDef) -> int:
+def header_end(source: Source, cls: s.ClassDef) -> int:
     """After the name of a class and its description."""
     at = cls.name_span[1]
     if cls.comment:

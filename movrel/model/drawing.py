@@ -8,9 +8,11 @@ from __future__ import annotations
 from typing import Any
 
 from movrel.language import syntax as s
+from movrel.language.edit_class import port_text
 from movrel.model import annotation as note
 from movrel.model.classes import ClassTree, Definition
-from movrel.model.routing import facing, route
+from movrel.model.declared import lineage
+from movrel.model.wiring import wire_up
 
 _DEFAULT_EXTENT = [-100.0, -100.0, 100.0, 100.0]
 _SHAPES = ("Line", "Polygon", "Rectangle", "Ellipse", "Text")
@@ -20,7 +22,8 @@ def sheet(tree: ClassTree, definition: Definition) -> dict[str, Any]:
     """Components with symbols and ports, connections with routes, and the notes of a model."""
     components: list[dict[str, Any]] = []
     connections: list[dict[str, Any]] = []
-    for owner, node in _lineage(tree, definition):
+    for owner in lineage(tree, definition):
+        node = owner.node
         for element in node.elements:
             if isinstance(element, s.Component):
                 drawn = _component(tree, owner, element)
@@ -30,9 +33,7 @@ def sheet(tree: ClassTree, definition: Definition) -> dict[str, Any]:
             if isinstance(equation, s.Connect):
                 connections.append(_connection(owner, equation))
     _place_the_unplaced(components)
-    by_name = {c["name"]: c for c in components}
-    for connection in connections:
-        _finish_route(connection, by_name)
+    wire_up(connections, components)
     diagram = _layer(definition, "Diagram")
     return {
         "name": definition.name,
@@ -49,7 +50,8 @@ def icon(tree: ClassTree, definition: Definition) -> dict[str, Any]:
     """The symbol of a class with those of its bases beneath, and where its ports sit."""
     extent, graphics = None, []
     ports: list[dict[str, Any]] = []
-    for owner, node in _lineage(tree, definition):
+    for owner in lineage(tree, definition):
+        node = owner.node
         layer = _layer(owner, "Icon")
         graphics += layer["graphics"]
         if layer["given"]:
@@ -59,24 +61,41 @@ def icon(tree: ClassTree, definition: Definition) -> dict[str, Any]:
                 port = _port(tree, owner, element)
                 if port is not None:
                     ports.append(port)
+    _place_ports(ports, extent or _DEFAULT_EXTENT)
     return {"extent": extent or _DEFAULT_EXTENT, "graphics": graphics, "ports": ports}
 
 
-def _lineage(tree: ClassTree, definition: Definition, depth: int = 0) -> list[tuple[Definition, s.ClassDef]]:
-    """The class after all its bases."""
-    found: list[tuple[Definition, s.ClassDef]] = []
-    if depth < 30 and not definition.predefined:
-        for base in tree.bases(definition):
-            found += _lineage(tree, base, depth + 1)
-        found.append((definition, definition.node))
-    return found
+def _place_ports(ports: list[dict[str, Any]], extent: list[float]) -> None:
+    """Ports that nobody placed: inputs on the left, outputs on the right, physical ones on either side in turn."""
+    left, bottom, right, top = (
+        min(extent[0], extent[2]),
+        min(extent[1], extent[3]),
+        max(extent[0], extent[2]),
+        max(extent[1], extent[3]),
+    )
+    sides: dict[str, list[dict[str, Any]]] = {"left": [], "right": []}
+    physical = 0
+    for port in ports:
+        if port["extent"] is not None:
+            continue
+        if port["direction"]:
+            side = "left" if port["direction"] == "in" else "right"
+        else:
+            side = "right" if physical % 2 else "left"
+            physical += 1
+        sides[side].append(port)
+    for side, x in (("left", left), ("right", right)):
+        for i, port in enumerate(sides[side]):
+            y = top - (top - bottom) * (i + 1) / (len(sides[side]) + 1)
+            port["extent"] = [x - 10.0, y - 10.0, x + 10.0, y + 10.0]
 
 
 def _layer(definition: Definition, name: str) -> dict[str, Any]:
     members = note.members(note.find(definition.node.annotation, name))
     system = members.get("coordinateSystem")
     extent = _flat_extent(system.get("extent")) if isinstance(system, dict) else None
-    graphics = [shape for shape in members.get("graphics") or [] if isinstance(shape, dict) and shape["is"] in _SHAPES]
+    written = members.get("graphics") or []
+    graphics = [shape | {"index": i} for i, shape in enumerate(written) if isinstance(shape, dict) and shape["is"] in _SHAPES]
     dynamic = _dynamic_parts(definition, name)
     for i, shape in enumerate(graphics):
         if i in dynamic:
@@ -135,10 +154,12 @@ def _flat_extent(value: Any) -> list[float] | None:
     return None
 
 
-def _placement(node: s.Component) -> dict[str, Any] | None:
+def placement_of(node: s.Component, on_symbol: bool = False) -> dict[str, Any] | None:
+    """Where a component lies as its Placement says, on the sheet or, for a port, on the symbol."""
     comment = node.comment
     members = note.members(note.find(comment.annotation if comment else None, "Placement"))
-    transformation = members.get("transformation")
+    transformation = members.get("iconTransformation") if on_symbol else None
+    transformation = transformation or members.get("transformation")
     if not isinstance(transformation, dict):
         return None
     extent = _flat_extent(transformation.get("extent"))
@@ -153,7 +174,7 @@ def _placement(node: s.Component) -> dict[str, Any] | None:
 
 def domain_of(tree: ClassTree, definition: Definition) -> str:
     """The domain of a connector class, which decides how its wires are drawn."""
-    for owner, _ in reversed(_lineage(tree, definition)):
+    for owner in reversed(lineage(tree, definition)):
         given = note.members(note.find(owner.node.annotation, "__Movrel")).get("domain")
         if isinstance(given, str):
             return given
@@ -164,14 +185,15 @@ def _port(tree: ClassTree, owner: Definition, node: s.Component) -> dict[str, An
     found = tree.lookup(node.type_name, owner)
     if found is None or not tree.is_kind(found, "connector"):
         return None
-    placed = _placement(node)
+    placed = placement_of(node, on_symbol=True)
     prefixes = (*node.prefixes, *found.node.base_prefixes)
     return {
         "name": node.name,
         "class": found.qualified,
         "domain": domain_of(tree, found),
         "direction": "in" if "input" in prefixes else "out" if "output" in prefixes else "",
-        "extent": placed["extent"] if placed else [-10.0, -10.0, 10.0, 10.0],
+        "extent": placed["extent"] if placed else None,
+        "array": "".join(owner.source.slice(x) + ", " for x in (*node.type_subscripts, *node.subscripts))[:-2],
         "rotation": placed["rotation"] if placed else 0.0,
         "description": node.comment.text if node.comment else "",
     }
@@ -182,7 +204,7 @@ def _component(tree: ClassTree, owner: Definition, node: s.Component) -> dict[st
     found = tree.lookup(node.type_name, owner)
     if found is None or found.predefined or found.node.kind == "type" or node.protected:
         return None
-    placed = _placement(node)
+    placed = placement_of(node)
     return {
         "name": node.name,
         "class": found.qualified,
@@ -205,103 +227,25 @@ def _place_the_unplaced(components: list[dict[str, Any]]) -> None:
         component["extent"] = [x, y, x + 40.0, y + 40.0]
 
 
-def _connection(owner: Definition, node: s.Connect) -> dict[str, Any]:
+def wire_points(node: s.Connect) -> list[list[float]] | None:
+    """The corners through which a wire is drawn, if somebody chose them."""
     members = note.members(note.find(node.comment.annotation if node.comment else None, "Line"))
     points = members.get("points")
     good = isinstance(points, list) and all(isinstance(p, list) and len(p) == 2 and None not in p for p in points)
+    return points if good and points is not None and len(points) > 1 else None
+
+
+def _connection(owner: Definition, node: s.Connect) -> dict[str, Any]:
+    points = wire_points(node)
     return {
-        "from": node.left.text,
-        "to": node.right.text,
-        "points": points if good else None,
+        "from": port_text(owner.source, node.left),
+        "to": port_text(owner.source, node.right),
+        "points": points,
+        "bent": points is not None,
         "line": owner.place(node).line,
         "domain": "other",
         "direction": "",
     }
-
-
-def port_position(component: dict[str, Any], port: dict[str, Any]) -> tuple[float, float]:
-    """The middle of a port on the sheet."""
-    import math
-
-    x1, y1, x2, y2 = component["extent"]
-    a1, b1, a2, b2 = component["icon"]["extent"]
-    p = port["extent"]
-    u = ((p[0] + p[2]) / 2 - a1) / (a2 - a1)
-    v = ((p[1] + p[3]) / 2 - b1) / (b2 - b1)
-    x, y = x1 + u * (x2 - x1), y1 + v * (y2 - y1)
-    cx, cy = (x1 + x2) / 2, (y1 + y2) / 2
-    angle = math.radians(component["rotation"])
-    dx, dy = x - cx, y - cy
-    return (
-        cx + dx * math.cos(angle) - dy * math.sin(angle),
-        cy + dx * math.sin(angle) + dy * math.cos(angle),
-    )
-
-
-def _finish_route(connection: dict[str, Any], components: dict[str, dict[str, Any]]) -> None:
-    """Domain, direction, and a right-angled route that ends exactly in the ports."""
-    ends: list[tuple[float, float] | None] = []
-    facings: list[tuple[float, float]] = []
-    for side in ("from", "to"):
-        name, _, rest = connection[side].partition(".")
-        component = components.get(name)
-        if component is not None and component["port"] is not None and not rest:
-            # A port of the model itself, drawn as a part.
-            x1, y1, x2, y2 = component["extent"]
-            connection["domain"] = component["port"]["domain"]
-            ends.append(((x1 + x2) / 2, (y1 + y2) / 2))
-            facings.append((1.0, 0.0) if component["port"]["direction"] == "in" else (-1.0, 0.0))
-            continue
-        port = next((p for p in component["icon"]["ports"] if p["name"] == rest.split(".")[0]), None) if component else None
-        if port is not None and component is not None:
-            connection["domain"] = port["domain"]
-            if port["direction"]:
-                connection["direction"] = "forward" if (port["direction"] == "out") == (side == "from") else "backward"
-            at = port_position(component, port)
-            ends.append(at)
-            facings.append(facing(at, _box(component)))
-        else:
-            ends.append(None)
-            facings.append((1.0, 0.0))
-    points = connection["points"]
-    if points and len(points) > 1:
-        bent = [list(p) for p in points]
-        for index, neighbour, end in ((0, 1, ends[0]), (-1, -2, ends[1])):
-            if end is None:
-                continue
-            moved = bent[index]
-            if len(bent) > 2:  # keep the corner next to the end at a right angle
-                along = 0 if abs(bent[neighbour][0] - moved[0]) < 1e-9 else 1
-                bent[neighbour][along] = end[along]
-            bent[index] = list(end)
-        connection["points"] = _squared(bent)
-    elif ends[0] and ends[1]:
-        boxes = [_box(c) for c in components.values()]
-        connection["points"] = route(ends[0], facings[0], ends[1], facings[1], boxes)
-    else:
-        connection["points"] = []
-
-
-def _box(component: dict[str, Any]) -> tuple[float, float, float, float]:
-    """Left, bottom, right and top of a part as it stands on the sheet."""
-    x1, y1, x2, y2 = component["extent"]
-    left, bottom, right, top = min(x1, x2), min(y1, y2), max(x1, x2), max(y1, y2)
-    if round(component["rotation"] / 90) % 2:
-        cx, cy, half_width, half_height = (left + right) / 2, (bottom + top) / 2, (top - bottom) / 2, (right - left) / 2
-        return cx - half_width, cy - half_height, cx + half_width, cy + half_height
-    return left, bottom, right, top
-
-
-def _squared(bent: list[list[float]]) -> list[list[float]]:
-    """Insert corners where two points are neither level nor plumb."""
-    result = [bent[0]]
-    for point in bent[1:]:
-        last = result[-1]
-        if abs(point[0] - last[0]) > 1e-9 and abs(point[1] - last[1]) > 1e-9:
-            middle = (point[0] + last[0]) / 2
-            result += [[middle, last[1]], [middle, point[1]]]
-        result.append(point)
-    return result
 
 
 def _reach(components: list[dict[str, Any]], connections: list[dict[str, Any]], given: list[float] | None) -> list[float]:

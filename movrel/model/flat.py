@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from movrel.errors import Place
+from movrel.language import syntax as s
 from movrel.model.expression import Expr, show, var
 
 
@@ -41,6 +42,7 @@ class Variable:
     enumeration: tuple[str, ...] = ()
     generated: bool = False  # made for a when clause; not shown among the results
     where: Place | None = None
+    declaration: s.Component | None = None  # how a parameter is declared, with its annotation
 
     def __repr__(self) -> str:
         return f"<{self.variability} {self.name}>"

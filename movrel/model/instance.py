@@ -438,6 +438,8 @@ class Instance:
         variable.final = "final" in node.flags or mod.final
         variable.protected = node.protected
         variable.enumeration = scalar.literals
+        if variability == "parameter":
+            variable.declaration = node
         if "input" in prefixes or "output" in prefixes:
             variable.causality = variable.direction = "input" if "input" in prefixes else "output"
         members = merge_all(mod.members, scalar.members)

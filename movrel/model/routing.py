@@ -2,13 +2,18 @@
 
 from __future__ import annotations
 
-from itertools import pairwise
+from functools import lru_cache
+
+import numpy as np
+import numpy.typing as npt
 
 Point = tuple[float, float]
 Box = tuple[float, float, float, float]
 
 #: How far a wire runs straight out of a port, and how far it keeps from parts, in units of the drawing.
 STUB, CLEARANCE = 8.0, 10.0
+#: Parts farther than this from both ends' surroundings are not looked at.
+SURROUNDINGS = 80.0
 _BEND, _THROUGH = 15.0, 10_000.0
 
 
@@ -18,23 +23,34 @@ def route(start: Point, away: Point, end: Point, home: Point, boxes: list[Box]) 
     ``away`` and ``home`` are the directions, as unit vectors, in which the ports face; ``boxes`` are
     the parts (left, bottom, right, top). Cost is length, bends and, above all, crossing parts.
     """
+    low_x, high_x = min(start[0], end[0]) - 2 * SURROUNDINGS, max(start[0], end[0]) + 2 * SURROUNDINGS
+    low_y, high_y = min(start[1], end[1]) - 2 * SURROUNDINGS, max(start[1], end[1]) + 2 * SURROUNDINGS
+    near = tuple(b for b in boxes if b[2] >= low_x and b[0] <= high_x and b[3] >= low_y and b[1] <= high_y)
+    return [list(p) for p in _best(start, away, end, home, near)]
+
+
+@lru_cache(maxsize=20_000)
+def _best(start: Point, away: Point, end: Point, home: Point, boxes: tuple[Box, ...]) -> tuple[Point, ...]:
     a = (start[0] + STUB * away[0], start[1] + STUB * away[1])
     b = (end[0] + STUB * home[0], end[1] + STUB * home[1])
     columns = {a[0], b[0], (a[0] + b[0]) / 2}
     levels = {a[1], b[1], (a[1] + b[1]) / 2}
     for left, bottom, right, top in boxes:
-        if min(a[0], b[0]) - 80 <= right and left <= max(a[0], b[0]) + 80:
+        if min(a[0], b[0]) - SURROUNDINGS <= right and left <= max(a[0], b[0]) + SURROUNDINGS:
             columns |= {left - CLEARANCE, right + CLEARANCE}
-        if min(a[1], b[1]) - 80 <= top and bottom <= max(a[1], b[1]) + 80:
+        if min(a[1], b[1]) - SURROUNDINGS <= top and bottom <= max(a[1], b[1]) + SURROUNDINGS:
             levels |= {bottom - CLEARANCE, top + CLEARANCE}
-    middles: list[list[Point]] = [[(b[0], a[1])], [(a[0], b[1])]]
-    middles += [[(x, a[1]), (x, b[1])] for x in sorted(columns)[:24]]
-    middles += [[(a[0], y), (b[0], y)] for y in sorted(levels)[:24]]
-    best = min(
-        (_tidied([start, a, *middle, b, end]) for middle in middles),
-        key=lambda points: (_cost(points, boxes), points),
-    )
-    return [list(p) for p in best]
+    middle_x, middle_y = (a[0] + b[0]) / 2, (a[1] + b[1]) / 2
+    nearest_columns = sorted(columns, key=lambda x: (abs(x - middle_x), x))[:24]
+    nearest_levels = sorted(levels, key=lambda y: (abs(y - middle_y), y))[:24]
+    # All candidates have six points: port, stub, two corners, stub, port.
+    middles = [[(b[0], a[1]), (b[0], a[1])], [(a[0], b[1]), (a[0], b[1])]]
+    middles += [[(x, a[1]), (x, b[1])] for x in nearest_columns]
+    middles += [[(a[0], y), (b[0], y)] for y in nearest_levels]
+    candidates = np.array([[start, a, *middle, b, end] for middle in middles])
+    costs = _costs(candidates, np.array(boxes).reshape(-1, 4))
+    order = np.lexsort([np.arange(len(costs)), np.round(costs, 6)])
+    return tuple(_tidied([(float(x), float(y)) for x, y in candidates[order[0]]]))
 
 
 def facing(at: Point, box: Box) -> Point:
@@ -47,6 +63,29 @@ def facing(at: Point, box: Box) -> Point:
         (abs(top - at[1]), (0.0, 1.0)),
     ]
     return min(sides)[1]
+
+
+def _costs(candidates: npt.NDArray[np.float64], boxes: npt.NDArray[np.float64]) -> npt.NDArray[np.float64]:
+    """Length, bends, stretches through parts and runs back over itself, of each candidate (candidate, point, x and y)."""
+    p, q = candidates[:, :-1], candidates[:, 1:]
+    step = q - p
+    total = np.abs(step).sum(axis=(1, 2))
+    upright = np.abs(step[..., 0]) < 1e-9
+    level = np.abs(step[..., 1]) < 1e-9
+    real = ~(upright & level)
+    low, high = np.minimum(p, q), np.maximum(p, q)
+    hit = (
+        (low[:, :, None, 0] < boxes[:, 2] - 1) & (high[:, :, None, 0] > boxes[:, 0] + 1)
+        & (low[:, :, None, 1] < boxes[:, 3] - 1) & (high[:, :, None, 1] > boxes[:, 1] + 1)
+    )  # fmt: skip
+    total += _THROUGH * (hit & real[:, :, None]).sum(axis=(1, 2))
+    for i, row in enumerate(step):
+        steps = row[real[i]]
+        directions = np.sign(np.where(np.abs(steps) < 1e-9, 0, steps))
+        turned = np.any(directions[1:] != directions[:-1], axis=1)
+        total[i] += _BEND * (turned.sum() + 2)
+        total[i] += _THROUGH * np.sum(np.all(directions[1:] == -directions[:-1], axis=1))
+    return total
 
 
 def _tidied(points: list[Point]) -> list[Point]:
@@ -67,18 +106,3 @@ def _straight(a: Point, b: Point, c: Point) -> bool:
         if a[i] == b[i] == c[i]:
             return (b[1 - i] - a[1 - i]) * (c[1 - i] - b[1 - i]) >= 0
     return False
-
-
-def _cost(points: list[Point], boxes: list[Box]) -> float:
-    total = _BEND * len(points)
-    for (x1, y1), (x2, y2) in pairwise(points):
-        total += abs(x2 - x1) + abs(y2 - y1)
-        for left, bottom, right, top in boxes:
-            if min(x1, x2) < right - 1 and max(x1, x2) > left + 1 and min(y1, y2) < top - 1 and max(y1, y2) > bottom + 1:
-                total += _THROUGH
-    for a, b, c in zip(points, points[1:], points[2:], strict=False):
-        if (a[0] == b[0] == c[0] and (b[1] - a[1]) * (c[1] - b[1]) < 0) or (
-            a[1] == b[1] == c[1] and (b[0] - a[0]) * (c[0] - b[0]) < 0
-        ):
-            total += _THROUGH  # it runs back over itself
-    return total

@@ -5,7 +5,6 @@ from __future__ import annotations
 import csv
 import io
 from collections.abc import Iterator
-from typing import Any
 from urllib.parse import quote
 
 from flask import Response, current_app
@@ -15,13 +14,14 @@ import movrel
 from movrel.errors import MovrelError
 from movrel.jobs.announce import announce
 from movrel.jobs.queue import order_run
+from movrel.web import edit_routes, model_routes
 from movrel.web import schema as s
 from movrel.web.app import answer
-from movrel.workspace import edits, projects, results, runs, sheet_edits, shelf, views
+from movrel.workspace import projects, results, runs, shelf, views
 from movrel.workspace.tables import Run
 
 api = APIBlueprint("api", __name__, url_prefix="/api", abp_responses={"422": s.Fault, "404": s.Fault})
-blueprints = [api]
+blueprints = [api, edit_routes.api, model_routes.api]
 
 
 @api.get("/health", operation_id="health", responses={200: s.Health})
@@ -84,89 +84,10 @@ def download(path: s.ModelPath) -> Response:
     return Response(source.text, content_type="text/plain; charset=utf-8", headers=headers)
 
 
-@api.post(
-    "/projects/<int:project>/models/<model>/parameters", operation_id="setParameter", responses={200: s.ModelView, 409: s.Fault}
-)
-def set_parameter(path: s.ModelPath, body: s.ParameterEdit) -> Response:
-    edits.set_parameter(path.project, path.model, body.revision, body.name, body.text)
-    return _changed(path)
-
-
-EDITED: dict[Any, Any] = {200: s.ModelView, 409: s.Fault}
-
-
-@api.post("/projects/<int:project>/models/<model>/parts", operation_id="insertPart", responses=EDITED)
-def insert_part(path: s.ModelPath, body: s.NewPart) -> Response:
-    _, name = sheet_edits.insert_part(path.project, path.model, body.revision, body.class_name, body.x, body.y)
-    return _changed(path, name)
-
-
-@api.post("/projects/<int:project>/models/<model>/parts/move", operation_id="moveParts", responses=EDITED)
-def move_parts(path: s.ModelPath, body: s.PartsMoved) -> Response:
-    places = [sheet_edits.Place(p.name, p.extent, p.rotation) for p in body.places]
-    sheet_edits.move_parts(path.project, path.model, body.revision, places)
-    return _changed(path)
-
-
-@api.post("/projects/<int:project>/models/<model>/parts/name", operation_id="renamePart", responses=EDITED)
-def rename_part(path: s.ModelPath, body: s.NewName) -> Response:
-    sheet_edits.rename_part(path.project, path.model, body.revision, body.name, body.new)
-    return _changed(path, body.new.strip())
-
-
-@api.post("/projects/<int:project>/models/<model>/delete", operation_id="deleteThings", responses=EDITED)
-def delete_things(path: s.ModelPath, body: s.Deletion) -> Response:
-    wires = [(w.from_port, w.to_port) for w in body.wires]
-    sheet_edits.delete_things(path.project, path.model, body.revision, body.parts, wires)
-    return _changed(path)
-
-
-@api.post("/projects/<int:project>/models/<model>/wires", operation_id="connectPorts", responses=EDITED)
-def connect_ports(path: s.ModelPath, body: s.NewWire) -> Response:
-    sheet_edits.connect(path.project, path.model, body.revision, body.from_port, body.to_port)
-    return _changed(path)
-
-
-@api.post("/projects/<int:project>/models/<model>/settings", operation_id="setSetting", responses=EDITED)
-def set_setting(path: s.ModelPath, body: s.SettingEdit) -> Response:
-    sheet_edits.set_setting(path.project, path.model, body.revision, body.name, body.text)
-    return _changed(path)
-
-
-@api.post("/projects/<int:project>/models/<model>/text", operation_id="replaceText", responses=EDITED)
-def replace_text(path: s.ModelPath, body: s.TextEdit) -> Response:
-    sheet_edits.replace_text(path.project, path.model, body.revision, body.text)
-    return _changed(path)
-
-
 @api.get("/projects/<int:project>/shelf", operation_id="shelf", responses={200: s.Shelf})
-def get_shelf(path: s.ProjectPath) -> Response:
+def get_shelf(path: s.ProjectPath, query: s.ShelfQuery) -> Response:
     projects.project(path.project)
-    return answer(s.Shelf, {"entries": shelf.shelf(path.project)})
-
-
-@api.post("/projects/<int:project>/models/<model>/undo", operation_id="undo", responses={200: s.ModelView, 409: s.Fault})
-def undo(path: s.ModelPath, body: s.RevisionStep) -> Response:
-    projects.undo(_file_number(path), body.revision)
-    return _changed(path)
-
-
-@api.post("/projects/<int:project>/models/<model>/redo", operation_id="redo", responses={200: s.ModelView, 409: s.Fault})
-def redo(path: s.ModelPath, body: s.RevisionStep) -> Response:
-    projects.redo(_file_number(path), body.revision)
-    return _changed(path)
-
-
-def _file_number(path: s.ModelPath) -> int:
-    taken = projects.snapshot(path.project)
-    file, _, _ = projects.file_of(taken, projects.definition_of(taken, path.model))
-    return int(file.id)
-
-
-def _changed(path: s.ModelPath, inserted: str | None = None) -> Response:
-    view = views.model_view(path.project, path.model) | {"inserted": inserted}
-    announce("model", project=path.project, model=path.model, revision=view["revision"])
-    return answer(s.ModelView, view)
+    return answer(s.Shelf, {"entries": shelf.shelf(path.project, query.model)})
 
 
 # --- runs ---

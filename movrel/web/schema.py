@@ -28,6 +28,8 @@ class Port(BaseModel):
     class_name: str = Field(alias="class")
     domain: str
     direction: str
+    #: The sizes of an array of ports, as they are written; empty for a single one.
+    array: str
     extent: list[float]
     rotation: float
     description: str
@@ -46,6 +48,10 @@ class SheetComponent(BaseModel):
     extent: list[float]
     rotation: float
     icon: Icon
+    #: Whether its class belongs to the project, so that it can be opened.
+    opens: bool = False
+    #: Whether it is a port of the model itself.
+    is_port: bool = False
     labels: dict[str, str] = {}
     numbers: dict[str, float] = {}
 
@@ -57,6 +63,10 @@ class SheetConnection(BaseModel):
     domain: str
     direction: str
     line: int
+    #: Whether its corners were chosen by hand.
+    bent: bool
+    #: Where it branches off others.
+    dots: list[list[float]]
 
 
 class Sheet(BaseModel):
@@ -85,6 +95,15 @@ class Row(BaseModel):
     expression: str | None
     editable: bool
     choices: list[str]
+    #: Whether the model's own text gives the value, so that it can be reset to the default.
+    modified: bool
+    minimum: float | None
+    maximum: float | None
+    section: str
+    tab: str
+    enabled: bool
+    #: For a start value: whether it must hold, or only helps.
+    fixed: bool | None
 
 
 class Settings(BaseModel):
@@ -99,9 +118,9 @@ class Settings(BaseModel):
 
 
 class ModelView(BaseModel):
-    """A model in its newest state; ``inserted`` names the part that the edit just made."""
+    """A model in its newest state; ``inserted`` names the parts that the edit just made."""
 
-    inserted: str | None = None
+    inserted: list[str] = []
     project: int
     project_name: str
     model: str
@@ -231,68 +250,6 @@ class NewFile(BaseModel):
     text: str
 
 
-class ParameterEdit(BaseModel):
-    """``text`` is what was typed; ``revision`` the state it was typed against."""
-
-    revision: int
-    name: str
-    text: str
-
-
-class NewPart(BaseModel):
-    """A part to put on the sheet with its middle at ``x``, ``y``."""
-
-    revision: int
-    class_name: str = Field(alias="class", max_length=400)
-    x: float
-    y: float
-
-
-class PartPlace(BaseModel):
-    name: str = Field(max_length=400)
-    extent: list[float] = Field(min_length=4, max_length=4)
-    rotation: float = 0.0
-
-
-class PartsMoved(BaseModel):
-    revision: int
-    places: list[PartPlace] = Field(min_length=1, max_length=2000)
-
-
-class WireEnds(BaseModel):
-    from_port: str = Field(alias="from", max_length=400)
-    to_port: str = Field(alias="to", max_length=400)
-
-
-class NewWire(WireEnds):
-    revision: int
-
-
-class Deletion(BaseModel):
-    revision: int
-    parts: list[str] = Field(default=[], max_length=2000)
-    wires: list[WireEnds] = Field(default=[], max_length=2000)
-
-
-class NewName(BaseModel):
-    revision: int
-    name: str = Field(max_length=400)
-    new: str = Field(max_length=200)
-
-
-class SettingEdit(BaseModel):
-    """A run setting (start, stop, interval, tolerance, solver or step) as somebody typed it."""
-
-    revision: int
-    name: str = Field(max_length=40)
-    text: str = Field(max_length=200)
-
-
-class TextEdit(BaseModel):
-    revision: int
-    text: str = Field(max_length=5_000_000)
-
-
 class ShelfEntry(BaseModel):
     class_name: str = Field(alias="class")
     name: str
@@ -306,8 +263,8 @@ class Shelf(BaseModel):
     entries: list[ShelfEntry]
 
 
-class RevisionStep(BaseModel):
-    revision: int
+class ShelfQuery(BaseModel):
+    model: str = Field(default="", max_length=400, description="the model whose own assemblies are shown too")
 
 
 class RunOrder(BaseModel):

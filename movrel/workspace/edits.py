@@ -12,10 +12,12 @@ from movrel.language.parser import parse_expression
 from movrel.language.patch import apply
 from movrel.language.set_value import set_value
 from movrel.model.classes import parse_cached
+from movrel.model.declared import class_of, declaration
 from movrel.model.flat import Variable
+from movrel.session import LoadedModel
 from movrel.units import read_quantity
 from movrel.workspace import projects
-from movrel.workspace.ledger import readable, shown_value
+from movrel.workspace.ledger import START, readable, shown_value
 from movrel.workspace.tables import Revision
 
 
@@ -27,9 +29,13 @@ def set_parameter(project_number: int, qualified: str, revision: int, name: str,
     """
     taken = projects.snapshot(project_number)
     model = projects.loaded_model(taken, qualified)
+    if name.endswith(START):
+        return _set_start(taken, qualified, revision, name[: -len(START)], typed)
     variable = model.flat.by_name().get(name)
     if variable is None or variable.variability != "parameter":
         raise EditFault(f"the model has no parameter '{name}'.")
+    if variable.type == "enumeration" and typed.strip() in variable.enumeration:
+        typed = _enumeration_literal(model, name, typed.strip())
     if variable.final:
         raise EditFault(f"'{name}' is computed from other values and cannot be set.")
     text, unit = _modelica_value(variable, typed)
@@ -48,6 +54,48 @@ def set_parameter(project_number: int, qualified: str, revision: int, name: str,
         return new, f"{label}{owner} {before} → {after}"
 
     return projects.change_text(file.id, revision, change)
+
+
+def _set_start(taken: projects.Snapshot, qualified: str, revision: int, name: str, typed: str) -> Revision:
+    """Give a state its start value; ``fixed`` or ``guess`` says whether it must hold or only helps."""
+    model = projects.loaded_model(taken, qualified)
+    variable = model.flat.by_name().get(name)
+    if variable is None or variable.variability == "parameter":
+        raise EditFault(f"the model has no state '{name}'.")
+    definition = projects.definition_of(taken, qualified)
+    file, _, _ = projects.file_of(taken, definition)
+    path = name.split(".")
+    if typed.strip() in ("fixed", "guess"):
+        attribute, text, display = "fixed", "true" if typed.strip() == "fixed" else "false", None
+        words = f"start value of {name} is {'fixed' if text == 'true' else 'a guess'}"
+    else:
+        attribute = "start"
+        text, unit = _modelica_value(variable, typed)
+        display = unit if unit is not None and unit != (variable.display_unit or variable.unit) else None
+        words = f"start value of {name} → {typed.strip()}"
+
+    def change(source_text: str) -> tuple[str, str]:
+        source = parse_cached(source_text, file.path)
+        node = class_node(source.tree, qualified, source.tree.within)
+        new = apply(source_text, set_value(source, node, [*path, attribute], text))
+        if display is not None:
+            source = parse_cached(new, file.path)
+            node = class_node(source.tree, qualified, source.tree.within)
+            new = apply(new, set_value(source, node, [*path, "displayUnit"], f'"{display}"'))
+        flat = projects.loaded_model(taken.changed(file.path, new), qualified).flat
+        after = flat.by_name().get(name)
+        if after is None:
+            raise EditFault(f"with this value the model has no '{name}' any more.")
+        return new, words
+
+    return projects.change_text(file.id, revision, change)
+
+
+def _enumeration_literal(model: LoadedModel, name: str, literal: str) -> str:
+    """The full name of a value of an enumeration."""
+    found = declaration(model.tree, model.definition, name.split("."))
+    kind = class_of(model.tree, *found) if found is not None else None
+    return f"{kind.qualified}.{literal}" if kind is not None else literal
 
 
 def class_node(tree: s.StoredFile, qualified: str, within: str | None) -> s.ClassDef:

@@ -63,16 +63,19 @@ def load_example(folder: Path) -> Project | None:
     """Make a project of a bundled example package, unless that was done before."""
     if Project.get_or_none(Project.example == folder.name) is not None:
         return None
-    package = (folder / "package.mo").read_text(encoding="utf-8")
-    name = re.sub(r"(?<=[a-z])(?=[A-Z])", " ", folder.name)
     with database.atomic():
-        made = create_project(name, folder.name)
-        add_file(made.id, f"{folder.name}/package.mo", package, f"example {name}")
-        order = (folder / "package.order").read_text(encoding="utf-8").split()
-        for member in order:
-            text = (folder / f"{member}.mo").read_text(encoding="utf-8")
-            add_file(made.id, f"{folder.name}/{member}.mo", text, f"example {member}")
+        made = create_project(re.sub(r"(?<=[a-z])(?=[A-Z])", " ", folder.name), folder.name)
+        add_package(made.id, folder)
     return made
+
+
+def add_package(project_number: int, folder: Path) -> None:
+    """Add the files of a package folder, in the order that the package gives."""
+    package = (folder / "package.mo").read_text(encoding="utf-8")
+    add_file(project_number, f"{folder.name}/package.mo", package, f"example {folder.name}")
+    for member in (folder / "package.order").read_text(encoding="utf-8").split():
+        text = (folder / f"{member}.mo").read_text(encoding="utf-8")
+        add_file(project_number, f"{folder.name}/{member}.mo", text, f"example {member}")
 
 
 # --- files and revisions ---
@@ -91,18 +94,23 @@ def add_file(project_number: int, path: str, text: str, summary: str) -> ModelFi
     source = parse_cached(text, path)
     if not source.tree.classes:
         raise MovrelError(f"'{path}' holds no class.", hint="A model file begins with 'model Name' or 'package Name'.")
-    existing = ModelFile.get_or_none(
-        (ModelFile.project == project_number) & (ModelFile.path == path) & ModelFile.deleted.is_null()
-    )
-    if existing is not None:
-        raise MovrelError(f"the project already has a file '{path}'.", hint="Rename yours, or delete the other one first.")
-    _check_fits(project_number, path, text)
+    check_free(project_number, path, text)
     with database.atomic():
         file = ModelFile.create(project=project_number, path=path)
         revision = Revision.create(file=file, text=text, summary=summary)
         file.head = revision.id
         file.save(only=[ModelFile.head])
     return file
+
+
+def check_free(project_number: int, path: str, text: str) -> None:
+    """Refuse a file whose place is taken or whose classes do not fit the project."""
+    existing = ModelFile.get_or_none(
+        (ModelFile.project == project_number) & (ModelFile.path == path) & ModelFile.deleted.is_null()
+    )
+    if existing is not None:
+        raise MovrelError(f"the project already has a file '{path}'.", hint="Rename yours, or delete the other one first.")
+    _check_fits(project_number, path, text)
 
 
 def _clean_path(path: str) -> str:
@@ -235,15 +243,20 @@ def definition_of(taken: Snapshot, qualified: str) -> Definition:
     return found
 
 
-def models(taken: Snapshot) -> list[Definition]:
-    """The models of a project that can be run, in the order of its files."""
+def models(taken: Snapshot, inside_models: bool = False) -> list[Definition]:
+    """The models of a project that can be run, in the order of its files.
+
+    Those declared inside another model, its assemblies, are left out unless asked for.
+    """
     found: list[Definition] = []
 
     def visit(definition: Definition) -> None:
-        if definition.node.kind in RUNNABLE and not definition.node.partial:
+        runnable = definition.node.kind in RUNNABLE and not definition.node.partial
+        if runnable:
             found.append(definition)
-        for child in definition.children.values():
-            visit(child)
+        if inside_models or definition.node.kind == "package":
+            for child in definition.children.values():
+                visit(child)
 
     for definition in class_tree(taken).roots.values():
         if definition.source.file in taken.revisions:

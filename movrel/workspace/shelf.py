@@ -12,12 +12,18 @@ from movrel.model.flatten import RUNNABLE
 from movrel.workspace import projects
 
 
-def shelf(project: int) -> list[dict[str, Any]]:
-    """Library parts by package, then the project's own models."""
+def shelf(project: int, model: str = "") -> list[dict[str, Any]]:
+    """Library parts by package, then the project's own models and the assemblies declared in a given one."""
     taken = projects.snapshot(project)
     tree = projects.class_tree(taken)
     own = [_entry(tree, d, "This project") for d in projects.models(taken)]
-    return [*_library(), *own]
+    open_model = tree.find(model) if model else None
+    inner: list[Definition] = []
+    at = open_model
+    while at is not None and at.node.kind != "package":
+        inner += [d for d in at.children.values() if d.node.kind in RUNNABLE and not d.node.partial]
+        at = at.parent
+    return [*_library(), *own, *(_entry(tree, d, "This model") for d in inner)]
 
 
 @functools.cache

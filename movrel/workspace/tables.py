@@ -73,6 +73,8 @@ class Revision(Table):
     parent = ForeignKeyField("self", null=True, on_delete="CASCADE")
     text = TextField()
     summary = TextField()
+    #: Given by a person who wants to find it again.
+    name = CharField(max_length=200, default="")
     author = CharField(max_length=200, default="")
     created = DateTimeField(default=now)
 

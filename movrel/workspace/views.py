@@ -24,16 +24,22 @@ def model_view(project_number: int, qualified: str) -> dict[str, Any]:
     settings: dict[str, Any] = {}
     try:
         loaded = projects.loaded_model(taken, qualified)
-        rows = ledger.rows(loaded.flat)
+        rows = ledger.rows(loaded.flat, definition)
         options = run_options(loaded.flat.experiment)
         settings = {
             "start": options.start, "stop": options.stop, "interval": options.interval, "solver": options.solver,
             "solver_name": SOLVERS[options.solver], "tolerance": options.tolerance, "solvers": SOLVERS,
         }  # fmt: skip
-        _ = loaded.ordered  # whether equations and unknowns match
+        # Sorting tells whether equations and unknowns match, and which variables are states.
+        rows = ledger.rows(loaded.flat, definition, loaded.ordered.states)
     except MovrelError as fault:
         problem = fault_view(fault)
     _label(drawn, rows)
+    tree = projects.class_tree(taken)
+    for component in drawn["components"]:
+        inner = tree.find(component["class"])
+        component["is_port"] = component["port"] is not None
+        component["opens"] = inner is not None and inner.source.file in taken.revisions and not component["is_port"]
     return {
         "project": project_number,
         "project_name": projects.project(project_number).name,

@@ -7,7 +7,8 @@ from typing import Any
 import pytest
 
 from movrel.model.classes import ClassTree
-from movrel.model.drawing import icon, port_position, sheet
+from movrel.model.drawing import icon, sheet
+from movrel.model.wiring import port_position
 
 PACKAGE = """package P
   connector Pin Real v; flow Real i; annotation(__Movrel(domain = "electrical")); end Pin;

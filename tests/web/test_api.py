@@ -24,7 +24,7 @@ def address(project: int) -> str:
 
 def edit(client: Any, address: str, name: str, text: str, revision: int | None = None) -> Any:
     newest = client.get(address).json["revision"] if revision is None else revision
-    return client.post(f"{address}/parameters", json={"revision": newest, "name": name, "text": text})
+    return client.post(f"{address}/edits", json={"revision": newest, "edit": {"do": "parameter", "name": name, "text": text}})
 
 
 def run_to_end(client: Any, address: str, **options: Any) -> Any:
@@ -134,10 +134,10 @@ def test_undo_and_redo_walk_along_the_revisions(client: Any, address: str) -> No
     for step, order in (("undo", reversed(texts[:-1])), ("redo", texts[1:])):
         for expected in order:
             revision = client.get(address).json["revision"]
-            assert client.post(f"{address}/{step}", json={"revision": revision}).status_code == 200
+            assert client.post(f"{address}/edits", json={"revision": revision, "edit": {"do": step}}).status_code == 200
             assert client.get(f"{address}/download").text == expected
     revision = client.get(address).json["revision"]
-    assert client.post(f"{address}/redo", json={"revision": revision}).status_code == 422
+    assert client.post(f"{address}/edits", json={"revision": revision, "edit": {"do": "redo"}}).status_code == 422
 
 
 def test_a_run_from_order_to_curve(client: Any, address: str, start_worker: Callable[[], subprocess.Popen[bytes]]) -> None:

@@ -18,14 +18,15 @@ def plant(client: FlaskClient) -> dict[str, Any]:
 
 
 def post(client: FlaskClient, view: dict[str, Any], what: str, **body: Any) -> Any:
-    return client.post(f"/api/projects/{view['project']}/models/Plant/{what}", json={"revision": view["revision"], **body})
+    order = {"revision": view["revision"], "edit": {"do": what, **body}}
+    return client.post(f"/api/projects/{view['project']}/models/Plant/edits", json=order)
 
 
 def built(client: FlaskClient, view: dict[str, Any]) -> dict[str, Any]:
     for cls, x in (("Signals.Constant", -80), ("Process.Inflow", 0), ("Process.Basin", 80)):
-        view = post(client, view, "parts", **{"class": f"Movrel.{cls}", "x": x, "y": 0}).json
-    view = post(client, view, "wires", **{"from": "constant1.y", "to": "inflow.q"}).json
-    return post(client, view, "wires", **{"from": "inflow.port", "to": "basin.inlet"}).json
+        view = post(client, view, "insert", **{"class": f"Movrel.{cls}", "x": x, "y": 0}).json
+    view = post(client, view, "connect", **{"from": "constant1.y", "to": "inflow.q"}).json
+    return post(client, view, "connect", **{"from": "inflow.port", "to": "basin.inlet"}).json
 
 
 def text_of(client: FlaskClient, view: dict[str, Any]) -> str:
@@ -46,12 +47,12 @@ def test_a_plant_is_built_and_taken_back_step_by_step(client: FlaskClient, plant
 def test_moving_naming_and_deleting(client: FlaskClient, plant: dict[str, Any]) -> None:
     view = built(client, plant)
     places = [{"name": "basin", "extent": [100, -30, 150, 20]}, {"name": "inflow", "extent": [0, 0, 40, 40], "rotation": 90}]
-    view = post(client, view, "parts/move", places=places).json
+    view = post(client, view, "move", places=places).json
     assert view["summary"] == "moved basin, inflow"
     extents = {c["name"]: (c["extent"], c["rotation"]) for c in view["sheet"]["components"]}
     assert extents["basin"] == ([100, -30, 150, 20], 0) and extents["inflow"] == ([0, 0, 40, 40], 90)
-    view = post(client, view, "parts/name", name="basin", new="sump").json
-    assert view["inserted"] == "sump" and "connect(inflow.port, sump.inlet)" in text_of(client, view)
+    view = post(client, view, "rename", name="basin", new="sump").json
+    assert view["inserted"] == ["sump"] and "connect(inflow.port, sump.inlet)" in text_of(client, view)
     view = post(client, view, "delete", parts=["inflow"], wires=[]).json
     assert view["sheet"]["connections"] == [] and view["summary"] == "deleted inflow"
 
@@ -59,20 +60,20 @@ def test_moving_naming_and_deleting(client: FlaskClient, plant: dict[str, Any]) 
 @pytest.mark.parametrize(
     ("what", "body", "words"),
     [
-        ("parts", {"class": "Movrel.Process.Bassin", "x": 0, "y": 0}, "no class"),
-        ("parts", {"class": "Movrel.Process", "x": 0, "y": 0}, "it is a package"),
-        ("parts", {"class": "Plant", "x": 0, "y": 0}, "cannot hold itself"),
-        ("parts", {"class": "Movrel.Process.Basin", "x": 1e9, "y": 0}, "too far"),
+        ("insert", {"class": "Movrel.Process.Bassin", "x": 0, "y": 0}, "no class"),
+        ("insert", {"class": "Movrel.Process", "x": 0, "y": 0}, "it is a package"),
+        ("insert", {"class": "Plant", "x": 0, "y": 0}, "cannot hold itself"),
+        ("insert", {"class": "Movrel.Process.Basin", "x": 1e9, "y": 0}, "too far"),
         (
-            "wires",
+            "connect",
             {"from": "constant1.y", "to": "basin.inlet"},
             "'constant1.y' is a signal port and 'basin.inlet' is a process liquid port",
         ),
-        ("wires", {"from": "constant1.y", "to": "inflow.nothing"}, "no port"),
-        ("wires", {"from": "inflow.q", "to": "constant1.y"}, "already connected"),
-        ("parts/name", {"name": "basin", "new": "inflow"}, "already has"),
-        ("parts/name", {"name": "basin", "new": "2 basins"}, "cannot be a name"),
-        ("parts/move", {"places": [{"name": "nobody", "extent": [0, 0, 1, 1]}]}, "not declared"),
+        ("connect", {"from": "constant1.y", "to": "inflow.nothing"}, "no port"),
+        ("connect", {"from": "inflow.q", "to": "constant1.y"}, "already connected"),
+        ("rename", {"name": "basin", "new": "inflow"}, "already has"),
+        ("rename", {"name": "basin", "new": "2 basins"}, "cannot be a name"),
+        ("move", {"places": [{"name": "nobody", "extent": [0, 0, 1, 1]}]}, "not declared"),
         ("delete", {"parts": [], "wires": [{"from": "a.b", "to": "c.d"}]}, "no connection"),
         ("text", {"text": "model Plant Real x end Plant;"}, "';'"),
         ("text", {"text": "model Other end Other;"}, "no longer holds 'Plant'"),
@@ -90,7 +91,7 @@ def test_what_does_not_go_is_said_and_changes_nothing(
 
 def test_an_edit_against_an_older_revision_is_refused(client: FlaskClient, plant: dict[str, Any]) -> None:
     newer = built(client, plant)
-    answer = post(client, plant, "parts", **{"class": "Movrel.Process.Basin", "x": 0, "y": 0})
+    answer = post(client, plant, "insert", **{"class": "Movrel.Process.Basin", "x": 0, "y": 0})
     assert answer.status_code == 409 and answer.json["current"] == newer["revision"]
 
 
@@ -105,7 +106,7 @@ def test_the_shelf_holds_the_library_and_the_project(client: FlaskClient, plant:
 def test_run_settings_are_kept_with_the_model(client: FlaskClient, plant: dict[str, Any]) -> None:
     view = plant
     for name, text in (("stop", "2 min"), ("interval", "0.5"), ("solver", "radau"), ("tolerance", "1e-8"), ("solver", "rk45")):
-        view = post(client, view, "settings", name=name, text=text).json
+        view = post(client, view, "setting", name=name, text=text).json
     settings = view["settings"]
     assert (settings["stop"], settings["interval"], settings["solver"], settings["tolerance"]) == (120, 0.5, "rk45", 1e-8)
     text = text_of(client, view)
@@ -114,7 +115,7 @@ def test_run_settings_are_kept_with_the_model(client: FlaskClient, plant: dict[s
         ("stop", "-3", "would start"), ("stop", "3 kg", "a mass"), ("solver", "magic", "no solver 'magic'"), ("stop", "soon", "not a number"),
         ("colour", "1", "no run setting"), ("tolerance", "7", "tolerance is 7"), ("interval", "0", "output interval"),
     ):  # fmt: skip
-        answer = post(client, view, "settings", name=name, text=typed)
+        answer = post(client, view, "setting", name=name, text=typed)
         assert answer.status_code == 422 and words in answer.json["message"], answer.json
     assert text_of(client, view) == text
 

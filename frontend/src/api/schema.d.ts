@@ -4,6 +4,39 @@
  */
 
 export interface paths {
+    "/api/archives/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A new project of the ZIP archive in the body of the request. */
+        post: operations["importArchive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["translateCode"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/events": {
         parameters: {
             query?: never;
@@ -14,6 +47,38 @@ export interface paths {
         get: operations["events"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/examples": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["examples"];
+        put?: never;
+        post: operations["fromExample"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/files/{file}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["restoreFile"];
         delete?: never;
         options?: never;
         head?: never;
@@ -36,6 +101,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/indent": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["indentText"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects": {
         parameters: {
             query?: never;
@@ -46,6 +127,38 @@ export interface paths {
         get: operations["projects"];
         put?: never;
         post: operations["createProject"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["deleteProject"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["projectArchive"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -75,16 +188,16 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["model"];
+        get?: never;
         put?: never;
         post?: never;
-        delete?: never;
+        delete: operations["deleteModel"];
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project}/models/{model}/delete": {
+    "/api/projects/{project}/models/{model}/check": {
         parameters: {
             query?: never;
             header?: never;
@@ -93,7 +206,87 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["deleteThings"];
+        post: operations["checkText"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/models/{model}/class": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["classText"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/models/{model}/clipboard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["copyParts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/models/{model}/component": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["checkComponent"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/models/{model}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["copyModel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/models/{model}/documentation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["documentation"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -116,7 +309,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project}/models/{model}/parameters": {
+    "/api/projects/{project}/models/{model}/edits": {
         parameters: {
             query?: never;
             header?: never;
@@ -125,62 +318,78 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["setParameter"];
+        post: operations["edit"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project}/models/{model}/parts": {
+    "/api/projects/{project}/models/{model}/equations": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        get: operations["equations"];
         put?: never;
-        post: operations["insertPart"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project}/models/{model}/parts/move": {
+    "/api/projects/{project}/models/{model}/figures": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        get: operations["figures"];
         put?: never;
-        post: operations["moveParts"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project}/models/{model}/parts/name": {
+    "/api/projects/{project}/models/{model}/figures.csv": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        get: operations["figuresTable"];
         put?: never;
-        post: operations["renamePart"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project}/models/{model}/redo": {
+    "/api/projects/{project}/models/{model}/hierarchy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["hierarchy"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/models/{model}/move": {
         parameters: {
             query?: never;
             header?: never;
@@ -189,7 +398,55 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["redo"];
+        post: operations["moveModel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/models/{model}/revisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["revisions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/models/{model}/revisions/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["compareRevisions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/models/{model}/revisions/name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["nameRevision"];
         delete?: never;
         options?: never;
         head?: never;
@@ -212,7 +469,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project}/models/{model}/settings": {
+    "/api/projects/{project}/models/{model}/swap": {
         parameters: {
             query?: never;
             header?: never;
@@ -221,7 +478,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["setSetting"];
+        post: operations["planSwap"];
         delete?: never;
         options?: never;
         head?: never;
@@ -237,14 +494,14 @@ export interface paths {
         };
         get: operations["text"];
         put?: never;
-        post: operations["replaceText"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project}/models/{model}/undo": {
+    "/api/projects/{project}/name": {
         parameters: {
             query?: never;
             header?: never;
@@ -253,14 +510,14 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["undo"];
+        post: operations["renameProject"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project}/models/{model}/wires": {
+    "/api/projects/{project}/restore": {
         parameters: {
             query?: never;
             header?: never;
@@ -269,7 +526,23 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["connectPorts"];
+        post: operations["restoreProject"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["search"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -392,6 +665,210 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** AddNote */
+        AddNote: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "note";
+            /** Text */
+            text: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /** Assemble */
+        Assemble: {
+            /**
+             * Description
+             * @default
+             */
+            description?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "assemble";
+            /** Name */
+            name: string;
+            /** Parts */
+            parts: string[];
+        };
+        /**
+         * Bend
+         * @description Lead a wire through corners, or with none let it find its way.
+         */
+        Bend: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "bend";
+            /** From */
+            from: string;
+            /**
+             * Points
+             * @default null
+             */
+            points?: number[][] | null;
+            /** To */
+            to: string;
+        };
+        /** Branch */
+        Branch: {
+            /** Class */
+            class: string;
+            /** Description */
+            description: string;
+            /** Name */
+            name: string;
+            /** Opens */
+            opens: boolean;
+            /** Parts */
+            parts: components["schemas"]["Branch"][];
+        };
+        /** Change */
+        Change: {
+            /** Name */
+            name: string;
+            /** What */
+            what: string;
+        };
+        /**
+         * ChangeNote
+         * @description Another text or place for a note; no text takes it away.
+         */
+        ChangeNote: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "change note";
+            /** Index */
+            index: number;
+            /**
+             * Text
+             * @default null
+             */
+            text?: string | null;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /** ClassText */
+        ClassText: {
+            code: components["schemas"]["CodeComponent"] | null;
+            /** Text */
+            text: string;
+        };
+        /**
+         * CodeComponent
+         * @description A component whose inside is written in a small part of Python.
+         */
+        CodeComponent: {
+            /**
+             * Description
+             * @default
+             */
+            description?: string;
+            /**
+             * Inputs
+             * @default []
+             */
+            inputs?: string[];
+            /**
+             * Memory
+             * @default {}
+             */
+            memory?: {
+                [key: string]: number;
+            };
+            /** Name */
+            name: string;
+            /**
+             * Outputs
+             * @default []
+             */
+            outputs?: string[];
+            /**
+             * Period
+             * @default
+             */
+            period?: string;
+            /** Source */
+            source: string;
+        };
+        /** Comparison */
+        Comparison: {
+            after: components["schemas"]["Sheet"] | null;
+            before: components["schemas"]["Sheet"] | null;
+            /** Changes */
+            changes: components["schemas"]["Change"][];
+            /** Lines */
+            lines: components["schemas"]["TextLine"][];
+        };
+        /** ComponentCheck */
+        ComponentCheck: {
+            /** Balance */
+            balance: string;
+            /** Counts */
+            counts: string;
+            /** Equations */
+            equations: components["schemas"]["TypesetEquation"][];
+            /** Faults */
+            faults: components["schemas"]["Fault"][];
+            icon: components["schemas"]["Icon"] | null;
+            /** Name */
+            name: string;
+            /** Parameters */
+            parameters: components["schemas"]["Named"][];
+            /** Ports */
+            ports: components["schemas"]["PortSummary"][];
+            /** Unknowns */
+            unknowns: components["schemas"]["Named"][];
+            /** Warnings */
+            warnings: string[];
+        };
+        /** ComponentText */
+        ComponentText: {
+            /**
+             * Replaces
+             * @default
+             */
+            replaces?: string;
+            /** Text */
+            text: string;
+        };
+        /** Connect */
+        Connect: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "connect";
+            /** From */
+            from: string;
+            /**
+             * Points
+             * @default null
+             */
+            points?: number[][] | null;
+            /** To */
+            to: string;
+        };
+        /** CopyOrder */
+        CopyOrder: {
+            /** Name */
+            name: string;
+            /**
+             * Project
+             * @default null
+             */
+            project?: number | null;
+        };
         /** Curve */
         Curve: {
             /** Name */
@@ -410,20 +887,194 @@ export interface components {
             /** Run */
             run: number;
         };
-        /** Deletion */
-        Deletion: {
+        /** Delete */
+        Delete: {
+            /**
+             * Cut
+             * @default false
+             */
+            cut?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "delete";
             /**
              * Parts
              * @default []
              */
             parts?: string[];
-            /** Revision */
-            revision: number;
             /**
              * Wires
              * @default []
              */
             wires?: components["schemas"]["WireEnds"][];
+        };
+        /** DeleteFigure */
+        DeleteFigure: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "delete figure";
+            /** Name */
+            name: string;
+        };
+        /** DeletedFile */
+        DeletedFile: {
+            /** File */
+            file: number;
+        };
+        /** Describe */
+        Describe: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "describe";
+            /** Text */
+            text: string;
+        };
+        /** Dissolve */
+        Dissolve: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "dissolve";
+            /** Name */
+            name: string;
+        };
+        /** Document */
+        Document: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "document";
+            /** Text */
+            text: string;
+        };
+        /** DocumentationView */
+        DocumentationView: {
+            /** Description */
+            description: string;
+            /** Info */
+            info: string;
+        };
+        /** Duplicate */
+        Duplicate: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "duplicate";
+            /** Dx */
+            dx: number;
+            /** Dy */
+            dy: number;
+            /** Parts */
+            parts: string[];
+        };
+        /**
+         * EditOrder
+         * @description An edit and the revision of the model against which it is made.
+         */
+        EditOrder: {
+            /** Edit */
+            edit: components["schemas"]["Insert"] | components["schemas"]["Move"] | components["schemas"]["Rename"] | components["schemas"]["Delete"] | components["schemas"]["Connect"] | components["schemas"]["Bend"] | components["schemas"]["Setting"] | components["schemas"]["Parameter"] | components["schemas"]["Reset"] | components["schemas"]["ReplaceText"] | components["schemas"]["Paste"] | components["schemas"]["Duplicate"] | components["schemas"]["Assemble"] | components["schemas"]["Dissolve"] | components["schemas"]["Expose"] | components["schemas"]["Hide"] | components["schemas"]["Swap"] | components["schemas"]["KeepComponent"] | components["schemas"]["SetFigure"] | components["schemas"]["DeleteFigure"] | components["schemas"]["PasteFigures"] | components["schemas"]["AddNote"] | components["schemas"]["ChangeNote"] | components["schemas"]["Describe"] | components["schemas"]["Document"] | components["schemas"]["SetSymbol"] | components["schemas"]["PlacePort"] | components["schemas"]["Restore"] | components["schemas"]["Undo"] | components["schemas"]["Redo"];
+            /** Revision */
+            revision: number;
+        };
+        /** EquationBlock */
+        EquationBlock: {
+            /** Constraint */
+            constraint: boolean;
+            /** Discrete */
+            discrete: boolean;
+            /** Kind */
+            kind: string;
+            /** Rows */
+            rows: components["schemas"]["EquationRow"][];
+            /** State */
+            state: boolean;
+            /** Tears */
+            tears: string[];
+            /** Unknowns */
+            unknowns: string[];
+        };
+        /** EquationList */
+        EquationList: {
+            /** Blocks */
+            blocks: components["schemas"]["EquationBlock"][];
+            /** Counts */
+            counts: {
+                [key: string]: number;
+            };
+            /** Cut */
+            cut: boolean;
+            /** States */
+            states: components["schemas"]["StateRow"][];
+            /** Trivial */
+            trivial: components["schemas"]["TrivialRow"][];
+        };
+        /** EquationRow */
+        EquationRow: {
+            /** Component */
+            component: string;
+            /** Determines */
+            determines: string;
+            /** File */
+            file: string;
+            /** Kind */
+            kind: string;
+            /** Latex */
+            latex: string;
+            /** Line */
+            line: number;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /** Example */
+        Example: {
+            /** Description */
+            description: string;
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+        };
+        /** ExampleList */
+        ExampleList: {
+            /** Examples */
+            examples: components["schemas"]["Example"][];
+        };
+        /** Expose */
+        Expose: {
+            /**
+             * Description
+             * @default
+             */
+            description?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "expose";
+            /**
+             * Group
+             * @default
+             */
+            group?: string;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /** Parameter */
+            parameter: string;
         };
         /**
          * Fault
@@ -441,10 +1092,87 @@ export interface components {
             message: string;
             where: components["schemas"]["Place"] | null;
         };
+        /** FigureRow */
+        FigureRow: {
+            /** Expression */
+            expression: string;
+            /** Fault */
+            fault: string;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /** Si */
+            si: string;
+            /** Unit */
+            unit: string;
+            /** Uses */
+            uses: string[];
+            /** Value */
+            value: number | boolean | string | null;
+        };
+        /** FigureTable */
+        FigureTable: {
+            /** Figures */
+            figures: components["schemas"]["FigureRow"][];
+        };
+        /** Finding */
+        Finding: {
+            /** Column */
+            column: number;
+            /** Hint */
+            hint: string;
+            /** Line */
+            line: number;
+            /** Message */
+            message: string;
+            /** Severity */
+            severity: string;
+        };
+        /** Findings */
+        Findings: {
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+        };
+        /** Found */
+        Found: {
+            /** File */
+            file: string;
+            /** Line */
+            line: number;
+            /** Model */
+            model: string;
+            /** Text */
+            text: string;
+        };
+        /** FromExample */
+        FromExample: {
+            /** Example */
+            example: string;
+            /** Name */
+            name: string;
+        };
         /** Health */
         Health: {
             /** Version */
             version: string;
+        };
+        /** Hide */
+        Hide: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "hide";
+            /** Name */
+            name: string;
+        };
+        /** Hierarchy */
+        Hierarchy: {
+            /** Model */
+            model: string;
+            /** Parts */
+            parts: components["schemas"]["Branch"][];
         };
         /** Icon */
         Icon: {
@@ -456,6 +1184,60 @@ export interface components {
             }[];
             /** Ports */
             ports: components["schemas"]["Port"][];
+        };
+        /**
+         * Insert
+         * @description Put a part with its middle at a point, perhaps into a wire.
+         */
+        Insert: {
+            /** Class */
+            class: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "insert";
+            /** @default null */
+            into?: components["schemas"]["WireEnds"] | null;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
+         * KeepComponent
+         * @description A component's class, to be declared in the model or (``replaces``) to change one there.
+         */
+        KeepComponent: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "component";
+            /**
+             * Replaces
+             * @default
+             */
+            replaces?: string;
+            /** Text */
+            text: string;
+            /**
+             * X
+             * @default 0
+             */
+            x?: number;
+            /**
+             * Y
+             * @default 0
+             */
+            y?: number;
+        };
+        /** ModelAddress */
+        ModelAddress: {
+            /** Model */
+            model: string;
+            /** Project */
+            project: number;
         };
         /** ModelSummary */
         ModelSummary: {
@@ -472,7 +1254,7 @@ export interface components {
         };
         /**
          * ModelView
-         * @description A model in its newest state; ``inserted`` names the part that the edit just made.
+         * @description A model in its newest state; ``inserted`` names the parts that the edit just made.
          */
         ModelView: {
             /** Can Redo */
@@ -483,9 +1265,9 @@ export interface components {
             file: string;
             /**
              * Inserted
-             * @default null
+             * @default []
              */
-            inserted?: string | null;
+            inserted?: string[];
             /** Model */
             model: string;
             problem: components["schemas"]["Fault"] | null;
@@ -502,6 +1284,41 @@ export interface components {
             /** Summary */
             summary: string;
         };
+        /** Move */
+        Move: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "move";
+            /** Places */
+            places: components["schemas"]["PartPlace"][];
+            /**
+             * Straighten
+             * @default false
+             */
+            straighten?: boolean;
+            /**
+             * What
+             * @default moved
+             * @enum {string}
+             */
+            what?: "moved" | "turned" | "mirrored" | "aligned" | "distributed" | "arranged the sheet";
+        };
+        /** MoveOrder */
+        MoveOrder: {
+            /** Project */
+            project: number;
+        };
+        /** Named */
+        Named: {
+            /** Description */
+            description: string;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+        };
         /** NewFile */
         NewFile: {
             /** Path */
@@ -509,54 +1326,30 @@ export interface components {
             /** Text */
             text: string;
         };
-        /** NewName */
-        NewName: {
-            /** Name */
-            name: string;
-            /** New */
-            new: string;
-            /** Revision */
-            revision: number;
-        };
-        /**
-         * NewPart
-         * @description A part to put on the sheet with its middle at ``x``, ``y``.
-         */
-        NewPart: {
-            /** Class */
-            class: string;
-            /** Revision */
-            revision: number;
-            /** X */
-            x: number;
-            /** Y */
-            y: number;
-        };
         /** NewProject */
         NewProject: {
             /** Name */
             name: string;
         };
-        /** NewWire */
-        NewWire: {
-            /** From */
-            from: string;
-            /** Revision */
-            revision: number;
-            /** To */
-            to: string;
-        };
         /**
-         * ParameterEdit
-         * @description ``text`` is what was typed; ``revision`` the state it was typed against.
+         * Parameter
+         * @description ``text`` is what was typed into the row of a parameter or start value.
          */
-        ParameterEdit: {
+        Parameter: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "parameter";
             /** Name */
             name: string;
-            /** Revision */
-            revision: number;
             /** Text */
             text: string;
+        };
+        /** PartNames */
+        PartNames: {
+            /** Parts */
+            parts: string[];
         };
         /** PartPlace */
         PartPlace: {
@@ -570,12 +1363,38 @@ export interface components {
              */
             rotation?: number;
         };
-        /** PartsMoved */
-        PartsMoved: {
-            /** Places */
-            places: components["schemas"]["PartPlace"][];
-            /** Revision */
-            revision: number;
+        /** Paste */
+        Paste: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "paste";
+            /** Text */
+            text: string;
+            /**
+             * X
+             * @default null
+             */
+            x?: number | null;
+            /**
+             * Y
+             * @default null
+             */
+            y?: number | null;
+        };
+        /**
+         * PasteFigures
+         * @description Rows of name, value, unit and note from a spreadsheet or CSV file.
+         */
+        PasteFigures: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "figures";
+            /** Text */
+            text: string;
         };
         /** Place */
         Place: {
@@ -586,8 +1405,24 @@ export interface components {
             /** Line */
             line: number;
         };
+        /** PlacePort */
+        PlacePort: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "place port";
+            /** Name */
+            name: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
         /** Port */
         Port: {
+            /** Array */
+            array: string;
             /** Class */
             class: string;
             /** Description */
@@ -603,10 +1438,26 @@ export interface components {
             /** Rotation */
             rotation: number;
         };
+        /** PortSummary */
+        PortSummary: {
+            /** Class */
+            class: string;
+            /** Direction */
+            direction: string;
+            /** Domain */
+            domain: string;
+            /** Name */
+            name: string;
+        };
         /** ProjectList */
         ProjectList: {
             /** Projects */
             projects: components["schemas"]["ProjectView"][];
+        };
+        /** ProjectName */
+        ProjectName: {
+            /** Name */
+            name: string;
         };
         /** ProjectView */
         ProjectView: {
@@ -622,10 +1473,87 @@ export interface components {
             name: string;
             problem: components["schemas"]["Fault"] | null;
         };
-        /** RevisionStep */
-        RevisionStep: {
+        /** Redo */
+        Redo: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "redo";
+        };
+        /** Rename */
+        Rename: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "rename";
+            /** Name */
+            name: string;
+            /** New */
+            new: string;
+        };
+        /** ReplaceText */
+        ReplaceText: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "text";
+            /** Text */
+            text: string;
+        };
+        /** Reset */
+        Reset: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "reset";
+            /** Name */
+            name: string;
+        };
+        /**
+         * Restore
+         * @description Bring the text of an earlier revision back.
+         */
+        Restore: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "restore";
             /** Revision */
             revision: number;
+        };
+        /** RevisionList */
+        RevisionList: {
+            /** Revisions */
+            revisions: components["schemas"]["RevisionSummary"][];
+        };
+        /** RevisionName */
+        RevisionName: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /** RevisionSummary */
+        RevisionSummary: {
+            /** Author */
+            author: string;
+            /** Created */
+            created: string;
+            /** Current */
+            current: boolean;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Summary */
+            summary: string;
+            /** Undone */
+            undone: boolean;
         };
         /**
          * Row
@@ -640,18 +1568,32 @@ export interface components {
             description: string;
             /** Editable */
             editable: boolean;
+            /** Enabled */
+            enabled: boolean;
             /** Expression */
             expression: string | null;
+            /** Fixed */
+            fixed: boolean | null;
             /** Group */
             group: string;
             /** Label */
             label: string;
+            /** Maximum */
+            maximum: number | null;
+            /** Minimum */
+            minimum: number | null;
+            /** Modified */
+            modified: boolean;
             /** Name */
             name: string;
+            /** Section */
+            section: string;
             /** Shown */
             shown: number | null;
             /** Shown Unit */
             shown_unit: string;
+            /** Tab */
+            tab: string;
             /** Type */
             type: string;
             /** Unit */
@@ -795,15 +1737,60 @@ export interface components {
             /** Time Reached */
             time_reached: number | null;
         };
-        /**
-         * SettingEdit
-         * @description A run setting (start, stop, interval, tolerance, solver or step) as somebody typed it.
-         */
-        SettingEdit: {
+        /** SearchResult */
+        SearchResult: {
+            /** Found */
+            found: components["schemas"]["Found"][];
+        };
+        /** SetFigure */
+        SetFigure: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "figure";
+            /** Expression */
+            expression: string;
             /** Name */
             name: string;
-            /** Revision */
-            revision: number;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /**
+             * Old
+             * @default
+             */
+            old?: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit?: string;
+        };
+        /** SetSymbol */
+        SetSymbol: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "symbol";
+            /** Shapes */
+            shapes: components["schemas"]["SymbolShape"][];
+        };
+        /**
+         * Setting
+         * @description A run setting (start, stop, interval, tolerance, solver or step) as somebody typed it.
+         */
+        Setting: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "setting";
+            /** Name */
+            name: string;
             /** Text */
             text: string;
         };
@@ -855,6 +1842,11 @@ export interface components {
             extent: number[];
             icon: components["schemas"]["Icon"];
             /**
+             * Is Port
+             * @default false
+             */
+            is_port?: boolean;
+            /**
              * Labels
              * @default {}
              */
@@ -870,15 +1862,24 @@ export interface components {
             numbers?: {
                 [key: string]: number;
             };
+            /**
+             * Opens
+             * @default false
+             */
+            opens?: boolean;
             /** Rotation */
             rotation: number;
         };
         /** SheetConnection */
         SheetConnection: {
+            /** Bent */
+            bent: boolean;
             /** Direction */
             direction: string;
             /** Domain */
             domain: string;
+            /** Dots */
+            dots: number[][];
             /** From */
             from: string;
             /** Line */
@@ -907,10 +1908,87 @@ export interface components {
             /** Synonyms */
             synonyms: string[];
         };
-        /** TextEdit */
-        TextEdit: {
-            /** Revision */
-            revision: number;
+        /** StateRow */
+        StateRow: {
+            /** Component */
+            component: string;
+            /** Latex */
+            latex: string;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+        };
+        /** Swap */
+        Swap: {
+            /** Class */
+            class: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "swap";
+            /** Name */
+            name: string;
+            /**
+             * Ports
+             * @default {}
+             */
+            ports?: {
+                [key: string]: string;
+            };
+        };
+        /** SwapPlan */
+        SwapPlan: {
+            /** Broken */
+            broken: string[];
+            /** Choices */
+            choices: {
+                [key: string]: string[];
+            };
+            /** Lost */
+            lost: string[];
+            /** Ports */
+            ports: {
+                [key: string]: string;
+            };
+        };
+        /** SwapQuery */
+        SwapQuery: {
+            /** Class */
+            class: string;
+            /** Part */
+            part: string;
+        };
+        /** SymbolShape */
+        SymbolShape: {
+            /**
+             * Filled
+             * @default false
+             */
+            filled?: boolean;
+            /**
+             * Is
+             * @enum {string}
+             */
+            is: "Rectangle" | "Ellipse" | "Line" | "Polygon" | "Text";
+            /** Points */
+            points: number[][];
+            /**
+             * Text
+             * @default
+             */
+            text?: string;
+        };
+        /** TextLine */
+        TextLine: {
+            /** Kind */
+            kind: string;
+            /** Text */
+            text: string;
+        };
+        /** TextOnly */
+        TextOnly: {
             /** Text */
             text: string;
         };
@@ -926,6 +2004,30 @@ export interface components {
             revision: number;
             /** Text */
             text: string;
+        };
+        /** TrivialRow */
+        TrivialRow: {
+            /** Component */
+            component: string;
+            /** Latex */
+            latex: string;
+            /** Name */
+            name: string;
+        };
+        /** TypesetEquation */
+        TypesetEquation: {
+            /** Latex */
+            latex: string;
+            /** Line */
+            line: number;
+        };
+        /** Undo */
+        Undo: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "undo";
         };
         /** ValidationErrorModel */
         ValidationErrorModel: {
@@ -991,6 +2093,88 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    importArchive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    translateCode: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodeComponent"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TextOnly"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
     events: {
         parameters: {
             query?: never;
@@ -1000,6 +2184,126 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    examples: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExampleList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    fromExample: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FromExample"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    restoreFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeletedFile"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -1036,6 +2340,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Health"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    indentText: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TextOnly"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TextOnly"];
                 };
             };
             /** @description Not Found */
@@ -1138,6 +2484,77 @@ export interface operations {
             };
         };
     };
+    deleteProject: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MoveOrder"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    projectArchive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
     addFile: {
         parameters: {
             query?: never;
@@ -1182,7 +2599,7 @@ export interface operations {
             };
         };
     };
-    model: {
+    deleteModel: {
         parameters: {
             query?: never;
             header?: never;
@@ -1200,7 +2617,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ModelView"];
+                    "application/json": components["schemas"]["DeletedFile"];
                 };
             };
             /** @description Not Found */
@@ -1223,7 +2640,7 @@ export interface operations {
             };
         };
     };
-    deleteThings: {
+    checkText: {
         parameters: {
             query?: never;
             header?: never;
@@ -1235,7 +2652,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Deletion"];
+                "application/json": components["schemas"]["TextOnly"];
             };
         };
         responses: {
@@ -1245,7 +2662,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ModelView"];
+                    "application/json": components["schemas"]["Findings"];
                 };
             };
             /** @description Not Found */
@@ -1257,8 +2674,218 @@ export interface operations {
                     "application/json": components["schemas"]["Fault"];
                 };
             };
-            /** @description Conflict */
-            409: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    classText: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassText"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    copyParts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartNames"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TextOnly"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    checkComponent: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ComponentText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComponentCheck"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    copyModel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyOrder"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelAddress"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    documentation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DocumentationView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -1309,7 +2936,7 @@ export interface operations {
             };
         };
     };
-    setParameter: {
+    edit: {
         parameters: {
             query?: never;
             header?: never;
@@ -1321,7 +2948,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ParameterEdit"];
+                "application/json": components["schemas"]["EditOrder"];
             };
         };
         responses: {
@@ -1363,7 +2990,7 @@ export interface operations {
             };
         };
     };
-    insertPart: {
+    equations: {
         parameters: {
             query?: never;
             header?: never;
@@ -1373,11 +3000,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewPart"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -1385,20 +3008,11 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ModelView"];
+                    "application/json": components["schemas"]["EquationList"];
                 };
             };
             /** @description Not Found */
             404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Fault"];
-                };
-            };
-            /** @description Conflict */
-            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -1417,7 +3031,7 @@ export interface operations {
             };
         };
     };
-    moveParts: {
+    figures: {
         parameters: {
             query?: never;
             header?: never;
@@ -1427,11 +3041,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["PartsMoved"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -1439,20 +3049,11 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ModelView"];
+                    "application/json": components["schemas"]["FigureTable"];
                 };
             };
             /** @description Not Found */
             404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Fault"];
-                };
-            };
-            /** @description Conflict */
-            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -1471,7 +3072,7 @@ export interface operations {
             };
         };
     };
-    renamePart: {
+    figuresTable: {
         parameters: {
             query?: never;
             header?: never;
@@ -1481,32 +3082,10 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewName"];
-            };
-        };
+        requestBody?: never;
         responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ModelView"];
-                };
-            };
             /** @description Not Found */
             404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Fault"];
-                };
-            };
-            /** @description Conflict */
-            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -1525,7 +3104,7 @@ export interface operations {
             };
         };
     };
-    redo: {
+    hierarchy: {
         parameters: {
             query?: never;
             header?: never;
@@ -1535,11 +3114,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["RevisionStep"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -1547,7 +3122,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ModelView"];
+                    "application/json": components["schemas"]["Hierarchy"];
                 };
             };
             /** @description Not Found */
@@ -1559,8 +3134,176 @@ export interface operations {
                     "application/json": components["schemas"]["Fault"];
                 };
             };
-            /** @description Conflict */
-            409: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    moveModel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveOrder"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelAddress"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    revisions: {
+        parameters: {
+            query?: {
+                before?: number | null;
+            };
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    compareRevisions: {
+        parameters: {
+            query: {
+                a: number;
+                b: number;
+            };
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Comparison"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    nameRevision: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RevisionName"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -1665,7 +3408,7 @@ export interface operations {
             };
         };
     };
-    setSetting: {
+    planSwap: {
         parameters: {
             query?: never;
             header?: never;
@@ -1677,7 +3420,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SettingEdit"];
+                "application/json": components["schemas"]["SwapQuery"];
             };
         };
         responses: {
@@ -1687,20 +3430,11 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ModelView"];
+                    "application/json": components["schemas"]["SwapPlan"];
                 };
             };
             /** @description Not Found */
             404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Fault"];
-                };
-            };
-            /** @description Conflict */
-            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -1760,19 +3494,18 @@ export interface operations {
             };
         };
     };
-    replaceText: {
+    renameProject: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 project: number;
-                model: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["TextEdit"];
+                "application/json": components["schemas"]["ProjectName"];
             };
         };
         responses: {
@@ -1782,20 +3515,11 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ModelView"];
+                    "application/json": components["schemas"]["ProjectView"];
                 };
             };
             /** @description Not Found */
             404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Fault"];
-                };
-            };
-            /** @description Conflict */
-            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -1814,21 +3538,16 @@ export interface operations {
             };
         };
     };
-    undo: {
+    restoreProject: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 project: number;
-                model: string;
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["RevisionStep"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -1836,20 +3555,11 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ModelView"];
+                    "application/json": components["schemas"]["ProjectView"];
                 };
             };
             /** @description Not Found */
             404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Fault"];
-                };
-            };
-            /** @description Conflict */
-            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -1868,21 +3578,18 @@ export interface operations {
             };
         };
     };
-    connectPorts: {
+    search: {
         parameters: {
-            query?: never;
+            query: {
+                words: string;
+            };
             header?: never;
             path: {
                 project: number;
-                model: string;
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewWire"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -1890,20 +3597,11 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ModelView"];
+                    "application/json": components["schemas"]["SearchResult"];
                 };
             };
             /** @description Not Found */
             404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Fault"];
-                };
-            };
-            /** @description Conflict */
-            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -1924,7 +3622,10 @@ export interface operations {
     };
     shelf: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description the model whose own assemblies are shown too */
+                model?: string;
+            };
             header?: never;
             path: {
                 project: number;

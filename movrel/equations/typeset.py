@@ -1,0 +1,167 @@
+"""Expressions and equations as LaTeX mathematics, with the trade's symbols for what is named like them."""
+
+from __future__ import annotations
+
+import re
+
+from movrel.model import expression as x
+from movrel.model.expression import Expr
+
+_GREEK = set(
+    [
+        "alpha",
+        "beta",
+        "gamma",
+        "delta",
+        "epsilon",
+        "zeta",
+        "eta",
+        "theta",
+        "iota",
+        "kappa",
+        "lambda",
+        "mu",
+        "nu",
+        "xi",
+        "pi",
+        "rho",
+        "sigma",
+        "tau",
+        "upsilon",
+        "phi",
+        "chi",
+        "psi",
+        "omega",
+        "Gamma",
+        "Delta",
+        "Theta",
+        "Lambda",
+        "Xi",
+        "Pi",
+        "Sigma",
+        "Upsilon",
+        "Phi",
+        "Psi",
+        "Omega",
+    ]
+)
+_FUNCTIONS = {
+    "sin": r"\sin", "cos": r"\cos", "tan": r"\tan", "asin": r"\arcsin", "acos": r"\arccos", "atan": r"\arctan", "exp": r"\exp",
+    "log": r"\ln", "log10": r"\log_{10}", "sinh": r"\sinh", "cosh": r"\cosh", "tanh": r"\tanh", "min": r"\min", "max": r"\max",
+}  # fmt: skip
+_SIGNS = {"<": "<", "<=": r"\le", ">": ">", ">=": r"\ge", "==": "=", "<>": r"\ne", "and": r"\land", "or": r"\lor"}
+_LEVEL = {"or": 1, "and": 2, "not": 3, "+": 5, "-": 5, "neg": 5, "*": 6, "/": 8, "^": 7} | dict.fromkeys(x.RELATIONS, 4)
+
+
+def name(text: str, without: str = "") -> str:
+    """A flat name: the last part as a symbol, the path of its component small before it.
+
+    ``without`` is a component whose path is left out.
+    """
+    rate = re.fullmatch(r"der\((.*)\)", text)
+    if rate is not None:
+        inner = name(rate[1], without)
+        path, _, symbol = inner.rpartition(r"\,")
+        return f"{path}{chr(92) + ',' if path else ''}\\dot{{{symbol}}}"
+    path, _, last = text.rpartition(".")
+    symbol = _symbol(last)
+    if path and path != without:
+        return rf"{{\scriptstyle\mathsf{{{_plain(path)}}}}}\,{symbol}"
+    return symbol
+
+
+def expression(e: Expr, without: str = "", parent: int = 0) -> str:
+    """The LaTeX of an expression; very large ones are only named."""
+    op = e.op
+    if e.size > x.SHOW_LIMIT:
+        return rf"\text{{({e.size} operators)}}"
+    if op == "const":
+        return _constant(e.value)
+    if op == "var":
+        return name(e.variable.name, without)
+    a = e.args
+    if op == "/":
+        text = rf"\frac{{{expression(a[0], without)}}}{{{expression(a[1], without)}}}"
+        return rf"\left({text}\right)" if parent == 7 else text
+    if op == "^":
+        if a[1].is_const(0.5):
+            return rf"\sqrt{{{expression(a[0], without)}}}"
+        return f"{{{expression(a[0], without, 7)}}}^{{{expression(a[1], without)}}}"
+    if op == "if":
+        return (
+            rf"\begin{{cases}}{expression(a[1], without)}&\text{{if }}{expression(a[0], without)}"
+            rf"\\{expression(a[2], without)}&\text{{else}}\end{{cases}}"
+        )
+    if op in ("noevent", "smooth"):
+        return expression(a[-1] if op == "smooth" else a[0], without, parent)
+    level = _LEVEL.get(op)
+    if level is None:
+        return _call(op, a, without)
+    if op == "neg":
+        text = "-" + expression(a[0], without, 6)
+    elif op == "not":
+        text = r"\lnot " + expression(a[0], without, 3)
+    elif op == "*":
+        left, right = expression(a[0], without, 6), expression(a[1], without, 6)
+        text = rf"{left}\cdot {right}" if right[:1].isdigit() else rf"{left}\,{right}"
+    else:
+        right = expression(a[1], without, level + (op == "-" or op in x.RELATIONS))
+        text = f"{expression(a[0], without, level)} {_SIGNS.get(op, op)} {right}"
+    return rf"\left({text}\right)" if level < parent or (op == "neg" and parent) else text
+
+
+def equation(left: Expr, right: Expr, without: str = "") -> str:
+    """Both sides of an equation."""
+    return f"{expression(left, without)} = {expression(right, without)}"
+
+
+def _call(op: str, a: tuple[Expr, ...], without: str) -> str:
+    inside = r",\;".join(expression(arg, without) for arg in a)
+    if op == "der":
+        simple = a[0].op == "var"
+        if simple:
+            return name(f"der({a[0].variable.name})", without)
+        return rf"\frac{{\mathrm{{d}}}}{{\mathrm{{d}}t}}\left({inside}\right)"
+    if op == "sqrt":
+        return rf"\sqrt{{{inside}}}"
+    if op == "abs":
+        return rf"\left|{inside}\right|"
+    if op == "exp":
+        return f"e^{{{inside}}}"
+    if op == "floor":
+        return rf"\left\lfloor {inside}\right\rfloor "
+    if op == "ceil":
+        return rf"\left\lceil {inside}\right\rceil "
+    function = _FUNCTIONS.get(op) or rf"\operatorname{{{_plain({'fires': 'edge'}.get(op, op))}}}"
+    return rf"{function}\left({inside}\right)"
+
+
+def _symbol(text: str) -> str:
+    head, _, tail = text.partition("_")
+    index = ""
+    found = re.fullmatch(r"(\w+?)((?:\[[^\]]*\])+)", head if not tail else tail)
+    if found is not None:
+        index = ",".join(re.findall(r"\[([^\]]*)\]", found[2]))
+        head, tail = (found[1], tail) if not tail else (head, found[1])
+    numbered = re.fullmatch(r"([A-Za-z]+?)(\d+)", head)
+    if numbered is not None:
+        head, tail = numbered[1], numbered[2] + (f",{tail}" if tail else "")
+    base = rf"\{head}" if head in _GREEK else head if len(head) == 1 else rf"\mathit{{{_plain(head)}}}"
+    parts = [rf"\mathrm{{{_plain(p)}}}" if p not in _GREEK else rf"\{p}" for p in tail.split("_") if p] + (
+        [_plain(index)] if index else []
+    )
+    return f"{base}_{{{','.join(parts)}}}" if parts else base
+
+
+def _plain(text: str) -> str:
+    return re.sub(r"([_%#&$])", r"\\\1", text)
+
+
+def _constant(value: object) -> str:
+    if isinstance(value, bool):
+        return r"\mathrm{true}" if value else r"\mathrm{false}"
+    if isinstance(value, str):
+        return rf"\text{{{_plain(value)}}}"
+    text = f"{value:.6g}" if isinstance(value, float) else str(value)
+    mantissa, _, exponent = text.partition("e")
+    return rf"{mantissa}\cdot 10^{{{int(exponent)}}}" if exponent else text

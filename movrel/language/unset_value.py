@@ -1,0 +1,63 @@
+"""The edit 'give a parameter its default back', and the text of a value as it was written."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any
+
+from movrel.errors import EditFault
+from movrel.language import syntax as s
+from movrel.language.parser import Source
+from movrel.language.patch import Patch
+
+
+def written(source: Source, cls: s.ClassDef, path: list[str]) -> str | None:
+    """The text of the value that a class gives the parameter at a path, or None when it gives none."""
+    for chain in _chains(cls, path):
+        last = chain[-1]
+        modification = last.modification
+        if modification is not None and modification.value is not None:
+            return source.slice(modification.value)
+    return None
+
+
+def unset_value(source: Source, cls: s.ClassDef, path: list[str]) -> list[Patch]:
+    """Take away what a class says about the parameter of a part at a path, so that its default counts again.
+
+    Raises :class:`EditFault` when the class says nothing about it.
+    """
+    for chain in _chains(cls, path):
+        if len(chain) < 2:
+            continue
+        # Empty parentheses around what goes are taken along.
+        at = len(chain) - 1
+        while at > 1 and len(chain[at - 1].modification.arguments) == 1 and chain[at - 1].modification.value is None:
+            at -= 1
+        owner, gone = chain[at - 1], chain[at]
+        arguments = list(owner.modification.arguments)
+        span = owner.modification.arguments_span
+        if len(arguments) == 1:
+            return [Patch(span[0], span[1], "")]
+        position = next(i for i, a in enumerate(arguments) if a is gone)
+        if position + 1 < len(arguments):
+            return [Patch(gone.start, arguments[position + 1].start, "")]
+        return [Patch(arguments[position - 1].end, gone.end, "")]
+    raise EditFault(f"'{'.'.join(path)}' has its default already.")
+
+
+def _chains(cls: s.ClassDef, path: list[str]) -> Iterator[list[Any]]:
+    """From the component down to the modifier at the end of the path."""
+    for element in cls.elements:
+        if isinstance(element, s.Component) and element.name == path[0]:
+            yield from _down(element, path[1:], [element])
+
+
+def _down(node: Any, path: list[str], chain: list[Any]) -> Iterator[list[Any]]:
+    if not path:
+        yield chain
+        return
+    for argument in node.modification.arguments if node.modification else ():
+        if isinstance(argument, s.Modify):
+            parts = argument.name.split(".")
+            if parts == path[: len(parts)]:
+                yield from _down(argument, path[len(parts) :], [*chain, argument])

@@ -1,0 +1,50 @@
+"""What a dotted name refers to in the text: the declaration behind it and the class that holds it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from movrel.language import syntax as s
+from movrel.model.classes import ClassTree, Definition
+
+
+def lineage(tree: ClassTree, definition: Definition, depth: int = 0) -> list[Definition]:
+    """A class after all its bases."""
+    found: list[Definition] = []
+    if depth < 30 and not definition.predefined:
+        for base in tree.bases(definition):
+            found += lineage(tree, base, depth + 1)
+        found.append(definition)
+    return found
+
+
+def components(tree: ClassTree, definition: Definition) -> Iterator[tuple[Definition, s.Component]]:
+    """Every component of a class, inherited ones first, with the class that declares it."""
+    for owner in lineage(tree, definition):
+        for element in owner.node.elements:
+            if isinstance(element, s.Component):
+                yield owner, element
+
+
+def declaration(tree: ClassTree, definition: Definition, names: list[str]) -> tuple[Definition, s.Component] | None:
+    """The declaration that ``a.b.c`` leads to, seen from inside a class, or None."""
+    scope: Definition | None = definition
+    found: tuple[Definition, s.Component] | None = None
+    for name in names:
+        if scope is None:
+            return None
+        found = next(((o, c) for o, c in components(tree, scope) if c.name == name), None)
+        if found is None:
+            return None
+        scope = tree.lookup(found[1].type_name, found[0])
+    return found
+
+
+def class_of(tree: ClassTree, owner: Definition, node: s.Component) -> Definition | None:
+    """The class of a component."""
+    return tree.lookup(node.type_name, owner)
+
+
+def reach(name: str, scope: str) -> str:
+    """How a class is named inside another: without the path of that one in front."""
+    return name[len(scope) + 1 :] if name.startswith(scope + ".") else name

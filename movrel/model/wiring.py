@@ -1,0 +1,207 @@
+"""The wires of a sheet: where they end, the way they take, and where they branch."""
+
+from __future__ import annotations
+
+import math
+from collections import defaultdict
+from typing import Any
+
+from movrel.model.routing import Box, Point, facing, route
+
+#: How far wires that would run along each other are moved apart, in units of the drawing.
+APART = 4.0
+
+Drawn = dict[str, Any]
+
+
+def wire_up(connections: list[Drawn], components: list[Drawn]) -> None:
+    """Give every connection its domain, direction and right-angled route, and the dots where it branches."""
+    by_name = {c["name"]: c for c in components}
+    boxes = [box_of(c) for c in components]
+    for connection in connections:
+        _finish(connection, by_name, boxes)
+    _move_apart([c for c in connections if not c["bent"]], _nets(connections))
+    _mark_branches(connections, _nets(connections))
+
+
+def port_position(component: Drawn, port: Drawn) -> Point:
+    """The middle of a port on the sheet."""
+    x1, y1, x2, y2 = component["extent"]
+    a1, b1, a2, b2 = component["icon"]["extent"]
+    p = port["extent"]
+    u = ((p[0] + p[2]) / 2 - a1) / (a2 - a1)
+    v = ((p[1] + p[3]) / 2 - b1) / (b2 - b1)
+    x, y = x1 + u * (x2 - x1), y1 + v * (y2 - y1)
+    cx, cy = (x1 + x2) / 2, (y1 + y2) / 2
+    angle = math.radians(component["rotation"])
+    dx, dy = x - cx, y - cy
+    return (
+        cx + dx * math.cos(angle) - dy * math.sin(angle),
+        cy + dx * math.sin(angle) + dy * math.cos(angle),
+    )
+
+
+def box_of(component: Drawn) -> Box:
+    """Left, bottom, right and top of a part as it stands on the sheet."""
+    x1, y1, x2, y2 = component["extent"]
+    left, bottom, right, top = min(x1, x2), min(y1, y2), max(x1, x2), max(y1, y2)
+    if round(component["rotation"] / 90) % 2:
+        cx, cy, half_width, half_height = (left + right) / 2, (bottom + top) / 2, (top - bottom) / 2, (right - left) / 2
+        return cx - half_width, cy - half_height, cx + half_width, cy + half_height
+    return left, bottom, right, top
+
+
+def end_of(text: str) -> tuple[str, str]:
+    """The part and the port that an end of a connection names, without subscripts."""
+    part, _, rest = text.partition(".")
+    return part.partition("[")[0], rest.partition(".")[0].partition("[")[0]
+
+
+def _finish(connection: Drawn, components: dict[str, Drawn], boxes: list[Box]) -> None:
+    ends: list[Point | None] = []
+    facings: list[Point] = []
+    for side in ("from", "to"):
+        name, port_name = end_of(connection[side])
+        component = components.get(name)
+        if component is not None and component["port"] is not None and not port_name:
+            # A port of the model itself, drawn as a part.
+            x1, y1, x2, y2 = component["extent"]
+            given = component["port"]["direction"]
+            connection["domain"] = component["port"]["domain"]
+            if given:
+                connection["direction"] = "forward" if (given == "in") == (side == "from") else "backward"
+            ends.append(((x1 + x2) / 2, (y1 + y2) / 2))
+            facings.append((1.0, 0.0) if given == "in" else (-1.0, 0.0))
+            continue
+        port = next((p for p in component["icon"]["ports"] if p["name"] == port_name), None) if component else None
+        if port is not None and component is not None:
+            connection["domain"] = port["domain"]
+            if port["direction"]:
+                connection["direction"] = "forward" if (port["direction"] == "out") == (side == "from") else "backward"
+            at = port_position(component, port)
+            ends.append(at)
+            facings.append(facing(at, box_of(component)))
+        else:
+            ends.append(None)
+            facings.append((1.0, 0.0))
+    if connection["points"]:
+        connection["points"] = _fitted(connection["points"], ends[0], ends[1])
+    elif ends[0] and ends[1]:
+        connection["points"] = route(ends[0], facings[0], ends[1], facings[1], boxes)
+    else:
+        connection["points"] = []
+
+
+def _fitted(points: list[list[float]], first: Point | None, last: Point | None) -> list[list[float]]:
+    """Chosen corners, the outer ones drawn to where the ports are now."""
+    bent = [list(p) for p in points]
+    for index, neighbour, end in ((0, 1, first), (-1, -2, last)):
+        if end is None:
+            continue
+        moved = bent[index]
+        if len(bent) > 2:  # keep the corner next to the end at a right angle
+            along = 0 if abs(bent[neighbour][0] - moved[0]) < 1e-9 else 1
+            bent[neighbour][along] = end[along]
+        bent[index] = list(end)
+    return _squared(bent)
+
+
+def _squared(bent: list[list[float]]) -> list[list[float]]:
+    """Insert corners where two points are neither level nor plumb."""
+    result = [bent[0]]
+    for point in bent[1:]:
+        last = result[-1]
+        if abs(point[0] - last[0]) > 1e-9 and abs(point[1] - last[1]) > 1e-9:
+            middle = (point[0] + last[0]) / 2
+            result += [[middle, last[1]], [middle, point[1]]]
+        result.append(point)
+    return result
+
+
+def _nets(connections: list[Drawn]) -> dict[int, int]:
+    """For each connection, by identity, the number of the set of connected wires it belongs to."""
+    parent: dict[str, str] = {}
+
+    def root(name: str) -> str:
+        while parent.setdefault(name, name) != name:
+            parent[name] = parent[parent[name]]
+            name = parent[name]
+        return name
+
+    for c in connections:
+        parent[root(c["from"])] = root(c["to"])
+    numbers: dict[str, int] = {}
+    return {id(c): numbers.setdefault(root(c["from"]), len(numbers)) for c in connections}
+
+
+def _move_apart(wires: list[Drawn], nets: dict[int, int]) -> None:
+    """Shift inner stretches of routed wires that run along those of another net."""
+    taken: dict[tuple[int, float], list[tuple[float, float, int]]] = defaultdict(list)
+    for wire in wires:
+        points = wire["points"]
+        net = nets[id(wire)]
+        for i in range(len(points) - 1):
+            across = 0 if points[i][0] == points[i + 1][0] else 1
+            level = points[i][across]
+            low, high = sorted((points[i][1 - across], points[i + 1][1 - across]))
+            if 0 < i < len(points) - 2 and high - low > 1.0:
+                # A stretch between two corners may move sideways.
+                for offset in (0.0, APART, -APART, 2 * APART, -2 * APART, 3 * APART, -3 * APART):
+                    others = taken[(across, round(level + offset, 3))]
+                    if not any(n != net and a < high - 1 and b > low + 1 for a, b, n in others):
+                        break
+                else:
+                    offset = 0.0
+                if offset:
+                    level += offset
+                    points[i][across] = points[i + 1][across] = level
+            taken[(across, round(level, 3))].append((low, high, net))
+
+
+def _mark_branches(connections: list[Drawn], nets: dict[int, int]) -> None:
+    """Corners and ends that lie on another wire of the same net are dots, unless they lie in a port."""
+    members: dict[int, list[Drawn]] = defaultdict(list)
+    for c in connections:
+        c["dots"] = []
+        members[nets[id(c)]].append(c)
+    for wires in members.values():
+        if len(wires) < 2:
+            continue
+        for wire in wires:
+            corners = wire["points"][1:-1]
+            for other in wires:
+                if other is wire:
+                    continue
+                for corner in corners:
+                    if _inside(corner, other["points"]) and not _same_corner(corner, wire, other) and corner not in wire["dots"]:
+                        wire["dots"].append(corner)
+
+
+def _inside(point: list[float], path: list[list[float]]) -> bool:
+    """Whether a point lies on a path, its two ends left out."""
+    if point in (path[0], path[-1]) if path else True:
+        return False
+    for a, b in zip(path, path[1:], strict=False):
+        for i in (0, 1):
+            if abs(a[i] - b[i]) < 1e-6 and abs(point[i] - a[i]) < 1e-6:
+                low, high = sorted((a[1 - i], b[1 - i]))
+                if low - 1e-6 <= point[1 - i] <= high + 1e-6:
+                    return True
+    return False
+
+
+def _same_corner(corner: list[float], wire: Drawn, other: Drawn) -> bool:
+    """Whether both wires bend here in the same way, so that nothing branches."""
+
+    def arms(points: list[list[float]]) -> set[tuple[int, int]]:
+        if corner not in points:
+            return set()
+        i = points.index(corner)
+        found = set()
+        for j in (i - 1, i + 1):
+            if 0 <= j < len(points):
+                dx, dy = points[j][0] - corner[0], points[j][1] - corner[1]
+                found.add(((dx > 0) - (dx < 0), (dy > 0) - (dy < 0)))
+        return found
+
+    return arms(wire["points"]) == arms(other["points"])

@@ -1,0 +1,208 @@
+"""Models as a whole: copied, moved between projects, deleted and brought back; projects as archives."""
+
+from __future__ import annotations
+
+import io
+import zipfile
+from pathlib import Path
+
+from movrel.errors import MovrelError
+from movrel.language import edit_class
+from movrel.language import syntax as s
+from movrel.language.parser import parse
+from movrel.language.patch import Patch, apply
+from movrel.model.classes import Definition
+from movrel.workspace import projects
+from movrel.workspace.faults import NotFound
+from movrel.workspace.tables import ModelFile, Project, database, now
+
+#: Largest archive that is read, in bytes, packed and unpacked, and most files in one.
+ARCHIVE_LIMIT, UNPACKED_LIMIT, FILES_LIMIT = 50_000_000, 200_000_000, 5_000
+
+
+def copy_model(project: int, qualified: str, name: str, to_project: int | None = None) -> str:
+    """A model again under another name, in its package or in another project; gives its full name."""
+    taken = projects.snapshot(project)
+    definition = projects.definition_of(taken, qualified)
+    text = renamed_text(definition, name)
+    goal = project if to_project is None else to_project
+    projects.project(goal)
+    within = definition.parent.qualified if definition.parent is not None else ""
+    tree = projects.class_tree(projects.snapshot(goal))
+    parent = tree.find(within) if within else None
+    if within and (goal != project or parent is None or parent.node.kind != "package"):
+        within = ""
+    folder = str(Path(definition.source.file).parent) + "/" if "/" in definition.source.file and within else ""
+    file = projects.add_file(
+        goal, f"{folder}{name}.mo", (f"within {within};\n" if within else "") + text, f"copied from {definition.name}"
+    )
+    return f"{within}.{name}" if within and file else name
+
+
+def renamed_text(definition: Definition, name: str) -> str:
+    """The text of a class with another name."""
+    if not edit_class.is_name(name):
+        raise MovrelError(f"'{name}' cannot be the name of a model.", hint="Use letters, digits and _, beginning with a letter.")
+    source, node = definition.source, definition.node
+    text = source.slice(node)
+    offset = node.start
+    a, b = node.name_span
+    patches = [Patch(a - offset, b - offset, name)]
+    if node.form == "long":
+        end = text.rindex(node.name)
+        patches.append(Patch(end, end + len(node.name), name))
+    lines = apply(text, patches).split("\n")
+    margin = len(edit_class.indent_at(source, node.start))
+    body = "\n".join([lines[0], *(line[margin:] if not line[:margin].strip() else line for line in lines[1:])])
+    return body + ";\n"
+
+
+def move_model(project: int, qualified: str, to_project: int) -> str:
+    """Take a model, with its file and history, to another project; gives its full name there.
+
+    Raises :class:`MovrelError` when the model shares its file or belongs to a package.
+    """
+    taken = projects.snapshot(project)
+    definition = projects.definition_of(taken, qualified)
+    file, _, source = projects.file_of(taken, definition)
+    projects.project(to_project)
+    if definition.parent is not None or len(source.tree.classes) != 1:
+        raise MovrelError(f"'{qualified}' is part of a package or shares its file.", hint="Copy it to the other project instead.")
+    projects.check_free(to_project, file.path, source.text)
+    ModelFile.update(project=to_project).where(ModelFile.id == file.id).execute()
+    return qualified
+
+
+def delete_model(project: int, qualified: str) -> int:
+    """Put a model's file aside; gives its number, with which it is brought back.
+
+    Raises :class:`MovrelError` when another model of the project uses it, naming that one.
+    """
+    taken = projects.snapshot(project)
+    definition = projects.definition_of(taken, qualified)
+    file, _, source = projects.file_of(taken, definition)
+    if definition not in [projects.class_tree(taken).find(_full(source.tree.within, c.name)) for c in source.tree.classes] or (
+        len(source.tree.classes) != 1
+    ):
+        raise MovrelError(f"'{qualified}' shares its file with others.", hint="Delete it in the view Text.")
+    tree = projects.class_tree(taken)
+    for other in projects.models(taken):
+        if other is definition or _inside(other, definition):
+            continue
+        for element in other.node.elements:
+            if isinstance(element, s.Component):
+                used = tree.lookup(element.type_name, other)
+                if used is not None and (used is definition or _inside(used, definition)):
+                    raise MovrelError(
+                        f"'{other.qualified}' has the part '{element.name}' of it.", hint="Delete or swap that part first."
+                    )
+    ModelFile.update(deleted=now()).where(ModelFile.id == file.id).execute()
+    return int(file.id)
+
+
+def restore_file(number: int) -> ModelFile:
+    """Bring a deleted file back. Raises :class:`MovrelError` when its place was taken since."""
+    file = ModelFile.get_or_none(ModelFile.id == number)
+    if file is None:
+        raise NotFound("there is no such file.")
+    if file.deleted is not None:
+        projects.check_free(file.project_id, file.path, projects.head_revision(file).text)
+        file.deleted = None
+        file.save(only=[ModelFile.deleted])
+    return file
+
+
+def rename_project(number: int, name: str) -> Project:
+    found = projects.project(number)
+    if not name.strip():
+        raise MovrelError("a project needs a name.")
+    found.name = name.strip()[:200]
+    found.save(only=[Project.name])
+    return found
+
+
+def delete_project(number: int) -> None:
+    """Put a project aside with all that is in it."""
+    found = projects.project(number)
+    found.deleted = now()
+    found.save(only=[Project.deleted])
+
+
+def restore_project(number: int) -> Project:
+    found = Project.get_or_none(Project.id == number)
+    if found is None:
+        raise NotFound("there is no such project.")
+    found.deleted = None
+    found.save(only=[Project.deleted])
+    return found
+
+
+def _full(within: str | None, name: str) -> str:
+    return f"{within}.{name}" if within else name
+
+
+def _inside(definition: Definition, outer: Definition) -> bool:
+    at: Definition | None = definition
+    while at is not None:
+        if at is outer:
+            return True
+        at = at.parent
+    return False
+
+
+# --- archives ---
+
+
+def archive(number: int) -> bytes:
+    """All files of a project, as a ZIP archive of Modelica text."""
+    projects.project(number)
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as packed:
+        for path, text in projects.snapshot(number).files:
+            packed.writestr(path, text)
+    return out.getvalue()
+
+
+def read_archive(name: str, data: bytes) -> Project:
+    """A new project of the Modelica files in a ZIP archive, all of them or none.
+
+    Raises :class:`MovrelError` naming the file that cannot be read.
+    """
+    if len(data) > ARCHIVE_LIMIT:
+        raise MovrelError(f"the archive is larger than {ARCHIVE_LIMIT // 1_000_000} MB.")
+    try:
+        packed = zipfile.ZipFile(io.BytesIO(data))
+        entries = [e for e in packed.infolist() if e.filename.endswith(".mo") and not e.is_dir()]
+        if sum(e.file_size for e in entries) > UNPACKED_LIMIT or len(entries) > FILES_LIMIT:
+            raise MovrelError("the archive holds more than can be read.")
+        texts = {e.filename: packed.read(e).decode("utf-8") for e in entries}
+    except UnicodeDecodeError:
+        raise MovrelError("a file in the archive is no UTF-8 text.") from None
+    except (zipfile.BadZipFile, RuntimeError, OSError, NotImplementedError):
+        raise MovrelError("that is no ZIP archive.", hint="Choose a file that was exported from a project.") from None
+    if not texts:
+        raise MovrelError("the archive holds no Modelica files.", hint="It must hold files that end in .mo.")
+    with database.atomic():
+        made = projects.create_project(name)
+        waiting = sorted(texts, key=lambda p: (p.count("/"), not p.endswith("package.mo"), p))
+        while waiting:
+            # A file may need the package that another one declares.
+            later = []
+            for path in waiting:
+                within = parse(texts[path], path).tree.within
+                if within and projects.class_tree(projects.snapshot(made.id)).find(within) is None:
+                    later.append(path)
+                else:
+                    projects.add_file(made.id, path, texts[path], f"imported {path}")
+            if len(later) == len(waiting):
+                projects.add_file(made.id, later[0], texts[later[0]], "imported")  # says which package is missing
+            waiting = later
+    return made
+
+
+def from_example(folder: Path, name: str) -> Project:
+    """A project of one's own with a copy of a bundled example."""
+    with database.atomic():
+        made = projects.create_project(name)
+        projects.add_package(made.id, folder)
+    return made
