@@ -186,6 +186,7 @@ def _port(tree: ClassTree, owner: Definition, node: s.Component) -> dict[str, An
     if found is None or not tree.is_kind(found, "connector"):
         return None
     placed = placement_of(node, on_symbol=True)
+    # The outer direction counts; the sheet of the model itself sees it from the other side.
     prefixes = (*node.prefixes, *found.node.base_prefixes)
     return {
         "name": node.name,

@@ -145,7 +145,7 @@ def move_model(path: s.ModelPath, body: m.MoveOrder) -> Response:
     return answer(m.ModelAddress, {"project": body.project, "model": name})
 
 
-@api.delete(_MODEL, operation_id="deleteModel", responses={200: m.DeletedFile})
+@api.post(f"{_MODEL}/delete", operation_id="deleteModel", responses={200: m.DeletedFile})
 def delete_model(path: s.ModelPath) -> Response:
     file = models.delete_model(path.project, path.model)
     announce("project", project=path.project)

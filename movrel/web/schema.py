@@ -50,8 +50,8 @@ class SheetComponent(BaseModel):
     icon: Icon
     #: Whether its class belongs to the project, so that it can be opened.
     opens: bool = False
-    #: Whether it is a port of the model itself.
-    is_port: bool = False
+    #: For a port of the model itself: what kind.
+    port: Port | None = None
     labels: dict[str, str] = {}
     numbers: dict[str, float] = {}
 
@@ -124,12 +124,16 @@ class ModelView(BaseModel):
     project: int
     project_name: str
     model: str
+    #: The models around it, outermost first, when it is declared inside another one.
+    inside: list[str]
     file: str
     revision: int
     summary: str
     can_undo: bool
     can_redo: bool
     sheet: Sheet
+    #: How the model looks as a part of others.
+    symbol: Icon
     rows: list[Row]
     settings: Settings | None
     problem: Fault | None

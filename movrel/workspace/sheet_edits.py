@@ -233,13 +233,20 @@ def misfit(a: dict[str, Any] | None, b: dict[str, Any] | None, left: str, right:
             return f"there is no port '{name}'."
     assert a is not None and b is not None
     if a["direction"] and b["direction"]:
-        if a["direction"] == b["direction"] and not (a["outside"] or b["outside"]):
-            word = "receive" if a["direction"] == "in" else "give"
+        ways = [seen_from_inside(a), seen_from_inside(b)]
+        if ways[0] == ways[1]:
+            word = "receive" if ways[0] == "in" else "give"
             return f"'{left}' and '{right}' both {word} a signal; connect an output with an input."
         return ""
     if a["class"] != b["class"] and (a["domain"] != b["domain"] or bool(a["direction"]) != bool(b["direction"])):
         return f"'{left}' is {_kind(a)} and '{right}' is {_kind(b)}; only ports of the same kind can be connected."
     return ""
+
+
+def seen_from_inside(port: dict[str, Any]) -> str:
+    """The direction of a signal at a port; an input of the model itself gives its signal to the parts inside."""
+    given = str(port["direction"])
+    return {"in": "out", "out": "in"}[given] if port["outside"] and given else given
 
 
 def _misfit_of_elements(ports: dict[str, dict[str, Any]], left: str, right: str) -> str:

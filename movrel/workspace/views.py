@@ -5,7 +5,8 @@ from __future__ import annotations
 from typing import Any
 
 from movrel.errors import MovrelError
-from movrel.model.drawing import sheet
+from movrel.model.classes import Definition
+from movrel.model.drawing import icon, sheet
 from movrel.simulate.options import SOLVERS, run_options
 from movrel.workspace import ledger, projects, runs
 from movrel.workspace.ledger import readable
@@ -38,22 +39,32 @@ def model_view(project_number: int, qualified: str) -> dict[str, Any]:
     tree = projects.class_tree(taken)
     for component in drawn["components"]:
         inner = tree.find(component["class"])
-        component["is_port"] = component["port"] is not None
-        component["opens"] = inner is not None and inner.source.file in taken.revisions and not component["is_port"]
+        component["opens"] = inner is not None and inner.source.file in taken.revisions and component["port"] is None
     return {
         "project": project_number,
         "project_name": projects.project(project_number).name,
         "model": qualified,
+        "inside": _models_around(definition),
         "file": file.path,
         "revision": revision,
         "summary": head.summary,
         "can_undo": head.parent_id is not None,
         "can_redo": projects.can_redo(head),
         "sheet": drawn,
+        "symbol": icon(tree, definition),
         "rows": rows,
         "settings": settings,
         "problem": problem,
     }
+
+
+def _models_around(definition: Definition) -> list[str]:
+    found: list[str] = []
+    at = definition.parent
+    while at is not None and at.node.kind != "package":
+        found.insert(0, at.qualified)
+        at = at.parent
+    return found
 
 
 def _label(drawn: dict[str, Any], rows: list[dict[str, Any]]) -> None:

@@ -42,10 +42,12 @@ function hear(cache: QueryClient, news: News): void {
     const known = (cache.getQueryData<RunDetail>(keys.run(news.run))?.variables.length ?? 0) > 0;
     window.setTimeout(() => catchUp(cache, news), known && news.state === "done" ? AFTERWARDS : 0);
   } else if (news.kind === "model" && news.project !== undefined && news.model !== undefined) {
+    // Models of a project are made of each other, and several may share a file.
     const known = cache.getQueryData<{ revision: number }>(keys.model(news.project, news.model));
-    if (known?.revision !== news.revision) {
-      void cache.invalidateQueries({ queryKey: keys.model(news.project, news.model) });
-    }
+    void cache.invalidateQueries({
+      queryKey: ["model", news.project],
+      predicate: (query) => query.queryKey[2] !== news.model || known?.revision !== news.revision,
+    });
     void cache.invalidateQueries({ queryKey: keys.projects });
   } else if (news.kind === "project") {
     void cache.invalidateQueries({ queryKey: keys.projects });

@@ -63,3 +63,13 @@ export function useValues(run: number | null, at: number | null) {
     gcTime: 20_000,
   });
 }
+
+/** Everything that can be put on the sheet of a model. */
+export function useShelf(project: number, model: string, revision: number) {
+  return useQuery({
+    queryKey: ["shelf", project, model, revision],
+    queryFn: () => ask(client.GET("/api/projects/{project}/shelf", { params: { path: { project }, query: { model } } })),
+    placeholderData: keepPreviousData,
+    staleTime: 60_000,
+  });
+}

@@ -188,10 +188,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        get: operations["model"];
         put?: never;
         post?: never;
-        delete: operations["deleteModel"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -271,6 +271,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["copyModel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/models/{model}/delete": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["deleteModel"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1268,6 +1284,8 @@ export interface components {
              * @default []
              */
             inserted?: string[];
+            /** Inside */
+            inside: string[];
             /** Model */
             model: string;
             problem: components["schemas"]["Fault"] | null;
@@ -1283,6 +1301,7 @@ export interface components {
             sheet: components["schemas"]["Sheet"];
             /** Summary */
             summary: string;
+            symbol: components["schemas"]["Icon"];
         };
         /** Move */
         Move: {
@@ -1842,11 +1861,6 @@ export interface components {
             extent: number[];
             icon: components["schemas"]["Icon"];
             /**
-             * Is Port
-             * @default false
-             */
-            is_port?: boolean;
-            /**
              * Labels
              * @default {}
              */
@@ -1867,6 +1881,8 @@ export interface components {
              * @default false
              */
             opens?: boolean;
+            /** @default null */
+            port?: components["schemas"]["Port"] | null;
             /** Rotation */
             rotation: number;
         };
@@ -2599,7 +2615,7 @@ export interface operations {
             };
         };
     };
-    deleteModel: {
+    model: {
         parameters: {
             query?: never;
             header?: never;
@@ -2617,7 +2633,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DeletedFile"];
+                    "application/json": components["schemas"]["ModelView"];
                 };
             };
             /** @description Not Found */
@@ -2841,6 +2857,47 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ModelAddress"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    deleteModel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeletedFile"];
                 };
             };
             /** @description Not Found */

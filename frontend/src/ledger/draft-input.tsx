@@ -6,6 +6,7 @@ interface Props {
   label: string;
   testid: string;
   className: string;
+  placeholder?: string;
   /** Why the last attempt was refused. */
   refusal: string | null;
   /** Sends a changed text; `done` is called when it was kept. */
@@ -15,7 +16,7 @@ interface Props {
 }
 
 /** A text edited in place: Enter or leaving keeps it, Escape gives it up, a refusal stays until it is mended. */
-export function DraftInput({ value, label, testid, className, refusal, onKeep, onAgain }: Props) {
+export function DraftInput({ value, label, testid, className, placeholder, refusal, onKeep, onAgain }: Props) {
   const [draft, setDraft] = useState<string | null>(null);
   const keep = () => {
     if (draft === null) return;
@@ -30,6 +31,7 @@ export function DraftInput({ value, label, testid, className, refusal, onKeep, o
         aria-label={label}
         aria-invalid={refusal !== null}
         spellCheck={false}
+        placeholder={placeholder}
         data-testid={testid}
         onFocus={(event) => {
           setDraft(draft ?? value);

@@ -8,6 +8,7 @@ import { runColour, useView } from "../workspace/state";
 import { ParameterRow } from "./parameter-row";
 import { PartName } from "./part-name";
 import { RunSettings } from "./run-settings";
+import { sections } from "./row-text";
 import { Sparkline } from "./sparkline";
 
 /** The panel beside the sheet in which every quantity of the selection is one row. */
@@ -17,7 +18,8 @@ export function Ledger({ view, run }: { view: ModelView; run: RunDetail | undefi
   const rows = useMemo(() => view.rows.filter((row) => (component ? belongs(row, component.name) : row.component === "")), [view.rows, component]);
   const own = rows.filter((row) => row.component === (component?.name ?? ""));
   const settable = own.filter((row) => row.group === "set");
-  const starting = own.filter((row) => row.group === "start");
+  const starting = own.filter((row) => row.group === "start" && row.enabled);
+  const count = useView((s) => s.selection.length);
   const watched = rows.filter((row) => row.group === "watch");
   return (
     <aside className="flex h-full flex-col overflow-y-auto bg-base-100 pb-4" aria-label="Ledger" data-testid="ledger">
@@ -29,17 +31,17 @@ export function Ledger({ view, run }: { view: ModelView; run: RunDetail | undefi
             {view.sheet.name}
           </h2>
         )}
-        <p className="muted">{component ? component.description : view.sheet.description}</p>
+        <p className="muted">{component ? component.description : count > 1 ? `${count} parts are selected; the rows are those of the model.` : view.sheet.description}</p>
         {component && <p className="mono muted mt-0.5 truncate" title={component.class}>{component.class}</p>}
       </header>
       {view.problem && <Problem view={view} />}
-      {settable.length > 0 && (
-        <Group title="Set">
-          {settable.map((row) => (
+      {sections(settable).map(({ title, rows: inside }) => (
+        <Group key={title} title={title ? `Set: ${title}` : "Set"}>
+          {inside.map((row) => (
             <ParameterRow key={row.name} row={row} view={view} />
           ))}
         </Group>
-      )}
+      ))}
       {starting.length > 0 && (
         <Group title="Start">
           {starting.map((row) => (

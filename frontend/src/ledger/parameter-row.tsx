@@ -1,72 +1,80 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { ArrowUpFromLine, EyeOff, RotateCcw } from "lucide-react";
 import { useId, useRef, useState } from "react";
 
-import { ask, asRefusal, client, type ModelView, type Row } from "../api/client";
-import { keys } from "../api/queries";
+import { asRefusal, type ModelView, type Row } from "../api/client";
 import { formatNumber, formatUnit } from "../format";
-import { editText, shownText } from "./row-text";
+import { useEdits } from "../sheet/use-edits";
+import { editText, limitWords, shownText } from "./row-text";
 
-/** A parameter, edited in place: a number in any fitting unit, or an expression. */
+/** A parameter or start value, edited in place: a number in any fitting unit, an expression, or a choice. */
 export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
   const [draft, setDraft] = useState<string | null>(null);
   const [refusal, setRefusal] = useState<string | null>(null);
   const input = useRef<HTMLInputElement>(null);
   const id = useId();
-  const cache = useQueryClient();
-  const save = useMutation({
-    mutationFn: (text: string) =>
-      ask(
-        client.POST("/api/projects/{project}/models/{model}/parameters", {
-          params: { path: { project: view.project, model: view.model } },
-          body: { revision: view.revision, name: row.name, text },
-        }),
-      ),
-    onSuccess: (fresh) => {
-      cache.setQueryData(keys.model(view.project, view.model), fresh);
-      setDraft(null);
-      setRefusal(null);
-    },
-    onError: (fault) => {
-      const refused = asRefusal(fault);
-      setRefusal(refused.sentence);
-      if (refused.status === 409) void cache.invalidateQueries({ queryKey: keys.model(view.project, view.model) });
-    },
-  });
-
+  const edits = useEdits(view, () => undefined);
+  const refused = (fault: unknown) => setRefusal(asRefusal(fault).sentence);
+  const send = (text: string) =>
+    edits.mutate(
+      { do: "parameter", name: row.name, text },
+      {
+        onSuccess: () => {
+          setDraft(null);
+          setRefusal(null);
+        },
+        onError: refused,
+      },
+    );
   const commit = () => {
-    if (draft === null || save.isPending) return;
+    if (draft === null || edits.isPending) return;
     if (draft.trim() === editText(row)) {
       setDraft(null);
       setRefusal(null);
-      return;
-    }
-    save.mutate(draft);
+    } else send(draft);
   };
   const giveUp = () => {
     setDraft(null);
     setRefusal(null);
-    save.reset();
+    edits.reset();
   };
-
   const unit = formatUnit(row.shown_unit);
   const label = `${row.label}${unit ? ` in ${unit}` : ""}`;
+  const limits = limitWords(row);
+  const describedBy = refusal ? `${id}-fault` : undefined;
   return (
-    <div className="px-3 py-0.5" data-testid={`row-${row.name}`}>
-      <div className="grid grid-cols-[minmax(0,1fr)_7.5rem_3.6rem] items-center gap-x-2">
-        <label htmlFor={id} className="truncate" title={row.description || row.label}>
+    <div className="group px-3 py-0.5" data-testid={`row-${row.name}`}>
+      <div className="grid grid-cols-[minmax(0,1fr)_7.5rem_3.2rem_2.4rem] items-center gap-x-1.5">
+        <label htmlFor={id} className={`truncate ${row.modified ? "font-medium" : ""}`} title={[row.description || row.label, limits].filter(Boolean).join("\n")}>
           {row.label}
         </label>
-        {row.editable ? (
+        {!row.editable ? (
+          <output id={id} className="mono muted truncate px-1 text-right" title="Computed from other values">
+            {shownText(row)}
+          </output>
+        ) : row.choices.length > 0 ? (
+          <select
+            id={id}
+            className="select select-sm w-full rounded-none border-0 border-b border-base-300 bg-transparent px-1"
+            value={row.expression === null ? String(row.value) : ""}
+            aria-describedby={describedBy}
+            onChange={(event) => send(event.target.value)}
+            data-testid={`param-${row.name}`}
+          >
+            {row.expression !== null && <option value="">{row.expression}</option>}
+            {row.choices.map((choice) => (
+              <option key={choice}>{choice}</option>
+            ))}
+          </select>
+        ) : (
           <input
             ref={input}
             id={id}
-            className={`input input-sm mono w-full rounded-none border-0 border-b bg-transparent px-1 text-right ${
-              refusal ? "border-error" : "border-base-300"
-            }`}
+            className={`input input-sm mono w-full rounded-none border-0 border-b bg-transparent px-1 text-right ${refusal ? "border-error" : "border-base-300"}`}
             value={draft ?? shownText(row)}
             aria-label={label}
             aria-invalid={refusal !== null}
-            aria-describedby={refusal ? `${id}-fault` : undefined}
+            aria-describedby={describedBy}
+            spellCheck={false}
             data-testid={`param-${row.name}`}
             onFocus={() => {
               if (draft === null) setDraft(editText(row));
@@ -87,23 +95,64 @@ export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
               }
             }}
           />
-        ) : (
-          <output id={id} className="mono muted truncate px-1 text-right" title="Computed from other values">
-            {formatNumber(row.shown)}
-          </output>
         )}
         <span className="muted dense truncate" title={row.shown_unit}>
           {unit}
         </span>
+        <span className="flex justify-end opacity-0 group-focus-within:opacity-100 group-hover:opacity-100">
+          {row.modified && (
+            <RowButton words={`Reset ${row.label} to its default`} testid={`reset-${row.name}`} onClick={() => edits.mutate({ do: "reset", name: row.name }, { onError: refused })}>
+              <RotateCcw size={12} />
+            </RowButton>
+          )}
+          {row.component !== "" && row.fixed === null && row.editable && (
+            <RowButton
+              words={`Expose ${row.label} as a parameter of ${view.sheet.name}`}
+              testid={`expose-${row.name}`}
+              onClick={() => edits.mutate({ do: "expose", parameter: row.name, name: "", description: "", group: "" }, { onError: refused })}
+            >
+              <ArrowUpFromLine size={12} />
+            </RowButton>
+          )}
+          {row.component === "" && row.fixed === null && row.editable && (
+            <RowButton words={`Hide ${row.label}: what uses it gets its value`} testid={`hide-${row.name}`} onClick={() => edits.mutate({ do: "hide", name: row.name }, { onError: refused })}>
+              <EyeOff size={12} />
+            </RowButton>
+          )}
+        </span>
       </div>
-      {row.expression !== null && row.shown !== null && draft === null && row.editable && (
-        <p className="mono muted pr-16 text-right">= {formatNumber(row.shown)}</p>
+      {row.fixed !== null && (
+        <div className="flex justify-end pr-[6.4rem]">
+          <button
+            type="button"
+            className="muted text-[11.5px] hover:text-base-content hover:underline"
+            onClick={() => send(row.fixed ? "guess" : "fixed")}
+            title={row.fixed ? "It must hold at the start. Click to make it a guess." : "It only helps to find the start. Click to make it hold."}
+            data-testid={`fixed-${row.name}`}
+          >
+            {row.fixed ? "fixed" : "guess"}
+          </button>
+        </div>
       )}
+      {row.expression !== null && row.shown !== null && draft === null && row.editable && (
+        <p className="mono muted pr-[6.4rem] text-right" data-testid={`value-of-${row.name}`}>
+          = {formatNumber(row.shown)}
+        </p>
+      )}
+      {draft !== null && limits && refusal === null && <p className="muted text-[11.5px]">{limits}</p>}
       {refusal && (
-        <p id={`${id}-fault`} role="alert" className="text-error mt-0.5 text-[12px]" data-testid={`fault-${row.name}`}>
+        <p id={`${id}-fault`} role="alert" className="mt-0.5 text-[12px] text-error" data-testid={`fault-${row.name}`}>
           ✕ {refusal}
         </p>
       )}
     </div>
+  );
+}
+
+function RowButton({ words, testid, onClick, children }: { words: string; testid: string; onClick: () => void; children: React.ReactNode }) {
+  return (
+    <button type="button" className="btn btn-ghost btn-xs px-0.5" onClick={onClick} aria-label={words} title={words} data-testid={testid}>
+      {children}
+    </button>
   );
 }

@@ -59,6 +59,7 @@ export function Recorder({ runs, canRun }: { runs: RunDetail[]; canRun: boolean 
       data-drawn={runs.filter((run) => data.get(run.id)?.length).map((run) => run.id).join(" ")}
       tabIndex={0}
       onKeyDown={onKey}
+      data-own-keys
     >
       <header className="flex items-center gap-3 px-3 py-1">
         <h2 className="font-semibold">Recorder</h2>

@@ -43,15 +43,36 @@ export function portName(part: string | null, port: string | null | undefined): 
   return port ? `${part}.${port}` : (part ?? "");
 }
 
-function portOf(sheet: Sheet, part: string | null, port: string | null): Schemas["Port"] | undefined {
-  return sheet.components.find((c) => c.name === part)?.icon.ports.find((p) => p.name === port);
+/** A port on the sheet; a port of the model itself is a part without one of its own, seen from inside. */
+export function portOf(sheet: Sheet, part: string | null, port: string | null): Schemas["Port"] | undefined {
+  const found = sheet.components.find((c) => c.name === part);
+  if (found?.port && !port) {
+    const direction = found.port.direction === "in" ? "out" : found.port.direction === "out" ? "in" : "";
+    return { ...found.port, direction };
+  }
+  return found?.icon.ports.find((p) => p.name === port);
 }
 
-/** Whether two ports go together, as the server will judge it. */
+export type End = { part: string; port: string };
+
+/** Why two ports do not go together, in words of the trade, or nothing; as the server will judge it. */
+export function misfit(sheet: Sheet, one: End, other: End): string {
+  const a = portOf(sheet, one.part, one.port);
+  const b = portOf(sheet, other.part, other.port);
+  if (!a || !b) return "there is no such port";
+  if (one.part === other.part && one.port === other.port) return "a port cannot be connected with itself";
+  if (a.direction && b.direction) {
+    return a.direction === b.direction ? `${a.direction === "in" ? "an input to an input" : "an output to an output"}` : "";
+  }
+  if (a.class === b.class || (a.domain === b.domain && Boolean(a.direction) === Boolean(b.direction))) return "";
+  return `${kind(a)} to ${kind(b)}`;
+}
+
+function kind(port: Schemas["Port"]): string {
+  return port.domain === "other" ? port.class.split(".").at(-1)! : `${port.domain} port`;
+}
+
+/** Whether two ports go together. */
 export function fits(sheet: Sheet, part: string | null, port: string | null, other: string | null, otherPort: string | null): boolean {
-  const a = portOf(sheet, part, port);
-  const b = portOf(sheet, other, otherPort);
-  if (!a || !b || (part === other && port === otherPort)) return false;
-  if (a.direction && b.direction) return a.direction !== b.direction;
-  return a.class === b.class || (a.domain === b.domain && Boolean(a.direction) === Boolean(b.direction));
+  return misfit(sheet, { part: part ?? "", port: port ?? "" }, { part: other ?? "", port: otherPort ?? "" }) === "";
 }

@@ -2,6 +2,7 @@ import { Handle, Position, type NodeProps, type Node } from "@xyflow/react";
 import { memo } from "react";
 
 import type { SheetComponent } from "../api/client";
+import { useSheet } from "./context";
 import { boxOf, portOffset } from "./geometry";
 import type { Lookup } from "./replay";
 import { Symbol } from "./symbol";
@@ -10,33 +11,66 @@ export type PartNode = Node<{ component: SheetComponent; lookup: Lookup | undefi
 
 const HANDLE = { width: 14, height: 14, minWidth: 0, minHeight: 0, border: 0, background: "transparent", borderRadius: 7 } as const;
 
-/** A component on the sheet. */
+/** A component on the sheet; a double click opens an assembly. */
 export const Part = memo(function Part({ data }: NodeProps<PartNode>) {
   const { component, lookup } = data;
+  const { onOpen } = useSheet();
   const box = boxOf(component.extent);
   return (
-    <div className="sheet-part" style={{ width: box.width, height: box.height }} data-testid={`part-${component.name}`} title={component.description}>
+    <div
+      className={`sheet-part ${component.opens ? "opens" : ""}`}
+      style={{ width: box.width, height: box.height }}
+      data-testid={`part-${component.name}`}
+      title={component.opens ? `${component.description || component.class}. Double click to step in.` : component.description}
+      onDoubleClick={(event) => {
+        if (!component.opens) return;
+        event.stopPropagation();
+        onOpen(component.name);
+      }}
+    >
       <svg width={box.width} height={box.height} overflow="visible" role="img" aria-label={`${component.name}: ${component.description}`}>
-        <rect className="part-outline" x={-6} y={-6} width={box.width + 12} height={box.height + 12} strokeWidth={1.5} rx={2} />
+        <rect width={box.width} height={box.height} fill="transparent" />
+        <path className="part-outline" d={corners(box.width, box.height)} strokeWidth={2} />
         <Symbol component={component} lookup={lookup} />
       </svg>
       {component.icon.ports.map((port) => {
         const [x, y] = portOffset(component, port);
-        const place = { ...HANDLE, left: x, top: y, transform: "translate(-50%, -50%)" };
-        const title = `${component.name}.${port.name}: ${port.description || port.class}. Drag to another port to connect.`;
         return (
-          <Handle
+          <Port
             key={port.name}
-            id={port.name}
-            type="source"
-            position={Position.Right}
-            className={`port-handle port-${port.domain.split(/[ ,]/)[0]}`}
-            style={place}
-            title={title}
-            data-testid={`port-${component.name}.${port.name}`}
+            part={component.name}
+            port={port.name}
+            domain={port.domain}
+            at={[x, y]}
+            words={`${port.description || port.class}${port.array ? `, ${port.array} elements` : ""}`}
           />
         );
       })}
+      {component.port && <Port part={component.name} port="" domain={component.port.domain} at={[box.width / 2, box.height / 2]} words={component.port.class} />}
     </div>
   );
 });
+
+function Port({ part, port, domain, at, words }: { part: string; port: string; domain: string; at: [number, number]; words: string }) {
+  const name = port ? `${part}.${port}` : part;
+  return (
+    <Handle
+      id={port || "self"}
+      type="source"
+      position={Position.Right}
+      className={`port-handle port-${domain.split(/[ ,]/)[0]}`}
+      style={{ ...HANDLE, left: at[0], top: at[1], transform: "translate(-50%, -50%)" }}
+      title={`${name}: ${words}. Drag to another port to connect.`}
+      data-part={part}
+      data-port={port}
+      data-testid={`port-${name}`}
+    />
+  );
+}
+
+/** Marks at the four corners around a part; they leave its name alone. */
+function corners(width: number, height: number): string {
+  const [out, arm] = [6, 8];
+  const [l, t, r, b] = [-out, -out, width + out, height + out];
+  return `M${l} ${t + arm}V${t}H${l + arm}M${r - arm} ${t}H${r}V${t + arm}M${r} ${b - arm}V${b}H${r - arm}M${l + arm} ${b}H${l}V${b - arm}`;
+}

@@ -7,6 +7,8 @@ import { fillIn, type Words } from "./words";
 /** One shape of the standard's graphics (specification 18.6), as the server sends it. */
 export interface Shape {
   is: string;
+  /** Its place among the shapes of its layer. */
+  index?: number;
   extent?: number[][];
   points?: number[][];
   lineColor?: number[];

@@ -1,43 +1,52 @@
-import { BaseEdge, ReactFlow, ReactFlowProvider, useNodesInitialized, useReactFlow, useStore, type Edge, type EdgeProps } from "@xyflow/react";
-import { Maximize, Minus, Plus } from "lucide-react";
-import { memo, useCallback, useEffect, useMemo, useRef, useState, type RefObject } from "react";
+import { ReactFlow, ReactFlowProvider, SelectionMode, useReactFlow, type FinalConnectionState, type NodeChange } from "@xyflow/react";
+import { LayoutGrid, StickyNote } from "lucide-react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 
-import type { Sheet, SheetConnection } from "../api/client";
+import { asRefusal, type ModelView, type SheetComponent } from "../api/client";
 import { DRAGGED } from "../shelf/find";
-import { fits, freeSpot, movedExtent, portName, SNAP, snapped } from "./building";
-import { boxOf, SCALE, wirePath } from "./geometry";
+import { useView } from "../workspace/state";
+import { arranged } from "./arrange";
+import { branchPoints, nearestWire } from "./bends";
+import { fits, freeSpot, misfit, movedExtent, portName, portOf, SNAP, snapped, type End } from "./building";
+import { copyParts, usePaste } from "./clipboard";
+import { ConnectPicker } from "./connect-picker";
+import { SheetActions } from "./context";
+import { ElementQuestion, type Question } from "./element-question";
+import { boxOf, portOffset, SCALE } from "./geometry";
+import { Ground, Tools } from "./ground";
+import { useKeys } from "./keys";
+import { lightsOut, lightUp } from "./lights";
+import { WhyNot } from "./linking";
+import { NoteOnSheet, type Note, type NoteNode } from "./note-node";
 import { Part, type PartNode } from "./part-node";
 import type { Lookup } from "./replay";
-import { Shapes, type Shape } from "./shapes";
+import { along, mirrored, nudged, partOf, turned } from "./selection";
+import { SelectionBar } from "./selection-bar";
+import type { Shape } from "./shapes";
 import type { Edit } from "./use-edits";
-import { Wire } from "./wire";
+import { WireLine, type WireEdge } from "./wire-line";
 
-type WireEdge = Edge<{ connection: SheetConnection }, "wire">;
+type AnyNode = PartNode | NoteNode;
+type Point = { x: number; y: number };
 
-const WireLine = memo(function WireLine({ id, data, selected }: EdgeProps<WireEdge>) {
-  const connection = data!.connection;
-  return (
-    <>
-      <BaseEdge id={id} path={wirePath(connection.points)} style={{ stroke: "transparent" }} interactionWidth={14} />
-      <Wire connection={connection} />
-      {selected && <path d={wirePath(connection.points)} className="wire-chosen" fill="none" />}
-    </>
-  );
-});
-
-const NOWHERE: Record<string, { x: number; y: number }> = {};
-const NODE_TYPES = { part: Part };
+const NOWHERE: Record<string, Point> = {};
+const NODE_TYPES = { part: Part, note: NoteOnSheet };
 const EDGE_TYPES = { wire: WireLine };
+/** How near a wire one must be to meet it, in units of the drawing. */
+const NEAR = 6;
 
 interface Props {
-  sheet: Sheet;
-  selected: string | null;
-  onSelect: (component: string | null) => void;
+  view: ModelView;
   /** Values at the time cursor, by flat name, to move the drawing with. */
   values: Record<string, number | null> | undefined;
   onEdit: (edit: Edit) => void;
+  onFault: (sentence: string | null) => void;
   /** Takes a function that says where a new part should go, in units of the drawing. */
-  onPlace: (where: () => { x: number; y: number }) => void;
+  onPlace: (where: () => Point) => void;
+  onOpen: (part: string) => void;
+  onSwap: (part: string) => void;
+  /** Write a new component in equations or code, or (with a part) change the class of that one. */
+  onComponent: (kind: "equations" | "code", part?: SheetComponent) => void;
 }
 
 export function SheetView(props: Props) {
@@ -53,80 +62,245 @@ function lookupFor(component: string, numbers: Record<string, number>, values: P
   return (name) => values[`${component}.${name}`] ?? numbers[name];
 }
 
-function Canvas({ sheet, selected, onSelect, values, onEdit, onPlace }: Props) {
-  const flow = useReactFlow();
+/** The texts of the sheet's own drawing. */
+function notesOf(graphics: Shape[]): Note[] {
+  return graphics
+    .filter((shape) => shape.is === "Text" && shape.extent)
+    .map((shape) => {
+      const [[x1 = 0, y1 = 0] = [], [x2 = 0, y2 = 0] = []] = shape.extent!;
+      return { index: shape.index ?? 0, text: shape.textString ?? "", x: Math.min(x1, x2), y: Math.max(y1, y2), width: Math.abs(x2 - x1) };
+    });
+}
+
+function Canvas({ view, values, onEdit, onFault, onPlace, onOpen, onSwap, onComponent }: Props) {
+  const sheet = view.sheet;
+  const flow = useReactFlow<AnyNode, WireEdge>();
+  const { selection, wires, selectParts } = useView();
   const host = useRef<HTMLDivElement>(null);
-  const pointer = useRef<{ x: number; y: number } | null>(null);
+  const pointer = useRef<Point | null>(null);
   const touched = useRef(false);
+  const copying = useRef(false);
   // Where parts are while they are dragged; forgotten when the server has answered.
-  const [drag, setDrag] = useState<{ sheet: Sheet; at: Record<string, { x: number; y: number }> }>({ sheet, at: {} });
+  const [drag, setDrag] = useState<{ sheet: typeof sheet; at: Record<string, Point> }>({ sheet, at: {} });
   const dragged = drag.sheet === sheet ? drag.at : NOWHERE;
-  const [wire, setWire] = useState<string | null>(null);
+  const [newNote, setNewNote] = useState<Point | null>(null);
+  const [connecting, setConnecting] = useState<string | null>(null);
+  const [question, setQuestion] = useState<Question | null>(null);
+  const [arranging, setArranging] = useState(false);
+  const parts = useMemo(() => sheet.components.filter((c) => selection.includes(c.name)), [sheet.components, selection]);
+
   const spot = useCallback(
-    (client: { x: number; y: number }) => {
+    (client: Point) => {
       const at = flow.screenToFlowPosition(client);
       return { x: snapped(at.x / SCALE), y: snapped(-at.y / SCALE) };
     },
     [flow],
   );
+  const middle = useCallback(() => {
+    const box = host.current?.getBoundingClientRect();
+    return spot(box ? { x: box.x + box.width / 2, y: box.y + box.height / 2 } : { x: 0, y: 0 });
+  }, [spot]);
   useEffect(() => {
     onPlace(() => {
-      const box = host.current?.getBoundingClientRect();
-      const middle = box ? { x: box.x + box.width / 2, y: box.y + box.height / 2 } : { x: 0, y: 0 };
       if (pointer.current) return freeSpot(sheet, spot(pointer.current));
-      const [x1 = 0, y1 = 0, x2 = 0, y2 = 0] = sheet.components.find((c) => c.name === selected)?.extent ?? [];
+      const last = parts.at(-1);
+      if (!last) return freeSpot(sheet, middle());
       // Beside the part that is selected, which is the one that came last.
-      return freeSpot(sheet, selected ? { x: snapped((x1 + x2) / 2), y: snapped((y1 + y2) / 2) } : spot(middle));
+      const [x1 = 0, y1 = 0, x2 = 0, y2 = 0] = last.extent;
+      return freeSpot(sheet, { x: snapped((x1 + x2) / 2), y: snapped((y1 + y2) / 2) });
     });
-  }, [onPlace, selected, sheet, spot]);
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if ((event.target as HTMLElement).closest("input, textarea, .cm-editor") || event.ctrlKey || event.metaKey) return;
-      const part = sheet.components.find((c) => c.name === selected);
-      if (part && (event.key === "r" || event.key === "m")) {
-        const [x1 = 0, y1 = 0, x2 = 0, y2 = 0] = part.extent;
-        const place =
-          event.key === "r"
-            ? { name: part.name, extent: part.extent, rotation: (part.rotation + 90) % 360 }
-            : { name: part.name, extent: [x2, y1, x1, y2], rotation: part.rotation };
-        onEdit({ do: "move", places: [place] });
-        event.preventDefault();
-        return;
-      }
-      if (event.key !== "Delete" && event.key !== "Backspace") return;
-      const connection = sheet.connections.find((c) => `${c.from} ${c.to}` === wire);
-      if (connection) onEdit({ do: "delete", parts: [], wires: [{ from: connection.from, to: connection.to }] });
-      else if (selected) onEdit({ do: "delete", parts: [selected], wires: [] });
-      else return;
-      event.preventDefault();
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, [onEdit, selected, sheet.components, sheet.connections, wire]);
-  const drop = (moved: PartNode[]) => {
-    const places = moved.flatMap((node) => {
-      const extent = movedExtent(node.data.component.extent, node.position);
-      return extent.some((v, i) => v !== node.data.component.extent[i]) ? [{ name: node.id, extent, rotation: node.data.component.rotation }] : [];
+  }, [middle, onPlace, parts, sheet, spot]);
+
+  // --- wires ---
+
+  /** Connect two ports, asking for the element where one of them is an array. */
+  const connect = (from: End, to: End, points: number[][] | null = null) => {
+    const ends = [from, to].map((end) => ({ end, array: portOf(sheet, end.part, end.port)?.array ?? "", name: portName(end.part, end.port) }));
+    const asked = ends.find((e) => e.array);
+    if (!asked || ends.every((e) => e.array)) {
+      onEdit({ do: "connect", from: ends[0]!.name, to: ends[1]!.name, points });
+      return;
+    }
+    const taken = sheet.connections
+      .flatMap((c) => [c.from, c.to])
+      .filter((name) => name.startsWith(`${asked.name}[`))
+      .map((name) => Number(name.slice(asked.name.length + 1, -1)));
+    setQuestion({
+      port: asked.name,
+      size: asked.array,
+      taken,
+      answer: (element) => {
+        const [a, b] = ends.map((e) => (e === asked ? `${e.name}[${element}]` : e.name));
+        onEdit({ do: "connect", from: a!, to: b!, points });
+      },
     });
-    if (places.length > 0) onEdit({ do: "move", places });
   };
-  const nodes = useMemo<PartNode[]>(
-    () =>
-      sheet.components.map((component) => {
-        const box = boxOf(component.extent);
-        return {
-          id: component.name,
-          type: "part",
-          position: dragged[component.name] ?? { x: box.x, y: box.y },
-          width: box.width,
-          height: box.height,
-          data: { component, lookup: lookupFor(component.name, component.numbers ?? {}, values) },
-          selected: component.name === selected,
-          ariaLabel: `${component.name}: ${component.description}`,
-        };
-      }),
-    [sheet.components, selected, values, dragged],
-  );
+  /** A wire that was let go over another wire branches off it. */
+  const branch = (from: End, at: Point) => {
+    const found = nearestWire(sheet, at.x, at.y, NEAR);
+    const part = sheet.components.find((c) => c.name === from.part);
+    if (!found || !part) return;
+    const port = part.icon.ports.find((p) => p.name === from.port);
+    const box = boxOf(part.extent);
+    const [px, py] = port ? portOffset(part, port) : [box.width / 2, box.height / 2];
+    const start = [(box.x + px) / SCALE, -(box.y + py) / SCALE];
+    for (const side of ["from", "to"] as const) {
+      const name = found.wire[side];
+      const end = { part: partOf(name), port: name.split(".")[1]?.split("[")[0] ?? "" };
+      if (name.includes("[") || misfit(sheet, from, end)) continue;
+      onEdit({ do: "connect", from: portName(from.part, from.port), to: name, points: branchPoints(start, found.wire, found.at, found.stretch, side) });
+      return;
+    }
+    onFault(`'${portName(from.part, from.port)}' does not go with either end of this wire.`);
+  };
+  const plain = (id: string | null | undefined) => (id === "self" ? "" : (id ?? ""));
+  const onConnectEnd = (event: MouseEvent | TouchEvent, state: FinalConnectionState) => {
+    lightsOut(host.current);
+    if (!state.fromHandle || state.isValid) return;
+    const from = { part: state.fromHandle.nodeId, port: plain(state.fromHandle.id) };
+    if (state.toHandle) {
+      const to = { part: state.toHandle.nodeId, port: plain(state.toHandle.id) };
+      const why = misfit(sheet, from, to);
+      if (why && (from.part !== to.part || from.port !== to.port)) onFault(`${portName(from.part, from.port)} and ${portName(to.part, to.port)} cannot be connected: ${why}.`);
+      return;
+    }
+    const at = "changedTouches" in event ? event.changedTouches[0]! : event;
+    branch(from, spot({ x: at.clientX, y: at.clientY }));
+  };
+
+  // --- parts ---
+
+  const insertAt = (className: string, client: Point) => {
+    const at = spot(client);
+    const found = nearestWire(sheet, at.x, at.y, NEAR);
+    onEdit({ do: "insert", class: className, ...at, into: found ? { from: found.wire.from, to: found.wire.to } : null });
+  };
+  const drop = (moved: AnyNode[]) => {
+    const changed = moved.flatMap((node) => {
+      if (node.type !== "part") return [];
+      const part = node.data.component;
+      const extent = movedExtent(part.extent, node.position);
+      return extent.some((v, i) => v !== part.extent[i]) ? [{ name: part.name, extent, rotation: part.rotation, part }] : [];
+    });
+    const first = changed[0];
+    if (first && copying.current) {
+      setDrag({ sheet, at: {} });
+      onEdit({ do: "duplicate", parts: changed.map((c) => c.name), dx: first.extent[0]! - first.part.extent[0]!, dy: first.extent[1]! - first.part.extent[1]! });
+    } else if (first) {
+      onEdit({ do: "move", places: changed.map(({ name, extent, rotation }) => ({ name, extent, rotation })), what: "moved", straighten: false });
+    }
+    for (const node of moved) {
+      if (node.type !== "note" || node.data.note.index < 0) continue;
+      const [x, y] = [snapped(node.position.x / SCALE), snapped(-node.position.y / SCALE)];
+      const { note } = node.data;
+      if (x !== note.x || y !== note.y) onEdit({ do: "change note", index: note.index, text: note.text, x, y });
+    }
+  };
+  const chosenNotes = selection.filter((name) => name.startsWith("note ")).map((name) => Number(name.slice(5)));
+  const deleteChosen = (cut = false) => {
+    const names = parts.map((p) => p.name);
+    const ends = sheet.connections.filter((c) => wires.includes(`${c.from} ${c.to}`)).map((c) => ({ from: c.from, to: c.to }));
+    if (names.length + ends.length > 0) onEdit({ do: "delete", parts: names, wires: ends, cut });
+    // The last note first, so that the numbers of the others stay.
+    for (const index of [...chosenNotes].sort((a, b) => b - a)) onEdit({ do: "change note", index, text: null, x: 0, y: 0 });
+  };
+  const arrange = () => {
+    if (arranging || sheet.components.length === 0) return;
+    setArranging(true);
+    arranged(sheet)
+      .then((places) => {
+        touched.current = false;
+        onEdit({ do: "move", places, what: "arranged the sheet", straighten: true });
+      })
+      .catch((fault: unknown) => onFault(`the sheet could not be arranged: ${asRefusal(fault).sentence}`))
+      .finally(() => setArranging(false));
+  };
+  const nudge = (dx: number, dy: number) => parts.length > 0 && onEdit({ do: "move", places: nudged(parts, dx, dy), what: "moved", straighten: false });
+  const copy = () => copyParts(view.project, view.model, parts.map((p) => p.name));
+  const selectAlong = () => {
+    const ends = sheet.connections.filter((c) => wires.includes(`${c.from} ${c.to}`)).flatMap((c) => [partOf(c.from), partOf(c.to)]);
+    selectParts(along(sheet, [...parts.map((p) => p.name), ...ends]));
+  };
+  const arrows = (step: number) => ({
+    ArrowLeft: () => nudge(-step, 0),
+    ArrowRight: () => nudge(step, 0),
+    ArrowUp: () => nudge(0, step),
+    ArrowDown: () => nudge(0, -step),
+  });
+  useKeys({
+    ...(parts.length > 0
+      ? {
+          ...arrows(SNAP),
+          ...Object.fromEntries(Object.entries(arrows(5 * SNAP)).map(([key, action]) => [`Shift+${key}`, action])),
+          r: () => onEdit({ do: "move", places: turned(parts), what: "turned", straighten: false }),
+          m: () => onEdit({ do: "move", places: mirrored(parts), what: "mirrored", straighten: false }),
+          "Ctrl+c": () => void copy().catch((fault: unknown) => onFault(asRefusal(fault).sentence)),
+          "Ctrl+x": () => void copy().then(() => deleteChosen(true)).catch((fault: unknown) => onFault(asRefusal(fault).sentence)),
+          "Ctrl+d": () => onEdit({ do: "duplicate", parts: parts.map((p) => p.name), dx: 20, dy: -20 }),
+          g: () => document.querySelector<HTMLElement>('[data-testid="assemble"]')?.click(),
+        }
+      : {}),
+    ...(parts.length === 1 ? { c: () => setConnecting(parts[0]!.name), o: () => parts[0]!.opens && onOpen(parts[0]!.name) } : {}),
+    ...(parts.length + wires.length > 0 ? { l: selectAlong } : {}),
+    ...(wires.length === 1 ? { s: () => straighten(wires[0]!) } : {}),
+    Delete: () => deleteChosen(),
+    Backspace: () => deleteChosen(),
+    Enter: (event) => pickFocused(event),
+    Escape: () => selectParts([]),
+    "Ctrl+a": () => selectParts(sheet.components.map((c) => c.name)),
+    a: arrange,
+    n: () => setNewNote(pointer.current ? spot(pointer.current) : middle()),
+    e: () => onComponent("equations"),
+  });
+  /** Selects the part or wire that has the keyboard's focus. */
+  const pickFocused = (event: KeyboardEvent) => {
+    const focused = (event.target as HTMLElement).closest<HTMLElement>(".react-flow__node, .react-flow__edge");
+    const id = focused?.dataset.id;
+    if (!id) return;
+    if (focused.classList.contains("react-flow__edge")) selectParts([], [id.slice(id.indexOf(" ") + 1)]);
+    else selectParts(event.shiftKey ? [...selection, id] : [id]);
+  };
+  usePaste((text) => {
+    const at = pointer.current ? spot(pointer.current) : { x: null, y: null };
+    onEdit({ do: "paste", text, ...at });
+  });
+  const straighten = (wire: string) => {
+    const found = sheet.connections.find((c) => `${c.from} ${c.to}` === wire);
+    if (found?.bent) onEdit({ do: "bend", from: found.from, to: found.to, points: null });
+  };
+
+  // --- what is drawn ---
+
+  const nodes = useMemo<AnyNode[]>(() => {
+    const drawn: AnyNode[] = sheet.components.map((component) => {
+      const box = boxOf(component.extent);
+      return {
+        id: component.name,
+        type: "part",
+        position: dragged[component.name] ?? { x: box.x, y: box.y },
+        width: box.width,
+        height: box.height,
+        data: { component, lookup: lookupFor(component.name, component.numbers ?? {}, values) },
+        selected: selection.includes(component.name),
+        ariaLabel: `${component.name}: ${component.description}`,
+      };
+    });
+    const notes = notesOf(sheet.graphics as unknown as Shape[]);
+    if (newNote) notes.push({ index: -1, text: "", ...newNote, width: 80 });
+    for (const note of notes) {
+      const id = `note ${note.index}`;
+      drawn.push({
+        id,
+        type: "note",
+        position: dragged[id] ?? { x: note.x * SCALE, y: -note.y * SCALE },
+        data: { note, editing: note.index < 0, onDone: () => setNewNote(null) },
+        selected: selection.includes(id),
+        ariaLabel: `Note: ${note.text}`,
+        connectable: false,
+      });
+    }
+    return drawn;
+  }, [sheet.components, sheet.graphics, selection, values, dragged, newNote]);
   const edges = useMemo<WireEdge[]>(
     () =>
       sheet.connections
@@ -134,170 +308,155 @@ function Canvas({ sheet, selected, onSelect, values, onEdit, onPlace }: Props) {
         .map((connection, i) => ({
           id: `${i} ${connection.from} ${connection.to}`,
           type: "wire",
-          source: connection.from.split(".")[0]!,
-          target: connection.to.split(".")[0]!,
-          sourceHandle: connection.from.split(".")[1] ?? null,
-          targetHandle: connection.to.split(".")[1] ?? null,
+          source: partOf(connection.from),
+          target: partOf(connection.to),
+          sourceHandle: connection.from.split(".")[1]?.split("[")[0] ?? "self",
+          targetHandle: connection.to.split(".")[1]?.split("[")[0] ?? "self",
           data: { connection },
-          selected: `${connection.from} ${connection.to}` === wire,
+          selected: wires.includes(`${connection.from} ${connection.to}`),
           ariaLabel: `Wire of ${connection.from} and ${connection.to}`,
         })),
-    [sheet.connections, wire],
+    [sheet.connections, wires],
   );
+  const onNodesChange = (changes: NodeChange<AnyNode>[]) => {
+    const picked = new Set(selection);
+    let changedSelection = false;
+    for (const change of changes) {
+      if (change.type !== "select") continue;
+      changedSelection = true;
+      if (change.selected) picked.add(change.id);
+      else picked.delete(change.id);
+    }
+    if (changedSelection) selectParts([...picked], changes.some((c) => c.type === "select" && c.selected) ? [] : wires);
+    const moved = changes.flatMap((c) => (c.type === "position" && c.position ? [[c.id, c.position] as const] : []));
+    if (moved.length > 0) setDrag({ sheet, at: { ...dragged, ...Object.fromEntries(moved) } });
+  };
+  const actions = useMemo(() => ({ sheet, onEdit, onOpen }), [sheet, onEdit, onOpen]);
   return (
-    <div
-      ref={host}
-      className="relative h-full w-full"
-      data-testid="sheet"
-      role="region"
-      aria-label={`Sheet of ${sheet.name}`}
-      onPointerMove={(event) => (pointer.current = { x: event.clientX, y: event.clientY })}
-      onPointerLeave={() => (pointer.current = null)}
-      onDragOver={(event) => {
-        if (!event.dataTransfer.types.includes(DRAGGED)) return;
-        event.preventDefault();
-        event.dataTransfer.dropEffect = "copy";
-      }}
-      onDrop={(event) => {
-        const className = event.dataTransfer.getData(DRAGGED);
-        if (!className) return;
-        event.preventDefault();
-        onEdit({ do: "insert", class: className, ...spot({ x: event.clientX, y: event.clientY }) });
-      }}
-    >
-      <ReactFlow
-        className="sheet-ground"
-        nodes={nodes}
-        edges={edges}
-        nodeTypes={NODE_TYPES}
-        edgeTypes={EDGE_TYPES}
-        connectionMode={"loose" as never}
-        onNodesChange={(changes) => {
-          const chosen = changes.find((c) => c.type === "select" && c.selected);
-          if (chosen?.type === "select") {
-            onSelect(chosen.id);
-            setWire(null);
-          }
-          const moved = changes.flatMap((c) => (c.type === "position" && c.position ? [[c.id, c.position] as const] : []));
-          if (moved.length > 0) setDrag({ sheet, at: { ...dragged, ...Object.fromEntries(moved) } });
-        }}
-        onNodeDragStop={(_, __, moved) => drop(moved)}
-        onConnect={({ source, sourceHandle, target, targetHandle }) =>
-          onEdit({ do: "connect", from: portName(source, sourceHandle), to: portName(target, targetHandle) })
-        }
-        isValidConnection={(c) => fits(sheet, c.source, c.sourceHandle ?? null, c.target, c.targetHandle ?? null)}
-        onEdgeClick={(_, edge) => {
-          const connection = edge.data?.connection;
-          setWire(connection ? `${connection.from} ${connection.to}` : null);
-          onSelect(null);
-        }}
-        onPaneClick={() => {
-          onSelect(null);
-          setWire(null);
-        }}
-        onMoveStart={(event) => {
-          if (event) touched.current = true;
-        }}
-        connectionRadius={18}
-        snapToGrid
-        snapGrid={[SNAP * SCALE, SNAP * SCALE]}
-        deleteKeyCode={null}
-        minZoom={0.1}
-        maxZoom={6}
-        proOptions={{ hideAttribution: true }}
-      >
-        <Ground sheet={sheet} />
-        <Tools extent={sheet.extent} touched={touched} />
-      </ReactFlow>
-      {sheet.components.length === 0 && <EmptySheet />}
-    </div>
-  );
-}
-
-/** The grid and the notes of the sheet, moving with pan and zoom. */
-function Ground({ sheet }: { sheet: Sheet }) {
-  const [x, y, zoom] = useStore((state) => state.transform);
-  const step = 10 * SCALE * zoom;
-  const shown = step >= 9;
-  return (
-    <>
+    <SheetActions.Provider value={actions}>
       <div
-        className="pointer-events-none absolute inset-0 -z-10"
-        style={
-          shown
-            ? {
-                backgroundImage: "linear-gradient(var(--grid) 1px, transparent 1px), linear-gradient(90deg, var(--grid) 1px, transparent 1px)",
-                backgroundSize: `${step}px ${step}px`,
-                backgroundPosition: `${x}px ${y}px`,
-              }
-            : undefined
-        }
-      />
-      <svg className="pointer-events-none absolute inset-0 h-full w-full" aria-hidden="true">
-        <g transform={`translate(${x} ${y}) scale(${zoom * SCALE})`}>
-          <Shapes shapes={sheet.graphics as unknown as Shape[]} words={{ name: sheet.name, className: sheet.qualified, labels: {} }} />
-        </g>
-      </svg>
-    </>
-  );
-}
-
-function Tools({ extent, touched }: { extent: number[]; touched: RefObject<boolean> }) {
-  const flow = useReactFlow();
-  const key = extent.join(" ");
-  const fit = useCallback(
-    (duration: number) => {
-      const box = boxOf(key.split(" ").map(Number));
-      void flow.fitBounds({ x: box.x, y: box.y, width: box.width, height: box.height }, { padding: 0.04, duration });
-    },
-    [flow, key],
-  );
-  const ready = useNodesInitialized();
-  const size = useStore((state) => `${state.width} ${state.height}`);
-  useEffect(() => {
-    // The whole sheet stays in view while panels find their places, until somebody moves it.
-    if (!touched.current && !size.startsWith("0 ")) fit(0);
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- an edit that makes the sheet larger must not move it
-  }, [ready, size, touched]);
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if ((event.target as HTMLElement).closest("input, textarea, .cm-editor") || event.ctrlKey || event.metaKey) return;
-      if (event.key === "f") fit(120);
-      if (event.key === "+") void flow.zoomIn({ duration: 120 });
-      if (event.key === "-") void flow.zoomOut({ duration: 120 });
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, [flow, fit]);
-  const button = "btn btn-sm btn-square join-item border-base-300 bg-base-100";
-  return (
-    <div className="join absolute right-2 bottom-2 z-10">
-      <button type="button" className={button} onClick={() => void flow.zoomOut({ duration: 120 })} aria-label="Zoom out (−)" title="Zoom out (−)">
-        <Minus size={14} />
-      </button>
-      <button type="button" className={button} onClick={() => void flow.zoomIn({ duration: 120 })} aria-label="Zoom in (+)" title="Zoom in (+)">
-        <Plus size={14} />
-      </button>
-      <button
-        type="button"
-        className={button}
-        onClick={() => fit(120)}
-        aria-label="Show the whole sheet (F)"
-        title="Show the whole sheet (F)"
+        ref={host}
+        className="relative h-full w-full"
+        data-testid="sheet"
+        role="region"
+        aria-label={`Sheet of ${sheet.name}`}
+        onPointerMove={(event) => (pointer.current = { x: event.clientX, y: event.clientY })}
+        onPointerLeave={() => (pointer.current = null)}
+        onDragOver={(event) => {
+          if (!event.dataTransfer.types.includes(DRAGGED)) return;
+          event.preventDefault();
+          event.dataTransfer.dropEffect = "copy";
+        }}
+        onDrop={(event) => {
+          const className = event.dataTransfer.getData(DRAGGED);
+          if (!className) return;
+          event.preventDefault();
+          insertAt(className, { x: event.clientX, y: event.clientY });
+        }}
       >
-        <Maximize size={14} />
-      </button>
-    </div>
+        <ReactFlow<AnyNode, WireEdge>
+          className="sheet-ground"
+          nodes={nodes}
+          edges={edges}
+          nodeTypes={NODE_TYPES}
+          edgeTypes={EDGE_TYPES}
+          connectionMode={"loose" as never}
+          onNodesChange={onNodesChange}
+          onNodeDragStart={(event) => (copying.current = event.altKey)}
+          onNodeDragStop={(event, node, moved) => {
+            copying.current = copying.current || event.altKey;
+            drop(moved.length > 0 ? moved : [node]);
+            copying.current = false;
+          }}
+          onConnectStart={(_, { nodeId, handleId }) => lightUp(host.current, (part, port) => fits(sheet, nodeId, plain(handleId), part, port))}
+          onConnectEnd={onConnectEnd}
+          onConnect={(c) => connect({ part: c.source, port: plain(c.sourceHandle) }, { part: c.target, port: plain(c.targetHandle) })}
+          isValidConnection={(c) => fits(sheet, c.source, plain(c.sourceHandle), c.target, plain(c.targetHandle))}
+          onEdgeClick={(event, edge) => {
+            const key = `${edge.data!.connection.from} ${edge.data!.connection.to}`;
+            const more = event.shiftKey || event.ctrlKey || event.metaKey;
+            selectParts(more ? selection : [], more ? [...wires.filter((w) => w !== key), key] : [key]);
+          }}
+          onEdgeDoubleClick={(_, edge) => straighten(`${edge.data!.connection.from} ${edge.data!.connection.to}`)}
+          onPaneClick={() => selectParts([])}
+          onMoveStart={(event) => {
+            if (event) touched.current = true;
+          }}
+          selectionKeyCode="Shift"
+          multiSelectionKeyCode={["Control", "Meta", "Shift"]}
+          selectionMode={SelectionMode.Partial}
+          connectionRadius={18}
+          snapToGrid
+          snapGrid={[SNAP * SCALE, SNAP * SCALE]}
+          deleteKeyCode={null}
+          disableKeyboardA11y
+          zoomOnDoubleClick={false}
+          minZoom={0.1}
+          maxZoom={6}
+          proOptions={{ hideAttribution: true }}
+        >
+          <Ground sheet={sheet} />
+          <Tools extent={sheet.extent} touched={touched} />
+          <WhyNot />
+        </ReactFlow>
+        {parts.length > 0 && (
+          <SelectionBar parts={parts} onEdit={onEdit} onOpen={onOpen} onSwap={onSwap} onAlong={selectAlong} onEquations={(part) => onComponent("equations", part)} />
+        )}
+        <div className="absolute bottom-2 left-2 z-10 flex gap-1" role="toolbar" aria-label="Sheet">
+          <button type="button" className="btn btn-sm px-2 font-normal" onClick={arrange} disabled={arranging || sheet.components.length === 0} title="Arrange the whole sheet (A)" data-testid="arrange">
+            <LayoutGrid size={14} /> {arranging ? "Arranging…" : "Arrange"}
+          </button>
+          <button type="button" className="btn btn-sm px-2 font-normal" onClick={() => setNewNote(middle())} title="Write a note (N)" data-testid="add-note">
+            <StickyNote size={14} /> Note
+          </button>
+          <button type="button" className="btn btn-sm px-2 font-normal" onClick={() => onComponent("equations")} title="A component written as equations (E)" data-testid="add-equations">
+            + Equations
+          </button>
+          <button type="button" className="btn btn-sm px-2 font-normal" onClick={() => onComponent("code")} title="A component written as code" data-testid="add-code">
+            + Code
+          </button>
+        </div>
+        {connecting && sheet.components.some((c) => c.name === connecting) && (
+          <ConnectPicker
+            sheet={sheet}
+            part={connecting}
+            onPicked={(from, to) => {
+              setConnecting(null);
+              connect(from, to);
+            }}
+            onClose={() => setConnecting(null)}
+          />
+        )}
+        {question && <ElementQuestion question={question} onClose={() => setQuestion(null)} />}
+        {sheet.components.length === 0 && <EmptySheet onComponent={onComponent} />}
+      </div>
+    </SheetActions.Provider>
   );
 }
 
-function EmptySheet() {
+function EmptySheet({ onComponent }: { onComponent: (kind: "equations") => void }) {
+  const setView = useView((s) => s.setView);
   return (
     <div className="pointer-events-none absolute inset-0 flex items-center justify-center">
-      <p className="muted max-w-md text-center text-[15px]" data-testid="empty-sheet">
-        Nothing is drawn here yet. Press <kbd className="kbd kbd-sm">/</kbd> and type the name of a part, or take one from the shelf. Equations are
-        written in the view Text.
-      </p>
+      <div className="muted max-w-md text-center text-[15px]" data-testid="empty-sheet">
+        <p>Nothing is drawn here yet. Three ways to begin:</p>
+        <p className="pt-2">
+          press <kbd className="kbd kbd-sm">/</kbd> and type the name of a part, or take one from the shelf;
+        </p>
+        <p className="pt-1">
+          <button type="button" className="link pointer-events-auto" onClick={() => onComponent("equations")}>
+            write a balance
+          </button>{" "}
+          as a component of equations;
+        </p>
+        <p className="pt-1">
+          write the whole model in the view{" "}
+          <button type="button" className="link pointer-events-auto" onClick={() => setView("text")}>
+            Text
+          </button>
+          .
+        </p>
+      </div>
     </div>
   );
 }

@@ -38,3 +38,30 @@ export function find(entries: Entry[], typed: string): Entry[] {
     .sort((a, b) => b.fit - a.fit || a.i - b.i)
     .map((found) => found.entry);
 }
+
+/** Heading of the entries that were used last. */
+export const RECENT = "Used last";
+const KEPT = "movrel.recent";
+const MOST = 5;
+
+/** The classes that were used last, the newest first. */
+export function readRecent(): string[] {
+  try {
+    const kept: unknown = JSON.parse(localStorage.getItem(KEPT) ?? "[]");
+    return Array.isArray(kept) ? kept.filter((name): name is string => typeof name === "string") : [];
+  } catch {
+    return [];
+  }
+}
+
+/** Remember that a class was used. */
+export function noteRecent(className: string): string[] {
+  const recent = [className, ...readRecent().filter((name) => name !== className)].slice(0, MOST);
+  localStorage.setItem(KEPT, JSON.stringify(recent));
+  return recent;
+}
+
+/** The entries of the classes used last, under a heading of their own. */
+export function recentEntries(entries: Entry[], recent: string[]): Entry[] {
+  return recent.flatMap((name) => entries.filter((e) => e.class === name)).map((entry) => ({ ...entry, group: RECENT }));
+}

@@ -1,11 +1,10 @@
-import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
 
-import { ask, client, type ModelView, type SheetComponent } from "../api/client";
-import { keys } from "../api/queries";
+import type { ModelView, SheetComponent } from "../api/client";
+import { useShelf } from "../api/queries";
 import { boxOf } from "../sheet/geometry";
 import { Symbol } from "../sheet/symbol";
-import { DRAGGED, find, type Entry } from "./find";
+import { DRAGGED, find, noteRecent, RECENT, readRecent, recentEntries, type Entry } from "./find";
 
 interface Props {
   view: ModelView;
@@ -15,16 +14,13 @@ interface Props {
 
 /** Parts to take: by typing, by clicking, by dragging. */
 export function Shelf({ view, onInsert }: Props) {
-  const shelf = useQuery({
-    queryKey: [...keys.model(view.project, "shelf"), view.revision],
-    queryFn: () => ask(client.GET("/api/projects/{project}/shelf", { params: { path: { project: view.project } } })),
-    placeholderData: (before) => before,
-  });
+  const shelf = useShelf(view.project, view.model, view.revision);
   const [typed, setTyped] = useState("");
   const [chosen, setChosen] = useState(0);
   const input = useRef<HTMLInputElement>(null);
   const entries = useMemo(() => (shelf.data?.entries ?? []).filter((e) => e.class !== view.model), [shelf.data, view.model]);
-  const found = useMemo(() => find(entries, typed), [entries, typed]);
+  const [recent, setRecent] = useState(readRecent);
+  const found = useMemo(() => (typed.trim() ? find(entries, typed) : [...recentEntries(entries, recent), ...entries]), [entries, typed, recent]);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       if (event.key !== "/" || (event.target as HTMLElement).closest("input, textarea, .cm-editor")) return;
@@ -38,6 +34,7 @@ export function Shelf({ view, onInsert }: Props) {
   const take = (entry: Entry | undefined) => {
     if (!entry) return;
     onInsert(entry.class);
+    setRecent(noteRecent(entry.class));
     setTyped("");
     setChosen(0);
     input.current?.blur();
@@ -76,7 +73,7 @@ export function Shelf({ view, onInsert }: Props) {
         {found.map((entry, i) => {
           const heading = !typed.trim() && entry.group !== found[i - 1]?.group ? entry.group : null;
           return (
-            <li key={entry.class} role="presentation">
+            <li key={`${entry.group} ${entry.class}`} role="presentation">
               {heading && <p className="muted px-3 pt-3 pb-1 text-[12px] font-medium">{heading}</p>}
               <Item entry={entry} active={typed.trim() !== "" && i === chosen} onTake={() => take(entry)} />
             </li>
@@ -92,7 +89,7 @@ function Item({ entry, active, onTake }: { entry: Entry; active: boolean; onTake
   return (
     <button
       type="button"
-      id={`shelf-${entry.class}`}
+      id={entry.group === RECENT ? undefined : `shelf-${entry.class}`}
       role="option"
       aria-selected={active}
       className={`flex w-full items-center gap-2 px-2 py-1 text-left hover:bg-base-200 ${active ? "bg-base-200" : ""}`}
@@ -103,12 +100,15 @@ function Item({ entry, active, onTake }: { entry: Entry; active: boolean; onTake
         event.dataTransfer.effectAllowed = "copy";
       }}
       onClick={onTake}
-      data-testid={`shelf-${entry.class}`}
+      data-testid={entry.group === RECENT ? undefined : `shelf-${entry.class}`}
     >
       <Picture entry={entry} />
       <span className="min-w-0">
         <span className="block truncate">{entry.name}</span>
-        <span className="muted block truncate text-[11.5px]">{entry.description}</span>
+        <span className="muted block truncate text-[11.5px]">
+          {active && `${entry.group} · `}
+          {entry.description}
+        </span>
       </span>
     </button>
   );

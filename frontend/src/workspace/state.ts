@@ -1,8 +1,14 @@
 import { create } from "zustand";
 
+export type View = "sheet" | "text" | "equations" | "figures" | "symbol" | "description" | "history";
+
 /** What one person has selected and is looking at; everything else belongs to the server. */
 export interface ViewState {
+  /** The selected parts, and the one part if it is a single one. */
+  selection: string[];
   selected: string | null;
+  /** The selected wires, each as its two ends with a blank between. */
+  wires: string[];
   /** Pinned time cursor and the one under the pointer, in s. */
   cursor: number | null;
   hover: number | null;
@@ -11,14 +17,17 @@ export interface ViewState {
   current: number | null;
   strips: string[][] | null;
   range: [number, number] | null;
-  view: "sheet" | "text";
+  view: View;
+  /** A line of the text that is to be shown next, and what the Equations view is limited to. */
+  line: number | null;
   /** The model whose view this is, once its kept arrangement was read. */
   opened: string;
   /** The shown unit of a variable, known once a run is. */
   unitOf: (name: string) => string;
   setUnits: (unitOf: (name: string) => string) => void;
   select: (component: string | null) => void;
-  setView: (view: "sheet" | "text") => void;
+  selectParts: (parts: string[], wires?: string[]) => void;
+  setView: (view: View, line?: number | null) => void;
   setCursor: (time: number | null) => void;
   setHover: (time: number | null) => void;
   setRange: (range: [number, number] | null) => void;
@@ -41,7 +50,10 @@ export function freeSlot(shown: { slot: number }[]): number {
 }
 
 export const useView = create<ViewState>((set) => ({
+  selection: [],
   selected: null,
+  wires: [],
+  line: null,
   cursor: null,
   hover: null,
   shown: [],
@@ -52,8 +64,9 @@ export const useView = create<ViewState>((set) => ({
   opened: "",
   unitOf: () => "",
   setUnits: (unitOf) => set({ unitOf }),
-  select: (selected) => set({ selected }),
-  setView: (view) => set({ view }),
+  select: (selected) => set({ selected, selection: selected === null ? [] : [selected], wires: [] }),
+  selectParts: (selection, wires = []) => set({ selection, wires, selected: selection.length === 1 ? selection[0]! : null }),
+  setView: (view, line = null) => set({ view, line }),
   setCursor: (cursor) => set({ cursor }),
   setHover: (hover) => set({ hover }),
   setRange: (range) => set({ range }),
@@ -72,7 +85,7 @@ export const useView = create<ViewState>((set) => ({
   setStrips: (strips) => set({ strips }),
   toggleOnStrip: (name, unitOf) => set((state) => ({ strips: toggled(state.strips ?? [], name, unitOf) })),
   open: (opened, shown, strips) =>
-    set({ opened, selected: null, cursor: null, hover: null, shown, current: shown.at(-1)?.run ?? null, strips, range: null, view: "sheet" }),
+    set({ opened, selection: [], selected: null, wires: [], line: null, cursor: null, hover: null, shown, current: shown.at(-1)?.run ?? null, strips, range: null, view: "sheet" }),
 }));
 
 /** Take a variable off its strip, or put it on the first strip of its unit, or on a new one. */

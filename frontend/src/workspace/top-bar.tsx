@@ -8,6 +8,7 @@ import { keys } from "../api/queries";
 import { ThemeButton } from "../brand/theme-button";
 import { Wordmark } from "../brand/wordmark";
 import { HelpPanel } from "./help-panel";
+import { PlaceInModel } from "./place";
 import { RunChips } from "./run-chips";
 import { useView } from "./state";
 
@@ -34,7 +35,7 @@ export function TopBar({ view, runs, onFault }: { view: ModelView; runs: RunView
   });
   const step = useMutation({
     mutationFn: (way: "undo" | "redo") =>
-      ask(client.POST(`/api/projects/{project}/models/{model}/${way}`, { params: { path }, body: { revision: view.revision } })),
+      ask(client.POST("/api/projects/{project}/models/{model}/edits", { params: { path }, body: { revision: view.revision, edit: { do: way } } })),
     onMutate: () => onFault(null),
     onSuccess: (fresh) => cache.setQueryData(keys.model(view.project, view.model), fresh),
     onError: fail,
@@ -78,15 +79,7 @@ export function TopBar({ view, runs, onFault }: { view: ModelView; runs: RunView
       <Link to="/" aria-label="To the start page" title="To the start page">
         <Wordmark />
       </Link>
-      <nav className="flex shrink-0 items-center gap-1" aria-label="Place">
-        <Link to="/" className="muted hover:text-base-content">
-          {view.project_name}
-        </Link>
-        <span className="muted">/</span>
-        <h1 className="font-semibold" data-testid="model-name">
-          {view.sheet.name}
-        </h1>
-      </nav>
+      <PlaceInModel view={view} />
       <div className="flex shrink-0">
         <button type="button" className={icon} disabled={!view.can_undo || step.isPending} onClick={() => stepTo("undo")} aria-label="Undo" title={`Undo: ${view.summary} (Ctrl+Z)`} data-testid="undo">
           <Undo2 size={15} />

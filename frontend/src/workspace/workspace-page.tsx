@@ -1,20 +1,29 @@
 import { useQueries } from "@tanstack/react-query";
 import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Group, Panel, Separator } from "react-resizable-panels";
-import { useParams } from "react-router";
+import { useParams, useSearchParams } from "react-router";
 
-import { asRefusal, type ModelView, type RunDetail, type RunView } from "../api/client";
+import { ask, asRefusal, client, type ModelView, type RunDetail, type RunView, type Schemas, type SheetComponent } from "../api/client";
 import { FINISHED, fetchRun, keys, useModel, useRuns, useValues } from "../api/queries";
 import { NowhereAtAll } from "../brand/nowhere";
 import { Ledger } from "../ledger/ledger";
 import { Recorder } from "../recorder/recorder";
 import { SheetView } from "../sheet/sheet-view";
-import { useEdits } from "../sheet/use-edits";
+import { SwapPanel } from "../sheet/swap-panel";
+import { useEdits, type Edits } from "../sheet/use-edits";
 import { Shelf } from "../shelf/shelf";
-import { useView } from "./state";
+import { useView, type View } from "./state";
+import { useStepIn } from "./steps";
 import { TopBar } from "./top-bar";
 
 const TextView = lazy(() => import("../text/text-view"));
+const EquationsView = lazy(() => import("../equations/equations-view"));
+const FiguresView = lazy(() => import("../figures/figures-view"));
+const SymbolView = lazy(() => import("../symbol/symbol-view"));
+const DescriptionView = lazy(() => import("../description/description-view"));
+const HistoryView = lazy(() => import("../history/history-view"));
+const ComponentEditor = lazy(() => import("../component/component-editor").then((m) => ({ default: m.ComponentEditor })));
+const CodeEditor = lazy(() => import("../component/code-editor").then((m) => ({ default: m.CodeEditor })));
 
 /** The work space of one model: sheet or text, ledger, recorder. */
 export function WorkspacePage() {
@@ -54,12 +63,15 @@ function readKept(key: string, runs: RunView[]): Kept {
 function Workspace({ view, runs }: { view: ModelView; runs: RunView[] }) {
   const key = `movrel.view.${view.project}.${view.model}`;
   const [fault, setFault] = useState<string | null>(null);
+  const [search] = useSearchParams();
   const state = useView();
   const { open, setStrips, setUnits } = state;
   const ready = state.opened === key;
   useEffect(() => {
     const kept = readKept(key, runs);
     open(key, kept.shown, kept.strips);
+    const line = Number(search.get("line"));
+    if (line > 0) state.setView("text", line);
     // eslint-disable-next-line react-hooks/exhaustive-deps -- once for each model
   }, [key]);
   useEffect(() => {
@@ -116,13 +128,13 @@ function Workspace({ view, runs }: { view: ModelView; runs: RunView[] }) {
             {state.view === "sheet" && (
               <>
                 <Panel defaultSize="190px" minSize="120px" maxSize="360px">
-                  <Shelf view={view} onInsert={(className) => edits.mutate({ do: "insert", class: className, ...place.current() })} />
+                  <Shelf view={view} onInsert={(className) => edits.mutate({ do: "insert", class: className, ...place.current(), into: null })} />
                 </Panel>
                 <Separator className="w-px bg-base-300 hover:bg-primary" aria-label="Width of the shelf" />
               </>
             )}
             <Panel minSize="30%">
-              <Middle view={view} values={values.data?.values} edits={edits} onPlace={onPlace} />
+              <Middle view={view} values={values.data?.values} edits={edits} onFault={setFault} onPlace={onPlace} place={() => place.current()} />
             </Panel>
             <Separator className="w-px bg-base-300 hover:bg-primary" aria-label="Width of the ledger" />
             <Panel defaultSize="380px" minSize="260px" maxSize="640px">
@@ -143,39 +155,92 @@ function Workspace({ view, runs }: { view: ModelView; runs: RunView[] }) {
 interface MiddleProps {
   view: ModelView;
   values: Record<string, number | null> | undefined;
-  edits: ReturnType<typeof useEdits>;
+  edits: Edits;
+  onFault: (sentence: string | null) => void;
   onPlace: (where: () => { x: number; y: number }) => void;
+  place: () => { x: number; y: number };
 }
 
-function Middle({ view, values, edits, onPlace }: MiddleProps) {
+const TABS: [View, string][] = [
+  ["sheet", "Sheet"],
+  ["text", "Text"],
+  ["equations", "Equations"],
+  ["figures", "Figures"],
+  ["symbol", "Symbol"],
+  ["description", "Description"],
+  ["history", "History"],
+];
+
+/** A component that is being written, and the class that it changes, if it is there already. */
+type Written = { kind: "equations"; className: string | null } | { kind: "code"; code: Schemas["CodeComponent"] | null };
+
+function Middle({ view, values, edits, onFault, onPlace, place }: MiddleProps) {
   const { mutate } = edits;
-  const { view: shown, setView, selected, select } = useView();
-  const tab = (name: "sheet" | "text", words: string) => (
-    <button
-      type="button"
-      role="tab"
-      aria-selected={shown === name}
-      className={`px-3 py-1 ${shown === name ? "border-b-2 border-base-content font-medium" : "muted border-b-2 border-transparent"}`}
-      onClick={() => setView(name)}
-      data-testid={`view-${name}`}
-    >
-      {words}
-    </button>
-  );
+  const { view: shown, setView } = useView();
+  const [written, setWritten] = useState<Written | null>(null);
+  const [swapping, setSwapping] = useState<string | null>(null);
+  const stepIn = useStepIn(view);
+  const path = { project: view.project, model: view.model };
+  const open = async (kind: "equations" | "code", part?: SheetComponent) => {
+    if (!part) {
+      setWritten(kind === "equations" ? { kind, className: null } : { kind, code: null });
+      return;
+    }
+    // A component that was written as code is changed as code.
+    try {
+      const { code } = await ask(client.GET("/api/projects/{project}/models/{model}/class", { params: { path, query: { name: part.class } } }));
+      if (!part.class.startsWith(`${view.model}.`)) onFault(`${part.class} is a model of its own; step in and use its view Text.`);
+      else setWritten(code ? { kind: "code", code } : { kind: "equations", className: part.class });
+    } catch (fault) {
+      onFault(asRefusal(fault).sentence);
+    }
+  };
+  const close = () => setWritten(null);
   return (
     <div className="flex h-full flex-col">
       <div role="tablist" aria-label="Views of the model" className="rule-b flex bg-base-100">
-        {tab("sheet", "Sheet")}
-        {tab("text", "Text")}
+        {TABS.map(([name, words]) => (
+          <button
+            key={name}
+            type="button"
+            role="tab"
+            id={`tab-${name}`}
+            aria-selected={shown === name}
+            aria-controls="middle"
+            className={`px-2.5 py-1 ${shown === name ? "border-b-2 border-base-content font-medium" : "muted border-b-2 border-transparent"}`}
+            onClick={() => (setView(name), close())}
+            data-testid={`view-${name}`}
+          >
+            {words}
+          </button>
+        ))}
       </div>
-      <div className="min-h-0 flex-1">
-        {shown === "sheet" ? (
-          <SheetView sheet={view.sheet} selected={selected} onSelect={select} values={values} onEdit={mutate} onPlace={onPlace} />
-        ) : (
-          <Suspense fallback={<p className="muted p-4">Opening…</p>}>
-            <TextView view={view} edits={edits} />
-          </Suspense>
+      <div id="middle" role="tabpanel" aria-labelledby={`tab-${shown}`} className="relative min-h-0 flex-1">
+        {shown === "sheet" && !written && (
+          <>
+            <SheetView
+              view={view}
+              values={values}
+              onEdit={mutate}
+              onFault={onFault}
+              onPlace={onPlace}
+              onOpen={stepIn}
+              onSwap={setSwapping}
+              onComponent={(kind, part) => void open(kind, part)}
+            />
+            {swapping && view.sheet.components.some((c) => c.name === swapping) && <SwapPanel key={swapping} view={view} part={swapping} edits={edits} onClose={() => setSwapping(null)} />}
+          </>
         )}
+        <Suspense fallback={<p className="muted p-4">Opening…</p>}>
+          {shown === "sheet" && written?.kind === "equations" && <ComponentEditor view={view} edits={edits} className={written.className} onPlace={place} onClose={close} />}
+          {shown === "sheet" && written?.kind === "code" && <CodeEditor view={view} edits={edits} code={written.code} onPlace={place} onClose={close} />}
+          {shown === "text" && <TextView view={view} edits={edits} onFault={onFault} />}
+          {shown === "equations" && <EquationsView view={view} />}
+          {shown === "figures" && <FiguresView view={view} edits={edits} />}
+          {shown === "symbol" && <SymbolView view={view} edits={edits} />}
+          {shown === "description" && <DescriptionView view={view} edits={edits} />}
+          {shown === "history" && <HistoryView view={view} edits={edits} />}
+        </Suspense>
       </div>
     </div>
   );

@@ -1,0 +1,166 @@
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useMemo, useState } from "react";
+
+import { ask, asRefusal, client, type ModelView, type Schemas } from "../api/client";
+import type { Edits } from "../sheet/use-edits";
+import { Editor, type Finding } from "../text/editor";
+
+type Code = Schemas["CodeComponent"];
+
+const PAUSE = 200;
+const BEGIN: Code = {
+  name: "Controller",
+  description: "What it does",
+  inputs: ["wanted", "measured"],
+  outputs: ["drive"],
+  memory: { total: 0 },
+  period: "0.1 s",
+  source: `error = wanted - measured
+total = total + 0.1*error
+if total > 10:
+    total = 10
+drive = max(-5, min(5, 2*error + 0.5*total))
+`,
+};
+
+interface Props {
+  view: ModelView;
+  edits: Edits;
+  /** The code to change; without any a new component is written. */
+  code: Code | null;
+  onPlace: () => { x: number; y: number };
+  onClose: () => void;
+}
+
+/** A component whose inside is written in a small part of Python. */
+export function CodeEditor({ view, edits, code, onPlace, onClose }: Props) {
+  const [draft, setDraft] = useState<Code>(() => code ?? { ...BEGIN, name: freeName(view) });
+  const [settled, setSettled] = useState(draft);
+  useEffect(() => {
+    const timer = window.setTimeout(() => setSettled(draft), PAUSE);
+    return () => window.clearTimeout(timer);
+  }, [draft]);
+  const begin = useMemo(() => draft.source, []); // eslint-disable-line react-hooks/exhaustive-deps -- the editor holds the text
+  const translated = useQuery({
+    queryKey: ["code", settled],
+    queryFn: () => ask(client.POST("/api/code", { body: settled })),
+    retry: false,
+    staleTime: Infinity,
+    gcTime: 30_000,
+  });
+  const refused = translated.error ? asRefusal(translated.error) : null;
+  const findings = useMemo<Finding[]>(
+    () => (refused ? [{ severity: "error", message: refused.message, hint: refused.hint, line: refused.where?.line ?? 0, column: refused.where?.column ?? 1 }] : []),
+    [refused],
+  );
+  const keep = () => {
+    if (!translated.data || settled !== draft) return;
+    edits.mutate({ do: "component", text: translated.data.text, replaces: code ? code.name : "", ...onPlace() }, { onSuccess: onClose });
+  };
+  const field = "input input-sm mono w-full";
+  return (
+    <div className="flex h-full flex-col bg-base-100" data-testid="code-editor">
+      <div className="rule-b flex items-center gap-3 px-3 py-1.5">
+        <span className="font-medium">{code ? `Code of ${code.name}` : "A component written as code"}</span>
+        <span className="ml-auto" />
+        <button type="button" className="btn btn-sm" onClick={onClose}>
+          Leave
+        </button>
+        <button type="button" className="btn btn-sm btn-primary" onClick={keep} disabled={!translated.data || settled !== draft || edits.isPending} data-testid="code-keep">
+          {code ? "Keep (Ctrl+S)" : "Put it on the sheet (Ctrl+S)"}
+        </button>
+      </div>
+      <div className="grid min-h-0 flex-1 grid-cols-[17rem_minmax(0,1fr)]">
+        <div className="rule-r flex flex-col gap-2 overflow-y-auto p-3">
+          <Field label="Name">
+            <input className={field} value={draft.name} disabled={code !== null} onChange={(e) => setDraft({ ...draft, name: e.target.value })} data-testid="code-name" />
+          </Field>
+          <Field label="Inputs, separated by commas">
+            <Names value={draft.inputs ?? []} className={field} onChange={(inputs) => setDraft({ ...draft, inputs })} testid="code-inputs" />
+          </Field>
+          <Field label="Outputs">
+            <Names value={draft.outputs ?? []} className={field} onChange={(outputs) => setDraft({ ...draft, outputs })} testid="code-outputs" />
+          </Field>
+          <Field label="Memory, with its values at the start">
+            <Memory value={draft.memory ?? {}} className={field} onChange={(memory) => setDraft({ ...draft, memory })} />
+          </Field>
+          <Field label="Sampling period (empty: at all times)">
+            <input className={field} value={draft.period ?? ""} onChange={(e) => setDraft({ ...draft, period: e.target.value })} data-testid="code-period" />
+          </Field>
+          <Field label="Description">
+            <input className={field} value={draft.description ?? ""} onChange={(e) => setDraft({ ...draft, description: e.target.value })} />
+          </Field>
+          <p className="muted text-[12px]">
+            Assignments, <span className="mono">if</span>, <span className="mono">for i in range(10)</span>, arithmetic and functions such as{" "}
+            <span className="mono">sin, sqrt, min, max</span>. It becomes an algorithm in the text of the model.
+          </p>
+        </div>
+        <div className="flex min-h-0 flex-col">
+          <div className="min-h-0 flex-1">
+            <Editor text={begin} label="Code of the component" testid="code-text" findings={findings} onChange={(source) => setDraft((d) => ({ ...d, source }))} onKeep={keep} />
+          </div>
+          <div className="rule-t max-h-40 overflow-y-auto px-3 py-1.5" role="status" data-testid="code-status">
+            {refused ? (
+              <span className="text-error">✕ {refused.sentence}</span>
+            ) : translated.data ? (
+              <span>✓ can be put on the sheet</span>
+            ) : (
+              <span className="muted">Reading…</span>
+            )}
+          </div>
+        </div>
+      </div>
+    </div>
+  );
+}
+
+function freeName(view: ModelView): string {
+  const taken = view.sheet.components.map((c) => c.class.split(".").at(-1));
+  let name = BEGIN.name;
+  for (let n = 2; taken.includes(name); n += 1) name = `${BEGIN.name}${n}`;
+  return name;
+}
+
+function Field({ label, children }: { label: string; children: React.ReactNode }) {
+  return (
+    <label className="block">
+      <span className="muted block pb-0.5 text-[12px]">{label}</span>
+      {children}
+    </label>
+  );
+}
+
+function Names({ value, className, onChange, testid }: { value: string[]; className: string; onChange: (names: string[]) => void; testid: string }) {
+  const [text, setText] = useState(value.join(", "));
+  return (
+    <input
+      className={className}
+      value={text}
+      onChange={(event) => {
+        setText(event.target.value);
+        onChange(event.target.value.split(/[\s,]+/).filter(Boolean));
+      }}
+      data-testid={testid}
+    />
+  );
+}
+
+function Memory({ value, className, onChange }: { value: Record<string, number>; className: string; onChange: (memory: Record<string, number>) => void }) {
+  const [text, setText] = useState(
+    Object.entries(value)
+      .map(([name, start]) => `${name} = ${start}`)
+      .join(", "),
+  );
+  return (
+    <input
+      className={className}
+      value={text}
+      onChange={(event) => {
+        setText(event.target.value);
+        const pairs = event.target.value.split(",").map((piece) => piece.split("=").map((s) => s.trim()));
+        onChange(Object.fromEntries(pairs.filter(([name]) => name).map(([name, start]) => [name!, Number(start ?? 0) || 0])));
+      }}
+      data-testid="code-memory"
+    />
+  );
+}

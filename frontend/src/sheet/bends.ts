@@ -1,0 +1,65 @@
+import type { Sheet, SheetConnection } from "../api/client";
+
+type Point = number[];
+
+/** A wire's corners after the stretch between corners `i` and `i + 1` was dragged sideways. */
+export function dragStretch(points: Point[], i: number, dx: number, dy: number): Point[] {
+  const result = points.map((p) => [...p]);
+  const [a, b] = [result[i]!, result[i + 1]!];
+  const upright = Math.abs(a[0]! - b[0]!) < 1e-6;
+  const move = upright ? [dx, 0] : [0, dy];
+  const moved = (p: Point) => [p[0]! + move[0]!, p[1]! + move[1]!];
+  const first = i === 0;
+  const last = i + 1 === points.length - 1;
+  // What ends in a port stays there: a corner is put in beside it.
+  const start = first ? [a, moved(a)] : [moved(a)];
+  const end = last ? [moved(b), b] : [moved(b)];
+  result.splice(i, 2, ...start, ...end);
+  return tidied(result);
+}
+
+/** Without repeated points and points on a straight line between their neighbours. */
+export function tidied(points: Point[]): Point[] {
+  const result: Point[] = [];
+  for (const p of points) {
+    const last = result.at(-1);
+    if (last && Math.abs(last[0]! - p[0]!) < 1e-6 && Math.abs(last[1]! - p[1]!) < 1e-6) continue;
+    const before = result.at(-2);
+    if (last && before) {
+      const flat = [0, 1].some((k) => Math.abs(before[k]! - last[k]!) < 1e-6 && Math.abs(last[k]! - p[k]!) < 1e-6);
+      if (flat) result.pop();
+    }
+    result.push(p);
+  }
+  return result;
+}
+
+/** The wire nearest to a point, and where on it, if it is within a distance. */
+export function nearestWire(sheet: Sheet, x: number, y: number, within: number): { wire: SheetConnection; at: Point; stretch: number } | null {
+  let best: { wire: SheetConnection; at: Point; stretch: number } | null = null;
+  let least = within;
+  for (const wire of sheet.connections) {
+    for (let i = 0; i + 1 < wire.points.length; i += 1) {
+      const [x1 = 0, y1 = 0] = wire.points[i]!;
+      const [x2 = 0, y2 = 0] = wire.points[i + 1]!;
+      const px = Math.min(Math.max(x, Math.min(x1, x2)), Math.max(x1, x2));
+      const py = Math.min(Math.max(y, Math.min(y1, y2)), Math.max(y1, y2));
+      const distance = Math.hypot(px - x, py - y);
+      if (distance < least) {
+        least = distance;
+        best = { wire, at: [px, py], stretch: i };
+      }
+    }
+  }
+  return best;
+}
+
+/** Corners of a wire that branches off another: from a port to a point on it, then along it to one of its ends. */
+export function branchPoints(from: Point, wire: SheetConnection, at: Point, stretch: number, end: "from" | "to"): Point[] {
+  const rest = end === "to" ? wire.points.slice(stretch + 1) : wire.points.slice(0, stretch + 1).reverse();
+  const [a, b] = [wire.points[stretch]!, wire.points[stretch + 1]!];
+  const upright = Math.abs(a[0]! - b[0]!) < 1e-6;
+  // It meets the other wire at a right angle where that is possible.
+  const corner = upright ? [from[0]!, at[1]!] : [at[0]!, from[1]!];
+  return tidied([from, corner, at, ...rest]);
+}

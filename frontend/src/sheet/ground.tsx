@@ -1,0 +1,81 @@
+import { useNodesInitialized, useReactFlow, useStore } from "@xyflow/react";
+import { Maximize, Minus, Plus } from "lucide-react";
+import { useCallback, useEffect, type RefObject } from "react";
+
+import type { Sheet } from "../api/client";
+import { boxOf, SCALE } from "./geometry";
+import { inField } from "./keys";
+import { Shapes, type Shape } from "./shapes";
+
+/** The grid and the drawing of the sheet, moving with pan and zoom; its texts are notes. */
+export function Ground({ sheet }: { sheet: Sheet }) {
+  const [x, y, zoom] = useStore((state) => state.transform);
+  const step = 10 * SCALE * zoom;
+  const shapes = (sheet.graphics as unknown as Shape[]).filter((shape) => shape.is !== "Text");
+  return (
+    <>
+      <div
+        className="pointer-events-none absolute inset-0 -z-10"
+        style={
+          step >= 9
+            ? {
+                backgroundImage: "linear-gradient(var(--grid) 1px, transparent 1px), linear-gradient(90deg, var(--grid) 1px, transparent 1px)",
+                backgroundSize: `${step}px ${step}px`,
+                backgroundPosition: `${x}px ${y}px`,
+              }
+            : undefined
+        }
+      />
+      {shapes.length > 0 && (
+        <svg className="pointer-events-none absolute inset-0 h-full w-full" aria-hidden="true">
+          <g transform={`translate(${x} ${y}) scale(${zoom * SCALE})`}>
+            <Shapes shapes={shapes} words={{ name: sheet.name, className: sheet.qualified, labels: {} }} />
+          </g>
+        </svg>
+      )}
+    </>
+  );
+}
+
+/** Zoom buttons; the whole sheet stays in view until somebody moves it. */
+export function Tools({ extent, touched }: { extent: number[]; touched: RefObject<boolean> }) {
+  const flow = useReactFlow();
+  const key = extent.join(" ");
+  const fit = useCallback(
+    (duration: number) => {
+      const box = boxOf(key.split(" ").map(Number));
+      void flow.fitBounds({ x: box.x, y: box.y, width: box.width, height: box.height }, { padding: 0.04, duration });
+    },
+    [flow, key],
+  );
+  const ready = useNodesInitialized();
+  const size = useStore((state) => `${state.width} ${state.height}`);
+  useEffect(() => {
+    if (!touched.current && !size.startsWith("0 ")) fit(0);
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- an edit that makes the sheet larger must not move it
+  }, [ready, size, touched]);
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (inField(event) || event.ctrlKey || event.metaKey || event.altKey) return;
+      if (event.key === "f") fit(120);
+      if (event.key === "+") void flow.zoomIn({ duration: 120 });
+      if (event.key === "-") void flow.zoomOut({ duration: 120 });
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [flow, fit]);
+  const button = "btn btn-sm btn-square join-item border-base-300 bg-base-100";
+  return (
+    <div className="join absolute right-2 bottom-2 z-10">
+      <button type="button" className={button} onClick={() => void flow.zoomOut({ duration: 120 })} aria-label="Zoom out (−)" title="Zoom out (−)">
+        <Minus size={14} />
+      </button>
+      <button type="button" className={button} onClick={() => void flow.zoomIn({ duration: 120 })} aria-label="Zoom in (+)" title="Zoom in (+)">
+        <Plus size={14} />
+      </button>
+      <button type="button" className={button} onClick={() => fit(120)} aria-label="Show the whole sheet (F)" title="Show the whole sheet (F)">
+        <Maximize size={14} />
+      </button>
+    </div>
+  );
+}

@@ -1,0 +1,52 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+
+import { ask, client, type ModelView } from "../api/client";
+import { useView } from "../workspace/state";
+
+/** Finds words in all texts of the project and goes there. */
+export function ProjectSearch({ view, onClose }: { view: ModelView; onClose: () => void }) {
+  const [words, setWords] = useState("");
+  const setView = useView((s) => s.setView);
+  const navigate = useNavigate();
+  const found = useQuery({
+    queryKey: ["search", view.project, words, view.revision],
+    queryFn: () => ask(client.GET("/api/projects/{project}/search", { params: { path: { project: view.project }, query: { words } } })),
+    enabled: words.trim().length > 0,
+    placeholderData: (before) => before,
+  });
+  const go = (model: string, line: number) => {
+    if (model === view.model) setView("text", line);
+    else void Promise.resolve(navigate(`/projects/${view.project}/models/${encodeURIComponent(model)}?line=${line}`));
+  };
+  return (
+    <div className="rule-b bg-base-100 px-3 py-2" data-testid="project-search">
+      <input
+        autoFocus
+        className="input input-sm w-80"
+        placeholder="Words in any file of the project"
+        aria-label="Words to find in the project"
+        value={words}
+        onChange={(event) => setWords(event.target.value)}
+        onKeyDown={(event) => event.key === "Escape" && onClose()}
+        data-testid="project-search-words"
+      />
+      {words.trim() && (
+        <ul className="max-h-44 overflow-y-auto pt-1">
+          {found.data?.found.map((place) => (
+            <li key={`${place.file} ${place.line}`}>
+              <button type="button" className="flex w-full gap-3 py-0.5 text-left hover:bg-base-200" onClick={() => go(place.model, place.line)}>
+                <span className="mono muted shrink-0">
+                  {place.file}:{place.line}
+                </span>
+                <span className="mono truncate">{place.text}</span>
+              </button>
+            </li>
+          ))}
+          {found.data?.found.length === 0 && <li className="muted">Nothing in this project says so.</li>}
+        </ul>
+      )}
+    </div>
+  );
+}
