@@ -71,7 +71,7 @@ def _finish(connection: Drawn, components: dict[str, Drawn], boxes: list[Box]) -
             if given:
                 connection["direction"] = "forward" if (given == "in") == (side == "from") else "backward"
             ends.append(((x1 + x2) / 2, (y1 + y2) / 2))
-            facings.append((1.0, 0.0) if given == "in" else (-1.0, 0.0))
+            facings.append({"in": (1.0, 0.0), "out": (-1.0, 0.0)}.get(given, (0.0, 0.0)))
             continue
         port = next((p for p in component["icon"]["ports"] if p["name"] == port_name), None) if component else None
         if port is not None and component is not None:
@@ -84,6 +84,10 @@ def _finish(connection: Drawn, components: dict[str, Drawn], boxes: list[Box]) -
         else:
             ends.append(None)
             facings.append((1.0, 0.0))
+    for i in (0, 1):
+        here, there = ends[i], ends[1 - i]
+        if facings[i] == (0.0, 0.0):  # a physical port of the model itself looks at its partner
+            facings[i] = (1.0, 0.0) if here and there and there[0] > here[0] else (-1.0, 0.0)
     if connection["points"]:
         connection["points"] = _fitted(connection["points"], ends[0], ends[1])
     elif ends[0] and ends[1]:

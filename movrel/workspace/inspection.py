@@ -82,7 +82,9 @@ def check_component(taken: projects.Snapshot, qualified: str, text: str, replace
     answer["counts"] = f"{found.unknowns} unknowns, {found.equations} equations" + (
         f", {found.through_ports} of them through ports" if found.through_ports else ""
     )
-    answer["warnings"] = [w.sentence() for w in check_units(flat)][:LISTED]
+    for mismatch in check_units(flat)[:LISTED]:
+        line = _line(mismatch.where, model, definition)
+        answer["warnings"].append(f"line {line}: {mismatch.text}" if line else mismatch.text)
     return answer
 
 
@@ -167,7 +169,7 @@ def check_text(taken: projects.Snapshot, qualified: str, path: str, text: str) -
         _ = model.flat
         _ = model.ordered
         for mismatch in check_units(model.flat)[:LISTED]:
-            add("warning", mismatch.sentence(), "", mismatch.where)
+            add("warning", mismatch.text, "", mismatch.where)
         for warning in model.flat.warnings[:LISTED]:
             add("warning", warning, "", None)
     except MovrelError as fault:

@@ -7,6 +7,7 @@ from typing import Any
 
 from movrel.errors import EditFault
 from movrel.language import class_annotation, edit_class
+from movrel.model.annotation import experiment_of
 from movrel.model.classes import parse_cached
 from movrel.simulate.options import run_options
 from movrel.units import read_quantity
@@ -28,7 +29,7 @@ def set_setting(project: int, qualified: str, revision: int, name: str, typed: s
         raise EditFault(f"there is no run setting '{name}'.")
     place, unit = SETTINGS[name]
     taken = projects.snapshot(project)
-    before = projects.loaded_model(taken, qualified).flat.experiment
+    before = experiment_of(projects.definition_of(taken, qualified), projects.class_tree(taken))
     given: Any
     if name == "solver":
         given, value = typed.strip(), f'"{typed.strip()}"'

@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from typing import Any
 
-from movrel.errors import MovrelError
+from movrel.equations.parameters import parameter_values
+from movrel.errors import MovrelError, StructureFault
+from movrel.model.annotation import experiment_of
 from movrel.model.classes import Definition
 from movrel.model.drawing import icon, sheet
-from movrel.simulate.options import SOLVERS, run_options
+from movrel.model.wiring import end_of
+from movrel.simulate.options import SOLVERS, RunOptions, run_options
 from movrel.workspace import ledger, projects, runs
 from movrel.workspace.ledger import readable
 from movrel.workspace.tables import Project, Run
@@ -19,24 +22,30 @@ def model_view(project_number: int, qualified: str) -> dict[str, Any]:
     definition = projects.definition_of(taken, qualified)
     file, revision, _ = projects.file_of(taken, definition)
     head = projects.head_revision(file)
-    drawn = sheet(projects.class_tree(taken), definition)
+    tree = projects.class_tree(taken)
+    drawn = sheet(tree, definition)
     rows: list[dict[str, Any]] = []
     problem: dict[str, Any] | None = None
-    settings: dict[str, Any] = {}
+    settings: dict[str, Any] | None = None
     try:
+        settings = _settings(run_options(experiment_of(definition, tree)))
         loaded = projects.loaded_model(taken, qualified)
         rows = ledger.rows(loaded.flat, definition)
-        options = run_options(loaded.flat.experiment)
-        settings = {
-            "start": options.start, "stop": options.stop, "interval": options.interval, "solver": options.solver,
-            "solver_name": SOLVERS[options.solver], "tolerance": options.tolerance, "solvers": SOLVERS,
-        }  # fmt: skip
+        _ = parameter_values(loaded.flat, {})  # whether parameters depend on each other in a circle
         # Sorting tells whether equations and unknowns match, and which variables are states.
         rows = ledger.rows(loaded.flat, definition, loaded.ordered.states)
     except MovrelError as fault:
         problem = fault_view(fault)
+        loose = loose_inputs(drawn) if isinstance(fault, StructureFault) else []
+        if loose:
+            shown = ", ".join(loose[:6]) + (" …" if len(loose) > 6 else "")
+            one = len(loose) == 1
+            problem = {
+                "message": f"{len(loose)} input{'' if one else 's'} {'is' if one else 'are'} not connected: {shown}.",
+                "hint": f"Wire {'it' if one else 'them'}, or give {'it' if one else 'each'} a constant.",
+                "where": None,
+            }  # fmt: skip
     _label(drawn, rows)
-    tree = projects.class_tree(taken)
     for component in drawn["components"]:
         inner = tree.find(component["class"])
         component["opens"] = inner is not None and inner.source.file in taken.revisions and component["port"] is None
@@ -56,6 +65,24 @@ def model_view(project_number: int, qualified: str) -> dict[str, Any]:
         "settings": settings,
         "problem": problem,
     }
+
+
+def _settings(options: RunOptions) -> dict[str, Any]:
+    return {
+        "start": options.start, "stop": options.stop, "interval": options.interval, "solver": options.solver,
+        "solver_name": SOLVERS[options.solver], "tolerance": options.tolerance, "solvers": SOLVERS,
+    }  # fmt: skip
+
+
+def loose_inputs(drawn: dict[str, Any]) -> list[str]:
+    """Inputs of parts on a sheet that no wire leads to."""
+    wired = {".".join(end_of(c[side])) for c in drawn["connections"] for side in ("from", "to")}
+    return [
+        f"{part['name']}.{port['name']}"
+        for part in drawn["components"]
+        for port in part["icon"]["ports"]
+        if port["direction"] == "in" and f"{part['name']}.{port['name']}" not in wired
+    ]
 
 
 def _models_around(definition: Definition) -> list[str]:

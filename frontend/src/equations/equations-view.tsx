@@ -63,12 +63,12 @@ export default function EquationsView({ view }: { view: ModelView }) {
           <option value="discrete">discrete</option>
         </select>
         <span className="muted" data-testid="equation-counts">
-          {counts.equations} equations, {counts.variables} variables, {counts.states} states; {counts.aliases} trivial ones removed;{" "}
-          {(counts["linear loops"] ?? 0) + (counts["nonlinear loops"] ?? 0)} loops, {counts["discrete variables"]} discrete
+          {plural(counts.equations, "equation")}, {plural(counts.variables, "variable")}, {plural(counts.states, "state")}; {counts.aliases} trivial removed;{" "}
+          {plural((counts["linear loops"] ?? 0) + (counts["nonlinear loops"] ?? 0), "loop")}, {counts["discrete variables"]} discrete
         </span>
       </div>
       <div className="min-h-0 flex-1 overflow-y-auto px-3 py-2">
-        {states.length > 0 && (
+        {states.some((s) => inside(s.component)) && (
           <p className="pb-2">
             <span className="muted">States: </span>
             {states.filter((s) => inside(s.component)).map((state) => (
@@ -100,6 +100,10 @@ export default function EquationsView({ view }: { view: ModelView }) {
       </div>
     </div>
   );
+}
+
+function plural(count: number | undefined, word: string): string {
+  return `${count ?? 0} ${word}${count === 1 ? "" : "s"}`;
 }
 
 function EquationBlock({ block, onPlace }: { block: Block; onPlace: (row: Schemas["EquationRow"]) => void }) {

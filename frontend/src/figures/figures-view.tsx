@@ -102,18 +102,18 @@ function FigureLine({ row, view }: { row: Row; view: ModelView }) {
       value={row[key]}
       label={`${key === "expression" ? "value" : key} of ${row.name}`}
       testid={`figure-${row.name}-${key}`}
-      className={`input input-sm w-full rounded-none border-0 border-b border-base-300 bg-transparent px-1 ${className}`}
+      className={`input input-sm w-full rounded-none border-0 border-b border-base-300 bg-transparent px-1 align-middle ${className}`}
       refusal={touched === key ? refusal : null}
       onKeep={(text, done) => set({ [key]: text.trim() }, done)}
       onAgain={edits.reset}
     />
   );
   return (
-    <tr className="align-top" data-testid={`figure-${row.name}`}>
+    <tr className="align-middle" data-testid={`figure-${row.name}`}>
       <td className="w-[18%] px-3 py-0.5">{field("name", "mono font-medium")}</td>
       <td className="w-[26%] pr-3">{field("expression", "mono")}</td>
       <td className="w-[11%] pr-3">{field("unit", "")}</td>
-      <td className="w-[16%] pt-1 pr-3 text-right">
+      <td className="w-[16%] pr-3 text-right">
         {row.fault ? (
           <span className="text-error text-[12px]" role="alert" data-testid={`figure-${row.name}-fault`}>
             ✕ {row.fault}

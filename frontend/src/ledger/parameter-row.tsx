@@ -48,8 +48,8 @@ export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
           {row.label}
         </label>
         {!row.editable ? (
-          <output id={id} className="mono muted truncate px-1 text-right" title="Computed from other values">
-            {shownText(row)}
+          <output id={id} className="mono muted truncate px-1 text-right" title={`Computed from other values${row.expression ? `: ${row.expression}` : ""}`}>
+            {row.shown !== null ? formatNumber(row.shown) : shownText(row)}
           </output>
         ) : row.choices.length > 0 ? (
           <select

@@ -49,10 +49,14 @@ export async function arranged(sheet: Sheet): Promise<Schemas["PartPlace"][]> {
       const dy = snapped(-(node.y ?? 0) / SCALE) - Math.max(y1, y2);
       return { name: part.name, extent: [x1 + dx, y1 + dy, x2 + dx, y2 + dy], rotation: part.rotation };
     });
-    // Around the origin, as new sheets are.
+    // Around the origin, as new sheets are, and above what is written there.
     const cx = snapped((Math.min(...places.map((p) => p.extent[0]!)) + Math.max(...places.map((p) => p.extent[2]!))) / 2);
     const cy = snapped((Math.min(...places.map((p) => p.extent[1]!)) + Math.max(...places.map((p) => p.extent[3]!))) / 2);
-    return places.map((p) => ({ ...p, extent: p.extent.map((v, i) => v - (i % 2 ? cy : cx)) }));
+    const half = (Math.max(...places.map((p) => p.extent[3]!)) - Math.min(...places.map((p) => p.extent[1]!))) / 2;
+    const notes = sheet.graphics.flatMap((shape) => (shape.is === "Text" ? [shape.extent as number[][]] : []));
+    const top = Math.max(...notes.map(([a, b]) => Math.max(a![1]!, b![1]!)), -Infinity);
+    const lift = Number.isFinite(top) ? Math.max(0, snapped(top + 40 + half)) : 0;
+    return places.map((p) => ({ ...p, extent: p.extent.map((v, i) => v - (i % 2 ? cy - lift : cx)) }));
   } finally {
     elk.terminateWorker();
   }

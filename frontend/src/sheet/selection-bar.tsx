@@ -7,7 +7,7 @@ import {
   AlignStartHorizontal,
   AlignStartVertical,
   AlignVerticalDistributeCenter,
-  FlipHorizontal2,
+  FlipVertical2,
   RotateCcw,
   type LucideIcon,
 } from "lucide-react";
@@ -50,7 +50,7 @@ export function SelectionBar({ parts, onEdit, onOpen, onSwap, onAlong, onEquatio
         <RotateCcw size={14} />
       </button>
       <button type="button" className={button} onClick={() => place("mirrored", mirrored(parts))} aria-label="Mirror (M)" title="Mirror left to right (M)">
-        <FlipHorizontal2 size={14} />
+        <FlipVertical2 size={14} />
       </button>
       {parts.length > 1 &&
         ALIGNMENTS.map(([how, words, Icon]) => (

@@ -209,8 +209,11 @@ function Canvas({ view, values, onEdit, onFault, onPlace, onOpen, onSwap, onComp
     setArranging(true);
     arranged(sheet)
       .then((places) => {
-        touched.current = false;
         onEdit({ do: "move", places, what: "arranged the sheet", straighten: true });
+        const xs = places.flatMap((p) => [p.extent[0]!, p.extent[2]!]);
+        const ys = places.flatMap((p) => [p.extent[1]!, p.extent[3]!]);
+        const box = boxOf([Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)]);
+        void flow.fitBounds(box, { padding: 0.15, duration: 120 });
       })
       .catch((fault: unknown) => onFault(`the sheet could not be arranged: ${asRefusal(fault).sentence}`))
       .finally(() => setArranging(false));

@@ -6,6 +6,7 @@ import { Shapes, type Shape } from "./shapes";
 /** A component's symbol with its ports, drawn from the upper left corner of its box. */
 export function Symbol({ component, lookup }: { component: SheetComponent; lookup?: Lookup | undefined }) {
   const box = boxOf(component.extent);
+  if (component.port) return <OwnPort component={component} />;
   const [x1 = -100, y1 = -100, x2 = 100, y2 = 100] = component.icon.extent;
   const sx = (box.width / (x2 - x1)) * (box.mirrored ? -1 : 1);
   const sy = (box.height / (y2 - y1)) * (box.flipped ? -1 : 1);
@@ -30,6 +31,25 @@ export function Symbol({ component, lookup }: { component: SheetComponent; looku
         <PortMark key={port.name} component={component} port={port} />
       ))}
     </>
+  );
+}
+
+/** A port of the model itself, seen from inside, with its name below. */
+function OwnPort({ component }: { component: SheetComponent }) {
+  const box = boxOf(component.extent);
+  const port = component.port!;
+  const [x, y] = [box.width / 2, box.height / 2];
+  return (
+    <g className={domainClass(port.domain)}>
+      {port.direction ? (
+        <polygon points="-9,-9 9,0 -9,9" transform={`translate(${x} ${y})`} fill="var(--color-base-200)" stroke="var(--domain)" strokeWidth={1.5} />
+      ) : (
+        <circle cx={x} cy={y} r={8} fill="var(--domain)" />
+      )}
+      <text x={x} y={y + 20} fontSize={12} textAnchor="middle" dominantBaseline="central" fill="var(--color-base-content)" fontWeight={500}>
+        {component.name}
+      </text>
+    </g>
   );
 }
 

@@ -8,8 +8,8 @@ import type { Edits } from "../sheet/use-edits";
 type Drawn = Schemas["SymbolShape"];
 type Tool = "select" | Drawn["is"];
 
-/** Screen pixels for one unit of the symbol. */
-const ZOOM = 1.9;
+/** Size of texts: about as on the sheet. */
+const ZOOM = 1.4;
 const REACH = 130;
 
 const READY: [string, Drawn[]][] = [
@@ -49,8 +49,9 @@ export default function SymbolView({ view, edits }: { view: ModelView; edits: Ed
   const set = (next: Drawn[]) => edits.mutate({ do: "symbol", shapes: next });
   const at = (event: PointerEvent<SVGElement>): number[] => {
     const box = event.currentTarget.ownerSVGElement?.getBoundingClientRect() ?? event.currentTarget.getBoundingClientRect();
+    const zoom = Math.min(box.width, box.height) / (2 * REACH);
     const round = (v: number) => Math.round(v / 5) * 5;
-    return [round((event.clientX - box.x) / ZOOM - REACH), round(REACH - (event.clientY - box.y) / ZOOM)];
+    return [round((event.clientX - box.x - box.width / 2) / zoom), round(-(event.clientY - box.y - box.height / 2) / zoom)];
   };
   const finish = () => {
     if (drawing && tool !== "select" && drawing.length >= 2) {
@@ -93,12 +94,10 @@ export default function SymbolView({ view, edits }: { view: ModelView; edits: Ed
           </select>
         </label>
       </div>
-      <div className="flex min-h-0 flex-1 gap-6 overflow-auto p-4">
+      <div className="flex min-h-0 flex-1 gap-6 overflow-auto p-3">
         <svg
-          width={2 * REACH * ZOOM}
-          height={2 * REACH * ZOOM}
           viewBox={`${-REACH} ${-REACH} ${2 * REACH} ${2 * REACH}`}
-          className="shrink-0 touch-none border border-base-300 bg-base-200"
+          className="aspect-square h-full max-h-[560px] min-h-60 shrink-0 touch-none border border-base-300 bg-base-200"
           role="application"
           aria-label="Symbol; drag to draw, drag a port to move it"
           data-testid="symbol-canvas"

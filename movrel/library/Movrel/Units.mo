@@ -1,5 +1,11 @@
 within Movrel;
 package Units "Physical quantities with their SI units"
+  type Angle = Real(final quantity="Angle", final unit="rad");
+  type AngularVelocity = Real(final quantity="AngularVelocity", final unit="rad/s");
+  type MomentOfInertia = Real(final quantity="MomentOfInertia", final unit="kg.m2", min=0);
+  type RotationalDamping = Real(final quantity="RotationalDampingConstant", final unit="N.m.s/rad");
+  type RotationalStiffness = Real(final quantity="RotationalSpringConstant", final unit="N.m/rad");
+  type Torque = Real(final quantity="Torque", final unit="N.m");
   type Area = Real(final quantity="Area", final unit="m2", min=0);
   type Density = Real(final quantity="Density", final unit="kg/m3", min=0);
   type Acceleration = Real(final quantity="Acceleration", final unit="m/s2");
