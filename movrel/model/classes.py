@@ -5,12 +5,15 @@ from __future__ import annotations
 import hashlib
 import threading
 from collections import OrderedDict
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 
 from movrel.errors import LookupFault, MovrelError, Place
 from movrel.language import syntax as s
 from movrel.language.parser import Source, parse
+from movrel.language.patch import Patch
+from movrel.language.reparse import reparse
 
 LIBRARY_FOLDER = Path(__file__).resolve().parent.parent / "library"
 PREDEFINED = ("Real", "Integer", "Boolean", "String", "StateSelect", "AssertionLevel", "Clock", "ExternalObject")
@@ -40,6 +43,15 @@ def parse_cached(text: str, file: str) -> Source:
         else:
             _parsed.move_to_end(key)
         return source
+
+
+def parse_changed(old: Source, text: str, patches: Sequence[Patch] | None = None) -> Source:
+    """Parse a text that came from another one by a change, doing again only what changed."""
+    key = (hashlib.sha256(text.encode()).hexdigest(), old.file)
+    with _parsing:
+        if key not in _parsed:
+            _parsed[key] = reparse(old, text, patches)
+    return parse_cached(text, old.file)
 
 
 @dataclass(eq=False, slots=True)

@@ -14,6 +14,8 @@ from movrel.model.classes import ClassTree, Definition
 from movrel.model.declared import lineage
 from movrel.model.wiring import wire_up
 
+#: For each owner and name of a class: the class, and its symbol if parts of it are drawn.
+Known = dict[tuple[int, str], tuple[Definition | None, dict[str, Any] | None]]
 _DEFAULT_EXTENT = [-100.0, -100.0, 100.0, 100.0]
 _SHAPES = ("Line", "Polygon", "Rectangle", "Ellipse", "Text")
 
@@ -22,11 +24,12 @@ def sheet(tree: ClassTree, definition: Definition) -> dict[str, Any]:
     """Components with symbols and ports, connections with routes, and the notes of a model."""
     components: list[dict[str, Any]] = []
     connections: list[dict[str, Any]] = []
+    known: Known = {}
     for owner in lineage(tree, definition):
         node = owner.node
         for element in node.elements:
             if isinstance(element, s.Component):
-                drawn = _component(tree, owner, element)
+                drawn = _component(tree, owner, element, known)
                 if drawn is not None:
                     components.append(drawn)
         for equation in node.equations:
@@ -200,10 +203,16 @@ def _port(tree: ClassTree, owner: Definition, node: s.Component) -> dict[str, An
     }
 
 
-def _component(tree: ClassTree, owner: Definition, node: s.Component) -> dict[str, Any] | None:
+def _component(tree: ClassTree, owner: Definition, node: s.Component, known: Known) -> dict[str, Any] | None:
     """A component as it is drawn; scalars and what has no symbol are not drawn."""
-    found = tree.lookup(node.type_name, owner)
-    if found is None or found.predefined or found.node.kind == "type" or node.protected:
+    key = (id(owner), node.type_name)
+    if key not in known:
+        found = tree.lookup(node.type_name, owner)
+        drawable = found is not None and not found.predefined and found.node.kind != "type"
+        # Parts of one class share one symbol.
+        known[key] = (found, icon(tree, found) if drawable and found is not None else None)
+    found, symbol = known[key]
+    if found is None or symbol is None or node.protected:
         return None
     placed = placement_of(node)
     return {
@@ -214,8 +223,8 @@ def _component(tree: ClassTree, owner: Definition, node: s.Component) -> dict[st
         "extent": placed["extent"] if placed else None,
         "rotation": placed["rotation"] if placed else 0.0,
         "inherited": False,
-        "icon": icon(tree, found),
-        "port": _port(tree, owner, node),
+        "icon": symbol,
+        "port": _port(tree, owner, node) if tree.is_kind(found, "connector") else None,
     }
 
 

@@ -135,6 +135,8 @@ class ModelView(BaseModel):
     #: How the model looks as a part of others.
     symbol: Icon
     rows: list[Row]
+    #: Whether rows and problem are there; a large model's are asked for after an edit.
+    analysed: bool
     settings: Settings | None
     problem: Fault | None
 

@@ -9,7 +9,7 @@ from movrel.errors import EditFault
 from movrel.language import syntax as s
 from movrel.language.parser import Source
 from movrel.language.patch import Patch, apply
-from movrel.model.classes import ClassTree, Definition, parse_cached
+from movrel.model.classes import ClassTree, Definition, parse_cached, parse_changed
 from movrel.workspace import projects
 from movrel.workspace.edits import class_node
 from movrel.workspace.tables import Revision
@@ -57,14 +57,16 @@ def edit(project: int, qualified: str, revision: int, make: Make) -> Revision:
         source = parse_cached(text, file.path)
         at = Target(found.taken, found.tree, found.definition, source, class_node(source.tree, qualified, source.tree.within))
         result, summary = make(at)
-        return result if isinstance(result, str) else apply(text, result), summary
+        new = result if isinstance(result, str) else apply(text, result)
+        parse_changed(source, new, None if isinstance(result, str) else result)
+        return new, summary
 
     return projects.change_text(file.id, revision, change)
 
 
 def again(at: Target, text: str) -> tuple[Source, s.ClassDef]:
     """The class in a changed text, for an edit that takes several steps."""
-    source = parse_cached(text, at.source.file)
+    source = parse_changed(at.source, text)
     return source, class_node(source.tree, at.qualified, source.tree.within)
 
 

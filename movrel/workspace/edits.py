@@ -11,7 +11,7 @@ from movrel.language import syntax as s
 from movrel.language.parser import parse_expression
 from movrel.language.patch import apply
 from movrel.language.set_value import set_value
-from movrel.model.classes import parse_cached
+from movrel.model.classes import parse_cached, parse_changed
 from movrel.model.declared import class_of, declaration
 from movrel.model.flat import Variable
 from movrel.session import LoadedModel
@@ -49,8 +49,10 @@ def set_parameter(project_number: int, qualified: str, revision: int, name: str,
     def change(source_text: str) -> tuple[str, str]:
         source = parse_cached(source_text, file.path)
         node = class_node(source.tree, qualified, source.tree.within)
-        new = apply(source_text, set_value(source, node, name.split("."), text, display))
-        after = _check(taken, file.path, new, qualified, name)
+        patches = set_value(source, node, name.split("."), text, display)
+        new = apply(source_text, patches)
+        parse_changed(source, new, patches)
+        after = _check_number(model, variable, text) or _check(taken, file.path, new, qualified, name)
         return new, f"{label}{owner} {before} → {after}"
 
     return projects.change_text(file.id, revision, change)
@@ -78,6 +80,7 @@ def _set_start(taken: projects.Snapshot, qualified: str, revision: int, name: st
         source = parse_cached(source_text, file.path)
         node = class_node(source.tree, qualified, source.tree.within)
         new = apply(source_text, set_value(source, node, [*path, attribute], text))
+        parse_changed(source, new)
         if display is not None:
             source = parse_cached(new, file.path)
             node = class_node(source.tree, qualified, source.tree.within)
@@ -153,6 +156,19 @@ def _number(value: float, typed: str) -> str:
     return repr(value)
 
 
+def _check_number(model: LoadedModel, variable: Variable, text: str) -> str:
+    """Judge a plain number without building the model anew; gives the value in words, or nothing if that does not do."""
+    if variable.structural or variable.type not in ("Real", "Integer"):
+        return ""
+    try:
+        value = float(text)
+    except ValueError:
+        return ""
+    values = parameter_values(model.flat, {variable.name: value})
+    _refuse_broken(variable, value, values)
+    return _described(variable, value)
+
+
 def _described(variable: Variable, value: Any) -> str:
     if isinstance(value, float | int) and not isinstance(value, bool):
         shown = variable.display_unit or variable.unit
@@ -168,10 +184,14 @@ def _check(taken: projects.Snapshot, path: str, text: str, qualified: str, name:
         raise EditFault(f"with this value the model has no '{name}' any more.")
     values = parameter_values(flat, {})
     value = values.get(id(variable))
+    _refuse_broken(variable, value, values)
+    return _described(variable, value)
+
+
+def _refuse_broken(variable: Variable, value: Any, values: dict[int, Any]) -> None:
     if isinstance(value, float) and not math.isfinite(value):
         raise EditFault("the value is not a finite number.")
     broken = broken_limit(variable, values)
     if broken is not None:
         word = "below its minimum" if broken[0] == "minimum" else "above its maximum"
         raise EditFault(f"{_described(variable, value)} is {word}, {_described(variable, broken[1])}.")
-    return _described(variable, values.get(id(variable)))

@@ -8,7 +8,7 @@ from typing import Any
 from movrel.errors import EditFault
 from movrel.language import class_annotation, edit_class
 from movrel.model.annotation import experiment_of
-from movrel.model.classes import parse_cached
+from movrel.model.classes import parse_cached, parse_changed
 from movrel.simulate.options import run_options
 from movrel.units import read_quantity
 from movrel.workspace import projects
@@ -53,7 +53,7 @@ def replace_text(project: int, qualified: str, revision: int, text: str, summary
     file, _, _ = projects.file_of(taken, projects.definition_of(taken, qualified))
 
     def change(old: str) -> tuple[str, str]:
-        source = parse_cached(text, file.path)
+        source = parse_changed(parse_cached(old, file.path), text)
         class_node(source.tree, qualified, source.tree.within)
         _ = projects.class_tree(taken.changed(file.path, text))
         return text, summary

@@ -4,14 +4,17 @@ from __future__ import annotations
 
 import functools
 import re
+import threading
+from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
 
 from movrel.errors import LookupFault, MovrelError
 from movrel.language.parser import Source
-from movrel.model.classes import ClassTree, Definition, parse_cached
+from movrel.model.classes import ClassTree, Definition, parse_cached, parse_changed
 from movrel.model.flatten import RUNNABLE
+from movrel.model.meaning import meaning
 from movrel.session import LoadedModel
 from movrel.workspace.faults import NotFound, StaleRevision
 from movrel.workspace.tables import ModelFile, Project, Revision, database
@@ -186,6 +189,7 @@ def _step(file_number: int, base: int, back: bool) -> Revision:
         target = head.parent if back else _child(head)
         if target is None:
             raise MovrelError("there is nothing to undo." if back else "there is nothing to redo.")
+        parse_changed(parse_cached(head.text, file.path), target.text)
         file.head = target.id
         file.save(only=[ModelFile.head])
     return target
@@ -230,10 +234,36 @@ def class_tree(taken: Snapshot) -> ClassTree:
     return tree
 
 
-@functools.lru_cache(maxsize=64)
+_loaded: OrderedDict[tuple[int, tuple[str, ...], str], LoadedModel] = OrderedDict()
+_loading = threading.Lock()
+
+
 def loaded_model(taken: Snapshot, qualified: str) -> LoadedModel:
-    """A model of a snapshot, its flat form and system made when first used."""
-    return LoadedModel(class_tree(taken), definition_of(taken, qualified))
+    """A model of a snapshot, its flat form and system made when first used.
+
+    Snapshots that differ only in how things are drawn share it.
+    """
+    found = known_model(taken, qualified)
+    if found is None:
+        found = LoadedModel(class_tree(taken), definition_of(taken, qualified))
+        with _loading:
+            found = _loaded.setdefault(_meaning(taken, qualified), found)
+            while len(_loaded) > 64:
+                _loaded.popitem(last=False)
+    return found
+
+
+def known_model(taken: Snapshot, qualified: str) -> LoadedModel | None:
+    """The same if it was loaded before."""
+    key = _meaning(taken, qualified)
+    with _loading:
+        if key in _loaded:
+            _loaded.move_to_end(key)
+        return _loaded.get(key)
+
+
+def _meaning(taken: Snapshot, qualified: str) -> tuple[int, tuple[str, ...], str]:
+    return taken.project, tuple(meaning(text, path) for path, text in taken.files), qualified
 
 
 def definition_of(taken: Snapshot, qualified: str) -> Definition:

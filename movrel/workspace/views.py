@@ -15,9 +15,15 @@ from movrel.workspace import ledger, projects, runs
 from movrel.workspace.ledger import readable
 from movrel.workspace.tables import Project, Run
 
+#: Parts up to which an edit is answered with the rows of the ledger at once.
+AT_ONCE = 60
 
-def model_view(project_number: int, qualified: str) -> dict[str, Any]:
-    """Sheet, ledger rows, settings and faults of a model in its newest state."""
+
+def model_view(project_number: int, qualified: str, quick: bool = False) -> dict[str, Any]:
+    """Sheet, ledger rows, settings and faults of a model in its newest state.
+
+    ``quick`` leaves out rows and faults of a large model that are not known yet; ``analysed`` says so.
+    """
     taken = projects.snapshot(project_number)
     definition = projects.definition_of(taken, qualified)
     file, revision, _ = projects.file_of(taken, definition)
@@ -27,24 +33,17 @@ def model_view(project_number: int, qualified: str) -> dict[str, Any]:
     rows: list[dict[str, Any]] = []
     problem: dict[str, Any] | None = None
     settings: dict[str, Any] | None = None
+    analysed = not quick or len(drawn["components"]) <= AT_ONCE or projects.known_model(taken, qualified) is not None
     try:
         settings = _settings(run_options(experiment_of(definition, tree)))
-        loaded = projects.loaded_model(taken, qualified)
-        rows = ledger.rows(loaded.flat, definition)
-        _ = parameter_values(loaded.flat, {})  # whether parameters depend on each other in a circle
-        # Sorting tells whether equations and unknowns match, and which variables are states.
-        rows = ledger.rows(loaded.flat, definition, loaded.ordered.states)
+        if analysed:
+            loaded = projects.loaded_model(taken, qualified)
+            rows = ledger.rows(loaded.flat, definition)
+            _ = parameter_values(loaded.flat, {})  # whether parameters depend on each other in a circle
+            # Sorting tells whether equations and unknowns match, and which variables are states.
+            rows = ledger.rows(loaded.flat, definition, loaded.ordered.states)
     except MovrelError as fault:
-        problem = fault_view(fault)
-        loose = loose_inputs(drawn) if isinstance(fault, StructureFault) else []
-        if loose:
-            shown = ", ".join(loose[:6]) + (" …" if len(loose) > 6 else "")
-            one = len(loose) == 1
-            problem = {
-                "message": f"{len(loose)} input{'' if one else 's'} {'is' if one else 'are'} not connected: {shown}.",
-                "hint": f"Wire {'it' if one else 'them'}, or give {'it' if one else 'each'} a constant.",
-                "where": None,
-            }  # fmt: skip
+        problem = _problem(fault, drawn)
     _label(drawn, rows)
     for component in drawn["components"]:
         inner = tree.find(component["class"])
@@ -62,8 +61,23 @@ def model_view(project_number: int, qualified: str) -> dict[str, Any]:
         "sheet": drawn,
         "symbol": icon(tree, definition),
         "rows": rows,
+        "analysed": analysed,
         "settings": settings,
         "problem": problem,
+    }
+
+
+def _problem(fault: MovrelError, drawn: dict[str, Any]) -> dict[str, Any]:
+    """Why a model cannot be run; inputs that nobody wired say more than the equations that lack for them."""
+    loose = loose_inputs(drawn) if isinstance(fault, StructureFault) else []
+    if not loose:
+        return fault_view(fault)
+    shown = ", ".join(loose[:6]) + (" …" if len(loose) > 6 else "")
+    one = len(loose) == 1
+    return {
+        "message": f"{len(loose)} input{'' if one else 's'} {'is' if one else 'are'} not connected: {shown}.",
+        "hint": f"Wire {'it' if one else 'them'}, or give {'it' if one else 'each'} a constant.",
+        "where": None,
     }
 
 

@@ -1273,6 +1273,8 @@ export interface components {
          * @description A model in its newest state; ``inserted`` names the parts that the edit just made.
          */
         ModelView: {
+            /** Analysed */
+            analysed: boolean;
             /** Can Redo */
             can_redo: boolean;
             /** Can Undo */

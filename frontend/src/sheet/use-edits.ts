@@ -22,7 +22,10 @@ export function useEdits(view: ModelView, onFault: (sentence: string | null) => 
         }),
       ),
     onSuccess: (fresh, edit) => {
-      cache.setQueryData(key, fresh);
+      // A large model is answered before it is looked through: its rows come right after.
+      const before = cache.getQueryData<ModelView>(key);
+      cache.setQueryData(key, fresh.analysed || !before ? fresh : { ...fresh, rows: before.rows, problem: before.problem });
+      if (!fresh.analysed) void cache.invalidateQueries({ queryKey: key });
       onFault(null);
       const { selection, selectParts } = useView.getState();
       if (fresh.inserted?.length) selectParts(fresh.inserted);
