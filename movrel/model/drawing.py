@@ -10,7 +10,7 @@ from typing import Any
 from movrel.language import syntax as s
 from movrel.language.edit_class import port_text
 from movrel.model import annotation as note
-from movrel.model.classes import ClassTree, Definition
+from movrel.model.classes import LIBRARY_FOLDER, ClassTree, Definition
 from movrel.model.declared import lineage
 from movrel.model.wiring import wire_up
 
@@ -44,13 +44,27 @@ def sheet(tree: ClassTree, definition: Definition) -> dict[str, Any]:
         "description": definition.node.comment,
         "extent": _reach(components, connections, diagram["extent"] if diagram["given"] else None),
         "graphics": diagram["graphics"],
+        "icons": {c["class"]: c["icon"] for c in components},
         "components": components,
         "connections": connections,
     }
 
 
+_library_icons: dict[str, dict[str, Any]] = {}
+
+
 def icon(tree: ClassTree, definition: Definition) -> dict[str, Any]:
     """The symbol of a class with those of its bases beneath, and where its ports sit."""
+    if tree.library != LIBRARY_FOLDER or not definition.source.file.startswith("library/"):
+        return _icon(tree, definition)
+    # The component library does not change while the program runs.
+    found = _library_icons.get(definition.qualified)
+    if found is None:
+        found = _library_icons[definition.qualified] = _icon(tree, definition)
+    return found
+
+
+def _icon(tree: ClassTree, definition: Definition) -> dict[str, Any]:
     extent, graphics = None, []
     ports: list[dict[str, Any]] = []
     for owner in lineage(tree, definition):
@@ -59,9 +73,14 @@ def icon(tree: ClassTree, definition: Definition) -> dict[str, Any]:
         graphics += layer["graphics"]
         if layer["given"]:
             extent = layer["extent"]
+        connectors: dict[str, bool] = {}
         for element in node.elements:
             if isinstance(element, s.Component) and not element.protected:
-                port = _port(tree, owner, element)
+                name = element.type_name
+                if name not in connectors:
+                    kind = tree.lookup(name, owner)
+                    connectors[name] = kind is not None and tree.is_kind(kind, "connector")
+                port = _port(tree, owner, element) if connectors[name] else None
                 if port is not None:
                     ports.append(port)
     _place_ports(ports, extent or _DEFAULT_EXTENT)
@@ -223,6 +242,9 @@ def _component(tree: ClassTree, owner: Definition, node: s.Component, known: Kno
         "extent": placed["extent"] if placed else None,
         "rotation": placed["rotation"] if placed else 0.0,
         "inherited": False,
+        "opens": False,
+        "labels": {},
+        "numbers": {},
         "icon": symbol,
         "port": _port(tree, owner, node) if tree.is_kind(found, "connector") else None,
     }

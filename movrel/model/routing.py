@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from functools import lru_cache
 
 import numpy as np
@@ -13,19 +14,33 @@ Box = tuple[float, float, float, float]
 #: How far a wire runs straight out of a port, and how far it keeps from parts, in units of the drawing.
 STUB, CLEARANCE = 8.0, 10.0
 #: Parts farther than this from both ends' surroundings are not looked at.
-SURROUNDINGS = 80.0
+SURROUNDINGS = 60.0
 _BEND, _THROUGH = 15.0, 10_000.0
 
 
-def route(start: Point, away: Point, end: Point, home: Point, boxes: list[Box]) -> list[list[float]]:
+class Boxes:
+    """The parts of a sheet (left, bottom, right, top), to be asked for those in a neighbourhood."""
+
+    def __init__(self, boxes: Sequence[Box]) -> None:
+        self.boxes = list(boxes)
+        self.array = np.array(self.boxes, dtype=float).reshape(-1, 4)
+
+    def within(self, left: float, bottom: float, right: float, top: float) -> tuple[Box, ...]:
+        a = self.array
+        hit = (a[:, 2] >= left) & (a[:, 0] <= right) & (a[:, 3] >= bottom) & (a[:, 1] <= top)
+        return tuple([self.boxes[i] for i in np.flatnonzero(hit)])
+
+
+def route(start: Point, away: Point, end: Point, home: Point, boxes: Sequence[Box] | Boxes) -> list[list[float]]:
     """The best of a few dozen candidate routes between two ports.
 
     ``away`` and ``home`` are the directions, as unit vectors, in which the ports face; ``boxes`` are
     the parts (left, bottom, right, top). Cost is length, bends and, above all, crossing parts.
     """
-    low_x, high_x = min(start[0], end[0]) - 2 * SURROUNDINGS, max(start[0], end[0]) + 2 * SURROUNDINGS
-    low_y, high_y = min(start[1], end[1]) - 2 * SURROUNDINGS, max(start[1], end[1]) + 2 * SURROUNDINGS
-    near = tuple(b for b in boxes if b[2] >= low_x and b[0] <= high_x and b[3] >= low_y and b[1] <= high_y)
+    low_x, high_x = min(start[0], end[0]) - SURROUNDINGS, max(start[0], end[0]) + SURROUNDINGS
+    low_y, high_y = min(start[1], end[1]) - SURROUNDINGS, max(start[1], end[1]) + SURROUNDINGS
+    all_boxes = boxes if isinstance(boxes, Boxes) else Boxes(boxes)
+    near = all_boxes.within(low_x, low_y, high_x, high_y)
     return [list(p) for p in _best(start, away, end, home, near)]
 
 
@@ -36,10 +51,8 @@ def _best(start: Point, away: Point, end: Point, home: Point, boxes: tuple[Box, 
     columns = {a[0], b[0], (a[0] + b[0]) / 2}
     levels = {a[1], b[1], (a[1] + b[1]) / 2}
     for left, bottom, right, top in boxes:
-        if min(a[0], b[0]) - SURROUNDINGS <= right and left <= max(a[0], b[0]) + SURROUNDINGS:
-            columns |= {left - CLEARANCE, right + CLEARANCE}
-        if min(a[1], b[1]) - SURROUNDINGS <= top and bottom <= max(a[1], b[1]) + SURROUNDINGS:
-            levels |= {bottom - CLEARANCE, top + CLEARANCE}
+        columns |= {left - CLEARANCE, right + CLEARANCE}
+        levels |= {bottom - CLEARANCE, top + CLEARANCE}
     middle_x, middle_y = (a[0] + b[0]) / 2, (a[1] + b[1]) / 2
     nearest_columns = sorted(columns, key=lambda x: (abs(x - middle_x), x))[:24]
     nearest_levels = sorted(levels, key=lambda y: (abs(y - middle_y), y))[:24]
@@ -79,12 +92,16 @@ def _costs(candidates: npt.NDArray[np.float64], boxes: npt.NDArray[np.float64]) 
         & (low[:, :, None, 1] < boxes[:, 3] - 1) & (high[:, :, None, 1] > boxes[:, 1] + 1)
     )  # fmt: skip
     total += _THROUGH * (hit & real[:, :, None]).sum(axis=(1, 2))
-    for i, row in enumerate(step):
-        steps = row[real[i]]
-        directions = np.sign(np.where(np.abs(steps) < 1e-9, 0, steps))
-        turned = np.any(directions[1:] != directions[:-1], axis=1)
-        total[i] += _BEND * (turned.sum() + 2)
-        total[i] += _THROUGH * np.sum(np.all(directions[1:] == -directions[:-1], axis=1))
+    # Directions as numbers, opposite ones with opposite sign, 0 for stretches without length.
+    codes = (np.sign(np.where(upright, 0.0, step[..., 0])) + 2 * np.sign(np.where(level, 0.0, step[..., 1]))).astype(int)
+    before = codes[:, 0]
+    total += 2 * _BEND
+    for k in range(1, codes.shape[1]):
+        now = codes[:, k]
+        both = (now != 0) & (before != 0)
+        total += _BEND * (both & (now != before))
+        total += _THROUGH * (both & (now == -before))
+        before = np.where(now != 0, now, before)
     return total
 
 

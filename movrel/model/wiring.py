@@ -6,7 +6,7 @@ import math
 from collections import defaultdict
 from typing import Any
 
-from movrel.model.routing import Box, Point, facing, route
+from movrel.model.routing import Box, Boxes, Point, facing, route
 
 #: How far wires that would run along each other are moved apart, in units of the drawing.
 APART = 4.0
@@ -17,7 +17,7 @@ Drawn = dict[str, Any]
 def wire_up(connections: list[Drawn], components: list[Drawn]) -> None:
     """Give every connection its domain, direction and right-angled route, and the dots where it branches."""
     by_name = {c["name"]: c for c in components}
-    boxes = [box_of(c) for c in components]
+    boxes = Boxes([box_of(c) for c in components])
     for connection in connections:
         _finish(connection, by_name, boxes)
     _move_apart([c for c in connections if not c["bent"]], _nets(connections))
@@ -57,7 +57,7 @@ def end_of(text: str) -> tuple[str, str]:
     return part.partition("[")[0], rest.partition(".")[0].partition("[")[0]
 
 
-def _finish(connection: Drawn, components: dict[str, Drawn], boxes: list[Box]) -> None:
+def _finish(connection: Drawn, components: dict[str, Drawn], boxes: Boxes) -> None:
     ends: list[Point | None] = []
     facings: list[Point] = []
     for side in ("from", "to"):

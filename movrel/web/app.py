@@ -31,8 +31,7 @@ BODY_LIMIT = 20_000_000
 def answer(model: type[BaseModel], data: Any, status: int = 200) -> Response:
     """A response with data that fits a schema."""
     checked = model.model_validate(data, by_alias=True)
-    body = orjson.dumps(checked.model_dump(mode="json", by_alias=True))
-    return Response(body, status, content_type="application/json")
+    return Response(checked.model_dump_json(by_alias=True), status, content_type="application/json")
 
 
 def fault_answer(fault: MovrelError) -> Response:

@@ -47,13 +47,12 @@ class SheetComponent(BaseModel):
     description: str
     extent: list[float]
     rotation: float
-    icon: Icon
     #: Whether its class belongs to the project, so that it can be opened.
-    opens: bool = False
+    opens: bool
     #: For a port of the model itself: what kind.
     port: Port | None = None
-    labels: dict[str, str] = {}
-    numbers: dict[str, float] = {}
+    labels: dict[str, str]
+    numbers: dict[str, float]
 
 
 class SheetConnection(BaseModel):
@@ -75,6 +74,8 @@ class Sheet(BaseModel):
     description: str
     extent: list[float]
     graphics: list[dict[str, Any]]
+    #: The symbol of each class of which there are components.
+    icons: dict[str, Icon]
     components: list[SheetComponent]
     connections: list[SheetConnection]
 
@@ -128,6 +129,8 @@ class ModelView(BaseModel):
     inside: list[str]
     file: str
     revision: int
+    #: The same as long as only the drawing changes: then rows and problem stay too.
+    meaning: str
     summary: str
     can_undo: bool
     can_redo: bool

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import functools
+import hashlib
 import re
 import threading
 from collections import OrderedDict
@@ -243,23 +244,19 @@ def loaded_model(taken: Snapshot, qualified: str) -> LoadedModel:
 
     Snapshots that differ only in how things are drawn share it.
     """
-    found = known_model(taken, qualified)
-    if found is None:
-        found = LoadedModel(class_tree(taken), definition_of(taken, qualified))
-        with _loading:
-            found = _loaded.setdefault(_meaning(taken, qualified), found)
-            while len(_loaded) > 64:
-                _loaded.popitem(last=False)
-    return found
-
-
-def known_model(taken: Snapshot, qualified: str) -> LoadedModel | None:
-    """The same if it was loaded before."""
     key = _meaning(taken, qualified)
     with _loading:
-        if key in _loaded:
-            _loaded.move_to_end(key)
-        return _loaded.get(key)
+        if key not in _loaded:
+            _loaded[key] = LoadedModel(class_tree(taken), definition_of(taken, qualified))
+            while len(_loaded) > 64:
+                _loaded.popitem(last=False)
+        _loaded.move_to_end(key)
+        return _loaded[key]
+
+
+def meaning_mark(taken: Snapshot, qualified: str) -> str:
+    """A short text that stays the same as long as only drawings change."""
+    return hashlib.sha256(repr(_meaning(taken, qualified)).encode()).hexdigest()[:16]
 
 
 def _meaning(taken: Snapshot, qualified: str) -> tuple[int, tuple[str, ...], str]:

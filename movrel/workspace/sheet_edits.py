@@ -11,7 +11,7 @@ from movrel.language import syntax as s
 from movrel.language.patch import Patch, apply
 from movrel.model.classes import ClassTree, Definition
 from movrel.model.declared import reach
-from movrel.model.drawing import icon, sheet, wire_points
+from movrel.model.drawing import icon, placement_of, sheet, wire_points
 from movrel.model.flatten import RUNNABLE
 from movrel.model.wiring import end_of
 from movrel.workspace.editing import Target, again, check_reach, edit, listed, target
@@ -130,10 +130,10 @@ def move_parts(
 
 def _shifts(at: Target, places: list[Place]) -> dict[str, tuple[float, float]]:
     """How far each part moves that only moves."""
-    drawn = {c["name"]: c for c in sheet(at.tree, at.definition)["components"]}
+    nodes = {e.name: e for e in at.cls.elements if isinstance(e, s.Component)}
     found = {}
     for place in places:
-        before = drawn.get(place.name)
+        before = placement_of(nodes[place.name]) if place.name in nodes else None
         if before is not None and before["rotation"] % 360 == place.rotation % 360:
             dx, dy = place.extent[0] - before["extent"][0], place.extent[1] - before["extent"][1]
             if abs(place.extent[2] - before["extent"][2] - dx) < 1e-6 and abs(place.extent[3] - before["extent"][3] - dy) < 1e-6:

@@ -22,7 +22,7 @@ AT_ONCE = 60
 def model_view(project_number: int, qualified: str, quick: bool = False) -> dict[str, Any]:
     """Sheet, ledger rows, settings and faults of a model in its newest state.
 
-    ``quick`` leaves out rows and faults of a large model that are not known yet; ``analysed`` says so.
+    ``quick`` leaves out the rows and faults of a large model; ``analysed`` says so.
     """
     taken = projects.snapshot(project_number)
     definition = projects.definition_of(taken, qualified)
@@ -33,7 +33,7 @@ def model_view(project_number: int, qualified: str, quick: bool = False) -> dict
     rows: list[dict[str, Any]] = []
     problem: dict[str, Any] | None = None
     settings: dict[str, Any] | None = None
-    analysed = not quick or len(drawn["components"]) <= AT_ONCE or projects.known_model(taken, qualified) is not None
+    analysed = not quick or len(drawn["components"]) <= AT_ONCE
     try:
         settings = _settings(run_options(experiment_of(definition, tree)))
         if analysed:
@@ -55,6 +55,7 @@ def model_view(project_number: int, qualified: str, quick: bool = False) -> dict
         "inside": _models_around(definition),
         "file": file.path,
         "revision": revision,
+        "meaning": projects.meaning_mark(taken, qualified),
         "summary": head.summary,
         "can_undo": head.parent_id is not None,
         "can_redo": projects.can_redo(head),

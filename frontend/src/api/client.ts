@@ -3,16 +3,17 @@ import createClient from "openapi-fetch";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
-export type ModelView = Schemas["ModelView"];
-export type Sheet = Schemas["Sheet"];
-export type SheetComponent = Schemas["SheetComponent"];
+export type Sheet = WithSymbols<Schemas["Sheet"]>;
+export type ModelView = WithSymbols<Schemas["ModelView"]>;
+/** A component with its symbol, which travels once for all components of a class. */
+export type SheetComponent = Schemas["SheetComponent"] & { icon: Schemas["Icon"] };
 export type SheetConnection = Schemas["SheetConnection"];
 export type Row = Schemas["Row"];
 export type RunView = Schemas["RunView"];
 export type RunDetail = Schemas["RunDetail"];
 export type RunVariable = Schemas["RunVariable"];
 export type Curve = Schemas["Curve"];
-export type ProjectView = Schemas["ProjectView"];
+export type ProjectView = WithSymbols<Schemas["ProjectView"]>;
 export type Fault = Schemas["Fault"];
 
 export const client = createClient<paths>({ baseUrl: "/" });
@@ -35,6 +36,27 @@ export class Refusal extends Error {
   }
 }
 
+/** An answer in which every component of a sheet has its symbol. */
+export type WithSymbols<T> = T extends Schemas["SheetComponent"]
+  ? SheetComponent
+  : T extends (infer U)[]
+    ? WithSymbols<U>[]
+    : T extends object
+      ? { [K in keyof T]: WithSymbols<T[K]> }
+      : T;
+
+/** Give the components of all sheets in an answer their symbols. */
+function withSymbols(data: unknown): void {
+  if (Array.isArray(data)) data.forEach(withSymbols);
+  if (!data || typeof data !== "object") return;
+  const holder = data as Record<string, unknown>;
+  for (const key of ["sheet", "before", "after"]) {
+    const sheet = holder[key] as Schemas["Sheet"] | null | undefined;
+    sheet?.components?.forEach((component) => ((component as SheetComponent).icon = sheet.icons[component.class]!));
+  }
+  for (const key of ["projects", "models"]) withSymbols(holder[key]);
+}
+
 interface Answer<T> {
   data?: T;
   error?: unknown;
@@ -42,7 +64,7 @@ interface Answer<T> {
 }
 
 /** The data of an answer, or a Refusal. */
-export async function ask<T>(pending: Promise<Answer<T>>): Promise<T> {
+export async function ask<T>(pending: Promise<Answer<T>>): Promise<WithSymbols<T>> {
   let answer: Answer<T>;
   try {
     answer = await pending;
@@ -52,7 +74,8 @@ export async function ask<T>(pending: Promise<Answer<T>>): Promise<T> {
   if (answer.data === undefined) {
     throw new Refusal(answer.response.status, (answer.error ?? {}));
   }
-  return answer.data;
+  withSymbols(answer.data);
+  return answer.data as WithSymbols<T>;
 }
 
 export function asRefusal(fault: unknown): Refusal {

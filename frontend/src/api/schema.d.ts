@@ -1288,6 +1288,8 @@ export interface components {
             inserted?: string[];
             /** Inside */
             inside: string[];
+            /** Meaning */
+            meaning: string;
             /** Model */
             model: string;
             problem: components["schemas"]["Fault"] | null;
@@ -1848,6 +1850,10 @@ export interface components {
             graphics: {
                 [key: string]: unknown;
             }[];
+            /** Icons */
+            icons: {
+                [key: string]: components["schemas"]["Icon"];
+            };
             /** Name */
             name: string;
             /** Qualified */
@@ -1861,28 +1867,18 @@ export interface components {
             description: string;
             /** Extent */
             extent: number[];
-            icon: components["schemas"]["Icon"];
-            /**
-             * Labels
-             * @default {}
-             */
-            labels?: {
+            /** Labels */
+            labels: {
                 [key: string]: string;
             };
             /** Name */
             name: string;
-            /**
-             * Numbers
-             * @default {}
-             */
-            numbers?: {
+            /** Numbers */
+            numbers: {
                 [key: string]: number;
             };
-            /**
-             * Opens
-             * @default false
-             */
-            opens?: boolean;
+            /** Opens */
+            opens: boolean;
             /** @default null */
             port?: components["schemas"]["Port"] | null;
             /** Rotation */
