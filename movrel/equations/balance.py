@@ -39,7 +39,7 @@ class Balance:
 def balance(flat: FlatModel, ports: set[str]) -> Balance:
     """Match equations with unknowns; ``ports`` are the names of the physical ports of the component."""
     unknowns = [v for v in flat.unknowns() if not v.generated and not v.stream]
-    own = [e for e in flat.equations if e.kind != "default flow"]
+    own = [e for e in flat.equations if e.kind != "unconnected flow"]
     number = {id(v): i for i, v in enumerate(unknowns)}
     rows = incidence(own, unknowns)
     # What multiplies a derivative determines it, and with it the state.

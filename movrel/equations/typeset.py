@@ -54,19 +54,19 @@ _LEVEL = {"or": 1, "and": 2, "not": 3, "+": 5, "-": 5, "neg": 5, "*": 6, "/": 8,
 
 
 def name(text: str, without: str = "") -> str:
-    """A flat name: the last part as a symbol, the path of its component small before it.
+    """A flat name: the last part as a symbol, the path of its component upright before it.
 
     ``without`` is a component whose path is left out.
     """
     rate = re.fullmatch(r"der\((.*)\)", text)
     if rate is not None:
-        inner = name(rate[1], without)
-        path, _, symbol = inner.rpartition(r"\,")
-        return f"{path}{chr(92) + ',' if path else ''}\\dot{{{symbol}}}"
+        owner, _, last = rate[1].rpartition(".")
+        symbol = rf"\dot{{{_symbol(last)}}}"
+        return rf"\mathsf{{{_plain(owner)}.}}{symbol}" if owner and owner != without else symbol
     path, _, last = text.rpartition(".")
     symbol = _symbol(last)
     if path and path != without:
-        return rf"{{\scriptstyle\mathsf{{{_plain(path)}}}}}\,{symbol}"
+        return rf"\mathsf{{{_plain(path)}.}}{symbol}"
     return symbol
 
 

@@ -27,6 +27,14 @@ RESERVED = {
 }  # fmt: skip
 
 
+#: Names that new parts do not get, as formulae use them otherwise.
+FUNCTIONS = {
+    "time", "abs", "acos", "asin", "atan", "ceil", "change", "cos", "cosh", "cross", "delay", "div", "edge", "exp", "fill",
+    "floor", "identity", "integer", "log", "max", "min", "mod", "ndims", "ones", "pre", "product", "rem", "sample", "scalar",
+    "sign", "sin", "sinh", "size", "skew", "smooth", "sqrt", "sum", "symmetric", "tan", "tanh", "transpose", "vector", "zeros",
+}  # fmt: skip
+
+
 # --- names ---
 
 
@@ -58,9 +66,10 @@ def free_name(cls: s.ClassDef, class_name: str) -> str:
     if not _NAME.fullmatch(stem):
         stem = "part"
     taken = {e.name for e in cls.elements if isinstance(e, s.Component | s.ClassDef)}
-    if stem not in taken and stem not in RESERVED:
+    spoken_for = stem in RESERVED or stem in FUNCTIONS
+    if stem not in taken and not spoken_for:
         return stem
-    first = 1 if stem in RESERVED else 2
+    first = 1 if spoken_for else 2
     return next(f"{stem}{i}" for i in range(first, len(taken) + 3) if f"{stem}{i}" not in taken)
 
 

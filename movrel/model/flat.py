@@ -61,7 +61,7 @@ class FlatEquation:
     right: Expr
     where: Place | None
     component: str = ""
-    kind: str = "equation"  # equation, connection, binding, default flow
+    kind: str = "equation"  # equation, connection, binding, unconnected flow
     #: Both sides as they were before known values were put in.
     original: tuple[Expr, Expr] | None = None
 

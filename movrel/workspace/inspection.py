@@ -74,7 +74,7 @@ def check_component(taken: projects.Snapshot, qualified: str, text: str, replace
     answer["equations"] = [
         {"latex": typeset.equation(*(e.original or (e.left, e.right))), "line": _line(e.where, model, definition)}
         for e in flat.equations
-        if e.kind not in ("default flow", "binding")
+        if e.kind not in ("unconnected flow", "binding")
     ]
     ports = {p["name"] for p in drawn["ports"] if not p["direction"]}
     found = balance(flat, ports)
