@@ -12,6 +12,7 @@ from typing import Any
 
 from movrel.errors import EditFault
 from movrel.language import syntax as s
+from movrel.language.margins import indented
 from movrel.language.parser import Source
 from movrel.language.patch import Patch
 
@@ -89,17 +90,18 @@ def insert_elements(source: Source, cls: s.ClassDef, lines: list[str], first: bo
         return []
     last = [e for e in cls.elements if not getattr(e, "protected", False)]
     if last and not first:
-        at = _clause_end(source, last[-1].end)
-        return [Patch(at, at, "".join("\n" + _indented(line, _indent(source, last[-1].start)) for line in lines))]
+        at = _past_remark(source, _clause_end(source, last[-1].end))
+        return [Patch(at, at, "".join("\n" + indented(line, _indent(source, last[-1].start)) for line in lines))]
     at = header_end(source, cls)
+    at = _past_remark(source, at)
     inside = _indent(source, cls.start) + "  "
-    return [Patch(at, at, "".join("\n" + _indented(line, inside) for line in lines) + _after_header(source, cls, at))]
+    return [Patch(at, at, "".join("\n" + indented(line, inside) for line in lines) + _after_header(source, cls, at))]
 
 
 def insert_after(source: Source, node: s.Component, lines: list[str]) -> list[Patch]:
     """Put declarations after a given one."""
-    at = _clause_end(source, node.end)
-    return [Patch(at, at, "".join("\n" + _indented(line, _indent(source, node.start)) for line in lines))]
+    at = _past_remark(source, _clause_end(source, node.end))
+    return [Patch(at, at, "".join("\n" + indented(line, _indent(source, node.start)) for line in lines))]
 
 
 def retype(source: Source, cls: s.ClassDef, name: str, type_name: str) -> list[Patch]:
@@ -121,10 +123,10 @@ def insert_equations(source: Source, cls: s.ClassDef, lines: list[str]) -> list[
         return []
     if cls.equations:
         last = cls.equations[-1]
-        at = _clause_end(source, equation_end(last))
-        return [Patch(at, at, "".join("\n" + _indented(line, _indent(source, cls.equations[0].start)) for line in lines))]
+        at = _past_remark(source, _clause_end(source, equation_end(last)))
+        return [Patch(at, at, "".join("\n" + indented(line, _indent(source, cls.equations[0].start)) for line in lines))]
     at, indent = _before_end(source, cls)
-    body = "".join(_indented(line, indent + "  ") + "\n" for line in lines)
+    body = "".join(indented(line, indent + "  ") + "\n" for line in lines)
     return [Patch(at, at, f"{indent}equation\n{body}")]
 
 
@@ -340,21 +342,33 @@ def _set_argument(source: Source, owner: s.Modify, path: list[str], value: str) 
 
 
 def references(node: Any, name: str) -> Iterator[s.Ref]:
-    """Every reference that begins with a name, in nested parts of the tree too."""
+    """Every reference that begins with a name, in nested parts of the tree too.
+
+    Classes inside that declare the name themselves mean their own.
+    """
     if isinstance(node, s.Ref):
         if node.parts[0].name == name and not node.absolute:
             yield node
         for part in node.parts:
             yield from references(part.subscripts, name)
     elif isinstance(node, s.Node):
-        if isinstance(node, s.ClassDef) and node.name == name:
-            return
         for f in fields(node):
             if f.name not in ("start", "end"):
-                yield from references(getattr(node, f.name), name)
+                for child in _inside(getattr(node, f.name), name):
+                    yield from references(child, name)
     elif isinstance(node, list | tuple):
-        for item in node:
+        for item in _inside(node, name):
             yield from references(item, name)
+
+
+def _inside(value: Any, name: str) -> Iterator[Any]:
+    """What a field holds, without classes to which the name means something of their own."""
+    for item in value if isinstance(value, list | tuple) else (value,):
+        own = isinstance(item, s.ClassDef) and (
+            item.name == name or any(isinstance(e, s.Component | s.ClassDef) and e.name == name for e in item.elements)
+        )
+        if not own:
+            yield item
 
 
 def _long(cls: s.ClassDef) -> None:
@@ -368,10 +382,6 @@ def equation_end(node: s.Node) -> int:
     return max(node.end, comment.end if comment is not None else node.end)
 
 
-def _indented(text: str, indent: str) -> str:
-    return "\n".join(indent + line if line.strip() else line for line in text.split("\n"))
-
-
 def _clause_end(source: Source, end: int) -> int:
     """Just after the semicolon that ends a clause, past comments in between."""
     text = source.text
@@ -383,6 +393,13 @@ def _clause_end(source: Source, end: int) -> int:
         else:
             end += 1
     return end + 1
+
+
+def _past_remark(source: Source, at: int) -> int:
+    """Behind a remark that ends the line, so that it stays beside what it is about."""
+    line_end = source.text.find("\n", at)
+    rest = source.text[at : line_end if line_end >= 0 else len(source.text)]
+    return line_end if line_end >= 0 and rest.lstrip().startswith("//") else at
 
 
 def _indent(source: Source, start: int) -> str:

@@ -7,6 +7,7 @@ from dataclasses import fields
 from typing import Any
 
 from movrel.language import syntax as s
+from movrel.language.margins import inside
 from movrel.language.parser import parse
 
 STEP = "  "
@@ -49,7 +50,7 @@ def indent(text: str, file: str = "text.mo") -> str:
         if owner[i] is None and block is not None:
             keyword = _SECTION if isinstance(block, s.ClassDef) else _BRANCH
             depth[i] -= keyword.match(line.lstrip()) is not None
-    frozen = _frozen(text, starts)
+    frozen = inside(text)
     result: list[str] = []
     shifts: dict[int, int] = {}
     for i, line in enumerate(lines):
@@ -92,14 +93,3 @@ def _line_finder(starts: list[int]) -> Any:
     from bisect import bisect_right
 
     return lambda offset: bisect_right(starts, offset) - 1
-
-
-def _frozen(text: str, starts: list[int]) -> set[int]:
-    """Lines that begin inside a comment or a quoted text."""
-    found: set[int] = set()
-    line_of = _line_finder(starts)
-    for match in re.finditer(r'/\*.*?\*/|"(?:[^"\\]|\\.)*"|//[^\n]*', text, re.S):
-        if match.group().startswith("//"):
-            continue
-        found.update(range(line_of(match.start()) + 1, line_of(match.end() - 1) + 1))
-    return found

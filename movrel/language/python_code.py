@@ -144,7 +144,7 @@ class _Writer:
     def assign(self, node: ast.stmt, name: str, value: ast.expr, known: frozenset[str]) -> str:
         if name in self.code.inputs:
             raise _refusal(node.lineno, f"the input '{name}' cannot be set.", hint="Use another name.")
-        if name in self.loops or name in CONSTANTS or name in FUNCTIONS or name in RESERVED or name in ("time", "period"):
+        if name in self.loops or name in FUNCTIONS or name in RESERVED or name in ("time", "period"):
             raise _refusal(node.lineno, f"'{name}' cannot be set.", hint="Use another name.")
         text, kind = self.expression(value, known)
         before = self.kinds.setdefault(name, kind)

@@ -196,10 +196,13 @@ class _Reparsing:
         end = max(end, change.end)
         if end > change.end and change.start >= end:
             return None
-        between = text[self._clause_end(self._item_end(items[last][0])) or 0 : end]
-        if between.strip():
+        behind = self._clause_end(self._item_end(items[last][0])) or 0
+        between = text[behind:end]
+        if _QUIET.sub("", between).strip():
             return None
         limit = items[last + 1][0].start if last + 1 < len(items) else cls.end
+        if any(behind + m.start() < end < behind + m.end() for m in _QUIET.finditer(text[behind:limit])):
+            return None  # it ends within a remark
         if end > limit:
             return None
         return _Region(kind, first, last, items[first][0].start, end)

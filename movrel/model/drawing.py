@@ -222,6 +222,12 @@ def _port(tree: ClassTree, owner: Definition, node: s.Component) -> dict[str, An
     }
 
 
+def _own_port(tree: ClassTree, owner: Definition, node: s.Component) -> dict[str, Any] | None:
+    """A port of the model itself; it may have no place on the symbol yet."""
+    port = _port(tree, owner, node)
+    return port | {"extent": port["extent"] or [-10.0, -10.0, 10.0, 10.0]} if port is not None else None
+
+
 def _component(tree: ClassTree, owner: Definition, node: s.Component, known: Known) -> dict[str, Any] | None:
     """A component as it is drawn; scalars and what has no symbol are not drawn."""
     key = (id(owner), node.type_name)
@@ -246,7 +252,7 @@ def _component(tree: ClassTree, owner: Definition, node: s.Component, known: Kno
         "labels": {},
         "numbers": {},
         "icon": symbol,
-        "port": _port(tree, owner, node) if tree.is_kind(found, "connector") else None,
+        "port": _own_port(tree, owner, node) if tree.is_kind(found, "connector") else None,
     }
 
 

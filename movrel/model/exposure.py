@@ -91,10 +91,10 @@ def users(tree: ClassTree, definition: Definition, name: str) -> list[tuple[Plac
             for argument in element.modification.arguments:
                 if isinstance(argument, s.Modify) and argument.name.split(".")[0] == name:
                     found.append((at.source.place(argument.start), f"{at.qualified}.{element.name}"))
-        for child in at.children.values():
+        for child in list(at.children.values()):
             visit(child)
 
-    for root in tree.roots.values():
+    for root in list(tree.roots.values()):
         if root.folder is None:
             visit(root)
     return found

@@ -9,6 +9,7 @@ from typing import Any
 from movrel.errors import EditFault, SyntaxFault
 from movrel.language import edit_class
 from movrel.language import syntax as s
+from movrel.language.margins import indented, inside, outdented
 from movrel.language.parser import Source, parse
 from movrel.language.patch import Patch, apply
 from movrel.model.classes import ClassTree, Definition
@@ -40,7 +41,11 @@ def copy(tree: ClassTree, definition: Definition, names: list[str]) -> str:
     figures = _figures_used(definition, [*nodes, *wires], set(names))
     lines = [_block(text, "  ") for text in classes.values()]
     lines += [f"  {declared(source, node)};" for node in figures]
-    lines += [f"  {declared(source, node, qualified_type(tree, definition, node))};" for node in nodes]
+    for node in nodes:
+        found = class_of(tree, definition, node)
+        brought = found is not None and found.name in classes
+        type_name = found.name if found is not None and brought else qualified_type(tree, definition, node)
+        lines.append(f"  {declared(source, node, type_name)};")
     if wires:
         lines += ["equation", *(f"  {source.text[w.start : edit_class.equation_end(w)]};" for w in wires)]
     return f"model {WRAPPER}\n" + "\n".join(lines) + f"\nend {WRAPPER};\n"
@@ -247,6 +252,6 @@ def _missing_classes(tree: ClassTree, target: Definition, parts: list[s.Componen
 
 def _block(text: str, indent: str) -> str:
     text = text if text.rstrip().endswith(";") else text + ";"
-    lines = text.split("\n")
-    margin = min((len(line) - len(line.lstrip()) for line in lines[1:] if line.strip()), default=0)
-    return "\n".join([indent + lines[0], *(indent + line[margin:] if line.strip() else "" for line in lines[1:])])
+    fixed = inside(text)
+    depths = [len(line) - len(line.lstrip()) for i, line in enumerate(text.split("\n")) if i and i not in fixed and line.strip()]
+    return indented(outdented(text, min(depths, default=0)), indent)

@@ -11,6 +11,7 @@ from movrel.equations.unit_check import check_units
 from movrel.errors import EditFault, MovrelError, SyntaxFault
 from movrel.language import edit_class
 from movrel.language import syntax as s
+from movrel.language.margins import indented
 from movrel.language.parser import parse
 from movrel.language.patch import apply
 from movrel.model.classes import Definition, parse_cached
@@ -111,8 +112,7 @@ def with_component(taken: projects.Snapshot, qualified: str, text: str, replaces
         if name != replaces:
             raise EditFault(f"the class must keep its name '{replaces}'.", hint="Rename it in the view Text.")
         indent = edit_class.indent_at(source, old.start)
-        lines = body.rstrip(";").split("\n")
-        block = "\n".join([lines[0], *(indent + line if line.strip() else "" for line in lines[1:])])
+        block = indented(body.rstrip(";"), indent, first=False)
         new = apply(source.text, [edit_class.Patch(old.start, old.end, block)])
     else:
         edit_class.check_name(cls, name)

@@ -9,6 +9,7 @@ from pathlib import Path
 from movrel.errors import MovrelError
 from movrel.language import edit_class
 from movrel.language import syntax as s
+from movrel.language.margins import outdented
 from movrel.language.parser import parse
 from movrel.language.patch import Patch, apply
 from movrel.model.classes import Definition
@@ -51,10 +52,7 @@ def renamed_text(definition: Definition, name: str) -> str:
     if node.form == "long":
         end = text.rindex(node.name)
         patches.append(Patch(end, end + len(node.name), name))
-    lines = apply(text, patches).split("\n")
-    margin = len(edit_class.indent_at(source, node.start))
-    body = "\n".join([lines[0], *(line[margin:] if not line[:margin].strip() else line for line in lines[1:])])
-    return body + ";\n"
+    return outdented(apply(text, patches), len(edit_class.indent_at(source, node.start))) + ";\n"
 
 
 def move_model(project: int, qualified: str, to_project: int) -> str:

@@ -9,6 +9,7 @@ from movrel.equations.parameters import parameter_values
 from movrel.errors import EditFault
 from movrel.language import edit_class
 from movrel.language import syntax as s
+from movrel.language.margins import outdented
 from movrel.language.patch import Patch, apply
 from movrel.language.python_code import Code, translate
 from movrel.language.unset_value import unset_value, written
@@ -246,10 +247,8 @@ def class_text(project: int, class_name: str, qualified: str) -> str:
 
 
 def _dedented(definition: Definition) -> str:
-    text = definition.source.slice(definition.node)
-    lines = text.split("\n")
     margin = len(edit_class.indent_at(definition.source, definition.node.start))
-    return "\n".join([lines[0], *(line[margin:] if not line[:margin].strip() else line for line in lines[1:])]) + ";\n"
+    return outdented(definition.source.slice(definition.node), margin) + ";\n"
 
 
 def hierarchy(project: int, qualified: str, depth: int = 6) -> dict[str, Any]:

@@ -58,7 +58,9 @@ def arrange(page: Page) -> None:
 
 def set_row(page: Page, name: str, text: str) -> None:
     type_into(page, name, text)
-    page.until(lambda: not page.all(f"fault-{name}") and page.find(f"param-{name}").get_attribute("aria-invalid") == "false", name)
+    page.until(
+        lambda: not page.all(f"fault-{name}") and page.find(f"param-{name}").get_attribute("aria-invalid") == "false", name
+    )
 
 
 def test_the_leaf(page: Page) -> None:
@@ -154,7 +156,15 @@ def write_all(page: Page, text: str) -> None:
 def test_a_second_order_loop(page: Page) -> None:
     """Two integrators with feedback: the step response of a damped oscillator in closed form."""
     new_model(page, "Loop")
-    for typed, part in (("step", "step"), ("sum", "sum1"), ("gain", "gain"), ("integrator", "integrator"), ("integrator", "integrator2"), ("sum", "sum2"), ("gain", "gain2")):
+    for typed, part in (
+        ("step", "step"),
+        ("sum", "sum1"),
+        ("gain", "gain"),
+        ("integrator", "integrator"),
+        ("integrator", "integrator2"),
+        ("sum", "sum2"),
+        ("gain", "gain2"),
+    ):
         insert(page, typed, part)
     arrange(page)
     for one, other in (
