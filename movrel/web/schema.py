@@ -100,6 +100,8 @@ class Row(BaseModel):
     modified: bool
     minimum: float | None
     maximum: float | None
+    #: The value that the class gives, as it is written, where that is a number.
+    default: str
     section: str
     tab: str
     enabled: bool

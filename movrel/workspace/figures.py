@@ -90,7 +90,7 @@ def set_figure(source: Source, cls: s.ClassDef, old: str, name: str, expression:
     existing = next((n for n in _nodes(cls) if n.name == old), None) if old else None
     if old and existing is None:
         raise EditFault(f"'{cls.name}' has no figure '{old}'.")
-    line = figure_line(name, expression, unit, si, note)
+    line = figure_line(name, expression, unit, si, note, "constant" if cls.kind == "package" else "parameter")
     if existing is None:
         edit_class.check_name(cls, name)
         present = list(_nodes(cls))
@@ -113,10 +113,10 @@ def set_figure(source: Source, cls: s.ClassDef, old: str, name: str, expression:
     return patches
 
 
-def figure_line(name: str, expression: str, unit: str, si: str, note: str) -> str:
+def figure_line(name: str, expression: str, unit: str, si: str, note: str, variability: str = "parameter") -> str:
     """The declaration of a figure."""
     words = f' "{_quoted(note)}"' if note else ""
-    return f"parameter Real {name}{_units_text(unit, si)} = {expression}{words};"
+    return f"{variability} Real {name}{_units_text(unit, si)} = {expression}{words};"
 
 
 def _units_text(unit: str, si: str) -> str:

@@ -78,6 +78,8 @@ def _row(
         row["expression"] = text
     row["editable"] = not v.final
     row["minimum"], row["maximum"] = (_limit(e, values, v, row["shown_unit"]) for e in (v.minimum, v.maximum))
+    given = v.declaration.modification.value if v.declaration is not None and v.declaration.modification else None
+    row["default"] = given.text if isinstance(given, s.Number) else ""
     _dialog(row, v, value_of)
     return row
 
@@ -100,6 +102,7 @@ def _base(v: Variable, label: str, name: str) -> dict[str, Any]:
         "modified": False,
         "minimum": None,
         "maximum": None,
+        "default": "",
         "section": "",
         "tab": "",
         "enabled": True,

@@ -1587,6 +1587,8 @@ export interface components {
             choices: string[];
             /** Component */
             component: string;
+            /** Default */
+            default: string;
             /** Description */
             description: string;
             /** Editable */

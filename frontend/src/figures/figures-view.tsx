@@ -1,16 +1,59 @@
-import { useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { ClipboardPaste, Download, Trash2, Upload } from "lucide-react";
 import { useRef, useState } from "react";
 
 import { ask, asRefusal, client, type ModelView, type Schemas } from "../api/client";
+import { keys } from "../api/queries";
 import { formatNumber, formatUnit } from "../format";
 import { DraftInput } from "../ledger/draft-input";
-import { useEdits, type Edits } from "../sheet/use-edits";
+import { useEdits } from "../sheet/use-edits";
 
 type Row = Schemas["FigureRow"];
 
-/** The table of named values and expressions on which parameters draw. */
-export default function FiguresView({ view, edits }: { view: ModelView; edits: Edits }) {
+const PROJECT = "Figures";
+
+/** The figures of the model, or those that all models of the project share. */
+export default function FiguresView({ view }: { view: ModelView }) {
+  const [shared, setShared] = useState(false);
+  const cache = useQueryClient();
+  const common = useQuery({
+    queryKey: keys.model(view.project, PROJECT),
+    queryFn: () => ask(client.GET("/api/projects/{project}/models/{model}", { params: { path: { project: view.project, model: PROJECT } } })),
+    enabled: shared,
+    retry: false,
+  });
+  const begin = useMutation({
+    mutationFn: () =>
+      ask(client.POST("/api/projects/{project}/files", { params: { path: { project: view.project } }, body: { path: `${PROJECT}.mo`, text: `package ${PROJECT} "Named values of the whole project"\nend ${PROJECT};\n` } })),
+    onSuccess: () => cache.invalidateQueries({ queryKey: keys.model(view.project, PROJECT) }),
+  });
+  return (
+    <div className="flex h-full flex-col bg-base-100" data-testid="figures-view">
+      <div role="radiogroup" aria-label="Whose figures" className="rule-b flex gap-1 px-3 py-1">
+        {[false, true].map((which) => (
+          <button key={String(which)} type="button" role="radio" aria-checked={shared === which} className={`px-2 py-0.5 ${shared === which ? "font-medium" : "muted"}`} onClick={() => setShared(which)} data-testid={which ? "figures-project" : "figures-model"}>
+            {which ? "of the whole project" : `of ${view.sheet.name}`}
+          </button>
+        ))}
+      </div>
+      {!shared && <FigureTable key="own" view={view} />}
+      {shared && common.data && <FigureTable key="shared" view={common.data} prefix={`${PROJECT}.`} />}
+      {shared && common.isError && (
+        <div className="py-10 text-center">
+          <p className="muted pb-3">Figures of the whole project are written as {PROJECT}.name in any parameter of any model.</p>
+          <button type="button" className="btn btn-sm" onClick={() => begin.mutate()} disabled={begin.isPending} data-testid="figures-begin">
+            Begin such a table
+          </button>
+          {begin.error && <p className="pt-2 text-error">✕ {asRefusal(begin.error).sentence}</p>}
+        </div>
+      )}
+    </div>
+  );
+}
+
+/** A table of named values and expressions on which parameters draw. */
+function FigureTable({ view, prefix = "" }: { view: ModelView; prefix?: string }) {
+  const edits = useEdits(view, () => undefined);
   const path = { project: view.project, model: view.model };
   const table = useQuery({
     queryKey: ["figures", view.project, view.model, view.revision],
@@ -23,8 +66,7 @@ export default function FiguresView({ view, edits }: { view: ModelView; edits: E
   const load = (text: string) => edits.mutate({ do: "figures", text }, { onSuccess: () => setPasting(false) });
   return (
     <div
-      className="flex h-full flex-col bg-base-100"
-      data-testid="figures-view"
+      className="flex min-h-0 flex-1 flex-col"
       onPaste={(event) => {
         const text = event.clipboardData.getData("text/plain");
         if (!text.includes("\t") || (event.target as HTMLElement).closest("textarea")) return;
@@ -33,7 +75,13 @@ export default function FiguresView({ view, edits }: { view: ModelView; edits: E
       }}
     >
       <div className="rule-b flex items-center gap-2 px-3 py-1.5">
-        <span className="muted">Named values of {view.sheet.name}; any parameter can use them.</span>
+        {edits.error ? (
+          <span className="text-error" role="alert" data-testid="figures-fault">
+            ✕ {asRefusal(edits.error).sentence}
+          </span>
+        ) : (
+          <span className="muted">{prefix ? `Any parameter of any model can use them, as ${prefix}name.` : "Any parameter of the model can use them."} Formulae count in SI units.</span>
+        )}
         <span className="ml-auto" />
         <button type="button" className="btn btn-sm" onClick={() => setPasting(!pasting)} aria-expanded={pasting} data-testid="figures-paste">
           <ClipboardPaste size={14} /> Paste a table

@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 import type { Row } from "../api/client";
 import { limitWords, sections } from "./row-text";
 
-const row = (label: string, more: Partial<Row> = {}) => ({ label, shown_unit: "m", minimum: null, maximum: null, tab: "", section: "", enabled: true, ...more }) as Row;
+const row = (label: string, more: Partial<Row> = {}) => ({ label, shown_unit: "m", minimum: null, maximum: null, default: "", modified: false, unit: "m", tab: "", section: "", enabled: true, ...more }) as Row;
 
 describe("rows of the ledger", () => {
   it("puts rows under their headings and leaves out what is not enabled", () => {

@@ -15,13 +15,14 @@ export function editText(row: Row): string {
   return row.value === null ? "" : String(row.value);
 }
 
-/** The limits of a row in words. */
+/** The limits and the default of a row in words. */
 export function limitWords(row: Row): string {
   const unit = formatUnit(row.shown_unit);
   const number = (value: number) => `${formatNumber(value)}${unit ? `\u2009${unit}` : ""}`;
-  if (row.minimum !== null && row.maximum !== null) return `from ${number(row.minimum)} to ${number(row.maximum)}`;
-  if (row.minimum !== null) return `at least ${number(row.minimum)}`;
-  return row.maximum !== null ? `at most ${number(row.maximum)}` : "";
+  const both = row.minimum !== null && row.maximum !== null;
+  const limits = both ? `from ${number(row.minimum!)} to ${number(row.maximum!)}` : row.minimum !== null ? `at least ${number(row.minimum)}` : row.maximum !== null ? `at most ${number(row.maximum)}` : "";
+  const usual = row.default && row.modified ? `default ${row.default}${row.unit && row.unit !== "1" ? `\u2009${formatUnit(row.unit)}` : ""}` : "";
+  return [limits, usual].filter(Boolean).join(", ");
 }
 
 /** Rows under the headings that the class gives them; those without one come first. */

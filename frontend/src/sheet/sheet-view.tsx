@@ -381,7 +381,11 @@ function Canvas({ view, values, onEdit, onFault, onPlace, onOpen, onSwap, onComp
             selectParts(more ? selection : [], more ? [...wires.filter((w) => w !== key), key] : [key]);
           }}
           onEdgeDoubleClick={(_, edge) => straighten(`${edge.data!.connection.from} ${edge.data!.connection.to}`)}
-          onPaneClick={() => selectParts([])}
+          onPaneClick={(event) => {
+            selectParts([]);
+            // A double click asks for a part, as the slash key does.
+            if (event.detail === 2) document.querySelector<HTMLElement>('[data-testid="shelf-search"]')?.focus();
+          }}
           onMoveStart={(event) => {
             if (event) touched.current = true;
           }}

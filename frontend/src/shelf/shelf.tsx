@@ -75,7 +75,7 @@ export function Shelf({ view, onInsert }: Props) {
           return (
             <li key={`${entry.group} ${entry.class}`} role="presentation">
               {heading && <p className="muted px-3 pt-3 pb-1 text-[12px] font-medium">{heading}</p>}
-              <Item entry={entry} active={typed.trim() !== "" && i === chosen} onTake={() => take(entry)} />
+              <Item entry={entry} active={typed.trim() !== "" && i === chosen} domain={typed.trim() ? entry.group : ""} onTake={() => take(entry)} />
             </li>
           );
         })}
@@ -85,7 +85,7 @@ export function Shelf({ view, onInsert }: Props) {
   );
 }
 
-function Item({ entry, active, onTake }: { entry: Entry; active: boolean; onTake: () => void }) {
+function Item({ entry, active, domain, onTake }: { entry: Entry; active: boolean; domain: string; onTake: () => void }) {
   return (
     <button
       type="button"
@@ -106,7 +106,7 @@ function Item({ entry, active, onTake }: { entry: Entry; active: boolean; onTake
       <span className="min-w-0">
         <span className="block truncate">{entry.name}</span>
         <span className="muted block truncate text-[11.5px]">
-          {active && `${entry.group} · `}
+          {domain && `${domain} · `}
           {entry.description}
         </span>
       </span>

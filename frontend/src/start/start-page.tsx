@@ -10,7 +10,10 @@ import { Wordmark } from "../brand/wordmark";
 import { ago } from "../format";
 import { Thumbnail } from "../sheet/thumbnail";
 import { stateWords } from "../workspace/run-words";
+import { Begin } from "./begin";
+import { ModelMenu, ProjectMenu } from "./menus";
 import { NewModel } from "./new-model";
+import { Undoing } from "./undoing";
 
 /** The projects with their models, each with a small drawing and its last run. */
 export function StartPage() {
@@ -30,37 +33,26 @@ export function StartPage() {
             ✕ {asRefusal(projects.error).sentence}
           </p>
         )}
-        {projects.data?.projects.map((project) => <Project key={project.id} project={project} />)}
-        {projects.data?.projects.length === 0 && <NoProject />}
+        <Begin />
+        {projects.data?.projects.map((project) => (
+          <Project key={project.id} project={project} others={projects.data.projects.filter((p) => p.id !== project.id)} />
+        ))}
+        {projects.data?.projects.length === 0 && <p className="muted py-24 text-center text-[15px]">There is no project yet. Make one, open an example, or import an archive.</p>}
+        <Undoing />
       </main>
     </div>
   );
 }
 
-function NoProject() {
-  const cache = useQueryClient();
-  const create = useMutation({
-    mutationFn: () => ask(client.POST("/api/projects", { body: { name: "My project" } })),
-    onSuccess: () => cache.invalidateQueries({ queryKey: keys.projects }),
-  });
+function Project({ project, others }: { project: ProjectView; others: ProjectView[] }) {
   return (
-    <div className="py-24 text-center text-[15px]">
-      <p className="muted pb-4">There is no project yet.</p>
-      <button type="button" className="btn btn-primary" onClick={() => create.mutate()}>
-        New project
-      </button>
-    </div>
-  );
-}
-
-function Project({ project }: { project: ProjectView }) {
-  return (
-    <section className="pb-10" aria-label={`Project ${project.name}`}>
-      <div className="rule-b flex items-end justify-between pb-2">
-        <h1 className="text-[20px] font-semibold">{project.name}</h1>
-        <div className="flex items-center gap-3">
+    <section className="pb-10" aria-label={`Project ${project.name}`} data-testid={`project-${project.name}`}>
+      <div className="rule-b flex items-end justify-between gap-3 pb-2">
+        <h1 className="min-w-0 truncate text-[20px] font-semibold">{project.name}</h1>
+        <div className="flex shrink-0 items-center gap-2">
           <NewModel project={project.id} />
           <AddFile project={project.id} />
+          <ProjectMenu project={project} />
         </div>
       </div>
       {project.problem && (
@@ -68,26 +60,25 @@ function Project({ project }: { project: ProjectView }) {
           ✕ {project.problem.message}
         </p>
       )}
-      {project.models.length === 0 && <p className="muted py-10 text-center text-[15px]">No models yet. Add a Modelica file (.mo) to begin.</p>}
+      {project.models.length === 0 && <p className="muted py-10 text-center text-[15px]">No models yet. Begin with a new model, or add a Modelica file (.mo).</p>}
       <ul className="grid grid-cols-1 gap-x-8 sm:grid-cols-2 lg:grid-cols-3">
         {project.models.map((model) => (
-          <li key={model.model}>
-            <Link
-              to={`/projects/${project.id}/models/${encodeURIComponent(model.model)}`}
-              className="group block py-4"
-              data-testid={`model-${model.model}`}
-            >
+          <li key={model.model} className="py-4">
+            <Link to={`/projects/${project.id}/models/${encodeURIComponent(model.model)}`} className="group block" data-testid={`model-${model.model}`}>
               <div className="h-44 border border-base-300 bg-base-200 p-2 group-hover:border-base-content">
                 <Thumbnail sheet={model.sheet} />
               </div>
               <div className="flex items-baseline justify-between gap-3 pt-2">
-                <h2 className="text-[15px] font-semibold">{model.name}</h2>
+                <h2 className="truncate text-[15px] font-semibold">{model.name}</h2>
                 <span className="muted shrink-0" data-testid={`last-run-${model.model}`}>
                   {model.last_run ? `${stateWords(model.last_run)}, ${ago(model.last_run.ended ?? model.last_run.created)}` : "not run yet"}
                 </span>
               </div>
-              <p className="muted">{model.description}</p>
             </Link>
+            <div className="flex items-start justify-between gap-2">
+              <p className="muted">{model.description}</p>
+              <ModelMenu project={project} model={model.model} name={model.name} others={others} />
+            </div>
           </li>
         ))}
       </ul>

@@ -236,7 +236,7 @@ function Middle({ view, values, edits, onFault, onPlace, place }: MiddleProps) {
           {shown === "sheet" && written?.kind === "code" && <CodeEditor view={view} edits={edits} code={written.code} onPlace={place} onClose={close} />}
           {shown === "text" && <TextView view={view} edits={edits} onFault={onFault} />}
           {shown === "equations" && <EquationsView view={view} />}
-          {shown === "figures" && <FiguresView view={view} edits={edits} />}
+          {shown === "figures" && <FiguresView view={view} />}
           {shown === "symbol" && <SymbolView view={view} edits={edits} />}
           {shown === "description" && <DescriptionView view={view} edits={edits} />}
           {shown === "history" && <HistoryView view={view} edits={edits} />}
