@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 from typing import Any
 
 from movrel.equations.parameters import parameter_values
@@ -9,14 +10,16 @@ from movrel.errors import MovrelError, StructureFault
 from movrel.model.annotation import experiment_of
 from movrel.model.classes import Definition
 from movrel.model.drawing import icon, sheet
+from movrel.model.flat import Variable
 from movrel.model.wiring import end_of
+from movrel.session import LoadedModel
 from movrel.simulate.options import SOLVERS, RunOptions, run_options
 from movrel.workspace import ledger, projects, runs
 from movrel.workspace.ledger import readable
 from movrel.workspace.tables import Project, Run
 
 #: Parts up to which an edit is answered with the rows of the ledger at once.
-AT_ONCE = 60
+AT_ONCE = 150
 
 
 def model_view(project_number: int, qualified: str, quick: bool = False) -> dict[str, Any]:
@@ -28,6 +31,23 @@ def model_view(project_number: int, qualified: str, quick: bool = False) -> dict
     definition = projects.definition_of(taken, qualified)
     file, revision, _ = projects.file_of(taken, definition)
     head = projects.head_revision(file)
+    picture = _picture(taken, qualified, quick)
+    return picture | {
+        "project": project_number,
+        "project_name": projects.project(project_number).name,
+        "model": qualified,
+        "file": file.path,
+        "revision": revision,
+        "summary": head.summary,
+        "can_undo": head.parent_id is not None,
+        "can_redo": projects.can_redo(head),
+    }
+
+
+@functools.lru_cache(maxsize=24)
+def _picture(taken: projects.Snapshot, qualified: str, quick: bool) -> dict[str, Any]:
+    """What the text of a model says of it; the same for the same texts, so it is kept and never altered."""
+    definition = projects.definition_of(taken, qualified)
     tree = projects.class_tree(taken)
     drawn = sheet(tree, definition)
     rows: list[dict[str, Any]] = []
@@ -37,11 +57,8 @@ def model_view(project_number: int, qualified: str, quick: bool = False) -> dict
     try:
         settings = _settings(run_options(experiment_of(definition, tree)))
         if analysed:
-            loaded = projects.loaded_model(taken, qualified)
-            rows = ledger.rows(loaded.flat, definition)
-            _ = parameter_values(loaded.flat, {})  # whether parameters depend on each other in a circle
-            # Sorting tells whether equations and unknowns match, and which variables are states.
-            rows = ledger.rows(loaded.flat, definition, loaded.ordered.states)
+            rows, fault = _rows(projects.loaded_model(taken, qualified), definition)
+            problem = _problem(fault, drawn) if fault is not None else None
     except MovrelError as fault:
         problem = _problem(fault, drawn)
     _label(drawn, rows)
@@ -49,16 +66,8 @@ def model_view(project_number: int, qualified: str, quick: bool = False) -> dict
         inner = tree.find(component["class"])
         component["opens"] = inner is not None and inner.source.file in taken.revisions and component["port"] is None
     return {
-        "project": project_number,
-        "project_name": projects.project(project_number).name,
-        "model": qualified,
         "inside": _models_around(definition),
-        "file": file.path,
-        "revision": revision,
         "meaning": projects.meaning_mark(taken, qualified),
-        "summary": head.summary,
-        "can_undo": head.parent_id is not None,
-        "can_redo": projects.can_redo(head),
         "sheet": drawn,
         "symbol": icon(tree, definition),
         "rows": rows,
@@ -66,6 +75,20 @@ def model_view(project_number: int, qualified: str, quick: bool = False) -> dict
         "settings": settings,
         "problem": problem,
     }
+
+
+def _rows(loaded: LoadedModel, definition: Definition) -> tuple[list[dict[str, Any]], MovrelError | None]:
+    """The rows of the ledger, and why the model cannot be run all the same."""
+    flat = loaded.flat
+    states: list[Variable] = []
+    fault: MovrelError | None = None
+    try:
+        _ = parameter_values(flat, {})  # whether parameters depend on each other in a circle
+        # Sorting tells whether equations and unknowns match, and which variables are states.
+        states = loaded.ordered.states
+    except MovrelError as found:
+        fault = found
+    return ledger.rows(flat, definition, states), fault
 
 
 def _problem(fault: MovrelError, drawn: dict[str, Any]) -> dict[str, Any]:

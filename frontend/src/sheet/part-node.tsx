@@ -1,21 +1,24 @@
-import { Handle, Position, type NodeProps, type Node } from "@xyflow/react";
+import { Handle, Position, useStore, type Node, type NodeProps, type ReactFlowState } from "@xyflow/react";
 import { memo } from "react";
 
 import type { SheetComponent } from "../api/client";
 import { useSheet } from "./context";
+import { CATCH } from "./flow-elements";
 import { boxOf, portOffset } from "./geometry";
 import type { Lookup } from "./replay";
 import { Symbol } from "./symbol";
 
 export type PartNode = Node<{ component: SheetComponent; lookup: Lookup | undefined }, "part">;
 
-const HANDLE = { width: 14, height: 14, minWidth: 0, minHeight: 0, border: 0, background: "transparent", borderRadius: 7 } as const;
+const HANDLE = { width: CATCH, height: CATCH, minWidth: 0, minHeight: 0, border: 0, background: "transparent", borderRadius: 7 } as const;
 
 /** A component on the sheet; a double click opens an assembly. */
 export const Part = memo(function Part({ data }: NodeProps<PartNode>) {
   const { component, lookup } = data;
   const { onOpen } = useSheet();
   const box = boxOf(component.extent);
+  // From afar neither texts nor port marks can be made out; leaving them away keeps large sheets swift.
+  const far = useStore(isFar);
   return (
     <div
       className={`sheet-part ${component.opens ? "opens" : ""}`}
@@ -31,7 +34,7 @@ export const Part = memo(function Part({ data }: NodeProps<PartNode>) {
       <svg width={box.width} height={box.height} overflow="visible" role="img" aria-label={`${component.name}: ${component.description}`}>
         <rect width={box.width} height={box.height} fill="transparent" />
         <path className="part-outline" d={corners(box.width, box.height)} strokeWidth={2} />
-        <Symbol component={component} lookup={lookup} />
+        <Symbol component={component} lookup={lookup} plain={far} />
       </svg>
       {component.icon.ports.map((port) => {
         const [x, y] = portOffset(component, port);
@@ -50,6 +53,12 @@ export const Part = memo(function Part({ data }: NodeProps<PartNode>) {
     </div>
   );
 });
+
+const FAR = 0.32;
+
+function isFar(state: ReactFlowState): boolean {
+  return state.transform[2] < FAR;
+}
 
 function Port({ part, port, domain, at, words }: { part: string; port: string; domain: string; at: [number, number]; words: string }) {
   const name = port ? `${part}.${port}` : part;

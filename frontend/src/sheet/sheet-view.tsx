@@ -1,6 +1,6 @@
-import { ReactFlow, ReactFlowProvider, SelectionMode, useReactFlow, type FinalConnectionState, type NodeChange } from "@xyflow/react";
+import { getViewportForBounds, ReactFlow, ReactFlowProvider, SelectionMode, useReactFlow, type FinalConnectionState, type NodeChange, type Viewport } from "@xyflow/react";
 import { LayoutGrid, StickyNote } from "lucide-react";
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 
 import { asRefusal, type ModelView, type SheetComponent } from "../api/client";
 import { DRAGGED } from "../shelf/find";
@@ -12,13 +12,14 @@ import { copyParts, usePaste } from "./clipboard";
 import { ConnectPicker } from "./connect-picker";
 import { SheetActions } from "./context";
 import { ElementQuestion, type Question } from "./element-question";
+import { noteNodes, notesOf, partNodes, wireEdges, type AnyNode, type KeptNodes, type Point } from "./flow-elements";
 import { boxOf, portOffset, SCALE } from "./geometry";
 import { Ground, Tools } from "./ground";
 import { useKeys } from "./keys";
 import { lightsOut, lightUp } from "./lights";
 import { WhyNot } from "./linking";
-import { NoteOnSheet, type Note, type NoteNode } from "./note-node";
-import { Part, type PartNode } from "./part-node";
+import { NoteOnSheet } from "./note-node";
+import { Part } from "./part-node";
 import type { Lookup } from "./replay";
 import { along, mirrored, nudged, partOf, turned } from "./selection";
 import { SelectionBar } from "./selection-bar";
@@ -26,14 +27,13 @@ import type { Shape } from "./shapes";
 import type { Edit } from "./use-edits";
 import { WireLine, type WireEdge } from "./wire-line";
 
-type AnyNode = PartNode | NoteNode;
-type Point = { x: number; y: number };
-
 const NOWHERE: Record<string, Point> = {};
 const NODE_TYPES = { part: Part, note: NoteOnSheet };
 const EDGE_TYPES = { wire: WireLine };
 /** How near a wire one must be to meet it, in units of the drawing. */
 const NEAR = 6;
+/** Parts from which on only what is in view is drawn. */
+const LARGE = 120;
 
 interface Props {
   view: ModelView;
@@ -50,11 +50,28 @@ interface Props {
 }
 
 export function SheetView(props: Props) {
+  const host = useRef<HTMLDivElement>(null);
+  const [size, setSize] = useState<{ width: number; height: number } | null>(null);
+  useLayoutEffect(() => {
+    const box = host.current?.getBoundingClientRect();
+    if (box) setSize({ width: box.width, height: box.height });
+  }, []);
   return (
-    <ReactFlowProvider>
-      <Canvas {...props} />
-    </ReactFlowProvider>
+    <div ref={host} className="h-full w-full">
+      {size && (
+        <ReactFlowProvider>
+          <Canvas {...props} begin={viewOf(props.view.sheet.extent, size)} />
+        </ReactFlowProvider>
+      )}
+    </div>
   );
+}
+
+/** Where the sheet must lie so that all of it is in view. */
+function viewOf(extent: number[], size: { width: number; height: number }) {
+  const box = boxOf(extent);
+  const bounds = { x: box.x, y: box.y, width: box.width, height: box.height };
+  return getViewportForBounds(bounds, Math.max(size.width, 50), Math.max(size.height, 50), 0.1, 6, 0.04);
 }
 
 function lookupFor(component: string, numbers: Record<string, number>, values: Props["values"]): Lookup | undefined {
@@ -62,20 +79,12 @@ function lookupFor(component: string, numbers: Record<string, number>, values: P
   return (name) => values[`${component}.${name}`] ?? numbers[name];
 }
 
-/** The texts of the sheet's own drawing. */
-function notesOf(graphics: Shape[]): Note[] {
-  return graphics
-    .filter((shape) => shape.is === "Text" && shape.extent)
-    .map((shape) => {
-      const [[x1 = 0, y1 = 0] = [], [x2 = 0, y2 = 0] = []] = shape.extent!;
-      return { index: shape.index ?? 0, text: shape.textString ?? "", x: Math.min(x1, x2), y: Math.max(y1, y2), width: Math.abs(x2 - x1) };
-    });
-}
-
-function Canvas({ view, values, onEdit, onFault, onPlace, onOpen, onSwap, onComponent }: Props) {
+function Canvas({ view, values, onEdit, onFault, onPlace, onOpen, onSwap, onComponent, begin }: Props & { begin: Viewport }) {
   const sheet = view.sheet;
   const flow = useReactFlow<AnyNode, WireEdge>();
-  const { selection, wires, selectParts } = useView();
+  const selection = useView((s) => s.selection);
+  const wires = useView((s) => s.wires);
+  const selectParts = useView((s) => s.selectParts);
   const host = useRef<HTMLDivElement>(null);
   const pointer = useRef<Point | null>(null);
   const touched = useRef(false);
@@ -274,53 +283,16 @@ function Canvas({ view, values, onEdit, onFault, onPlace, onOpen, onSwap, onComp
 
   // --- what is drawn ---
 
+  const lookups = useMemo(() => new Map<string, Lookup | undefined>(sheet.components.map((c) => [c.name, lookupFor(c.name, c.numbers, values)])), [sheet.components, values]);
+  const [kept] = useState<KeptNodes>(() => new Map());
+  const chosen = useMemo(() => new Set(selection), [selection]);
+  const endNote = useCallback(() => setNewNote(null), []);
   const nodes = useMemo<AnyNode[]>(() => {
-    const drawn: AnyNode[] = sheet.components.map((component) => {
-      const box = boxOf(component.extent);
-      return {
-        id: component.name,
-        type: "part",
-        position: dragged[component.name] ?? { x: box.x, y: box.y },
-        width: box.width,
-        height: box.height,
-        data: { component, lookup: lookupFor(component.name, component.numbers ?? {}, values) },
-        selected: selection.includes(component.name),
-        ariaLabel: `${component.name}: ${component.description}`,
-      };
-    });
     const notes = notesOf(sheet.graphics as unknown as Shape[]);
     if (newNote) notes.push({ index: -1, text: "", ...newNote, width: 80 });
-    for (const note of notes) {
-      const id = `note ${note.index}`;
-      drawn.push({
-        id,
-        type: "note",
-        position: dragged[id] ?? { x: note.x * SCALE, y: -note.y * SCALE },
-        data: { note, editing: note.index < 0, onDone: () => setNewNote(null) },
-        selected: selection.includes(id),
-        ariaLabel: `Note: ${note.text}`,
-        connectable: false,
-      });
-    }
-    return drawn;
-  }, [sheet.components, sheet.graphics, selection, values, dragged, newNote]);
-  const edges = useMemo<WireEdge[]>(
-    () =>
-      sheet.connections
-        .filter((c) => c.points.length > 1)
-        .map((connection, i) => ({
-          id: `${i} ${connection.from} ${connection.to}`,
-          type: "wire",
-          source: partOf(connection.from),
-          target: partOf(connection.to),
-          sourceHandle: connection.from.split(".")[1]?.split("[")[0] ?? "self",
-          targetHandle: connection.to.split(".")[1]?.split("[")[0] ?? "self",
-          data: { connection },
-          selected: wires.includes(`${connection.from} ${connection.to}`),
-          ariaLabel: `Wire of ${connection.from} and ${connection.to}`,
-        })),
-    [sheet.connections, wires],
-  );
+    return [...partNodes(sheet.components, (c) => lookups.get(c.name), chosen, dragged, kept), ...noteNodes(notes, chosen, dragged, endNote)];
+  }, [sheet.components, sheet.graphics, chosen, lookups, dragged, newNote, kept, endNote]);
+  const edges = useMemo<WireEdge[]>(() => wireEdges(sheet, wires), [sheet, wires]);
   const onNodesChange = (changes: NodeChange<AnyNode>[]) => {
     const picked = new Set(selection);
     let changedSelection = false;
@@ -361,6 +333,7 @@ function Canvas({ view, values, onEdit, onFault, onPlace, onOpen, onSwap, onComp
           className="sheet-ground"
           nodes={nodes}
           edges={edges}
+          defaultViewport={begin}
           nodeTypes={NODE_TYPES}
           edgeTypes={EDGE_TYPES}
           connectionMode={"loose" as never}
@@ -396,6 +369,7 @@ function Canvas({ view, values, onEdit, onFault, onPlace, onOpen, onSwap, onComp
           snapToGrid
           snapGrid={[SNAP * SCALE, SNAP * SCALE]}
           deleteKeyCode={null}
+          onlyRenderVisibleElements={sheet.components.length > LARGE}
           disableKeyboardA11y
           zoomOnDoubleClick={false}
           minZoom={0.1}

@@ -3,8 +3,8 @@ import { boxOf, domainClass, portAngle, portOffset } from "./geometry";
 import type { Lookup } from "./replay";
 import { Shapes, type Shape } from "./shapes";
 
-/** A component's symbol with its ports, drawn from the upper left corner of its box. */
-export function Symbol({ component, lookup }: { component: SheetComponent; lookup?: Lookup | undefined }) {
+/** A component's symbol with its ports, drawn from the upper left corner of its box; `plain` leaves texts and ports away. */
+export function Symbol({ component, lookup, plain = false }: { component: SheetComponent; lookup?: Lookup | undefined; plain?: boolean }) {
   const box = boxOf(component.extent);
   if (component.port) return <OwnPort component={component} />;
   const [x1 = -100, y1 = -100, x2 = 100, y2 = 100] = component.icon.extent;
@@ -23,11 +23,13 @@ export function Symbol({ component, lookup }: { component: SheetComponent; looku
           <Shapes shapes={shapes.filter((s) => s.is !== "Text")} words={words} lookup={lookup} />
         </g>
       </g>
-      <g transform={upright}>
-        <Shapes shapes={shapes.filter((s) => s.is === "Text")} words={words} lookup={lookup} pixels={Math.min(Math.abs(sx), Math.abs(sy))} />
-      </g>
+      {!plain && (
+        <g transform={upright}>
+          <Shapes shapes={shapes.filter((s) => s.is === "Text")} words={words} lookup={lookup} pixels={Math.min(Math.abs(sx), Math.abs(sy))} />
+        </g>
+      )}
       {shapes.length === 0 && <Plain width={box.width} height={box.height} name={component.name} />}
-      {component.icon.ports.map((port) => (
+      {(plain ? [] : component.icon.ports).map((port) => (
         <PortMark key={port.name} component={component} port={port} />
       ))}
     </>

@@ -1,4 +1,4 @@
-import { BaseEdge, useReactFlow, type Edge, type EdgeProps } from "@xyflow/react";
+import { useReactFlow, type Edge, type EdgeProps } from "@xyflow/react";
 import { memo, useState, type PointerEvent } from "react";
 
 import type { SheetConnection } from "../api/client";
@@ -15,7 +15,7 @@ export const WireLine = memo(function WireLine({ id, data, selected }: EdgeProps
   const connection = data!.connection;
   return (
     <>
-      <BaseEdge id={id} path={wirePath(connection.points)} style={{ stroke: "transparent" }} interactionWidth={14} />
+      <path id={id} d={wirePath(connection.points)} className="react-flow__edge-interaction" fill="none" strokeOpacity={0} strokeWidth={14} />
       <Wire connection={connection} />
       {selected && <Chosen connection={connection} />}
     </>

@@ -27,7 +27,6 @@ export function Wire({ connection }: { connection: SheetConnection }) {
   return (
     <g className={className} fill="none" data-wire={`${connection.from} ${connection.to}`}>
       <title>{`${connection.from} to ${connection.to}`}</title>
-      <path d={path} stroke="transparent" strokeWidth={12} />
       <path d={path} stroke="var(--domain)" strokeWidth={line.width} strokeDasharray={line.dash} strokeLinejoin="round" />
       {line.double && <path d={path} stroke="var(--color-base-200)" strokeWidth={line.width - 2.5} strokeLinejoin="round" />}
       {connection.direction && end && (

@@ -1,10 +1,13 @@
-import { useEffect, useMemo, useRef, useState } from "react";
+import { memo, useCallback, useEffect, useMemo, useRef, useState } from "react";
 
 import type { ModelView, SheetComponent } from "../api/client";
 import { useShelf } from "../api/queries";
 import { boxOf } from "../sheet/geometry";
 import { Symbol } from "../sheet/symbol";
 import { DRAGGED, find, noteRecent, RECENT, readRecent, recentEntries, type Entry } from "./find";
+
+/** Most answers that are shown to what was typed; who wants others types more. */
+const MOST = 30;
 
 interface Props {
   view: ModelView;
@@ -31,14 +34,18 @@ export function Shelf({ view, onInsert }: Props) {
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
   }, []);
-  const take = (entry: Entry | undefined) => {
+  const insert = useRef(onInsert);
+  useEffect(() => {
+    insert.current = onInsert;
+  });
+  const take = useCallback((entry: Entry | undefined) => {
     if (!entry) return;
-    onInsert(entry.class);
+    insert.current(entry.class);
     setRecent(noteRecent(entry.class));
     setTyped("");
     setChosen(0);
     input.current?.blur();
-  };
+  }, []);
   return (
     <aside className="rule-r flex h-full flex-col bg-base-100" aria-label="Shelf" data-testid="shelf">
       <div className="rule-b p-2">
@@ -70,22 +77,23 @@ export function Shelf({ view, onInsert }: Props) {
         />
       </div>
       <ul id="shelf-list" role="listbox" aria-label="Parts" className="min-h-0 flex-1 overflow-y-auto pb-2">
-        {found.map((entry, i) => {
+        {found.slice(0, typed.trim() ? MOST : undefined).map((entry, i) => {
           const heading = !typed.trim() && entry.group !== found[i - 1]?.group ? entry.group : null;
           return (
             <li key={`${entry.group} ${entry.class}`} role="presentation">
               {heading && <p className="muted px-3 pt-3 pb-1 text-[12px] font-medium">{heading}</p>}
-              <Item entry={entry} active={typed.trim() !== "" && i === chosen} domain={typed.trim() ? entry.group : ""} onTake={() => take(entry)} />
+              <Item entry={entry} active={typed.trim() !== "" && i === chosen} domain={typed.trim() ? entry.group : ""} onTake={take} />
             </li>
           );
         })}
+        {typed.trim() && found.length > MOST && <li className="muted p-3">{found.length - MOST} more; type more of the name.</li>}
         {found.length === 0 && shelf.data && <li className="muted p-3">Nothing on the shelf is called “{typed}”.</li>}
       </ul>
     </aside>
   );
 }
 
-function Item({ entry, active, domain, onTake }: { entry: Entry; active: boolean; domain: string; onTake: () => void }) {
+const Item = memo(function Item({ entry, active, domain, onTake }: { entry: Entry; active: boolean; domain: string; onTake: (entry: Entry) => void }) {
   return (
     <button
       type="button"
@@ -99,7 +107,7 @@ function Item({ entry, active, domain, onTake }: { entry: Entry; active: boolean
         event.dataTransfer.setData(DRAGGED, entry.class);
         event.dataTransfer.effectAllowed = "copy";
       }}
-      onClick={onTake}
+      onClick={() => onTake(entry)}
       data-testid={entry.group === RECENT ? undefined : `shelf-${entry.class}`}
     >
       <Picture entry={entry} />
@@ -112,7 +120,7 @@ function Item({ entry, active, domain, onTake }: { entry: Entry; active: boolean
       </span>
     </button>
   );
-}
+});
 
 /** The symbol of a class, small and without its texts. */
 function Picture({ entry }: { entry: Entry }) {

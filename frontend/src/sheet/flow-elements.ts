@@ -1,0 +1,117 @@
+import { Position } from "@xyflow/react";
+
+import type { Sheet, SheetComponent } from "../api/client";
+import { boxOf, portOffset, SCALE } from "./geometry";
+import type { Note, NoteNode } from "./note-node";
+import type { PartNode } from "./part-node";
+import type { Lookup } from "./replay";
+import { partOf } from "./selection";
+import type { Shape } from "./shapes";
+import type { WireEdge } from "./wire-line";
+
+export type AnyNode = PartNode | NoteNode;
+export type Point = { x: number; y: number };
+
+/** Width of the place where a port is caught, in screen pixels at zoom 1. */
+export const CATCH = 14;
+
+/** The texts of the sheet's own drawing. */
+export function notesOf(graphics: Shape[]): Note[] {
+  return graphics
+    .filter((shape) => shape.is === "Text" && shape.extent)
+    .map((shape) => {
+      const [[x1 = 0, y1 = 0] = [], [x2 = 0, y2 = 0] = []] = shape.extent!;
+      return { index: shape.index ?? 0, text: shape.textString ?? "", x: Math.min(x1, x2), y: Math.max(y1, y2), width: Math.abs(x2 - x1) };
+    });
+}
+
+/** Where the ports of a part are, so that wires can be drawn before anything is measured. */
+function handlesOf(component: SheetComponent) {
+  const box = boxOf(component.extent);
+  const handle = (id: string, [x, y]: [number, number]) => ({
+    id,
+    type: "source" as const,
+    position: Position.Right,
+    x: x - CATCH / 2,
+    y: y - CATCH / 2,
+    width: CATCH,
+    height: CATCH,
+  });
+  const own = component.port ? [handle("self", [box.width / 2, box.height / 2])] : [];
+  return [...own, ...component.icon.ports.map((port) => handle(port.name, portOffset(component, port)))];
+}
+
+interface Kept {
+  component: SheetComponent;
+  lookup: Lookup | undefined;
+  selected: boolean;
+  at: Point | undefined;
+  node: PartNode;
+}
+
+/** The nodes of the parts; one that did not change stays the same object, so that it is not drawn anew. */
+export function partNodes(
+  components: SheetComponent[],
+  lookup: (component: SheetComponent) => Lookup | undefined,
+  selected: Set<string>,
+  dragged: Record<string, Point>,
+  kept: Map<string, Kept>,
+): PartNode[] {
+  return components.map((component) => {
+    const name = component.name;
+    const before = kept.get(name);
+    const now = { component, lookup: lookup(component), selected: selected.has(name), at: dragged[name] };
+    if (before && before.component === component && before.lookup === now.lookup && before.selected === now.selected && before.at === now.at) return before.node;
+    const box = boxOf(component.extent);
+    const node: PartNode = {
+      id: name,
+      type: "part",
+      position: now.at ?? { x: box.x, y: box.y },
+      width: box.width,
+      height: box.height,
+      measured: { width: box.width, height: box.height },
+      handles: handlesOf(component),
+      data: { component, lookup: now.lookup },
+      selected: now.selected,
+      ariaLabel: `${name}: ${component.description}`,
+    };
+    kept.set(name, { ...now, node });
+    return node;
+  });
+}
+
+export type KeptNodes = Map<string, Kept>;
+
+/** The nodes of notes. */
+export function noteNodes(notes: Note[], selected: Set<string>, dragged: Record<string, Point>, onDone: () => void): NoteNode[] {
+  return notes.map((note) => {
+    const id = `note ${note.index}`;
+    return {
+      id,
+      type: "note",
+      position: dragged[id] ?? { x: note.x * SCALE, y: -note.y * SCALE },
+      data: { note, editing: note.index < 0, onDone },
+      selected: selected.has(id),
+      ariaLabel: `Note: ${note.text}`,
+      connectable: false,
+    };
+  });
+}
+
+/** The edges of the wires. */
+export function wireEdges(sheet: Sheet, wires: string[]): WireEdge[] {
+  const port = (end: string) => end.split(".")[1]?.split("[")[0] ?? "self";
+  return sheet.connections
+    .filter((c) => c.points.length > 1)
+    .map((connection, i) => ({
+      id: `${i} ${connection.from} ${connection.to}`,
+      type: "wire",
+      source: partOf(connection.from),
+      target: partOf(connection.to),
+      sourceHandle: port(connection.from),
+      targetHandle: port(connection.to),
+      data: { connection },
+      selected: wires.includes(`${connection.from} ${connection.to}`),
+      ariaLabel: `Wire of ${connection.from} and ${connection.to}`,
+    }));
+}
