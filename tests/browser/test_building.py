@@ -26,6 +26,7 @@ def new_model(page: Page, name: str) -> None:
 
 def insert(page: Page, typed: str, part: str) -> None:
     """By typing: the slash key, a word, Enter."""
+    page.until(lambda: page.driver.find_elements(By.CSS_SELECTOR, "#shelf-list [role=option]"), "the shelf is filled")
     page.driver.find_element(By.TAG_NAME, "body").send_keys("/")
     page.find("shelf-search").send_keys(typed, Keys.ENTER)
     page.find(f"part-{part}")

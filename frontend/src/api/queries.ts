@@ -1,4 +1,5 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useRef } from "react";
 
 import { ask, client } from "./client";
 
@@ -66,10 +67,18 @@ export function useValues(run: number | null, at: number | null) {
 
 /** Everything that can be put on the sheet of a model. */
 export function useShelf(project: number, model: string, revision: number) {
-  return useQuery({
-    queryKey: ["shelf", project, model, revision],
+  const cache = useQueryClient();
+  const shelf = useQuery({
+    queryKey: ["shelf", project, model],
     queryFn: () => ask(client.GET("/api/projects/{project}/shelf", { params: { path: { project }, query: { model } } })),
-    placeholderData: keepPreviousData,
     staleTime: 60_000,
   });
+  const asked = useRef(revision);
+  useEffect(() => {
+    // An edit may add classes; what was there stays until the answer comes.
+    if (asked.current === revision) return;
+    asked.current = revision;
+    void cache.invalidateQueries({ queryKey: ["shelf", project, model] });
+  }, [cache, project, model, revision]);
+  return shelf;
 }
