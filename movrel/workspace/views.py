@@ -7,6 +7,7 @@ from typing import Any
 
 from movrel.equations.parameters import parameter_values
 from movrel.errors import MovrelError, StructureFault
+from movrel.language import syntax as s
 from movrel.model.annotation import experiment_of
 from movrel.model.classes import Definition
 from movrel.model.drawing import icon, sheet
@@ -31,7 +32,8 @@ def model_view(project_number: int, qualified: str, quick: bool = False) -> dict
     definition = projects.definition_of(taken, qualified)
     file, revision, _ = projects.file_of(taken, definition)
     head = projects.head_revision(file)
-    picture = _picture(taken, qualified, quick)
+    small = sum(isinstance(e, s.Component) for e in definition.node.elements) <= AT_ONCE
+    picture = _picture(taken, qualified, small or not quick)
     return picture | {
         "project": project_number,
         "project_name": projects.project(project_number).name,
@@ -45,7 +47,7 @@ def model_view(project_number: int, qualified: str, quick: bool = False) -> dict
 
 
 @functools.lru_cache(maxsize=24)
-def _picture(taken: projects.Snapshot, qualified: str, quick: bool) -> dict[str, Any]:
+def _picture(taken: projects.Snapshot, qualified: str, analysed: bool) -> dict[str, Any]:
     """What the text of a model says of it; the same for the same texts, so it is kept and never altered."""
     definition = projects.definition_of(taken, qualified)
     tree = projects.class_tree(taken)
@@ -53,7 +55,6 @@ def _picture(taken: projects.Snapshot, qualified: str, quick: bool) -> dict[str,
     rows: list[dict[str, Any]] = []
     problem: dict[str, Any] | None = None
     settings: dict[str, Any] | None = None
-    analysed = not quick or len(drawn["components"]) <= AT_ONCE
     try:
         settings = _settings(run_options(experiment_of(definition, tree)))
         if analysed:

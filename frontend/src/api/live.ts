@@ -32,7 +32,7 @@ export function useLive(): void {
   }, [cache]);
 }
 
-function hear(cache: QueryClient, news: News): void {
+function hear(cache: QueryClient, news: News, later = false): void {
   if (news.kind === "reconnected") {
     void cache.invalidateQueries();
   } else if (news.kind === "run" && news.run !== undefined) {
@@ -42,6 +42,11 @@ function hear(cache: QueryClient, news: News): void {
     const known = (cache.getQueryData<RunDetail>(keys.run(news.run))?.variables.length ?? 0) > 0;
     window.setTimeout(() => catchUp(cache, news), known && news.state === "done" ? AFTERWARDS : 0);
   } else if (news.kind === "model" && news.project !== undefined && news.model !== undefined) {
+    if (!later && cache.isMutating({ mutationKey: ["edit", news.project, news.model] }) > 0) {
+      // Probably one's own edit, whose answer is on its way.
+      window.setTimeout(() => hear(cache, news, true), 400);
+      return;
+    }
     // Models of a project are made of each other, and several may share a file.
     const known = cache.getQueryData<{ revision: number }>(keys.model(news.project, news.model));
     void cache.invalidateQueries({

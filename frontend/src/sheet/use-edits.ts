@@ -13,6 +13,7 @@ export function useEdits(view: ModelView, onFault: (sentence: string | null) => 
   const cache = useQueryClient();
   const key = keys.model(view.project, view.model);
   return useMutation({
+    mutationKey: ["edit", view.project, view.model],
     scope: { id: `edit ${view.project} ${view.model}` },
     mutationFn: (edit: Edit) =>
       ask(
