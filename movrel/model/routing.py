@@ -18,30 +18,34 @@ SURROUNDINGS = 60.0
 _BEND, _THROUGH = 15.0, 10_000.0
 
 
-class Boxes:
-    """The parts of a sheet (left, bottom, right, top), to be asked for those in a neighbourhood."""
-
-    def __init__(self, boxes: Sequence[Box]) -> None:
-        self.boxes = list(boxes)
-        self.array = np.array(self.boxes, dtype=float).reshape(-1, 4)
-
-    def within(self, left: float, bottom: float, right: float, top: float) -> tuple[Box, ...]:
-        a = self.array
-        hit = (a[:, 2] >= left) & (a[:, 0] <= right) & (a[:, 3] >= bottom) & (a[:, 1] <= top)
-        return tuple([self.boxes[i] for i in np.flatnonzero(hit)])
+#: Start, the way its port faces, end, and the way that one faces.
+Way = tuple[Point, Point, Point, Point]
 
 
-def route(start: Point, away: Point, end: Point, home: Point, boxes: Sequence[Box] | Boxes) -> list[list[float]]:
+def route(start: Point, away: Point, end: Point, home: Point, boxes: Sequence[Box]) -> list[list[float]]:
     """The best of a few dozen candidate routes between two ports.
 
     ``away`` and ``home`` are the directions, as unit vectors, in which the ports face; ``boxes`` are
     the parts (left, bottom, right, top). Cost is length, bends and, above all, crossing parts.
     """
-    low_x, high_x = min(start[0], end[0]) - SURROUNDINGS, max(start[0], end[0]) + SURROUNDINGS
-    low_y, high_y = min(start[1], end[1]) - SURROUNDINGS, max(start[1], end[1]) + SURROUNDINGS
-    all_boxes = boxes if isinstance(boxes, Boxes) else Boxes(boxes)
-    near = all_boxes.within(low_x, low_y, high_x, high_y)
-    return [list(p) for p in _best(start, away, end, home, near)]
+    return routes([(start, away, end, home)], boxes)[0]
+
+
+def routes(ways: Sequence[Way], boxes: Sequence[Box]) -> list[list[list[float]]]:
+    """Routes for many wires among the same parts; each looks at the parts around it only."""
+    if not ways:
+        return []
+    ends = np.array([(*w[0], *w[2]) for w in ways])
+    parts = np.array(boxes, dtype=float).reshape(-1, 4)
+    left = np.minimum(ends[:, 0], ends[:, 2])[:, None] - SURROUNDINGS
+    right = np.maximum(ends[:, 0], ends[:, 2])[:, None] + SURROUNDINGS
+    bottom = np.minimum(ends[:, 1], ends[:, 3])[:, None] - SURROUNDINGS
+    top = np.maximum(ends[:, 1], ends[:, 3])[:, None] + SURROUNDINGS
+    near = (parts[:, 2] >= left) & (parts[:, 0] <= right) & (parts[:, 3] >= bottom) & (parts[:, 1] <= top)
+    around: list[list[Box]] = [[] for _ in ways]
+    for wire, part in zip(*(index.tolist() for index in np.nonzero(near)), strict=True):
+        around[wire].append(boxes[part])
+    return [[list(p) for p in _best(*way, tuple(here))] for way, here in zip(ways, around, strict=True)]
 
 
 @lru_cache(maxsize=20_000)

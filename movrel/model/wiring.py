@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import math
 from collections import defaultdict
+from dataclasses import dataclass
 from typing import Any
 
-from movrel.model.routing import Box, Boxes, Point, facing, route
+from movrel.model.routing import Box, Point, Way, facing, routes
 
 #: How far wires that would run along each other are moved apart, in units of the drawing.
 APART = 4.0
@@ -16,12 +17,23 @@ Drawn = dict[str, Any]
 
 def wire_up(connections: list[Drawn], components: list[Drawn]) -> None:
     """Give every connection its domain, direction and right-angled route, and the dots where it branches."""
-    by_name = {c["name"]: c for c in components}
-    boxes = Boxes([box_of(c) for c in components])
+    parts = {c["name"]: _part(c) for c in components}
+    ways: list[Way] = []
+    routed: list[Drawn] = []
     for connection in connections:
-        _finish(connection, by_name, boxes)
-    _move_apart([c for c in connections if not c["bent"]], _nets(connections))
-    _mark_branches(connections, _nets(connections))
+        ends, facings = _ends(connection, parts)
+        if connection["points"]:
+            connection["points"] = _fitted(connection["points"], ends[0], ends[1])
+        elif ends[0] and ends[1]:
+            ways.append((ends[0], facings[0], ends[1], facings[1]))
+            routed.append(connection)
+        else:
+            connection["points"] = []
+    for connection, points in zip(routed, routes(ways, [p.box for p in parts.values()]), strict=True):
+        connection["points"] = points
+    nets = _nets(connections)
+    _move_apart([c for c in connections if not c["bent"]], nets)
+    _mark_branches(connections, nets)
 
 
 def port_position(component: Drawn, port: Drawn) -> Point:
@@ -57,30 +69,46 @@ def end_of(text: str) -> tuple[str, str]:
     return part.partition("[")[0], rest.partition(".")[0].partition("[")[0]
 
 
-def _finish(connection: Drawn, components: dict[str, Drawn], boxes: Boxes) -> None:
+@dataclass(slots=True)
+class _Part:
+    """A part with its box, and where its ports are, each worked out once."""
+
+    drawn: Drawn
+    box: Box
+    ports: dict[str, tuple[Drawn, Point]]
+
+
+def _part(component: Drawn) -> _Part:
+    ports = {p["name"]: (p, port_position(component, p)) for p in component["icon"]["ports"]}
+    return _Part(component, box_of(component), ports)
+
+
+def _ends(connection: Drawn, parts: dict[str, _Part]) -> tuple[list[Point | None], list[Point]]:
+    """Where a wire begins and ends and the ways its ports face; domain and direction are noted on the way."""
     ends: list[Point | None] = []
     facings: list[Point] = []
     for side in ("from", "to"):
         name, port_name = end_of(connection[side])
-        component = components.get(name)
-        if component is not None and component["port"] is not None and not port_name:
+        part = parts.get(name)
+        own = part.drawn["port"] if part is not None and not port_name else None
+        if part is not None and own is not None:
             # A port of the model itself, drawn as a part.
-            x1, y1, x2, y2 = component["extent"]
-            given = component["port"]["direction"]
-            connection["domain"] = component["port"]["domain"]
+            given = own["direction"]
+            connection["domain"] = own["domain"]
             if given:
                 connection["direction"] = "forward" if (given == "in") == (side == "from") else "backward"
-            ends.append(((x1 + x2) / 2, (y1 + y2) / 2))
+            left, bottom, right, top = part.box
+            ends.append(((left + right) / 2, (bottom + top) / 2))
             facings.append({"in": (1.0, 0.0), "out": (-1.0, 0.0)}.get(given, (0.0, 0.0)))
             continue
-        port = next((p for p in component["icon"]["ports"] if p["name"] == port_name), None) if component else None
-        if port is not None and component is not None:
+        found = part.ports.get(port_name) if part is not None else None
+        if part is not None and found is not None:
+            port, at = found
             connection["domain"] = port["domain"]
             if port["direction"]:
                 connection["direction"] = "forward" if (port["direction"] == "out") == (side == "from") else "backward"
-            at = port_position(component, port)
             ends.append(at)
-            facings.append(facing(at, box_of(component)))
+            facings.append(facing(at, part.box))
         else:
             ends.append(None)
             facings.append((1.0, 0.0))
@@ -88,12 +116,7 @@ def _finish(connection: Drawn, components: dict[str, Drawn], boxes: Boxes) -> No
         here, there = ends[i], ends[1 - i]
         if facings[i] == (0.0, 0.0):  # a physical port of the model itself looks at its partner
             facings[i] = (1.0, 0.0) if here and there and there[0] > here[0] else (-1.0, 0.0)
-    if connection["points"]:
-        connection["points"] = _fitted(connection["points"], ends[0], ends[1])
-    elif ends[0] and ends[1]:
-        connection["points"] = route(ends[0], facings[0], ends[1], facings[1], boxes)
-    else:
-        connection["points"] = []
+    return ends, facings
 
 
 def _fitted(points: list[list[float]], first: Point | None, last: Point | None) -> list[list[float]]:
