@@ -42,7 +42,6 @@ def balance(flat: FlatModel, ports: set[str]) -> Balance:
     own = [e for e in flat.equations if e.kind != "unconnected flow"]
     number = {id(v): i for i, v in enumerate(unknowns)}
     rows = incidence(own, unknowns)
-    # What multiplies a derivative determines it, and with it the state.
     members: dict[str, list[Variable]] = defaultdict(list)
     for v in unknowns:
         if v.component in ports or any(v.component.startswith(p + ".") for p in ports):
@@ -51,11 +50,12 @@ def balance(flat: FlatModel, ports: set[str]) -> Balance:
     for inside in members.values():
         flows = [v for v in inside if v.flow]
         boundary += [[number[id(v)] for v in inside] for _ in flows]
-    column_of, row_of = match([*rows, *boundary], len(unknowns))
+    # What ports bring comes first: no equation of the component may take its place.
+    column_of, row_of = match([*boundary, *rows], len(unknowns), len(boundary))
     missing = [unknowns[c] for c, r in enumerate(row_of) if r < 0]
     # Of the unknowns that could be the open ones, the component's own are named, not those of ports.
-    named = [_preferred(v, unknowns, [*rows, *boundary], column_of, ports) for v in missing]
-    surplus = [own[r] for r, c in enumerate(column_of[: len(own)]) if c < 0]
+    named = [_preferred(v, unknowns, [*boundary, *rows], column_of, ports) for v in missing]
+    surplus = [own[r] for r, c in enumerate(column_of[len(boundary) :]) if c < 0]
     return Balance(len(unknowns), len(own) + len(boundary), len(boundary), sorted(dict.fromkeys(named)), surplus)
 
 

@@ -59,7 +59,7 @@ class Chains:
             if v.type != "Real":
                 raise StructureFault(f"'{v.name}' is {v.type}; only Real variables have a derivative.", v.where)
             found = Variable(f"der({v.name})", component=v.component, where=v.where, generated=True)
-            found.unit = f"({v.unit})/s" if v.unit else ""
+            found.unit = (f"({v.unit})/s" if set(v.unit) & set("./") else f"{v.unit}/s") if v.unit else ""
             self.rates[id(v)] = found
             self.base[id(found)] = v
         return found

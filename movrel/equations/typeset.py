@@ -7,43 +7,12 @@ import re
 from movrel.model import expression as x
 from movrel.model.expression import Expr
 
-_GREEK = set(
-    [
-        "alpha",
-        "beta",
-        "gamma",
-        "delta",
-        "epsilon",
-        "zeta",
-        "eta",
-        "theta",
-        "iota",
-        "kappa",
-        "lambda",
-        "mu",
-        "nu",
-        "xi",
-        "pi",
-        "rho",
-        "sigma",
-        "tau",
-        "upsilon",
-        "phi",
-        "chi",
-        "psi",
-        "omega",
-        "Gamma",
-        "Delta",
-        "Theta",
-        "Lambda",
-        "Xi",
-        "Pi",
-        "Sigma",
-        "Upsilon",
-        "Phi",
-        "Psi",
-        "Omega",
-    ]
+_GREEK = frozenset(
+    re.findall(
+        r"\w+",
+        "alpha beta gamma delta epsilon zeta eta theta iota kappa lambda mu nu xi pi rho sigma tau upsilon phi chi psi omega "
+        "Gamma Delta Theta Lambda Xi Pi Sigma Upsilon Phi Psi Omega",
+    )
 )
 _FUNCTIONS = {
     "sin": r"\sin", "cos": r"\cos", "tan": r"\tan", "asin": r"\arcsin", "acos": r"\arccos", "atan": r"\arctan", "exp": r"\exp",
@@ -88,10 +57,12 @@ def expression(e: Expr, without: str = "", parent: int = 0) -> str:
             return rf"\sqrt{{{expression(a[0], without)}}}"
         return f"{{{expression(a[0], without, 7)}}}^{{{expression(a[1], without)}}}"
     if op == "if":
-        return (
-            rf"\begin{{cases}}{expression(a[1], without)}&\text{{if }}{expression(a[0], without)}"
-            rf"\\{expression(a[2], without)}&\text{{else}}\end{{cases}}"
-        )
+        rows = []
+        while e.op == "if":  # a chain of conditions is one list of cases
+            rows.append(rf"{expression(e.args[1], without)}&\text{{if }}{expression(e.args[0], without)}")
+            e = e.args[2]
+        rows.append(rf"{expression(e, without)}&\text{{else}}")
+        return r"\begin{cases}" + r"\\".join(rows) + r"\end{cases}"
     if op in ("noevent", "smooth"):
         return expression(a[-1] if op == "smooth" else a[0], without, parent)
     level = _LEVEL.get(op)
@@ -139,7 +110,7 @@ def _call(op: str, a: tuple[Expr, ...], without: str) -> str:
 def _symbol(text: str) -> str:
     head, _, tail = text.partition("_")
     index = ""
-    found = re.fullmatch(r"(\w+?)((?:\[[^\]]*\])+)", head if not tail else tail)
+    found = re.fullmatch(r"(\w+?)((?:\[[^\]]*\])+)", tail or head)
     if found is not None:
         index = ",".join(re.findall(r"\[([^\]]*)\]", found[2]))
         head, tail = (found[1], tail) if not tail else (head, found[1])

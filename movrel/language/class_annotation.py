@@ -10,6 +10,12 @@ from movrel.language import syntax as s
 from movrel.language.parser import Source
 from movrel.language.patch import Patch
 
+#: A plain tile with the name of the part in it.
+TILE = (
+    "Rectangle(extent={{-100,100},{100,-100}}, lineColor={40,44,60}, fillColor={255,255,255}, fillPattern=FillPattern.Solid)",
+    'Text(extent={{-90,30},{90,-30}}, textString="%name")',
+)
+
 
 def quoted(text: str) -> str:
     """A Modelica string literal."""

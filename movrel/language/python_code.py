@@ -11,6 +11,7 @@ import re
 from dataclasses import dataclass, field
 
 from movrel.errors import EditFault, Place
+from movrel.language.class_annotation import TILE, quoted
 from movrel.language.edit_class import RESERVED
 
 #: Functions that may be called: their Modelica name and number of arguments (-1: two or more).
@@ -81,7 +82,7 @@ def translate(code: Code) -> str:
 
 
 def _text(code: Code, writer: _Writer, body: list[str]) -> str:
-    lines = [f'block {code.name} "{_quoted(code.description)}"' if code.description else f"block {code.name}"]
+    lines = [f"block {code.name} {quoted(code.description)}" if code.description else f"block {code.name}"]
     if code.period:
         lines.append(f'  parameter Real period(unit="s", min=1e-9) = {code.period} "Sampling period";')
     lines += [f"  Movrel.Signals.RealInput {n};" for n in code.inputs]
@@ -96,10 +97,8 @@ def _text(code: Code, writer: _Writer, body: list[str]) -> str:
     memory = ", ".join(f'"{n}={v!r}"' for n, v in code.memory.items())
     lines += [
         "  annotation (",
-        "    Icon(graphics={",
-        "      Rectangle(extent={{-100,100},{100,-100}}, lineColor={40,44,60}, fillColor={255,255,255}, fillPattern=FillPattern.Solid),",
-        '      Text(extent={{-90,30},{90,-30}}, textString="%name")}),',
-        f'    __Movrel(code(memory={{{memory}}}, source="{_quoted(code.source)}")));',
+        f"    Icon(graphics={{\n      {TILE[0]},\n      {TILE[1]}}}),",
+        f"    __Movrel(code(memory={{{memory}}}, source={quoted(code.source)})));",
         f"end {code.name};",
     ]
     return "\n".join(lines)
@@ -351,7 +350,3 @@ def _unallowed(node: ast.AST, words: str = "") -> EditFault:
 
 def _refusal(line: int, message: str, column: int = 1, hint: str = "") -> EditFault:
     return EditFault(f"line {line}: {message}", Place("code", line, column), hint)
-
-
-def _quoted(text: str) -> str:
-    return text.replace("\\", "\\\\").replace('"', '\\"')

@@ -9,6 +9,7 @@ from typing import Any
 from movrel.errors import EditFault
 from movrel.language import edit_class
 from movrel.language import syntax as s
+from movrel.language.class_annotation import TILE
 from movrel.language.parser import Source, parse
 from movrel.language.patch import Patch, apply
 from movrel.language.set_value import set_value
@@ -240,9 +241,7 @@ def _class_text(
         lines += [f"  {source.text[w.start : edit_class.equation_end(w)]};" for w in wires]
         lines += joins
     lines += [
-        "  annotation (Icon(graphics={",
-        "    Rectangle(extent={{-100,100},{100,-100}}, lineColor={40,44,60}, fillColor={255,255,255}, fillPattern=FillPattern.Solid),",
-        '    Text(extent={{-90,30},{90,-30}}, textString="%name")}));',
+        f"  annotation (Icon(graphics={{\n    {TILE[0]},\n    {TILE[1]}}}));",
         f"end {name};",
     ]
     return "\n".join(lines)

@@ -7,6 +7,7 @@ import re
 from movrel.errors import EditFault, Place
 from movrel.language import edit_class
 from movrel.language import syntax as s
+from movrel.language.class_annotation import quoted
 from movrel.language.patch import Patch
 from movrel.language.set_value import set_value
 from movrel.model.classes import ClassTree, Definition
@@ -39,9 +40,9 @@ def expose(
             if not re.search(r"[A-Za-z_]\w*\s*[^=\w\s]", text.partition("=")[2].replace('"', "")) or '"' in text:
                 attributes.append(re.sub(r"^(each|final)\s+", "", text))
     words = description or (node.comment.text if node.comment else "")
-    dialog = f' annotation (Dialog(group="{_quoted(group)}"))' if group else ""
+    dialog = f" annotation (Dialog(group={quoted(group)}))" if group else ""
     limits = f"({', '.join(attributes)})" if attributes else ""
-    note = f' "{_quoted(words)}"' if words else ""
+    note = f" {quoted(words)}" if words else ""
     line = f"parameter {kind} {name}{limits} = {value}{note}{dialog};"
     figures = [e for e in cls.elements if isinstance(e, s.Component) and is_figure(e)]
     patches = edit_class.insert_elements(source, cls, [line], first=not figures)
@@ -98,7 +99,3 @@ def users(tree: ClassTree, definition: Definition, name: str) -> list[tuple[Plac
         if root.folder is None:
             visit(root)
     return found
-
-
-def _quoted(text: str) -> str:
-    return text.replace("\\", "\\\\").replace('"', '\\"')

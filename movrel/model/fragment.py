@@ -53,7 +53,7 @@ def copy(tree: ClassTree, definition: Definition, names: list[str]) -> str:
 
 def declared(source: Source, node: s.Component, type_name: str | None = None, name: str | None = None) -> str:
     """A declaration in a clause of its own, without the semicolon; perhaps with another type or name."""
-    start, end = node.name_span
+    end = node.name_span[1]
     size = f"[{', '.join(source.slice(x) for x in node.type_subscripts)}]" if node.type_subscripts else ""
     return " ".join(
         [*node.flags, *node.prefixes, f"{type_name or node.type_name}{size}", (name or node.name) + source.text[end : node.end]]

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections import defaultdict
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import Any
 
 from movrel.model.routing import Box, Point, Way, facing, routes
@@ -208,7 +209,7 @@ def _inside(point: list[float], path: list[list[float]]) -> bool:
     """Whether a point lies on a path, its two ends left out."""
     if point in (path[0], path[-1]) if path else True:
         return False
-    for a, b in zip(path, path[1:], strict=False):
+    for a, b in pairwise(path):
         for i in (0, 1):
             if abs(a[i] - b[i]) < 1e-6 and abs(point[i] - a[i]) < 1e-6:
                 low, high = sorted((a[1 - i], b[1 - i]))

@@ -32,9 +32,10 @@ def note_text(text: str, x: float, y: float) -> str:
 def add_note(project: int, qualified: str, revision: int, text: str, x: float, y: float) -> Revision:
     """Write something on the sheet."""
     _check_note(text)
+    shape = note_text(text, x, y)
     return edit(
         project, qualified, revision,
-        lambda at: (class_annotation.set_shape(at.source, at.cls, "Diagram", None, note_text(text, x, y)), f"noted '{_start(text)}'"),
+        lambda at: (class_annotation.set_shape(at.source, at.cls, "Diagram", None, shape), f"noted '{_start(text)}'"),
     )  # fmt: skip
 
 

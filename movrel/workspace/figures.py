@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import re
+from contextlib import suppress
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -12,6 +13,7 @@ from movrel.equations.parameters import parameter_values
 from movrel.errors import EditFault, MovrelError, SyntaxFault
 from movrel.language import edit_class
 from movrel.language import syntax as s
+from movrel.language.class_annotation import quoted
 from movrel.language.parser import Source, parse, parse_expression
 from movrel.language.patch import Patch, apply
 from movrel.model.classes import ClassTree, Definition, parse_cached
@@ -50,7 +52,7 @@ def figures(tree: ClassTree, definition: Definition) -> list[Figure]:
     for row in rows:
         modification = nodes[row.name].modification
         value = modification.value if modification else None
-        names = [r for r in free_references(value, set())] if value is not None else []
+        names = list(free_references(value, set())) if value is not None else []
         row.uses = list(dict.fromkeys(r.parts[0].name for r in names if r.parts[0].name in nodes))
         for reference in names:
             first = reference.parts[0].name
@@ -71,10 +73,8 @@ def _row(tree: ClassTree, definition: Definition, node: s.Component, expression:
     si = _attribute(node, "unit") or _type_unit(tree, definition, node)
     shown = _attribute(node, "displayUnit") or si
     if shown != si:
-        try:
+        with suppress(ValueError, MovrelError):  # a formula counts in SI units
             expression = f"{convert(float(expression), si, shown):.15g}"
-        except (ValueError, MovrelError):
-            pass  # a formula counts in SI units
     note = node.comment.text if node.comment else ""
     return Figure(node.name, expression, shown, si, note, fault="" if expression else "it has no value")
 
@@ -115,7 +115,7 @@ def set_figure(source: Source, cls: s.ClassDef, old: str, name: str, expression:
 
 def figure_line(name: str, expression: str, unit: str, si: str, note: str, variability: str = "parameter") -> str:
     """The declaration of a figure."""
-    words = f' "{_quoted(note)}"' if note else ""
+    words = f" {quoted(note)}" if note else ""
     return f"{variability} Real {name}{_units_text(unit, si)} = {expression}{words};"
 
 
@@ -354,8 +354,8 @@ def _with_note(source: Source, node: s.Component, note: str) -> list[Patch]:
         stop = start + 1
         while source.text[stop] != '"':
             stop += 2 if source.text[stop] == "\\" else 1
-        return [Patch(start, stop + 1, f'"{_quoted(note)}"')]
-    return [Patch(end, end, f' "{_quoted(note)}"')] if note else []
+        return [Patch(start, stop + 1, quoted(note))]
+    return [Patch(end, end, f" {quoted(note)}")] if note else []
 
 
 def _path_of(source: Source, cls: s.ClassDef) -> list[str]:
@@ -380,7 +380,3 @@ def _node_at(source: Source, path: list[str]) -> s.ClassDef:
         nodes = found.elements
     assert found is not None
     return found
-
-
-def _quoted(text: str) -> str:
-    return text.replace("\\", "\\\\").replace('"', '\\"')

@@ -154,9 +154,9 @@ def _dialog(row: dict[str, Any], v: Variable, value_of: Callable[[str], Any]) ->
     members = note.members(dialog)
     row["section"] = members["group"] if isinstance(members.get("group"), str) else ""
     row["tab"] = members["tab"] if isinstance(members.get("tab"), str) else ""
+    prefix = v.component + "." if v.component else ""
     for argument in dialog.modification.arguments:
         if isinstance(argument, s.Modify) and argument.name == "enable" and argument.modification is not None:
-            prefix = v.component + "." if v.component else ""
             row["enabled"] = holds(argument.modification.value, lambda name: value_of(prefix + name))
 
 

@@ -75,7 +75,8 @@ def describe(project: int, qualified: str, revision: int, description: str) -> R
 def document(project: int, qualified: str, revision: int, text: str) -> Revision:
     """Set the documentation of a model: HTML of the kind that the standard's ``info`` holds, or plain text."""
     value = class_annotation.quoted(text) if text.strip() else None
+    path = ["Documentation", "info"]
     return edit(
         project, qualified, revision,
-        lambda at: (class_annotation.set_annotation(at.source, at.cls, ["Documentation", "info"], value), "changed the documentation"),
+        lambda at: (class_annotation.set_annotation(at.source, at.cls, path, value), "changed the documentation"),
     )  # fmt: skip

@@ -16,8 +16,8 @@ from selenium.webdriver.common.keys import Keys
 
 import movrel
 from tests.browser.conftest import FLAGS, Page, Server
-from tests.browser.test_building import connect, drag_wire, insert, new_model, show_all, source
-from tests.browser.test_leaf import arrange, choose_parts, keys, set_row, write, write_all
+from tests.browser.test_building import drag_wire, insert, show_all, source
+from tests.browser.test_leaf import choose_parts, keys, set_row, write, write_all
 from tests.browser.test_sump import run_model
 
 pytestmark = pytest.mark.browser

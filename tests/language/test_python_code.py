@@ -59,7 +59,7 @@ def test_memory_changes_at_the_samplings_only() -> None:
 
 def test_a_discrete_controller_against_its_recursion() -> None:
     source = "e = x - y_old\ntotal = max(-2, min(2, total + 0.1*e))\ny = 0.5*e + total\ny_old = y"
-    t, y = computed(source, x="1", memory={"total": 0.0, "y_old": 0.0}, period="0.1", stop=1.05)
+    _, y = computed(source, x="1", memory={"total": 0.0, "y_old": 0.0}, period="0.1", stop=1.05)
     total = old = value = 0.0
     for _ in range(11):
         e = 1 - old
