@@ -341,6 +341,19 @@ def _set_argument(source: Source, owner: s.Modify, path: list[str], value: str) 
 # --- reading the tree ---
 
 
+def class_at(tree: s.StoredFile, path: list[str]) -> s.ClassDef:
+    """The class to which a path of names leads, from the top of a file. Raises :class:`EditFault`."""
+    nodes: list[Any] = list(tree.classes)
+    found: s.ClassDef | None = None
+    for name in path:
+        found = next((n for n in nodes if isinstance(n, s.ClassDef) and n.name == name), None)
+        if found is None:
+            raise EditFault(f"the text no longer holds '{'.'.join(path)}'.")
+        nodes = found.elements
+    assert found is not None
+    return found
+
+
 def references(node: Any, name: str) -> Iterator[s.Ref]:
     """Every reference that begins with a name, in nested parts of the tree too.
 

@@ -48,3 +48,13 @@ def class_of(tree: ClassTree, owner: Definition, node: s.Component) -> Definitio
 def reach(name: str, scope: str) -> str:
     """How a class is named inside another: without the path of that one in front."""
     return name[len(scope) + 1 :] if name.startswith(scope + ".") else name
+
+
+def path_in_file(definition: Definition) -> list[str]:
+    """The names of the classes of its file that lead to a class, its own name last."""
+    path: list[str] = []
+    at: Definition | None = definition
+    while at is not None and at.source is definition.source:
+        path.insert(0, at.name)
+        at = at.parent
+    return path

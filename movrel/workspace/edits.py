@@ -7,6 +7,7 @@ from typing import Any
 
 from movrel.equations.parameters import broken_limit, parameter_values
 from movrel.errors import EditFault, SyntaxFault
+from movrel.language import edit_class
 from movrel.language import syntax as s
 from movrel.language.parser import parse_expression
 from movrel.language.patch import apply
@@ -104,15 +105,7 @@ def _enumeration_literal(model: LoadedModel, name: str, literal: str) -> str:
 def class_node(tree: s.StoredFile, qualified: str, within: str | None) -> s.ClassDef:
     """The class of that full name in a file."""
     parts = qualified.split(".")[len(within.split(".")) if within else 0 :]
-    nodes: list[Any] = list(tree.classes)
-    node = None
-    for part in parts:
-        node = next((n for n in nodes if isinstance(n, s.ClassDef) and n.name == part), None)
-        if node is None:
-            raise EditFault(f"the text no longer holds '{qualified}'.")
-        nodes = node.elements
-    assert node is not None
-    return node
+    return edit_class.class_at(tree, parts)
 
 
 def _modelica_value(variable: Variable, typed: str) -> tuple[str, str | None]:

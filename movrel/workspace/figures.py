@@ -159,7 +159,7 @@ def set_many(source: Source, cls: s.ClassDef, rows: list[tuple[str, str, str, st
     path = _path_of(source, cls)
     for name, expression, unit, note in rows:
         work = parse(text, source.file)
-        node = _node_at(work, path)
+        node = edit_class.class_at(work.tree, path)
         known = {n.name: n for n in _nodes(node)}
         if name in known:
             unit = unit or _attribute(known[name], "displayUnit") or _attribute(known[name], "unit")
@@ -370,13 +370,3 @@ def _path_of(source: Source, cls: s.ClassDef) -> list[str]:
         return None
 
     return search(list(source.tree.classes)) or []
-
-
-def _node_at(source: Source, path: list[str]) -> s.ClassDef:
-    nodes: list[Any] = list(source.tree.classes)
-    found: s.ClassDef | None = None
-    for name in path:
-        found = next(n for n in nodes if isinstance(n, s.ClassDef) and n.name == name)
-        nodes = found.elements
-    assert found is not None
-    return found

@@ -13,7 +13,7 @@ from movrel.language.margins import outdented
 from movrel.language.patch import Patch, apply
 from movrel.language.python_code import Code, translate
 from movrel.language.unset_value import unset_value, written
-from movrel.model import assembly, exposure, fragment
+from movrel.model import assembly, dissolving, exposure, fragment
 from movrel.model import swap as swapping
 from movrel.model.classes import Definition
 from movrel.model.drawing import sheet
@@ -102,7 +102,7 @@ def dissolve(project: int, qualified: str, revision: int, name: str) -> tuple[Re
 
     def make(at: Target) -> tuple[str, str]:
         nonlocal names
-        text, names = assembly.dissolve(at.tree, at.definition, name)
+        text, names = dissolving.dissolve(at.tree, at.definition, name)
         return text, f"dissolved the assembly {name}"
 
     return edit(project, qualified, revision, make), names

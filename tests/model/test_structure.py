@@ -11,7 +11,7 @@ import movrel
 from movrel.errors import EditFault
 from movrel.language.parser import parse
 from movrel.language.patch import apply
-from movrel.model import assembly, exposure, fragment, swap
+from movrel.model import assembly, dissolving, exposure, fragment, swap
 from movrel.model.classes import ClassTree, Definition
 
 PLANT = """model Plant "a plant" // keep me
@@ -137,7 +137,7 @@ end Plant;
 
 def test_dissolving_gives_the_parts_back() -> None:
     tree, definition = loaded(assembled(PLANT, "basin", "outlet"))
-    new, names = assembly.dissolve(tree, definition, "store")
+    new, names = dissolving.dissolve(tree, definition, "store")
     assert names == ["basin", "outlet"] and "Store" not in new
     assert "basin(area = A, level_start = 0.3)" in new and "= 2*basin.level;" in new
     assert np.array_equal(result(PLANT, "basin.level"), result(new, "basin.level"))
@@ -146,7 +146,7 @@ def test_dissolving_gives_the_parts_back() -> None:
 def test_dissolving_puts_values_in() -> None:
     text = assembled(PLANT, "basin", "outlet").replace("Store store(A = A)", "Store store(A = 2*A - 1, outlet(diameter = 0.2))")
     tree, definition = loaded(text)
-    new, _ = assembly.dissolve(tree, definition, "store")
+    new, _ = dissolving.dissolve(tree, definition, "store")
     assert "area = 2*A - 1" in new and "diameter = 0.2" in new
     assert np.array_equal(result(text, "store.basin.level"), result(new, "basin.level"))
 
@@ -176,7 +176,7 @@ def test_what_cannot_become_an_assembly(names: tuple[str, ...], change: tuple[st
 def test_what_cannot_be_dissolved(part: str, words: str) -> None:
     tree, definition = loaded(PLANT)
     with pytest.raises(EditFault, match=words):
-        assembly.dissolve(tree, definition, part)
+        dissolving.dissolve(tree, definition, part)
 
 
 # --- exposing ---
