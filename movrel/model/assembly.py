@@ -19,6 +19,8 @@ from movrel.model.fragment import declared, free_references, is_figure, qualifie
 
 #: Size of a new assembly on the sheet, and the distance of its ports on the inside from the parts.
 SIZE, BORDER = 60.0, 40.0
+#: Room that it keeps from other parts.
+CLEAR = 12.0
 
 
 @dataclass(slots=True)
@@ -68,10 +70,10 @@ def make(
     given = _given(tree, definition, [*nodes, *inner_wires], chosen)
     body = _class_text(tree, definition, nodes, inner_wires, ports, given, class_name, description, box)
     arguments = ", ".join(f"{name} = {text}" for name, text, _ in given)
-    middle = (box[0] + box[2]) / 2, (box[1] + box[3]) / 2
     tallest = max((sum(p.side == side for p in ports) for side in ("left", "right", "top", "bottom")), default=1)
     half = max(SIZE, 24.0 * tallest) / 2
-    place = edit_class.placement(((middle[0] - half, middle[1] - half), (middle[0] + half, middle[1] + half)))
+    x, y = _free_middle(cls, chosen, box, half)
+    place = edit_class.placement(((x - half, y - half), (x + half, y + half)))
     comment = f' "{description}"' if description else ""
     part = f"{class_name} {part_name}{f'({arguments})' if arguments else ''}{comment} annotation ({place});"
     patches = edit_class.insert_elements(source, cls, [body], first=True)
@@ -89,6 +91,31 @@ def make(
             if not any(a <= reference.start < b for a, b in taken):
                 patches.append(Patch(reference.start, reference.start, f"{part_name}."))
     return patches
+
+
+def _free_middle(cls: s.ClassDef, chosen: set[str], box: tuple[float, float, float, float], half: float) -> tuple[float, float]:
+    """Where the parts were, or as near to it as nothing else lies."""
+    others = [
+        placed["extent"]
+        for e in cls.elements
+        if isinstance(e, s.Component) and e.name not in chosen and (placed := placement_of(e)) is not None
+    ]
+    middle = round((box[0] + box[2]) / 2), round((box[1] + box[3]) / 2)
+
+    def free(x: float, y: float) -> bool:
+        reach = half + CLEAR
+        return not any(
+            min(o[0], o[2]) < x + reach
+            and max(o[0], o[2]) > x - reach
+            and min(o[1], o[3]) < y + reach
+            and max(o[1], o[3]) > y - reach
+            for o in others
+        )
+
+    steps = sorted(((i, j) for i in range(-15, 16) for j in range(-15, 16)), key=lambda s: (s[0] ** 2 + s[1] ** 2, s))
+    return next(
+        ((middle[0] + 10.0 * i, middle[1] + 10.0 * j) for i, j in steps if free(middle[0] + 10 * i, middle[1] + 10 * j)), middle
+    )
 
 
 def _sort_wires(

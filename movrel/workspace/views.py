@@ -94,14 +94,26 @@ def _rows(loaded: LoadedModel, definition: Definition) -> tuple[list[dict[str, A
 
 def _problem(fault: MovrelError, drawn: dict[str, Any]) -> dict[str, Any]:
     """Why a model cannot be run; inputs that nobody wired say more than the equations that lack for them."""
-    loose = loose_inputs(drawn) if isinstance(fault, StructureFault) else []
-    if not loose:
+    if not isinstance(fault, StructureFault):
         return fault_view(fault)
-    shown = ", ".join(loose[:6]) + (" …" if len(loose) > 6 else "")
-    one = len(loose) == 1
+    wired = {end_of(c[side]) for c in drawn["connections"] for side in ("from", "to")}
+    inputs = loose_inputs(drawn, wired)
+    if inputs:
+        return _loose("input", inputs, "or give {it} a constant")
+    parts = [
+        c["name"] for c in drawn["components"]
+        if any(not p["direction"] for p in c["icon"]["ports"]) and c["name"] not in {part for part, _ in wired}
+    ]  # fmt: skip
+    return _loose("part", parts, "or delete {it}") if parts else fault_view(fault)
+
+
+def _loose(what: str, names: list[str], cure: str) -> dict[str, Any]:
+    """That some inputs or parts are not wired, in a sentence."""
+    shown = ", ".join(names[:6]) + (" …" if len(names) > 6 else "")
+    one = len(names) == 1
     return {
-        "message": f"{len(loose)} input{'' if one else 's'} {'is' if one else 'are'} not connected: {shown}.",
-        "hint": f"Wire {'it' if one else 'them'}, or give {'it' if one else 'each'} a constant.",
+        "message": f"{len(names)} {what}{'' if one else 's'} {'is' if one else 'are'} not connected: {shown}.",
+        "hint": f"Wire {'it' if one else 'them'}, {cure.format(it='it' if one else 'each')}.",
         "where": None,
     }
 
@@ -113,14 +125,13 @@ def _settings(options: RunOptions) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def loose_inputs(drawn: dict[str, Any]) -> list[str]:
+def loose_inputs(drawn: dict[str, Any], wired: set[tuple[str, str]]) -> list[str]:
     """Inputs of parts on a sheet that no wire leads to."""
-    wired = {".".join(end_of(c[side])) for c in drawn["connections"] for side in ("from", "to")}
     return [
         f"{part['name']}.{port['name']}"
         for part in drawn["components"]
         for port in part["icon"]["ports"]
-        if port["direction"] == "in" and f"{part['name']}.{port['name']}" not in wired
+        if port["direction"] == "in" and (part["name"], port["name"]) not in wired
     ]
 
 

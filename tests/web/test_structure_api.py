@@ -464,3 +464,20 @@ def test_any_sequence_of_edits_can_be_taken_back(client: FlaskClient, seed: int)
     for text in texts[1:]:
         plant.edit("redo")
         assert plant.text == text
+
+
+def test_what_hangs_loose_is_named(client: FlaskClient) -> None:
+    plant = Model(client, "model Plant\nend Plant;\n")
+    plant.edit("insert", **{"class": "Movrel.Rotational.Spring", "x": 0, "y": 0})
+    assert plant.view["problem"]["message"] == "1 part is not connected: spring."
+    plant.edit("insert", **{"class": "Movrel.Signals.Sum", "x": 100, "y": 0})
+    assert plant.view["problem"]["message"] == "2 inputs are not connected: sum1.u_1, sum1.u_2."
+
+
+def test_an_assembly_covers_nothing_that_stays(client: FlaskClient) -> None:
+    plant = Model(client)
+    plant.edit("assemble", parts=["inflow", "outlet"], name="Ends")
+    boxes = {c["name"]: c["extent"] for c in plant.view["sheet"]["components"]}
+    x1, y1, x2, y2 = boxes["ends"]
+    for name, (a, b, c, d) in boxes.items():
+        assert name == "ends" or not (a < x2 and c > x1 and b < y2 and d > y1), name

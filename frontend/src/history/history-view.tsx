@@ -129,7 +129,7 @@ function Compared({ view, pair }: { view: ModelView; pair: { a: number; b: numbe
         ))}
       </div>
       {changes.length > 0 && (
-        <p className="py-2">
+        <p className="flex flex-wrap py-2">
           {changes.map((change) => (
             <span key={`${change.what} ${change.name}`} className="pr-3 whitespace-nowrap">
               {SIGNS[change.what]} {change.name} <span className="muted">{change.what}</span>
