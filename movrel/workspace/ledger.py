@@ -221,5 +221,11 @@ def scale(unit: str, shown_unit: str) -> tuple[float, float]:
 
 def readable(value: Any, unit: str = "") -> str:
     """A value for a sentence: at most five significant digits, with its unit."""
-    text = f"{value:.5g}" if isinstance(value, float) else str(value).lower() if isinstance(value, bool) else str(value)
+    text = _five_digits(value) if isinstance(value, float) else str(value).lower() if isinstance(value, bool) else str(value)
     return f"{text} {pretty(unit)}".strip()
+
+
+def _five_digits(value: float) -> str:
+    """Five significant digits; powers of ten only for what would be long without."""
+    text = f"{value:.5g}"
+    return f"{float(text):.0f}" if text.endswith("e+05") else text

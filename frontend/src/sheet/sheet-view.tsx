@@ -1,4 +1,4 @@
-import { getViewportForBounds, ReactFlow, ReactFlowProvider, SelectionMode, useReactFlow, type FinalConnectionState, type NodeChange, type Viewport } from "@xyflow/react";
+import { ConnectionLineType, getViewportForBounds, ReactFlow, ReactFlowProvider, SelectionMode, useReactFlow, type FinalConnectionState, type NodeChange, type Viewport } from "@xyflow/react";
 import { LayoutGrid, StickyNote } from "lucide-react";
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 
@@ -366,6 +366,7 @@ function Canvas({ view, values, onEdit, onFault, onPlace, onOpen, onSwap, onComp
           multiSelectionKeyCode={["Control", "Meta", "Shift"]}
           selectionMode={SelectionMode.Partial}
           connectionRadius={18}
+          connectionLineType={ConnectionLineType.Step}
           snapToGrid
           snapGrid={[SNAP * SCALE, SNAP * SCALE]}
           deleteKeyCode={null}
