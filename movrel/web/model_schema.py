@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from pydantic import BaseModel, Field
 
 from movrel.web.edit_schema import Name, Text
@@ -276,6 +274,3 @@ class SearchResult(BaseModel):
 class DocumentationView(BaseModel):
     description: str
     info: str
-
-
-Anything = dict[str, Any]
