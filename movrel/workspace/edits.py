@@ -53,7 +53,7 @@ def set_parameter(project_number: int, qualified: str, revision: int, name: str,
         patches = set_value(source, node, name.split("."), text, display)
         new = apply(source_text, patches)
         parse_changed(source, new, patches)
-        after = _check_number(model, variable, text) or _check(taken, file.path, new, qualified, name)
+        after = _check_number(model, variable, text, display) or _check(taken, file.path, new, qualified, name)
         return new, f"{label}{owner} {before} → {after}"
 
     return projects.change_text(file.id, revision, change)
@@ -149,7 +149,7 @@ def _number(value: float, typed: str) -> str:
     return repr(value)
 
 
-def _check_number(model: LoadedModel, variable: Variable, text: str) -> str:
+def _check_number(model: LoadedModel, variable: Variable, text: str, display: str | None) -> str:
     """Judge a plain number without building the model anew; gives the value in words, or nothing if that does not do."""
     if variable.structural or variable.type not in ("Real", "Integer"):
         return ""
@@ -159,7 +159,8 @@ def _check_number(model: LoadedModel, variable: Variable, text: str) -> str:
         return ""
     values = parameter_values(model.flat, {variable.name: value})
     _refuse_broken(variable, value, values)
-    return _described(variable, value)
+    shown = display or variable.display_unit or variable.unit
+    return readable(float(shown_value(value, variable.unit, shown)), shown)
 
 
 def _described(variable: Variable, value: Any) -> str:
