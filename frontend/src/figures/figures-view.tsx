@@ -4,6 +4,7 @@ import { useRef, useState } from "react";
 
 import { ask, asRefusal, client, type ModelView, type Schemas } from "../api/client";
 import { keys } from "../api/queries";
+import { FileInput } from "../brand/file-input";
 import { formatNumber, formatUnit } from "../format";
 import { DraftInput } from "../ledger/draft-input";
 import { useEdits } from "../sheet/use-edits";
@@ -92,19 +93,7 @@ function FigureTable({ view, prefix = "" }: { view: ModelView; prefix?: string }
         <a className="btn btn-sm" href={`/api/projects/${view.project}/models/${encodeURIComponent(view.model)}/figures.csv`} download>
           <Download size={14} /> CSV
         </a>
-        <input
-          ref={file}
-          type="file"
-          accept=".csv,.tsv,.txt"
-          className="hidden"
-          aria-label="CSV file with figures"
-          data-testid="figures-file"
-          onChange={(event) => {
-            const chosen = event.target.files?.[0];
-            if (chosen) void chosen.text().then(load);
-            event.target.value = "";
-          }}
-        />
+        <FileInput inputRef={file} accept=".csv,.tsv,.txt" label="CSV file with figures" testid="figures-file" onFile={(chosen) => void chosen.text().then(load)} />
       </div>
       {pasting && <PasteTable onGiven={load} onClose={() => setPasting(false)} />}
       <div className="min-h-0 flex-1 overflow-y-auto">

@@ -4,6 +4,7 @@ import { useRef, useState } from "react";
 
 import { ask, asRefusal, client } from "../api/client";
 import { keys } from "../api/queries";
+import { FileInput } from "../brand/file-input";
 
 /** New projects: empty ones, copies of examples, and what somebody sent as an archive. */
 export function Begin() {
@@ -88,19 +89,7 @@ export function Begin() {
       <button type="button" className="btn btn-sm" onClick={() => file.current?.click()} disabled={bring.isPending}>
         <Upload size={14} /> Import an archive
       </button>
-      <input
-        ref={file}
-        type="file"
-        accept=".zip"
-        className="hidden"
-        aria-label="Archive of a project"
-        data-testid="archive"
-        onChange={(event) => {
-          const chosen = event.target.files?.[0];
-          if (chosen) bring.mutate(chosen);
-          event.target.value = "";
-        }}
-      />
+      <FileInput inputRef={file} accept=".zip" label="Archive of a project" testid="archive" onFile={(chosen) => bring.mutate(chosen)} />
     </div>
   );
 }

@@ -5,6 +5,7 @@ import { Link } from "react-router";
 
 import { ask, asRefusal, client, type ProjectView } from "../api/client";
 import { keys, useProjects } from "../api/queries";
+import { FileInput } from "../brand/file-input";
 import { ThemeButton } from "../brand/theme-button";
 import { Wordmark } from "../brand/wordmark";
 import { ago } from "../format";
@@ -110,19 +111,7 @@ function AddFile({ project }: { project: number }) {
           ✕ {refusal}
         </p>
       )}
-      <input
-        ref={input}
-        type="file"
-        accept=".mo"
-        className="hidden"
-        data-testid="upload"
-        aria-label="Modelica file to add"
-        onChange={(event) => {
-          const file = event.target.files?.[0];
-          if (file) add.mutate(file);
-          event.target.value = "";
-        }}
-      />
+      <FileInput inputRef={input} accept=".mo" label="Modelica file to add" testid="upload" onFile={(file) => add.mutate(file)} />
       <button type="button" className="btn btn-sm shrink-0" onClick={() => input.current?.click()} disabled={add.isPending}>
         <FilePlus size={14} /> Add a .mo file
       </button>
