@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from typing import Any
 
 from movrel.errors import EditFault
@@ -11,14 +11,20 @@ from movrel.language.parser import Source
 from movrel.language.patch import Patch
 
 
-def written(source: Source, cls: s.ClassDef, path: list[str]) -> str | None:
-    """The text of the value that a class gives the parameter at a path, or None when it gives none."""
-    for chain in _chains(cls, path):
-        last = chain[-1]
-        modification = last.modification
-        if modification is not None and modification.value is not None:
-            return source.slice(modification.value)
-    return None
+class Written:
+    """The texts of the values that a class gives to the parameters of its parts."""
+
+    def __init__(self, source: Source, cls: s.ClassDef) -> None:
+        self._source = source
+        self._components = _components(cls)
+
+    def value(self, *path: str) -> str | None:
+        """The text of the value of the parameter at a path, or None when the class gives none."""
+        for chain in _chains(self._components, path):
+            modification = chain[-1].modification
+            if modification is not None and modification.value is not None:
+                return self._source.slice(modification.value)
+        return None
 
 
 def unset_value(source: Source, cls: s.ClassDef, path: list[str]) -> list[Patch]:
@@ -26,7 +32,7 @@ def unset_value(source: Source, cls: s.ClassDef, path: list[str]) -> list[Patch]
 
     Raises :class:`EditFault` when the class says nothing about it.
     """
-    for chain in _chains(cls, path):
+    for chain in _chains(_components(cls), path):
         if len(chain) < 2:
             continue
         # Empty parentheses around what goes are taken along.
@@ -45,11 +51,18 @@ def unset_value(source: Source, cls: s.ClassDef, path: list[str]) -> list[Patch]
     raise EditFault(f"'{'.'.join(path)}' has its default already.")
 
 
-def _chains(cls: s.ClassDef, path: list[str]) -> Iterator[list[Any]]:
-    """From the component down to the modifier at the end of the path."""
+def _components(cls: s.ClassDef) -> dict[str, list[s.Component]]:
+    found: dict[str, list[s.Component]] = {}
     for element in cls.elements:
-        if isinstance(element, s.Component) and element.name == path[0]:
-            yield from _down(element, path[1:], [element])
+        if isinstance(element, s.Component):
+            found.setdefault(element.name, []).append(element)
+    return found
+
+
+def _chains(components: dict[str, list[s.Component]], path: Sequence[str]) -> Iterator[list[Any]]:
+    """From the component down to the modifier at the end of the path."""
+    for element in components.get(path[0], ()):
+        yield from _down(element, list(path[1:]), [element])
 
 
 def _down(node: Any, path: list[str], chain: list[Any]) -> Iterator[list[Any]]:

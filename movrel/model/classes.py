@@ -63,6 +63,7 @@ class Definition:
     parent: Definition | None
     children: dict[str, Definition] = field(default_factory=dict)
     folder: Path | None = None  # where further members of a package lie, read when asked for
+    _absent: set[str] = field(default_factory=set)  # what was looked for in the folder and is not there
     _inherited: list[Definition] | None = None
     _settled: bool = False
 
@@ -96,6 +97,7 @@ class ClassTree:
         self.files: dict[str, Source] = {}
         #: Where files with data may lie.
         self.folders: list[Path] = []
+        self._absent: set[str] = set()  # what is not in the component library
         # Classes are read when first asked for, perhaps by several threads at once.
         self._lock = threading.RLock()
         predefined = parse_cached(_PREDEFINED_TEXT, "predefined")
@@ -174,19 +176,25 @@ class ClassTree:
         """A class at the top, from the component library if it was not loaded."""
         with self._lock:
             found = self.roots.get(name) or self._predefined.get(name)
-            if found is None and self.library is not None and (self.library / name / "package.mo").is_file():
-                found = self._add_folder(self.library / name, None)
-            return found
+            if found is not None or self.library is None or name in self._absent:
+                return found
+            if (self.library / name / "package.mo").is_file():
+                return self._add_folder(self.library / name, None)
+            self._absent.add(name)
+            return None
 
     def own_child(self, definition: Definition, name: str) -> Definition | None:
         """A class declared in this very class (not inherited), read from its folder if need be."""
         found = definition.children.get(name)
-        if found is not None or definition.folder is None:
+        if found is not None or definition.folder is None or name in definition._absent:
             return found
         with self._lock:
             if name not in definition.children:
                 self._read_member(definition, definition.folder, name)
-            return definition.children.get(name)
+            found = definition.children.get(name)
+            if found is None:
+                definition._absent.add(name)
+            return found
 
     def _shown(self, path: Path) -> str:
         """How a file is named to a person: files of the component library without where they are installed."""

@@ -12,6 +12,7 @@ from movrel.language.edit_class import port_text
 from movrel.model import annotation as note
 from movrel.model.classes import LIBRARY_FOLDER, ClassTree, Definition
 from movrel.model.declared import lineage
+from movrel.model.memo import Memo
 from movrel.model.wiring import wire_up
 
 #: For each owner and name of a class: the class, and its symbol if parts of it are drawn.
@@ -239,6 +240,29 @@ def _component(tree: ClassTree, owner: Definition, node: s.Component, known: Kno
     found, symbol = known[key]
     if found is None or symbol is None or node.protected:
         return None
+    if symbol is not _library_icons.get(found.qualified):
+        return _drawn(tree, owner, node, found, symbol)
+    # What is written the same of a class of the component library is drawn the same.
+    written = (found.qualified, written_text(owner, node))
+    kept = _written_components.get(written)
+    if kept is None:
+        kept = _drawn(tree, owner, node, found, symbol)
+        if kept["port"] is None:
+            _written_components.keep(written, kept)
+    return dict(kept)
+
+
+#: Drawn components by class and text, and ends and corners of connections by text.
+_written_components: Memo[tuple[str, str], dict[str, Any]] = Memo()
+_written_connections: Memo[str, tuple[str, str, list[list[float]] | None]] = Memo()
+
+
+def written_text(owner: Definition, node: s.Component | s.Connect) -> str:
+    """A component or connection with its comment and annotation, exactly as written."""
+    return owner.source.text[node.start : max(node.end, node.comment.end if node.comment else 0)]
+
+
+def _drawn(tree: ClassTree, owner: Definition, node: s.Component, found: Definition, symbol: dict[str, Any]) -> dict[str, Any]:
     placed = placement_of(node)
     return {
         "name": node.name,
@@ -274,13 +298,17 @@ def wire_points(node: s.Connect) -> list[list[float]] | None:
 
 
 def _connection(owner: Definition, node: s.Connect) -> dict[str, Any]:
-    points = wire_points(node)
+    text = written_text(owner, node)
+    written = _written_connections.get(text)
+    if written is None:
+        ends = port_text(owner.source, node.left), port_text(owner.source, node.right)
+        written = _written_connections.keep(text, (*ends, wire_points(node)))
+    start, end, points = written
     return {
-        "from": port_text(owner.source, node.left),
-        "to": port_text(owner.source, node.right),
+        "from": start,
+        "to": end,
         "points": points,
         "bent": points is not None,
-        "line": owner.place(node).line,
         "domain": "other",
         "direction": "",
     }

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from functools import lru_cache
 
 import numpy as np
 import numpy.typing as npt
+
+from movrel.model.memo import Memo
 
 Point = tuple[float, float]
 Box = tuple[float, float, float, float]
@@ -35,21 +36,53 @@ def routes(ways: Sequence[Way], boxes: Sequence[Box]) -> list[list[list[float]]]
     """Routes for many wires among the same parts; each looks at the parts around it only."""
     if not ways:
         return []
-    ends = np.array([(*w[0], *w[2]) for w in ways])
+    rows = np.array(ways, dtype=float).reshape(-1, 8)
     parts = np.array(boxes, dtype=float).reshape(-1, 4)
-    left = np.minimum(ends[:, 0], ends[:, 2])[:, None] - SURROUNDINGS
-    right = np.maximum(ends[:, 0], ends[:, 2])[:, None] + SURROUNDINGS
-    bottom = np.minimum(ends[:, 1], ends[:, 3])[:, None] - SURROUNDINGS
-    top = np.maximum(ends[:, 1], ends[:, 3])[:, None] + SURROUNDINGS
+    left = np.minimum(rows[:, 0], rows[:, 4])[:, None] - SURROUNDINGS
+    right = np.maximum(rows[:, 0], rows[:, 4])[:, None] + SURROUNDINGS
+    bottom = np.minimum(rows[:, 1], rows[:, 5])[:, None] - SURROUNDINGS
+    top = np.maximum(rows[:, 1], rows[:, 5])[:, None] + SURROUNDINGS
     near = (parts[:, 2] >= left) & (parts[:, 0] <= right) & (parts[:, 3] >= bottom) & (parts[:, 1] <= top)
-    around: list[list[Box]] = [[] for _ in ways]
-    for wire, part in zip(*(index.tolist() for index in np.nonzero(near)), strict=True):
-        around[wire].append(boxes[part])
-    return [[list(p) for p in _best(*way, tuple(here))] for way, here in zip(ways, around, strict=True)]
+    around = [parts[here] for here in near]
+    keys = [row.tobytes() + here.tobytes() for row, here in zip(rows, around, strict=True)]
+    missing = {key: i for i, key in enumerate(keys) if key not in _found}
+    new = list(missing.values())
+    fresh: dict[bytes, tuple[Point, ...]] = {}
+    for i in range(0, len(new), _AT_A_TIME):
+        chunk = new[i : i + _AT_A_TIME]
+        best = _best([(ways[k], around[k]) for k in chunk])
+        fresh.update(zip((keys[k] for k in chunk), best, strict=True))
+    chosen = [fresh.get(key) or _found[key] for key in keys]
+    for key, points in fresh.items():
+        _found.keep(key, points)
+    return [[list(p) for p in points] for points in chosen]
 
 
-@lru_cache(maxsize=20_000)
-def _best(start: Point, away: Point, end: Point, home: Point, boxes: tuple[Box, ...]) -> tuple[Point, ...]:
+#: Routes found so far by wire and parts around it: most wires stay while one part moves.
+_found: Memo[bytes, tuple[Point, ...]] = Memo()
+_AT_A_TIME = 64
+_Boxes = npt.NDArray[np.float64]
+
+
+def _best(tasks: Sequence[tuple[Way, _Boxes]]) -> list[tuple[Point, ...]]:
+    """The cheapest candidate for each wire among the parts around it; all are worked out at once."""
+    candidates = [_candidates(way, boxes.tolist()) for way, boxes in tasks]
+    most = max(len(c) for c in candidates)
+    points = np.zeros((len(tasks), most, 6, 2))
+    parts = np.full((len(tasks), max(len(boxes) for _, boxes in tasks), 4), np.nan)  # nothing meets what is no number
+    unused = np.zeros((len(tasks), most), dtype=bool)
+    for i, (_, boxes) in enumerate(tasks):
+        points[i, : len(candidates[i])] = candidates[i]
+        unused[i, len(candidates[i]) :] = True
+        parts[i, : len(boxes)] = boxes
+    costs = np.where(unused, np.inf, np.round(_costs(points, parts), 6))
+    # Of equally good ones the first.
+    return [tuple(_tidied(candidates[i][k])) for i, k in enumerate(np.argmin(costs, axis=1).tolist())]
+
+
+def _candidates(way: Way, boxes: list[list[float]]) -> list[list[Point]]:
+    """Routes of six points each: port, stub, two corners, stub, port."""
+    start, away, end, home = way
     a = (start[0] + STUB * away[0], start[1] + STUB * away[1])
     b = (end[0] + STUB * home[0], end[1] + STUB * home[1])
     columns = {a[0], b[0], (a[0] + b[0]) / 2}
@@ -60,14 +93,10 @@ def _best(start: Point, away: Point, end: Point, home: Point, boxes: tuple[Box, 
     middle_x, middle_y = (a[0] + b[0]) / 2, (a[1] + b[1]) / 2
     nearest_columns = sorted(columns, key=lambda x: (abs(x - middle_x), x))[:24]
     nearest_levels = sorted(levels, key=lambda y: (abs(y - middle_y), y))[:24]
-    # All candidates have six points: port, stub, two corners, stub, port.
-    middles = [[(b[0], a[1]), (b[0], a[1])], [(a[0], b[1]), (a[0], b[1])]]
-    middles += [[(x, a[1]), (x, b[1])] for x in nearest_columns]
-    middles += [[(a[0], y), (b[0], y)] for y in nearest_levels]
-    candidates = np.array([[start, a, *middle, b, end] for middle in middles])
-    costs = _costs(candidates, np.array(boxes).reshape(-1, 4))
-    order = np.lexsort([np.arange(len(costs)), np.round(costs, 6)])
-    return tuple(_tidied([(float(x), float(y)) for x, y in candidates[order[0]]]))
+    middles = [((b[0], a[1]), (b[0], a[1])), ((a[0], b[1]), (a[0], b[1]))]
+    middles += [((x, a[1]), (x, b[1])) for x in nearest_columns]
+    middles += [((a[0], y), (b[0], y)) for y in nearest_levels]
+    return [[start, a, *middle, b, end] for middle in middles]
 
 
 def facing(at: Point, box: Box) -> Point:
@@ -83,25 +112,29 @@ def facing(at: Point, box: Box) -> Point:
 
 
 def _costs(candidates: npt.NDArray[np.float64], boxes: npt.NDArray[np.float64]) -> npt.NDArray[np.float64]:
-    """Length, bends, stretches through parts and runs back over itself, of each candidate (candidate, point, x and y)."""
-    p, q = candidates[:, :-1], candidates[:, 1:]
+    """Length, bends, stretches through parts and runs back over itself (wire, candidate).
+
+    ``candidates`` has the axes wire, candidate, point, x and y; ``boxes`` wire, part, side.
+    """
+    p, q = candidates[:, :, :-1], candidates[:, :, 1:]
     step = q - p
-    total = np.abs(step).sum(axis=(1, 2))
+    total = np.abs(step).sum(axis=(2, 3))
     upright = np.abs(step[..., 0]) < 1e-9
     level = np.abs(step[..., 1]) < 1e-9
     real = ~(upright & level)
     low, high = np.minimum(p, q), np.maximum(p, q)
+    sides = boxes[:, None, None]
     hit = (
-        (low[:, :, None, 0] < boxes[:, 2] - 1) & (high[:, :, None, 0] > boxes[:, 0] + 1)
-        & (low[:, :, None, 1] < boxes[:, 3] - 1) & (high[:, :, None, 1] > boxes[:, 1] + 1)
+        (low[..., None, 0] < sides[..., 2] - 1) & (high[..., None, 0] > sides[..., 0] + 1)
+        & (low[..., None, 1] < sides[..., 3] - 1) & (high[..., None, 1] > sides[..., 1] + 1)
     )  # fmt: skip
-    total += _THROUGH * (hit & real[:, :, None]).sum(axis=(1, 2))
+    total += _THROUGH * (hit & real[..., None]).sum(axis=(2, 3))
     # Directions as numbers, opposite ones with opposite sign, 0 for stretches without length.
     codes = (np.sign(np.where(upright, 0.0, step[..., 0])) + 2 * np.sign(np.where(level, 0.0, step[..., 1]))).astype(int)
-    before = codes[:, 0]
+    before = codes[..., 0]
     total += 2 * _BEND
-    for k in range(1, codes.shape[1]):
-        now = codes[:, k]
+    for k in range(1, codes.shape[-1]):
+        now = codes[..., k]
         both = (now != 0) & (before != 0)
         total += _BEND * (both & (now != before))
         total += _THROUGH * (both & (now == -before))

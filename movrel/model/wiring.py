@@ -5,9 +5,11 @@ from __future__ import annotations
 import math
 from collections import defaultdict
 from dataclasses import dataclass
+from functools import lru_cache
 from itertools import pairwise
 from typing import Any
 
+from movrel.model.memo import Memo
 from movrel.model.routing import Box, Point, Way, facing, routes
 
 #: How far wires that would run along each other are moved apart, in units of the drawing.
@@ -79,9 +81,18 @@ class _Part:
     ports: dict[str, tuple[Drawn, Point]]
 
 
+#: Where the ports of a symbol are for each way in which a part of it stands; the symbol is kept with it.
+_standing: Memo[tuple[int, tuple[float, ...], float], tuple[Drawn, dict[str, tuple[Drawn, Point]]]] = Memo()
+
+
 def _part(component: Drawn) -> _Part:
-    ports = {p["name"]: (p, port_position(component, p)) for p in component["icon"]["ports"]}
-    return _Part(component, box_of(component), ports)
+    symbol = component["icon"]
+    key = (id(symbol), tuple(component["extent"]), component["rotation"])
+    found = _standing.get(key)
+    if found is None:
+        ports = {p["name"]: (p, port_position(component, p)) for p in symbol["ports"]}
+        found = _standing.keep(key, (symbol, ports))
+    return _Part(component, box_of(component), found[1])
 
 
 def _ends(connection: Drawn, parts: dict[str, _Part]) -> tuple[list[Point | None], list[Point]]:
@@ -195,17 +206,31 @@ def _mark_branches(connections: list[Drawn], nets: dict[int, int]) -> None:
     for wires in members.values():
         if len(wires) < 2:
             continue
-        for wire in wires:
-            corners = wire["points"][1:-1]
-            for other in wires:
-                if other is wire:
-                    continue
-                for corner in corners:
-                    if _inside(corner, other["points"]) and not _same_corner(corner, wire, other) and corner not in wire["dots"]:
-                        wire["dots"].append(corner)
+        paths = tuple(tuple((p[0], p[1]) for p in wire["points"]) for wire in wires)
+        for wire, dots in zip(wires, _dots(paths), strict=True):
+            wire["dots"] = [list(dot) for dot in dots]
 
 
-def _inside(point: list[float], path: list[list[float]]) -> bool:
+_Path = tuple[Point, ...]
+
+
+@lru_cache(maxsize=5_000)
+def _dots(paths: tuple[_Path, ...]) -> list[list[Point]]:
+    """For each wire of a net the corners at which it leaves another one."""
+    found: list[list[Point]] = []
+    for i, path in enumerate(paths):
+        dots: list[Point] = []
+        for j, other in enumerate(paths):
+            if i == j:
+                continue
+            for corner in path[1:-1]:
+                if corner not in dots and _inside(corner, other) and not _same_corner(corner, path, other):
+                    dots.append(corner)
+        found.append(dots)
+    return found
+
+
+def _inside(point: Point, path: _Path) -> bool:
     """Whether a point lies on a path, its two ends left out."""
     if point in (path[0], path[-1]) if path else True:
         return False
@@ -218,10 +243,10 @@ def _inside(point: list[float], path: list[list[float]]) -> bool:
     return False
 
 
-def _same_corner(corner: list[float], wire: Drawn, other: Drawn) -> bool:
+def _same_corner(corner: Point, path: _Path, other: _Path) -> bool:
     """Whether both wires bend here in the same way, so that nothing branches."""
 
-    def arms(points: list[list[float]]) -> set[tuple[int, int]]:
+    def arms(points: _Path) -> set[tuple[int, int]]:
         if corner not in points:
             return set()
         i = points.index(corner)
@@ -232,4 +257,4 @@ def _same_corner(corner: list[float], wire: Drawn, other: Drawn) -> bool:
                 found.add(((dx > 0) - (dx < 0), (dy > 0) - (dy < 0)))
         return found
 
-    return arms(wire["points"]) == arms(other["points"])
+    return arms(path) == arms(other)

@@ -33,9 +33,10 @@ Doing = Callable[[int, str, int, Any], list[str] | None]
 @api.post("/projects/<int:project>/models/<model>/edits", operation_id="edit", responses={200: s.ModelView, 409: s.Fault})
 def edit(path: s.ModelPath, body: e.EditOrder) -> Response:
     made = DOINGS[type(body.edit)](path.project, path.model, body.revision, body.edit) or []
-    view = views.model_view(path.project, path.model, quick=True) | {"inserted": made}
-    announce("model", project=path.project, model=path.model, revision=view["revision"])
-    return answer(s.ModelView, view)
+    newest = views.newest(path.project, path.model)
+    # Other windows may ask while the answer is made.
+    announce("model", project=path.project, model=path.model, revision=newest.revision)
+    return answer(s.ModelView, views.model_view(newest, quick=True, known=body.known) | {"inserted": made})
 
 
 def _wire(ends: e.WireEnds) -> tuple[str, str]:

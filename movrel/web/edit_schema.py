@@ -270,4 +270,6 @@ class EditOrder(BaseModel):
     """An edit and the revision of the model against which it is made."""
 
     revision: int
+    #: The mark of the state that the sender has; then only what differs is answered.
+    known: str = ""
     edit: AnyEdit

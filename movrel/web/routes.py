@@ -60,9 +60,9 @@ def add_file(path: s.ProjectPath, body: s.NewFile) -> Response:
 
 
 @api.get("/projects/<int:project>/models/<model>", operation_id="model", responses={200: s.ModelView})
-def model(path: s.ModelPath) -> Response:
+def model(path: s.ModelPath, query: s.KnownQuery) -> Response:
     projects.project(path.project)
-    return answer(s.ModelView, views.model_view(path.project, path.model))
+    return answer(s.ModelView, views.model_view(views.newest(path.project, path.model), known=query.known))
 
 
 @api.get("/projects/<int:project>/models/<model>/text", operation_id="text", responses={200: s.TextView})

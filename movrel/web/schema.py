@@ -61,7 +61,6 @@ class SheetConnection(BaseModel):
     points: list[list[float]]
     domain: str
     direction: str
-    line: int
     #: Whether its corners were chosen by hand.
     bent: bool
     #: Where it branches off others.
@@ -120,10 +119,28 @@ class Settings(BaseModel):
     solvers: dict[str, str]
 
 
+class ListChange(BaseModel):
+    """How a list differs from the known one, beyond the items told anew."""
+
+    gone: list[str]
+    #: All keys in their order, where it is not that of the known list with new items at the end.
+    order: list[str] | None
+
+
+class ViewChanges(BaseModel):
+    components: ListChange
+    connections: ListChange
+    rows: ListChange
+
+
 class ModelView(BaseModel):
     """A model in its newest state; ``inserted`` names the parts that the edit just made."""
 
     inserted: list[str] = []
+    #: Names this state, so that a later answer can tell only what differs.
+    mark: str
+    #: Given when components, connections, rows and symbols hold only what is not in the known state.
+    changes: ViewChanges | None = None
     project: int
     project_name: str
     model: str
@@ -272,6 +289,10 @@ class ShelfEntry(BaseModel):
 
 class Shelf(BaseModel):
     entries: list[ShelfEntry]
+
+
+class KnownQuery(BaseModel):
+    known: str = Field(default="", max_length=40, description="the mark of a state that the asker has")
 
 
 class ShelfQuery(BaseModel):

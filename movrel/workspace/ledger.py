@@ -8,7 +8,7 @@ from typing import Any
 from movrel.equations.parameters import parameter_values
 from movrel.errors import MovrelError, StructureFault
 from movrel.language import syntax as s
-from movrel.language.unset_value import written
+from movrel.language.unset_value import Written
 from movrel.model import annotation as note
 from movrel.model import expression as x
 from movrel.model.classes import Definition
@@ -37,12 +37,13 @@ def rows(flat: FlatModel, definition: Definition | None = None, states: list[Var
         variable = parameters.get(name)
         return values.get(id(variable)) if variable is not None else None
 
+    texts = Written(definition.source, definition.node) if definition is not None else None
     found = [
-        _row(v, values, only_for_start, definition, value_of)
+        _row(v, values, only_for_start, texts, value_of)
         for v in flat.variables
         if v.variability != "constant" and not v.protected and not v.generated
     ]
-    return found + [_start_row(v, values, definition) for v in states or [] if _has_own_start(v)]
+    return found + [_start_row(v, values, texts) for v in states or [] if _has_own_start(v)]
 
 
 def _start_parameters(flat: FlatModel) -> set[int]:
@@ -55,7 +56,7 @@ def _start_parameters(flat: FlatModel) -> set[int]:
 
 
 def _row(
-    v: Variable, values: dict[int, Any], only_for_start: set[int], definition: Definition | None, value_of: Callable[[str], Any]
+    v: Variable, values: dict[int, Any], only_for_start: set[int], texts: Written | None, value_of: Callable[[str], Any]
 ) -> dict[str, Any]:
     parameter = v.variability == "parameter"
     row = _base(v, v.name[len(v.component) + 1 :] if v.component else v.name, v.name)
@@ -70,7 +71,7 @@ def _row(
     elif value is not None:
         row["value"] = float(value)
         row["shown"] = shown_value(float(value), v.unit, row["shown_unit"])
-    text = written(definition.source, definition.node, v.name.split(".")) if definition is not None else None
+    text = texts.value(*v.name.split(".")) if texts is not None else None
     row["modified"] = text is not None and "." in v.name
     if v.binding is not None and v.binding.op != "const":
         row["expression"] = text or x.show(v.binding)
@@ -115,7 +116,7 @@ def _has_own_start(v: Variable) -> bool:
     return v.start is None or not x.variables(v.start)
 
 
-def _start_row(v: Variable, values: dict[int, Any], definition: Definition | None) -> dict[str, Any]:
+def _start_row(v: Variable, values: dict[int, Any], texts: Written | None) -> dict[str, Any]:
     label = v.name[len(v.component) + 1 :] if v.component else v.name
     row = _base(v, label, v.name + START)
     row["group"] = "start"
@@ -130,7 +131,7 @@ def _start_row(v: Variable, values: dict[int, Any], definition: Definition | Non
     row["shown"] = shown_value(value, v.unit, row["shown_unit"])
     row["editable"] = True
     row["fixed"] = bool(v.fixed)
-    text = written(definition.source, definition.node, [*v.name.split("."), "start"]) if definition is not None else None
+    text = texts.value(*v.name.split("."), "start") if texts is not None else None
     row["modified"] = text is not None and "." in v.name
     row["expression"] = text if text is not None and not _is_number(text) else None
     return row

@@ -12,7 +12,7 @@ from movrel.language import syntax as s
 from movrel.language.margins import outdented
 from movrel.language.patch import Patch, apply
 from movrel.language.python_code import Code, translate
-from movrel.language.unset_value import unset_value, written
+from movrel.language.unset_value import Written, unset_value
 from movrel.model import assembly, dissolving, exposure, fragment
 from movrel.model import swap as swapping
 from movrel.model.classes import Definition
@@ -124,7 +124,7 @@ def expose(
         if not given:
             given = path[-1] if not _taken(at.cls, path[-1]) else "_".join(path[-2:])
             given = _free(at.cls, given, set())
-        text = written(at.source, at.cls, path)
+        text = Written(at.source, at.cls).value(*path)
         if text is None:
             value = parameter_values(model.flat, {}).get(id(variable))
             text = _literal(value)

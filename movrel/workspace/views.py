@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-import functools
+import hashlib
+from dataclasses import dataclass
 from typing import Any
 
 from movrel.equations.parameters import parameter_values
@@ -12,41 +13,67 @@ from movrel.model.annotation import experiment_of
 from movrel.model.classes import Definition
 from movrel.model.drawing import icon, sheet
 from movrel.model.flat import Variable
+from movrel.model.memo import Memo
 from movrel.model.wiring import end_of
 from movrel.session import LoadedModel
 from movrel.simulate.options import SOLVERS, RunOptions, run_options
 from movrel.workspace import ledger, projects, runs
 from movrel.workspace.ledger import readable
-from movrel.workspace.tables import Project, Run
+from movrel.workspace.once import kept_once
+from movrel.workspace.tables import ModelFile, Project, Run
+from movrel.workspace.view_changes import changes
 
 #: Parts up to which an edit is answered with the rows of the ledger at once.
 AT_ONCE = 150
 
 
-def model_view(project_number: int, qualified: str, quick: bool = False) -> dict[str, Any]:
-    """Sheet, ledger rows, settings and faults of a model in its newest state.
+@dataclass(frozen=True, slots=True)
+class Newest:
+    """A model in its newest state, found but not yet looked through."""
 
-    ``quick`` leaves out the rows and faults of a large model; ``analysed`` says so.
-    """
+    taken: projects.Snapshot
+    definition: Definition
+    file: ModelFile
+    revision: int
+
+
+def newest(project_number: int, qualified: str) -> Newest:
+    """The newest state of a model. Raises :class:`NotFound`."""
     taken = projects.snapshot(project_number)
     definition = projects.definition_of(taken, qualified)
     file, revision, _ = projects.file_of(taken, definition)
-    head = projects.head_revision(file)
-    small = sum(isinstance(e, s.Component) for e in definition.node.elements) <= AT_ONCE
-    picture = _picture(taken, qualified, small or not quick)
-    return picture | {
-        "project": project_number,
-        "project_name": projects.project(project_number).name,
-        "model": qualified,
-        "file": file.path,
-        "revision": revision,
+    return Newest(taken, definition, file, revision)
+
+
+def model_view(found: Newest, quick: bool = False, known: str = "") -> dict[str, Any]:
+    """Sheet, ledger rows, settings and faults of a model.
+
+    ``quick`` leaves out the rows and faults of a large model; ``analysed`` says so. ``known`` is the
+    ``mark`` of a view that the asker has; where it is still at hand only what differs is told.
+    """
+    head = projects.head_revision(found.file)
+    small = sum(isinstance(e, s.Component) for e in found.definition.node.elements) <= AT_ONCE
+    picture = _picture(found.taken, found.definition.qualified, small or not quick)
+    earlier = _told.get(known)
+    _told.keep(picture["mark"], picture)
+    differing = changes(earlier, picture) if earlier is not None else None
+    return (differing or picture) | {
+        "project": found.taken.project,
+        "project_name": projects.project(found.taken.project).name,
+        "model": found.definition.qualified,
+        "file": found.file.path,
+        "revision": found.revision,
         "summary": head.summary,
         "can_undo": head.parent_id is not None,
         "can_redo": projects.can_redo(head),
     }
 
 
-@functools.lru_cache(maxsize=24)
+#: The pictures that windows may have, by their marks.
+_told: Memo[str, dict[str, Any]] = Memo(100)
+
+
+@kept_once(24)
 def _picture(taken: projects.Snapshot, qualified: str, analysed: bool) -> dict[str, Any]:
     """What the text of a model says of it; the same for the same texts, so it is kept and never altered."""
     definition = projects.definition_of(taken, qualified)
@@ -67,6 +94,7 @@ def _picture(taken: projects.Snapshot, qualified: str, analysed: bool) -> dict[s
         inner = tree.find(component["class"])
         component["opens"] = inner is not None and inner.source.file in taken.revisions and component["port"] is None
     return {
+        "mark": hashlib.sha256(repr((sorted(taken.revisions.items()), qualified, analysed)).encode()).hexdigest()[:16],
         "inside": _models_around(definition),
         "meaning": projects.meaning_mark(taken, qualified),
         "sheet": drawn,

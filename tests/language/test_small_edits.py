@@ -12,7 +12,7 @@ from movrel.language import edit_class as edit
 from movrel.language.indenting import indent
 from movrel.language.parser import parse
 from movrel.language.patch import Patch, apply
-from movrel.language.unset_value import unset_value, written
+from movrel.language.unset_value import Written, unset_value
 
 WIRES = "model M\n  P a, b, c;\nequation\n  connect(a.x, b.x); // one\n  connect(b.y[2], c.z) annotation (Line(points={{0,0},{1,1}}, color={1,2,3}));\n  connect(a.q, c.q) annotation (Line(points={{0,0},{9,9}}));\nend M;\n"
 
@@ -57,7 +57,8 @@ def test_resetting_a_value(path: str, left: str) -> None:
 def test_values_as_they_are_written() -> None:
     source = parse(VALUES, "m.mo")
     cls = source.tree.classes[0]
-    assert written(source, cls, ["f", "in_side", "deep", "v"]) == "2*k" and written(source, cls, ["a", "z"]) is None
+    texts = Written(source, cls)
+    assert texts.value("f", "in_side", "deep", "v") == "2*k" and texts.value("a", "z") is None
     with pytest.raises(EditFault, match="default already"):
         unset_value(source, cls, ["a", "z"])
 

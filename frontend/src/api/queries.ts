@@ -1,7 +1,8 @@
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 
-import { ask, client } from "./client";
+import { ask, client, type ModelView } from "./client";
+import { complete } from "./complete";
 
 export const keys = {
   projects: ["projects"] as const,
@@ -18,9 +19,14 @@ export function useProjects() {
 }
 
 export function useModel(project: number, model: string) {
+  const cache = useQueryClient();
   return useQuery({
     queryKey: keys.model(project, model),
-    queryFn: () => ask(client.GET("/api/projects/{project}/models/{model}", { params: { path: { project, model } } })),
+    queryFn: async () => {
+      const known = cache.getQueryData<ModelView>(keys.model(project, model));
+      const params = { path: { project, model }, query: { known: known?.mark ?? "" } };
+      return complete(await ask(client.GET("/api/projects/{project}/models/{model}", { params })), known);
+    },
     retry: false,
   });
 }

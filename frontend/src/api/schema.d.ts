@@ -999,6 +999,11 @@ export interface components {
         EditOrder: {
             /** Edit */
             edit: components["schemas"]["Insert"] | components["schemas"]["Move"] | components["schemas"]["Rename"] | components["schemas"]["Delete"] | components["schemas"]["Connect"] | components["schemas"]["Bend"] | components["schemas"]["Setting"] | components["schemas"]["Parameter"] | components["schemas"]["Reset"] | components["schemas"]["ReplaceText"] | components["schemas"]["Paste"] | components["schemas"]["Duplicate"] | components["schemas"]["Assemble"] | components["schemas"]["Dissolve"] | components["schemas"]["Expose"] | components["schemas"]["Hide"] | components["schemas"]["Swap"] | components["schemas"]["KeepComponent"] | components["schemas"]["SetFigure"] | components["schemas"]["DeleteFigure"] | components["schemas"]["PasteFigures"] | components["schemas"]["AddNote"] | components["schemas"]["ChangeNote"] | components["schemas"]["Describe"] | components["schemas"]["Document"] | components["schemas"]["SetSymbol"] | components["schemas"]["PlacePort"] | components["schemas"]["Restore"] | components["schemas"]["Undo"] | components["schemas"]["Redo"];
+            /**
+             * Known
+             * @default
+             */
+            known?: string;
             /** Revision */
             revision: number;
         };
@@ -1248,6 +1253,16 @@ export interface components {
              */
             y?: number;
         };
+        /**
+         * ListChange
+         * @description How a list differs from the known one, beyond the items told anew.
+         */
+        ListChange: {
+            /** Gone */
+            gone: string[];
+            /** Order */
+            order: string[] | null;
+        };
         /** ModelAddress */
         ModelAddress: {
             /** Model */
@@ -1279,6 +1294,8 @@ export interface components {
             can_redo: boolean;
             /** Can Undo */
             can_undo: boolean;
+            /** @default null */
+            changes?: components["schemas"]["ViewChanges"] | null;
             /** File */
             file: string;
             /**
@@ -1288,6 +1305,8 @@ export interface components {
             inserted?: string[];
             /** Inside */
             inside: string[];
+            /** Mark */
+            mark: string;
             /** Meaning */
             meaning: string;
             /** Model */
@@ -1898,8 +1917,6 @@ export interface components {
             dots: number[][];
             /** From */
             from: string;
-            /** Line */
-            line: number;
             /** Points */
             points: number[][];
             /** To */
@@ -2092,6 +2109,12 @@ export interface components {
             values: {
                 [key: string]: number | null;
             };
+        };
+        /** ViewChanges */
+        ViewChanges: {
+            components: components["schemas"]["ListChange"];
+            connections: components["schemas"]["ListChange"];
+            rows: components["schemas"]["ListChange"];
         };
         /** WireEnds */
         WireEnds: {
@@ -2617,7 +2640,10 @@ export interface operations {
     };
     model: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description the mark of a state that the asker has */
+                known?: string;
+            };
             header?: never;
             path: {
                 project: number;

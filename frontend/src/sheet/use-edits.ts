@@ -1,12 +1,20 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 
 import { ask, asRefusal, client, type ModelView, type Schemas } from "../api/client";
+import { complete } from "../api/complete";
 import { keys } from "../api/queries";
 import { useView } from "../workspace/state";
 
 /** What can be done to a model; each edit answers with the model as it is now, or says why not. */
 export type Edit = Schemas["EditOrder"]["edit"];
 export type WireEnds = Schemas["WireEnds"];
+
+/** The model after an edit of it. */
+export async function sendEdit(view: ModelView, edit: Edit): Promise<ModelView> {
+  const params = { path: { project: view.project, model: view.model } };
+  const body = { revision: view.revision, known: view.mark, edit };
+  return complete(await ask(client.POST("/api/projects/{project}/models/{model}/edits", { params, body })), view);
+}
 
 /** Sends edits of a model one after the other, always against its newest revision. */
 export function useEdits(view: ModelView, onFault: (sentence: string | null) => void) {
@@ -15,13 +23,7 @@ export function useEdits(view: ModelView, onFault: (sentence: string | null) => 
   return useMutation({
     mutationKey: ["edit", view.project, view.model],
     scope: { id: `edit ${view.project} ${view.model}` },
-    mutationFn: (edit: Edit) =>
-      ask(
-        client.POST("/api/projects/{project}/models/{model}/edits", {
-          params: { path: { project: view.project, model: view.model } },
-          body: { revision: (cache.getQueryData<ModelView>(key) ?? view).revision, edit },
-        }),
-      ),
+    mutationFn: (edit: Edit) => sendEdit(cache.getQueryData<ModelView>(key) ?? view, edit),
     onSuccess: (fresh, edit) => {
       // A large model is answered before it is looked through: its rows come right after.
       const before = cache.getQueryData<ModelView>(key);

@@ -7,6 +7,7 @@ import { ask, asRefusal, client, type ModelView, type RunDetail, type RunView } 
 import { keys } from "../api/queries";
 import { ThemeButton } from "../brand/theme-button";
 import { Wordmark } from "../brand/wordmark";
+import { sendEdit } from "../sheet/use-edits";
 import { HelpPanel } from "./help-panel";
 import { PlaceInModel } from "./place";
 import { RunChips } from "./run-chips";
@@ -34,8 +35,7 @@ export function TopBar({ view, runs, onFault }: { view: ModelView; runs: RunView
     onError: fail,
   });
   const step = useMutation({
-    mutationFn: (way: "undo" | "redo") =>
-      ask(client.POST("/api/projects/{project}/models/{model}/edits", { params: { path }, body: { revision: view.revision, edit: { do: way } } })),
+    mutationFn: (way: "undo" | "redo") => sendEdit(view, { do: way }),
     onMutate: () => onFault(null),
     onSuccess: (fresh) => cache.setQueryData(keys.model(view.project, view.model), fresh),
     onError: fail,
