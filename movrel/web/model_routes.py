@@ -106,14 +106,14 @@ def documentation(path: s.ModelPath) -> Response:
 
 @api.get(f"{_MODEL}/revisions", operation_id="revisions", responses={200: m.RevisionList})
 def revisions(path: s.ModelPath, query: m.RevisionsBefore) -> Response:
-    return answer(m.RevisionList, {"revisions": history.revisions(_file(path), query.before)})
+    return answer(m.RevisionList, history.revisions(_file(path), query.before))
 
 
 @api.post(f"{_MODEL}/revisions/name", operation_id="nameRevision", responses={200: m.RevisionList})
 def name_revision(path: s.ModelPath, body: m.RevisionName) -> Response:
     file = _file(path)
     history.name_revision(file, body.id, body.name)
-    return answer(m.RevisionList, {"revisions": history.revisions(file)})
+    return answer(m.RevisionList, history.revisions(file))
 
 
 @api.get(f"{_MODEL}/revisions/compare", operation_id="compareRevisions", responses={200: m.Comparison})

@@ -182,6 +182,7 @@ class RevisionSummary(BaseModel):
 
 class RevisionList(BaseModel):
     revisions: list[RevisionSummary]
+    more: bool
 
 
 class RevisionsBefore(BaseModel):

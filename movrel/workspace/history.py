@@ -15,16 +15,19 @@ from movrel.workspace.tables import ModelFile, Revision
 PAGE = 200
 
 
-def revisions(file_number: int, before: int | None = None) -> list[dict[str, Any]]:
-    """Newest first; ``current`` is what the model is now, ``undone`` what a redo could bring back or was left behind."""
+def revisions(file_number: int, before: int | None = None) -> dict[str, Any]:
+    """A page of revisions, newest first, and whether there are ``more`` behind the last of them.
+
+    ``current`` is what the model is now, ``undone`` what a redo could bring back or was left behind.
+    """
     file = ModelFile.get_by_id(file_number)
     query = Revision.select(Revision.id, Revision.parent, Revision.summary, Revision.name, Revision.author, Revision.created)
     query = query.where(Revision.file == file_number)
     if before is not None:
         query = query.where(Revision.id < before)
-    rows = list(query.order_by(Revision.id.desc()).limit(PAGE))
+    rows = list(query.order_by(Revision.id.desc()).limit(PAGE + 1))
     line = _line(file_number, file.head)
-    return [
+    listed = [
         {
             "id": r.id,
             "summary": r.summary,
@@ -34,8 +37,9 @@ def revisions(file_number: int, before: int | None = None) -> list[dict[str, Any
             "current": r.id == file.head,
             "undone": r.id not in line,
         }
-        for r in rows
+        for r in rows[:PAGE]
     ]
+    return {"revisions": listed, "more": len(rows) > PAGE}
 
 
 def _line(file_number: int, head: int) -> set[int]:

@@ -108,12 +108,17 @@ def test_wires_branch_bend_and_take_parts_in(page: Page) -> None:
     where = page.driver.execute_script(
         "const b = arguments[0].getBoundingClientRect(); return [b.x + b.width / 2, b.y + b.height / 2]", wire
     )
-    page.driver.execute_script(
-        "const d = new DataTransfer(); d.setData('application/x-movrel-class', 'Movrel.Signals.Gain');"
-        "const s = document.querySelector('[data-testid=sheet]');"
-        "s.dispatchEvent(new DragEvent('drop', {dataTransfer: d, bubbles: true, cancelable: true, clientX: arguments[0], clientY: arguments[1]}));",
-        *where,
+    page.find("shelf-search").send_keys("gain")
+    page.until(lambda: len(page.driver.find_elements(By.CSS_SELECTOR, "#shelf-list li")) == 1, "the only one found")
+    taken = page.driver.execute_script(
+        "const d = new DataTransfer(); arguments[0].dispatchEvent(new DragEvent('dragstart', {dataTransfer: d, bubbles: true}));"
+        "return [...d.types].map((t) => ({mimeType: t, data: d.getData(t)}))",
+        page.find("shelf-Movrel.Signals.Gain"),
     )
+    assert page.find("shelf-Movrel.Signals.Gain").get_attribute("draggable") == "true"
+    for step in ("dragEnter", "dragOver", "drop"):
+        place = {"x": where[0], "y": where[1], "data": {"items": taken, "dragOperationsMask": 1}}
+        page.driver.execute_cdp_cmd("Input.dispatchDragEvent", {"type": step, **place})
     last(page, "inserted gain into the wire of rain.y and inflow.q")
     insert(page, "outfall", "outfall")
     show_all(page)
@@ -277,11 +282,72 @@ def test_the_text_completes_and_says_what_is_wrong_while_typing(page: Page) -> N
         "completed",
     )
     write_all(page, text.replace("  Movrel.Process.Inflow", "      Movrel.Process.Inflow"))
+    word = page.driver.execute_script(
+        "const lines = [...document.querySelectorAll('.cm-line')]; const at = lines.find((l) => l.textContent.includes('basin.inlet'));"
+        "const walk = document.createTreeWalker(at, NodeFilter.SHOW_TEXT); let n; const r = document.createRange();"
+        "while ((n = walk.nextNode())) { const i = n.data.indexOf('basin'); if (i >= 0) { r.setStart(n, i); r.setEnd(n, i + 5); break; } }"
+        "const b = r.getBoundingClientRect(); return [b.x + b.width / 2, b.y + b.height / 2]"
+    )
+    page.driver.execute_cdp_cmd("Input.dispatchMouseEvent", {"type": "mouseMoved", "x": word[0], "y": word[1]})
+    page.until(lambda: "Basin" in page.driver.find_element(By.CSS_SELECTOR, ".word-tip").text, "what a word under the pointer is")
     page.click("indent")
     page.until(lambda: not page.all("draft"), "indented back to what it was")
     page.click("search-project")
     page.find("project-search-words").send_keys("outfall")
     page.until(lambda: "Typing.mo:6" in page.text("project-search"), "found in the project")
+
+
+def test_history_goes_back_to_the_beginning(page: Page) -> None:
+    address = open_plant(page, "Long")
+    view = call(page, address)
+    first = view["revision"]
+    for i in range(205):
+        order = {"do": "parameter", "name": "outlet.diameter", "text": f"0.{100 + i}"}
+        view = call(page, f"{address}/edits", {"revision": view["revision"], "known": view["mark"], "edit": order})
+    page.click("view-history")
+    page.find(f"revision-{view['revision']}")
+    assert not page.all(f"revision-{first}")
+    page.click("earlier")
+    page.find(f"revision-{first}")
+    assert not page.all("earlier")
+    page.click(f"restore-{first}")
+    page.until(lambda: call(page, f"{address}/text")["text"] == PLANT.format(name="Long"), "as it was in the beginning")
+    page.find(f"revision-{first}")
+
+
+def test_models_are_copied_moved_deleted_and_brought_back(page: Page) -> None:
+    open_plant(page, "Shifted")
+    call(page, "/api/projects", {"name": "Quay Target"})
+    page.open()
+
+    def choose(model: str, testid: str = "", words: str = "") -> None:
+        page.click(f"menu-{model}")
+        if testid:
+            page.click(testid)
+        else:
+            page.driver.find_element(By.XPATH, f"//button[@role='menuitem' and normalize-space()='{words}']").click()
+
+    def inside(project: str) -> list[str]:
+        shown = page.find(f"project-{project}").find_elements(By.CSS_SELECTOR, '[data-testid^="model-"]')
+        return sorted(e.get_attribute("data-testid").removeprefix("model-") for e in shown)
+
+    page.find("project-Quay Shifted")
+    page.find("project-Quay Target")
+    choose("Shifted", "menu-copy")
+    name = page.find("copy-name")
+    name.send_keys(Keys.CONTROL, "a")
+    name.send_keys("Other", Keys.ENTER)
+    page.until(lambda: inside("Quay Shifted") == ["Other", "Shifted"], "copied")
+    choose("Other", words="Move to Quay Target")
+    page.until(lambda: inside("Quay Target") == ["Other"] and inside("Quay Shifted") == ["Shifted"], "moved")
+    choose("Shifted", "menu-delete")
+    page.until(lambda: inside("Quay Shifted") == [], "deleted")
+    assert "Shifted was deleted" in page.text("deleted")
+    page.click("undelete")
+    page.until(lambda: inside("Quay Shifted") == ["Shifted"], "brought back")
+    page.click("model-Shifted")
+    page.find("part-basin")
+    assert page.severe() == []
 
 
 def test_equations_lead_to_where_they_come_from(page: Page) -> None:

@@ -1570,6 +1570,8 @@ export interface components {
         };
         /** RevisionList */
         RevisionList: {
+            /** More */
+            more: boolean;
             /** Revisions */
             revisions: components["schemas"]["RevisionSummary"][];
         };

@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { ask, asRefusal, client, type ModelView, type Schemas } from "../api/client";
@@ -12,15 +12,17 @@ type Entry = Schemas["RevisionSummary"];
 /** Every edit of the model in words; any two states can be compared, any brought back. */
 export default function HistoryView({ view, edits }: { view: ModelView; edits: Edits }) {
   const path = { project: view.project, model: view.model };
-  const key = ["revisions", view.project, view.model, view.revision];
-  const list = useQuery({
-    queryKey: key,
-    queryFn: () => ask(client.GET("/api/projects/{project}/models/{model}/revisions", { params: { path } })),
-    placeholderData: (before) => before,
+  const list = useInfiniteQuery({
+    queryKey: [...listKey(view), view.revision],
+    queryFn: ({ pageParam }) =>
+      ask(client.GET("/api/projects/{project}/models/{model}/revisions", { params: { path, query: pageParam ? { before: pageParam } : {} } })),
+    initialPageParam: 0,
+    getNextPageParam: (last) => (last.more ? last.revisions.at(-1)?.id : undefined),
+    placeholderData: keepPreviousData,
   });
   const [pair, setPair] = useState<{ a: number; b: number } | null>(null);
   const [marked, setMarked] = useState<number | null>(null);
-  const entries = list.data?.revisions ?? [];
+  const entries = list.data?.pages.flatMap((page) => page.revisions) ?? [];
   const compare = (id: number) => {
     if (marked !== null && marked !== id) {
       setPair({ a: Math.min(marked, id), b: Math.max(marked, id) });
@@ -35,35 +37,44 @@ export default function HistoryView({ view, edits }: { view: ModelView; edits: E
             key={entry.id}
             entry={entry}
             view={view}
-            listKey={key}
             marked={marked === entry.id}
             onMark={() => setMarked(marked === entry.id ? null : entry.id)}
             onCompare={() => compare(entry.id)}
             onRestore={() => edits.mutate({ do: "restore", revision: entry.id })}
           />
         ))}
+        {list.hasNextPage && (
+          <li className="p-2 text-center">
+            <button type="button" className="btn btn-ghost btn-sm" disabled={list.isFetchingNextPage} onClick={() => void list.fetchNextPage()} data-testid="earlier">
+              {list.isFetchingNextPage ? "Fetching…" : "Earlier revisions"}
+            </button>
+          </li>
+        )}
       </ol>
       {pair ? <Compared view={view} pair={pair} /> : <p className="muted p-6 text-center">Compare any revision with the present state, or mark one and compare it with another.</p>}
     </div>
   );
 }
 
+function listKey(view: ModelView) {
+  return ["revisions", view.project, view.model];
+}
+
 interface LineProps {
   entry: Entry;
   view: ModelView;
-  listKey: unknown[];
   marked: boolean;
   onMark: () => void;
   onCompare: () => void;
   onRestore: () => void;
 }
 
-function RevisionLine({ entry, view, listKey, marked, onMark, onCompare, onRestore }: LineProps) {
+function RevisionLine({ entry, view, marked, onMark, onCompare, onRestore }: LineProps) {
   const cache = useQueryClient();
   const name = useMutation({
     mutationFn: (text: string) =>
       ask(client.POST("/api/projects/{project}/models/{model}/revisions/name", { params: { path: { project: view.project, model: view.model } }, body: { id: entry.id, name: text } })),
-    onSuccess: (fresh) => cache.setQueryData(listKey, fresh),
+    onSuccess: () => cache.invalidateQueries({ queryKey: listKey(view) }),
   });
   return (
     <li className={`rule-b px-3 py-1.5 ${entry.undone ? "opacity-70" : ""}`} data-testid={`revision-${entry.id}`}>

@@ -63,3 +63,31 @@ export function branchPoints(from: Point, wire: SheetConnection, at: Point, stre
   const corner = upright ? [from[0]!, at[1]!] : [at[0]!, from[1]!];
   return tidied([from, corner, at, ...rest]);
 }
+
+/** A wire's corners while the parts at its ends are dragged by different ways; its stretches stay level or upright. */
+export function followed(points: Point[], first: Point, last: Point): Point[] {
+  const moved = (p: Point, by: Point) => [p[0]! + by[0]!, p[1]! + by[1]!];
+  if (first[0] === last[0] && first[1] === last[1]) return points.map((p) => moved(p, first));
+  const result = points.map((p) => [...p]);
+  for (const [end, neighbour, by] of [[0, 1, first], [-1, -2, last]] as const) {
+    const a = result.at(end)!;
+    const to = moved(a, by);
+    if (result.length > 2) {
+      const corner = result.at(neighbour)!;
+      const along = Math.abs(corner[0]! - a[0]!) < 1e-6 ? 0 : 1;
+      corner[along] = to[along]!;
+    }
+    result.splice(end === 0 ? 0 : result.length - 1, 1, to);
+  }
+  // A stretch that is neither level nor upright any more gets two corners.
+  const squared = [result[0]!];
+  for (const p of result.slice(1)) {
+    const before = squared.at(-1)!;
+    if (Math.abs(before[0]! - p[0]!) > 1e-6 && Math.abs(before[1]! - p[1]!) > 1e-6) {
+      const middle = (before[0]! + p[0]!) / 2;
+      squared.push([middle, before[1]!], [middle, p[1]!]);
+    }
+    squared.push(p);
+  }
+  return tidied(squared);
+}

@@ -1,6 +1,7 @@
 import { Position } from "@xyflow/react";
 
 import type { Sheet, SheetComponent } from "../api/client";
+import { followed } from "./bends";
 import { boxOf, portOffset, SCALE } from "./geometry";
 import type { Note, NoteNode } from "./note-node";
 import type { PartNode } from "./part-node";
@@ -115,3 +116,22 @@ export function wireEdges(sheet: Sheet, wires: string[]): WireEdge[] {
       ariaLabel: `Wire of ${connection.from} and ${connection.to}`,
     }));
 }
+
+/** The edges while parts are dragged: what hangs on these follows, all others stay the same objects. */
+export function followingEdges(edges: WireEdge[], sheet: Sheet, dragged: Record<string, Point>): WireEdge[] {
+  const ways = new Map<string, number[]>();
+  for (const component of sheet.components) {
+    const at = dragged[component.name];
+    const box = boxOf(component.extent);
+    if (at) ways.set(component.name, [(at.x - box.x) / SCALE, -(at.y - box.y) / SCALE]);
+  }
+  if (ways.size === 0) return edges;
+  return edges.map((edge) => {
+    const [first, last] = [ways.get(edge.source), ways.get(edge.target)];
+    if (!first && !last) return edge;
+    const connection = edge.data!.connection;
+    return { ...edge, data: { connection: { ...connection, points: followed(connection.points, first ?? STILL, last ?? STILL) } } };
+  });
+}
+
+const STILL = [0, 0];

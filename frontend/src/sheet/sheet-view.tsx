@@ -12,7 +12,7 @@ import { copyParts, usePaste } from "./clipboard";
 import { ConnectPicker } from "./connect-picker";
 import { SheetActions } from "./context";
 import { ElementQuestion, type Question } from "./element-question";
-import { noteNodes, notesOf, partNodes, wireEdges, type AnyNode, type KeptNodes, type Point } from "./flow-elements";
+import { followingEdges, noteNodes, notesOf, partNodes, wireEdges, type AnyNode, type KeptNodes, type Point } from "./flow-elements";
 import { boxOf, portOffset, SCALE } from "./geometry";
 import { Ground, Tools } from "./ground";
 import { useKeys } from "./keys";
@@ -292,7 +292,8 @@ function Canvas({ view, values, onEdit, onFault, onPlace, onOpen, onSwap, onComp
     if (newNote) notes.push({ index: -1, text: "", ...newNote, width: 80 });
     return [...partNodes(sheet.components, (c) => lookups.get(c.name), chosen, dragged, kept), ...noteNodes(notes, chosen, dragged, endNote)];
   }, [sheet.components, sheet.graphics, chosen, lookups, dragged, newNote, kept, endNote]);
-  const edges = useMemo<WireEdge[]>(() => wireEdges(sheet, wires), [sheet, wires]);
+  const lying = useMemo<WireEdge[]>(() => wireEdges(sheet, wires), [sheet, wires]);
+  const edges = useMemo(() => followingEdges(lying, sheet, dragged), [lying, sheet, dragged]);
   const onNodesChange = (changes: NodeChange<AnyNode>[]) => {
     const picked = new Set(selection);
     let changedSelection = false;
