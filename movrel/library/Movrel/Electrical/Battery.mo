@@ -1,0 +1,39 @@
+within Movrel.Electrical;
+model Battery "Battery: open-circuit voltage, resistance and RC pairs"
+  import Movrel.Units.*;
+  extends TwoPin;
+  parameter Charge capacity(min=1e-3, displayUnit="A.h") = 36000 "Charge between empty and full";
+  parameter Real soc_start(min=0, max=1) = 1 "State of charge at the start";
+  parameter Real ocv[:, 2] = [0, 3.0; 0.1, 3.45; 0.5, 3.7; 0.9, 4.0; 1, 4.2] "State of charge and open-circuit voltage of a cell in V";
+  parameter Integer cells(min=1) = 1 "Cells in series";
+  parameter Resistance R_0(min=0) = 2e-3 "Resistance of a cell";
+  parameter Resistance R[:] = {1e-3} "Resistances of the RC pairs of a cell";
+  parameter Time tau[size(R, 1)] = fill(30, size(R, 1)) "Their time constants";
+  Real soc(start=soc_start, fixed=true) "State of charge";
+  Voltage v_rc[size(R, 1)](each start=0, each fixed=true) "Voltages of the RC pairs of a cell";
+  Voltage v_oc "Open-circuit voltage of a cell";
+  Power loss "Power turned to heat";
+equation
+  assert(soc > -0.01 and soc < 1.01, "the battery is over- or undercharged: its state of charge left 0 to 1", AssertionLevel.warning);
+  capacity*der(soc) = i;
+  v_oc = Movrel.Tables.linear(ocv, soc);
+  for k in 1:size(R, 1) loop
+    tau[k]*der(v_rc[k]) = R[k]*i - v_rc[k];
+  end for;
+  v = cells*(v_oc + R_0*i + sum(v_rc));
+  loss = v*i - cells*v_oc*i;
+  annotation (
+    Icon(graphics={
+      Line(points={{-100,0},{-40,0}}, color={40,44,60}),
+      Line(points={{40,0},{100,0}}, color={40,44,60}),
+      Line(points={{-40,50},{-40,-50}}, color={40,44,60}, thickness=0.25),
+      Line(points={{-20,25},{-20,-25}}, color={40,44,60}, thickness=0.75),
+      Line(points={{20,50},{20,-50}}, color={40,44,60}, thickness=0.25),
+      Line(points={{40,25},{40,-25}}, color={40,44,60}, thickness=0.75),
+      Line(points={{-20,0},{20,0}}, color={40,44,60}, pattern=LinePattern.Dash),
+      Text(extent={{-90,50},{-50,15}}, textString="+"),
+      Text(extent={{-150,150},{150,110}}, textString="%name"),
+      Text(extent={{-150,-108},{150,-142}}, textString="%cells ×")}),
+    Documentation(info="<html><p><i>v = n (OCV(soc) + R_0 i + Σ v_k)</i>, <i>tau_k dv_k/dt = R_k i - v_k</i>, <i>Q dsoc/dt = i</i></p></html>"),
+    __Movrel(synonyms={"accumulator", "cell", "state of charge", "SOC", "OCV"}, source="Plett, Battery Management Systems, vol. 1, 2015, chapter 2"));
+end Battery;

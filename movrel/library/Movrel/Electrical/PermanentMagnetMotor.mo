@@ -1,0 +1,62 @@
+within Movrel.Electrical;
+model PermanentMagnetMotor "Permanent-magnet DC motor by the data that its maker gives"
+  import Movrel.Units.*;
+  parameter MotorData data = MotorData.constants "What the datasheet gives";
+  parameter Voltage V_n(min=1e-6) = 24 "Nominal voltage";
+  parameter Resistance R_a(min=0) = 1 "Terminal resistance" annotation (Dialog(group="Data", enable=data == MotorData.constants));
+  parameter TorqueConstant k_M(min=0) = 0.05 "Torque constant, and voltage per speed in V.s/rad" annotation (Dialog(group="Data", enable=data == MotorData.constants));
+  parameter Torque tau_stall(min=0) = 1.2 "Stall torque at nominal voltage" annotation (Dialog(group="Data", enable=data == MotorData.stall_torque));
+  parameter AngularVelocity w_0(min=0, displayUnit="rpm") = 470 "No-load speed at nominal voltage" annotation (Dialog(group="Data", enable=data == MotorData.stall_torque or data == MotorData.rated_point));
+  parameter Torque tau_n(min=0) = 0.2 "Rated torque" annotation (Dialog(group="Data", enable=data == MotorData.rated_point));
+  parameter AngularVelocity w_n(min=0, displayUnit="rpm") = 400 "Rated speed" annotation (Dialog(group="Data", enable=data == MotorData.rated_point));
+  parameter Current I_n(min=0) = 4.5 "Rated current" annotation (Dialog(group="Data", enable=data == MotorData.rated_point));
+  parameter Power P_n(min=0) = 0 "Rated power, to be checked against torque and speed; 0 when it is not given" annotation (Dialog(group="Data", enable=data == MotorData.rated_point));
+  parameter Current I_0(min=0) = 0 "No-load current" annotation (Dialog(group="More"));
+  parameter Inductance L_a(min=0) = 0.5e-3 "Terminal inductance" annotation (Dialog(group="More"));
+  parameter MomentOfInertia J(min=1e-12) = 1e-5 "Inertia of the rotor" annotation (Dialog(group="More"));
+  final parameter TorqueConstant k = if data == MotorData.constants then k_M
+    elseif data == MotorData.stall_torque then (V_n - R_0*I_0)/max(w_0, 1e-9) else (V_n - R*I_0)/max(w_0, 1e-9)
+    "Derived torque constant: of the data, (V_n - R I_0)/w_0 otherwise";
+  final parameter Resistance R = if data == MotorData.constants then R_a elseif data == MotorData.stall_torque then R_0
+    else V_n*(1 - w_n/w_0)/max(I_n - I_0*w_n/w_0, 1e-9) "Derived resistance: of the data, from V_n = R I + k w at both points otherwise";
+  final parameter Torque tau_friction = k*I_0 "Friction torque that the no-load current stands for";
+  Pin a "Positive terminal" annotation (Placement(transformation(extent={{-70,90},{-50,110}})));
+  Pin b "Negative terminal" annotation (Placement(transformation(extent={{50,90},{70,110}})));
+  Movrel.Rotational.Flange shaft "Shaft" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
+  Voltage v "Voltage";
+  Current i(start=0, fixed=true) "Current";
+  AngularVelocity w(start=0, fixed=true, displayUnit="rpm") "Speed";
+  Torque tau_e "Torque of the current";
+  Power loss "Power turned to heat";
+protected
+  parameter Resistance R_0 = 2*V_n^2/max(B + sqrt(B^2 - 4*I_0^2*V_n^2), 1e-12)
+    "Resistance from tau_stall = k (V_n/R - I_0) with k = (V_n - R I_0)/w_0";
+  parameter Power B = 2*V_n*I_0 + tau_stall*w_0 "Middle coefficient of its quadratic equation";
+  Torque tau_f "Friction";
+equation
+  assert(data <> MotorData.rated_point or P_n <= 0 or abs(P_n - tau_n*w_n) <= 0.05*P_n,
+    "the rated power does not fit: torque times speed differs by more than 5 %; correct tau_n, w_n or P_n", AssertionLevel.warning);
+  assert(data <> MotorData.rated_point or w_n < w_0, "the rated speed w_n must be below the no-load speed w_0");
+  assert(data <> MotorData.rated_point or tau_n <= 1.1*k*(I_n - I_0) and tau_n >= 0.9*k*(I_n - I_0),
+    "the rated point does not fit: torque, and current times the derived torque constant, differ by more than 10 %; correct tau_n, I_n, V_n or the speeds", AssertionLevel.warning);
+  v = a.v - b.v;
+  a.i = i;
+  a.i + b.i = 0;
+  v = R*i + L_a*der(i) + k*w;
+  tau_e = k*i;
+  w = der(shaft.phi);
+  tau_f = tau_friction*tanh(w/0.1);
+  J*der(w) = tau_e - tau_f + shaft.tau;
+  loss = R*i^2 + tau_f*w;
+  annotation (
+    Icon(graphics={
+      Line(points={{-60,100},{-60,36}}, color={40,44,60}),
+      Line(points={{60,100},{60,36}}, color={40,44,60}),
+      Ellipse(extent={{-70,70},{70,-70}}, lineColor={40,44,60}, fillColor={255,255,255}, fillPattern=FillPattern.Solid),
+      Text(extent={{-50,46},{50,-20}}, textString="M"),
+      Text(extent={{-50,-16},{50,-56}}, textString="PM"),
+      Line(points={{70,0},{100,0}}, color={40,44,60}, thickness=0.5),
+      Text(extent={{-150,150},{150,110}}, textString="%name")}),
+    Documentation(info="<html><p><i>v = R i + L di/dt + k w</i>, <i>J dw/dt = k i - tau_friction + tau_shaft</i>. From stall torque and no-load speed, or from a rated point, <i>R</i> and <i>k</i> follow with the same equations at rest and without load</p></html>"),
+    __Movrel(synonyms={"servo", "brush motor", "stall torque", "no-load speed", "rated torque", "nominal voltage", "winch motor"}, source="Mohan, Electric Machines and Drives, 2012, chapter 7"));
+end PermanentMagnetMotor;

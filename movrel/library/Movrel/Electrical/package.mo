@@ -1,0 +1,3 @@
+within Movrel;
+package Electrical "Electrical: networks, semiconductors, machines and converters"
+end Electrical;

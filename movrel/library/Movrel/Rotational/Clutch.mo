@@ -1,0 +1,45 @@
+within Movrel.Rotational;
+model Clutch "Friction clutch between two shafts, engaged by a signal"
+  import Movrel.Units.*;
+  parameter Torque tau_max(min=0) = 100 "Largest torque while it slips, fully engaged";
+  parameter Ratio peak(min=1) = 1 "Static over sliding friction";
+  parameter AngularVelocity w_tiny(min=1e-15) = 1e-7 "Speed from which a start counts as slipping" annotation (Dialog(tab="Numbers"));
+  Flange a "Shaft end" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
+  Flange b "Other shaft end" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
+  Movrel.Signals.RealInput u "How far it is applied, 0 to 1" annotation (Placement(transformation(extent={{-10,100},{10,120}})));
+  Angle phi_rel "Position of b against a";
+  AngularVelocity w_rel "Speed of b against a";
+  AngularAcceleration alpha "Its rate of change";
+  Torque tau "Friction";
+  Torque tau_static "Largest friction while it sticks";
+  Torque tau_slip "Friction while it slips";
+  Integer way(start=0, fixed=true) "1 and -1 slipping forward and backward, 0 sticking";
+  Power loss "Power turned to heat";
+equation
+  phi_rel = b.phi - a.phi;
+  a.tau = -tau;
+  b.tau = tau;
+  w_rel = der(phi_rel);
+  alpha = der(w_rel);
+  tau_slip = tau_max*min(max(u, 0), 1);
+  tau_static = peak*tau_slip;
+  if pre(way) == 0 then
+    alpha = 0;
+  else
+    tau = pre(way)*tau_slip;
+  end if;
+  way = if pre(way) == 0 then (if w_rel > w_tiny or tau > tau_static then 1 elseif w_rel < -w_tiny or tau < -tau_static then -1 else 0)
+    elseif pre(way) == 1 then (if w_rel <= 0 and alpha < 0 then 0 else 1)
+    else (if w_rel >= 0 and alpha > 0 then 0 else -1);
+  loss = tau*w_rel;
+  annotation (
+    Icon(graphics={
+      Line(points={{-100,0},{-12,0}}, color={40,44,60}, thickness=0.5),
+      Line(points={{-12,60},{-12,-60}}, color={40,44,60}, thickness=0.5),
+      Line(points=DynamicSelect({{24,60},{24,-60}}, if u > 0.5 then {{4,60},{4,-60}} else {{24,60},{24,-60}}), color={40,44,60}, thickness=0.5),
+      Line(points={{24,0},{100,0}}, color={40,44,60}, thickness=0.5),
+      Line(points={{24,100},{24,60}}, color={40,44,60}, pattern=LinePattern.Dash),
+      Text(extent={{-150,150},{150,110}}, textString="%name")}),
+    Documentation(info="<html><p>Sliding torque <i>tau_max u</i>. It really sticks: while it does, the speed keeps its value and the torque is what the rest of the plant asks for, up to the static limit; the change of state is an event.</p></html>"),
+    __Movrel(synonyms={"coupling", "gearshift", "launch"}, source="Armstrong-Hélouvry, Dupont and Canudas de Wit, Automatica 30 (1994) 1083"));
+end Clutch;
