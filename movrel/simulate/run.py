@@ -350,7 +350,7 @@ class Run:
             self._store_now(t, states)
             states = self._choose_states(t, states)
             chatter_count += 1
-            if t - chatter_from > 1e-3 * (options.stop - options.start):
+            if timed or sampled or t - chatter_from > 1e-3 * (options.stop - options.start):
                 chatter_from, chatter_count = t, 0
             elif chatter_count > CHATTER_LIMIT:
                 self._give_up_chattering(t)

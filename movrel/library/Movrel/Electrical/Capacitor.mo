@@ -1,11 +1,9 @@
 within Movrel.Electrical;
 model Capacitor "Capacitor"
   import Movrel.Units.*;
-  extends TwoPin;
+  extends TwoPin(v(start=v_start, stateSelect=StateSelect.prefer));
   parameter Capacitance C(min=0) = 1e-6 "Capacitance";
   parameter Voltage v_start = 0 "Voltage at the start";
-initial equation
-  v = v_start;
 equation
   i = C*der(v);
   annotation (

@@ -14,7 +14,7 @@ model ExcitedMotor "Separately excited DC motor"
   Pin fb "Field, negative" annotation (Placement(transformation(extent={{-110,-50},{-90,-30}})));
   Current i_a(start=0, fixed=true) "Armature current";
   Current i_f(start=0, fixed=true) "Field current";
-  AngularVelocity w(start=0, fixed=true, displayUnit="rpm") "Speed";
+  AngularVelocity w(start=0, stateSelect=StateSelect.prefer, displayUnit="rpm") "Speed";
   Torque tau_e "Torque of the currents";
   Power loss "Power turned to heat";
 equation

@@ -15,7 +15,7 @@ model InductionMachine "Induction machine with a cage, fluxes in two axes"
   Current i_r[2] "Rotor current";
   FluxLinkage psi_s[2](each start=0, each fixed=true) "Stator flux";
   FluxLinkage psi_r[2](each start=0, each fixed=true) "Rotor flux";
-  AngularVelocity w(start=0, fixed=true, displayUnit="rpm") "Speed";
+  AngularVelocity w(start=0, stateSelect=StateSelect.prefer, displayUnit="rpm") "Speed";
   Torque tau_e "Torque of the field";
   Power loss "Power turned to heat";
 equation

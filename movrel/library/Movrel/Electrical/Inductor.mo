@@ -1,11 +1,9 @@
 within Movrel.Electrical;
 model Inductor "Inductor"
   import Movrel.Units.*;
-  extends TwoPin;
+  extends TwoPin(i(start=i_start, stateSelect=StateSelect.prefer));
   parameter Inductance L(min=0) = 1e-3 "Inductance";
   parameter Current i_start = 0 "Current at the start";
-initial equation
-  i = i_start;
 equation
   v = L*der(i);
   annotation (

@@ -25,7 +25,7 @@ model PermanentMagnetMotor "Permanent-magnet DC motor by the data that its maker
   Movrel.Rotational.Flange shaft "Shaft" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
   Voltage v "Voltage";
   Current i(start=0, fixed=true) "Current";
-  AngularVelocity w(start=0, fixed=true, displayUnit="rpm") "Speed";
+  AngularVelocity w(start=0, stateSelect=StateSelect.prefer, displayUnit="rpm") "Speed";
   Torque tau_e "Torque of the current";
   Power loss "Power turned to heat";
 protected

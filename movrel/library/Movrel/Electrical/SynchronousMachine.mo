@@ -17,8 +17,8 @@ model SynchronousMachine "Permanent-magnet synchronous machine in its rotor axes
   Voltage v_q "Voltage in the quadrature axis";
   Current i_d(start=0, fixed=true) "Current in the direct axis";
   Current i_q(start=0, fixed=true) "Current in the quadrature axis";
-  AngularVelocity w(start=w_start, fixed=true, displayUnit="rpm") "Speed";
-  Angle phi(start=phi_start, fixed=true) "Angle of the rotor";
+  AngularVelocity w(start=w_start, stateSelect=StateSelect.prefer, displayUnit="rpm") "Speed";
+  Angle phi(start=phi_start, stateSelect=StateSelect.prefer) "Angle of the rotor";
   Torque tau_e "Torque of the field";
   Power loss "Power turned to heat";
 protected

@@ -6,7 +6,7 @@ model GasVessel "Closed vessel with a gas cushion"
   parameter Pressure p_start = 0 "Pressure of the gas above the surroundings at the start";
   parameter Pressure p_ambient(min=1) = 101325 "Pressure of the surroundings";
   parameter Ratio n(min=0.9, max=1.7) = 1.2 "Polytropic exponent: 1 slow, 1.4 fast";
-  Volume V(start=V_start, fixed=true) "Liquid in the vessel";
+  Volume V(start=V_start, stateSelect=StateSelect.prefer) "Liquid in the vessel";
   Pressure p "Pressure above the surroundings";
   LiquidPort port "Opening at the floor" annotation (Placement(transformation(extent={{-10,-110},{10,-90}})));
 equation

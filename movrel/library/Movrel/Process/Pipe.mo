@@ -15,16 +15,27 @@ model Pipe "Pipe with friction, laminar and turbulent"
   Velocity v "Mean velocity";
   Ratio Re "Reynolds number";
   Ratio lambda "Friction factor";
-  Pressure dp_friction "Part of friction";
+  Pressure dp_loss "Part that friction takes";
+protected
+  Pressure size "Its size, smooth about zero";
+  Velocity s "Mean velocity times root of the friction factor";
+  Velocity v_laminar "Velocity if the flow were laminar";
+  Velocity v_turbulent "Velocity if the flow were turbulent";
+  Velocity v_wall "Velocity without bends and fittings";
 equation
   dp = a.p - b.p;
   a.q = q;
   b.q = -q;
-  v = q/(pi*d^2/4);
+  dp = dp_loss + rho*g_n*rise;
+  size = sqrt(dp_loss^2 + 1e-6);
+  s = sqrt(2*d*size/(rho*l));
+  v_laminar = d^2*dp_loss/(32*mu*l);
+  v_turbulent = -2*s*log10(min(2.51*mu/(rho*d*s) + k/(3.7*d), 0.3));
+  v_wall = v_laminar/(1 + (v_laminar/v_turbulent)^8)^(1/8);
+  v = v_wall/sqrt(1 + v_wall^2*zeta*rho/(2*size));
+  q = pi*d^2/4*v;
   Re = rho*abs(v)*d/mu;
-  lambda = 8*((8/(Re + 1e-3))^12 + 1/((2.457*log(1/((7/(Re + 1e-3))^0.9 + 0.27*k/d)))^16 + (37530/(Re + 1e-3))^16)^1.5)^(1/12);
-  dp_friction = (lambda*l/d + zeta)*rho*v*abs(v)/2;
-  dp = dp_friction + rho*g_n*rise;
+  lambda = (s/max(abs(v_wall), 1e-12))^2;
   annotation (
     Icon(graphics={
       Line(points={{-100,0},{100,0}}, color={38,106,118}, thickness=0.5),
@@ -32,6 +43,6 @@ equation
       Line(points={{-70,-24},{70,-24}}, color={40,44,60}, thickness=0.5),
       Text(extent={{-150,150},{150,110}}, textString="%name"),
       Text(extent={{-150,-108},{150,-142}}, textString="%d")}),
-    Documentation(info="<html><p>Darcy and Weisbach: <i>Δp = (λ l/d + ζ) ρ v²/2 + ρ g rise</i>, the friction factor λ for all Reynolds numbers after Churchill</p></html>"),
-    __Movrel(synonyms={"tube", "line", "hose", "pressure loss", "friction factor"}, source="Churchill, Chemical Engineering 84 (1977) no. 24, 91"));
+    Documentation(info="<html><p>Darcy and Weisbach: <i>Δp = (λ l/d + ζ) ρ v²/2 + ρ g rise</i>; laminar <i>λ = 64/Re</i>, turbulent Colebrook's <i>1/√λ = -2 lg(2.51/(Re √λ) + k/(3.7 d))</i>, which is explicit in the flow, and a smooth change between them</p></html>"),
+    __Movrel(synonyms={"tube", "line", "hose", "pressure loss", "friction factor"}, source="Colebrook, J. Inst. Civil Engineers 11 (1939) 133"));
 end Pipe;

@@ -4,7 +4,7 @@ model PrescribedSpeed "Speed that a signal prescribes"
   parameter Angle phi_start = 0 "Angle at the start";
   Movrel.Signals.RealInput w(unit="rad/s") "Speed" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
   Flange b "Other shaft end" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
-  Angle phi(start=phi_start, fixed=true) "Angle";
+  Angle phi(start=phi_start, stateSelect=StateSelect.prefer) "Angle";
 equation
   der(phi) = w;
   b.phi = phi;

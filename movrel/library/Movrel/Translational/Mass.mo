@@ -6,8 +6,8 @@ model Mass "Body that slides, with its mass"
   parameter Velocity v_start = 0 "Speed at the start";
   Rod a "One end" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
   Rod b "Other end" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
-  Length s(start=s_start, fixed=true) "Position of the middle";
-  Velocity v(start=v_start, fixed=true) "Speed";
+  Length s(start=s_start, stateSelect=StateSelect.prefer) "Position of the middle";
+  Velocity v(start=v_start, stateSelect=StateSelect.prefer) "Speed";
   Acceleration acc "Acceleration";
 equation
   s = a.s;

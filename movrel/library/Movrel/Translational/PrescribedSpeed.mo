@@ -4,7 +4,7 @@ model PrescribedSpeed "Speed that a signal prescribes"
   parameter Length s_start = 0 "Position at the start";
   Movrel.Signals.RealInput v(unit="m/s") "Speed" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
   Rod b "Other end" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
-  Length s(start=s_start, fixed=true) "Position";
+  Length s(start=s_start, stateSelect=StateSelect.prefer) "Position";
 equation
   der(s) = v;
   b.s = s;
