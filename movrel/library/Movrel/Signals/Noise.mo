@@ -10,7 +10,7 @@ protected
   discrete Real a(start=1, fixed=true) "First number of the row";
   discrete Real b(start=1, fixed=true) "Second number of the row";
 algorithm
-  when {initial(), sample(0, period)} then
+  when {initial(), sample(period, period)} then
     a := if initial() then mod(16807.0*mod(16807.0*seed, 2147483647.0), 2147483647.0) else mod(16807.0*pre(b), 2147483647.0);
     b := mod(16807.0*a, 2147483647.0);
   end when;

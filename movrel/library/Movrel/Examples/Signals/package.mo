@@ -1,0 +1,3 @@
+within Movrel.Examples;
+package Signals "Signals: small diagrams"
+end Signals;
