@@ -1,0 +1,3 @@
+within Movrel.Examples;
+package Mechanics "Mechanics: oscillators, drives and friction"
+end Mechanics;

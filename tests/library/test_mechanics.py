@@ -1,0 +1,179 @@
+"""Mechanical parts against closed forms and independent integrations; power that goes in comes out or stays."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import pytest
+from scipy.integrate import cumulative_trapezoid, solve_ivp
+from scipy.special import ellipk
+
+from movrel.errors import MovrelError
+from tests.library.conftest import example, run
+
+G = 9.80665
+
+
+def test_a_mass_between_springs_swings_as_the_textbook_says() -> None:
+    r = example("Mechanics.Oscillator")
+    t = r.time
+    w = math.sqrt(500 / 4 - 1)
+    s = 0.1 * np.exp(-t) * (np.cos(w * t) + np.sin(w * t) / w)
+    assert r["position.s"] == pytest.approx(s, abs=1e-6)
+    v = -0.1 * np.exp(-t) * np.sin(w * t) * (w + 1 / w)
+    assert r["speed.v"] == pytest.approx(v, abs=1e-5)
+    assert 4 * r["acc.acc"] == pytest.approx(-500 * s - 8 * v, abs=1e-3)
+    assert r["force.f"] == pytest.approx(100 * s, abs=1e-4)
+    # What the springs and the mass lose is what the damper turns to heat.
+    energy = (500 * r["body.s"] ** 2 + 4 * r["body.v"] ** 2) / 2
+    heat = cumulative_trapezoid(r["damper.loss"], t, initial=0)
+    assert energy + heat == pytest.approx(np.full(len(t), 2.5), abs=5e-4)  # the heat is summed by trapezia
+
+
+def test_dry_friction_sticks_then_slides() -> None:
+    r = example("Mechanics.StickSlip")
+    before = r.time < 1.499
+    assert np.abs(r["crate.v"][before]).max() < 1e-12 and r["ground.f"][before] == pytest.approx(10 * r.time[before], abs=1e-9)
+    assert any(e.time == pytest.approx(1.5, abs=1e-6) and "f_static" in e.cause for e in r.events)
+
+    def slide(t: float, v: np.ndarray) -> list[float]:
+        return [(10 * t - 10 - 5 * math.exp(-((v[0] / 0.05) ** 2))) / 2]
+
+    exact = solve_ivp(slide, (1.5, 3), [1e-9], rtol=1e-10, atol=1e-13, dense_output=True, max_step=0.005)
+    late = r.time > 1.75
+    assert r["crate.v"][late] == pytest.approx(exact.sol(r.time[late])[0], abs=2e-2)
+    assert r["ground.way"][-1] == 1
+
+
+def test_friction_holds_again_after_the_turn() -> None:
+    """A block thrown up a slope: it decelerates with g(sin + mu cos), stops, and stays where mu is large."""
+    r = run(
+        "Movrel.Translational.Mass m(m=2, v_start=3); Movrel.Translational.DryFriction f(f_c=12); Movrel.Translational.Force p;"
+        " equation p.f = -8; connect(p.b, m.a); connect(m.b, f.a);", 2, 0.01,
+    )  # fmt: skip
+    assert r["m.s"][-1] == pytest.approx(3**2 / (2 * (20 / 2)), abs=1e-6)
+    assert r["m.v"][-1] == pytest.approx(0, abs=1e-7) and r["f.f"][-1] == pytest.approx(-8)
+    turned = [e.time for e in r.events if e.time > 0]
+    assert turned and turned == pytest.approx([0.3] * len(turned), abs=1e-6)
+
+
+def test_gears_and_losses() -> None:
+    """(J_load + eta i^2 J) dw/dt = eta i tau - d w, seen from the load."""
+    r = example("Mechanics.GearTrain")
+    exact = 16 * (1 - np.exp(-r.time * 2 / (3 + 0.8 * 400 * 0.01)))
+    assert r["speed.w"] == pytest.approx(exact, abs=2e-2) and r["rotor.w"] == pytest.approx(20 * r["load.w"])
+    assert r["torque.tau"] == pytest.approx(2 * r["load.w"], abs=1e-6)
+    late = r.time > 0.5
+    assert r["worm.loss"][late] == pytest.approx(0.2 * r["power.P"][late], rel=1e-3)
+
+
+def test_a_planetary_set_with_its_ring_held_and_free() -> None:
+    r = example("Mechanics.Planetary")
+    held = r.time < 1.99
+    assert r["sun.w"][held] == pytest.approx(5 / (0.02 + 0.8 / 16) * r.time[held], rel=1e-6, abs=1e-6)
+    assert np.abs(r["ring.w"][held]).max() < 1e-7
+    assert 4 * r["carrier.w"] == pytest.approx(r["sun.w"] + 3 * r["ring.w"], abs=1e-5)
+    x = (5 / 0.02) / (1 / 0.02 + 16 / 0.8 + 9 / 0.1)
+    late = r.time > 2.01
+    slope = np.polyfit(r.time[late], r["sun.w"][late], 1)[0]
+    assert slope == pytest.approx((5 - x) / 0.02, rel=1e-5)
+
+
+def test_a_clutch_joins_two_shafts_and_a_free_wheel_overruns() -> None:
+    r = example("Mechanics.ClutchStart")
+
+    def at(name: str, t: float) -> float:
+        return float(np.interp(t, r.time, r[name]))
+
+    joined = 1 + 100 / (40 / 2 + 40 / 1.5)
+    common = 2 * 100 / 3.5
+    assert at("flywheel.w", joined - 0.1) - at("shaft.w", joined - 0.1) == pytest.approx(0.1 * (20 + 40 / 1.5), rel=1e-4)
+    assert at("flywheel.w", joined + 0.2) == pytest.approx(common, rel=1e-6)
+    # The heat of the clutch is the kinetic energy that is lost.
+    heat = cumulative_trapezoid(r["clutch.loss"], r.time, initial=0)
+    lost = (2 * 100**2 - 3.5 * common**2) / 2
+    assert np.interp(joined + 0.1, r.time, heat) == pytest.approx(lost, rel=1e-3)
+    # Braked with 50 N.m, flywheel and shaft slow down together; the load runs on.
+    assert at("flywheel.w", 5) == pytest.approx(common - 50 / 3, rel=1e-5) and at("load.w", 7.9) == pytest.approx(
+        common, rel=1e-5
+    )
+    assert at("clutch.tau", 5) == pytest.approx(-2 * 50 / 3, rel=1e-4) and at("freewheel.tau", 5) == pytest.approx(0, abs=1e-6)
+    assert r["shaft.w"][-1] == pytest.approx(0, abs=1e-5)
+
+
+def test_elastic_stops_and_play_conserve_energy() -> None:
+    r = example("Mechanics.StopsAndPlay")
+    free = np.abs(r["body.s"]) < 0.098
+    assert np.abs(r["body.v"][free]) == pytest.approx(1, abs=1e-5)
+    assert r["body.s"].max() == pytest.approx(0.1 + 1 / math.sqrt(1e4), abs=1e-4)
+    # Two equal bodies swap their speeds at each flank: first at 0.1 s, again after crossing the whole play.
+    contact = math.pi / math.sqrt(2e4)
+    first = (r.time > 0.1 + contact + 1e-3) & (r.time < 0.3 + contact - 1e-3)
+    second = (r.time > 0.3 + 2 * contact + 1e-3) & (r.time < 0.5 + 2 * contact - 1e-3)
+    for times, pushed, pushing in ((first, "driven.w", "rotor.w"), (second, "rotor.w", "driven.w")):
+        assert r[pushed][times] == pytest.approx(1, abs=1e-4) and r[pushing][times] == pytest.approx(0, abs=1e-4)
+
+
+def test_a_cart_on_two_wheels_against_an_independent_integration() -> None:
+    r = example("Mechanics.Vehicle")
+
+    def rates(t: float, s: np.ndarray) -> list[float]:
+        w, v = s
+        base = math.sqrt(0.1**2 + max(abs(0.3 * w), abs(v)) ** 2)
+        force = 0.9 * 6000 * math.sin(1.6 * math.atan(10 * (0.3 * w - v) / base))
+        beta = math.atan(0.05 if t >= 10 else 0)
+        road = (
+            1200 * G * math.sin(beta) + 0.015 * 1200 * G * math.cos(beta) * math.tanh(v / 0.01) + 1.2 * 0.5 * 2 * v * abs(v) / 2
+        )
+        return [(300 - 0.3 * force) / 1, (2 * force - road) / 1200]
+
+    exact = solve_ivp(rates, (0, 40), [0, 0], method="LSODA", rtol=1e-9, atol=1e-10, dense_output=True, max_step=0.05)
+    assert r["cart.v"] == pytest.approx(exact.sol(r.time)[1], abs=2e-3)
+    assert r["left.slip"] == pytest.approx(r["right.slip"], abs=1e-9)
+
+
+def test_a_pendulum_with_rack_and_lever() -> None:
+    """Half a large swing takes K(sin(a/2)) sqrt(J/(m g r))/... of elliptic integrals; the lever halves and doubles."""
+    r = example("Mechanics.Swing")
+    angle = r["angle.phi"] + math.pi / 2
+    down = np.nonzero(np.diff(np.sign(angle)))[0]
+    crossings = [r.time[k] - angle[k] * (r.time[k + 1] - r.time[k]) / (angle[k + 1] - angle[k]) for k in down]
+    period = 4 * math.sqrt(2.5 / (10 * G * 0.5)) * ellipk(math.sin(0.05) ** 2)
+    assert np.diff(crossings) == pytest.approx(np.full(len(crossings) - 1, period / 2), rel=1e-5)
+    assert r["end_.s"] == pytest.approx(-2 * 0.1 * r["angle.phi"], abs=1e-9)
+
+
+def test_prescribed_motion() -> None:
+    r = example("Mechanics.MotionSources")
+    assert r["pulley.w"][-1] == pytest.approx(0.1 / 0.3 * 3, rel=1e-6)
+    w = 4 * math.pi
+    exact = solve_ivp(
+        lambda t, v: [10 * (0.02 * w * math.cos(w * t) - v[0])], (0, 3), [0], rtol=1e-9, atol=1e-12, dense_output=True
+    )
+    assert r["body.v"] == pytest.approx(exact.sol(r.time)[0], abs=1e-5)
+    assert np.abs(r["power.P"]).max() < 1e-9
+
+
+def test_a_brake_with_a_peak_holds_up_to_it() -> None:
+    """Static friction 1.5 times the sliding one: it lets go at 15 N and then pulls with 10 N."""
+    r = run(
+        "Movrel.Translational.Mass m(m=1); Movrel.Translational.Brake b(f_max=20, peak=1.5); Movrel.Translational.Force p;"
+        " equation b.u = 0.5; p.f = 10*time; connect(p.b, m.a); connect(m.b, b.a);", 2, 0.01,
+    )  # fmt: skip
+    assert r["m.v"][-1] == pytest.approx(5 * (2**2 - 1.5**2) - 10 * 0.5, rel=1e-5)
+
+
+@pytest.mark.parametrize(
+    ("text", "words"),
+    [
+        ("Movrel.Rotational.IdealGear p(i=0);", "the ratio must not be zero"),
+        ("Movrel.Translational.EndStop p(s_max=-1, s_min=1);", "s_max must be above s_min"),
+        ("Movrel.Translational.DryFriction p(f_c=5, f_s=3);", "f_s must not be below f_c"),
+    ],
+)
+def test_parts_guard_their_parameters(text: str, words: str) -> None:
+    kind = "Movrel.Rotational.Inertia" if "Gear" in text else "Movrel.Translational.Mass"
+    second = "" if "Friction" in text else "connect(p.b, b.a);"
+    with pytest.raises(MovrelError, match=words):
+        run(f"{kind} a, b; {text} equation connect(a.b, p.a); {second}", 1)
