@@ -38,6 +38,9 @@ _UNARY = {
     "ceil": ca.OP_CEIL, "integer": ca.OP_FLOOR, "not": ca.OP_NOT,
 }  # fmt: skip
 
+#: Residual and step at which Newton's method ends, and the sum of terms below which they count as that.
+NEWTON, FLOOR = 1e-12, 1e-6
+
 
 @dataclass(slots=True)
 class Slot:
@@ -305,7 +308,7 @@ class Graph:
         parts[4] = ca.vertcat(*others[:position], z, *others[position + size :])
         return ca.rootfinder(
             f"block_{position}", "newton", {"x": z, "p": given, "g": residual(*parts)},
-            {"error_on_fail": False, "show_eval_warnings": False, "abstol": 1e-12, "abstolStep": 1e-12, "max_iter": 50},
+            {"error_on_fail": False, "show_eval_warnings": False, "abstol": NEWTON, "abstolStep": NEWTON, "max_iter": 50},
         )  # fmt: skip
 
     def start_solver(self, outputs: list[Any]) -> StartSolver:
@@ -345,7 +348,7 @@ class Graph:
         for block in self.blocks:
             for e in block.residuals:
                 terms = self._size_of_terms(e.left) + self._size_of_terms(e.right)
-                share = ca.fabs(self.translate(x.subtract(e.left, e.right))) / (terms + 1e-300)
+                share = ca.fabs(self.translate(x.subtract(e.left, e.right))) / (terms + FLOOR)
                 worst = ca.fmax(worst, ca.if_else(terms > 0, share, 0))
         return worst
 

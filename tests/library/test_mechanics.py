@@ -35,7 +35,7 @@ def test_dry_friction_sticks_then_slides() -> None:
     r = example("Mechanics.StickSlip")
     before = r.time < 1.499
     assert np.abs(r["crate.v"][before]).max() < 1e-12 and r["ground.f"][before] == pytest.approx(10 * r.time[before], abs=1e-9)
-    assert any(e.time == pytest.approx(1.5, abs=1e-6) and "f_static" in e.cause for e in r.events)
+    assert any(e.time == pytest.approx(1.5, abs=1e-6) and "forward" in e.cause for e in r.events)
 
     def slide(t: float, v: np.ndarray) -> list[float]:
         return [(10 * t - 10 - 5 * math.exp(-((v[0] / 0.05) ** 2))) / 2]

@@ -14,6 +14,7 @@ model ExcitedMotor "Separately excited DC motor"
   Pin fb "Field, negative" annotation (Placement(transformation(extent={{-110,-50},{-90,-30}})));
   Current i_a(start=0, fixed=true) "Armature current";
   Current i_f(start=0, fixed=true) "Field current";
+  Angle phi(start=0, stateSelect=StateSelect.prefer) "Angle of the rotor";
   AngularVelocity w(start=0, stateSelect=StateSelect.prefer, displayUnit="rpm") "Speed";
   Torque tau_e "Torque of the currents";
   Power loss "Power turned to heat";
@@ -25,7 +26,8 @@ equation
   a.v - b.v = R_a*i_a + L_a*der(i_a) + L_af*i_f*w;
   fa.v - fb.v = R_f*i_f + L_f*der(i_f);
   tau_e = L_af*i_f*i_a;
-  w = der(shaft.phi);
+  phi = shaft.phi;
+  w = der(phi);
   J*der(w) = tau_e + shaft.tau;
   loss = R_a*i_a^2 + R_f*i_f^2;
   annotation (

@@ -15,6 +15,7 @@ model InductionMachine "Induction machine with a cage, fluxes in two axes"
   Current i_r[2] "Rotor current";
   FluxLinkage psi_s[2](each start=0, each fixed=true) "Stator flux";
   FluxLinkage psi_r[2](each start=0, each fixed=true) "Rotor flux";
+  Angle phi(start=0, stateSelect=StateSelect.prefer) "Angle of the rotor";
   AngularVelocity w(start=0, stateSelect=StateSelect.prefer, displayUnit="rpm") "Speed";
   Torque tau_e "Torque of the field";
   Power loss "Power turned to heat";
@@ -29,7 +30,8 @@ equation
   der(psi_s) = v_s - R_s*i_s;
   der(psi_r) = -R_r*i_r + p*w*{-psi_r[2], psi_r[1]};
   tau_e = 3/2*p*(psi_s[1]*i_s[2] - psi_s[2]*i_s[1]);
-  w = der(shaft.phi);
+  phi = shaft.phi;
+  w = der(phi);
   J*der(w) = tau_e + shaft.tau;
   loss = 3/2*(R_s*i_s*i_s + R_r*i_r*i_r);
   annotation (

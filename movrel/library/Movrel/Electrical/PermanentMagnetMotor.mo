@@ -25,6 +25,7 @@ model PermanentMagnetMotor "Permanent-magnet DC motor by the data that its maker
   Movrel.Rotational.Flange shaft "Shaft" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
   Voltage v "Voltage";
   Current i(start=0, fixed=true) "Current";
+  Angle phi(start=0, stateSelect=StateSelect.prefer) "Angle of the rotor";
   AngularVelocity w(start=0, stateSelect=StateSelect.prefer, displayUnit="rpm") "Speed";
   Torque tau_e "Torque of the current";
   Power loss "Power turned to heat";
@@ -44,7 +45,8 @@ equation
   a.i + b.i = 0;
   v = R*i + L_a*der(i) + k*w;
   tau_e = k*i;
-  w = der(shaft.phi);
+  phi = shaft.phi;
+  w = der(phi);
   tau_f = tau_friction*tanh(w/0.1);
   J*der(w) = tau_e - tau_f + shaft.tau;
   loss = R*i^2 + tau_f*w;

@@ -5,11 +5,13 @@ model Star "Star connection of three resistors with inductance"
   parameter Inductance L(min=1e-15) = 1e-6 "Inductance of a phase";
   Pin line[3] "Lines" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
   Pin n "Star point" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
+  Current i[3](each start=0, each stateSelect=StateSelect.prefer) "Currents of the phases";
 equation
+  i = line.i;
   for k in 1:3 loop
-    line[k].v - n.v = R*line[k].i + L*der(line[k].i);
+    line[k].v - n.v = R*i[k] + L*der(i[k]);
   end for;
-  n.i + sum(line.i) = 0;
+  n.i + sum(i) = 0;
   annotation (
     Icon(graphics={
       Line(points={{-100,0},{0,0}}, color={40,44,60}, thickness=0.5),

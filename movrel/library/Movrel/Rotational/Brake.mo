@@ -14,6 +14,9 @@ model Brake "Brake against the ground, applied by a signal"
   Torque tau_slip "Friction while it slips";
   Integer way(start=0, fixed=true) "1 and -1 slipping forward and backward, 0 sticking";
   Power loss "Power turned to heat";
+protected
+  Torque forward "How far what it must hold exceeds the limit, while it sticks";
+  Torque backward "The same the other way";
 equation
   phi_rel = a.phi;
   a.tau = tau;
@@ -26,7 +29,9 @@ equation
   else
     tau = pre(way)*tau_slip;
   end if;
-  way = if pre(way) == 0 then (if w_rel > w_tiny or tau > tau_static then 1 elseif w_rel < -w_tiny or tau < -tau_static then -1 else 0)
+  forward = if pre(way) == 0 then tau - tau_static else -1;
+  backward = if pre(way) == 0 then -tau - tau_static else -1;
+  way = if tau_static <= 0 then 1 elseif pre(way) == 0 then (if w_rel > w_tiny or forward > 0 then 1 elseif w_rel < -w_tiny or backward > 0 then -1 else 0)
     elseif pre(way) == 1 then (if w_rel <= 0 and alpha < 0 then 0 else 1)
     else (if w_rel >= 0 and alpha > 0 then 0 else -1);
   loss = tau*w_rel;

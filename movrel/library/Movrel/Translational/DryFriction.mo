@@ -15,6 +15,9 @@ model DryFriction "Coulomb and Stribeck friction against the ground that really 
   Force f_slip "Friction while it slips";
   Integer way(start=0, fixed=true) "1 and -1 slipping forward and backward, 0 sticking";
   Power loss "Power turned to heat";
+protected
+  Force forward "How far what it must hold exceeds the limit, while it sticks";
+  Force backward "The same the other way";
 equation
   assert(f_s >= f_c, "f_s must not be below f_c");
   s_rel = a.s;
@@ -28,7 +31,9 @@ equation
   else
     f = pre(way)*f_slip;
   end if;
-  way = if pre(way) == 0 then (if v_rel > v_tiny or f > f_static then 1 elseif v_rel < -v_tiny or f < -f_static then -1 else 0)
+  forward = if pre(way) == 0 then f - f_static else -1;
+  backward = if pre(way) == 0 then -f - f_static else -1;
+  way = if f_static <= 0 then 1 elseif pre(way) == 0 then (if v_rel > v_tiny or forward > 0 then 1 elseif v_rel < -v_tiny or backward > 0 then -1 else 0)
     elseif pre(way) == 1 then (if v_rel <= 0 and a_rel < 0 then 0 else 1)
     else (if v_rel >= 0 and a_rel > 0 then 0 else -1);
   loss = f*v_rel;

@@ -1,0 +1,3 @@
+within Movrel.Examples;
+package Electrical "Electrical: networks, converters and machines"
+end Electrical;
