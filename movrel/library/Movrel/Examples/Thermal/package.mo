@@ -1,0 +1,3 @@
+within Movrel.Examples;
+package Thermal "Thermal: cooling, walls and rods"
+end Thermal;
