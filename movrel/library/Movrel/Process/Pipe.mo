@@ -21,6 +21,7 @@ protected
   Velocity s "Mean velocity times root of the friction factor";
   Velocity v_laminar "Velocity if the flow were laminar";
   Velocity v_turbulent "Velocity if the flow were turbulent";
+  Ratio part "How far it is turbulent: 0 below a Reynolds number of 2300, 1 above 4000";
   Velocity v_wall "Velocity without bends and fittings";
 equation
   dp = a.p - b.p;
@@ -31,7 +32,8 @@ equation
   s = sqrt(2*d*size/(rho*l));
   v_laminar = d^2*dp_loss/(32*mu*l);
   v_turbulent = -2*s*log10(min(2.51*mu/(rho*d*s) + k/(3.7*d), 0.3));
-  v_wall = v_laminar/(1 + (v_laminar/v_turbulent)^8)^(1/8);
+  part = min(max(log(rho*d*s/mu/384)/log(800/384), 0), 1);
+  v_wall = v_laminar + part^2*(3 - 2*part)*(v_turbulent*v_laminar/sqrt(v_laminar^2 + 1e-30) - v_laminar);
   v = v_wall/sqrt(1 + v_wall^2*zeta*rho/(2*size));
   q = pi*d^2/4*v;
   Re = rho*abs(v)*d/mu;
@@ -43,6 +45,6 @@ equation
       Line(points={{-70,-24},{70,-24}}, color={40,44,60}, thickness=0.5),
       Text(extent={{-150,150},{150,110}}, textString="%name"),
       Text(extent={{-150,-108},{150,-142}}, textString="%d")}),
-    Documentation(info="<html><p>Darcy and Weisbach: <i>Δp = (λ l/d + ζ) ρ v²/2 + ρ g rise</i>; laminar <i>λ = 64/Re</i>, turbulent Colebrook's <i>1/√λ = -2 lg(2.51/(Re √λ) + k/(3.7 d))</i>, which is explicit in the flow, and a smooth change between them</p></html>"),
+    Documentation(info="<html><p>Darcy and Weisbach: <i>Δp = (λ l/d + ζ) ρ v²/2 + ρ g rise</i>; laminar <i>λ = 64/Re</i>, turbulent Colebrook's <i>1/√λ = -2 lg(2.51/(Re √λ) + k/(3.7 d))</i>, which is explicit in the flow; a smooth change between Reynolds numbers of 2300 and 4000</p></html>"),
     __Movrel(synonyms={"tube", "line", "hose", "pressure loss", "friction factor"}, source="Colebrook, J. Inst. Civil Engineers 11 (1939) 133"));
 end Pipe;
