@@ -19,7 +19,7 @@ model Pipe "Pipe with friction, laminar and turbulent"
 protected
   Pressure size "Its size, smooth about zero";
   Velocity s "Mean velocity times root of the friction factor";
-  Velocity v_laminar "Velocity if the flow were laminar";
+  Velocity v_laminar "Velocity if the flow were laminar, up to a Reynolds number of 2300";
   Velocity v_turbulent "Velocity if the flow were turbulent";
   Ratio part "How far it is turbulent: 0 below a Reynolds number of 2300, 1 above 4000";
   Velocity v_wall "Velocity without bends and fittings";
@@ -30,10 +30,10 @@ equation
   dp = dp_loss + rho*g_n*rise;
   size = sqrt(dp_loss^2 + 1e-6);
   s = sqrt(2*d*size/(rho*l));
-  v_laminar = d^2*dp_loss/(32*mu*l);
+  v_laminar = min(max(d^2*dp_loss/(32*mu*l), -6*s), 6*s);
   v_turbulent = -2*s*log10(min(2.51*mu/(rho*d*s) + k/(3.7*d), 0.3));
   part = min(max(log(rho*d*s/mu/384)/log(800/384), 0), 1);
-  v_wall = v_laminar + part^2*(3 - 2*part)*(v_turbulent*v_laminar/sqrt(v_laminar^2 + 1e-30) - v_laminar);
+  v_wall = v_laminar + part^2*(3 - 2*part)*(v_turbulent*dp_loss/size - v_laminar);
   v = v_wall/sqrt(1 + v_wall^2*zeta*rho/(2*size));
   q = pi*d^2/4*v;
   Re = rho*abs(v)*d/mu;
