@@ -15,29 +15,16 @@ model Pipe "Pipe with friction, laminar and turbulent"
   Velocity v "Mean velocity";
   Ratio Re "Reynolds number";
   Ratio lambda "Friction factor";
-  Pressure dp_loss "Part that friction takes";
-protected
-  Pressure size "Its size, smooth about zero";
-  Velocity s "Mean velocity times root of the friction factor";
-  Velocity v_laminar "Velocity if the flow were laminar, up to a Reynolds number of 2300";
-  Velocity v_turbulent "Velocity if the flow were turbulent";
-  Ratio part "How far it is turbulent: 0 below a Reynolds number of 2300, 1 above 4000";
-  Velocity v_wall "Velocity without bends and fittings";
+  Pressure dp_loss(start=1000) "Part that friction takes";
 equation
   dp = a.p - b.p;
   a.q = q;
   b.q = -q;
   dp = dp_loss + rho*g_n*rise;
-  size = sqrt(dp_loss^2 + 1e-6);
-  s = sqrt(2*d*size/(rho*l));
-  v_laminar = min(max(d^2*dp_loss/(32*mu*l), -6*s), 6*s);
-  v_turbulent = -2*s*log10(min(2.51*mu/(rho*d*s) + k/(3.7*d), 0.3));
-  part = min(max(log(rho*d*s/mu/384)/log(800/384), 0), 1);
-  v_wall = v_laminar + part^2*(3 - 2*part)*(v_turbulent*dp_loss/size - v_laminar);
-  v = v_wall/sqrt(1 + v_wall^2*zeta*rho/(2*size));
+  v = friction_velocity(dp_loss, l, d, k, zeta, rho, mu);
   q = pi*d^2/4*v;
   Re = rho*abs(v)*d/mu;
-  lambda = (s/max(abs(v_wall), 1e-12))^2;
+  lambda = (2*abs(dp_loss)/(rho*max(v^2, 1e-20)) - zeta)*d/l;
   annotation (
     Icon(graphics={
       Line(points={{-100,0},{100,0}}, color={38,106,118}, thickness=0.5),

@@ -9,7 +9,7 @@ model Pump "Centrifugal pump by its curve, at any speed"
   LiquidPort a "Suction" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
   LiquidPort b "Discharge" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
   Length head "Head";
-  VolumeFlowRate q(displayUnit="l/s") "Flow from a to b";
+  VolumeFlowRate q(start=curve[2, 1], displayUnit="l/s") "Flow from a to b";
   Power P "Shaft power";
 protected
   Ratio n "Speed over nominal speed";
