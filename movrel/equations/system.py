@@ -284,7 +284,7 @@ def build_system(flat: FlatModel, ordered: Sorted | None = None) -> System:
         jacobian=_jacobian(graph, dx, derivatives),
         indicators=graph.function("indicators", [g, scale]),
         indicator_rates=graph.function("rates", [ca.densify(g_t)]),
-        timed=_timed_slots(g, g_t, graph) if memory.slots else np.zeros(0, bool),
+        timed=_timed_slots(g, graph) if memory.slots else np.zeros(0, bool),
         initial=start.start_solver([_vector([start.value(v) for v in start.order]), g0]),
         assertion_values=graph.function("assertions", [judged]),
         actions=graph.function("actions", [acting]),
@@ -326,10 +326,17 @@ def _indicator_vectors(memory: EventMemory, graph: Graph) -> tuple[Any, Any]:
     return (ca.vertcat(*g), ca.vertcat(*scale)) if g else (ca.SX(0, 1), ca.SX(0, 1))
 
 
-def _timed_slots(g: Any, g_t: Any, graph: Graph) -> npt.NDArray[np.bool_]:
-    """Slots that depend on time, parameters and memory only, and on time linearly."""
+def _timed_slots(g: Any, graph: Graph) -> npt.NDArray[np.bool_]:
+    """Slots that between events depend on time, parameters and memory only, and on time linearly.
+
+    No sampling happens between events, so what a when clause of one sets is what it was before.
+    """
     n = g.shape[0]
     timed = np.zeros(n, bool)
+    happening = graph.memory.elements[graph.memory.sample_at : graph.memory.delay_at]
+    if happening:
+        g = ca.substitute(g, ca.vertcat(*happening), ca.SX.zeros(len(happening)))
+    g_t = ca.jacobian(g, graph.t)
     by_time = set(g_t.sparsity().row())
     other: set[int] = set()
     for group in (graph.x, graph.s):

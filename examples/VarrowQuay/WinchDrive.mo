@@ -1,0 +1,44 @@
+within VarrowQuay;
+model WinchDrive "Mooring winch: a motor from its datasheet, a shifting gearbox, a drum and a ship that is hauled in"
+  Movrel.Electrical.VoltageSource battery(V=48)
+    annotation (Placement(transformation(extent={{-148,-116},{-108,-76}}, rotation=-90)));
+  Movrel.Electrical.PermanentMagnetMotor motor(data=Movrel.Electrical.MotorData.stall_torque, V_n=48, tau_stall=12.5, w_0=420, I_0=1.2, L_a=0.3e-3, J=4e-3) "Datasheet: stall torque 12.5 N.m, 4010 rpm without load"
+    annotation (Placement(transformation(extent={{-20,-92},{20,-52}})));
+  Movrel.Rotational.SpeedSensor speed
+    annotation (Placement(transformation(extent={{76,12},{116,52}})));
+  ShiftController controller "Shift schedule"
+    annotation (Placement(transformation(extent={{188,52},{228,92}})));
+  FourSpeedGearbox gearbox "Swap it for one speed to compare"
+    annotation (Placement(transformation(extent={{180,-100},{236,-44}})));
+  Movrel.Rotational.RackPinion drum(r=0.1) "Rope drum"
+    annotation (Placement(transformation(extent={{316,-92},{356,-52}})));
+  Movrel.Translational.Mass ship(m=900) "Tender with its added water"
+    annotation (Placement(transformation(extent={{412,-92},{452,-52}})));
+  Movrel.Translational.RoadLoad water(m=900, c_r=0, A=1.1, c_w=0.9, rho=1000) "Drag of the water"
+    annotation (Placement(transformation(extent={{508,-92},{548,-52}})));
+  Movrel.Signals.Constant level(value=0) "No slope on water"
+    annotation (Placement(transformation(extent={{508,12},{548,52}})));
+  Movrel.Electrical.Ground ground
+    annotation (Placement(transformation(extent={{-68,-212},{-28,-172}})));
+equation
+  connect(battery.a, motor.a);
+  connect(battery.b, motor.b);
+  connect(battery.b, ground.a);
+  connect(motor.shaft, gearbox.a);
+  connect(motor.shaft, speed.a);
+  connect(speed.w, controller.w);
+  connect(controller.low_1, gearbox.low_1);
+  connect(controller.high_1, gearbox.high_1);
+  connect(controller.low_2, gearbox.low_2);
+  connect(controller.high_2, gearbox.high_2);
+  connect(gearbox.b, drum.a);
+  connect(drum.b, ship.a);
+  connect(ship.b, water.a);
+  connect(level.y, water.grade);
+  annotation (
+    experiment(StopTime=30, Interval=0.02, Tolerance=1e-06),
+    Diagram(graphics={
+      Text(extent={{-168,-252},{568,-264}}, textString="Ratios 6.6, 3, 2.2, 1. It settles where k((48 - k w)/R - I_0) = 495 v^2 r/i", horizontalAlignment=TextAlignment.Left)}),
+    Documentation(info="<html><p>The winch starts in first gear and shifts up as the motor runs up.</p><p>By hand, from the datasheet: <i>k = (V - R I_0)/w_0 = 0.1138 N.m/A</i>, <i>R = 0.4342 Ω</i>. In fourth gear the ship would run at <i>r w</i>; the speed settles where the motor's torque <i>k ((48 - k w)/R - I_0)</i> equals the drag <i>½·1000·0.9·1.1·v²·r</i>.</p></html>"),
+    __Movrel(recorder={{"ship.v"}, {"motor.w"}, {"controller.gear"}}));
+end WinchDrive;
