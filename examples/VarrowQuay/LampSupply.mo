@@ -18,7 +18,7 @@ model LampSupply "Supply of the quay lamps: interleaved boost converter with a c
     annotation (Placement(transformation(extent={{20,-28},{60,12}})));
   Movrel.Signals.Constant wanted(value=48)
     annotation (Placement(transformation(extent={{-292,-260},{-252,-220}})));
-  Movrel.Signals.DiscretePI voltage_loop(period=50e-6, K=0.25, T_i=0.6e-3, y_max=16, y_min=0.1, y_start=5)
+  Movrel.Signals.DiscretePI voltage_loop(period=50e-6, K=1, T_i=0.6e-3, y_max=16, y_min=0.1, y_start=5)
     annotation (Placement(transformation(extent={{-196,-276},{-156,-236}})));
   Movrel.Signals.DiscretePI current_loop(period=10e-6, K=0.04, T_i=100e-6, y_max=0.9, y_min=0.02, y_start=0.5)
     annotation (Placement(transformation(extent={{-92,-292},{-52,-252}})));
@@ -44,7 +44,7 @@ equation
   connect(amps.y, current_loop.x);
   connect(current_loop.y, converter.duty);
   annotation (
-    experiment(StopTime=0.005, Interval=1e-06, Tolerance=0.0001),
+    experiment(StopTime=0.005, Interval=2e-06, Tolerance=1e-06),
     Diagram(graphics={
       Text(extent={{-312,-332},{648,-344}}, textString="Duty 0.5; input 5 A, then 10 A; ripple of a phase 1.2 A; of the sum V_out x(1 - x)/(N L f), x = N D - floor(N D)", horizontalAlignment=TextAlignment.Left)}),
     Documentation(info="<html><p>Four phases, a quarter of a period apart, lift 24 V to 48 V; at 2.5 ms the other half of the lamps comes on.</p><p>By hand: duty <i>1 - 24/48 = 0.5</i>; input current <i>48²/(19.2·24) = 5 A</i>, then 10 A; ripple of one phase <i>24·0.5/(L f) = 1.2 A</i>. The sum of N phases has a ripple of <i>V_out·x (1 - x)/(N L f)</i> with x the part of N D beyond a whole number: at a duty near 0.5 and N = 4 it all but vanishes.</p></html>"),

@@ -36,5 +36,6 @@ equation
     Documentation(info="<html>
 <p>Rain falls in gusts. The sump fills while it rains and runs empty through an opening in the quay
 wall. With a constant inflow q the level settles at <i>(q/(C_d A))^2/(2 g)</i>.</p>
-</html>"));
+</html>"),
+    __Movrel(recorder={{"basin.level"}, {"basin.q_in", "basin.q_out"}}));
 end Sump;

@@ -10,14 +10,16 @@ model WinchDrive "Mooring winch: a motor from its datasheet, a shifting gearbox,
     annotation (Placement(transformation(extent={{188,52},{228,92}})));
   FourSpeedGearbox gearbox "Swap it for one speed to compare"
     annotation (Placement(transformation(extent={{180,-100},{236,-44}})));
+  Movrel.Rotational.LossyGear worm(i=20, eta=0.9, eta_back=0.8) "Final drive"
+    annotation (Placement(transformation(extent={{308,-92},{348,-52}})));
   Movrel.Rotational.RackPinion drum(r=0.1) "Rope drum"
-    annotation (Placement(transformation(extent={{316,-92},{356,-52}})));
-  Movrel.Translational.Mass ship(m=900) "Tender with its added water"
     annotation (Placement(transformation(extent={{412,-92},{452,-52}})));
+  Movrel.Translational.Mass ship(m=900) "Tender with its added water"
+    annotation (Placement(transformation(extent={{516,-92},{556,-52}})));
   Movrel.Translational.RoadLoad water(m=900, c_r=0, A=1.1, c_w=0.9, rho=1000) "Drag of the water"
-    annotation (Placement(transformation(extent={{508,-92},{548,-52}})));
+    annotation (Placement(transformation(extent={{620,-92},{660,-52}})));
   Movrel.Signals.Constant level(value=0) "No slope on water"
-    annotation (Placement(transformation(extent={{508,12},{548,52}})));
+    annotation (Placement(transformation(extent={{620,12},{660,52}})));
   Movrel.Electrical.Ground ground
     annotation (Placement(transformation(extent={{-68,-212},{-28,-172}})));
 equation
@@ -31,14 +33,15 @@ equation
   connect(controller.high_1, gearbox.high_1);
   connect(controller.low_2, gearbox.low_2);
   connect(controller.high_2, gearbox.high_2);
-  connect(gearbox.b, drum.a);
+  connect(gearbox.b, worm.a);
+  connect(worm.b, drum.a);
   connect(drum.b, ship.a);
   connect(ship.b, water.a);
   connect(level.y, water.grade);
   annotation (
     experiment(StopTime=30, Interval=0.02, Tolerance=1e-06),
     Diagram(graphics={
-      Text(extent={{-168,-252},{568,-264}}, textString="Ratios 6.6, 3, 2.2, 1. It settles where k((48 - k w)/R - I_0) = 495 v^2 r/i", horizontalAlignment=TextAlignment.Left)}),
-    Documentation(info="<html><p>The winch starts in first gear and shifts up as the motor runs up.</p><p>By hand, from the datasheet: <i>k = (V - R I_0)/w_0 = 0.1138 N.m/A</i>, <i>R = 0.4342 Ω</i>. In fourth gear the ship would run at <i>r w</i>; the speed settles where the motor's torque <i>k ((48 - k w)/R - I_0)</i> equals the drag <i>½·1000·0.9·1.1·v²·r</i>.</p></html>"),
+      Text(extent={{-168,-252},{680,-264}}, textString="Ratios 6.6, 3, 2.2, 1. In fourth gear it settles where k((48 - k w)/R - I_0) = 495 v^2 r/(20 0.9), at 1.31 m/s", horizontalAlignment=TextAlignment.Left)}),
+    Documentation(info="<html><p>The winch starts in first gear and shifts up as the motor runs up.</p><p>By hand, from the datasheet: <i>k = (V - R I_0)/w_0 = 0.1131 N.m/A</i>, <i>R = 0.4295 Ω</i>. In fourth gear <i>v = r w/20</i>, and the speed settles where the motor's torque <i>k ((48 - k w)/R - I_0)</i> equals the drag <i>½·1000·0.9·1.1·v²·r/(20·0.9)</i>: at 1.31 m/s.</p></html>"),
     __Movrel(recorder={{"ship.v"}, {"motor.w"}, {"controller.gear"}}));
 end WinchDrive;

@@ -18,6 +18,8 @@ model Clutch "Friction clutch between two shafts, engaged by a signal"
 protected
   Torque forward "How far what it must hold exceeds the limit, while it sticks";
   Torque backward "The same the other way";
+  AngularVelocity along "Speed in the way in which it slips";
+  AngularAcceleration gaining "Its rate of change";
 equation
   phi_rel = b.phi - a.phi;
   a.tau = -tau;
@@ -33,9 +35,10 @@ equation
   end if;
   forward = if pre(way) == 0 then tau - tau_static else -1;
   backward = if pre(way) == 0 then -tau - tau_static else -1;
+  along = if pre(way) == 0 or tau_static <= 0 then 1 else pre(way)*w_rel;
+  gaining = if pre(way) == 0 or tau_static <= 0 then 1 else pre(way)*alpha;
   way = if tau_static <= 0 then 1 elseif pre(way) == 0 then (if w_rel > w_tiny or forward > 0 then 1 elseif w_rel < -w_tiny or backward > 0 then -1 else 0)
-    elseif pre(way) == 1 then (if w_rel <= 0 and alpha < 0 then 0 else 1)
-    else (if w_rel >= 0 and alpha > 0 then 0 else -1);
+    elseif along <= 0 and gaining < 0 then 0 else pre(way);
   loss = tau*w_rel;
   annotation (
     Icon(graphics={

@@ -8,6 +8,9 @@ model OneWayClutch "Free wheel: drives one way, overruns the other"
   AngularAcceleration alpha "Its rate of change";
   Torque tau "Torque that a drives b with, never negative";
   Boolean drives(start=true, fixed=true) "Whether it drives";
+protected
+  AngularVelocity behind "How far b lags in speed while it overruns";
+  AngularAcceleration catching "Its rate of change";
 equation
   phi_rel = b.phi - a.phi;
   w_rel = der(phi_rel);
@@ -19,7 +22,9 @@ equation
   else
     tau = 0;
   end if;
-  drives = if pre(drives) then tau >= 0 and w_rel < 1e-7 else w_rel <= 0 and alpha < 0;
+  drives = if pre(drives) then tau >= 0 and w_rel < 1e-7 else behind >= 0 and catching > 0;
+  behind = if pre(drives) then -1 else -w_rel;
+  catching = if pre(drives) then -1 else -alpha;
   annotation (
     Icon(graphics={
       Line(points={{-100,0},{-30,0}}, color={40,44,60}, thickness=0.5),

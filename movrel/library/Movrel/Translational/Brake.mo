@@ -17,6 +17,8 @@ model Brake "Brake against the ground, applied by a signal"
 protected
   Force forward "How far what it must hold exceeds the limit, while it sticks";
   Force backward "The same the other way";
+  Velocity along "Speed in the way in which it slips";
+  Acceleration gaining "Its rate of change";
 equation
   s_rel = a.s;
   a.f = f;
@@ -31,9 +33,10 @@ equation
   end if;
   forward = if pre(way) == 0 then f - f_static else -1;
   backward = if pre(way) == 0 then -f - f_static else -1;
+  along = if pre(way) == 0 or f_static <= 0 then 1 else pre(way)*v_rel;
+  gaining = if pre(way) == 0 or f_static <= 0 then 1 else pre(way)*a_rel;
   way = if f_static <= 0 then 1 elseif pre(way) == 0 then (if v_rel > v_tiny or forward > 0 then 1 elseif v_rel < -v_tiny or backward > 0 then -1 else 0)
-    elseif pre(way) == 1 then (if v_rel <= 0 and a_rel < 0 then 0 else 1)
-    else (if v_rel >= 0 and a_rel > 0 then 0 else -1);
+    elseif along <= 0 and gaining < 0 then 0 else pre(way);
   loss = f*v_rel;
   annotation (
     Icon(graphics={

@@ -18,6 +18,8 @@ model DryFriction "Coulomb and Stribeck friction against the ground that really 
 protected
   Force forward "How far what it must hold exceeds the limit, while it sticks";
   Force backward "The same the other way";
+  Velocity along "Speed in the way in which it slips";
+  Acceleration gaining "Its rate of change";
 equation
   assert(f_s >= f_c, "f_s must not be below f_c");
   s_rel = a.s;
@@ -33,9 +35,10 @@ equation
   end if;
   forward = if pre(way) == 0 then f - f_static else -1;
   backward = if pre(way) == 0 then -f - f_static else -1;
+  along = if pre(way) == 0 or f_static <= 0 then 1 else pre(way)*v_rel;
+  gaining = if pre(way) == 0 or f_static <= 0 then 1 else pre(way)*a_rel;
   way = if f_static <= 0 then 1 elseif pre(way) == 0 then (if v_rel > v_tiny or forward > 0 then 1 elseif v_rel < -v_tiny or backward > 0 then -1 else 0)
-    elseif pre(way) == 1 then (if v_rel <= 0 and a_rel < 0 then 0 else 1)
-    else (if v_rel >= 0 and a_rel > 0 then 0 else -1);
+    elseif along <= 0 and gaining < 0 then 0 else pre(way);
   loss = f*v_rel;
   annotation (
     Icon(graphics={
