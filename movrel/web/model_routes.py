@@ -18,7 +18,7 @@ from movrel.model import annotation as note
 from movrel.web import model_schema as m
 from movrel.web import schema as s
 from movrel.web.app import answer
-from movrel.workspace import figures, history, inspection, models, projects, searching, structure_edits, views
+from movrel.workspace import figures, history, inspection, models, projects, reference, searching, structure_edits, views
 from movrel.workspace.faults import NotFound
 
 api = APIBlueprint("models", __name__, url_prefix="/api", abp_responses={"422": s.Fault, "404": s.Fault})
@@ -99,6 +99,19 @@ def documentation(path: s.ModelPath) -> Response:
     definition = projects.definition_of(projects.snapshot(path.project), path.model)
     info = note.members(note.find(definition.node.annotation, "Documentation")).get("info")
     return answer(m.DocumentationView, {"description": definition.node.comment, "info": info if isinstance(info, str) else ""})
+
+
+@api.get("/projects/<int:project>/parts/<part>", operation_id="part", responses={200: m.PartPage})
+def part(path: m.PartPath) -> Response:
+    projects.project(path.project)
+    return answer(m.PartPage, reference.part_page(path.project, path.part))
+
+
+@api.post("/projects/<int:project>/parts/<part>/open", operation_id="openExample", responses={200: m.ModelAddress})
+def open_example(path: m.PartPath) -> Response:
+    name = reference.open_example(path.project, path.part)
+    announce("project", project=path.project)
+    return answer(m.ModelAddress, {"project": path.project, "model": name})
 
 
 # --- history ---

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pydantic import BaseModel, Field
 
 from movrel.web.edit_schema import Name, Text
-from movrel.web.schema import Fault, Icon, Sheet
+from movrel.web.schema import Fault, Icon, Port, Sheet
 
 
 class PartNames(BaseModel):
@@ -63,6 +63,49 @@ class ComponentCheck(BaseModel):
     faults: list[Fault]
     warnings: list[str]
     icon: Icon | None
+
+
+class PartParameter(BaseModel):
+    name: str
+    description: str
+    unit: str
+    #: The value as the text gives it.
+    default: str
+    minimum: str
+    maximum: str
+    choices: list[str]
+    #: Whether it follows from others and cannot be set.
+    derived: bool
+
+
+class PartExample(BaseModel):
+    class_name: str = Field(alias="class")
+    name: str
+    description: str
+
+
+class PartPage(BaseModel):
+    """A class looked up: what it is for, its ports, parameters and equations, where they come from."""
+
+    class_name: str = Field(alias="class")
+    name: str
+    package: str
+    description: str
+    info: str
+    source: str
+    synonyms: list[str]
+    icon: Icon
+    ports: list[Port]
+    parameters: list[PartParameter]
+    equations: list[str]
+    #: Why equations and parameters cannot be shown; empty when they are.
+    fault: str
+    examples: list[PartExample]
+
+
+class PartPath(BaseModel):
+    project: int
+    part: str
 
 
 class CodeComponent(BaseModel):

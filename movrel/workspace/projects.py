@@ -64,22 +64,31 @@ def create_project(name: str, example: str | None = None) -> Project:
 
 
 def load_example(folder: Path) -> Project | None:
-    """Make a project of a bundled example package, unless that was done before."""
-    if Project.get_or_none(Project.example == folder.name) is not None:
+    """Make a project of a bundled example package; one that is there gets the models that came with a newer version.
+
+    What somebody changed or deleted stays as it is; where the package does not fit any more, nothing is
+    added. Gives the project when something was.
+    """
+    found = Project.get_or_none(Project.example == folder.name)
+    try:
+        with database.atomic():
+            made = found or create_project(re.sub(r"(?<=[a-z])(?=[A-Z])", " ", folder.name), folder.name)
+            return made if add_package(made.id, folder) else None
+    except MovrelError:
+        if found is None:
+            raise
         return None
-    with database.atomic():
-        made = create_project(re.sub(r"(?<=[a-z])(?=[A-Z])", " ", folder.name), folder.name)
-        add_package(made.id, folder)
-    return made
 
 
-def add_package(project_number: int, folder: Path) -> None:
-    """Add the files of a package folder, in the order that the package gives."""
-    package = (folder / "package.mo").read_text(encoding="utf-8")
-    add_file(project_number, f"{folder.name}/package.mo", package, f"example {folder.name}")
-    for member in (folder / "package.order").read_text(encoding="utf-8").split():
+def add_package(project_number: int, folder: Path) -> int:
+    """Add the files of a package folder that were never there, in the order that the package gives; how many."""
+    known = {f.path for f in ModelFile.select(ModelFile.path).where(ModelFile.project == project_number)}
+    members = ["package", *(folder / "package.order").read_text(encoding="utf-8").split()]
+    missing = [m for m in members if f"{folder.name}/{m}.mo" not in known]
+    for member in missing:
         text = (folder / f"{member}.mo").read_text(encoding="utf-8")
-        add_file(project_number, f"{folder.name}/{member}.mo", text, f"example {member}")
+        add_file(project_number, f"{folder.name}/{member}.mo", text, f"example {folder.name if member == 'package' else member}")
+    return len(missing)
 
 
 # --- files and revisions ---

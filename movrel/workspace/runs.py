@@ -13,7 +13,7 @@ from movrel.simulate.options import run_options
 from movrel.simulate.result_columns import result_columns
 from movrel.workspace import projects, results
 from movrel.workspace.faults import NotFound
-from movrel.workspace.layout import first_layout
+from movrel.workspace.layout import prepared_layout
 from movrel.workspace.ledger import readable, shown_value
 from movrel.workspace.tables import Run, database, now
 
@@ -58,7 +58,7 @@ def order(project_number: int, model: str, options: dict[str, Any]) -> Run:
             options=given,
             parameters=parameters,
             catalogue=catalogue,
-            layout=first_layout(ordered),
+            layout=prepared_layout(projects.definition_of(taken, model), ordered),
         )
 
 

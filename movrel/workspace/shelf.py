@@ -10,6 +10,7 @@ from movrel.model.classes import LIBRARY_FOLDER, ClassTree, Definition
 from movrel.model.drawing import icon
 from movrel.model.flatten import RUNNABLE
 from movrel.workspace import projects
+from movrel.workspace.reference import EXAMPLES
 
 
 def shelf(project: int, model: str = "") -> list[dict[str, Any]]:
@@ -39,6 +40,8 @@ def _library() -> tuple[dict[str, Any], ...]:
 
 def _collect(tree: ClassTree, package: Definition, found: list[dict[str, Any]]) -> None:
     for member in tree.members(package):
+        if member.qualified == EXAMPLES:
+            continue
         if member.node.kind == "package":
             _collect(tree, member, found)
         elif member.node.kind in RUNNABLE and not member.node.partial:

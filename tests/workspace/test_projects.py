@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from datetime import UTC, datetime
+
 from movrel.workspace import projects, runs
 from movrel.workspace.edits import set_parameter
 from movrel.workspace.tables import Project
@@ -13,6 +15,23 @@ MODEL = "VarrowQuay.Sump"
 def test_an_example_is_loaded_once(project: int) -> None:
     assert projects.load_example(EXAMPLES / "VarrowQuay") is None
     assert Project.get_by_id(project).example == "VarrowQuay"
+
+
+def test_a_newer_version_brings_its_new_examples_and_leaves_the_rest(project: int) -> None:
+    files = {f.path: f for f in projects.files(project)}
+    kept = files["VarrowQuay/Leaf.mo"]
+    files["VarrowQuay/RopeLoft.mo"].delete_instance(recursive=True)  # as if it had not been there yet
+    kept.deleted = datetime.now(UTC)
+    kept.save()
+    assert projects.load_example(EXAMPLES / "VarrowQuay") is not None
+    paths = [f.path for f in projects.files(project)]
+    assert "VarrowQuay/RopeLoft.mo" in paths and "VarrowQuay/Leaf.mo" not in paths
+    assert projects.load_example(EXAMPLES / "VarrowQuay") is None
+
+
+def test_the_recorder_is_prepared_as_the_model_says(project: int) -> None:
+    ordered = runs.order_run(project, "VarrowQuay.OilCoolerThree", {})
+    assert ordered.layout == [["oil.T", "tubes.T", "shell.T"], ["skin.Q"]]
 
 
 def test_snapshots_of_equal_texts_share_what_was_compiled(project: int) -> None:

@@ -533,6 +533,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/parts/{part}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["part"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/parts/{part}/open": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["openExample"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/restore": {
         parameters: {
             query?: never;
@@ -1388,10 +1420,69 @@ export interface components {
             /** Text */
             text: string;
         };
+        /** PartExample */
+        PartExample: {
+            /** Class */
+            class: string;
+            /** Description */
+            description: string;
+            /** Name */
+            name: string;
+        };
         /** PartNames */
         PartNames: {
             /** Parts */
             parts: string[];
+        };
+        /**
+         * PartPage
+         * @description A class looked up: what it is for, its ports, parameters and equations, where they come from.
+         */
+        PartPage: {
+            /** Class */
+            class: string;
+            /** Description */
+            description: string;
+            /** Equations */
+            equations: string[];
+            /** Examples */
+            examples: components["schemas"]["PartExample"][];
+            /** Fault */
+            fault: string;
+            icon: components["schemas"]["Icon"];
+            /** Info */
+            info: string;
+            /** Name */
+            name: string;
+            /** Package */
+            package: string;
+            /** Parameters */
+            parameters: components["schemas"]["PartParameter"][];
+            /** Ports */
+            ports: components["schemas"]["Port"][];
+            /** Source */
+            source: string;
+            /** Synonyms */
+            synonyms: string[];
+        };
+        /** PartParameter */
+        PartParameter: {
+            /** Choices */
+            choices: string[];
+            /** Default */
+            default: string;
+            /** Derived */
+            derived: boolean;
+            /** Description */
+            description: string;
+            /** Maximum */
+            maximum: string;
+            /** Minimum */
+            minimum: string;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
         };
         /** PartPlace */
         PartPlace: {
@@ -3601,6 +3692,88 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProjectView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    part: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartPage"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    openExample: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelAddress"];
                 };
             };
             /** @description Not Found */

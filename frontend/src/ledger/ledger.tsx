@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useMemo, type ReactNode } from "react";
+import { Link } from "react-router";
 
 import type { Curve, ModelView, Row, RunDetail } from "../api/client";
 import { fetchCurves, keys, useValues } from "../api/queries";
@@ -32,7 +33,16 @@ export function Ledger({ view, run }: { view: ModelView; run: RunDetail | undefi
           </h2>
         )}
         <p className="muted">{component ? component.description : count > 1 ? `${count} parts are selected; the rows are those of the model.` : view.sheet.description}</p>
-        {component && <p className="mono muted mt-0.5 truncate" title={component.class}>{component.class}</p>}
+        {component && (
+          <Link
+            to={`/projects/${view.project}/models/${encodeURIComponent(view.model)}/parts/${encodeURIComponent(component.class)}`}
+            className="mono muted mt-0.5 block truncate hover:underline"
+            title={`What ${component.class} does: equations, parameters, source, examples`}
+            data-testid="about-class"
+          >
+            {component.class}
+          </Link>
+        )}
       </header>
       {view.problem && <Problem view={view} />}
       {sections(settable).map(({ title, rows: inside }) => (

@@ -1,9 +1,10 @@
 import { memo, useCallback, useEffect, useMemo, useRef, useState } from "react";
 
-import type { ModelView, SheetComponent } from "../api/client";
+import { Link } from "react-router";
+
+import type { ModelView } from "../api/client";
 import { useShelf } from "../api/queries";
-import { boxOf } from "../sheet/geometry";
-import { Symbol } from "../sheet/symbol";
+import { PartSymbol } from "../reference/part-symbol";
 import { DRAGGED, find, noteRecent, RECENT, readRecent, recentEntries, type Entry } from "./find";
 
 /** Most answers that are shown to what was typed; who wants others types more. */
@@ -80,9 +81,18 @@ export function Shelf({ view, onInsert }: Props) {
         {found.slice(0, typed.trim() ? MOST : undefined).map((entry, i) => {
           const heading = !typed.trim() && entry.group !== found[i - 1]?.group ? entry.group : null;
           return (
-            <li key={`${entry.group} ${entry.class}`} role="presentation">
+            <li key={`${entry.group} ${entry.class}`} role="presentation" className="group relative">
               {heading && <p className="muted px-3 pt-3 pb-1 text-[12px] font-medium">{heading}</p>}
               <Item entry={entry} active={typed.trim() !== "" && i === chosen} domain={typed.trim() ? entry.group : ""} onTake={take} />
+              <Link
+                to={`/projects/${view.project}/models/${encodeURIComponent(view.model)}/parts/${encodeURIComponent(entry.class)}`}
+                className="btn btn-xs btn-ghost invisible absolute right-1 bottom-1 bg-base-100 px-1.5 group-hover:visible"
+                tabIndex={-1}
+                title={`What ${entry.name} does`}
+                data-testid={entry.group === RECENT ? undefined : `about-${entry.class}`}
+              >
+                ?
+              </Link>
             </li>
           );
         })}
@@ -110,7 +120,7 @@ const Item = memo(function Item({ entry, active, domain, onTake }: { entry: Entr
       onClick={() => onTake(entry)}
       data-testid={entry.group === RECENT ? undefined : `shelf-${entry.class}`}
     >
-      <Picture entry={entry} />
+      <PartSymbol icon={entry.icon} name={entry.class} small />
       <span className="min-w-0">
         <span className="block truncate">{entry.name}</span>
         <span className="muted block truncate text-[11.5px]">
@@ -121,18 +131,3 @@ const Item = memo(function Item({ entry, active, domain, onTake }: { entry: Entr
     </button>
   );
 });
-
-/** The symbol of a class, small and without its texts. */
-function Picture({ entry }: { entry: Entry }) {
-  const [x1 = -100, y1 = -100, x2 = 100, y2 = 100] = entry.icon.extent;
-  const width = 17;
-  const height = (width * Math.abs(y2 - y1)) / (Math.abs(x2 - x1) || 1);
-  const icon = { ...entry.icon, graphics: entry.icon.graphics.filter((shape) => shape.is !== "Text") };
-  const component = { name: "", class: entry.class, description: "", extent: [0, 0, width, height], rotation: 0, icon } as unknown as SheetComponent;
-  const box = boxOf(component.extent);
-  return (
-    <svg viewBox={`-5 -5 ${box.width + 10} ${box.height + 10}`} className="h-9 w-10 shrink-0" aria-hidden="true">
-      <Symbol component={component} />
-    </svg>
-  );
-}

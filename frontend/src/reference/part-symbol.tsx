@@ -1,0 +1,19 @@
+import type { Schemas, SheetComponent } from "../api/client";
+import { boxOf } from "../sheet/geometry";
+import { Symbol } from "../sheet/symbol";
+
+/** The symbol of a class as it looks on the sheet, without the texts that a part of it would fill in. */
+export function PartSymbol({ icon, name, small = false }: { icon: Schemas["Icon"]; name: string; small?: boolean }) {
+  const [x1 = -100, y1 = -100, x2 = 100, y2 = 100] = icon.extent;
+  const width = small ? 17 : 40;
+  const height = (width * Math.abs(y2 - y1)) / (Math.abs(x2 - x1) || 1);
+  const fixed = icon.graphics.filter((shape) => shape.is !== "Text" || !String(shape.textString ?? "").includes("%"));
+  const component = { name: "", class: name, description: "", extent: [0, 0, width, height], rotation: 0, icon: { ...icon, graphics: fixed } } as unknown as SheetComponent;
+  const box = boxOf(component.extent);
+  const margin = small ? 5 : 14;
+  return (
+    <svg viewBox={`${-margin} ${-margin} ${box.width + 2 * margin} ${box.height + 2 * margin}`} className={small ? "h-9 w-10 shrink-0" : "h-28 w-32 shrink-0"} aria-hidden="true">
+      <Symbol component={component} />
+    </svg>
+  );
+}
