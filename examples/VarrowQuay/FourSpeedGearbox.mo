@@ -19,7 +19,7 @@ model FourSpeedGearbox "Two planetary stages in series, each low by its ring bra
   Movrel.Rotational.Inertia ring_1(J=2e-4) "Its ring"
     annotation (Placement(transformation(extent={{-100,50},{-60,90}})));
   Movrel.Rotational.Brake brake_1(tau_max=40) "Its ring brake"
-    annotation (Placement(transformation(extent={{-150,50},{-110,90}})));
+    annotation (Placement(transformation(extent={{-110,50},{-150,90}})));
   Movrel.Rotational.Clutch clutch_1(tau_max=30) "Locks sun and carrier"
     annotation (Placement(transformation(extent={{-80,-80},{-40,-40}})));
   Movrel.Rotational.Inertia shaft(J=5e-4) "Shaft between the stages"
@@ -29,7 +29,7 @@ model FourSpeedGearbox "Two planetary stages in series, each low by its ring bra
   Movrel.Rotational.Inertia ring_2(J=4e-4) "Its ring"
     annotation (Placement(transformation(extent={{100,50},{140,90}})));
   Movrel.Rotational.Brake brake_2(tau_max=60) "Its ring brake"
-    annotation (Placement(transformation(extent={{50,50},{90,90}})));
+    annotation (Placement(transformation(extent={{90,50},{50,90}})));
   Movrel.Rotational.Clutch clutch_2(tau_max=80) "Locks sun and carrier"
     annotation (Placement(transformation(extent={{120,-80},{160,-40}})));
 equation

@@ -33,7 +33,8 @@ def said(name: str, pattern: str) -> float:
 def test_the_leaf_swings_with_its_natural_frequency_and_damping() -> None:
     r = quay("Leaf").simulate()
     k = (9000 * 6 - 26000 * 2) * 9.80665
-    angle = brentq(lambda p: 2e6 * (p - math.radians(30)) + k * math.cos(p), 0.3, 0.7)
+    angle = brentq(lambda p: 2e6 * (p - 0.5320913) + k * math.cos(p), 0.3, 0.7)
+    assert math.degrees(angle) == pytest.approx(30, abs=1e-4)
     c = 2e6 - k * math.sin(angle)
     w_0, damping = math.sqrt(c / 420e3), 120e3 / (2 * math.sqrt(c * 420e3))
     assert w_0 == pytest.approx(said("Leaf", r"sqrt\(c'/J\) = ([\d.]+)"), rel=2e-3)

@@ -6,6 +6,7 @@ import { useTheme } from "../brand/theme";
 import { formatNumber, formatUnit } from "../format";
 import { RUN_COLOURS, useView } from "../workspace/state";
 import { DASHES, joined, type DrawnCurve } from "./curves";
+import { freePlace } from "./labels";
 
 interface Props {
   names: string[];
@@ -209,10 +210,8 @@ function drawNames(u: uPlot, curves: DrawnCurve[]): void {
     const value = values[k];
     if (value === null || value === undefined) return;
     const x = Math.min(u.valToPos(times[k]!, "x", true), u.bbox.left + u.bbox.width) - 4 * devicePixelRatio;
-    let y = u.valToPos(value, "y", true) - 3 * devicePixelRatio;
     const line = 12 * devicePixelRatio;
-    while (taken.some((other) => Math.abs(other - y) < line)) y -= line;
-    y = Math.max(y, u.bbox.top + line);
+    const y = freePlace(u.valToPos(value, "y", true) - 3 * devicePixelRatio, line, u.bbox.top + line, u.bbox.top + u.bbox.height, taken);
     taken.push(y);
     u.ctx.fillStyle = strokeOf(curve.slot);
     u.ctx.fillText(curve.name, x, y);

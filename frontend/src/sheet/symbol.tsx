@@ -14,6 +14,7 @@ export function Symbol({ component, lookup, plain = false }: { component: SheetC
   const shapes = component.icon.graphics as unknown as Shape[];
   const turn = component.rotation ? `rotate(${-component.rotation} ${box.width / 2} ${box.height / 2})` : undefined;
   const place = `translate(${box.mirrored ? box.width : 0} ${box.flipped ? box.height : 0}) scale(${sx} ${sy}) translate(${-x1} ${y2})`;
+  const upended = Math.round(component.rotation / 90) % 2 !== 0;
   // Texts stay upright and unmirrored: they are drawn apart from the shapes.
   const upright = `scale(${Math.abs(sx)} ${Math.abs(sy)}) translate(${-x1} ${y2})`;
   return (
@@ -25,7 +26,7 @@ export function Symbol({ component, lookup, plain = false }: { component: SheetC
       </g>
       {!plain && (
         <g transform={upright}>
-          <Shapes shapes={shapes.filter((s) => s.is === "Text")} words={words} lookup={lookup} pixels={Math.min(Math.abs(sx), Math.abs(sy))} />
+          <Shapes shapes={shapes.filter((s) => s.is === "Text").map((s) => (upended ? beside(s, component.icon.extent) : s))} words={words} lookup={lookup} pixels={Math.min(Math.abs(sx), Math.abs(sy))} />
         </g>
       )}
       {shapes.length === 0 && <Plain width={box.width} height={box.height} name={component.name} />}
@@ -34,6 +35,17 @@ export function Symbol({ component, lookup, plain = false }: { component: SheetC
       ))}
     </>
   );
+}
+
+/** Where a text above or below a symbol stands when the symbol is turned upright: at its side, clear of the wires. */
+function beside(text: Shape, [, y1 = -100, x2 = 100, y2 = 100]: number[]): Shape {
+  const [[, a = 0] = [], [, b = 0] = []] = text.extent ?? [];
+  const height = Math.abs(a - b);
+  const above = Math.min(a, b) >= Math.max(y1, y2);
+  const below = Math.max(a, b) <= Math.min(y1, y2);
+  if (!above && !below) return text;
+  const top = above ? height + 6 : -6;
+  return { ...text, extent: [[x2 * 0.75, top], [x2 * 0.75 + 300, top - height]], horizontalAlignment: "Left" };
 }
 
 /** A port of the model itself, seen from inside, with its name below. */

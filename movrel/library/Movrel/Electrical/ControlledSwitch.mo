@@ -14,7 +14,7 @@ equation
       Line(points={{40,0},{100,0}}, color={40,44,60}),
       Line(points=DynamicSelect({{-40,0},{36,34}}, if closed then {{-40,0},{40,0}} else {{-40,0},{36,34}}), color={40,44,60}, thickness=0.5),
       Line(points={{0,100},{0,20}}, color={40,44,60}, pattern=LinePattern.Dash),
-      Text(extent={{-150,150},{150,110}}, textString="%name")}),
+      Text(extent={{-150,-108},{150,-148}}, textString="%name")}),
     Documentation(info="<html><p><i>v = R_on i</i> while closed, <i>i = G_off v</i> while open</p></html>"),
     __Movrel(synonyms={"contactor", "relay", "transistor"}, source="Küpfmüller, Theoretische Elektrotechnik; symbol IEC 60617"));
 end ControlledSwitch;

@@ -39,7 +39,7 @@ equation
       Text(extent={{-50,46},{50,-20}}, textString="M"),
       Text(extent={{-50,-16},{50,-56}}, textString="="),
       Line(points={{70,0},{100,0}}, color={40,44,60}, thickness=0.5),
-      Text(extent={{-150,150},{150,110}}, textString="%name")}),
+      Text(extent={{-150,-108},{150,-148}}, textString="%name")}),
     Documentation(info="<html><p><i>v_a = R_a i_a + L_a di_a/dt + L_af i_f w</i>, <i>v_f = R_f i_f + L_f di_f/dt</i>, <i>tau = L_af i_f i_a</i></p></html>"),
     __Movrel(synonyms={"shunt", "field", "Ward-Leonard", "DC machine"}, source="Mohan, Electric Machines and Drives, 2012, chapter 7"));
 end ExcitedMotor;

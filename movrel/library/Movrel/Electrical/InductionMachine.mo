@@ -41,7 +41,7 @@ equation
       Text(extent={{-50,46},{50,-20}}, textString="M"),
       Text(extent={{-50,-16},{50,-56}}, textString="3 ~"),
       Line(points={{70,0},{100,0}}, color={40,44,60}, thickness=0.5),
-      Text(extent={{-150,150},{150,110}}, textString="%name")}),
+      Text(extent={{-150,-108},{150,-148}}, textString="%name")}),
     Documentation(info="<html><p>Fluxes in the axes of the stator: <i>dψ_s/dt = v_s - R_s i_s</i>, <i>dψ_r/dt = -R_r i_r + j p w ψ_r</i>, <i>tau = 3/2 p ψ_s × i_s</i></p></html>"),
     __Movrel(synonyms={"asynchronous motor", "squirrel cage", "three-phase", "dq"}, source="Krause, Wasynczuk and Sudhoff, Analysis of Electric Machinery, chapter 4"));
 end InductionMachine;

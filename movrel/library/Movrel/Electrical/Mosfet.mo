@@ -35,7 +35,7 @@ equation
       Line(points={{-14,-24},{-14,-56}}, color={40,44,60}),
       Line(points={{-40,0},{-40,-40},{40,-40},{40,0}}, color={40,44,60}),
       Line(points={{0,100},{-40,60}}, color={40,44,60}, pattern=LinePattern.Dash),
-      Text(extent={{-150,150},{150,110}}, textString="%name")}),
+      Text(extent={{-150,-108},{150,-148}}, textString="%name")}),
     Documentation(info="<html><p>On: <i>v = R_on i</i>, both ways. Off: it blocks forwards, backwards the body diode conducts from <i>V_f</i> on with <i>R_d</i>. Switching energies are scaled with voltage and current</p></html>"),
     __Movrel(synonyms={"transistor", "FET", "power switch"}, source="Mohan, Undeland and Robbins, Power Electronics, 3rd ed. 2003; symbol IEC 60617"));
 end Mosfet;

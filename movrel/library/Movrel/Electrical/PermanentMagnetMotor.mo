@@ -58,7 +58,7 @@ equation
       Text(extent={{-50,46},{50,-20}}, textString="M"),
       Text(extent={{-50,-16},{50,-56}}, textString="PM"),
       Line(points={{70,0},{100,0}}, color={40,44,60}, thickness=0.5),
-      Text(extent={{-150,150},{150,110}}, textString="%name")}),
+      Text(extent={{-150,-108},{150,-148}}, textString="%name")}),
     Documentation(info="<html><p><i>v = R i + L di/dt + k w</i>, <i>J dw/dt = k i - tau_friction + tau_shaft</i>. From stall torque and no-load speed, or from a rated point, <i>R</i> and <i>k</i> follow with the same equations at rest and without load</p></html>"),
     __Movrel(synonyms={"servo", "brush motor", "stall torque", "no-load speed", "rated torque", "nominal voltage", "winch motor"}, source="Mohan, Electric Machines and Drives, 2012, chapter 7"));
 end PermanentMagnetMotor;

@@ -12,7 +12,7 @@ equation
       Line(points={{50,0},{100,0}}, color={40,44,60}),
       Line(points={{0,50},{0,-50}}, color={40,44,60}),
       Line(points={{0,100},{0,50}}, color={40,44,60}),
-      Text(extent={{-150,150},{150,110}}, textString="%name")}),
+      Text(extent={{-150,-108},{150,-148}}, textString="%name")}),
     Documentation(info="<html><p><i>i</i> is the signal</p></html>"),
     __Movrel(synonyms={"controlled source", "load profile"}, source="Küpfmüller, Theoretische Elektrotechnik; symbol IEC 60617"));
 end SignalCurrent;

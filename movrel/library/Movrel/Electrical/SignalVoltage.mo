@@ -14,7 +14,7 @@ equation
       Line(points={{0,100},{0,50}}, color={40,44,60}),
       Text(extent={{-100,60},{-60,20}}, textString="+"),
       Text(extent={{60,60},{100,20}}, textString="−"),
-      Text(extent={{-150,150},{150,110}}, textString="%name")}),
+      Text(extent={{-150,-108},{150,-148}}, textString="%name")}),
     Documentation(info="<html><p><i>v</i> is the signal</p></html>"),
     __Movrel(synonyms={"controlled source", "amplifier"}, source="Küpfmüller, Theoretische Elektrotechnik; symbol IEC 60617"));
 end SignalVoltage;

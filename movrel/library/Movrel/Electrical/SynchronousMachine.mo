@@ -48,7 +48,7 @@ equation
       Text(extent={{-50,46},{50,-20}}, textString="M"),
       Text(extent={{-50,-16},{50,-56}}, textString="PM 3 ~"),
       Line(points={{70,0},{100,0}}, color={40,44,60}, thickness=0.5),
-      Text(extent={{-150,150},{150,110}}, textString="%name")}),
+      Text(extent={{-150,-108},{150,-148}}, textString="%name")}),
     Documentation(info="<html><p><i>v_d = R i_d + L_d di_d/dt - p w L_q i_q</i>, <i>v_q = R i_q + L_q di_q/dt + p w (L_d i_d + ψ_m)</i>, <i>tau = 3/2 p (ψ_m i_q + (L_d - L_q) i_d i_q)</i></p></html>"),
     __Movrel(synonyms={"servo motor", "brushless", "PMSM", "dq", "three-phase"}, source="Krause, Wasynczuk and Sudhoff, Analysis of Electric Machinery, chapter 5"));
 end SynchronousMachine;

@@ -30,7 +30,7 @@ protected
       Polygon(points={{0,69},{69,0},{0,-69},{0,69}}, lineColor={38,106,118}, fillColor={38,106,118}, fillPattern=FillPattern.Solid),
       Line(points={{-100,0},{-70,0}}, color={38,106,118}, thickness=0.5),
       Line(points={{70,0},{100,0}}, color={38,106,118}, thickness=0.5),
-      Text(extent={{-150,150},{150,110}}, textString="%name")}),
+      Text(extent={{-150,-108},{150,-148}}, textString="%name")}),
     Documentation(info="<html><p><i>H(q, n) = n² H_n(q/n)</i> (affinity laws), <i>p_b - p_a = ρ g H</i>, <i>P = ρ g H q/η</i></p></html>"),
     __Movrel(synonyms={"centrifugal", "head", "affinity", "discharge", "delivery"}, source="Gülich, Centrifugal Pumps, section 3.4; symbol ISO 14617"));
 end Pump;

@@ -33,7 +33,7 @@ equation
       Line(points={{0,0},{0,60}}, color={40,44,60}),
       Line(points=DynamicSelect({{-30,60},{30,60}}, {{-30,40 + 40*lift},{30,40 + 40*lift}}), color={40,44,60}, thickness=0.5),
       Line(points={{0,60},{0,100}}, color={40,44,60}),
-      Text(extent={{-150,150},{150,110}}, textString="%name"),
+      Text(extent={{-190,150},{-20,110}}, textString="%name"),
       Text(extent={{-150,-108},{150,-142}}, textString="%K_v")}),
     Documentation(info="<html><p><i>q = y K_v √(Δp/1 bar · 1000/ρ)</i>; y is linear in the lift, equal percentage <i>(Rˡ - 1)/(R - 1)</i>, or quick opening <i>√lift</i></p></html>"),
     __Movrel(synonyms={"control valve", "Kvs", "Cv", "actuator", "throttle"}, source="IEC 60534-2-1; symbol ISO 14617"));

@@ -47,7 +47,7 @@ equation
       Line(points=DynamicSelect({{24,60},{24,-60}}, if u > 0.5 then {{4,60},{4,-60}} else {{24,60},{24,-60}}), color={40,44,60}, thickness=0.5),
       Line(points={{24,0},{100,0}}, color={40,44,60}, thickness=0.5),
       Line(points={{24,100},{24,60}}, color={40,44,60}, pattern=LinePattern.Dash),
-      Text(extent={{-150,150},{150,110}}, textString="%name")}),
+      Text(extent={{-150,-108},{150,-148}}, textString="%name")}),
     Documentation(info="<html><p>Sliding torque <i>tau_max u</i>. It really sticks: while it does, the speed keeps its value and the torque is what the rest of the plant asks for, up to the static limit; the change of state is an event.</p></html>"),
     __Movrel(synonyms={"coupling", "gearshift", "launch"}, source="Armstrong-Hélouvry, Dupont and Canudas de Wit, Automatica 30 (1994) 1083"));
 end Clutch;

@@ -19,7 +19,7 @@ equation
       Line(points={{-100,0},{-26,0}}, color={40,44,60}, thickness=0.5),
       Line(points={{50,0},{100,0}}, color={40,44,60}, thickness=0.5),
       Line(points={{0,100},{0,80}}, color={40,44,60}, thickness=0.5),
-      Text(extent={{-150,150},{150,110}}, textString="%name"),
+      Text(extent={{-190,150},{-20,110}}, textString="%name"),
       Text(extent={{-150,-108},{150,-142}}, textString="z = %z")}),
     Documentation(info="<html><p>Willis: <i>(1 + z) phi_carrier = phi_sun + z phi_ring</i>; torques without losses</p></html>"),
     __Movrel(synonyms={"epicyclic", "Willis", "sun", "carrier", "ring"}, source="Niemann, Winter and Höhn, Maschinenelemente"));

@@ -17,7 +17,7 @@ equation
       Rectangle(extent={{-60,50},{-6,-50}}, lineColor={136,64,50}, fillColor={255,255,255}, fillPattern=FillPattern.Solid),
       Rectangle(extent={{6,50},{60,-50}}, lineColor={136,64,50}, fillColor={255,255,255}, fillPattern=FillPattern.Solid),
       Line(points={{0,100},{0,0}}, color={40,44,60}, pattern=LinePattern.Dash),
-      Text(extent={{-150,150},{150,110}}, textString="%name")}),
+      Text(extent={{-150,-108},{150,-148}}, textString="%name")}),
     Documentation(info="<html><p><i>Q = G (T_a - T_b)</i> while it touches, else none</p></html>"),
     __Movrel(synonyms={"contact resistance", "thermal switch", "joint"}, source="Incropera and DeWitt, Fundamentals of Heat and Mass Transfer"));
 end Contact;

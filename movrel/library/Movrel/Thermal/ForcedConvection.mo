@@ -18,7 +18,7 @@ equation
       Line(points={{-20,0},{60,0}}, color={136,64,50}),
       Line(points={{-20,-40},{60,-40}}, color={136,64,50}),
       Line(points={{0,100},{0,60}}, color={40,44,60}),
-      Text(extent={{-150,150},{150,110}}, textString="%name")}),
+      Text(extent={{-150,-108},{150,-148}}, textString="%name")}),
     Documentation(info="<html><p><i>Q = G (T_a - T_b)</i></p></html>"),
     __Movrel(synonyms={"fan", "coolant", "film"}, source="Incropera and DeWitt, Fundamentals of Heat and Mass Transfer"));
 end ForcedConvection;

@@ -45,7 +45,7 @@ equation
       Rectangle(extent={{-30,86},{30,66}}, lineColor={40,44,60}, fillColor={255,255,255}, fillPattern=FillPattern.Solid),
       Rectangle(extent={{-30,-66},{30,-86}}, lineColor={40,44,60}, fillColor={255,255,255}, fillPattern=FillPattern.Solid),
       Line(points={{0,100},{0,86}}, color={40,44,60}),
-      Text(extent={{-150,150},{150,110}}, textString="%name")}),
+      Text(extent={{-150,-108},{150,-148}}, textString="%name")}),
     Documentation(info="<html><p>Sliding friction <i>f_max u</i>. It really sticks: while it does, the speed keeps its value and the force is what the rest of the plant asks for, up to the static limit; the change of state is an event.</p></html>"),
     __Movrel(synonyms={"disc brake", "park brake", "holding brake"}, source="Armstrong-Hélouvry, Dupont and Canudas de Wit, Automatica 30 (1994) 1083"));
 end Brake;

@@ -30,7 +30,7 @@ equation
       Ellipse(extent={{10,-2},{34,-26}}, lineColor={40,44,60}, fillColor={255,255,255}, fillPattern=FillPattern.Solid),
       Line(points={{90,60},{50,60}}, color={40,44,60}),
       Line(points={{90,40},{60,40}}, color={40,44,60}),
-      Text(extent={{-150,150},{150,110}}, textString="%name"),
+      Text(extent={{-190,150},{-20,110}}, textString="%name"),
       Text(extent={{-150,-108},{150,-142}}, textString="%m")}),
     Documentation(info="<html><p><i>f = m g sin β + c_r m g cos β + rho c_w A v²/2</i></p></html>"),
     __Movrel(synonyms={"driving resistance", "drag", "hill", "vehicle"}, source="Mitschke and Wallentowitz, Dynamik der Kraftfahrzeuge"));
