@@ -76,7 +76,10 @@ def _inside(tree: ClassTree, definition: Definition) -> tuple[list[str], list[di
     own = [v for v in flat.variables if v.variability == "parameter" and not v.component and not v.protected and not v.generated]
     texts = {e.name: o.source.slice(e.modification.value) for o, e in components(tree, definition)
              if e.modification is not None and e.modification.value is not None}  # fmt: skip
-    return equations, [_parameter(v, values, texts) for v in own], ""
+    rows: dict[str, dict[str, Any]] = {}
+    for v in own:  # of an array one row stands for all
+        rows.setdefault(v.name.partition("[")[0], _parameter(v, values, texts))
+    return equations, list(rows.values()), ""
 
 
 def _parameter(v: Variable, values: dict[int, Any], texts: dict[str, str]) -> dict[str, Any]:
@@ -84,11 +87,12 @@ def _parameter(v: Variable, values: dict[int, Any], texts: dict[str, str]) -> di
         return f"{e.value:g}" if e is not None and e.op == "const" and isinstance(e.value, int | float) else ""
 
     value = values.get(id(v))
-    given = texts.get(v.name.partition("[")[0], "")
+    name = v.name.partition("[")[0]
+    given = texts.get(name, "")
     if v.type == "enumeration" and isinstance(value, int | float) and 1 <= value <= len(v.enumeration):
         given = v.enumeration[int(value) - 1]
     return {
-        "name": v.name, "description": v.description, "unit": v.unit if v.unit != "1" else "", "default": given,
+        "name": name, "description": v.description, "unit": v.unit if v.unit != "1" else "", "default": given,
         "minimum": limit(v.minimum), "maximum": limit(v.maximum), "choices": list(v.enumeration), "derived": v.final,
     }  # fmt: skip
 

@@ -350,6 +350,28 @@ def test_models_are_copied_moved_deleted_and_brought_back(page: Page) -> None:
     assert page.severe() == []
 
 
+def test_a_part_is_looked_up_and_its_example_opened(page: Page) -> None:
+    open_plant(page, "Looked")
+    page.click("part-outlet")
+    page.click("about-class")
+    page.until(lambda: "Torricelli" in page.text("part-page"), "what it does")
+    assert page.driver.title.startswith("Orifice") and "discharge coefficient" in page.text("part-parameter-C_d").lower()
+    page.until(lambda: len(page.driver.find_elements(By.CSS_SELECTOR, '[data-testid="part-page"] .katex')) > 2, "typeset")
+    page.click("back-to-model")
+    page.find("part-basin")
+    page.find("shelf-search").send_keys("clutch")
+    item = page.find("shelf-Movrel.Rotational.Clutch")
+    ActionChains(page.driver).move_to_element(item).perform()
+    page.click("about-Movrel.Rotational.Clutch")
+    page.until(lambda: "Source:" in page.text("part-page"), "the source")
+    page.click("open-ClutchStart")
+    page.find("part-flywheel")
+    assert "/models/ClutchStart" in page.driver.current_url
+    run_model(page)
+    page.until(lambda: "flywheel.w" in page.driver.find_element(By.CSS_SELECTOR, '[data-testid="strip"]').text, "a prepared recorder")
+    assert page.severe() == []
+
+
 def test_equations_lead_to_where_they_come_from(page: Page) -> None:
     open_plant(page, "Solved")
     page.click("view-equations")

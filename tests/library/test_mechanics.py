@@ -10,6 +10,7 @@ from scipy.integrate import cumulative_trapezoid, solve_ivp
 from scipy.special import ellipk
 
 from movrel.errors import MovrelError
+from movrel.simulate.trajectory import Trajectory
 from tests.library.conftest import example, run
 
 G = 9.80665
@@ -153,6 +154,45 @@ def test_prescribed_motion() -> None:
     )
     assert r["body.v"] == pytest.approx(exact.sol(r.time)[0], abs=1e-5)
     assert np.abs(r["power.P"]).max() < 1e-9
+
+
+def test_turning_and_sliding_parts_follow_the_same_laws() -> None:
+    """A rotor and a slider with the same numbers behind the same parts move alike."""
+    turning = run(
+        "Movrel.Rotational.PrescribedAngle p; Movrel.Rotational.SpringDamper c(c=50, d=0.5); Movrel.Rotational.Inertia m(J=0.4);"
+        " Movrel.Rotational.DryFriction f(tau_c=0.3, tau_s=0.4); Movrel.Rotational.AccelerationSensor s; Movrel.Rotational.SpeedSensor w;"
+        " equation p.phi = 0.1*sin(6*time)*(1 - exp(-time)); connect(p.b, c.a); connect(c.b, m.a); connect(m.b, f.a); connect(m.b, s.a);"
+        " connect(m.b, w.a);", 3, 0.01, tolerance=1e-9,
+    )  # fmt: skip
+    sliding = run(
+        "Movrel.Translational.PrescribedPosition p; Movrel.Translational.SpringDamper c(c=50, d=0.5); Movrel.Translational.Mass m(m=0.4);"
+        " Movrel.Translational.DryFriction f(f_c=0.3, f_s=0.4, v_s=0.1); Movrel.Translational.AccelerationSensor s;"
+        " equation p.s = 0.1*sin(6*time)*(1 - exp(-time)); connect(p.b, c.a); connect(c.b, m.a); connect(m.b, f.a); connect(m.b, s.a);",
+        3, 0.01, tolerance=1e-9,
+    )  # fmt: skip
+    times = np.linspace(0, 3, 301)
+
+    def at(r: Trajectory, name: str) -> np.ndarray:
+        return np.interp(times, r.time, r[name])
+
+    assert np.ptp(at(turning, "m.w")) > 0.5, "it does move"
+    assert at(turning, "m.w") == pytest.approx(at(sliding, "m.v"), abs=1e-4) and at(turning, "w.w") == pytest.approx(
+        at(turning, "m.w")
+    )
+    assert at(turning, "f.tau") == pytest.approx(at(sliding, "f.f"), abs=1e-2)
+    moving = np.abs(at(turning, "m.w")) > 0.05
+    total = at(turning, "c.tau")
+    assert (0.4 * at(turning, "s.alpha"))[moving] == pytest.approx((-total - at(turning, "f.tau"))[moving], abs=2e-3)
+
+
+def test_a_rod_with_play_and_a_steady_drive() -> None:
+    r = run(
+        "Movrel.Translational.PrescribedSpeed p; Movrel.Translational.Backlash b(play=0.02, c=1e6, d=2000); Movrel.Translational.Mass m(m=1);"
+        " equation p.v = 0.5; connect(p.b, b.a); connect(b.b, m.a);", 0.2, 0.001,
+    )  # fmt: skip
+    assert np.abs(r["m.v"][r.time < 0.0199]).max() < 1e-9, "it does not move before the play is used up"
+    # It is pushed to the speed of the drive and, as the flank only pushes, a little beyond.
+    assert 0.5 < r["m.v"][-1] < 0.6 and (0.5 * r.time - r["m.s"]).max() == pytest.approx(0.01, abs=2e-3)
 
 
 def test_a_brake_with_a_peak_holds_up_to_it() -> None:

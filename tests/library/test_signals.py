@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import math
+from pathlib import Path
 
 import numpy as np
 import pytest
 from scipy import signal
 from scipy.integrate import solve_ivp
 
+import movrel
 from movrel.simulate.trajectory import Trajectory
 from tests.library.conftest import example, run
 
@@ -83,8 +85,6 @@ def test_operations_without_memory() -> None:
     "f", ["sin", "cos", "tan", "asin", "acos", "atan", "exp", "log", "log10", "sqrt", "tanh", "square", "reciprocal"]
 )
 def test_functions_of_one_variable(f: str) -> None:
-    import movrel
-
     text = f"model M Movrel.Signals.Function1 p(f=Movrel.Signals.Elementary.{f}); equation p.u = 0.1 + 0.8*time; end M;"
     r = movrel.load(text=text).simulate(stop=1, interval=0.1)
     u = 0.1 + 0.8 * r.time
@@ -197,3 +197,11 @@ def test_controllers_with_limits_against_independent_integrations() -> None:
     assert r["watch.mean"][-1] == pytest.approx(np.trapezoid(y, r.time) / 8, abs=1e-4)
     assert r["watch.rms"][-1] == pytest.approx(math.sqrt(np.trapezoid(y**2, r.time) / 8), abs=1e-4)
     assert r["watch.y_max"][-1] == pytest.approx(y.max(), abs=1e-4) and r["watch.y_min"][-1] == pytest.approx(0, abs=1e-6)
+
+
+def test_a_table_from_a_file_beside_the_model(tmp_path: Path) -> None:
+    (tmp_path / "wind.csv").write_text("s; m/s\n0; 2\n2; 6\n4; 4\n")
+    text = 'model M Movrel.Signals.FileTable p(file="wind.csv", scale=2); end M;'
+    (tmp_path / "M.mo").write_text(text)
+    r = movrel.load(str(tmp_path / "M.mo")).simulate(stop=5, interval=0.1)
+    assert r["p.y"] == pytest.approx(2 * np.interp(r.time, [0, 2, 4], [2, 6, 4]), abs=1e-9)

@@ -16,7 +16,7 @@ export function PartSymbol({ icon, name, small = false }: { icon: Schemas["Icon"
   });
   const component = { name: "", class: name, description: "", extent: [0, 0, width, height], rotation: 0, icon: { ...icon, graphics } } as unknown as SheetComponent;
   const box = boxOf(component.extent);
-  const margin = small ? 5 : 14;
+  const margin = small ? 7 : 14;
   return (
     <svg viewBox={`${-margin} ${-margin} ${box.width + 2 * margin} ${box.height + 2 * margin}`} className={small ? "h-9 w-10 shrink-0" : "h-28 w-32 shrink-0"} aria-hidden="true">
       <Symbol component={component} />

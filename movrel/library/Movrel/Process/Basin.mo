@@ -29,5 +29,6 @@ equation
       Text(extent={{-150,150},{150,110}}, textString="%name"),
       Text(extent={{-80,-50},{80,-86}}, textString="%area")}),
     Documentation(info="<html><p>Volume balance of an incompressible liquid:
-    <i>area der(level) = q_in - q_out</i>. The pressure at the floor is hydrostatic.</p></html>"));
+    <i>area der(level) = q_in - q_out</i>. The pressure at the floor is hydrostatic.</p></html>"),
+    __Movrel(synonyms={"tank", "sump", "reservoir", "pit"}, source="Volume balance; symbol ISO 14617"));
 end Basin;

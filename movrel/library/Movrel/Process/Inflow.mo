@@ -13,5 +13,6 @@ equation
       Polygon(points={{16,22},{48,0},{16,-22},{16,22}}, lineColor={38,106,118}, fillColor={38,106,118}, fillPattern=FillPattern.Solid),
       Line(points={{70,0},{90,0}}, color={38,106,118}, thickness=0.5),
       Text(extent={{-150,120},{150,80}}, textString="%name")}),
-    Documentation(info="<html><p>An ideal source: it delivers <i>q</i> whatever the pressure.</p></html>"));
+    Documentation(info="<html><p>An ideal source: it delivers <i>q</i> whatever the pressure.</p></html>"),
+    __Movrel(synonyms={"source", "feed", "rain"}, source="Definition"));
 end Inflow;

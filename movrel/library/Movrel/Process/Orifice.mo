@@ -27,5 +27,6 @@ equation
       Text(extent={{-150,120},{150,80}}, textString="%name"),
       Text(extent={{-150,-80},{150,-114}}, textString="%diameter")}),
     Documentation(info="<html><p>Torricelli's law with a discharge coefficient:
-    <i>q = C_d A sqrt(2 dp/rho)</i>. The flow is one-way: an empty basin gives none.</p></html>"));
+    <i>q = C_d A sqrt(2 dp/rho)</i>. The flow is one-way: an empty basin gives none.</p></html>"),
+    __Movrel(synonyms={"outlet", "nozzle", "opening", "hole"}, source="Torricelli; Bollrich, Technische Hydromechanik"));
 end Orifice;

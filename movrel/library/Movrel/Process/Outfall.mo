@@ -12,5 +12,7 @@ equation
       Line(points={{-90,-36},{-60,-24},{-30,-36},{0,-24},{30,-36},{60,-24},{90,-36}}, color={38,106,118}, thickness=0.5, smooth=Smooth.Bezier),
       Line(points={{-66,-58},{-36,-46},{-6,-58},{24,-46},{54,-58}}, color={38,106,118}, smooth=Smooth.Bezier),
       Line(points={{-36,-78},{-6,-66},{24,-78}}, color={38,106,118}, smooth=Smooth.Bezier),
-      Text(extent={{-150,60},{150,20}}, textString="%name")}));
+      Text(extent={{-150,60},{150,20}}, textString="%name")}),
+    Documentation(info="<html><p><i>p</i> is given; it counts what has flowed in: <i>d discharged/dt = q</i></p></html>"),
+    __Movrel(synonyms={"sink", "drain", "sea", "boundary"}, source="Definition"));
 end Outfall;

@@ -14,5 +14,5 @@ equation
       Line(points={{60,0},{100,0}}, color={40,44,60}),
       Text(extent={{-150,150},{150,110}}, textString="%name")}),
     Documentation(info="<html><p>It takes no torque.</p></html>"),
-    __Movrel(synonyms={"encoder", "position", "measure"}));
+    __Movrel(synonyms={"encoder", "position", "measure"}, source="Hibbeler, Engineering Mechanics: Dynamics"));
 end AngleSensor;

@@ -22,5 +22,5 @@ equation
       Text(extent={{-150,150},{150,110}}, textString="%name"),
       Text(extent={{-150,-108},{150,-142}}, textString="%d")}),
     Documentation(info="<html><p><i>tau = d w + tau_dry tanh(w/w_small)</i>. It creeps at standstill; for friction that sticks take a brake.</p></html>"),
-    __Movrel(synonyms={"damper", "damping", "drag"}));
+    __Movrel(synonyms={"damper", "damping", "drag"}, source="Armstrong-Hélouvry, Dupont and Canudas de Wit, Automatica 30 (1994) 1083"));
 end BearingFriction;

@@ -14,5 +14,5 @@ equation
       Line(points={{20,-70},{50,-40}}, color={40,44,60}),
       Text(extent={{-150,150},{150,110}}, textString="%name")}),
     Documentation(info="<html><p><i>phi = phi_0</i></p></html>"),
-    __Movrel(synonyms={"ground", "clamp", "wall"}));
+    __Movrel(synonyms={"ground", "clamp", "wall"}, source="Hibbeler, Engineering Mechanics: Dynamics"));
 end Fixed;

@@ -23,5 +23,5 @@ equation
       Text(extent={{-150,150},{150,110}}, textString="%name"),
       Text(extent={{-150,-108},{150,-142}}, textString="%J")}),
     Documentation(info="<html><p>Newton and Euler about a fixed axis: <i>J d²phi/dt² = tau_a + tau_b</i>.</p></html>"),
-    __Movrel(synonyms={"flywheel", "rotor", "rotating mass", "leaf"}));
+    __Movrel(synonyms={"flywheel", "rotor", "rotating mass", "leaf"}, source="Hibbeler, Engineering Mechanics: Dynamics"));
 end Inertia;

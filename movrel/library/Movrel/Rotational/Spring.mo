@@ -16,5 +16,5 @@ equation
       Text(extent={{-150,150},{150,110}}, textString="%name"),
       Text(extent={{-150,-108},{150,-142}}, textString="%c")}),
     Documentation(info="<html><p><i>tau = c (phi_b - phi_a - phi_0)</i></p></html>"),
-    __Movrel(synonyms={"torsion bar", "stiffness", "elastic shaft"}));
+    __Movrel(synonyms={"torsion bar", "stiffness", "elastic shaft"}, source="Hibbeler, Engineering Mechanics: Dynamics"));
 end Spring;

@@ -12,5 +12,5 @@ equation
       Line(points={{0,0},{100,0}}, color={40,44,60}, thickness=0.5),
       Text(extent={{-150,150},{150,110}}, textString="%name")}),
     Documentation(info="<html><p>A positive signal drives the shaft in the positive sense.</p></html>"),
-    __Movrel(synonyms={"moment", "load", "drive", "actuator"}));
+    __Movrel(synonyms={"moment", "load", "drive", "actuator"}, source="Hibbeler, Engineering Mechanics: Dynamics"));
 end Torque;

@@ -9,5 +9,7 @@ equation
       Rectangle(extent={{-100,100},{100,-100}}, lineColor={40,44,60}, fillColor={255,255,255}, fillPattern=FillPattern.Solid),
       Line(points={{-80,0},{80,0}}, color={40,44,60}),
       Text(extent={{-150,150},{150,110}}, textString="%name"),
-      Text(extent={{-90,70},{90,14}}, textString="%value")}));
+      Text(extent={{-90,70},{90,14}}, textString="%value")}),
+    Documentation(info="<html><p><i>y = value</i></p></html>"),
+    __Movrel(synonyms={"fixed value", "set point", "offset"}, source="Definition"));
 end Constant;

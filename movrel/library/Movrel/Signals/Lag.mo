@@ -15,5 +15,5 @@ equation
       Text(extent={{-150,150},{150,110}}, textString="%name"),
       Text(extent={{-150,-108},{150,-142}}, textString="T %T")}),
     Documentation(info="<html><p><i>T dy/dt + y = k u</i></p></html>"),
-    __Movrel(synonyms={"first order", "low-pass", "PT1", "delay element"}));
+    __Movrel(synonyms={"first order", "low-pass", "PT1", "delay element"}, source="Föllinger, Regelungstechnik"));
 end Lag;

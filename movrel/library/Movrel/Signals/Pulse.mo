@@ -15,5 +15,6 @@ equation
       Text(extent={{-150,150},{150,110}}, textString="%name"),
       Text(extent={{-150,-108},{150,-142}}, textString="%width / %period")}),
     Documentation(info="<html><p>y is <i>rest + height</i> during a pulse, else <i>rest</i>. The flanks are
-    time events and are met exactly.</p></html>"));
+    time events and are met exactly.</p></html>"),
+    __Movrel(synonyms={"square wave", "rain", "cycle"}, source="Definition"));
 end Pulse;

@@ -13,5 +13,5 @@ equation
       Text(extent={{-150,150},{150,110}}, textString="%name"),
       Text(extent={{-150,-108},{150,-142}}, textString="%after")}),
     Documentation(info="<html><p>The jump is a time event and is met exactly.</p></html>"),
-    __Movrel(synonyms={"jump", "switch on"}));
+    __Movrel(synonyms={"jump", "switch on"}, source="Definition"));
 end Step;
