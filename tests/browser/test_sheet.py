@@ -360,8 +360,12 @@ def test_a_part_is_looked_up_and_its_example_opened(page: Page) -> None:
     page.click("back-to-model")
     page.find("part-basin")
     page.find("shelf-search").send_keys("clutch")
-    item = page.find("shelf-Movrel.Rotational.Clutch")
-    ActionChains(page.driver).move_to_element(item).perform()
+
+    def pointed_at() -> bool:
+        ActionChains(page.driver).move_to_element(page.find("shelf-Movrel.Rotational.Clutch")).perform()
+        return page.find("about-Movrel.Rotational.Clutch").is_displayed()
+
+    page.until(pointed_at, "the way to its page")
     page.click("about-Movrel.Rotational.Clutch")
     page.until(lambda: "Source:" in page.text("part-page"), "the source")
     page.click("open-ClutchStart")

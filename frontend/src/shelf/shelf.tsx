@@ -86,7 +86,7 @@ export function Shelf({ view, onInsert }: Props) {
               <Item entry={entry} active={typed.trim() !== "" && i === chosen} domain={typed.trim() ? entry.group : ""} onTake={take} />
               <Link
                 to={`/projects/${view.project}/models/${encodeURIComponent(view.model)}/parts/${encodeURIComponent(entry.class)}`}
-                className="btn btn-xs btn-ghost invisible absolute right-1 bottom-1 bg-base-100 px-1.5 group-hover:visible"
+                className="btn btn-xs btn-ghost invisible absolute right-1 bottom-1 bg-base-100 px-1.5 [.group:hover_&]:visible"
                 tabIndex={-1}
                 title={`What ${entry.name} does`}
                 data-testid={entry.group === RECENT ? undefined : `about-${entry.class}`}
