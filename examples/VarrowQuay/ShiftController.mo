@@ -3,25 +3,24 @@ block ShiftController "Shifts by the speed of the motor: a state machine with fo
   parameter Real w_up(unit="rad/s", displayUnit="rpm") = 330 "Motor speed above which it shifts up";
   parameter Real w_down(unit="rad/s", displayUnit="rpm") = 150 "Motor speed below which it shifts down";
   Movrel.Signals.RealInput w "Motor speed"
-    annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
+    annotation (Placement(transformation(extent={{-180,-10},{-160,10}}), iconTransformation(extent={{-120,-10},{-100,10}})));
   Movrel.Signals.RealOutput low_1 "Applies the ring brake of the first stage"
-    annotation (Placement(transformation(extent={{100,65},{120,85}})));
+    annotation (Placement(transformation(extent={{190,65},{210,85}}), iconTransformation(extent={{100,65},{120,85}})));
   Movrel.Signals.RealOutput high_1 "Engages the clutch of the first stage"
-    annotation (Placement(transformation(extent={{100,15},{120,35}})));
+    annotation (Placement(transformation(extent={{190,15},{210,35}}), iconTransformation(extent={{100,15},{120,35}})));
   Movrel.Signals.RealOutput low_2 "Applies the ring brake of the second stage"
-    annotation (Placement(transformation(extent={{100,-35},{120,-15}})));
+    annotation (Placement(transformation(extent={{190,-35},{210,-15}}), iconTransformation(extent={{100,-35},{120,-15}})));
   Movrel.Signals.RealOutput high_2 "Engages the clutch of the second stage"
-    annotation (Placement(transformation(extent={{100,-85},{120,-65}})));
+    annotation (Placement(transformation(extent={{190,-85},{210,-65}}), iconTransformation(extent={{100,-85},{120,-65}})));
   Integer gear "Gear that is engaged, 1 to 4";
-  block Gear "One gear"
-    annotation (Icon(graphics={
-      Rectangle(extent={{-100,60},{100,-60}}, lineColor={40,44,60}, fillColor={255,255,255}, fillPattern=FillPattern.Solid, radius=40),
-      Text(extent={{-90,30},{90,-30}}, textString="%name")}));
-  end Gear;
-  Gear first annotation (Placement(transformation(extent={{-90,-20},{-50,20}})));
-  Gear second annotation (Placement(transformation(extent={{-30,-20},{10,20}})));
-  Gear third annotation (Placement(transformation(extent={{30,-20},{70,20}})));
-  Gear fourth annotation (Placement(transformation(extent={{90,-20},{130,20}})));
+  Movrel.Signals.State first
+    annotation (Placement(transformation(extent={{-92,8},{-48,52}})));
+  Movrel.Signals.State second
+    annotation (Placement(transformation(extent={{28,8},{72,52}})));
+  Movrel.Signals.State third
+    annotation (Placement(transformation(extent={{28,-72},{72,-28}})));
+  Movrel.Signals.State fourth
+    annotation (Placement(transformation(extent={{-92,-72},{-48,-28}})));
   Clock tick = Clock(0.05);
 equation
   initialState(first);

@@ -13,6 +13,7 @@ from movrel.model import annotation as note
 from movrel.model.classes import LIBRARY_FOLDER, ClassTree, Definition
 from movrel.model.declared import lineage
 from movrel.model.memo import Memo
+from movrel.model.transitions import transitions
 from movrel.model.wiring import wire_up
 
 #: For each owner and name of a class: the class, and its symbol if parts of it are drawn.
@@ -25,9 +26,11 @@ def sheet(tree: ClassTree, definition: Definition) -> dict[str, Any]:
     """Components with symbols and ports, connections with routes, and the notes of a model."""
     components: list[dict[str, Any]] = []
     connections: list[dict[str, Any]] = []
+    arrows: list[dict[str, Any]] = []
     known: Known = {}
     for owner in lineage(tree, definition):
         node = owner.node
+        arrows += transitions(owner)
         for element in node.elements:
             if isinstance(element, s.Component):
                 drawn = _component(tree, owner, element, known)
@@ -48,6 +51,7 @@ def sheet(tree: ClassTree, definition: Definition) -> dict[str, Any]:
         "icons": {c["class"]: c["icon"] for c in components},
         "components": components,
         "connections": connections,
+        "transitions": arrows,
     }
 
 

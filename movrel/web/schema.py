@@ -67,6 +67,15 @@ class SheetConnection(BaseModel):
     dots: list[list[float]]
 
 
+class StateTransition(BaseModel):
+    """An arrow of a state machine; without ``from`` it points to the initial state."""
+
+    from_state: str = Field(alias="from")
+    to_state: str = Field(alias="to")
+    condition: str
+    priority: str
+
+
 class Sheet(BaseModel):
     name: str
     qualified: str
@@ -77,6 +86,7 @@ class Sheet(BaseModel):
     icons: dict[str, Icon]
     components: list[SheetComponent]
     connections: list[SheetConnection]
+    transitions: list[StateTransition]
 
 
 class Row(BaseModel):

@@ -46,9 +46,11 @@ def test_the_description_is_current() -> None:
 def test_a_project_shows_its_models_with_drawings(client: Any, project: int) -> None:
     found = next(p for p in client.get("/api/projects").json["projects"] if p["id"] == project)
     assert found["name"] == "Varrow Quay"
-    assert [m["model"] for m in found["models"]] == [MODEL]
-    assert {c["name"] for c in found["models"][0]["sheet"]["components"]} == {"gusts", "drain", "basin", "outlet", "harbour"}
-    assert found["models"][0]["last_run"] is None
+    members = (SUMP.parent / "package.order").read_text().split()
+    assert {m["model"] for m in found["models"]} == {f"VarrowQuay.{m}" for m in members}
+    sump = next(m for m in found["models"] if m["model"] == MODEL)
+    assert {c["name"] for c in sump["sheet"]["components"]} == {"gusts", "drain", "basin", "outlet", "harbour"}
+    assert sump["last_run"] is None
 
 
 def test_a_model_has_sheet_rows_and_settings(client: Any, address: str) -> None:
@@ -194,7 +196,7 @@ def test_a_bad_upload_is_refused_whole(client: Any, project: int, path: str, tex
     answer = client.post(f"/api/projects/{project}/files", json={"path": path, "text": text})
     assert answer.status_code == 422 and words in answer.json["message"]
     found = next(p for p in client.get("/api/projects").json["projects"] if p["id"] == project)
-    assert found["files"] == ["VarrowQuay/Sump.mo", "VarrowQuay/package.mo"]
+    assert found["files"] == sorted(f"VarrowQuay/{f.name}" for f in SUMP.parent.glob("*.mo"))
 
 
 def test_an_uploaded_model_with_a_fault_is_shown_with_it(client: Any, project: int) -> None:

@@ -30,7 +30,7 @@ def test_a_newer_version_brings_its_new_examples_and_leaves_the_rest(project: in
 
 
 def test_the_recorder_is_prepared_as_the_model_says(project: int) -> None:
-    ordered = runs.order_run(project, "VarrowQuay.OilCoolerThree", {})
+    ordered = runs.order(project, "VarrowQuay.OilCoolerThree", {})
     assert ordered.layout == [["oil.T", "tubes.T", "shell.T"], ["skin.Q"]]
 
 

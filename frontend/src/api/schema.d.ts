@@ -1972,6 +1972,8 @@ export interface components {
             name: string;
             /** Qualified */
             qualified: string;
+            /** Transitions */
+            transitions: components["schemas"]["StateTransition"][];
         };
         /** SheetComponent */
         SheetComponent: {
@@ -2044,6 +2046,20 @@ export interface components {
             name: string;
             /** Unit */
             unit: string;
+        };
+        /**
+         * StateTransition
+         * @description An arrow of a state machine; without ``from`` it points to the initial state.
+         */
+        StateTransition: {
+            /** Condition */
+            condition: string;
+            /** From */
+            from: string;
+            /** Priority */
+            priority: string;
+            /** To */
+            to: string;
         };
         /** Swap */
         Swap: {

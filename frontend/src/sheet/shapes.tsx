@@ -51,6 +51,7 @@ function moved(shape: Shape, lookup: Lookup | undefined): Shape {
     const value = evaluate(expression, lookup);
     const points = asPoints(value);
     if ((attribute === "extent" || attribute === "points") && points) change[attribute] = points;
+    if ((attribute === "fillColor" || attribute === "lineColor") && Array.isArray(value) && value.every((n) => typeof n === "number")) change[attribute] = value;
     if (attribute === "textString" && typeof value === "number") change.textString = String(Number(value.toPrecision(4)));
   }
   return { ...shape, ...change };

@@ -24,6 +24,7 @@ import type { Lookup } from "./replay";
 import { along, mirrored, nudged, partOf, turned } from "./selection";
 import { SelectionBar } from "./selection-bar";
 import type { Shape } from "./shapes";
+import { Transitions } from "./transitions";
 import type { Edit } from "./use-edits";
 import { WireLine, type WireEdge } from "./wire-line";
 
@@ -379,6 +380,7 @@ function Canvas({ view, values, onEdit, onFault, onPlace, onOpen, onSwap, onComp
           proOptions={{ hideAttribution: true }}
         >
           <Ground sheet={sheet} />
+          <Transitions sheet={sheet} dragged={dragged} />
           <Tools extent={sheet.extent} touched={touched} />
           <WhyNot />
         </ReactFlow>

@@ -109,6 +109,7 @@ const Item = memo(function Item({ entry, active, domain, onTake }: { entry: Entr
       type="button"
       id={entry.group === RECENT ? undefined : `shelf-${entry.class}`}
       role="option"
+      tabIndex={-1}
       aria-selected={active}
       className={`flex w-full items-center gap-2 px-2 py-1 text-left hover:bg-base-200 ${active ? "bg-base-200" : ""}`}
       title={`${entry.description}\n${entry.class}`}
