@@ -55,6 +55,6 @@ equation
       Ellipse(extent={{-70,40},{-10,-20}}, lineColor={40,44,60}),
       Ellipse(extent={{10,40},{70,-20}}, lineColor={40,44,60}),
       Text(extent={{-90,-40},{90,-90}}, textString="4"),
-      Text(extent={{-150,150},{150,110}}, textString="%name")}),
+      Text(extent={{-150,-108},{150,-148}}, textString="%name")}),
     Documentation(info="<html><p>Ratios: 3·2.2 = 6.6, 3, 2.2 and 1.</p></html>"));
 end FourSpeedGearbox;

@@ -15,7 +15,7 @@ equation
   annotation (
     experiment(StopTime=7200, Interval=10, Tolerance=1e-08),
     Diagram(graphics={
-      Text(extent={{-40,-122},{226,-134}}, textString="Time constant C/(h A) = 2400 s; after it 15 + 65/e = 38.9 °C", horizontalAlignment=TextAlignment.Left)}),
+      Text(extent={{-40,92.4},{226,80.4}}, textString="Time constant C/(h A) = 2400 s; after it 15 + 65/e = 38.9 °C", horizontalAlignment=TextAlignment.Left)}),
     Documentation(info="<html><p>One temperature for all of the oil.</p><p>By hand: time constant <i>C/(h A) = 84e3/35 = 2400 s</i>; after one of them the oil is at <i>15 + 65/e = 38.9 °C</i>.</p></html>"),
     __Movrel(recorder={{"oil.T"}, {"shell.Q"}}));
 end OilCooler;

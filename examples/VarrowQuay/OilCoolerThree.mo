@@ -24,7 +24,7 @@ equation
   annotation (
     experiment(StopTime=7200, Interval=10, Tolerance=1e-08),
     Diagram(graphics={
-      Text(extent={{-40,-122},{498.8,-134}}, textString="Slowest time constant of the three balances: 3954 s", horizontalAlignment=TextAlignment.Left)}),
+      Text(extent={{-40,80},{498.8,68}}, textString="Slowest time constant of the three balances: 3954 s", horizontalAlignment=TextAlignment.Left)}),
     Documentation(info="<html><p>Oil, tubes and shell have temperatures of their own.</p><p>By hand: late in the cool-down the three fall together; the slowest eigenvalue of the three balances gives a time constant of 3954 s, against 2400 s for one lump of the same oil: the film, the tubes and the shell are in the way.</p></html>"),
     __Movrel(recorder={{"oil.T", "tubes.T", "shell.T"}, {"skin.Q"}}));
 end OilCoolerThree;

@@ -23,5 +23,5 @@ equation
       Rectangle(extent={{-100,100},{100,-100}}, lineColor={40,44,60}, fillColor={255,255,255}, fillPattern=FillPattern.Solid),
       Ellipse(extent={{-50,50},{50,-50}}, lineColor={40,44,60}),
       Text(extent={{-90,-50},{90,-96}}, textString="i = %i"),
-      Text(extent={{-150,150},{150,110}}, textString="%name")}));
+      Text(extent={{-150,-108},{150,-148}}, textString="%name")}));
 end OneSpeedGearbox;

@@ -87,7 +87,7 @@ def test_every_part_can_be_found_and_believed(part: Definition) -> None:
     assert page["synonyms"], "other trades' words find it"
     assert page["icon"]["graphics"], "it has a symbol"
     assert all(p["description"] for p in page["parameters"]) and all(p["description"] for p in page["ports"])
-    assert page["equations"] or page["fault"] or part.name in ("Junction", "ZerosPoles"), "its equations can be shown"
+    assert page["equations"] or page["fault"] or part.name in ("Junction", "State", "ZerosPoles"), "its equations can be shown"
 
 
 @pytest.mark.parametrize(

@@ -205,3 +205,16 @@ def test_a_table_from_a_file_beside_the_model(tmp_path: Path) -> None:
     (tmp_path / "M.mo").write_text(text)
     r = movrel.load(str(tmp_path / "M.mo")).simulate(stop=5, interval=0.1)
     assert r["p.y"] == pytest.approx(2 * np.interp(r.time, [0, 2, 4], [2, 6, 4]), abs=1e-9)
+
+
+def test_a_state_machine_fills_and_drains() -> None:
+    """It ticks every 0.1 s; a delayed transition is taken one tick after its condition was seen."""
+    r = example("Signals.Sequence")
+    level, filling = r["level.y"], r["filling.active"] > 0.5
+    late = r.time > 6
+    assert 2 <= level.max() <= 2 + 0.5 * 0.2 + 1e-6 and 0.5 - 0.25 * 0.2 - 1e-6 <= level[late].min() <= 0.5
+    slope = np.diff(level) / np.maximum(np.diff(r.time), 1e-12)
+    moving = np.diff(r.time) > 1e-3
+    assert slope[moving] == pytest.approx(np.where(filling[:-1], 0.5, -0.25)[moving], abs=1e-6)
+    states = r["idle.active"] + r["filling.active"] + r["draining.active"]
+    assert (states == 1).all()

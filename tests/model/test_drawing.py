@@ -95,3 +95,15 @@ def test_every_part_of_the_library_has_a_symbol_a_description_and_placed_ports()
                 assert not in_the_middle or part.name == "Fixed", f"{part.qualified}.{port['name']} is placed"
                 fields = ("signal", "boolean", "translational", "rotational", "electrical", "thermal", "process liquid")
                 assert port["domain"] in fields
+
+
+def test_the_arrows_of_a_state_machine_are_on_its_sheet() -> None:
+    tree = ClassTree()
+    definition = tree.find("Movrel.Examples.Signals.Sequence")
+    assert definition is not None
+    assert sheet(tree, definition)["transitions"] == [
+        {"from": "", "to": "idle", "condition": "", "priority": ""},
+        {"from": "idle", "to": "filling", "condition": "time >= 0.95", "priority": "1"},
+        {"from": "filling", "to": "draining", "condition": "level.y >= 2", "priority": "1"},
+        {"from": "draining", "to": "filling", "condition": "level.y <= 0.5", "priority": "1"},
+    ]

@@ -34,7 +34,7 @@ export function arc(from: Box, to: Box): Arc {
   const end = border(to, control);
   // Outside of the bow; a level bow carries its words above or below it.
   const side: Arc["label"]["anchor"] = Math.abs(normal.x) < 0.5 ? "middle" : normal.x > 0 ? "start" : "end";
-  const label = { anchor: side, x: (a.x + b.x) / 2 + normal.x * (bow * 0.62 + 8), y: (a.y + b.y) / 2 + normal.y * (bow * 0.62 + 8) };
+  const label = { anchor: side, x: (a.x + b.x) / 2 + normal.x * (bow * 0.62 + 11), y: (a.y + b.y) / 2 + normal.y * (bow * 0.62 + 11) };
   return { path: `M ${start.x} ${start.y} Q ${control.x} ${control.y} ${end.x} ${end.y}`, label };
 }
 
