@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable
 from functools import lru_cache
 from pathlib import Path
@@ -10,10 +9,10 @@ from typing import Any
 
 from movrel.errors import MovrelError, Place, TypeFault
 from movrel.model.expression import Expr, const
+from movrel.model.number_rows import number_rows
 
 #: Largest file that is read as a table, in bytes.
 FILE_LIMIT = 20_000_000
-_BETWEEN = re.compile(r"[,;\s]+")
 
 
 def read_table(model: Any, arguments: list[Any], where: Place) -> list[list[Expr]]:
@@ -58,16 +57,7 @@ def _inside(name: str, folders: list[Path], where: Place) -> Path:
 
 @lru_cache(maxsize=32)
 def _numbers(path: Path, changed: int) -> list[list[float]]:
-    rows = []
-    for line in path.read_text(encoding="utf-8-sig").splitlines():
-        words = [word for word in _BETWEEN.split(line.partition("#")[0].strip()) if word]
-        try:
-            row = [float(word) for word in words]
-        except ValueError:
-            continue  # a heading
-        if row:
-            rows.append(row)
-    return rows
+    return number_rows(path.read_text(encoding="utf-8-sig"))
 
 
 #: By the name in the external clause of the language "Movrel".

@@ -21,6 +21,7 @@ from movrel.workspace import (
     projects,
     sheet_edits,
     structure_edits,
+    table_edits,
     views,
 )
 
@@ -98,6 +99,7 @@ DOINGS: dict[type, Doing] = {
     e.Bend: lambda p, m, r, d: sheet_edits.bend_wire(p, m, r, *_wire(d), _points(d.points)) and None,
     e.Setting: _quietly(model_edits.set_setting, "name", "text"),
     e.Parameter: _quietly(edits.set_parameter, "name", "text"),
+    e.SetTable: _quietly(table_edits.set_table, "name", "text"),
     e.Reset: _quietly(structure_edits.reset, "name"),
     e.ReplaceText: _quietly(model_edits.replace_text, "text"),
     e.Paste: lambda p, m, r, d: structure_edits.paste(p, m, r, d.text, d.x, d.y)[1],

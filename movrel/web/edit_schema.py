@@ -82,6 +82,14 @@ class Parameter(BaseModel):
     text: str = Field(max_length=10_000)
 
 
+class SetTable(BaseModel):
+    """``text`` holds the rows of a vector or matrix, as typed or pasted from a spreadsheet."""
+
+    do: Literal["table"]
+    name: Name
+    text: str = Field(max_length=1_000_000)
+
+
 class Reset(BaseModel):
     do: Literal["reset"]
     name: Name
@@ -240,6 +248,7 @@ AnyEdit = Annotated[
     | Bend
     | Setting
     | Parameter
+    | SetTable
     | Reset
     | ReplaceText
     | Paste

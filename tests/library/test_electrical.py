@@ -139,7 +139,7 @@ def test_dc_motors_run_up_as_their_equations_say() -> None:
     assert r["excited.w"] == pytest.approx(exact.sol(r.time)[2], rel=1e-4, abs=0.02)
 
 
-def motor(data: str, **more: float) -> Trajectory:
+def motor(data: str, **more: float | str) -> Trajectory:
     """A motor at its nominal voltage, first free and then held."""
     extra = "".join(f", {k}={v}" for k, v in more.items())
     text = (
@@ -158,13 +158,14 @@ def test_motor_data_in_each_form_give_the_same_motor(no_load: float) -> None:
     stall = k * (24 / resistance - no_load)
     w_n = 400.0
     i_n = (24 - k * w_n) / resistance
-    forms = {
+    forms: dict[str, dict[str, float | str]] = {
         "constants": {"R_a": resistance, "k_M": k},
         "stall_torque": {"tau_stall": stall, "w_0": w_0},
         "rated_point": {"w_0": w_0, "w_n": w_n, "I_n": i_n, "tau_n": k * (i_n - no_load)},
+        "series": {"series": f"[12, 24; 0.3, {resistance}; 0.02, {k}; 1e-4, 5e-4; 2e-5, 1e-5; 1, {no_load}]", "column": 2},
     }
     for form, values in forms.items():
-        r = motor(form, I_0=no_load, **values)
+        r = motor(form, **{"I_0": no_load} | values)
         assert r["m.R"][0] == pytest.approx(resistance, rel=1e-6) and r["m.k"][0] == pytest.approx(k, rel=1e-6), form
         assert np.interp(0.99, r.time, r["m.w"]) == pytest.approx(w_0, rel=1e-3)
         assert -r["m.shaft.tau"][-1] == pytest.approx(stall + k * no_load, rel=1e-2)
@@ -175,6 +176,8 @@ def test_contradicting_motor_data_are_pointed_out() -> None:
     assert any("rated power does not fit" in m for m in r.messages)
     r = motor("rated_point", w_0=480, w_n=400, I_n=5, tau_n=0.9)
     assert any("rated point does not fit" in m for m in r.messages)
+    with pytest.raises(MovrelError, match="the series has no such column"):
+        motor("series", column=2)
     with pytest.raises(MovrelError, match="w_n must be below the no-load speed"):
         motor("rated_point", w_0=300, w_n=400)
 

@@ -481,3 +481,21 @@ def test_an_assembly_covers_nothing_that_stays(client: FlaskClient) -> None:
     x1, y1, x2, y2 = boxes["ends"]
     for name, (a, b, c, d) in boxes.items():
         assert name == "ends" or not (a < x2 and c > x1 and b < y2 and d > y1), name
+
+
+def test_a_table_is_set_as_a_whole(plant: Model) -> None:
+    plant.edit("insert", **{"class": "Movrel.Signals.TimeTable", "x": -100, "y": 100})
+    name = plant.view["inserted"][0]
+    plant.edit("table", name=f"{name}.table", text="t; q\n0\t1.5\n10\t2e-3\n20\t-4\n")
+    assert f"{name}(table = [0, 1.5; 10, 0.002; 20, -4])" in plant.text
+    assert plant.view["summary"] == f"table {name}.table → 3 by 2"
+    values = {r["name"]: r["value"] for r in plant.view["rows"]}
+    assert values[f"{name}.table[3,2]"] == -4 and values[f"{name}.table[3,1]"] == 20
+    plant.refused("table", "row 2 has 1 numbers, the first has 2", name=f"{name}.table", text="1 2\n3")
+    plant.refused("table", "there are no rows of numbers", name=f"{name}.table", text="only words")
+    plant.refused("table", "row 1 holds a number that is not finite", name=f"{name}.table", text="1 inf")
+    plant.refused("table", "has no table", name="outlet.diameter", text="1 2")
+    plant.edit("insert", **{"class": "Movrel.Signals.TransferFunction", "x": -100, "y": 200})
+    filter_name = plant.view["inserted"][0]
+    plant.edit("table", name=f"{filter_name}.a", text="1\n2\n5")
+    assert f"{filter_name}(a = {{1, 2, 5}})" in plant.text

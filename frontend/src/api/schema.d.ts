@@ -1030,7 +1030,7 @@ export interface components {
          */
         EditOrder: {
             /** Edit */
-            edit: components["schemas"]["Insert"] | components["schemas"]["Move"] | components["schemas"]["Rename"] | components["schemas"]["Delete"] | components["schemas"]["Connect"] | components["schemas"]["Bend"] | components["schemas"]["Setting"] | components["schemas"]["Parameter"] | components["schemas"]["Reset"] | components["schemas"]["ReplaceText"] | components["schemas"]["Paste"] | components["schemas"]["Duplicate"] | components["schemas"]["Assemble"] | components["schemas"]["Dissolve"] | components["schemas"]["Expose"] | components["schemas"]["Hide"] | components["schemas"]["Swap"] | components["schemas"]["KeepComponent"] | components["schemas"]["SetFigure"] | components["schemas"]["DeleteFigure"] | components["schemas"]["PasteFigures"] | components["schemas"]["AddNote"] | components["schemas"]["ChangeNote"] | components["schemas"]["Describe"] | components["schemas"]["Document"] | components["schemas"]["SetSymbol"] | components["schemas"]["PlacePort"] | components["schemas"]["Restore"] | components["schemas"]["Undo"] | components["schemas"]["Redo"];
+            edit: components["schemas"]["Insert"] | components["schemas"]["Move"] | components["schemas"]["Rename"] | components["schemas"]["Delete"] | components["schemas"]["Connect"] | components["schemas"]["Bend"] | components["schemas"]["Setting"] | components["schemas"]["Parameter"] | components["schemas"]["SetTable"] | components["schemas"]["Reset"] | components["schemas"]["ReplaceText"] | components["schemas"]["Paste"] | components["schemas"]["Duplicate"] | components["schemas"]["Assemble"] | components["schemas"]["Dissolve"] | components["schemas"]["Expose"] | components["schemas"]["Hide"] | components["schemas"]["Swap"] | components["schemas"]["KeepComponent"] | components["schemas"]["SetFigure"] | components["schemas"]["DeleteFigure"] | components["schemas"]["PasteFigures"] | components["schemas"]["AddNote"] | components["schemas"]["ChangeNote"] | components["schemas"]["Describe"] | components["schemas"]["Document"] | components["schemas"]["SetSymbol"] | components["schemas"]["PlacePort"] | components["schemas"]["Restore"] | components["schemas"]["Undo"] | components["schemas"]["Redo"];
             /**
              * Known
              * @default
@@ -1915,6 +1915,21 @@ export interface components {
             do: "symbol";
             /** Shapes */
             shapes: components["schemas"]["SymbolShape"][];
+        };
+        /**
+         * SetTable
+         * @description ``text`` holds the rows of a vector or matrix, as typed or pasted from a spreadsheet.
+         */
+        SetTable: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "table";
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
         };
         /**
          * Setting

@@ -11,6 +11,8 @@ import { PartName } from "./part-name";
 import { RunSettings } from "./run-settings";
 import { sections } from "./row-text";
 import { Sparkline } from "./sparkline";
+import { TableRow } from "./table-row";
+import { gathered } from "./tables";
 
 /** The panel beside the sheet in which every quantity of the selection is one row. */
 export function Ledger({ view, run }: { view: ModelView; run: RunDetail | undefined }) {
@@ -47,9 +49,7 @@ export function Ledger({ view, run }: { view: ModelView; run: RunDetail | undefi
       {view.problem && <Problem view={view} />}
       {sections(settable).map(({ title, rows: inside }) => (
         <Group key={title} title={title ? `Set: ${title}` : "Set"}>
-          {inside.map((row) => (
-            <ParameterRow key={row.name} row={row} view={view} />
-          ))}
+          {gathered(inside).map((row) => ("elements" in row ? <TableRow key={row.name} table={row} view={view} /> : <ParameterRow key={row.name} row={row} view={view} />))}
         </Group>
       ))}
       {starting.length > 0 && (

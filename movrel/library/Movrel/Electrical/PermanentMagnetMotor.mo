@@ -2,7 +2,7 @@ within Movrel.Electrical;
 model PermanentMagnetMotor "Permanent-magnet DC motor by the data that its maker gives"
   import Movrel.Units.*;
   parameter MotorData data = MotorData.constants "What the datasheet gives";
-  parameter Voltage V_n(min=1e-6) = 24 "Nominal voltage";
+  parameter Voltage V_n(min=1e-6) = 24 "Nominal voltage" annotation (Dialog(enable=data <> MotorData.series));
   parameter Resistance R_a(min=0) = 1 "Terminal resistance" annotation (Dialog(group="Data", enable=data == MotorData.constants));
   parameter TorqueConstant k_M(min=0) = 0.05 "Torque constant, and voltage per speed in V.s/rad" annotation (Dialog(group="Data", enable=data == MotorData.constants));
   parameter Torque tau_stall(min=0) = 1.2 "Stall torque at nominal voltage" annotation (Dialog(group="Data", enable=data == MotorData.stall_torque));
@@ -11,15 +11,20 @@ model PermanentMagnetMotor "Permanent-magnet DC motor by the data that its maker
   parameter AngularVelocity w_n(min=0, displayUnit="rpm") = 400 "Rated speed" annotation (Dialog(group="Data", enable=data == MotorData.rated_point));
   parameter Current I_n(min=0) = 4.5 "Rated current" annotation (Dialog(group="Data", enable=data == MotorData.rated_point));
   parameter Power P_n(min=0) = 0 "Rated power, to be checked against torque and speed; 0 when it is not given" annotation (Dialog(group="Data", enable=data == MotorData.rated_point));
-  parameter Current I_0(min=0) = 0 "No-load current" annotation (Dialog(group="More"));
-  parameter Inductance L_a(min=0) = 0.5e-3 "Terminal inductance" annotation (Dialog(group="More"));
-  parameter MomentOfInertia J(min=1e-12) = 1e-5 "Inertia of the rotor" annotation (Dialog(group="More"));
-  final parameter TorqueConstant k = if data == MotorData.constants then k_M
-    elseif data == MotorData.stall_torque then (V_n - R_0*I_0)/max(w_0, 1e-9) else (V_n - R*I_0)/max(w_0, 1e-9)
+  parameter Real series[6, :] = [24; 1; 0.05; 0.5e-3; 1e-5; 0] "Datasheet of a series, a column for each motor; rows: nominal voltage in V, resistance in Ohm, torque constant in N.m/A, inductance in H, inertia in kg.m2, no-load current in A" annotation (Dialog(group="Data", enable=data == MotorData.series));
+  parameter Integer column(min=1) = 1 "Column of the motor" annotation (Dialog(group="Data", enable=data == MotorData.series));
+  parameter Current I_0(min=0) = 0 "No-load current" annotation (Dialog(group="More", enable=data <> MotorData.series));
+  parameter Inductance L_a(min=0) = 0.5e-3 "Terminal inductance" annotation (Dialog(group="More", enable=data <> MotorData.series));
+  parameter MomentOfInertia J(min=1e-12) = 1e-5 "Inertia of the rotor" annotation (Dialog(group="More", enable=data <> MotorData.series));
+  final parameter TorqueConstant k = if data == MotorData.series then series[3, min(column, size(series, 2))] elseif data == MotorData.constants then k_M
+    elseif data == MotorData.stall_torque then (V_n - R_0*I_0)/max(w_0, 1e-9)
+    else (V_n - R*I_0)/max(w_0, 1e-9)
     "Derived torque constant: of the data, (V_n - R I_0)/w_0 otherwise";
-  final parameter Resistance R = if data == MotorData.constants then R_a elseif data == MotorData.stall_torque then R_0
+  final parameter Resistance R = if data == MotorData.series then series[2, min(column, size(series, 2))] elseif data == MotorData.constants then R_a elseif data == MotorData.stall_torque then R_0
     else V_n*(1 - w_n/w_0)/max(I_n - I_0*w_n/w_0, 1e-9) "Derived resistance: of the data, from V_n = R I + k w at both points otherwise";
-  final parameter Torque tau_friction = k*I_0 "Friction torque that the no-load current stands for";
+  final parameter Inductance L = if data == MotorData.series then series[4, min(column, size(series, 2))] else L_a "Inductance that is used";
+  final parameter MomentOfInertia J_r = if data == MotorData.series then series[5, min(column, size(series, 2))] else J "Inertia that is used";
+  final parameter Torque tau_friction = k*(if data == MotorData.series then series[6, min(column, size(series, 2))] else I_0) "Friction torque that the no-load current stands for";
   Pin a "Positive terminal" annotation (Placement(transformation(extent={{-70,90},{-50,110}})));
   Pin b "Negative terminal" annotation (Placement(transformation(extent={{50,90},{70,110}})));
   Movrel.Rotational.Flange shaft "Shaft" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
@@ -35,6 +40,7 @@ protected
   parameter Power B = 2*V_n*I_0 + tau_stall*w_0 "Middle coefficient of its quadratic equation";
   Torque tau_f "Friction";
 equation
+  assert(column <= size(series, 2), "the series has no such column; choose another one");
   assert(data <> MotorData.rated_point or P_n <= 0 or abs(P_n - tau_n*w_n) <= 0.05*P_n,
     "the rated power does not fit: torque times speed differs by more than 5 %; correct tau_n, w_n or P_n", AssertionLevel.warning);
   assert(data <> MotorData.rated_point or w_n < w_0, "the rated speed w_n must be below the no-load speed w_0");
@@ -43,12 +49,12 @@ equation
   v = a.v - b.v;
   a.i = i;
   a.i + b.i = 0;
-  v = R*i + L_a*der(i) + k*w;
+  v = R*i + L*der(i) + k*w;
   tau_e = k*i;
   phi = shaft.phi;
   w = der(phi);
   tau_f = tau_friction*tanh(w/0.1);
-  J*der(w) = tau_e - tau_f + shaft.tau;
+  J_r*der(w) = tau_e - tau_f + shaft.tau;
   loss = R*i^2 + tau_f*w;
   annotation (
     Icon(graphics={
@@ -59,6 +65,6 @@ equation
       Text(extent={{-50,-16},{50,-56}}, textString="PM"),
       Line(points={{70,0},{100,0}}, color={40,44,60}, thickness=0.5),
       Text(extent={{-150,-108},{150,-148}}, textString="%name")}),
-    Documentation(info="<html><p><i>v = R i + L di/dt + k w</i>, <i>J dw/dt = k i - tau_friction + tau_shaft</i>. From stall torque and no-load speed, or from a rated point, <i>R</i> and <i>k</i> follow with the same equations at rest and without load</p></html>"),
+    Documentation(info="<html><p><i>v = R i + L di/dt + k w</i>, <i>J dw/dt = k i - tau_friction + tau_shaft</i>. The series of a maker is pasted as a table and one column chosen. From stall torque and no-load speed, or from a rated point, <i>R</i> and <i>k</i> follow with the same equations at rest and without load</p></html>"),
     __Movrel(synonyms={"servo", "brush motor", "stall torque", "no-load speed", "rated torque", "nominal voltage", "winch motor"}, source="Mohan, Electric Machines and Drives, 2012, chapter 7"));
 end PermanentMagnetMotor;

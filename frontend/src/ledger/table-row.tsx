@@ -1,0 +1,76 @@
+import { useState } from "react";
+
+import { asRefusal, type ModelView } from "../api/client";
+import { useEdits } from "../sheet/use-edits";
+import { asText, curveOf, sizeWords, type Table } from "./tables";
+
+/** A table among the rows of the ledger: its size and course; opened, its rows are typed or pasted from a spreadsheet. */
+export function TableRow({ table, view }: { table: Table; view: ModelView }) {
+  const [draft, setDraft] = useState<string | null>(null);
+  const edits = useEdits(view, () => undefined);
+  const refusal = edits.error ? asRefusal(edits.error).sentence : null;
+  const curve = curveOf(table, 56, 16);
+  const close = () => {
+    setDraft(null);
+    edits.reset();
+  };
+  const keep = () => {
+    if (draft === null || edits.isPending) return;
+    if (draft === asText(table)) close();
+    else edits.mutate({ do: "table", name: table.name, text: draft }, { onSuccess: close });
+  };
+  return (
+    <div className="px-3 py-0.5" data-testid={`row-${table.name}`}>
+      <div className="grid grid-cols-[minmax(0,1fr)_3.8rem_auto] items-center gap-x-1.5">
+        <span className={`truncate ${table.elements.some((row) => row.some((cell) => cell.modified)) ? "font-medium" : ""}`} title={table.description}>
+          {table.label}
+        </span>
+        <svg viewBox="-2 -2 60 20" className="h-5 w-full" aria-hidden="true">
+          {curve && <polyline points={curve} fill="none" stroke="var(--color-base-content)" strokeWidth={1.25} />}
+        </svg>
+        <button type="button" className="btn btn-ghost btn-xs font-normal" aria-expanded={draft !== null} disabled={!table.editable} onClick={() => (draft === null ? setDraft(asText(table)) : close())} data-testid={`table-${table.name}`}>
+          {sizeWords(table)}
+        </button>
+      </div>
+      {draft !== null && (
+        <div className="pb-1">
+          <textarea
+            autoFocus
+            className={`textarea mono h-40 w-full rounded-none text-[12px] ${refusal ? "border-error" : ""}`}
+            value={draft}
+            aria-label={`Rows of ${table.label}: numbers, one row in a line`}
+            aria-invalid={refusal !== null}
+            spellCheck={false}
+            onChange={(event) => {
+              setDraft(event.target.value);
+              edits.reset();
+            }}
+            onKeyDown={(event) => {
+              if (event.key === "Escape") close();
+              if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) {
+                event.preventDefault();
+                event.stopPropagation();
+                keep();
+              }
+            }}
+            data-testid={`table-rows-${table.name}`}
+          />
+          {refusal && (
+            <p role="alert" className="text-[12px] text-error" data-testid={`table-${table.name}-fault`}>
+              ✕ {refusal}
+            </p>
+          )}
+          <div className="flex items-center gap-1">
+            <span className="muted flex-1 text-[12px]">{table.description}. Paste from a spreadsheet if you like.</span>
+            <button type="button" className="btn btn-xs btn-primary" onClick={keep} disabled={edits.isPending} data-testid={`table-keep-${table.name}`}>
+              Keep
+            </button>
+            <button type="button" className="btn btn-xs" onClick={close}>
+              Cancel
+            </button>
+          </div>
+        </div>
+      )}
+    </div>
+  );
+}
