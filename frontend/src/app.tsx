@@ -2,6 +2,7 @@ import { lazy, Suspense } from "react";
 import { Route, Routes } from "react-router";
 
 import { useLive } from "./api/live";
+import { Catch } from "./brand/catch";
 import { NowhereAtAll } from "./brand/nowhere";
 import { StartPage } from "./start/start-page";
 import { WorkspacePage } from "./workspace/workspace-page";
@@ -11,18 +12,20 @@ const PartPage = lazy(() => import("./reference/part-page"));
 export function App() {
   useLive();
   return (
-    <Routes>
-      <Route path="/" element={<StartPage />} />
-      <Route path="/projects/:project/models/:model" element={<WorkspacePage />} />
-      <Route
-        path="/projects/:project/models/:model/parts/:part"
-        element={
-          <Suspense fallback={<p className="muted p-6">Opening…</p>}>
-            <PartPage />
-          </Suspense>
-        }
-      />
-      <Route path="*" element={<NowhereAtAll message="There is nothing at this address." />} />
-    </Routes>
+    <Catch>
+      <Routes>
+        <Route path="/" element={<StartPage />} />
+        <Route path="/projects/:project/models/:model" element={<WorkspacePage />} />
+        <Route
+          path="/projects/:project/models/:model/parts/:part"
+          element={
+            <Suspense fallback={<p className="muted p-6">Opening…</p>}>
+              <PartPage />
+            </Suspense>
+          }
+        />
+        <Route path="*" element={<NowhereAtAll message="There is nothing at this address." />} />
+      </Routes>
+    </Catch>
   );
 }

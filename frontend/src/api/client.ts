@@ -52,7 +52,7 @@ function withSymbols(data: unknown): void {
   const holder = data as Record<string, unknown>;
   for (const key of ["sheet", "before", "after"]) {
     const sheet = holder[key] as Schemas["Sheet"] | null | undefined;
-    if (holder.changes) continue; // its symbols come when it is completed
+    if ("mark" in holder && holder.changes) continue; // only what differs: its symbols come when it is completed
     sheet?.components?.forEach((component) => ((component as SheetComponent).icon = sheet.icons[component.class]!));
   }
   for (const key of ["projects", "models"]) withSymbols(holder[key]);

@@ -1,45 +1,18 @@
 within Movrel.Rotational;
 model DryFriction "Coulomb and Stribeck friction against the ground that really sticks"
   import Movrel.Units.*;
+  extends Sticking;
   parameter Torque tau_c(min=0) = 1 "Coulomb friction";
   parameter Torque tau_s(min=0) = tau_c "Friction from standstill, at least the Coulomb friction";
   parameter AngularVelocity w_s(min=1e-12) = 0.1 "Stribeck speed";
   parameter RotationalDamping d(min=0) = 0 "Viscous friction";
-  parameter AngularVelocity w_tiny(min=1e-15) = 1e-7 "Speed from which a start counts as slipping" annotation (Dialog(tab="Numbers"));
   Flange a "Shaft end" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
-  Angle phi_rel "Position";
-  AngularVelocity w_rel "Speed";
-  AngularAcceleration alpha "Its rate of change";
-  Torque tau "Friction";
-  Torque tau_static "Largest friction while it sticks";
-  Torque tau_slip "Friction while it slips";
-  Integer way(start=0, fixed=true) "1 and -1 slipping forward and backward, 0 sticking";
-  Power loss "Power turned to heat";
-protected
-  Torque forward "How far what it must hold exceeds the limit, while it sticks";
-  Torque backward "The same the other way";
-  AngularVelocity along "Speed in the way in which it slips";
-  AngularAcceleration gaining "Its rate of change";
 equation
   assert(tau_s >= tau_c, "tau_s must not be below tau_c");
   phi_rel = a.phi;
   a.tau = tau;
-  w_rel = der(phi_rel);
-  alpha = der(w_rel);
   tau_slip = tau_c + (tau_s - tau_c)*exp(-(w_rel/w_s)^2) + d*abs(w_rel);
   tau_static = tau_s;
-  if pre(way) == 0 then
-    alpha = 0;
-  else
-    tau = pre(way)*tau_slip;
-  end if;
-  forward = if pre(way) == 0 then tau - tau_static else -1;
-  backward = if pre(way) == 0 then -tau - tau_static else -1;
-  along = if pre(way) == 0 or tau_static <= 0 then 1 else pre(way)*w_rel;
-  gaining = if pre(way) == 0 or tau_static <= 0 then 1 else pre(way)*alpha;
-  way = if tau_static <= 0 then 1 elseif pre(way) == 0 then (if w_rel > w_tiny or forward > 0 then 1 elseif w_rel < -w_tiny or backward > 0 then -1 else 0)
-    elseif along <= 0 and gaining < 0 then 0 else pre(way);
-  loss = tau*w_rel;
   annotation (
     Icon(graphics={
       Line(points={{-100,0},{0,0}}, color={40,44,60}, thickness=0.5),

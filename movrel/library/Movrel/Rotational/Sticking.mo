@@ -1,0 +1,37 @@
+within Movrel.Rotational;
+partial model Sticking "Friction that sticks or slips"
+  import Movrel.Units.*;
+  parameter AngularVelocity w_tiny(min=1e-15) = 1e-7 "Speed from which a start counts as slipping" annotation (Dialog(tab="Numbers"));
+  Angle phi_rel "Position of one side against the other";
+  AngularVelocity w_rel "Its speed";
+  AngularAcceleration alpha "The rate of change of the speed";
+  Torque tau "Friction";
+  Torque tau_static "Largest friction while it sticks";
+  Torque tau_slip "Friction while it slips";
+  Integer way(start=0, fixed=true) "1 and -1 slipping forward and backward, 0 sticking";
+  Power loss "Power turned to heat";
+protected
+  Torque forward "How far what it must hold exceeds the limit, while it sticks";
+  Torque backward "The same the other way";
+  AngularVelocity along "Speed in the way in which it slips";
+  AngularAcceleration gaining "Its rate of change";
+equation
+  w_rel = der(phi_rel);
+  alpha = der(w_rel);
+  if pre(way) == 0 then
+    alpha = 0;
+  else
+    tau = pre(way)*tau_slip;
+  end if;
+  forward = if pre(way) == 0 then tau - tau_static else -1;
+  backward = if pre(way) == 0 then -tau - tau_static else -1;
+  along = if pre(way) == 0 or tau_static <= 0 then 1 else pre(way)*w_rel;
+  gaining = if pre(way) == 0 or tau_static <= 0 then 1 else pre(way)*alpha;
+  way = if tau_static <= 0 then 1
+    elseif pre(way) == 0 then (if w_rel > w_tiny or forward > 0 then 1 elseif w_rel < -w_tiny or backward > 0 then -1 else 0)
+    elseif along <= 0 and gaining < 0 then 0 else pre(way);
+  loss = tau*w_rel;
+  annotation (
+    Documentation(info="<html><p>While it sticks the speed keeps its value and the torque is what the rest of the plant asks for, up to the static limit; while it slips the torque is given. Each change is an event. A part that extends it says what slips against what, and both limits.</p></html>"),
+    __Movrel(source="Armstrong-Hélouvry, Dupont and Canudas de Wit, Automatica 30 (1994) 1083"));
+end Sticking;
