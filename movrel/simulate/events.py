@@ -21,7 +21,7 @@ ITERATION_LIMIT = 100
 #: Contradiction of a relation, as a share of the largest difference compared, that counts as rounding.
 SMALL_CONTRADICTION = 1e-8
 #: Relations that are settled one by one.
-FEW_SLOTS = 24
+FEW_SLOTS = 64
 
 
 @dataclass(slots=True)
@@ -97,6 +97,7 @@ class EventHandler:
         self.pre_from = np.array([machine.position[id(v)] for v in system.ordered.pre.of], dtype=int)
         self.has_continuous_pre = any(v.variability == "continuous" for v in system.ordered.pre.of)
         self.timed = np.nonzero(system.timed)[0]
+        self._coming: list[tuple[float, int, float]] = []
         self.reinit_at = np.array([machine.position[id(r.state.variable)] for r in self._reinits()], dtype=int)
         self.has_actions = system.actions.size1_out(0) > 0
         self._sampling = [
@@ -156,7 +157,8 @@ class EventHandler:
 
     def next_time(self, t: float) -> float:
         """The next instant known in advance, infinite if there is none."""
-        instants = [instant for instant, _, _ in self._timed(t)]
+        self._coming = self._timed(t)
+        instants = [instant for instant, _, _ in self._coming]
         instants += [self._sample_time(i) for i in range(len(self._sampling))]
         instants += [echo for echo in self.echoes if echo > t + self.rounding(t)]
         if not instants:
@@ -171,7 +173,8 @@ class EventHandler:
         sampled = [i for i in range(len(self._sampling)) if self._sample_time(i) <= limit]
         for i in sampled:
             self.next_sample[i] += 1
-        return {i: value for instant, i, value in self._timed(t) if instant <= limit}, sampled
+        # What was foreseen still holds: nothing that it depends on changes before the next event.
+        return {i: value for instant, i, value in self._coming if instant <= limit}, sampled
 
     def echo_due(self, t: float) -> bool:
         """Whether a jump comes out of a delay now."""
