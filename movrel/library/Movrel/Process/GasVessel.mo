@@ -21,7 +21,7 @@ equation
       Rectangle(extent={{-60,80},{60,-80}}, lineColor={40,44,60}, radius=40),
       Line(points={{0,-80},{0,-100}}, color={38,106,118}, thickness=0.5),
       Text(extent={{-150,150},{150,110}}, textString="%name"),
-      Text(extent={{-150,-108},{150,-142}}, textString="%V_total")}),
+      Text(extent={{16,-108},{186,-142}}, textString="%V_total")}),
     Documentation(info="<html><p><i>dV/dt = q</i>, <i>(p + p_amb)(V_total - V)ⁿ</i> constant</p></html>"),
     __Movrel(synonyms={"pressure vessel", "accumulator", "hydrophore", "surge"}, source="Polytropic change of an ideal gas; symbol ISO 14617"));
 end GasVessel;

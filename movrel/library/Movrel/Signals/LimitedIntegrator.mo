@@ -22,7 +22,7 @@ equation
       Line(points={{20,70},{80,70}}, color={40,44,60}),
       Line(points={{-80,-70},{-20,-70}}, color={40,44,60}),
       Text(extent={{-150,150},{150,110}}, textString="%name"),
-      Text(extent={{-150,-108},{150,-142}}, textString="%y_min to %y_max")}),
+      Text(extent={{16,-108},{186,-142}}, textString="%y_min to %y_max")}),
     Documentation(info="<html><p><i>dy/dt = k u between the limits; at a limit it waits until u points back</i></p></html>"),
     __Movrel(synonyms={"saturating integrator", "accumulator", "1/s", "reset"}, source="Definition"));
 end LimitedIntegrator;

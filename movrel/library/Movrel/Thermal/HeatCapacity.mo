@@ -13,7 +13,7 @@ equation
       Ellipse(extent={{-80,80},{80,-80}}, lineColor={136,64,50}, fillColor={232,214,206}, fillPattern=FillPattern.Solid),
       Line(points={{0,-80},{0,-100}}, color={136,64,50}),
       Text(extent={{-150,150},{150,110}}, textString="%name"),
-      Text(extent={{-150,-108},{150,-142}}, textString="%C")}),
+      Text(extent={{16,-108},{186,-142}}, textString="%C")}),
     Documentation(info="<html><p><i>C dT/dt = Q</i></p></html>"),
     __Movrel(synonyms={"thermal mass", "lump", "storage", "body"}, source="Incropera and DeWitt, Fundamentals of Heat and Mass Transfer"));
 end HeatCapacity;
