@@ -67,8 +67,7 @@ def model(path: s.ModelPath, query: s.KnownQuery) -> Response:
 
 @api.get("/projects/<int:project>/models/<model>/text", operation_id="text", responses={200: s.TextView})
 def text(path: s.ModelPath) -> Response:
-    taken = projects.snapshot(path.project)
-    definition = projects.definition_of(taken, path.model)
+    taken, definition = projects.current(path.project, path.model)
     file, revision, source = projects.file_of(taken, definition)
     first, last = source.place(definition.node.start).line, source.place(definition.node.end).line
     view = {"file": file.path, "revision": revision, "text": source.text, "first_line": first, "last_line": last}

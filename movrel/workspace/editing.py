@@ -39,8 +39,7 @@ Make = Callable[[Target], tuple[str | list[Patch], str]]
 
 def target(project: int, qualified: str) -> Target:
     """A model with its classes as they are now."""
-    taken = projects.snapshot(project)
-    definition = projects.definition_of(taken, qualified)
+    taken, definition = projects.current(project, qualified)
     return Target(taken, projects.class_tree(taken), definition, definition.source, definition.node)
 
 

@@ -23,8 +23,7 @@ ARCHIVE_LIMIT, UNPACKED_LIMIT, FILES_LIMIT = 50_000_000, 200_000_000, 5_000
 
 def copy_model(project: int, qualified: str, name: str, to_project: int | None = None) -> str:
     """A model again under another name, in its package or in another project; gives its full name."""
-    taken = projects.snapshot(project)
-    definition = projects.definition_of(taken, qualified)
+    _taken, definition = projects.current(project, qualified)
     text = renamed_text(definition, name)
     goal = project if to_project is None else to_project
     projects.project(goal)
@@ -60,8 +59,7 @@ def move_model(project: int, qualified: str, to_project: int) -> str:
 
     Raises :class:`MovrelError` when the model shares its file or belongs to a package.
     """
-    taken = projects.snapshot(project)
-    definition = projects.definition_of(taken, qualified)
+    taken, definition = projects.current(project, qualified)
     file, _, source = projects.file_of(taken, definition)
     projects.project(to_project)
     if definition.parent is not None or len(source.tree.classes) != 1:
@@ -76,8 +74,7 @@ def delete_model(project: int, qualified: str) -> int:
 
     Raises :class:`MovrelError` when another model of the project uses it, naming that one.
     """
-    taken = projects.snapshot(project)
-    definition = projects.definition_of(taken, qualified)
+    taken, definition = projects.current(project, qualified)
     file, _, source = projects.file_of(taken, definition)
     if definition not in [projects.class_tree(taken).find(_full(source.tree.within, c.name)) for c in source.tree.classes] or (
         len(source.tree.classes) != 1

@@ -279,6 +279,12 @@ def definition_of(taken: Snapshot, qualified: str) -> Definition:
     return found
 
 
+def current(project_number: int, qualified: str) -> tuple[Snapshot, Definition]:
+    """A model as it is now, with the texts of its project. Raises :class:`NotFound`."""
+    taken = snapshot(project_number)
+    return taken, definition_of(taken, qualified)
+
+
 def models(taken: Snapshot, inside_models: bool = False) -> list[Definition]:
     """The models of a project that can be run, in the order of its files.
 

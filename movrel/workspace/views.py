@@ -39,8 +39,7 @@ class Newest:
 
 def newest(project_number: int, qualified: str) -> Newest:
     """The newest state of a model. Raises :class:`NotFound`."""
-    taken = projects.snapshot(project_number)
-    definition = projects.definition_of(taken, qualified)
+    taken, definition = projects.current(project_number, qualified)
     file, revision, _ = projects.file_of(taken, definition)
     return Newest(taken, definition, file, revision)
 
@@ -70,7 +69,7 @@ def model_view(found: Newest, quick: bool = False, known: str = "") -> dict[str,
 
 
 #: The pictures that windows may have, by their marks.
-_told: Memo[str, dict[str, Any]] = Memo(100)
+_told: Memo[str, dict[str, Any]] = Memo(32)
 
 
 @kept_once(24)

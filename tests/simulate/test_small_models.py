@@ -231,3 +231,14 @@ def test_a_crossing_right_after_an_event_is_not_overlooked() -> None:
     )  # fmt: skip
     assert r["x"][-1] == pytest.approx(2, abs=1e-8)
     assert r["up"][-1] == 1
+
+
+def test_what_a_sampling_sets_is_foreseen_until_the_next_one() -> None:
+    """A saw against a level taken once a second from a state: its crossing is met exactly, as a time event."""
+    text = """model M Real x(start=2, fixed=true); discrete Real d(start=0, fixed=true); Integer n(start=-1, fixed=true); Real saw, y;
+    equation der(x) = -0.1*x; when sample(0, 1) then d = 0.2 + 0.2/x; n = pre(n) + 1; end when;
+    saw = time - n; y = if saw < d then 1 else 0; end M;"""
+    r = movrel.load(text=text).simulate(stop=3, interval=0.01, tolerance=1e-9)
+    crossings = [e.time for e in r.events if e.cause == "saw < d"]
+    assert crossings == pytest.approx([k + 0.2 + 0.1 * math.exp(0.1 * k) for k in range(3)], abs=1e-8)
+    assert r.statistics.state_events == 0

@@ -33,7 +33,7 @@ export function TableRow({ table, view }: { table: Table; view: ModelView }) {
         </button>
       </div>
       {draft !== null && (
-        <div className="pb-1">
+        <div className="py-1">
           <textarea
             autoFocus
             className={`textarea mono h-40 w-full rounded-none text-[12px] ${refusal ? "border-error" : ""}`}
@@ -60,7 +60,7 @@ export function TableRow({ table, view }: { table: Table; view: ModelView }) {
               ✕ {refusal}
             </p>
           )}
-          <div className="flex items-center gap-1">
+          <div className="flex items-center gap-1 pt-1">
             <span className="muted flex-1 text-[12px]">{table.description}. Paste from a spreadsheet if you like.</span>
             <button type="button" className="btn btn-xs btn-primary" onClick={keep} disabled={edits.isPending} data-testid={`table-keep-${table.name}`}>
               Keep
