@@ -1,9 +1,11 @@
-"""What an event costs: a restart with 50 states, and a switched converter with 10 000 events.
+"""What an event costs: a restart with 50 states, a switched converter with 10 000 events, one of four phases.
 
 .venv/bin/python benchmarks/events.py
 """
 
 from __future__ import annotations
+
+from pathlib import Path
 
 import numpy as np
 from measure import median
@@ -64,6 +66,15 @@ def converter() -> None:
     )
 
 
+def four_phases() -> None:
+    model = movrel.load(Path(__file__).parents[1] / "examples" / "VarrowQuay", model="VarrowQuay.LampSupply")
+    model.simulate(stop=1e-5)
+    seconds = median(model.simulate, 3)
+    r = model.simulate()
+    print(f"lamp supply: {len(r.events)} events, {len(r.time)} rows in {seconds:.2f} s (bar 3 s)")
+
+
 if __name__ == "__main__":
     restart()
     converter()
+    four_phases()

@@ -279,8 +279,7 @@ class Graph:
         """A CasADi function ``(t, x, p, m, w) -> outputs``; ``outputs`` are SX over the graph's symbols."""
         sizes = (len(self.states), self.p.shape[0], self.memory.symbols.shape[0], len(self.implicit))
         if not self._solvers:
-            w = ca.SX.sym("w", sizes[3])
-            return ca.Function(name, [self.t, self.x, self.p, self.memory.symbols, w], outputs)
+            return self.explicit_function(name, outputs)
         t = ca.MX.sym("t")
         xs, p, m, w = (ca.MX.sym(n, size) for n, size in zip("xpmw", sizes, strict=True))
         solved: list[Any] = []
@@ -296,6 +295,11 @@ class Graph:
                     w[position : position + size], ca.vertcat(t, xs, p, m, so_far)))  # fmt: skip
         inner = ca.Function(f"{name}_explicit", [self.t, self.x, self.p, self.memory.symbols, self.s], outputs)
         return ca.Function(name, [t, xs, p, m, w], inner.call([t, xs, p, m, ca.vertcat(*solved)]))
+
+    def explicit_function(self, name: str, outputs: list[Any]) -> Any:
+        """The same function of outputs that do not depend on implicit unknowns."""
+        w = ca.SX.sym("w", len(self.implicit))
+        return ca.Function(name, [self.t, self.x, self.p, self.memory.symbols, w], outputs)
 
     def _newton(self, residual: Any, position: int, size: int, total: int) -> Any:
         sizes = [1, len(self.states), self.p.shape[0], self.memory.symbols.shape[0], total]

@@ -76,8 +76,8 @@ class System:
     values: Any  # -> values of ``solved``
     jacobian: Any  # -> d dx / d x, sparse
     indicators: Any  # -> g of all slots, their scale |left|+|right|
-    indicator_rates: Any  # -> d g / d t of all slots, meaningful where ``timed``
     timed: npt.NDArray[np.bool_]  # slots whose g is a straight line in time between events
+    timed_lines: Any  # -> g and d g / d t of these
     initial: StartSolver  # -> values of ``initial_solved``, g of all slots
     assertion_values: Any  # -> truth of ``assertions``
     actions: Any  # -> activity and value of each reinit, activity of each termination, truth of event assertions
@@ -269,7 +269,8 @@ def build_system(flat: FlatModel, ordered: Sorted | None = None) -> System:
     entries = _vector([graph.translate(e) for b in found.reduction.constraints for row in b.matrix for e in row])
     g, scale = _indicator_vectors(memory, graph)
     g0, _ = _indicator_vectors(memory, start)
-    g_t = ca.jacobian(g, graph.t) if memory.slots else ca.SX(0, 1)
+    timed = _timed_slots(g, graph) if memory.slots else np.zeros(0, bool)
+    lines = g[np.nonzero(timed)[0].tolist()]
     derivatives = graph.function("derivatives", [dx, graph.s, graph.worst_residual()])
     system = System(
         ordered=found,
@@ -283,8 +284,8 @@ def build_system(flat: FlatModel, ordered: Sorted | None = None) -> System:
         values=graph.function("values", [y]),
         jacobian=_jacobian(graph, dx, derivatives),
         indicators=graph.function("indicators", [g, scale]),
-        indicator_rates=graph.function("rates", [ca.densify(g_t)]),
-        timed=_timed_slots(g, graph) if memory.slots else np.zeros(0, bool),
+        timed=timed,
+        timed_lines=graph.explicit_function("timed_lines", [ca.densify(ca.vertcat(lines, ca.jacobian(lines, graph.t)))]),
         initial=start.start_solver([_vector([start.value(v) for v in start.order]), g0]),
         assertion_values=graph.function("assertions", [judged]),
         actions=graph.function("actions", [acting]),

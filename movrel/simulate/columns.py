@@ -64,7 +64,7 @@ class Columns:
                 inputs = tuple(function.instruction_input(k))
                 action = _UNARY.get(op) if len(inputs) == 1 else _BINARY.get(op)
                 if action is None:
-                    return None  # an operation without a counterpart: CasADi evaluates it instant by instant
+                    return None  # an operation without a counterpart
                 program.append(("apply", action, function.instruction_output(k)[0], inputs))
         return program
 
@@ -75,21 +75,18 @@ class Columns:
     def table(self, t: Array, x: Array, p: Array, m: Array, w: Array, leading: int) -> Array:
         """The same with room for ``leading`` columns in front, in the memory order that is filled fastest."""
         n = len(t)
-        if self._program is not None and self._one_by_one(n):
+        if self._one_by_one(n):
             whole = np.empty((n, leading + self._rows))
             self._loop(t, x, p, m, w, whole[:, leading:])
             return whole
         turned = np.zeros((leading + self._rows, n))
-        if self._program is None:
-            found = self._function(t.reshape(1, -1), x, p, m, w)
-            turned[leading:] = np.array(found[0] if isinstance(found, tuple) else found)
-        else:
-            self._together(t, x, p, m, w, turned[leading:])
+        self._together(t, x, p, m, w, turned[leading:])
         return turned.T
 
     def _one_by_one(self, n: int) -> bool:
-        """Whether few instants and a long program are done faster by CasADi's own machine."""
-        assert self._program is not None
+        """Whether CasADi's own machine is faster: always with blocks to solve, and for few instants of a long program."""
+        if self._program is None:
+            return True
         size = len(self._program)
         return n * (2.5 + 0.0015 * size) < size * (1.0 + 0.0007 * n)
 

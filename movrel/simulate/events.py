@@ -21,7 +21,7 @@ ITERATION_LIMIT = 100
 #: Contradiction of a relation, as a share of the largest difference compared, that counts as rounding.
 SMALL_CONTRADICTION = 1e-8
 #: Relations that are settled one by one.
-FEW_SLOTS = 64
+FEW_SLOTS = 8
 
 
 @dataclass(slots=True)
@@ -62,6 +62,8 @@ class Pace:
 
     def note(self, held: Array, g: Any, different: Any) -> None:
         """Take note of outcomes with the sizes of what they contradict."""
+        if not self.one_by_one:
+            return  # most settle soon
         sizes = np.abs(np.asarray(g, dtype=float))
         self._largest = max(self._largest, float(sizes.max(initial=0.0)))
         worst = float(sizes[different].max(initial=0.0))
@@ -91,18 +93,22 @@ class EventHandler:
         self.floor = np.array([s.kind == "floor" for s in system.slots], dtype=bool)
         self.inclusive = np.array([s.inclusive for s in system.slots], dtype=bool)
         self.count = len(system.slots)
+        self._relation, self._floors = ~self.floor, self.floor.nonzero()[0]
         self._is_floor, self._is_inclusive = self.floor.tolist(), self.inclusive.tolist()
         self.pre = slice(memory.pre_at, memory.sample_at)
         self.samples = slice(memory.sample_at, memory.delay_at)
         self.pre_from = np.array([machine.position[id(v)] for v in system.ordered.pre.of], dtype=int)
         self.has_continuous_pre = any(v.variability == "continuous" for v in system.ordered.pre.of)
         self.timed = np.nonzero(system.timed)[0]
+        self._no_state = np.zeros(machine.state_count)
+        self._timed_floor = self.floor[self.timed]
         self._coming: list[tuple[float, int, float]] = []
         self.reinit_at = np.array([machine.position[id(r.state.variable)] for r in self._reinits()], dtype=int)
         self.has_actions = system.actions.size1_out(0) > 0
         self._sampling = [
             (float(x.evaluate(e.args[0], parameters)), float(x.evaluate(e.args[1], parameters))) for e in memory.samples
         ]
+        self._sample_texts = [x.show(e) for e in memory.samples]
         for e, (_, interval) in zip(memory.samples, self._sampling, strict=True):
             if not interval > 0:
                 raise StructureFault(f"the interval of '{x.show(e)}' is {interval:g} s.", hint="Give a positive interval.")
@@ -141,18 +147,19 @@ class EventHandler:
         found: list[tuple[float, int, float]] = []
         if not len(self.timed):
             return found
-        m = self.machine.m
-        nothing = np.zeros(self.machine.state_count)
-        g, rate = self.machine.indicators(t, nothing), self.machine.rates(t, nothing)
-        for i in self.timed:
-            if rate[i] == 0 or not math.isfinite(g[i]) or not math.isfinite(rate[i]):
-                continue
-            rising = rate[i] > 0
-            if self.floor[i]:
-                distance = (1.0 - g[i]) / rate[i] if rising else -g[i] / rate[i]
-                found.append((t + max(distance, 0.0), int(i), m[i] + (1 if rising else -1)))
-            elif bool(m[i]) != rising:
-                found.append((t + max(-g[i] / rate[i], 0.0), int(i), float(rising)))
+        lines = self.machine.timed_lines(t, self._no_state)
+        g, rate = lines[: len(self.timed)], lines[len(self.timed) :]
+        held = self.machine.m[self.timed]
+        moving = (rate != 0) & np.isfinite(g) & np.isfinite(rate)
+        comes = moving & (self._timed_floor | ((held != 0) != (rate > 0)))
+        for i, gi, ri, mi in zip(
+            self.timed[comes].tolist(), g[comes].tolist(), rate[comes].tolist(), held[comes].tolist(), strict=True
+        ):
+            if self._is_floor[i]:
+                distance = (1.0 - gi) / ri if ri > 0 else -gi / ri
+                found.append((t + max(distance, 0.0), i, mi + (1 if ri > 0 else -1)))
+            else:
+                found.append((t + max(-gi / ri, 0.0), i, float(ri > 0)))
         return found
 
     def next_time(self, t: float) -> float:
@@ -199,6 +206,8 @@ class EventHandler:
         if self.has_continuous_pre:
             self._remember(t, states)
         first = machine.indicators(t, states)[: self.count].copy()
+        for i, value in forced.items():
+            m[i] = value
         for i in sampled:
             m[self.samples.start + i] = 1.0
         m[machine.system.memory.terminal_at] = float(terminal)
@@ -270,30 +279,36 @@ class EventHandler:
             return
         which = np.array(list(forced), dtype=int)
         values = np.array(list(forced.values()))
-        held = machine.m[:n].copy()
         pace = Pace(n)
-        while pace.go_on(machine.m[:n]):
-            machine.indicators(t, states)
-            g, scale = machine.indicators.results[0][:n], machine.indicators.results[1][:n]
-            present = machine.m[:n]
-            with np.errstate(invalid="ignore"):
-                still = np.abs(g - first) <= slack * (np.abs(first) + scale)
-                decided = (np.abs(g) > 1e-12 * scale + 1e-300) | (~still & np.isfinite(g))
-                truth = np.where(self.inclusive, g >= 0, g > 0)
-                held = np.where(~self.floor & decided & np.isfinite(g), truth, present)
-                rounded = self.floor & ((g < -1e-12 * (1.0 + scale)) | (g >= 1.0))
-                held = np.where(rounded, np.floor(present + g), held)
-            if len(which):
-                kept = still[which]
-                held[which[kept]] = values[kept]
-                first[which[self.floor[which]]] = math.nan  # its g jumps with the new value; then g decides
-            different = np.nonzero(held != present)[0]
-            if not len(different):
-                return
-            pace.note(present, g, different)
-            chosen = different[:1] if pace.one_by_one else different
-            machine.m[chosen] = held[chosen]
-        self._give_up(t, pace, [i for i in range(n) if held[i] != present[i]])
+        present = machine.m[:n]
+        with np.errstate(invalid="ignore"):
+            reach = np.abs(first)
+            while pace.go_on(present):
+                machine.indicators(t, states)
+                g, scale = machine.indicators.results
+                still = np.abs(g - first) <= slack * (reach + scale)
+                truth = (g > 0) | (self.inclusive & (g == 0))
+                held = np.where(self._relation & ((np.abs(g) > 1e-12 * scale + 1e-300) | ~still) & np.isfinite(g), truth, present)
+                if len(self._floors):
+                    held[self._floors] = self._rounded(present[self._floors], g[self._floors], scale[self._floors])
+                if len(which):
+                    kept = still[which]
+                    held[which[kept]] = values[kept]
+                    jumping = which[self.floor[which]]
+                    first[jumping] = reach[jumping] = math.nan  # its g jumps with the new value; then g decides
+                different = (held != present).nonzero()[0]
+                if not len(different):
+                    return
+                pace.note(present, g, different)
+                chosen = different[:1] if pace.one_by_one else different
+                present[chosen] = held[chosen]
+        self._give_up(t, pace, different.tolist())
+
+    @staticmethod
+    def _rounded(held: Array, g: Array, scale: Array) -> Array:
+        """The values of roundings whose argument, less the held value, is ``g``."""
+        outside = ((g < -1e-12 * (1.0 + scale)) | (g >= 1.0)) & np.isfinite(g)
+        return np.where(outside, np.floor(held + g), held)
 
     def _settle_few(self, t: float, states: Array, forced: dict[int, float], first: Array, slack: float) -> None:
         """The same as above, slot by slot: faster where there are few."""
@@ -344,5 +359,5 @@ class EventHandler:
     def _causes(self, before: Array, sampled: list[int], forced: dict[int, float]) -> list[str]:
         machine = self.machine
         found = [s.text for i, s in enumerate(machine.system.slots) if machine.m[i] != before[i] or i in forced]
-        found += [x.show(machine.system.memory.samples[i]) for i in sampled]
+        found += [self._sample_texts[i] for i in sampled]
         return list(dict.fromkeys(found))

@@ -55,6 +55,8 @@ class Steps:
     states: Any = field(default_factory=list)
     rates: Any = field(default_factory=list)  # or a function that works them out
     implicit: list[Array] = field(default_factory=list)
+    #: States at instants within the steps, shape ``(instants, states)``, where the solver itself knows them.
+    between: Callable[[Array], Array] | None = None
 
     def add(self, machine: Machine, t: float, state: Array, rate: Array) -> None:
         """Take note of a step that was accepted; its derivatives were evaluated last."""
@@ -122,7 +124,9 @@ def make_integrator(machine: Machine, options: RunOptions, nominal: Array, look:
         walk = min(options.step or math.inf, options.interval, (options.stop - options.start) / LEAST_STEPS)
         options = replace(options, solver="euler", step=walk)
     if options.solver in ("bdf", "adams"):
-        return CvodeIntegrator(machine, options, nominal, look)
+        from movrel.simulate.affine import AffineIntegrator, is_affine
+
+        return (AffineIntegrator if is_affine(machine) else CvodeIntegrator)(machine, options, nominal, look)
     from movrel.simulate.stepping import make_stepping
 
     return make_stepping(machine, options, nominal, look)

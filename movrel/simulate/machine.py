@@ -34,7 +34,7 @@ class Machine:
         self.derivatives = Buffered(system.derivatives, p, self.m, self.w)
         self.values = Buffered(system.values, p, self.m, self.w)
         self.indicators = Buffered(system.indicators, p, self.m, self.w)
-        self.rates = Buffered(system.indicator_rates, p, self.m, self.w)
+        self.timed_lines = Buffered(system.timed_lines, p, self.m, self.w)
         self.actions = Buffered(system.actions, p, self.m, self.w)
         self.constraints = Buffered(system.constraints, p, self.m, self.w)
         self.jacobian = Buffered(system.jacobian, p, self.m, self.w) if system.states else None
@@ -45,6 +45,7 @@ class Machine:
         self.assertion_columns: Columns = system.once("assertion columns", lambda: Columns(system.assertion_values))
         self.rooted = np.nonzero(~system.timed)[0]
         self.floors = np.array([system.slots[i].kind == "floor" for i in self.rooted], dtype=bool)
+        self._any_floor = bool(self.floors.any())
         self.position: dict[int, int] = system.once(
             "positions", lambda: {id(v): i for i, v in enumerate([*system.states, *system.solved])}
         )
@@ -144,20 +145,29 @@ class Machine:
         out[0::2] = g
         out[1::2] = np.where(self.floors, g - 1.0, 1.0)
 
+    def contradicted(self, t: float, states: Array) -> bool:
+        """Whether a held relation, but for those that time alone changes, is contradicted."""
+        return bool(self._contradicting(t, states).any())
+
+    def _contradicting(self, t: float, states: Array) -> npt.NDArray[np.bool_]:
+        """For each slot that is watched whether the held outcome is contradicted, beyond rounding."""
+        self.indicators(t, states)
+        g, scale, held = (a[self.rooted] for a in (*self.indicators.results, self.m))
+        small = 1e-12 * scale + 1e-300
+        wrong = (np.abs(g) > small) & ((g > 0) != (held != 0))
+        if self._any_floor:
+            wrong = np.where(self.floors, (g >= 1.0 + small) | (g < -small), wrong)
+        return wrong
+
     def overlooked(self, t: float, states: Array) -> list[tuple[int, int]]:
         """Crossings that the held relations contradict, as a solver would report them."""
-        self.indicators(t, states)
-        g, scale = self.indicators.results
+        wrong = self._contradicting(t, states).nonzero()[0].tolist()
+        g = self.indicators.result
         found: list[tuple[int, int]] = []
-        for k, i in enumerate(self.rooted):
-            small = 1e-12 * scale[i] + 1e-300
-            if self.system.slots[i].kind == "floor":
-                if g[i] >= 1.0 + small:
-                    found.append((2 * k + 1, 1))
-                elif g[i] < -small:
-                    found.append((2 * k, -1))
-            elif abs(g[i]) > small and bool(self.m[i]) != (g[i] > 0):
-                found.append((2 * k, 1 if g[i] > 0 else -1))
+        for k in wrong:
+            value = g[self.rooted[k]]
+            above = bool(self.floors[k] and value >= 1.0)
+            found.append((2 * k + above, 1 if value > 0 else -1))
         return found
 
     def forced(self, fired: list[tuple[int, int]]) -> dict[int, float]:

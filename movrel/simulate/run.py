@@ -397,7 +397,7 @@ class Run:
         if len(steps.states) > 1:
             self._earlier = steps.states[-2]
         if self.recording.next_point <= times[-1]:
-            self._store_between(times, states, np.array(steps.rates() if callable(steps.rates) else steps.rates), steps)
+            self._store_between(times, states, steps)
         if self.machine.history is not None:
             for k in range(len(times) - new, len(times)):
                 self.machine.remember(times[k], states[k])
@@ -406,20 +406,26 @@ class Run:
         matrices = self.machine.matrices(times[-1], states[-1])
         return self.system.ordered.reduction.worn_out(self.machine.system.ordered.selection, matrices)
 
-    def _store_between(self, times: Array, states: Array, rates: Array, steps: Steps) -> None:
+    def _store_between(self, times: Array, states: Array, steps: Steps) -> None:
         """Store the points of the output grid that lie within steps."""
-        if not np.isfinite(rates[-1]).all():
-            # The last step lies past a crossing, where the old branch may have no value.
-            before = self._side_before(times[-1], states[-1])
-            rates[-1] = self.machine.derivatives(times[-1], before)[: len(before)]
+        between = steps.between or self._interpolation(times, states, steps)
         for grid in self.recording.grid_points(times[-1]):
-            rows = interpolate(times, states, rates, grid)
+            rows = between(grid)
             exact = np.searchsorted(times, grid)
             hits = times[exact] == grid
             rows[hits] = states[exact[hits]]
             if hits[-1] and exact[-1] == len(times) - 1:
                 rows[-1] = self._side_before(times[-1], states[-1])
             self.recording.store(grid, rows, steps.implicit_at(grid))
+
+    def _interpolation(self, times: Array, states: Array, steps: Steps) -> Callable[[Array], Array]:
+        """States between steps, from the steps and the rates at them."""
+        rates = np.array(steps.rates() if callable(steps.rates) else steps.rates)
+        if not np.isfinite(rates[-1]).all():
+            # The last step lies past a crossing, where the old branch may have no value.
+            before = self._side_before(times[-1], states[-1])
+            rates[-1] = self.machine.derivatives(times[-1], before)[: len(before)]
+        return lambda instants: interpolate(times, states, rates, instants)
 
     def _side_before(self, t: float, states: Array) -> Array:
         """The state just before a crossing.
