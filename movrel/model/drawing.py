@@ -11,7 +11,8 @@ from movrel.language import syntax as s
 from movrel.language.edit_class import port_text
 from movrel.model import annotation as note
 from movrel.model.classes import LIBRARY_FOLDER, ClassTree, Definition
-from movrel.model.declared import lineage
+from movrel.model.conditions import holds, own_value, written_value
+from movrel.model.declared import components, lineage
 from movrel.model.memo import Memo
 from movrel.model.transitions import transitions
 from movrel.model.wiring import wire_up
@@ -48,7 +49,7 @@ def sheet(tree: ClassTree, definition: Definition) -> dict[str, Any]:
         "description": definition.node.comment,
         "extent": _reach(components, connections, diagram["extent"] if diagram["given"] else None),
         "graphics": diagram["graphics"],
-        "icons": {c["class"]: c["icon"] for c in components},
+        "icons": {c["symbol"]: c["icon"] for c in components},
         "components": components,
         "connections": connections,
         "transitions": arrows,
@@ -58,8 +59,33 @@ def sheet(tree: ClassTree, definition: Definition) -> dict[str, Any]:
 _library_icons: dict[str, dict[str, Any]] = {}
 
 
-def icon(tree: ClassTree, definition: Definition) -> dict[str, Any]:
-    """The symbol of a class with those of its bases beneath, and where its ports sit."""
+def icon(tree: ClassTree, definition: Definition, node: s.Component | None = None) -> dict[str, Any]:
+    """The symbol of a class with those of its bases beneath, and where its ports sit.
+
+    Ports that exist under a condition are shown as the defaults say, or as those of the component ``node``.
+    """
+    whole = whole_icon(tree, definition)
+    absent = _absent(tree, definition, node, whole)
+    return whole | {"ports": [p for p in whole["ports"] if p["name"] not in absent]} if absent else whole
+
+
+def _absent(tree: ClassTree, definition: Definition, node: s.Component | None, whole: dict[str, Any]) -> set[str]:
+    """The ports whose condition does not hold."""
+    if not any(p["condition"] for p in whole["ports"]):
+        return set()
+    declared = {c.name: c for _, c in components(tree, definition)}
+
+    def value_of(name: str) -> Any:
+        try:
+            return written_value(node, name) if node is not None else own_value(declared[name])
+        except KeyError:
+            return own_value(declared[name])
+
+    return {p["name"] for p in whole["ports"] if p["condition"] and not holds(declared[p["name"]].condition, value_of)}
+
+
+def whole_icon(tree: ClassTree, definition: Definition) -> dict[str, Any]:
+    """The symbol with every port that the class may have."""
     if tree.library != LIBRARY_FOLDER or not definition.source.file.startswith("library/"):
         return _icon(tree, definition)
     # The component library does not change while the program runs.
@@ -224,6 +250,7 @@ def _port(tree: ClassTree, owner: Definition, node: s.Component) -> dict[str, An
         "array": "".join(owner.source.slice(x) + ", " for x in (*node.type_subscripts, *node.subscripts))[:-2],
         "rotation": placed["rotation"] if placed else 0.0,
         "description": node.comment.text if node.comment else "",
+        "condition": owner.source.slice(node.condition) if node.condition is not None else "",
     }
 
 
@@ -240,7 +267,7 @@ def _component(tree: ClassTree, owner: Definition, node: s.Component, known: Kno
         found = tree.lookup(node.type_name, owner)
         drawable = found is not None and not found.predefined and found.node.kind != "type"
         # Parts of one class share one symbol.
-        known[key] = (found, icon(tree, found) if drawable and found is not None else None)
+        known[key] = (found, whole_icon(tree, found) if drawable and found is not None else None)
     found, symbol = known[key]
     if found is None or symbol is None or node.protected:
         return None
@@ -268,9 +295,14 @@ def written_text(owner: Definition, node: s.Component | s.Connect) -> str:
 
 def _drawn(tree: ClassTree, owner: Definition, node: s.Component, found: Definition, symbol: dict[str, Any]) -> dict[str, Any]:
     placed = placement_of(node)
+    absent = _absent(tree, found, node, symbol)
+    if absent:
+        symbol = symbol | {"ports": [p for p in symbol["ports"] if p["name"] not in absent]}
     return {
         "name": node.name,
         "class": found.qualified,
+        # Parts of one class share one symbol, but for those that lack some of its ports.
+        "symbol": " without ".join([found.qualified, *sorted(absent)]),
         "description": node.comment.text if node.comment and node.comment.text else found.node.comment,
         "placed": placed is not None,
         "extent": placed["extent"] if placed else None,

@@ -12,7 +12,7 @@ from movrel.language import syntax as s
 from movrel.language.patch import Patch
 from movrel.model.classes import ClassTree, Definition
 from movrel.model.declared import class_of, components, reach
-from movrel.model.drawing import icon
+from movrel.model.drawing import whole_icon
 
 #: Why two ports do not go together, or nothing.
 Misfit = Callable[[dict[str, Any], dict[str, Any]], str]
@@ -39,8 +39,8 @@ def plan(tree: ClassTree, definition: Definition, name: str, new: Definition, fi
     old = class_of(tree, definition, node)
     if old is None:
         raise EditFault(f"the class of '{name}' is not known.")
-    before = {p["name"]: p for p in icon(tree, old)["ports"]}
-    after = {p["name"]: p for p in icon(tree, new)["ports"]}
+    before = {p["name"]: p for p in whole_icon(tree, old)["ports"]}
+    after = {p["name"]: p for p in whole_icon(tree, new)["ports"]}
     result = Plan()
     for port in _used_ports(cls, name):
         if port in after and (port not in before or fits(before[port], after[port])):

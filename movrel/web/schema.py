@@ -33,6 +33,8 @@ class Port(BaseModel):
     extent: list[float]
     rotation: float
     description: str
+    #: The condition under which it exists, as it is written; empty for a port that always does.
+    condition: str
 
 
 class Icon(BaseModel):
@@ -44,6 +46,8 @@ class Icon(BaseModel):
 class SheetComponent(BaseModel):
     name: str
     class_name: str = Field(alias="class")
+    #: Which of the icons shows it.
+    symbol: str
     description: str
     extent: list[float]
     rotation: float

@@ -12,6 +12,7 @@ from movrel.language.unset_value import Written
 from movrel.model import annotation as note
 from movrel.model import expression as x
 from movrel.model.classes import Definition
+from movrel.model.conditions import holds
 from movrel.model.flat import FlatModel, Variable
 from movrel.units import convert, pretty
 
@@ -159,43 +160,6 @@ def _dialog(row: dict[str, Any], v: Variable, value_of: Callable[[str], Any]) ->
     for argument in dialog.modification.arguments:
         if isinstance(argument, s.Modify) and argument.name == "enable" and argument.modification is not None:
             row["enabled"] = holds(argument.modification.value, lambda name: value_of(prefix + name))
-
-
-def holds(node: Any, value_of: Callable[[str], Any]) -> bool:
-    """Whether a condition on parameters is true; one that cannot be judged counts as true."""
-    try:
-        return bool(_condition(node, value_of))
-    except (KeyError, TypeError, ZeroDivisionError):
-        return True
-
-
-def _condition(node: Any, value_of: Callable[[str], Any]) -> Any:
-    match node:
-        case s.Boolean():
-            return node.value
-        case s.Number():
-            return float(node.text)
-        case s.Ref():
-            found = value_of(node.text)
-            if found is None:
-                raise KeyError(node.text)
-            return found
-        case s.Tuple(items=(only,)):
-            return _condition(only, value_of)
-        case s.Unary(operator="not"):
-            return not _condition(node.operand, value_of)
-        case s.Unary(operator="-"):
-            return -_condition(node.operand, value_of)
-        case s.Binary(operator="and"):
-            return _condition(node.left, value_of) and _condition(node.right, value_of)
-        case s.Binary(operator="or"):
-            return _condition(node.left, value_of) or _condition(node.right, value_of)
-        case s.Binary():
-            a, b = _condition(node.left, value_of), _condition(node.right, value_of)
-            return {
-                "<": a < b, "<=": a <= b, ">": a > b, ">=": a >= b, "==": a == b, "<>": a != b,
-            }[node.operator]  # fmt: skip
-    raise KeyError(type(node).__name__)
 
 
 def _is_number(text: str) -> bool:

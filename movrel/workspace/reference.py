@@ -13,7 +13,7 @@ from movrel.language import syntax as s
 from movrel.model import annotation as note
 from movrel.model.classes import ClassTree, Definition
 from movrel.model.declared import components, lineage
-from movrel.model.drawing import icon
+from movrel.model.drawing import icon, whole_icon
 from movrel.model.flat import Variable
 from movrel.model.flatten import RUNNABLE
 from movrel.session import LoadedModel
@@ -49,7 +49,7 @@ def described(tree: ClassTree, definition: Definition) -> dict[str, Any]:
         "source": own.get("source") if isinstance(own.get("source"), str) else "",
         "synonyms": [w for w in own.get("synonyms") or [] if isinstance(w, str)],
         "icon": icon(tree, definition),
-        "ports": icon(tree, definition)["ports"],
+        "ports": whole_icon(tree, definition)["ports"],
         "parameters": parameters,
         "equations": equations,
         "fault": fault,

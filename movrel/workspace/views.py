@@ -127,6 +127,12 @@ def _problem(fault: MovrelError, drawn: dict[str, Any]) -> dict[str, Any]:
     inputs = loose_inputs(drawn, wired)
     if inputs:
         return _loose("input", inputs, "or give {it} a constant")
+    chosen = [
+        f"{c['name']}.{p['name']}" for c in drawn["components"] for p in c["icon"]["ports"]
+        if p["condition"] and (c["name"], p["name"]) not in wired
+    ]  # fmt: skip
+    if chosen:
+        return _loose("chosen port", chosen, "or switch {it} off in the part's rows")
     parts = [
         c["name"] for c in drawn["components"]
         if any(not p["direction"] for p in c["icon"]["ports"]) and c["name"] not in {part for part, _ in wired}

@@ -53,7 +53,7 @@ function withSymbols(data: unknown): void {
   for (const key of ["sheet", "before", "after"]) {
     const sheet = holder[key] as Schemas["Sheet"] | null | undefined;
     if ("mark" in holder && holder.changes) continue; // only what differs: its symbols come when it is completed
-    sheet?.components?.forEach((component) => ((component as SheetComponent).icon = sheet.icons[component.class]!));
+    sheet?.components?.forEach((component) => ((component as SheetComponent).icon = sheet.icons[component.symbol]!));
   }
   for (const key of ["projects", "models"]) withSymbols(holder[key]);
 }

@@ -3,7 +3,7 @@ import { expect, it } from "vitest";
 import type { ModelView } from "./client";
 import { complete, merged } from "./complete";
 
-const part = (name: string, cls: string, x = 0) => ({ name, class: cls, extent: [x, 0, x + 1, 1], icon: undefined }) as never;
+const part = (name: string, cls: string, x = 0) => ({ name, class: cls, symbol: cls, extent: [x, 0, x + 1, 1], icon: undefined }) as never;
 const drawing = (n: number) => ({ extent: [n], graphics: [], ports: [] });
 
 function view(more: object, sheet: object): ModelView {

@@ -7,10 +7,10 @@ export function complete(told: ModelView, known: ModelView | undefined): ModelVi
   if (!told.changes || !known) return told;
   const { components, connections, rows } = told.changes;
   const icons = { ...known.sheet.icons, ...told.sheet.icons };
-  const fresh = told.sheet.components.map((component) => ({ ...component, icon: icons[component.class]! }));
+  const fresh = told.sheet.components.map((component) => ({ ...component, icon: icons[component.symbol]! }));
   const stale = new Set(Object.keys(told.sheet.icons));
   // A part that stays as it was may have got another symbol.
-  const before = known.sheet.components.map((c) => (stale.has(c.class) ? { ...c, icon: icons[c.class]! } : c));
+  const before = known.sheet.components.map((c) => (stale.has(c.symbol) ? { ...c, icon: icons[c.symbol]! } : c));
   return {
     ...told,
     changes: null,

@@ -1558,6 +1558,8 @@ export interface components {
             array: string;
             /** Class */
             class: string;
+            /** Condition */
+            condition: string;
             /** Description */
             description: string;
             /** Direction */
@@ -2014,6 +2016,8 @@ export interface components {
             port?: components["schemas"]["Port"] | null;
             /** Rotation */
             rotation: number;
+            /** Symbol */
+            symbol: string;
         };
         /** SheetConnection */
         SheetConnection: {

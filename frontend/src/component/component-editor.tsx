@@ -186,7 +186,7 @@ function Names({ title, names }: { title: string; names: Schemas["Named"][] }) {
 }
 
 function SymbolOf({ name, icon }: { name: string; icon: Schemas["Icon"] }) {
-  const component = { name, class: name, description: "", extent: [0, 0, 40, 40], rotation: 0, icon, opens: false, port: null, labels: {}, numbers: {} };
+  const component = { name, class: name, symbol: name, description: "", extent: [0, 0, 40, 40], rotation: 0, icon, opens: false, port: null, labels: {}, numbers: {} };
   return (
     <svg viewBox="-14 -14 108 108" className="h-24 w-24 shrink-0" role="img" aria-label={`Symbol of ${name}`}>
       <Symbol component={component} />

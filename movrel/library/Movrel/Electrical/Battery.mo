@@ -2,6 +2,7 @@ within Movrel.Electrical;
 model Battery "Battery: open-circuit voltage, resistance and RC pairs"
   import Movrel.Units.*;
   extends TwoPin;
+  extends Movrel.Thermal.Dissipation;
   parameter Charge capacity(min=1e-3, displayUnit="A.h") = 36000 "Charge between empty and full";
   parameter Real soc_start(min=0, max=1) = 1 "State of charge at the start";
   parameter Real ocv[:, 2] = [0, 3.0; 0.1, 3.45; 0.5, 3.7; 0.9, 4.0; 1, 4.2] "State of charge and open-circuit voltage of a cell in V";
@@ -12,7 +13,6 @@ model Battery "Battery: open-circuit voltage, resistance and RC pairs"
   Real soc(start=soc_start, fixed=true) "State of charge";
   Voltage v_rc[size(R, 1)](each start=0, each fixed=true) "Voltages of the RC pairs of a cell";
   Voltage v_oc "Open-circuit voltage of a cell";
-  Power loss "Power turned to heat";
 equation
   assert(soc > -0.01 and soc < 1.01, "the battery is over- or undercharged: its state of charge left 0 to 1", AssertionLevel.warning);
   capacity*der(soc) = i;

@@ -2,11 +2,11 @@ within Movrel.Electrical;
 model Diode "Diode with an exponential characteristic"
   import Movrel.Units.*;
   extends TwoPin;
+  extends Movrel.Thermal.Dissipation;
   parameter Current I_s(min=1e-20) = 1e-9 "Saturation current";
   parameter Voltage V_T(min=1e-4) = 0.026 "Emission coefficient times thermal voltage";
   parameter Real x_max = 40 "Exponent from which the curve goes on as a straight line";
   parameter Resistance R_p(min=1e-6) = 1e9 "Leakage resistance";
-  Power loss "Power turned to heat";
 equation
   i = smooth(1, if v > x_max*V_T then I_s*(exp(x_max)*(1 + v/V_T - x_max) - 1) else I_s*(exp(v/V_T) - 1)) + v/R_p;
   loss = v*i;

@@ -1,6 +1,7 @@
 within Movrel.Electrical;
 model ExcitedMotor "Separately excited DC motor"
   import Movrel.Units.*;
+  extends Movrel.Thermal.Dissipation;
   parameter Resistance R_a(min=1e-9) = 0.5 "Armature resistance";
   parameter Inductance L_a(min=1e-12) = 5e-3 "Armature inductance";
   parameter Resistance R_f(min=1e-9) = 100 "Field resistance";
@@ -17,7 +18,6 @@ model ExcitedMotor "Separately excited DC motor"
   Angle phi(start=0, stateSelect=StateSelect.prefer) "Angle of the rotor";
   AngularVelocity w(start=0, stateSelect=StateSelect.prefer, displayUnit="rpm") "Speed";
   Torque tau_e "Torque of the currents";
-  Power loss "Power turned to heat";
 equation
   a.i = i_a;
   a.i + b.i = 0;

@@ -2,12 +2,12 @@ within Movrel.Electrical;
 model IdealDiode "Diode that conducts or blocks"
   import Movrel.Units.*;
   extends TwoPin;
+  extends Movrel.Thermal.Dissipation;
   parameter Resistance R_on(min=0) = 1e-4 "Resistance while it conducts";
   parameter Conductance G_off(min=0) = 1e-6 "Conductance while it blocks";
   parameter Voltage V_f(min=0) = 0 "Forward voltage from which it conducts";
   Boolean off(start=true) "Whether it blocks";
   Real s "Along the characteristic: voltage while blocking, current while conducting";
-  Power loss "Power turned to heat";
 equation
   off = s < 0;
   v = s*(if off then 1 else R_on) + V_f;

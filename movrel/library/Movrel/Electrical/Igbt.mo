@@ -2,6 +2,7 @@ within Movrel.Electrical;
 model Igbt "IGBT as a switch with losses and its diode"
   import Movrel.Units.*;
   extends TwoPin;
+  extends Movrel.Thermal.Dissipation;
   parameter Voltage V_ce0(min=0) = 1 "Forward voltage while it is on";
   parameter Resistance R_ce(min=1e-9) = 10e-3 "Slope resistance while it is on";
   parameter Voltage V_f(min=0) = 0.8 "Forward voltage of the body diode";
@@ -14,7 +15,6 @@ model Igbt "IGBT as a switch with losses and its diode"
   Movrel.Signals.BooleanInput gate "Switched on while true" annotation (Placement(transformation(extent={{-10,100},{10,120}})));
   Boolean diode(start=false) "Whether the body diode conducts";
   Real s "Along the characteristic";
-  Power loss "Power turned to heat while it conducts or blocks";
   discrete Energy E_switched(start=0, fixed=true) "Energy lost by switching so far";
 equation
   diode = s < 0;

@@ -1,6 +1,7 @@
 within Movrel.Electrical;
 model InductionMachine "Induction machine with a cage, fluxes in two axes"
   import Movrel.Units.*;
+  extends Movrel.Thermal.Dissipation;
   parameter Integer p(min=1) = 2 "Pole pairs";
   parameter Resistance R_s(min=1e-9) = 1.4 "Stator resistance";
   parameter Resistance R_r(min=1e-9) = 1.1 "Rotor resistance, referred to the stator";
@@ -18,7 +19,6 @@ model InductionMachine "Induction machine with a cage, fluxes in two axes"
   Angle phi(start=0, stateSelect=StateSelect.prefer) "Angle of the rotor";
   AngularVelocity w(start=0, stateSelect=StateSelect.prefer, displayUnit="rpm") "Speed";
   Torque tau_e "Torque of the field";
-  Power loss "Power turned to heat";
 equation
   assert(L_m^2 < L_s*L_r, "the main inductance L_m must be below sqrt(L_s L_r)");
   v_s = {2/3*(line[1].v - line[2].v/2 - line[3].v/2), (line[2].v - line[3].v)/sqrt(3)};

@@ -2,6 +2,7 @@ within Movrel.Electrical;
 model Mosfet "MOSFET as a switch with losses and its body diode"
   import Movrel.Units.*;
   extends TwoPin;
+  extends Movrel.Thermal.Dissipation;
   parameter Resistance R_on(min=1e-9) = 10e-3 "Resistance while it is on";
   parameter Voltage V_f(min=0) = 0.8 "Forward voltage of the body diode";
   parameter Resistance R_d(min=1e-9) = 5e-3 "Slope resistance of the body diode";
@@ -13,7 +14,6 @@ model Mosfet "MOSFET as a switch with losses and its body diode"
   Movrel.Signals.BooleanInput gate "Switched on while true" annotation (Placement(transformation(extent={{-10,100},{10,120}})));
   Boolean diode(start=false) "Whether the body diode conducts";
   Real s "Along the characteristic";
-  Power loss "Power turned to heat while it conducts or blocks";
   discrete Energy E_switched(start=0, fixed=true) "Energy lost by switching so far";
 equation
   diode = s < 0;

@@ -2,8 +2,8 @@ within Movrel.Electrical;
 model Resistor "Resistor"
   import Movrel.Units.*;
   extends TwoPin;
+  extends Movrel.Thermal.Dissipation;
   parameter Resistance R(start=1) = 1 "Resistance";
-  Power loss "Power turned to heat";
 equation
   assert(R >= 0, "the resistance is negative: it would deliver power", AssertionLevel.warning);
   v = R*i;

@@ -1,6 +1,7 @@
 within Movrel.Electrical;
 model SynchronousMachine "Permanent-magnet synchronous machine in its rotor axes"
   import Movrel.Units.*;
+  extends Movrel.Thermal.Dissipation;
   parameter Integer p(min=1) = 4 "Pole pairs";
   parameter Resistance R_s(min=1e-9) = 0.2 "Resistance of a phase";
   parameter Inductance L_d(min=1e-9) = 1e-3 "Inductance in the direct axis";
@@ -20,7 +21,6 @@ model SynchronousMachine "Permanent-magnet synchronous machine in its rotor axes
   AngularVelocity w(start=w_start, stateSelect=StateSelect.prefer, displayUnit="rpm") "Speed";
   Angle phi(start=phi_start, stateSelect=StateSelect.prefer) "Angle of the rotor";
   Torque tau_e "Torque of the field";
-  Power loss "Power turned to heat";
 protected
   Real c "Cosine of the electrical angle";
   Real s "Its sine";

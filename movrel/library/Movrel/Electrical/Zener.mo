@@ -2,12 +2,12 @@ within Movrel.Electrical;
 model Zener "Diode that conducts backwards from its breakdown voltage on"
   import Movrel.Units.*;
   extends TwoPin;
+  extends Movrel.Thermal.Dissipation;
   parameter Current I_s(min=1e-20) = 1e-9 "Saturation current";
   parameter Voltage V_T(min=1e-4) = 0.026 "Emission coefficient times thermal voltage";
   parameter Voltage V_z(min=0) = 5.1 "Breakdown voltage";
   parameter Resistance R_z(min=1e-6) = 5 "Slope resistance beyond it";
   parameter Real x_max = 40 "Exponent from which the curve goes on as a straight line";
-  Power loss "Power turned to heat";
 equation
   i = smooth(1, if v > x_max*V_T then I_s*(exp(x_max)*(1 + v/V_T - x_max) - 1) else I_s*(exp(v/V_T) - 1))
     + (if v < -V_z then (v + V_z)/R_z else 0);

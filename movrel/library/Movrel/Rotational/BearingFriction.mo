@@ -1,6 +1,7 @@
 within Movrel.Rotational;
 model BearingFriction "Viscous and dry friction of a bearing, smoothed about standstill"
   import Movrel.Units.*;
+  extends Movrel.Thermal.Dissipation;
   parameter RotationalDamping d(min=0) = 0 "Viscous friction";
   parameter Torque tau_dry(min=0) = 0 "Dry friction while it turns";
   parameter AngularVelocity w_small(min=1e-9) = 1e-3 "Speed below which dry friction grows with the speed";
@@ -11,6 +12,7 @@ equation
   w = der(a.phi);
   tau = d*w + tau_dry*tanh(w/w_small);
   a.tau = tau;
+  loss = tau*w;
   annotation (
     Icon(graphics={
       Line(points={{-100,0},{0,0}}, color={40,44,60}, thickness=0.5),

@@ -1,6 +1,7 @@
 within Movrel.Rotational;
 model LossyGear "Gear with a fixed ratio and an efficiency"
   import Movrel.Units.*;
+  extends Movrel.Thermal.Dissipation;
   parameter Ratio i = 2 "Ratio: turns of a for one turn of b";
   parameter Ratio eta(min=0.01, max=1) = 0.95 "Efficiency when a drives b";
   parameter Ratio eta_back(min=0.01, max=1) = eta "Efficiency when b drives a";
@@ -9,7 +10,6 @@ model LossyGear "Gear with a fixed ratio and an efficiency"
   Flange b "Other shaft end" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
   AngularVelocity w "Speed of a";
   Power P "Power into a";
-  Power loss "Power turned to heat";
   Torque tau_loss "Torque that is lost, at a";
 protected
   Real t "Direction, -1 to 1, smooth about standstill";

@@ -1,6 +1,7 @@
 within Movrel.Rotational;
 model SpringDamper "Spring and damper side by side"
   import Movrel.Units.*;
+  extends Movrel.Thermal.Dissipation;
   parameter RotationalStiffness c(min=0) = 10 "Stiffness";
   parameter RotationalDamping d(min=0) = 1 "Damping constant";
   parameter Angle phi_0 = 0 "Twist without torque";
@@ -9,7 +10,6 @@ model SpringDamper "Spring and damper side by side"
   Angle phi_rel "Twist of the ends";
   AngularVelocity w_rel "Speed of b against a";
   Torque tau "Torque that it transmits";
-  Power loss "Power turned to heat";
 equation
   phi_rel = b.phi - a.phi;
   w_rel = der(phi_rel);

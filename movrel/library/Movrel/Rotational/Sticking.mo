@@ -1,6 +1,7 @@
 within Movrel.Rotational;
 partial model Sticking "Friction that sticks or slips"
   import Movrel.Units.*;
+  extends Movrel.Thermal.Dissipation;
   parameter AngularVelocity w_tiny(min=1e-15) = 1e-7 "Speed from which a start counts as slipping" annotation (Dialog(tab="Numbers"));
   Angle phi_rel "Position of one side against the other";
   AngularVelocity w_rel "Its speed";
@@ -9,7 +10,6 @@ partial model Sticking "Friction that sticks or slips"
   Torque tau_static "Largest friction while it sticks";
   Torque tau_slip "Friction while it slips";
   Integer way(start=0, fixed=true) "1 and -1 slipping forward and backward, 0 sticking";
-  Power loss "Power turned to heat";
 protected
   Torque forward "How far what it must hold exceeds the limit, while it sticks";
   Torque backward "The same the other way";

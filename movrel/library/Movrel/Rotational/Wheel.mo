@@ -1,6 +1,7 @@
 within Movrel.Rotational;
 model Wheel "Wheel that rolls with slip"
   import Movrel.Units.*;
+  extends Movrel.Thermal.Dissipation;
   parameter Length r(min=1e-6) = 0.3 "Rolling radius";
   parameter Force F_N(min=0) = 3000 "Load on the wheel";
   parameter Ratio mu(min=0) = 0.9 "Largest friction coefficient";
@@ -13,7 +14,6 @@ model Wheel "Wheel that rolls with slip"
   Velocity v "Speed of the vehicle";
   AngularVelocity w "Speed of the wheel";
   Force F "Force on the vehicle";
-  Power loss "Power turned to heat at the contact";
 equation
   v = der(b.s);
   w = der(a.phi);

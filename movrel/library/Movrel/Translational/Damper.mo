@@ -1,13 +1,13 @@
 within Movrel.Translational;
 model Damper "Damper, force in proportion to the speed"
   import Movrel.Units.*;
+  extends Movrel.Thermal.Dissipation;
   parameter TranslationalDamping d(min=0) = 1 "Damping constant";
   Rod a "One end" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
   Rod b "Other end" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
   Length s_rel "Distance of the ends";
   Velocity v_rel "Speed of b against a";
   Force f "Force that it transmits";
-  Power loss "Power turned to heat";
 equation
   s_rel = b.s - a.s;
   v_rel = der(s_rel);

@@ -1,6 +1,7 @@
 within Movrel.Translational;
 model SpringDamper "Spring and damper side by side"
   import Movrel.Units.*;
+  extends Movrel.Thermal.Dissipation;
   parameter TranslationalStiffness c(min=0) = 1000 "Stiffness";
   parameter TranslationalDamping d(min=0) = 1 "Damping constant";
   parameter Length s_0 = 0 "Length without force";
@@ -9,7 +10,6 @@ model SpringDamper "Spring and damper side by side"
   Length s_rel "Distance of the ends";
   Velocity v_rel "Speed of b against a";
   Force f "Force that it transmits";
-  Power loss "Power turned to heat";
 equation
   s_rel = b.s - a.s;
   v_rel = der(s_rel);

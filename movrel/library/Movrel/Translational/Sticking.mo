@@ -1,6 +1,7 @@
 within Movrel.Translational;
 partial model Sticking "Friction that sticks or slips"
   import Movrel.Units.*;
+  extends Movrel.Thermal.Dissipation;
   parameter Velocity v_tiny(min=1e-15) = 1e-7 "Speed from which a start counts as slipping" annotation (Dialog(tab="Numbers"));
   Length s_rel "Position of one side against the other";
   Velocity v_rel "Its speed";
@@ -9,7 +10,6 @@ partial model Sticking "Friction that sticks or slips"
   Force f_static "Largest friction while it sticks";
   Force f_slip "Friction while it slips";
   Integer way(start=0, fixed=true) "1 and -1 slipping forward and backward, 0 sticking";
-  Power loss "Power turned to heat";
 protected
   Force forward "How far what it must hold exceeds the limit, while it sticks";
   Force backward "The same the other way";

@@ -1,0 +1,73 @@
+"""Conditions on parameters, judged on the text alone: what a dialog offers, which ports a part has."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from movrel.language import syntax as s
+
+
+def holds(node: Any, value_of: Callable[[str], Any]) -> bool:
+    """Whether a condition on parameters is true; one that cannot be judged counts as true."""
+    try:
+        return bool(_condition(node, value_of))
+    except (KeyError, TypeError, ZeroDivisionError):
+        return True
+
+
+def _condition(node: Any, value_of: Callable[[str], Any]) -> Any:
+    match node:
+        case s.Boolean():
+            return node.value
+        case s.Number():
+            return float(node.text)
+        case s.Ref():
+            found = value_of(node.text)
+            if found is None:
+                raise KeyError(node.text)
+            return found
+        case s.Tuple(items=(only,)):
+            return _condition(only, value_of)
+        case s.Unary(operator="not"):
+            return not _condition(node.operand, value_of)
+        case s.Unary(operator="-"):
+            return -_condition(node.operand, value_of)
+        case s.Binary(operator="and"):
+            return _condition(node.left, value_of) and _condition(node.right, value_of)
+        case s.Binary(operator="or"):
+            return _condition(node.left, value_of) or _condition(node.right, value_of)
+        case s.Binary():
+            a, b = _condition(node.left, value_of), _condition(node.right, value_of)
+            return {
+                "<": a < b, "<=": a <= b, ">": a > b, ">=": a >= b, "==": a == b, "<>": a != b,
+            }[node.operator]  # fmt: skip
+    raise KeyError(type(node).__name__)
+
+
+def written_value(node: s.Component, name: str) -> Any:
+    """What the modification of a component gives one of its parameters: a literal, else None.
+
+    Raises KeyError when it gives nothing.
+    """
+    for argument in node.modification.arguments if node.modification else ():
+        if isinstance(argument, s.Modify) and argument.name == name and argument.modification is not None:
+            return _literal(argument.modification.value)
+    raise KeyError(name)
+
+
+def own_value(node: s.Component) -> Any:
+    """The default of a parameter, if it is written as a literal, else None."""
+    return _literal(node.modification.value if node.modification else None)
+
+
+def _literal(value: Any) -> Any:
+    match value:
+        case s.Boolean():
+            return value.value
+        case s.Number():
+            return float(value.text)
+        case s.Ref():
+            return value.text  # an element of an enumeration is compared by its name
+        case _:
+            return None
