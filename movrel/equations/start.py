@@ -56,14 +56,14 @@ def start_blocks(found: Sorted, initial: list[FlatEquation]) -> list[Block]:
     chosen = [equations[r] for r, c in enumerate(column_of) if r >= count and c >= 0]
     for e in chosen:
         variable = e.left.variable
-        if e.kind != "start value" or variable.generated or variable.type != "Real" or _wishes(variable):
+        if e.kind != "start value" or variable.generated or variable.type != "Real" or wishes(variable):
             continue
         value = "0" if variable.start is None else x.show(e.right)
         found.notes.append(f"'{variable.name}' starts at {value}: it is not fixed, and no initial equation sets it.")
     return sort_equations([*required, *chosen], unknowns, WHAT)
 
 
-def _wishes(v: Variable) -> bool:
+def wishes(v: Variable) -> bool:
     """Whether a part says with ``stateSelect`` where it likes to start: then rigid couplings may overrule it."""
     return v.start is not None and v.state_select in ("prefer", "always")
 

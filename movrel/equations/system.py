@@ -14,6 +14,7 @@ from movrel.equations.alias import Reduced, remove_aliases
 from movrel.equations.derivative import expand_derivatives
 from movrel.equations.graph import EventMemory, Graph, Slot, StartSolver, count_event_nodes
 from movrel.equations.index_reduction import Chains, Reduction, Selection, guessed_matrices, reduce_index
+from movrel.equations.judging import about_parameters
 from movrel.equations.matching import match
 from movrel.equations.modes import PreVariables, changed, during_run, nodes_in
 from movrel.equations.occurrence import incidence
@@ -122,12 +123,12 @@ class System:
     @property
     def assertions(self) -> list[Assertion]:
         """Assertions that must hold at all times, and may not."""
-        return [a for a in self.ordered.assertions if not a.at_events and not _settled(a)]
+        return [a for a in self.ordered.assertions if not a.at_events and not about_parameters(a)]
 
     @property
     def start_assertions(self) -> list[Assertion]:
         """Assertions about parameters, which are judged once."""
-        return [a for a in self.ordered.assertions if not a.at_events and _settled(a)]
+        return [a for a in self.ordered.assertions if not a.at_events and about_parameters(a)]
 
     @property
     def event_assertions(self) -> list[Assertion]:
@@ -182,16 +183,6 @@ def sort_model(flat: FlatModel) -> Sorted:
         solved_parameters(flat), [],
     )  # fmt: skip
     return _with_blocks(found, initial)
-
-
-def _settled(a: Assertion) -> bool:
-    """Whether an assertion is about parameters only."""
-    return all(
-        node.op not in x.NEVER_FOLDED
-        or node.op == "const"
-        or (node.op == "var" and node.value.variability in ("parameter", "constant"))
-        for node in x.walk(a.condition)
-    )
 
 
 def _check_structure(equations: list[FlatEquation], unknowns: list[Variable], chains: Chains) -> None:
@@ -255,7 +246,7 @@ def build_system(flat: FlatModel, ordered: Sorted | None = None) -> System:
     actions = [running(r.active) for r in found.reinits]
     actions += [running(r.value) for r in found.reinits]
     actions += [running(e.active) for e in found.terminations]
-    always = [running(a.condition) for a in found.assertions if not a.at_events and not _settled(a)]
+    always = [running(a.condition) for a in found.assertions if not a.at_events and not about_parameters(a)]
     actions += [running(a.condition) for a in found.assertions if a.at_events]
     every = [side for block in (*found.blocks, *found.initial_blocks) for side in _sides(block)]
     every += [*actions, *always]

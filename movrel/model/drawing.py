@@ -31,7 +31,7 @@ def sheet(tree: ClassTree, definition: Definition) -> dict[str, Any]:
     known: Known = {}
     for owner in lineage(tree, definition):
         node = owner.node
-        arrows += transitions(owner)
+        arrows += transitions(owner, owner is definition)
         for element in node.elements:
             if isinstance(element, s.Component):
                 drawn = _component(tree, owner, element, known)
@@ -41,6 +41,7 @@ def sheet(tree: ClassTree, definition: Definition) -> dict[str, Any]:
             if isinstance(equation, s.Connect):
                 connections.append(_connection(owner, equation))
     _place_the_unplaced(components)
+    _mark_states(tree, components, arrows)
     wire_up(connections, components)
     diagram = _layer(definition, "Diagram")
     return {
@@ -55,6 +56,24 @@ def sheet(tree: ClassTree, definition: Definition) -> dict[str, Any]:
         "transitions": arrows,
     }
 
+
+def _mark_states(tree: ClassTree, components: list[dict[str, Any]], arrows: list[dict[str, Any]]) -> None:
+    """Give the states of state machines a place from which arrows are drawn."""
+    joined = {arrow[end] for arrow in arrows for end in ("from", "to")}
+    for part in components:
+        if part["class"] == STATE or part["name"] in joined:
+            x1, y1, x2, y2 = part["icon"]["extent"]
+            x, y = max(x1, x2), (y1 + y2) / 2
+            port = {
+                "name": ARROW, "class": STATE, "domain": "state", "direction": "", "array": "", "rotation": 0.0, "condition": "",
+                "extent": [x - 10.0, y - 10.0, x + 10.0, y + 10.0], "description": "Arrow to another state",
+            }  # fmt: skip
+            part["icon"] = part["icon"] | {"ports": [*part["icon"]["ports"], port]}
+            part["symbol"] += " as a state"
+
+
+#: The class of a state that does nothing but be active, and the place from which arrows are drawn.
+STATE, ARROW = "Movrel.Signals.State", "arrow"
 
 _library_icons: dict[str, dict[str, Any]] = {}
 

@@ -12,7 +12,9 @@ import numpy as np
 import numpy.typing as npt
 
 from movrel.equations.graph import NoStart
+from movrel.equations.judging import broken
 from movrel.equations.parameters import affected_by, broken_limit, parameter_values, parameter_vector, start_value
+from movrel.equations.start import wishes
 from movrel.equations.system import System
 from movrel.errors import RunCancelled, RunFault, StructureFault
 from movrel.model import expression as x
@@ -122,19 +124,11 @@ class Run:
         self._judge_parameters()
 
     def _judge_parameters(self) -> None:
-        explanation = Explanation(self.system, self.parameters)
-        for a in self.system.once("start assertions", lambda: self.system.start_assertions):
-            try:
-                holds = bool(x.evaluate(a.condition, self.parameters))
-            except (ArithmeticError, ValueError, KeyError, TypeError):
-                holds = False
-            if holds:
-                continue
-            owner = f"{a.component}: " if a.component else ""
-            text = f"{owner}{explanation.say(a.message, self.options.start, np.zeros(0))} ('{x.show(a.condition)}' does not hold)"
+        for a, message in broken(self.system.once("start assertions", lambda: self.system.start_assertions), self.parameters):
+            text = f"{a.component}: {message}." if a.component else f"{message}."
             if a.level == "error":
-                raise StructureFault(text + ".", a.where)
-            self._said.append(text + ".")
+                raise StructureFault(text, a.where)
+            self._said.append(text)
 
     # --- the whole run ---
 
@@ -226,9 +220,27 @@ class Run:
             self.parameters[id(v)] = value
         if system.ordered.solved_parameters:
             self.p[:] = parameter_vector(system.parameters, self.parameters)
+        self._say_where_wishes_failed({k: values[at] for k, at in place.items()})
         machine.w[:] = found(system.implicit)
         machine.m[system.memory.pre_at : system.memory.sample_at] = found(system.ordered.pre.of)
         return found(system.states)
+
+    def _say_where_wishes_failed(self, values: dict[int, float]) -> None:
+        """Tell of parts that start elsewhere than their start values say, as rigid couplings leave only one of them."""
+        reduced = self.system.reduced
+        for v in self.system.once("wishes", lambda: list(filter(wishes, self.system.flat.variables))):
+            kept = reduced.aliases.get(id(v))
+            value = values.get(id(kept.of if kept is not None else v))
+            if value is None:
+                continue
+            value *= kept.sign if kept is not None else 1
+            wished = start_value(v, self.parameters)
+            if wished != 0 and abs(value - wished) > 1e-6 * max(abs(value), abs(wished)):
+                unit = f" {v.unit}" if v.unit else ""
+                self.messages.append(
+                    f"'{v.name}' starts at {value:g}{unit}, not at its start value {wished:g}{unit}: "
+                    "what it is coupled with rigidly decides. Give both the same start."
+                )
 
     def _consistent_start(self, t: float, w: Array) -> Array:
         """Solve the start until its relations agree with the solution."""

@@ -20,6 +20,7 @@ from movrel.workspace import (
     model_edits,
     projects,
     sheet_edits,
+    state_edits,
     structure_edits,
     table_edits,
     views,
@@ -42,6 +43,10 @@ def edit(path: s.ModelPath, body: e.EditOrder) -> Response:
 
 def _wire(ends: e.WireEnds) -> tuple[str, str]:
     return ends.from_port, ends.to_port
+
+
+def _arrow(d: e.DrawArrow | e.ChangeArrow) -> state_edits.Arrow:
+    return state_edits.Arrow(d.start, d.end, d.condition, d.priority, d.immediate, d.reset)
 
 
 def _points(given: list[list[float]] | None) -> list[tuple[float, float]] | None:
@@ -97,6 +102,10 @@ DOINGS: dict[type, Doing] = {
     ),
     e.Connect: lambda p, m, r, d: sheet_edits.connect(p, m, r, *_wire(d), _points(d.points)) and None,
     e.Bend: lambda p, m, r, d: sheet_edits.bend_wire(p, m, r, *_wire(d), _points(d.points)) and None,
+    e.DrawArrow: lambda p, m, r, d: state_edits.draw_arrow(p, m, r, _arrow(d)) and None,
+    e.ChangeArrow: lambda p, m, r, d: state_edits.change_arrow(p, m, r, d.number, _arrow(d)) and None,
+    e.DeleteArrow: lambda p, m, r, d: state_edits.change_arrow(p, m, r, d.number, None) and None,
+    e.BeginIn: _quietly(state_edits.begin_in, "name"),
     e.Setting: _quietly(model_edits.set_setting, "name", "text"),
     e.Parameter: _quietly(edits.set_parameter, "name", "text"),
     e.SetTable: _quietly(table_edits.set_table, "name", "text"),

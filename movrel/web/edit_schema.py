@@ -66,6 +66,43 @@ class Bend(WireEnds):
     points: list[Corner] | None = Field(default=None, max_length=200)
 
 
+class DrawArrow(BaseModel):
+    """Lead from one state of a state machine to another."""
+
+    do: Literal["draw arrow"]
+    start: Name
+    end: Name
+    condition: str = Field(max_length=2000)
+    priority: str = Field(default="1", max_length=20)
+    immediate: bool = True
+    reset: bool = True
+
+
+class ChangeArrow(BaseModel):
+    """Write an arrow anew."""
+
+    do: Literal["change arrow"]
+    number: int
+    start: Name
+    end: Name
+    condition: str = Field(max_length=2000)
+    priority: str = Field(default="1", max_length=20)
+    immediate: bool = True
+    reset: bool = True
+
+
+class DeleteArrow(BaseModel):
+    do: Literal["delete arrow"]
+    number: int
+
+
+class BeginIn(BaseModel):
+    """Have a state machine begin in a state."""
+
+    do: Literal["begin in"]
+    name: Name
+
+
 class Setting(BaseModel):
     """A run setting (start, stop, interval, tolerance, solver or step) as somebody typed it."""
 
@@ -246,6 +283,10 @@ AnyEdit = Annotated[
     | Delete
     | Connect
     | Bend
+    | DrawArrow
+    | ChangeArrow
+    | DeleteArrow
+    | BeginIn
     | Setting
     | Parameter
     | SetTable

@@ -78,6 +78,10 @@ class StateTransition(BaseModel):
     to_state: str = Field(alias="to")
     condition: str
     priority: str
+    immediate: bool
+    reset: bool
+    #: By which it is edited; -1 for one that cannot be.
+    number: int
 
 
 class Sheet(BaseModel):
@@ -147,6 +151,14 @@ class ViewChanges(BaseModel):
     rows: ListChange
 
 
+class Doubt(BaseModel):
+    """What a part says about values that do not fit."""
+
+    component: str
+    level: str
+    message: str
+
+
 class ModelView(BaseModel):
     """A model in its newest state; ``inserted`` names the parts that the edit just made."""
 
@@ -175,6 +187,7 @@ class ModelView(BaseModel):
     analysed: bool
     settings: Settings | None
     problem: Fault | None
+    doubts: list[Doubt]
 
 
 class RunView(BaseModel):

@@ -197,6 +197,8 @@ def connect(
     """
     found = target(project, qualified)
     ports = ports_of(found.tree, sheet(found.tree, found.definition))
+    if any(p["domain"] == "state" for end in (left, right) if (p := ports.get(_plain(end))) is not None):
+        raise EditFault("states are joined by arrows, not by wires.", hint="Draw an arrow and say when it is taken.")
     refusal = misfit(ports.get(_plain(left)), ports.get(_plain(right)), left, right) or _misfit_of_elements(ports, left, right)
     if refusal:
         raise EditFault(refusal)

@@ -6,6 +6,7 @@ import hashlib
 from dataclasses import dataclass
 from typing import Any
 
+from movrel.equations.judging import about_parameters, broken
 from movrel.equations.parameters import parameter_values
 from movrel.errors import MovrelError, StructureFault
 from movrel.language import syntax as s
@@ -81,10 +82,13 @@ def _picture(taken: projects.Snapshot, qualified: str, analysed: bool) -> dict[s
     rows: list[dict[str, Any]] = []
     problem: dict[str, Any] | None = None
     settings: dict[str, Any] | None = None
+    doubts: list[dict[str, str]] = []
     try:
         settings = _settings(run_options(experiment_of(definition, tree)))
         if analysed:
-            rows, fault = _rows(projects.loaded_model(taken, qualified), definition)
+            loaded = projects.loaded_model(taken, qualified)
+            rows, fault = _rows(loaded, definition)
+            doubts = _doubts(loaded)
             problem = _problem(fault, drawn) if fault is not None else None
     except MovrelError as fault:
         problem = _problem(fault, drawn)
@@ -102,7 +106,18 @@ def _picture(taken: projects.Snapshot, qualified: str, analysed: bool) -> dict[s
         "analysed": analysed,
         "settings": settings,
         "problem": problem,
+        "doubts": doubts,
     }
+
+
+def _doubts(loaded: LoadedModel) -> list[dict[str, str]]:
+    """What the parts say about the values of their parameters."""
+    try:
+        values = parameter_values(loaded.flat, {})
+    except StructureFault:
+        return []
+    asked = [a for a in loaded.flat.assertions if not a.at_events and about_parameters(a)]
+    return [{"component": a.component, "level": a.level, "message": f"{message}."} for a, message in broken(asked, values)]
 
 
 def _rows(loaded: LoadedModel, definition: Definition) -> tuple[list[dict[str, Any]], MovrelError | None]:
@@ -135,7 +150,8 @@ def _problem(fault: MovrelError, drawn: dict[str, Any]) -> dict[str, Any]:
         return _loose("chosen port", chosen, "or switch {it} off in the part's rows")
     parts = [
         c["name"] for c in drawn["components"]
-        if any(not p["direction"] for p in c["icon"]["ports"]) and c["name"] not in {part for part, _ in wired}
+        if any(not p["direction"] and p["domain"] != "state" for p in c["icon"]["ports"])
+        and c["name"] not in {part for part, _ in wired}
     ]  # fmt: skip
     return _loose("part", parts, "or delete {it}") if parts else fault_view(fault)
 

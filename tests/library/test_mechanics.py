@@ -217,3 +217,11 @@ def test_parts_guard_their_parameters(text: str, words: str) -> None:
     second = "" if "Friction" in text else "connect(p.b, b.a);"
     with pytest.raises(MovrelError, match=words):
         run(f"{kind} a, b; {text} equation connect(a.b, p.a); {second}", 1)
+
+
+def test_a_start_that_a_rigid_coupling_overrules_is_told() -> None:
+    r = run("Movrel.Rotational.Inertia a(w_start=10); Movrel.Rotational.Inertia b(w_start=3); equation connect(a.b, b.a);", 1)
+    assert r["b.w"][0] == 10
+    assert [m for m in r.messages if m.startswith("'b.w' starts at 10 rad/s, not at its start value 3 rad/s")]
+    agreed = run("Movrel.Rotational.Inertia a(w_start=3); Movrel.Rotational.Inertia b(w_start=3); equation connect(a.b, b.a);", 1)
+    assert agreed.messages == []

@@ -101,9 +101,10 @@ def test_the_arrows_of_a_state_machine_are_on_its_sheet() -> None:
     tree = ClassTree()
     definition = tree.find("Movrel.Examples.Signals.Sequence")
     assert definition is not None
-    assert sheet(tree, definition)["transitions"] == [
-        {"from": "", "to": "idle", "condition": "", "priority": ""},
-        {"from": "idle", "to": "filling", "condition": "time >= 0.95", "priority": "1"},
-        {"from": "filling", "to": "draining", "condition": "level.y >= 2", "priority": "1"},
-        {"from": "draining", "to": "filling", "condition": "level.y <= 0.5", "priority": "1"},
+    said = ("from", "to", "condition", "priority", "number")
+    assert [tuple(arrow[k] for k in said) for arrow in sheet(tree, definition)["transitions"]] == [
+        ("", "idle", "", "", -1),
+        ("idle", "filling", "time >= 0.95", "1", 0),
+        ("filling", "draining", "level.y >= 2", "1", 1),
+        ("draining", "filling", "level.y <= 0.5", "1", 2),
     ]

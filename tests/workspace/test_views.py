@@ -32,7 +32,7 @@ def completed(told: dict[str, Any], known: dict[str, Any]) -> dict[str, Any]:
         then, new = ((v if name == "rows" else v["sheet"])[name] for v in (known, told))
         items = {key_of(i): i for i in then if key_of(i) not in change["gone"]} | {key_of(i): i for i in new}
         (whole if name == "rows" else sheet)[name] = [items[k] for k in change["order"] or items]
-    sheet["icons"] = {c["class"]: sheet["icons"][c["class"]] for c in sheet["components"]}
+    sheet["icons"] = {c["symbol"]: sheet["icons"][c["symbol"]] for c in sheet["components"]}
     return whole
 
 
@@ -86,7 +86,7 @@ def test_lists_in_any_order_come_out_right() -> None:
         views = []
         for _ in range(2):
             names = chance.sample("abcdefgh", chance.randint(0, 8))
-            parts = [{"name": n, "class": n.upper(), "x": chance.randint(0, 2)} for n in names]
+            parts = [{"name": n, "symbol": n.upper(), "x": chance.randint(0, 2)} for n in names]
             wires = [{"from": n, "to": "z", "x": chance.randint(0, 1)} for n in chance.sample(names, len(names) // 2)]
             icons = {n.upper(): {"drawn": chance.randint(0, 1)} for n in names}
             rows = [{"name": n, "value": chance.randint(0, 1)} for n in names]

@@ -745,6 +745,19 @@ export interface components {
             parts: string[];
         };
         /**
+         * BeginIn
+         * @description Have a state machine begin in a state.
+         */
+        BeginIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "begin in";
+            /** Name */
+            name: string;
+        };
+        /**
          * Bend
          * @description Lead a wire through corners, or with none let it find its way.
          */
@@ -783,6 +796,40 @@ export interface components {
             name: string;
             /** What */
             what: string;
+        };
+        /**
+         * ChangeArrow
+         * @description Write an arrow anew.
+         */
+        ChangeArrow: {
+            /** Condition */
+            condition: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "change arrow";
+            /** End */
+            end: string;
+            /**
+             * Immediate
+             * @default true
+             */
+            immediate?: boolean;
+            /** Number */
+            number: number;
+            /**
+             * Priority
+             * @default 1
+             */
+            priority?: string;
+            /**
+             * Reset
+             * @default true
+             */
+            reset?: boolean;
+            /** Start */
+            start: string;
         };
         /**
          * ChangeNote
@@ -958,6 +1005,16 @@ export interface components {
              */
             wires?: components["schemas"]["WireEnds"][];
         };
+        /** DeleteArrow */
+        DeleteArrow: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "delete arrow";
+            /** Number */
+            number: number;
+        };
         /** DeleteFigure */
         DeleteFigure: {
             /**
@@ -1010,6 +1067,50 @@ export interface components {
             /** Info */
             info: string;
         };
+        /**
+         * Doubt
+         * @description What a part says about values that do not fit.
+         */
+        Doubt: {
+            /** Component */
+            component: string;
+            /** Level */
+            level: string;
+            /** Message */
+            message: string;
+        };
+        /**
+         * DrawArrow
+         * @description Lead from one state of a state machine to another.
+         */
+        DrawArrow: {
+            /** Condition */
+            condition: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "draw arrow";
+            /** End */
+            end: string;
+            /**
+             * Immediate
+             * @default true
+             */
+            immediate?: boolean;
+            /**
+             * Priority
+             * @default 1
+             */
+            priority?: string;
+            /**
+             * Reset
+             * @default true
+             */
+            reset?: boolean;
+            /** Start */
+            start: string;
+        };
         /** Duplicate */
         Duplicate: {
             /**
@@ -1030,7 +1131,7 @@ export interface components {
          */
         EditOrder: {
             /** Edit */
-            edit: components["schemas"]["Insert"] | components["schemas"]["Move"] | components["schemas"]["Rename"] | components["schemas"]["Delete"] | components["schemas"]["Connect"] | components["schemas"]["Bend"] | components["schemas"]["Setting"] | components["schemas"]["Parameter"] | components["schemas"]["SetTable"] | components["schemas"]["Reset"] | components["schemas"]["ReplaceText"] | components["schemas"]["Paste"] | components["schemas"]["Duplicate"] | components["schemas"]["Assemble"] | components["schemas"]["Dissolve"] | components["schemas"]["Expose"] | components["schemas"]["Hide"] | components["schemas"]["Swap"] | components["schemas"]["KeepComponent"] | components["schemas"]["SetFigure"] | components["schemas"]["DeleteFigure"] | components["schemas"]["PasteFigures"] | components["schemas"]["AddNote"] | components["schemas"]["ChangeNote"] | components["schemas"]["Describe"] | components["schemas"]["Document"] | components["schemas"]["SetSymbol"] | components["schemas"]["PlacePort"] | components["schemas"]["Restore"] | components["schemas"]["Undo"] | components["schemas"]["Redo"];
+            edit: components["schemas"]["Insert"] | components["schemas"]["Move"] | components["schemas"]["Rename"] | components["schemas"]["Delete"] | components["schemas"]["Connect"] | components["schemas"]["Bend"] | components["schemas"]["DrawArrow"] | components["schemas"]["ChangeArrow"] | components["schemas"]["DeleteArrow"] | components["schemas"]["BeginIn"] | components["schemas"]["Setting"] | components["schemas"]["Parameter"] | components["schemas"]["SetTable"] | components["schemas"]["Reset"] | components["schemas"]["ReplaceText"] | components["schemas"]["Paste"] | components["schemas"]["Duplicate"] | components["schemas"]["Assemble"] | components["schemas"]["Dissolve"] | components["schemas"]["Expose"] | components["schemas"]["Hide"] | components["schemas"]["Swap"] | components["schemas"]["KeepComponent"] | components["schemas"]["SetFigure"] | components["schemas"]["DeleteFigure"] | components["schemas"]["PasteFigures"] | components["schemas"]["AddNote"] | components["schemas"]["ChangeNote"] | components["schemas"]["Describe"] | components["schemas"]["Document"] | components["schemas"]["SetSymbol"] | components["schemas"]["PlacePort"] | components["schemas"]["Restore"] | components["schemas"]["Undo"] | components["schemas"]["Redo"];
             /**
              * Known
              * @default
@@ -1328,6 +1429,8 @@ export interface components {
             can_undo: boolean;
             /** @default null */
             changes?: components["schemas"]["ViewChanges"] | null;
+            /** Doubts */
+            doubts: components["schemas"]["Doubt"][];
             /** File */
             file: string;
             /**
@@ -2075,8 +2178,14 @@ export interface components {
             condition: string;
             /** From */
             from: string;
+            /** Immediate */
+            immediate: boolean;
+            /** Number */
+            number: number;
             /** Priority */
             priority: string;
+            /** Reset */
+            reset: boolean;
             /** To */
             to: string;
         };

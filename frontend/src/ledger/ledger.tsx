@@ -47,6 +47,7 @@ export function Ledger({ view, run }: { view: ModelView; run: RunDetail | undefi
         )}
       </header>
       {view.problem && <Problem view={view} />}
+      <Doubts view={view} part={component?.name ?? ""} />
       {sections(settable).map(({ title, rows: inside }) => (
         <Group key={title} title={title ? `Set: ${title}` : "Set"}>
           {gathered(inside).map((row) => ("elements" in row ? <TableRow key={row.name} table={row} view={view} /> : <ParameterRow key={row.name} row={row} view={view} />))}
@@ -95,6 +96,30 @@ function Problem({ view }: { view: ModelView }) {
           {problem.where.file}:{problem.where.line}:{problem.where.column}
         </p>
       )}
+    </div>
+  );
+}
+
+/** What the parts say about their parameters: of all of them for the model, of its own for a part. */
+function Doubts({ view, part }: { view: ModelView; part: string }) {
+  const select = useView((s) => s.select);
+  const told = view.doubts.filter((d) => part === "" || d.component === part || d.component.startsWith(`${part}.`));
+  if (told.length === 0) return null;
+  return (
+    <div role="status" className="rule-b px-3 py-2" data-testid="doubts">
+      {told.map((doubt) => (
+        <p key={doubt.component + doubt.message}>
+          <span className={doubt.level === "error" ? "text-error" : "text-warning"} aria-hidden="true">
+            ▲{" "}
+          </span>
+          {part === "" && doubt.component && (
+            <button type="button" className="mr-1 font-medium underline" onClick={() => select(doubt.component.split(".")[0]!)}>
+              {doubt.component}:
+            </button>
+          )}
+          {doubt.message}
+        </p>
+      ))}
     </div>
   );
 }

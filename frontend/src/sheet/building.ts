@@ -61,6 +61,7 @@ export function misfit(sheet: Sheet, one: End, other: End): string {
   const b = portOf(sheet, other.part, other.port);
   if (!a || !b) return "there is no such port";
   if (one.part === other.part && one.port === other.port) return "a port cannot be connected with itself";
+  if (a.domain === "state" && one.part === other.part) return "an arrow leads to another state";
   if (a.direction && b.direction) {
     return a.direction === b.direction ? `${a.direction === "in" ? "an input to an input" : "an output to an output"}` : "";
   }

@@ -52,6 +52,11 @@ export function SelectionBar({ parts, onEdit, onOpen, onSwap, onAlong, onEquatio
       <button type="button" className={button} onClick={() => place("mirrored", mirrored(parts))} aria-label="Mirror (M)" title="Mirror left to right (M)">
         <FlipVertical2 size={14} />
       </button>
+      {single?.icon.ports.some((p) => p.domain === "state") && (
+        <button type="button" className={word} onClick={() => onEdit({ do: "begin in", name: single.name })} title="The state machine begins in this state" data-testid="begin-in">
+          Begin here
+        </button>
+      )}
       {parts.length > 1 &&
         ALIGNMENTS.map(([how, words, Icon]) => (
           <button key={how} type="button" className={button} onClick={() => place("aligned", aligned(parts, how))} aria-label={words} title={words} data-testid={`align-${how}`}>

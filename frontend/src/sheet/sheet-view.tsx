@@ -2,13 +2,14 @@ import { ConnectionLineType, getViewportForBounds, ReactFlow, ReactFlowProvider,
 import { LayoutGrid, StickyNote } from "lucide-react";
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 
-import { asRefusal, type ModelView, type SheetComponent } from "../api/client";
+import { asRefusal, type ModelView, type Sheet, type SheetComponent } from "../api/client";
 import { DRAGGED } from "../shelf/find";
 import { useView } from "../workspace/state";
 import { arranged } from "./arrange";
 import { branchPoints, nearestWire } from "./bends";
 import { fits, freeSpot, misfit, movedExtent, portName, portOf, SNAP, snapped, type End } from "./building";
 import { copyParts, usePaste } from "./clipboard";
+import { ArrowForm, type Asked } from "./arrow-form";
 import { ConnectPicker } from "./connect-picker";
 import { SheetActions } from "./context";
 import { ElementQuestion, type Question } from "./element-question";
@@ -95,6 +96,7 @@ function Canvas({ view, values, onEdit, onFault, onPlace, onOpen, onSwap, onComp
   const dragged = drag.sheet === sheet ? drag.at : NOWHERE;
   const [newNote, setNewNote] = useState<Point | null>(null);
   const [connecting, setConnecting] = useState<string | null>(null);
+  const [arrow, setArrow] = useState<Asked | null>(null);
   const [question, setQuestion] = useState<Question | null>(null);
   const [arranging, setArranging] = useState(false);
   const parts = useMemo(() => sheet.components.filter((c) => selection.includes(c.name)), [sheet.components, selection]);
@@ -125,6 +127,10 @@ function Canvas({ view, values, onEdit, onFault, onPlace, onOpen, onSwap, onComp
 
   /** Connect two ports, asking for the element where one of them is an array. */
   const connect = (from: End, to: End, points: number[][] | null = null) => {
+    if (portOf(sheet, from.part, from.port)?.domain === "state") {
+      setArrow({ from: from.part, to: to.part, condition: "", priority: freePriority(sheet, from.part), immediate: true, reset: true, number: null });
+      return;
+    }
     const ends = [from, to].map((end) => ({ end, array: portOf(sheet, end.part, end.port)?.array ?? "", name: portName(end.part, end.port) }));
     const asked = ends.find((e) => e.array);
     if (!asked || ends.every((e) => e.array)) {
@@ -380,7 +386,7 @@ function Canvas({ view, values, onEdit, onFault, onPlace, onOpen, onSwap, onComp
           proOptions={{ hideAttribution: true }}
         >
           <Ground sheet={sheet} />
-          <Transitions sheet={sheet} dragged={dragged} />
+          <Transitions sheet={sheet} dragged={dragged} onPick={setArrow} />
           <Tools extent={sheet.extent} touched={touched} />
           <WhyNot />
         </ReactFlow>
@@ -412,11 +418,28 @@ function Canvas({ view, values, onEdit, onFault, onPlace, onOpen, onSwap, onComp
             onClose={() => setConnecting(null)}
           />
         )}
+        {arrow && (
+          <ArrowForm
+            key={`${arrow.number} ${arrow.from} ${arrow.to}`}
+            arrow={arrow}
+            others={sheet.transitions.filter((t) => t.from === arrow.from && t.number !== arrow.number).map((t) => t.priority)}
+            onEdit={onEdit}
+            onClose={() => setArrow(null)}
+          />
+        )}
         {question && <ElementQuestion question={question} onClose={() => setQuestion(null)} />}
         {sheet.components.length === 0 && <EmptySheet onComponent={onComponent} />}
       </div>
     </SheetActions.Provider>
   );
+}
+
+/** The first priority that no arrow from a state has. */
+function freePriority(sheet: Sheet, state: string): string {
+  const taken = new Set(sheet.transitions.filter((t) => t.from === state).map((t) => t.priority));
+  let free = 1;
+  while (taken.has(String(free))) free += 1;
+  return String(free);
 }
 
 function EmptySheet({ onComponent }: { onComponent: (kind: "equations") => void }) {

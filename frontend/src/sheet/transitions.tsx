@@ -10,19 +10,19 @@ type Arrow = Schemas["StateTransition"];
 type Dragged = Record<string, { x: number; y: number }>;
 
 /** The arrows of state machines between their states on the sheet, with the condition of each. */
-export function Transitions({ sheet, dragged }: { sheet: Sheet; dragged: Dragged }) {
+export function Transitions({ sheet, dragged, onPick }: { sheet: Sheet; dragged: Dragged; onPick: (arrow: Arrow) => void }) {
   if (sheet.transitions.length === 0) return null;
   return (
     <ViewportPortal>
       <svg className="pointer-events-none absolute top-0 left-0 overflow-visible" width={1} height={1} data-testid="transitions">
-        <Arrows sheet={sheet} dragged={dragged} words />
+        <Arrows sheet={sheet} dragged={dragged} onPick={onPick} />
       </svg>
     </ViewportPortal>
   );
 }
 
 /** The arrows alone, as part of a drawing. */
-export function Arrows({ sheet, dragged = {}, words = false }: { sheet: Sheet; dragged?: Dragged; words?: boolean }) {
+export function Arrows({ sheet, dragged = {}, onPick }: { sheet: Sheet; dragged?: Dragged; onPick?: (arrow: Arrow) => void }) {
   const id = useId();
   if (sheet.transitions.length === 0) return null;
   const boxes = new Map(
@@ -39,13 +39,13 @@ export function Arrows({ sheet, dragged = {}, words = false }: { sheet: Sheet; d
         </marker>
       </defs>
       {sheet.transitions.map((arrow, i) => (
-        <Drawn key={`${i} ${arrow.from} ${arrow.to}`} arrow={arrow} boxes={boxes} end={`url(#${id})`} words={words} />
+        <Drawn key={`${i} ${arrow.from} ${arrow.to}`} arrow={arrow} boxes={boxes} end={`url(#${id})`} onPick={onPick} />
       ))}
     </>
   );
 }
 
-function Drawn({ arrow, boxes, end, words }: { arrow: Arrow; boxes: Map<string, Box>; end: string; words: boolean }) {
+function Drawn({ arrow, boxes, end, onPick }: { arrow: Arrow; boxes: Map<string, Box>; end: string; onPick: ((arrow: Arrow) => void) | undefined }) {
   const [from, to] = [boxes.get(arrow.from), boxes.get(arrow.to)];
   if (!to) return null;
   const line = { fill: "none", stroke: "var(--color-base-content)", strokeWidth: 1.5, markerEnd: end };
@@ -61,11 +61,39 @@ function Drawn({ arrow, boxes, end, words }: { arrow: Arrow; boxes: Map<string, 
   return (
     <g data-transition={`${arrow.from} ${arrow.to}`}>
       <path d={way.path} {...line} />
-      {words && <text x={way.label.x} y={way.label.y} fontSize={11} textAnchor={way.label.anchor} dominantBaseline="central" fill="var(--color-base-content)" className="transition-words pointer-events-auto">
-        <title>{`${arrow.from} to ${arrow.to} when ${arrow.condition}${arrow.priority === "1" ? "" : `, priority ${arrow.priority}`}`}</title>
-        {shortened(arrow.condition)}
-      </text>}
+      {onPick && <Words arrow={arrow} at={way.label} onPick={onPick} />}
     </g>
+  );
+}
+
+/** The condition beside its arrow; a click asks for another one. */
+function Words({ arrow, at, onPick }: { arrow: Arrow; at: { x: number; y: number; anchor: "start" | "middle" | "end" }; onPick: (arrow: Arrow) => void }) {
+  const said = `${arrow.from} to ${arrow.to} when ${arrow.condition}${arrow.priority === "1" ? "" : `, priority ${arrow.priority}`}`;
+  const pick = arrow.number < 0 ? undefined : () => onPick(arrow);
+  return (
+    <text
+      x={at.x}
+      y={at.y}
+      fontSize={11}
+      textAnchor={at.anchor}
+      dominantBaseline="central"
+      fill="var(--color-base-content)"
+      className={`transition-words nodrag nopan pointer-events-auto ${pick ? "cursor-pointer hover:underline" : ""}`}
+      role={pick && "button"}
+      tabIndex={pick && 0}
+      aria-label={pick && `Arrow: ${said}`}
+      onClick={pick}
+      onKeyDown={(event) => {
+        if (event.key !== "Enter") return;
+        event.preventDefault();
+        event.stopPropagation();
+        pick?.();
+      }}
+      data-testid={`arrow-${arrow.from}-${arrow.to}`}
+    >
+      <title>{`${said}${pick ? ". Click to change." : ""}`}</title>
+      {shortened(arrow.condition)}
+    </text>
   );
 }
 

@@ -27,7 +27,7 @@ export function useEdits(view: ModelView, onFault: (sentence: string | null) => 
     onSuccess: (fresh, edit) => {
       // A large model is answered before it is looked through: its rows come right after.
       const before = cache.getQueryData<ModelView>(key);
-      cache.setQueryData(key, fresh.analysed || !before ? fresh : { ...fresh, rows: before.rows, problem: before.problem });
+      cache.setQueryData(key, fresh.analysed || !before ? fresh : { ...fresh, rows: before.rows, problem: before.problem, doubts: before.doubts });
       if (!fresh.analysed && fresh.meaning !== before?.meaning) void cache.invalidateQueries({ queryKey: key });
       onFault(null);
       const { selection, selectParts } = useView.getState();
