@@ -438,7 +438,7 @@ class Instance:
         variable.final = "final" in node.flags or mod.final
         variable.protected = node.protected
         variable.enumeration = scalar.literals
-        if variability == "parameter":
+        if variability == "parameter" or "input" in prefixes:
             variable.declaration = node
         if "input" in prefixes or "output" in prefixes:
             variable.causality = variable.direction = "input" if "input" in prefixes else "output"

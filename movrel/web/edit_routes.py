@@ -14,9 +14,9 @@ from movrel.web import schema as s
 from movrel.web.app import answer
 from movrel.workspace import (
     drawing_edits,
-    edits,
     figure_edits,
     history,
+    law_edits,
     model_edits,
     projects,
     sheet_edits,
@@ -107,7 +107,7 @@ DOINGS: dict[type, Doing] = {
     e.DeleteArrow: lambda p, m, r, d: state_edits.change_arrow(p, m, r, d.number, None) and None,
     e.BeginIn: _quietly(state_edits.begin_in, "name"),
     e.Setting: _quietly(model_edits.set_setting, "name", "text"),
-    e.Parameter: _quietly(edits.set_parameter, "name", "text"),
+    e.Parameter: _quietly(law_edits.set_row, "name", "text"),
     e.SetTable: _quietly(table_edits.set_table, "name", "text"),
     e.Reset: _quietly(structure_edits.reset, "name"),
     e.ReplaceText: _quietly(model_edits.replace_text, "text"),

@@ -14,6 +14,7 @@ from movrel.model import expression as x
 from movrel.model.classes import Definition
 from movrel.model.conditions import holds
 from movrel.model.flat import FlatModel, Variable
+from movrel.model.laws import LAW, laws
 from movrel.units import convert, pretty
 
 #: Ending of the rows that set the start value of a state.
@@ -44,6 +45,7 @@ def rows(flat: FlatModel, definition: Definition | None = None, states: list[Var
         for v in flat.variables
         if v.variability != "constant" and not v.protected and not v.generated
     ]
+    found += [_law_row(*law, value_of) for law in laws(flat, texts)]
     return found + [_start_row(v, values, texts) for v in states or [] if _has_own_start(v)]
 
 
@@ -110,6 +112,13 @@ def _base(v: Variable, label: str, name: str) -> dict[str, Any]:
         "enabled": True,
         "fixed": None,
     }
+
+
+def _law_row(name: str, v: Variable, text: str, own: bool, value_of: Callable[[str], Any]) -> dict[str, Any]:
+    row = _base(v, name[len(v.component) + 1 :], name)
+    row |= {"type": LAW, "group": "set", "editable": True, "expression": text, "modified": own}
+    _dialog(row, v, value_of)
+    return row
 
 
 def _has_own_start(v: Variable) -> bool:

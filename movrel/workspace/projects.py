@@ -96,7 +96,7 @@ def add_package(project_number: int, folder: Path) -> int:
 
 def files(project_number: int) -> list[ModelFile]:
     found = ModelFile.select().where((ModelFile.project == project_number) & ModelFile.deleted.is_null())
-    return list(found.order_by(ModelFile.path))
+    return list(found.order_by(ModelFile.id))
 
 
 def add_file(project_number: int, path: str, text: str, summary: str) -> ModelFile:

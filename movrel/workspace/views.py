@@ -265,6 +265,7 @@ def project_view(found: Project) -> dict[str, Any]:
     """A project with its models, each with a small drawing and its last run."""
     taken = projects.snapshot(found.id)
     newest = runs.last_runs(found.id)
+    files = [f.path for f in projects.files(found.id)]
     models = []
     problem = None
     try:
@@ -286,7 +287,7 @@ def project_view(found: Project) -> dict[str, Any]:
         "id": found.id,
         "name": found.name,
         "created": found.created.isoformat() + "Z",
-        "files": [f.path for f in projects.files(found.id)],
-        "models": models,
+        "files": files,
+        "models": sorted(models, key=lambda m: files.index(m["file"])),
         "problem": problem,
     }

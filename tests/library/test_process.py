@@ -106,6 +106,17 @@ def test_a_check_valve_lets_through_one_way() -> None:
     assert r["v.q"][-1] == pytest.approx(0.01, rel=1e-3) and abs(r["w.q"][-1]) < 2e-8
 
 
+def test_a_reactor_with_a_law_of_ones_own() -> None:
+    """A batch with the saturating rate v c1/(K + c1): K ln(c0/c) + c0 - c = v t."""
+    r = run(
+        f"{P}Mixtures.StirredReactor reactor(n=2, r=1, nu=[-1, 1], own_law=true, law={{0.8*reactor.c[1]/(50 + reactor.c[1])}}, c_start={{200, 0}});",
+        400, 10, tolerance=1e-8,
+    )  # fmt: skip
+    c = r["reactor.c[1]"]
+    assert 50 * np.log(200 / c) + 200 - c == pytest.approx(0.8 * r.time, rel=1e-5, abs=1e-4)
+    assert r["reactor.c[2]"] == pytest.approx(200 - c, abs=1e-6)
+
+
 def test_a_reactor_against_an_independent_integration() -> None:
     r = example("Process.Reactor")
 

@@ -196,7 +196,9 @@ def test_a_bad_upload_is_refused_whole(client: Any, project: int, path: str, tex
     answer = client.post(f"/api/projects/{project}/files", json={"path": path, "text": text})
     assert answer.status_code == 422 and words in answer.json["message"]
     found = next(p for p in client.get("/api/projects").json["projects"] if p["id"] == project)
-    assert found["files"] == sorted(f"VarrowQuay/{f.name}" for f in SUMP.parent.glob("*.mo"))
+    order = ["package", *(SUMP.parent / "package.order").read_text(encoding="utf-8").split()]
+    assert found["files"] == [f"VarrowQuay/{name}.mo" for name in order]
+    assert [m["model"] for m in found["models"]] == [f"VarrowQuay.{name}" for name in order[1:]]
 
 
 def test_an_uploaded_model_with_a_fault_is_shown_with_it(client: Any, project: int) -> None:

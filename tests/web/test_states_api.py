@@ -134,3 +134,27 @@ end Motor;
     assert told and {d["component"] for d in told} == {"motor"} and any("power does not fit" in d["message"] for d in told)
     model.edit("parameter", name="motor.w_n", text="9000")
     assert any("below the no-load speed" in d["message"] and d["level"] == "error" for d in model.view["doubts"])
+
+
+REACTOR = """model Batch "one reaction"
+  parameter Real k(unit="1/s") = 2e-3;
+  Movrel.Process.Mixtures.StirredReactor reactor(n=2, r=1, nu=[-1, 1], c_start={100, 0});
+  annotation (experiment(StopTime=1000));
+end Batch;
+"""
+
+
+def test_a_rate_law_is_typed_as_text(client: FlaskClient) -> None:
+    model = Model(client, REACTOR, "Batch")
+    row = {r["name"]: r for r in model.view["rows"]}["reactor.law"]
+    assert row["type"] == "law" and not row["enabled"] and row["section"] == "Rate law"
+    model.edit("parameter", name="reactor.own_law", text="true")
+    model.edit("parameter", name="reactor.law", text="{k*reactor.c[1]*reactor.c[2]}")
+    row = {r["name"]: r for r in model.view["rows"]}["reactor.law"]
+    assert row["enabled"] and row["modified"] and row["expression"] == "{k*reactor.c[1]*reactor.c[2]}"
+    assert "law={k*reactor.c[1]*reactor.c[2]}" in model.text.replace(" ", "")
+    model.refused("parameter", "nothing", name="reactor.law", text="{nothing*reactor.c[1]}")
+    model.refused("parameter", "no expression", name="reactor.law", text="{k*")
+    model.refused("parameter", "has 2 elements", name="reactor.law", text="{k, k}")
+    model.edit("reset", name="reactor.law")
+    assert "law={" not in model.text.replace(" ", "")

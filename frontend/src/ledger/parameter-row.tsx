@@ -105,7 +105,7 @@ export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
               <RotateCcw size={12} />
             </RowButton>
           )}
-          {row.component !== "" && row.fixed === null && row.editable && (
+          {row.component !== "" && row.fixed === null && row.editable && row.type !== "law" && (
             <RowButton
               words={`Expose ${row.label} as a parameter of ${view.sheet.name}`}
               testid={`expose-${row.name}`}

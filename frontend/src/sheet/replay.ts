@@ -27,7 +27,10 @@ export function evaluate(node: unknown, lookup: Lookup): Value {
   const [operator, ...operands] = node as [string, ...unknown[]];
   if (operator === "ref") return lookup(String(operands[0])) ?? null;
   if (operator === "list") return operands.map((item) => evaluate(item, lookup));
-  if (operator === "if") return evaluate(operands[0], lookup) ? evaluate(operands[1], lookup) : evaluate(operands[2], lookup);
+  if (operator === "if") {
+    const condition = evaluate(operands[0], lookup);
+    return condition === null ? null : evaluate(condition ? operands[1] : operands[2], lookup);
+  }
   const numbers = (operator === "call" ? operands.slice(1) : operands).map((item) => evaluate(item, lookup));
   if (!numbers.every((n): n is number => typeof n === "number" && Number.isFinite(n))) return null;
   if (operator === "call") return CALLS[String(operands[0])]?.(...numbers) ?? null;

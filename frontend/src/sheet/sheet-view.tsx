@@ -76,9 +76,9 @@ function viewOf(extent: number[], size: { width: number; height: number }) {
   return getViewportForBounds(bounds, Math.max(size.width, 50), Math.max(size.height, 50), 0.1, 6, 0.04);
 }
 
-function lookupFor(component: string, numbers: Record<string, number>, values: Props["values"]): Lookup | undefined {
-  if (!values) return undefined;
-  return (name) => values[`${component}.${name}`] ?? numbers[name];
+/** Values of a part's quantities: of the run at the cursor, of its numbers as long as nothing was run. */
+function lookupFor(component: string, numbers: Record<string, number>, values: Props["values"]): Lookup {
+  return (name) => values?.[`${component}.${name}`] ?? numbers[name];
 }
 
 function Canvas({ view, values, onEdit, onFault, onPlace, onOpen, onSwap, onComponent, begin }: Props & { begin: Viewport }) {

@@ -12,6 +12,7 @@ describe("replay of moving symbols", () => {
   });
   it("leaves a shape alone when a value is not known", () => {
     expect(asPoints(evaluate(["list", ["list", ["ref", "nothing"], 1]], lookup))).toBeNull();
+    expect(evaluate(["if", [">", ["ref", "nothing"], 1], 1, 2], lookup)).toBeNull();
     expect(evaluate(["if", [">", ["ref", "level"], 1], 1, ["call", "sqrt", 4]], lookup)).toBe(2);
   });
 });

@@ -37,7 +37,7 @@ model PermanentMagnetMotor "Permanent-magnet DC motor by the data that its maker
   Pin a "Positive terminal" annotation (Placement(transformation(extent={{-70,90},{-50,110}})));
   Pin b "Negative terminal" annotation (Placement(transformation(extent={{50,90},{70,110}})));
   Movrel.Rotational.Flange shaft "Shaft" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
-  Movrel.Thermal.HeatPort heat(Q=-Q_out, T=T_h) if heated "Heat port for the losses" annotation (Placement(transformation(extent={{-10,-110},{10,-90}})));
+  Movrel.Thermal.HeatPort heat(Q=-Q_out, T=T_h) if heated "Heat port for the losses" annotation (Placement(transformation(extent={{50,-110},{70,-90}})));
   Voltage v "Voltage";
   Current i(start=0, fixed=true) "Current";
   Angle phi(start=0, stateSelect=StateSelect.prefer) "Angle of the rotor";

@@ -9,7 +9,7 @@ model ClutchHeat "A slipping clutch warms its disc, which the air cools"
   Movrel.Signals.Ramp engage(duration=0.5, delay=1)
     annotation (Placement(transformation(extent={{-160,80},{-120,120}})));
   Movrel.Thermal.HeatCapacity disc(C=400)
-    annotation (Placement(transformation(extent={{-60,-140},{-20,-100}})));
+    annotation (Placement(transformation(extent={{-140,-112},{-100,-72}})));
   Movrel.Thermal.Convection air(h=30, A=0.1)
     annotation (Placement(transformation(extent={{40,-140},{80,-100}})));
   Movrel.Thermal.FixedTemperature hall(T=293.15)
@@ -18,7 +18,7 @@ equation
   connect(flywheel.b, clutch.a);
   connect(clutch.b, load.a);
   connect(engage.y, clutch.u);
-  connect(clutch.heat, disc.a);
+  connect(clutch.heat, air.a);
   connect(disc.a, air.a);
   connect(air.b, hall.b);
   annotation (

@@ -4,10 +4,12 @@ model StirredReactor "Stirred reactor: mass, species and heat balances with reac
   parameter Integer n(min=1) = 1 "Number of species";
   parameter Integer r(min=1) = 1 "Number of reactions";
   parameter Real nu[r, n] = fill(-1, r, n) "Stoichiometric numbers: negative what is used up, positive what is made";
-  parameter Real order[r, n](each min=0) = fill(1, r, n) "Orders: exponents of the concentrations in the rate law";
-  parameter Real k_0[r](each min=0) = fill(1e-3, r) "Rate constants at the reference temperature, in mol/m3 and s";
-  parameter MolarEnthalpy E[r] = fill(0, r) "Activation energies";
-  parameter Temperature T_ref = 298.15 "Reference temperature";
+  parameter Boolean own_law = false "The rates follow a law of one's own, given as text" annotation (Evaluate=true, Dialog(group="Rate law"));
+  parameter Real order[r, n](each min=0) = fill(1, r, n) "Orders: exponents of the concentrations in the rate law" annotation (Dialog(group="Rate law", enable=not own_law));
+  parameter Real k_0[r](each min=0) = fill(1e-3, r) "Rate constants at the reference temperature, in mol/m3 and s" annotation (Dialog(group="Rate law", enable=not own_law));
+  parameter MolarEnthalpy E[r] = fill(0, r) "Activation energies" annotation (Dialog(group="Rate law", enable=not own_law));
+  parameter Temperature T_ref = 298.15 "Reference temperature" annotation (Dialog(group="Rate law", enable=not own_law));
+  input Real law[r](each unit="mol/(m3.s)") = fill(0, r) "Rates as text, one for each reaction, such as {2e-3*reactor.c[1]/(1 + reactor.c[2])}" annotation (Dialog(group="Rate law", enable=own_law));
   parameter MolarEnthalpy H[r] = fill(0, r) "Heats of reaction, negative when heat is set free";
   parameter Density rho(min=1e-9) = 1000 "Density of the liquid";
   parameter SpecificHeatCapacity c_p(min=1e-9) = 4180 "Specific heat";
@@ -31,7 +33,7 @@ equation
     der(N[j]) = inlet.m*actualStream(inlet.c[j]) + outlet.m*actualStream(outlet.c[j]) + V*sum(nu[i, j]*rate[i] for i in 1:r);
   end for;
   for i in 1:r loop
-    rate[i] = k_0[i]*exp(-E[i]/gas_R*(1/T - 1/T_ref))*product({if order[i, j] > 0 then max(c[j], 0)^order[i, j] else 1 for j in 1:n});
+    rate[i] = if own_law then law[i] else k_0[i]*exp(-E[i]/gas_R*(1/T - 1/T_ref))*product({if order[i, j] > 0 then max(c[j], 0)^order[i, j] else 1 for j in 1:n});
   end for;
   rho*c_p*V*der(T) = inlet.m*(actualStream(inlet.h) - c_p*(T - T_zero)) + outlet.m*(actualStream(outlet.h) - c_p*(T - T_zero))
     - V*H*rate + jacket.Q;
@@ -50,6 +52,6 @@ equation
       Line(points={{-30,-40},{30,-60},{30,-40},{-30,-60},{-30,-40}}, color={40,44,60}),
       Line(points={{-100,60},{-70,60},{-70,40}}, color={38,106,118}, thickness=0.5),
       Text(extent={{-150,150},{150,110}}, textString="%name")}),
-    Documentation(info="<html><p><i>d(V c_j)/dt = Σ m c + V Σ ν_ij r_i</i>, <i>r_i = k_i(T) Π c_j^order</i>, <i>k(T) = k_0 exp(-E/R (1/T - 1/T_ref))</i>, and the heat balance with heat of reaction and jacket</p></html>"),
+    Documentation(info="<html><p><i>d(V c_j)/dt = Σ m c + V Σ ν_ij r_i</i>, <i>r_i = k_i(T) Π c_j^order</i>, <i>k(T) = k_0 exp(-E/R (1/T - 1/T_ref))</i> or a law of one's own as text, and the heat balance with heat of reaction and jacket</p></html>"),
     __Movrel(synonyms={"CSTR", "vessel", "neutralisation", "kinetics", "jacket", "exothermic"}, source="Levenspiel, Chemical Reaction Engineering, 3rd ed. 1999, chapters 4 and 5"));
 end StirredReactor;
