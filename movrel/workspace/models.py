@@ -153,8 +153,9 @@ def archive(number: int) -> bytes:
     projects.project(number)
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as packed:
-        for path, text in projects.snapshot(number).files:
-            packed.writestr(path, text)
+        texts = dict(projects.snapshot(number).files)
+        for file in projects.files(number):
+            packed.writestr(file.path, texts[file.path])
     return out.getvalue()
 
 
@@ -179,7 +180,7 @@ def read_archive(name: str, data: bytes) -> Project:
         raise MovrelError("the archive holds no Modelica files.", hint="It must hold files that end in .mo.")
     with database.atomic():
         made = projects.create_project(name)
-        waiting = sorted(texts, key=lambda p: (p.count("/"), not p.endswith("package.mo"), p))
+        waiting = sorted(texts, key=lambda p: (p.count("/"), not p.endswith("package.mo")))
         while waiting:
             # A file may need the package that another one declares.
             later = []
