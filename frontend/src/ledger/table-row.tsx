@@ -1,12 +1,14 @@
-import { useState } from "react";
+import { useRef, useState } from "react";
 
 import { asRefusal, type ModelView } from "../api/client";
+import { FileInput } from "../brand/file-input";
 import { useEdits } from "../sheet/use-edits";
 import { asText, curveOf, sizeWords, type Table } from "./tables";
 
 /** A table among the rows of the ledger: its size and course; opened, its rows are typed or pasted from a spreadsheet. */
 export function TableRow({ table, view }: { table: Table; view: ModelView }) {
   const [draft, setDraft] = useState<string | null>(null);
+  const file = useRef<HTMLInputElement>(null);
   const edits = useEdits(view, () => undefined);
   const refusal = edits.error ? asRefusal(edits.error).sentence : null;
   const curve = curveOf(table, 56, 16);
@@ -62,6 +64,16 @@ export function TableRow({ table, view }: { table: Table; view: ModelView }) {
           )}
           <div className="flex items-center gap-1 pt-1">
             <span className="muted flex-1 text-[12px]">{table.description}. Paste from a spreadsheet if you like.</span>
+            <FileInput
+              inputRef={file}
+              accept=".csv,.txt,.tsv"
+              label={`File with the rows of ${table.label}`}
+              testid={`table-file-${table.name}`}
+              onFile={(chosen) => void chosen.text().then((text) => setDraft(text.trim()))}
+            />
+            <button type="button" className="btn btn-xs" onClick={() => file.current?.click()} data-testid={`table-load-${table.name}`}>
+              From a file
+            </button>
             <button type="button" className="btn btn-xs btn-primary" onClick={keep} disabled={edits.isPending} data-testid={`table-keep-${table.name}`}>
               Keep
             </button>
