@@ -1,6 +1,6 @@
 """Entry point of the ``movrel`` command.
 
-Exit status: 0 done, 2 bad input, 3 the run failed. Reasons go to stderr in plain sentences.
+Exit status: 0 done, 2 bad input, 3 the run failed, 4 a claim does not hold. Reasons go to stderr in plain sentences.
 """
 
 from __future__ import annotations
@@ -12,6 +12,7 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, NoReturn
 
+from movrel.cli.analysis import claims, settings, sweep
 from movrel.errors import MovrelError, RunCancelled, RunFault
 
 if TYPE_CHECKING:
@@ -31,21 +32,32 @@ def _parser() -> argparse.ArgumentParser:
     commands = parser.add_subparsers(dest="command", required=True, metavar="COMMAND", parser_class=_Parser)
     simulate = commands.add_parser("simulate", help="run a model", description="Run a model and write its results.")
     _sources(simulate)
-    simulate.add_argument("--start", type=float, metavar="T", help="start time in s")
-    simulate.add_argument("--stop", type=float, metavar="T", help="stop time in s")
-    simulate.add_argument("--interval", type=float, metavar="DT", help="distance of output points in s")
-    simulate.add_argument(
-        "--solver", metavar="NAME", help="bdf, adams, dae, rk45, radau, euler, implicit-euler, trapezoidal or rk4"
-    )
-    simulate.add_argument("--step", type=float, metavar="H", help="step of a fixed-step solver, longest step of others, in s")
-    simulate.add_argument("--tolerance", type=float, metavar="R", help="relative tolerance")
-    simulate.add_argument("--set", action="append", default=[], metavar="NAME=VALUE", help="value of a parameter, in its unit")
+    _run_options(simulate)
     simulate.add_argument("--output", metavar="FILE", help="OUT.csv or OUT.parquet; without it a summary is printed")
     simulate.add_argument("--stats", action="store_true", help="print statistics of the run")
     check = commands.add_parser("check", help="check a model without running it")
     _sources(check)
     equations = commands.add_parser("equations", help="print the sorted system")
     _sources(equations)
+    claims = commands.add_parser("claims", help="run a model and judge claims about the run")
+    _sources(claims)
+    _run_options(claims)
+    claims.add_argument(
+        "--claim", action="append", default=[], metavar="'EXPRESSION'", help="what must hold; without it the model's own claims"
+    )
+    sweep = commands.add_parser("sweep", help="run a model at many points")
+    _sources(sweep)
+    _run_options(sweep)
+    sweep.add_argument(
+        "--vary", action="append", required=True, metavar="NAME=LOW:HIGH:COUNT|NAME=V1,V2,…", help="what varies, in its unit"
+    )
+    sweep.add_argument("--sample", default="grid", help="grid, random, lhs or sobol")
+    sweep.add_argument("--points", type=int, default=100, metavar="N", help="points of a sample")
+    sweep.add_argument("--seed", type=int, default=1, metavar="N", help="seed of a sample")
+    sweep.add_argument(
+        "--measure", action="append", required=True, metavar="'EXPRESSION'", help="what is measured, such as max(basin.level)"
+    )
+    sweep.add_argument("--output", required=True, metavar="OUT.csv", help="one row for each point, failures with their reason")
     worker = commands.add_parser("worker", help="work on queued runs of a workspace")
     worker.add_argument("--database", default=os.environ.get("MOVREL_DATABASE"), metavar="URL", help="address of the database")
     worker.add_argument("--queues", default="quick,batch", help="queues to take work from")
@@ -57,6 +69,18 @@ def _sources(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--model", metavar="NAME", help="class to run; the last model of the last file without it")
 
 
+def _run_options(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("--start", type=float, metavar="T", help="start time in s")
+    parser.add_argument("--stop", type=float, metavar="T", help="stop time in s")
+    parser.add_argument("--interval", type=float, metavar="DT", help="distance of output points in s")
+    parser.add_argument(
+        "--solver", metavar="NAME", help="bdf, adams, dae, rk45, radau, euler, implicit-euler, trapezoidal or rk4"
+    )
+    parser.add_argument("--step", type=float, metavar="H", help="step of a fixed-step solver, longest step of others, in s")
+    parser.add_argument("--tolerance", type=float, metavar="R", help="relative tolerance")
+    parser.add_argument("--set", action="append", default=[], metavar="NAME=VALUE", help="value of a parameter, in its unit")
+
+
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run the command; returns the exit status."""
     options = _parser().parse_args(arguments)
@@ -66,7 +90,8 @@ def main(arguments: Sequence[str] | None = None) -> int:
         from movrel.session import load
 
         model = load(*options.files, model=options.model)
-        return {"simulate": _simulate, "check": _check, "equations": _equations}[options.command](model, options)
+        doings = {"simulate": _simulate, "check": _check, "equations": _equations, "claims": claims, "sweep": sweep}
+        return doings[options.command](model, options)
     except (RunFault, RunCancelled) as fault:
         print(fault.sentence(), file=sys.stderr)
         return RUN_FAILED
@@ -87,23 +112,6 @@ def main(arguments: Sequence[str] | None = None) -> int:
         return BAD_INPUT
 
 
-def _settings(items: Sequence[str]) -> dict[str, float | bool]:
-    settings: dict[str, float | bool] = {}
-    for item in items:
-        name, equals, text = item.partition("=")
-        if not equals or not name.strip():
-            raise MovrelError(f"--set {item}: write NAME=VALUE.")
-        word = text.strip()
-        if word in ("true", "false"):
-            settings[name.strip()] = word == "true"
-            continue
-        try:
-            settings[name.strip()] = float(word)
-        except ValueError:
-            raise MovrelError(f"--set {item}: '{text}' is not a number, true or false.") from None
-    return settings
-
-
 def _simulate(model: LoadedModel, options: argparse.Namespace) -> int:
     output = options.output
     if output and Path(output).suffix not in (".csv", ".parquet"):
@@ -111,7 +119,7 @@ def _simulate(model: LoadedModel, options: argparse.Namespace) -> int:
     if output and not Path(output).resolve().parent.is_dir():
         raise MovrelError(f"--output {output}: the folder does not exist.")
     run = model.prepare(
-        _settings(options.set),
+        settings(options.set),
         options.start,
         options.stop,
         options.interval,

@@ -1,0 +1,126 @@
+"""The commands that say something about runs: claims and sweeps."""
+
+from __future__ import annotations
+
+import argparse
+import csv
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from movrel.errors import MovrelError
+
+if TYPE_CHECKING:
+    from movrel.analyse.design import Vary
+    from movrel.session import LoadedModel
+
+CLAIM_FAILED = 4
+
+
+def settings(items: Sequence[str]) -> dict[str, float | bool]:
+    """Values of parameters from the command line. Raises :class:`MovrelError` for what is no NAME=VALUE."""
+    found: dict[str, float | bool] = {}
+    for item in items:
+        name, equals, text = item.partition("=")
+        if not equals or not name.strip():
+            raise MovrelError(f"--set {item}: write NAME=VALUE.")
+        word = text.strip()
+        if word in ("true", "false"):
+            found[name.strip()] = word == "true"
+            continue
+        try:
+            found[name.strip()] = float(word)
+        except ValueError:
+            raise MovrelError(f"--set {item}: '{text}' is not a number, true or false.") from None
+    return found
+
+
+def _options(options: argparse.Namespace) -> dict[str, Any]:
+    names = ("start", "stop", "interval", "solver", "tolerance", "step")
+    return {n: getattr(options, n) for n in names if getattr(options, n) is not None}
+
+
+def claims(model: LoadedModel, options: argparse.Namespace) -> int:
+    """Run once and judge; 0 when all claims hold, 4 when one does not or cannot be judged."""
+    from movrel.analyse.claims import judge, read
+    from movrel.analyse.curves import RunCurves
+    from movrel.model.prepared import claims_of
+    from movrel.units import pretty
+
+    texts = options.claim or [c.text for c in claims_of(model.definition)]
+    if not texts:
+        raise MovrelError("the model has no claims.", hint="Give one with --claim 'max(x) < 1.2 m'.")
+    asked = [read(text) for text in texts]
+    run = RunCurves(model.simulate(set=settings(options.set), **_options(options)))
+    all_hold = True
+    for claim in asked:
+        verdict = judge(claim, run)
+        all_hold &= verdict.holds is True
+        if verdict.holds is None:
+            print(f"cannot be judged  {claim.text}: {verdict.reason}")
+            continue
+        unit = pretty(verdict.unit)
+        numbers = ""
+        if verdict.value is not None and verdict.margin is not None:
+            where = f" at {verdict.instant:g} s" if verdict.instant is not None else ""
+            numbers = (
+                f"  value {verdict.value:.6g} {unit}, margin {verdict.margin:.3g} {unit}".replace(" ,", ",").rstrip() + where
+            )
+        print(f"{'holds' if verdict.holds else 'fails'}  {claim.text}{numbers}")
+    return 0 if all_hold else CLAIM_FAILED
+
+
+def sweep(model: LoadedModel, options: argparse.Namespace) -> int:
+    """Run at every point and write one row for each."""
+    from movrel.analyse.claims import read_expression
+    from movrel.analyse.design import points
+    from movrel.analyse.sweep import sweep as run_all
+
+    output = Path(options.output)
+    if output.suffix != ".csv" or not output.resolve().parent.is_dir():
+        raise MovrelError(f"--output {options.output}: give a .csv file in a folder that exists.")
+    measures = [read_expression(text) for text in options.measure]
+    fixed = settings(options.set)
+    varied = [_vary(text) for text in options.vary]
+    known = {v.name for v in model.flat.parameters()}
+    for name in [*(v.name for v in varied), *fixed]:
+        if name not in known:
+            raise MovrelError(f"the model has no parameter '{name}'.", hint=_close(name, known))
+    todo = points(varied, options.sample, options.points, options.seed)
+    failed = done = 0
+    with output.open("w", newline="", encoding="utf-8") as file:
+        writer = csv.writer(file, lineterminator="\n")
+        writer.writerow([*(v.name for v in varied), *options.measure, "failure"])
+        for result in run_all(model, (fixed | p for p in todo), measures, **_options(options)):
+            done += 1
+            failed += bool(result.failure)
+            values = result.values or [None] * len(measures)
+            row = [*(result.point[v.name] for v in varied), *values]
+            writer.writerow([*("" if x is None else repr(x) for x in row), result.failure])
+            if sys.stderr.isatty():
+                print(f"\r{done} of {len(todo)} points", end="", file=sys.stderr)
+    print(f"{done} points, {failed} with a failure, in {options.output}")
+    return 0
+
+
+def _close(name: str, known: set[str]) -> str:
+    from difflib import get_close_matches
+
+    close = get_close_matches(name, known, 1)
+    return f"Did you mean '{close[0]}'?" if close else ""
+
+
+def _vary(text: str) -> Vary:
+    from movrel.analyse.design import Vary
+
+    name, equals, range_ = text.partition("=")
+    try:
+        if not equals:
+            raise ValueError
+        if ":" in range_:
+            low, high, *count = range_.split(":")
+            return Vary(name.strip(), float(low), float(high), int(count[0]) if count else 5)
+        return Vary(name.strip(), values=tuple(float(v) for v in range_.split(",")))
+    except (ValueError, IndexError):
+        raise MovrelError(f"--vary {text}: write NAME=LOW:HIGH:COUNT or NAME=V1,V2,…") from None
