@@ -315,7 +315,7 @@ class _Judge:
             raise NotMeasurable("it is not a finite number")
         worst = int(np.argmin(margins))
         margin = float(margins[worst])
-        both = Quantity(0.0, a.dimension if a.dimension is not None else b.dimension, a.shown or b.shown)
+        both = Quantity(0.0, a.dimension if a.dimension is not None else b.dimension, b.shown or a.shown)
         left, right = (float(np.atleast_1d(x.value)[worst if x.varies else 0]) for x in (a, b))
         value, symbol = both.in_unit(left)
         return Verdict(

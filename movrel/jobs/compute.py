@@ -12,7 +12,8 @@ from movrel.errors import MovrelError, RunCancelled
 from movrel.jobs.announce import announce
 from movrel.simulate.recording import Listener
 from movrel.simulate.run import Run as Computation
-from movrel.workspace import projects, results
+from movrel.workspace import projects, results, scenarios
+from movrel.workspace.run_curves import verdicts
 from movrel.workspace.tables import Run, now
 
 Array = npt.NDArray[np.float64]
@@ -73,8 +74,8 @@ def compute(number: int) -> None:
     recorder: _Recorder | None = None
     try:
         taken = projects.snapshot(order.project_id, order.revisions)
-        loaded = projects.loaded_model(taken, order.model)
-        computation = loaded.prepare(**order.options)
+        applied = scenarios.applied(taken, order.model, order.changes, {})
+        computation = applied.loaded.prepare(set=applied.values, **order.options)
         options = computation.options
         recorder = _Recorder(number, options.start, options.stop)
         computation.listener = Listener(recorder.progress, recorder.chunk, recorder.stopped, LOOK_PERIOD, keep=False)
@@ -103,12 +104,15 @@ def _finish(order: Run, state: str, reason: str, computation: Computation | None
             "points": recorder.points,
             "progress": 1.0 if state == "done" else order.progress,
             "time_reached": partial.final_time,
-            "messages": partial.messages,
+            "messages": [*order.messages, *partial.messages],
             "statistics": partial.statistics.as_dict(),
             "events": [{"time": e.time, "cause": e.cause} for e in partial.events[:5000]],
         }
         if state != "done":
             del changes["progress"]
     Run.update(**changes).where(Run.id == order.id).execute()
+    if order.claims and changes.get("points"):
+        ended = Run.get_by_id(order.id)
+        Run.update(claims=verdicts(ended)).where(Run.id == order.id).execute()
     known = {k: changes[k] for k in ("points", "time_reached") if k in changes}
     announce("run", run=order.id, project=order.project_id, model=order.model, state=state, **known)

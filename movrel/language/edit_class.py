@@ -374,6 +374,19 @@ def references(node: Any, name: str) -> Iterator[s.Ref]:
             yield from references(item, name)
 
 
+def strings(node: Any) -> Iterator[s.String]:
+    """Every text literal in a part of the tree."""
+    if isinstance(node, s.String):
+        yield node
+    elif isinstance(node, s.Node):
+        for f in fields(node):
+            if f.name not in ("start", "end"):
+                yield from strings(getattr(node, f.name))
+    elif isinstance(node, list | tuple):
+        for item in node:
+            yield from strings(item)
+
+
 def _inside(value: Any, name: str) -> Iterator[Any]:
     """What a field holds, without classes to which the name means something of their own."""
     for item in value if isinstance(value, list | tuple) else (value,):

@@ -19,6 +19,8 @@ from movrel.workspace import (
     law_edits,
     model_edits,
     projects,
+    runs,
+    scenario_edits,
     sheet_edits,
     state_edits,
     structure_edits,
@@ -78,6 +80,13 @@ def _symbol(p: int, m: str, r: int, d: e.SetSymbol) -> None:
     drawing_edits.set_symbol(p, m, r, shapes)
 
 
+def _scenario_value(p: int, m: str, r: int, d: e.ScenarioValue) -> None:
+    if d.text is None:
+        scenario_edits.reset_value(p, m, r, d.scenario, d.place)
+    else:
+        scenario_edits.set_value(p, m, r, d.scenario, d.place, d.text)
+
+
 def _file(p: int, m: str) -> int:
     taken = projects.snapshot(p)
     file, _, _ = projects.file_of(taken, projects.definition_of(taken, m))
@@ -128,6 +137,16 @@ DOINGS: dict[type, Doing] = {
     e.Document: _quietly(model_edits.document, "text"),
     e.SetSymbol: _symbol,
     e.PlacePort: _quietly(drawing_edits.place_port, "name", "x", "y"),
+    e.AddScenario: _quietly(scenario_edits.add, "name", "like"),
+    e.AlterScenario: _quietly(scenario_edits.alter, "name", "new", "colour", "note"),
+    e.DeleteScenario: _quietly(scenario_edits.delete, "name"),
+    e.ScenarioValue: _scenario_value,
+    e.ScenarioSetting: _quietly(scenario_edits.set_setting, "scenario", "name", "text"),
+    e.ScenarioClaim: _quietly(scenario_edits.switch_claim, "scenario", "claim", "off"),
+    e.PasteScenarios: _quietly(scenario_edits.paste, "text"),
+    e.ScenarioFromRun: lambda p, m, r, d: scenario_edits.from_run(p, m, r, runs.run(d.run), d.name) and None,
+    e.AddClaim: _quietly(scenario_edits.add_claim, "text"),
+    e.ChangeClaim: _quietly(scenario_edits.change_claim, "number", "text"),
     e.Restore: lambda p, m, r, d: history.restore(_file(p, m), r, d.revision) and None,
     e.Undo: lambda p, m, r, d: projects.undo(_file(p, m), r) and None,
     e.Redo: lambda p, m, r, d: projects.redo(_file(p, m), r) and None,

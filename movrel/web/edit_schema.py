@@ -276,6 +276,78 @@ class Redo(BaseModel):
     do: Literal["redo"]
 
 
+class AddScenario(BaseModel):
+    """A new scenario, empty or a copy of another."""
+
+    do: Literal["add scenario"]
+    name: Name
+    like: Name = "base"
+
+
+class AlterScenario(BaseModel):
+    do: Literal["alter scenario"]
+    name: Name
+    new: Name
+    colour: int
+    note: str = Field(default="", max_length=10_000)
+
+
+class DeleteScenario(BaseModel):
+    do: Literal["delete scenario"]
+    name: Name
+
+
+class ScenarioValue(BaseModel):
+    """Change a value in a scenario; with no text it is that of the base again."""
+
+    do: Literal["scenario value"]
+    scenario: Name
+    place: Name
+    text: str | None = Field(max_length=2000)
+
+
+class ScenarioSetting(BaseModel):
+    do: Literal["scenario setting"]
+    scenario: Name
+    name: Name
+    text: str = Field(max_length=200)
+
+
+class ScenarioClaim(BaseModel):
+    """Have a claim be judged in a scenario or not."""
+
+    do: Literal["scenario claim"]
+    scenario: Name
+    claim: str = Field(max_length=2000)
+    off: bool
+
+
+class PasteScenarios(BaseModel):
+    """Take over a table from a spreadsheet: scenarios as columns."""
+
+    do: Literal["paste scenarios"]
+    text: str = Field(max_length=1_000_000)
+
+
+class ScenarioFromRun(BaseModel):
+    do: Literal["scenario from run"]
+    run: int
+    name: Name
+
+
+class AddClaim(BaseModel):
+    do: Literal["add claim"]
+    text: str = Field(max_length=2000)
+
+
+class ChangeClaim(BaseModel):
+    """Write a claim anew; with no text it goes."""
+
+    do: Literal["change claim"]
+    number: int
+    text: str | None = Field(max_length=2000)
+
+
 AnyEdit = Annotated[
     Insert
     | Move
@@ -309,6 +381,16 @@ AnyEdit = Annotated[
     | Document
     | SetSymbol
     | PlacePort
+    | AddScenario
+    | AlterScenario
+    | DeleteScenario
+    | ScenarioValue
+    | ScenarioSetting
+    | ScenarioClaim
+    | PasteScenarios
+    | ScenarioFromRun
+    | AddClaim
+    | ChangeClaim
     | Restore
     | Undo
     | Redo,

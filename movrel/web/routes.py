@@ -17,7 +17,7 @@ from movrel.jobs.queue import order_run
 from movrel.web import edit_routes, model_routes
 from movrel.web import schema as s
 from movrel.web.app import answer
-from movrel.workspace import projects, results, runs, shelf, views
+from movrel.workspace import projects, results, run_curves, runs, shelf, views
 from movrel.workspace.tables import Run
 
 api = APIBlueprint("api", __name__, url_prefix="/api", abp_responses={"422": s.Fault, "404": s.Fault})
@@ -100,7 +100,8 @@ def list_runs(path: s.ModelPath) -> Response:
 @api.post("/projects/<int:project>/models/<model>/runs", operation_id="orderRun", responses={200: s.RunDetail})
 def order(path: s.ModelPath, body: s.RunOrder) -> Response:
     projects.project(path.project)
-    ordered = runs.order(path.project, path.model, body.model_dump(exclude_none=True))
+    options = body.model_dump(exclude_none=True, exclude={"scenario", "prediction"})
+    ordered = runs.order(path.project, path.model, options, body.scenario, body.prediction)
     job = order_run(current_app.config["MOVREL_DATABASE"], ordered.id)
     Run.update(job=job).where(Run.id == ordered.id).execute()
     announce("run", run=ordered.id, project=path.project, model=path.model, state="queued")
@@ -117,6 +118,25 @@ def stop(path: s.RunPath) -> Response:
     found = runs.stop(path.run)
     announce("run", run=found.id, project=found.project_id, model=found.model, state=found.state)
     return answer(s.RunView, views.run_view(found))
+
+
+@api.patch("/runs/<int:run>", operation_id="describeRun", responses={200: s.RunView})
+def describe_run(path: s.RunPath, body: s.RunWords) -> Response:
+    found = runs.describe(path.run, body.name, body.pinned, body.note, body.prediction_held)
+    announce("run", run=found.id, project=found.project_id, model=found.model, state=found.state)
+    return answer(s.RunView, views.run_view(found))
+
+
+@api.get("/runs/<int:run>/differences/<int:other>", operation_id="runDifferences", responses={200: s.Differences})
+def run_differences(path: s.TwoRunsPath) -> Response:
+    return answer(s.Differences, runs.differences(path.run, path.other))
+
+
+@api.get("/runs/<int:run>/measures", operation_id="measures", responses={200: s.MeasureTable})
+def measures(path: s.RunPath, query: s.MeasureQuery) -> Response:
+    found = runs.run(path.run)
+    table = run_curves.measure_table(found, query.names.split(), query.low, query.high)
+    return answer(s.MeasureTable, {"run": path.run, "curves": table})
 
 
 @api.delete("/runs/<int:run>", operation_id="deleteRun", responses={200: s.RunView})

@@ -151,6 +151,17 @@ class ViewChanges(BaseModel):
     rows: ListChange
 
 
+class ScenarioView(BaseModel):
+    """Changes against the base model: the text of each value by its place."""
+
+    name: str
+    colour: int
+    changes: dict[str, str]
+    settings: dict[str, str]
+    off: list[str]
+    note: str
+
+
 class Doubt(BaseModel):
     """What a part says about values that do not fit."""
 
@@ -188,6 +199,23 @@ class ModelView(BaseModel):
     settings: Settings | None
     problem: Fault | None
     doubts: list[Doubt]
+    claims: list[str]
+    scenarios: list[ScenarioView]
+
+
+class JudgedClaim(BaseModel):
+    """A claim with its verdict on a run; ``holds`` is None while or where it cannot be judged."""
+
+    text: str
+    off: bool
+    holds: bool | None
+    value: float | None = None
+    limit: float | None = None
+    margin: float | None = None
+    unit: str = ""
+    #: Where a claim about curves is closest to failing, in s.
+    instant: float | None = None
+    reason: str = ""
 
 
 class RunView(BaseModel):
@@ -204,6 +232,14 @@ class RunView(BaseModel):
     created: str
     ended: str | None
     revisions: dict[str, int]
+    #: The scenario it is of, as it was called then, with its colour.
+    scenario: str
+    colour: int
+    claims: list[JudgedClaim]
+    pinned: bool
+    note: str
+    prediction: str
+    prediction_held: bool | None
 
 
 class RunVariable(BaseModel):
@@ -229,6 +265,8 @@ class RunDetail(RunView):
     messages: list[str]
     statistics: dict[str, Any]
     parameters: dict[str, Any]
+    changes: dict[str, str]
+    options: dict[str, Any]
 
 
 class RunList(BaseModel):
@@ -332,6 +370,69 @@ class RunOrder(BaseModel):
     interval: float | None = None
     solver: str | None = None
     tolerance: float | None = None
+    scenario: str = Field(default="base", max_length=100)
+    #: What is expected of it, in plain words.
+    prediction: str = Field(default="", max_length=10_000)
+
+
+class RunWords(BaseModel):
+    """What a person says of a run; what is left out stays as it is."""
+
+    name: str | None = Field(default=None, max_length=1000)
+    pinned: bool | None = None
+    note: str | None = Field(default=None, max_length=10_000)
+    prediction_held: bool | None = None
+
+
+class Difference(BaseModel):
+    name: str
+    one: Any
+    other: Any
+
+
+class TextDifference(BaseModel):
+    file: str
+    lines: list[str]
+
+
+class Differences(BaseModel):
+    """What two runs differ in."""
+
+    values: list[Difference]
+    settings: list[Difference]
+    changes: list[Difference]
+    texts: list[TextDifference]
+
+
+class TwoRunsPath(BaseModel):
+    run: int
+    other: int
+
+
+class MeasureQuery(BaseModel):
+    names: str = Field(description="variable names, separated by spaces")
+    low: float | None = Field(default=None, description="from this time, in s")
+    high: float | None = Field(default=None, description="to this time, in s")
+
+
+class Measured(BaseModel):
+    """One measure of a curve in a unit that people see; without a value for the reason given."""
+
+    measure: str
+    words: str
+    value: float | None
+    unit: str
+    reason: str
+
+
+class MeasuredCurve(BaseModel):
+    name: str
+    measures: list[Measured]
+
+
+class MeasureTable(BaseModel):
+    run: int
+    curves: list[MeasuredCurve]
 
 
 class CurveQuery(BaseModel):

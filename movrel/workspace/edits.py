@@ -39,7 +39,7 @@ def set_parameter(project_number: int, qualified: str, revision: int, name: str,
         typed = _enumeration_literal(model, name, typed.strip())
     if variable.final:
         raise EditFault(f"'{name}' is computed from other values and cannot be set.")
-    text, unit = _modelica_value(variable, typed)
+    text, unit = modelica_value(variable, typed)
     definition = projects.definition_of(taken, qualified)
     file, _, _ = projects.file_of(taken, definition)
     before = _described(variable, parameter_values(model.flat, {}).get(id(variable)))
@@ -73,7 +73,7 @@ def _set_start(taken: projects.Snapshot, qualified: str, revision: int, name: st
         words = f"start value of {name} is {'fixed' if text == 'true' else 'a guess'}"
     else:
         attribute = "start"
-        text, unit = _modelica_value(variable, typed)
+        text, unit = modelica_value(variable, typed)
         display = unit if unit is not None and unit != (variable.display_unit or variable.unit) else None
         words = f"start value of {name} → {typed.strip()}"
 
@@ -108,7 +108,7 @@ def class_node(tree: s.StoredFile, qualified: str, within: str | None) -> s.Clas
     return edit_class.class_at(tree, parts)
 
 
-def _modelica_value(variable: Variable, typed: str) -> tuple[str, str | None]:
+def modelica_value(variable: Variable, typed: str) -> tuple[str, str | None]:
     """The Modelica text of a typed value in the declared unit, and the unit it was typed in."""
     typed = typed.strip()
     if not typed:
@@ -158,7 +158,7 @@ def _check_number(model: LoadedModel, variable: Variable, text: str, display: st
     except ValueError:
         return ""
     values = parameter_values(model.flat, {variable.name: value})
-    _refuse_broken(variable, value, values)
+    refuse_broken(variable, value, values)
     shown = display or variable.display_unit or variable.unit
     return readable(float(shown_value(value, variable.unit, shown)), shown)
 
@@ -178,11 +178,11 @@ def _check(taken: projects.Snapshot, path: str, text: str, qualified: str, name:
         raise EditFault(f"with this value the model has no '{name}' any more.")
     values = parameter_values(flat, {})
     value = values.get(id(variable))
-    _refuse_broken(variable, value, values)
+    refuse_broken(variable, value, values)
     return _described(variable, value)
 
 
-def _refuse_broken(variable: Variable, value: Any, values: dict[int, Any]) -> None:
+def refuse_broken(variable: Variable, value: Any, values: dict[int, Any]) -> None:
     if isinstance(value, float) and not math.isfinite(value):
         raise EditFault("the value is not a finite number.")
     broken = broken_limit(variable, values)

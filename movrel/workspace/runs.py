@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import difflib
 from dataclasses import asdict
 from typing import Any
 
@@ -9,37 +10,43 @@ from peewee import fn
 
 from movrel.equations.parameters import parameter_values, parameter_vector
 from movrel.errors import MovrelError
+from movrel.model.prepared import BASE, SWAP, claims_of
 from movrel.simulate.options import run_options
 from movrel.simulate.result_columns import result_columns
-from movrel.workspace import projects, results
+from movrel.workspace import projects, results, scenarios
 from movrel.workspace.faults import NotFound
 from movrel.workspace.layout import prepared_layout
-from movrel.workspace.ledger import readable, shown_value
-from movrel.workspace.tables import Run, database, now
+from movrel.workspace.ledger import START, readable, shown_value
+from movrel.workspace.tables import Revision, Run, database, now
 
 #: States in which nothing more will happen by itself.
 FINISHED = ("done", "failed", "stopped")
 #: What lists show of a run; the rest can be large.
 LISTED = (
     Run.id, Run.project, Run.model, Run.number, Run.name, Run.state, Run.progress, Run.time_reached, Run.reason,
-    Run.points, Run.created, Run.ended, Run.revisions,
+    Run.points, Run.created, Run.ended, Run.revisions, Run.scenario, Run.colour, Run.claims, Run.pinned, Run.note, Run.prediction,
+    Run.prediction_held,
 )  # fmt: skip
 #: Settings of a run that a person may give.
 OPTIONS = ("start", "stop", "interval", "solver", "tolerance")
 
 
-def order(project_number: int, model: str, options: dict[str, Any]) -> Run:
-    """Put a run of the newest text on record, frozen with its revisions and settings.
+def order(project_number: int, model: str, options: dict[str, Any], scenario: str = BASE, prediction: str = "") -> Run:
+    """Put a run of a scenario of the newest text on record, frozen with its revisions, changes and settings.
 
     Faults of the model or the settings are raised here, before anything is queued.
     """
     taken = projects.snapshot(project_number)
-    loaded = projects.loaded_model(taken, model)
-    given = {k: v for k, v in options.items() if k in OPTIONS and v is not None}
+    definition = projects.definition_of(taken, model)
+    asked = scenarios.scenario(taken, model, scenario)
+    applied = scenarios.applied(taken, model, asked.changes, asked.settings)
+    loaded = applied.loaded
+    given = applied.options | {k: v for k, v in options.items() if k in OPTIONS and v is not None}
     run_options(loaded.flat.experiment, **given)
     ordered = loaded.ordered  # raises when equations and unknowns do not match
-    values = parameter_values(loaded.flat, {})
-    parameters = {v.name: values[id(v)] for v in loaded.flat.parameters() if v.variability == "parameter" and not v.final}
+    values = parameter_values(loaded.flat, applied.values)
+    set_ones = [v for v in loaded.flat.parameters() if v.variability == "parameter" and not v.final]
+    parameters = {v.name: values[id(v)] for v in set_ones}
     columns = result_columns(ordered, values, parameter_vector(ordered.parameters, values))
     catalogue = [asdict(c) for c in columns if c.type != "parameter"]
     with database.atomic():
@@ -48,26 +55,41 @@ def order(project_number: int, model: str, options: dict[str, Any]) -> Run:
         kept = Run.select().where((Run.project == project_number) & (Run.model == model) & Run.deleted.is_null())
         first = kept.order_by(Run.number).first()
         highest = Run.select(fn.MAX(Run.number)).where((Run.project == project_number) & (Run.model == model)).scalar() or 0
-        name = name_by_difference(first, parameters, given, loaded.flat) if first else "base"
+        name = name_by_difference(first, parameters, given, loaded.flat, asked.changes) if first or asked.changes else BASE
         return Run.create(
             project=project_number,
             model=model,
             number=highest + 1,
             name=name,
             revisions=taken.revisions,
+            scenario=asked.name,
+            colour=asked.colour,
+            changes=asked.changes,
+            claims=[{"text": c.text, "off": c.text in asked.off, "holds": None} for c in claims_of(definition)],
+            prediction=prediction.strip(),
             options=given,
             parameters=parameters,
+            parameter_units={v.name: [v.unit, v.display_unit] for v in set_ones if v.unit},
             catalogue=catalogue,
-            layout=prepared_layout(projects.definition_of(taken, model), ordered),
+            messages=[f"left out, as it does not fit the model any more: {text}" for text in applied.left_out],
+            layout=prepared_layout(definition, ordered),
         )
 
 
-def name_by_difference(base: Run, parameters: dict[str, Any], options: dict[str, Any], flat: Any) -> str:
+def name_by_difference(
+    base: Run | None, parameters: dict[str, Any], options: dict[str, Any], flat: Any, changes: dict[str, str]
+) -> str:
     """What makes a run differ from the first one of its model, in a few words."""
     by_name = flat.by_name()
-    parts = []
+    swapped = {place: text.removeprefix(SWAP) for place, text in changes.items() if text.startswith(SWAP)}
+    parts = [f"{place} {text.rpartition('.')[2]}" for place, text in swapped.items()]
+    parts += [f"{place} {text}" for place, text in changes.items() if place.endswith(START)]
+    known = base.parameters if base is not None else {}
+    settings = base.options if base is not None else {}
     for name, value in parameters.items():
-        if name in base.parameters and base.parameters[name] == value:
+        if (name in known and known[name] == value) or (base is None and name not in changes):
+            continue
+        if name.partition(".")[0] in swapped:
             continue
         variable = by_name[name]
         shown_unit = variable.display_unit or variable.unit
@@ -75,10 +97,10 @@ def name_by_difference(base: Run, parameters: dict[str, Any], options: dict[str,
             parts.append(f"{name} {readable(float(shown_value(float(value), variable.unit, shown_unit)), shown_unit)}")
         else:
             parts.append(f"{name} {readable(value)}")
-    parts += [f"{name} {readable(value)}" for name, value in options.items() if base.options.get(name) != value]
-    parts += [f"without {name}" for name in base.parameters if name not in parameters]
+    parts += [f"{name} {readable(value)}" for name, value in options.items() if settings.get(name) != value]
+    parts += [f"without {name}" for name in known if name not in parameters and name.partition(".")[0] not in swapped]
     if not parts:
-        return "base"
+        return BASE
     return " · ".join(parts[:3]) + (f" · and {len(parts) - 3} more" if len(parts) > 3 else "")
 
 
@@ -104,6 +126,58 @@ def delete(number: int) -> None:
 
 def restore(number: int) -> None:
     Run.update(deleted=None).where(Run.id == number).execute()
+
+
+def describe(number: int, name: str | None, pinned: bool | None, note: str | None, held: bool | None) -> Run:
+    """Rename, pin or annotate a run, or say whether what was expected of it came true; None leaves a thing as it is."""
+    changes: dict[Any, Any] = {}
+    if name is not None:
+        words = " ".join(name.split())
+        if not words:
+            raise MovrelError("a run needs a name.")
+        changes |= {Run.name: words[:400], Run.renamed: True}
+    if pinned is not None:
+        changes[Run.pinned] = pinned
+    if note is not None:
+        changes[Run.note] = note.strip()[:10_000]
+    if held is not None:
+        changes[Run.prediction_held] = held
+    found = run(number)
+    if changes:
+        Run.update(changes).where(Run.id == number).execute()
+    return run(found.id)
+
+
+def differences(one: int, other: int) -> dict[str, Any]:
+    """What two runs of a project differ in: values, settings, changes of the scenario, and texts by file."""
+    a, b = run(one), run(other)
+    values = [
+        {"name": name, "one": a.parameters.get(name), "other": b.parameters.get(name)}
+        for name in dict.fromkeys([*a.parameters, *b.parameters])
+        if a.parameters.get(name) != b.parameters.get(name)
+    ]
+    settings = [
+        {"name": name, "one": a.options.get(name), "other": b.options.get(name)}
+        for name in dict.fromkeys([*a.options, *b.options])
+        if a.options.get(name) != b.options.get(name)
+    ]
+    swaps = [
+        {"name": place, "one": a.changes.get(place), "other": b.changes.get(place)}
+        for place in dict.fromkeys([*a.changes, *b.changes])
+        if a.changes.get(place) != b.changes.get(place) and place not in {v["name"] for v in values}
+    ]
+    texts = []
+    for path in dict.fromkeys([*a.revisions, *b.revisions]):
+        before, after = (_text_of(r.revisions.get(path)) for r in (a, b))
+        if before != after:
+            lines = list(difflib.unified_diff(before.splitlines(), after.splitlines(), lineterm="", n=1))[2:]
+            texts.append({"file": path, "lines": lines[:400]})
+    return {"values": values, "settings": settings, "changes": swaps, "texts": texts}
+
+
+def _text_of(revision: int | None) -> str:
+    found = Revision.get_or_none(Revision.id == revision) if revision is not None else None
+    return found.text if found is not None else ""
 
 
 def last_runs(project_number: int) -> dict[str, Run]:

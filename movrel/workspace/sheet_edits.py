@@ -5,14 +5,17 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
+from movrel.analyse.claims import renamed
 from movrel.errors import EditFault
-from movrel.language import edit_class
+from movrel.language import class_annotation, edit_class
 from movrel.language import syntax as s
 from movrel.language.patch import Patch, apply
+from movrel.model import annotation as note
 from movrel.model.classes import ClassTree, Definition
 from movrel.model.declared import reach
 from movrel.model.drawing import icon, placement_of, sheet, wire_points
 from movrel.model.flatten import RUNNABLE
+from movrel.model.prepared import VENDOR
 from movrel.model.wiring import end_of
 from movrel.workspace.editing import Target, again, check_reach, edit, listed, target
 from movrel.workspace.tables import Revision
@@ -180,11 +183,18 @@ def _users_first(cls: s.ClassDef, parts: list[str]) -> list[str]:
 
 
 def rename_part(project: int, qualified: str, revision: int, name: str, new: str) -> Revision:
-    """Give a part another name, in declarations, equations and wires."""
-    return edit(
-        project, qualified, revision,
-        lambda at: (edit_class.rename_component(at.source, at.cls, name, new.strip()), f"renamed {name} → {new.strip()}"),
-    )  # fmt: skip
+    """Give a part another name: in declarations, equations and wires, claims, scenarios and prepared strips."""
+
+    def make(at: Target) -> tuple[list[Patch], str]:
+        patches = edit_class.rename_component(at.source, at.cls, name, new.strip())
+        vendor = note.find(at.cls.annotation, VENDOR)
+        for node in edit_class.strings(vendor) if vendor is not None else ():
+            text = renamed(node.value, name, new.strip())
+            if text != node.value:
+                patches.append(Patch(node.start, node.end, class_annotation.quoted(text)))
+        return patches, f"renamed {name} → {new.strip()}"
+
+    return edit(project, qualified, revision, make)
 
 
 def connect(

@@ -155,7 +155,7 @@ def plan_swap(project: int, qualified: str, part: str, class_name: str) -> dict[
     """What a swap would keep, ask and lose."""
     found = target(project, qualified)
     new = insertable(found.tree, qualified, class_name)
-    plan = swapping.plan(found.tree, found.definition, part, new, _fit)
+    plan = swapping.plan(found.tree, found.definition, part, new, fitting_ports)
     return {"ports": plan.ports, "choices": plan.choices, "lost": plan.lost, "broken": plan.broken}
 
 
@@ -164,13 +164,13 @@ def swap(project: int, qualified: str, revision: int, part: str, class_name: str
 
     def make(at: Target) -> tuple[list[Patch], str]:
         new = insertable(at.tree, qualified, class_name)
-        plan = swapping.plan(at.tree, at.definition, part, new, _fit)
+        plan = swapping.plan(at.tree, at.definition, part, new, fitting_ports)
         return swapping.swap(at.tree, at.definition, part, new, ports, plan), f"swapped {part} for {new.name}"
 
     return edit(project, qualified, revision, make)
 
 
-def _fit(a: dict[str, Any], b: dict[str, Any]) -> bool:
+def fitting_ports(a: dict[str, Any], b: dict[str, Any]) -> bool:
     """Whether one port can take the place of another."""
     return a["direction"] == b["direction"] and (a["class"] == b["class"] or a["domain"] == b["domain"] != "other")
 

@@ -11,6 +11,7 @@ from peewee import (
     BigAutoField,
     BigIntegerField,
     BlobField,
+    BooleanField,
     CharField,
     CompositeKey,
     DatabaseProxy,
@@ -93,6 +94,21 @@ class Run(Table):
     options = BinaryJSONField(dumps=dumps, default=dict)
     #: {flat parameter name: value} as used.
     parameters = BinaryJSONField(dumps=dumps, default=dict)
+    #: The scenario it is of, with its colour and its changes as they were.
+    scenario = CharField(max_length=100, default="base")
+    colour = IntegerField(default=0)
+    changes = BinaryJSONField(dumps=dumps, default=dict)
+    #: The claims that are judged, after the run with their verdicts.
+    claims = BinaryJSONField(dumps=dumps, default=list)
+    pinned = BooleanField(default=False)
+    #: Whether a person gave it its name.
+    renamed = BooleanField(default=False)
+    note = TextField(default="")
+    #: What a person expected before it ran, and whether it came true.
+    prediction = TextField(default="")
+    prediction_held = BooleanField(null=True)
+    #: {flat parameter name: [unit, display unit]} of those that have one.
+    parameter_units = BinaryJSONField(dumps=dumps, default=dict)
     state = CharField(max_length=20, default="queued", index=True)
     progress = DoubleField(default=0.0)
     time_reached = DoubleField(null=True)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import hashlib
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from typing import Any
 
 from movrel.equations.judging import about_parameters, broken
@@ -15,6 +15,7 @@ from movrel.model.classes import Definition
 from movrel.model.drawing import icon, sheet
 from movrel.model.flat import Variable
 from movrel.model.memo import Memo
+from movrel.model.prepared import claims_of, scenarios_of
 from movrel.model.wiring import end_of
 from movrel.session import LoadedModel
 from movrel.simulate.options import SOLVERS, RunOptions, run_options
@@ -107,6 +108,8 @@ def _picture(taken: projects.Snapshot, qualified: str, analysed: bool) -> dict[s
         "settings": settings,
         "problem": problem,
         "doubts": doubts,
+        "claims": [c.text for c in claims_of(definition)],
+        "scenarios": [asdict(found) for found in scenarios_of(definition)],
     }
 
 
@@ -232,6 +235,13 @@ def run_view(found: Run) -> dict[str, Any]:
         "created": found.created.isoformat() + "Z",
         "ended": found.ended.isoformat() + "Z" if found.ended else None,
         "revisions": found.revisions,
+        "scenario": found.scenario,
+        "colour": found.colour,
+        "claims": found.claims,
+        "pinned": found.pinned,
+        "note": found.note,
+        "prediction": found.prediction,
+        "prediction_held": found.prediction_held,
     }
 
 
@@ -258,6 +268,8 @@ def run_detail(found: Run) -> dict[str, Any]:
         "messages": found.messages,
         "statistics": found.statistics,
         "parameters": found.parameters,
+        "changes": found.changes,
+        "options": found.options,
     }
 
 

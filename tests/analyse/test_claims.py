@@ -70,8 +70,9 @@ def test_a_claim_is_judged(run: RunCurves, claim: str, holds: bool) -> None:
 
 def test_value_limit_and_margin_are_in_the_unit_that_people_see(run: RunCurves) -> None:
     verdict = judge(read("max(x) < 0.12 m"), run)
-    assert (verdict.unit, verdict.value, verdict.limit) == ("cm", pytest.approx(10), pytest.approx(12))
-    assert verdict.margin == pytest.approx(2)
+    assert (verdict.unit, verdict.value, verdict.limit) == ("m", pytest.approx(0.1), pytest.approx(0.12))
+    assert verdict.margin == pytest.approx(0.02)
+    assert judge(read("max(x) < 2*initial(x)"), run).unit == "cm"
     hot = judge(read("max(T) < 40 degC"), run)
     assert hot.unit == "degC" and hot.value == pytest.approx(36.85, abs=1e-3) and hot.margin == pytest.approx(3.15, abs=1e-3)
     always = judge(read("level < 0.9 m"), run)

@@ -626,7 +626,7 @@ export interface paths {
         delete: operations["deleteRun"];
         options?: never;
         head?: never;
-        patch?: never;
+        patch: operations["describeRun"];
         trace?: never;
     };
     "/api/runs/{run}/curves": {
@@ -637,6 +637,38 @@ export interface paths {
             cookie?: never;
         };
         get: operations["curves"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run}/differences/{other}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["runDifferences"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run}/measures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["measures"];
         put?: never;
         post?: never;
         delete?: never;
@@ -713,6 +745,16 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** AddClaim */
+        AddClaim: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "add claim";
+            /** Text */
+            text: string;
+        };
         /** AddNote */
         AddNote: {
             /**
@@ -726,6 +768,43 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /**
+         * AddScenario
+         * @description A new scenario, empty or a copy of another.
+         */
+        AddScenario: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "add scenario";
+            /**
+             * Like
+             * @default base
+             */
+            like?: string;
+            /** Name */
+            name: string;
+        };
+        /** AlterScenario */
+        AlterScenario: {
+            /** Colour */
+            colour: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "alter scenario";
+            /** Name */
+            name: string;
+            /** New */
+            new: string;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
         };
         /** Assemble */
         Assemble: {
@@ -830,6 +909,21 @@ export interface components {
             reset?: boolean;
             /** Start */
             start: string;
+        };
+        /**
+         * ChangeClaim
+         * @description Write a claim anew; with no text it goes.
+         */
+        ChangeClaim: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "change claim";
+            /** Number */
+            number: number;
+            /** Text */
+            text: string | null;
         };
         /**
          * ChangeNote
@@ -1025,6 +1119,16 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** DeleteScenario */
+        DeleteScenario: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "delete scenario";
+            /** Name */
+            name: string;
+        };
         /** DeletedFile */
         DeletedFile: {
             /** File */
@@ -1039,6 +1143,29 @@ export interface components {
             do: "describe";
             /** Text */
             text: string;
+        };
+        /** Difference */
+        Difference: {
+            /** Name */
+            name: string;
+            /** One */
+            one: unknown;
+            /** Other */
+            other: unknown;
+        };
+        /**
+         * Differences
+         * @description What two runs differ in.
+         */
+        Differences: {
+            /** Changes */
+            changes: components["schemas"]["Difference"][];
+            /** Settings */
+            settings: components["schemas"]["Difference"][];
+            /** Texts */
+            texts: components["schemas"]["TextDifference"][];
+            /** Values */
+            values: components["schemas"]["Difference"][];
         };
         /** Dissolve */
         Dissolve: {
@@ -1131,7 +1258,7 @@ export interface components {
          */
         EditOrder: {
             /** Edit */
-            edit: components["schemas"]["Insert"] | components["schemas"]["Move"] | components["schemas"]["Rename"] | components["schemas"]["Delete"] | components["schemas"]["Connect"] | components["schemas"]["Bend"] | components["schemas"]["DrawArrow"] | components["schemas"]["ChangeArrow"] | components["schemas"]["DeleteArrow"] | components["schemas"]["BeginIn"] | components["schemas"]["Setting"] | components["schemas"]["Parameter"] | components["schemas"]["SetTable"] | components["schemas"]["Reset"] | components["schemas"]["ReplaceText"] | components["schemas"]["Paste"] | components["schemas"]["Duplicate"] | components["schemas"]["Assemble"] | components["schemas"]["Dissolve"] | components["schemas"]["Expose"] | components["schemas"]["Hide"] | components["schemas"]["Swap"] | components["schemas"]["KeepComponent"] | components["schemas"]["SetFigure"] | components["schemas"]["DeleteFigure"] | components["schemas"]["PasteFigures"] | components["schemas"]["AddNote"] | components["schemas"]["ChangeNote"] | components["schemas"]["Describe"] | components["schemas"]["Document"] | components["schemas"]["SetSymbol"] | components["schemas"]["PlacePort"] | components["schemas"]["Restore"] | components["schemas"]["Undo"] | components["schemas"]["Redo"];
+            edit: components["schemas"]["Insert"] | components["schemas"]["Move"] | components["schemas"]["Rename"] | components["schemas"]["Delete"] | components["schemas"]["Connect"] | components["schemas"]["Bend"] | components["schemas"]["DrawArrow"] | components["schemas"]["ChangeArrow"] | components["schemas"]["DeleteArrow"] | components["schemas"]["BeginIn"] | components["schemas"]["Setting"] | components["schemas"]["Parameter"] | components["schemas"]["SetTable"] | components["schemas"]["Reset"] | components["schemas"]["ReplaceText"] | components["schemas"]["Paste"] | components["schemas"]["Duplicate"] | components["schemas"]["Assemble"] | components["schemas"]["Dissolve"] | components["schemas"]["Expose"] | components["schemas"]["Hide"] | components["schemas"]["Swap"] | components["schemas"]["KeepComponent"] | components["schemas"]["SetFigure"] | components["schemas"]["DeleteFigure"] | components["schemas"]["PasteFigures"] | components["schemas"]["AddNote"] | components["schemas"]["ChangeNote"] | components["schemas"]["Describe"] | components["schemas"]["Document"] | components["schemas"]["SetSymbol"] | components["schemas"]["PlacePort"] | components["schemas"]["AddScenario"] | components["schemas"]["AlterScenario"] | components["schemas"]["DeleteScenario"] | components["schemas"]["ScenarioValue"] | components["schemas"]["ScenarioSetting"] | components["schemas"]["ScenarioClaim"] | components["schemas"]["PasteScenarios"] | components["schemas"]["ScenarioFromRun"] | components["schemas"]["AddClaim"] | components["schemas"]["ChangeClaim"] | components["schemas"]["Restore"] | components["schemas"]["Undo"] | components["schemas"]["Redo"];
             /**
              * Known
              * @default
@@ -1359,6 +1486,48 @@ export interface components {
             y: number;
         };
         /**
+         * JudgedClaim
+         * @description A claim with its verdict on a run; ``holds`` is None while or where it cannot be judged.
+         */
+        JudgedClaim: {
+            /** Holds */
+            holds: boolean | null;
+            /**
+             * Instant
+             * @default null
+             */
+            instant?: number | null;
+            /**
+             * Limit
+             * @default null
+             */
+            limit?: number | null;
+            /**
+             * Margin
+             * @default null
+             */
+            margin?: number | null;
+            /** Off */
+            off: boolean;
+            /**
+             * Reason
+             * @default
+             */
+            reason?: string;
+            /** Text */
+            text: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit?: string;
+            /**
+             * Value
+             * @default null
+             */
+            value?: number | null;
+        };
+        /**
          * KeepComponent
          * @description A component's class, to be declared in the model or (``replaces``) to change one there.
          */
@@ -1396,6 +1565,36 @@ export interface components {
             /** Order */
             order: string[] | null;
         };
+        /** MeasureTable */
+        MeasureTable: {
+            /** Curves */
+            curves: components["schemas"]["MeasuredCurve"][];
+            /** Run */
+            run: number;
+        };
+        /**
+         * Measured
+         * @description One measure of a curve in a unit that people see; without a value for the reason given.
+         */
+        Measured: {
+            /** Measure */
+            measure: string;
+            /** Reason */
+            reason: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number | null;
+            /** Words */
+            words: string;
+        };
+        /** MeasuredCurve */
+        MeasuredCurve: {
+            /** Measures */
+            measures: components["schemas"]["Measured"][];
+            /** Name */
+            name: string;
+        };
         /** ModelAddress */
         ModelAddress: {
             /** Model */
@@ -1429,6 +1628,8 @@ export interface components {
             can_undo: boolean;
             /** @default null */
             changes?: components["schemas"]["ViewChanges"] | null;
+            /** Claims */
+            claims: string[];
             /** Doubts */
             doubts: components["schemas"]["Doubt"][];
             /** File */
@@ -1455,6 +1656,8 @@ export interface components {
             revision: number;
             /** Rows */
             rows: components["schemas"]["Row"][];
+            /** Scenarios */
+            scenarios: components["schemas"]["ScenarioView"][];
             settings: components["schemas"]["Settings"] | null;
             sheet: components["schemas"]["Sheet"];
             /** Summary */
@@ -1629,6 +1832,19 @@ export interface components {
              * @enum {string}
              */
             do: "figures";
+            /** Text */
+            text: string;
+        };
+        /**
+         * PasteScenarios
+         * @description Take over a table from a spreadsheet: scenarios as columns.
+         */
+        PasteScenarios: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "paste scenarios";
             /** Text */
             text: string;
         };
@@ -1845,6 +2061,14 @@ export interface components {
         };
         /** RunDetail */
         RunDetail: {
+            /** Changes */
+            changes: {
+                [key: string]: string;
+            };
+            /** Claims */
+            claims: components["schemas"]["JudgedClaim"][];
+            /** Colour */
+            colour: number;
             /** Created */
             created: string;
             /** Ended */
@@ -1861,14 +2085,26 @@ export interface components {
             model: string;
             /** Name */
             name: string;
+            /** Note */
+            note: string;
             /** Number */
             number: number;
+            /** Options */
+            options: {
+                [key: string]: unknown;
+            };
             /** Parameters */
             parameters: {
                 [key: string]: unknown;
             };
+            /** Pinned */
+            pinned: boolean;
             /** Points */
             points: number;
+            /** Prediction */
+            prediction: string;
+            /** Prediction Held */
+            prediction_held: boolean | null;
             /** Progress */
             progress: number;
             /** Project */
@@ -1879,6 +2115,8 @@ export interface components {
             revisions: {
                 [key: string]: number;
             };
+            /** Scenario */
+            scenario: string;
             /** State */
             state: string;
             /** Statistics */
@@ -1909,6 +2147,16 @@ export interface components {
              * @default null
              */
             interval?: number | null;
+            /**
+             * Prediction
+             * @default
+             */
+            prediction?: string;
+            /**
+             * Scenario
+             * @default base
+             */
+            scenario?: string;
             /**
              * Solver
              * @default null
@@ -1950,6 +2198,10 @@ export interface components {
         };
         /** RunView */
         RunView: {
+            /** Claims */
+            claims: components["schemas"]["JudgedClaim"][];
+            /** Colour */
+            colour: number;
             /** Created */
             created: string;
             /** Ended */
@@ -1960,10 +2212,18 @@ export interface components {
             model: string;
             /** Name */
             name: string;
+            /** Note */
+            note: string;
             /** Number */
             number: number;
+            /** Pinned */
+            pinned: boolean;
             /** Points */
             points: number;
+            /** Prediction */
+            prediction: string;
+            /** Prediction Held */
+            prediction_held: boolean | null;
             /** Progress */
             progress: number;
             /** Project */
@@ -1974,10 +2234,120 @@ export interface components {
             revisions: {
                 [key: string]: number;
             };
+            /** Scenario */
+            scenario: string;
             /** State */
             state: string;
             /** Time Reached */
             time_reached: number | null;
+        };
+        /**
+         * RunWords
+         * @description What a person says of a run; what is left out stays as it is.
+         */
+        RunWords: {
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+            /**
+             * Note
+             * @default null
+             */
+            note?: string | null;
+            /**
+             * Pinned
+             * @default null
+             */
+            pinned?: boolean | null;
+            /**
+             * Prediction Held
+             * @default null
+             */
+            prediction_held?: boolean | null;
+        };
+        /**
+         * ScenarioClaim
+         * @description Have a claim be judged in a scenario or not.
+         */
+        ScenarioClaim: {
+            /** Claim */
+            claim: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "scenario claim";
+            /** Off */
+            off: boolean;
+            /** Scenario */
+            scenario: string;
+        };
+        /** ScenarioFromRun */
+        ScenarioFromRun: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "scenario from run";
+            /** Name */
+            name: string;
+            /** Run */
+            run: number;
+        };
+        /** ScenarioSetting */
+        ScenarioSetting: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "scenario setting";
+            /** Name */
+            name: string;
+            /** Scenario */
+            scenario: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * ScenarioValue
+         * @description Change a value in a scenario; with no text it is that of the base again.
+         */
+        ScenarioValue: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "scenario value";
+            /** Place */
+            place: string;
+            /** Scenario */
+            scenario: string;
+            /** Text */
+            text: string | null;
+        };
+        /**
+         * ScenarioView
+         * @description Changes against the base model: the text of each value by its place.
+         */
+        ScenarioView: {
+            /** Changes */
+            changes: {
+                [key: string]: string;
+            };
+            /** Colour */
+            colour: number;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /** Off */
+            off: string[];
+            /** Settings */
+            settings: {
+                [key: string]: string;
+            };
         };
         /** SearchResult */
         SearchResult: {
@@ -2249,6 +2619,13 @@ export interface components {
              * @default
              */
             text?: string;
+        };
+        /** TextDifference */
+        TextDifference: {
+            /** File */
+            file: string;
+            /** Lines */
+            lines: string[];
         };
         /** TextLine */
         TextLine: {
@@ -4145,6 +4522,50 @@ export interface operations {
             };
         };
     };
+    describeRun: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunWords"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
     curves: {
         parameters: {
             query: {
@@ -4172,6 +4593,94 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Curves"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    runDifferences: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run: number;
+                other: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Differences"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    measures: {
+        parameters: {
+            query: {
+                /** @description variable names, separated by spaces */
+                names: string;
+                /** @description from this time, in s */
+                low?: number | null;
+                /** @description to this time, in s */
+                high?: number | null;
+            };
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasureTable"];
                 };
             };
             /** @description Not Found */

@@ -1,0 +1,215 @@
+"""Scenarios and claims over HTTP: written into the text, run, judged, compared."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import pytest
+from flask.testing import FlaskClient
+
+from movrel.jobs.compute import compute
+from movrel.workspace.tables import database
+from tests.web.test_structure_api import Model
+
+SWING = """within;
+package Gate "a gate on a spring"
+  model Swing "swings and comes to rest"
+    parameter Real m(unit="kg", min=0) = 2 "mass";
+    Movrel.Translational.Spring spring(c=50) annotation (Placement(transformation(extent={{-60,-20},{-20,20}})));
+    Movrel.Translational.Mass body(m=m, s_start=0.1) annotation (Placement(transformation(extent={{20,-20},{60,20}})));
+    Movrel.Translational.Damper damper(d=2) annotation (Placement(transformation(extent={{-60,-80},{-20,-40}})));
+    Movrel.Translational.Fixed wall annotation (Placement(transformation(extent={{-120,-20},{-80,20}})));
+  equation
+    connect(wall.a, spring.a);
+    connect(wall.a, damper.a);
+    connect(spring.b, body.a);
+    connect(damper.b, body.a);
+    annotation (experiment(StopTime=10, Interval=0.01, Tolerance=1e-8), __Movrel(recorder={{"body.s"}}));
+  end Swing;
+end Gate;
+"""
+
+
+class Gate(Model):
+    """The swing, with runs that are computed at once."""
+
+    def __init__(self, client: FlaskClient) -> None:
+        super().__init__(client, SWING, "Gate.Swing")
+
+    def run(self, scenario: str = "base", **body: Any) -> Any:
+        ordered = self.post("/runs", scenario=scenario, **body)
+        assert ordered.status_code == 200, ordered.json
+        with database.connection_context():
+            compute(ordered.json["id"])
+        return self.client.get(f"/api/runs/{ordered.json['id']}").json
+
+    def scenario(self, name: str) -> Any:
+        return next(s for s in self.view["scenarios"] if s["name"] == name)
+
+
+@pytest.fixture
+def gate(client: FlaskClient) -> Gate:
+    return Gate(client)
+
+
+def test_a_scenario_is_text_of_the_model(gate: Gate) -> None:
+    gate.edit("add scenario", name="stiff spring")
+    gate.edit("scenario value", scenario="stiff spring", place="spring.c", text="0.2 kN/m")
+    gate.edit("scenario setting", scenario="stiff spring", name="stop", text="5 s")
+    assert '{"spring.c", "200"}' in gate.text and '{"stop", "5 s"}' in gate.text
+    assert gate.scenario("stiff spring") == {
+        "name": "stiff spring", "colour": 1, "changes": {"spring.c": "200"}, "settings": {"stop": "5 s"}, "off": [], "note": "",
+    }  # fmt: skip
+    gate.edit("add scenario", name="stiff and heavy", like="stiff spring")
+    gate.edit("scenario value", scenario="stiff and heavy", place="m", text="8")
+    gate.edit("alter scenario", name="stiff and heavy", new="heavy", colour=4, note="a second look")
+    assert gate.scenario("heavy")["changes"] == {"spring.c": "200", "m": "8"} and gate.scenario("heavy")["colour"] == 4
+    gate.edit("scenario value", scenario="heavy", place="spring.c", text=None)
+    assert gate.scenario("heavy")["changes"] == {"m": "8"}
+    gate.edit("delete scenario", name="heavy")
+    gate.edit("undo")
+    assert gate.scenario("heavy")["note"] == "a second look"
+
+
+def test_runs_of_scenarios_name_themselves_and_keep_their_colour(gate: Gate) -> None:
+    base = gate.run()
+    gate.edit("add scenario", name="stiff")
+    gate.edit("scenario value", scenario="stiff", place="spring.c", text="200")
+    gate.edit("scenario value", scenario="stiff", place="m", text="2*spring.c/200")
+    stiff = gate.run("stiff")
+    assert (base["name"], base["scenario"], base["colour"]) == ("base", "base", 0)
+    assert stiff["name"] == "spring.c 200 N/m" and (stiff["scenario"], stiff["colour"]) == ("stiff", 1)
+    assert stiff["state"] == "done" and stiff["parameters"]["spring.c"] == 200
+    told = gate.client.get(f"/api/runs/{base['id']}/differences/{stiff['id']}").json
+    assert told["values"] == [{"name": "spring.c", "one": 50, "other": 200}]
+    assert [d["file"] for d in told["texts"]] and any("Scenario(" in line for line in told["texts"][0]["lines"])
+    # Both are answers of an oscillator whose damping is read off.
+    for run, k in ((base, 50), (stiff, 200)):
+        table = gate.client.get(f"/api/runs/{run['id']}/measures?names=body.s").json["curves"][0]["measures"]
+        found = {m["measure"]: m for m in table}
+        w, zeta = math.sqrt(k / 2), 2 / 2 / math.sqrt(k * 2)
+        assert found["period"]["value"] == pytest.approx(2 * math.pi / (w * math.sqrt(1 - zeta**2)), rel=2e-3)
+        assert found["damping"]["value"] == pytest.approx(zeta, rel=0.03)
+        assert found["max"]["unit"] == "m" and found["rise"]["value"] is not None
+
+
+def test_a_part_is_swapped_in_a_scenario(gate: Gate) -> None:
+    gate.edit("add scenario", name="dry")
+    gate.edit("scenario value", scenario="dry", place="damper", text="redeclare Movrel.Translational.SpringDamper")
+    gate.edit("scenario value", scenario="dry", place="body.s.start", text="0.2")
+    run = gate.run("dry")
+    assert run["state"] == "done" and run["name"].startswith("damper SpringDamper")
+    names = {v["name"] for v in run["variables"]}
+    assert "damper.loss" in names
+    gate.refused("scenario value", "no class", scenario="dry", place="damper", text="redeclare Nowhere.Part")
+
+
+@pytest.mark.parametrize(
+    "place, text, words",
+    [
+        ("spring.c", "3 s", "time"),
+        ("spring.cc", "3", "no 'spring.cc'"),
+        ("body.v", "3", "computed"),
+        ("m", "-2", "minimum"),
+        ("m", "nothing*2", "nothing"),
+        ("spring.c", "", "empty"),
+    ],
+)
+def test_changes_that_do_not_fit_are_refused(gate: Gate, place: str, text: str, words: str) -> None:
+    gate.edit("add scenario", name="odd")
+    gate.refused("scenario value", words, scenario="odd", place=place, text=text)
+
+
+def test_names_that_cannot_be(gate: Gate) -> None:
+    gate.edit("add scenario", name="one")
+    gate.refused("add scenario", "already is", name="one")
+    gate.refused("add scenario", "already is", name="base")
+    gate.refused("add scenario", "needs a name", name="  ")
+    gate.refused("scenario value", "no scenario", scenario="two", place="m", text="3")
+    assert gate.post("/runs", scenario="two").status_code == 404
+
+
+def test_a_change_of_what_is_gone_is_shown_and_left_out(gate: Gate) -> None:
+    gate.edit("add scenario", name="damped")
+    gate.edit("scenario value", scenario="damped", place="damper.d", text="5")
+    gate.edit("scenario value", scenario="damped", place="spring.c", text="80")
+    gate.edit("delete", parts=["damper"])
+    run = gate.run("damped")
+    assert run["state"] == "done" and run["parameters"]["spring.c"] == 80
+    assert any("damper.d" in m and "left out" in m for m in run["messages"])
+    assert gate.scenario("damped")["changes"]["damper.d"] == "5"
+
+
+def test_a_table_of_scenarios_is_pasted(gate: Gate) -> None:
+    gate.edit("paste scenarios", text="\tlight\theavy\nm\t1\t4\nspring.c\t\t100 N/m\n")
+    assert gate.scenario("light")["changes"] == {"m": "1"}
+    assert gate.scenario("heavy")["changes"] == {"m": "4", "spring.c": "100"}
+    gate.edit("paste scenarios", text="\tlight\nm\t\nspring.c\t60\n")
+    assert gate.scenario("light")["changes"] == {"spring.c": "60"}
+    gate.refused("paste scenarios", "no 'q'", text="\tlight\nq\t3\n")
+    gate.refused("paste scenarios", "no table", text="light")
+
+
+def test_a_run_becomes_a_scenario(gate: Gate) -> None:
+    run = gate.run(stop=4)
+    gate.edit("parameter", name="m", text="3")
+    gate.edit("scenario from run", run=run["id"], name="as before")
+    assert gate.scenario("as before")["changes"] == {"m": "2"} and gate.scenario("as before")["settings"] == {"stop": "4.0"}
+
+
+def test_claims_are_judged_after_the_run(gate: Gate) -> None:
+    gate.edit("add claim", text="period(body.s) ≈ 2*pi*sqrt(m/spring.c) ± 2 %")
+    gate.edit("add claim", text="max(body.s) < 5 cm")
+    gate.edit("add claim", text="settle(body.s, 2 %) < 9 s")
+    gate.edit("add scenario", name="free")
+    gate.edit("scenario claim", scenario="free", claim="max(body.s) < 5 cm", off=True)
+    judged = gate.run()["claims"]
+    assert [c["holds"] for c in judged] == [True, False, True]
+    assert (judged[1]["value"], judged[1]["unit"]) == (pytest.approx(10), "cm") and judged[1]["margin"] == pytest.approx(-5)
+    free = gate.run("free")["claims"]
+    assert [c["off"] for c in free] == [False, True, False] and free[1]["holds"] is None
+    gate.edit("change claim", number=1, text="max(body.s) < 12 cm")
+    assert gate.view["claims"][1] == "max(body.s) < 12 cm"
+    gate.edit("change claim", number=0, text=None)
+    assert len(gate.view["claims"]) == 2
+
+
+@pytest.mark.parametrize(
+    "text, words",
+    [
+        ("max(body.x) < 1 m", "no 'body.x'"),
+        ("max(body.s) < 3 kg", "do not fit"),
+        ("max(body.s", "not understood"),
+        ("most(m) < 1", "no measure"),
+    ],
+)
+def test_claims_that_make_no_sense_are_refused(gate: Gate, text: str, words: str) -> None:
+    gate.refused("add claim", words, text=text)
+
+
+def test_renaming_a_part_follows_into_claims_scenarios_and_strips(gate: Gate) -> None:
+    gate.edit("add claim", text="max(body.s) < 12 cm")
+    gate.edit("add scenario", name="quick")
+    gate.edit("scenario value", scenario="quick", place="body.v_start", text="1")
+    gate.edit("rename", name="body", new="leaf")
+    assert gate.view["claims"] == ["max(leaf.s) < 12 cm"] and gate.scenario("quick")["changes"] == {"leaf.v_start": "1"}
+    assert 'recorder={{"leaf.s"}}' in gate.text
+    assert gate.run("quick")["claims"][0]["holds"] is False
+
+
+def test_what_a_person_says_of_a_run_is_kept(gate: Gate) -> None:
+    run = gate.run(prediction="it rings for five seconds")
+    said = gate.client.patch(
+        f"/api/runs/{run['id']}", json={"name": "first try", "pinned": True, "note": "ok", "prediction_held": True}
+    )
+    assert said.status_code == 200
+    kept = gate.client.get(f"/api/runs/{run['id']}").json
+    assert (kept["name"], kept["pinned"], kept["note"], kept["prediction"]) == (
+        "first try",
+        True,
+        "ok",
+        "it rings for five seconds",
+    )
+    assert kept["prediction_held"] is True
+    assert gate.client.patch(f"/api/runs/{run['id']}", json={"name": " "}).status_code == 422
