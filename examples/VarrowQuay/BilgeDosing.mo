@@ -29,5 +29,5 @@ stand as they are derived: amounts <i>V c</i>, not concentrations, so nothing is
 <p>By hand: steady with <i>q = q_in + q_dose = 2.1e-4 m³/s</i>. The difference of alkali and acid does not react:
 <i>b - c = (q_dose c_dose - q_in c_in)/q = -0.952 mol/m³</i>, and <i>q (c_0 - c) = k c b V</i> with
 <i>c_0 = q_in c_in/q = 19.05</i> is a quadratic equation for c.</p></html>"),
-    __Movrel(recorder={{"V"}, {"c", "b"}, {"r"}}));
+    __Movrel(claims={"final(c) ≈ 5.75 mol/m3 ± 2 %", "V > 0 m3"}, recorder={{"V"}, {"c", "b"}, {"r"}}));
 end BilgeDosing;

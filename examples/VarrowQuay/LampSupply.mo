@@ -48,5 +48,5 @@ equation
     Diagram(graphics={
       Text(extent={{-250.8,73.8},{511.2,61.8}}, textString="Duty 0.5; input 5 A, then 10 A; ripple of a phase 1.2 A; of the sum V_out x(1 - x)/(N L f), x = N D - floor(N D)", horizontalAlignment=TextAlignment.Left)}),
     Documentation(info="<html><p>Four phases, a quarter of a period apart, lift 24 V to 48 V; at 2.5 ms the other half of the lamps comes on.</p><p>By hand: duty <i>1 - 24/48 = 0.5</i>; input current <i>48²/(19.2·24) = 5 A</i>, then 10 A; ripple of one phase <i>24·0.5/(L f) = 1.2 A</i>. The sum of N phases has a ripple of <i>V_out·x (1 - x)/(N L f)</i> with x the part of N D beyond a whole number: at a duty near 0.5 and N = 4 it all but vanishes.</p></html>"),
-    __Movrel(recorder={{"volts.y"}, {"amps.y", "voltage_loop.y"}, {"converter.i[1]", "converter.i[2]"}}));
+    __Movrel(claims={"mean(volts.v, from=2 ms, to=2.4 ms) ≈ 48 V ± 1 %", "peak_to_peak(converter.i[1], from=2.3 ms, to=2.4 ms) ≈ 1.2 A ± 10 %", "mean(volts.v, from=4.5 ms) ≈ 48 V ± 1 %"}, scenarios={Scenario(name="two phases", colour=1, changes={{"converter.N", "2"}})}, recorder={{"volts.y"}, {"amps.y", "voltage_loop.y"}, {"converter.i[1]", "converter.i[2]"}}));
 end LampSupply;

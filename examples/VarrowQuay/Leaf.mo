@@ -30,5 +30,6 @@ equation
       Text(extent={{-201.2,135.8},{232.2,123.8}}, textString="Natural frequency sqrt(c'/J) = 2.177 rad/s, damping ratio 0.0656, c' = c - K sin 30° = 1.990e6 N.m/rad", horizontalAlignment=TextAlignment.Left)}),
     Documentation(info="<html><p>The leaf is held at 30° by a column of oil, a stiff spring. A gust pushes it and lets it swing back.</p>
 <p>By hand: the weights leave <i>K = (9000·6 - 26000·2) g = 19 613 N.m</i> times cos phi. About its rest the stiffness is <i>c' = c - K sin 30° = 1.990e6 N.m/rad</i>, so the natural angular frequency is <i>√(c'/J) = 2.177 rad/s</i> and the damping ratio <i>d/(2 √(c' J)) = 0.0656</i>. A steady 60 kN.m moves it by <i>60e3/c' = 1.73°</i>.</p></html>"),
-    __Movrel(recorder={{"leaf.phi"}, {"leaf.w"}, {"column.tau", "gust.y"}}));
+    __Movrel(claims={"period(leaf.phi, from=12 s) ≈ 2*pi*sqrt(leaf.J/(column.c - 9806 N.m/rad)) ± 1 %", "damping(leaf.phi, from=12 s) ≈ bearing.d/(2*sqrt(leaf.J*column.c)) ± 5 %", "max(leaf.phi) < 35 deg"}, scenarios={Scenario(name="stiffer column", colour=1, changes={{"column.c", "4e6"}}),
+      Scenario(name="light bearings", colour=2, changes={{"bearing.d", "40000"}})}, recorder={{"leaf.phi"}, {"leaf.w"}, {"column.tau", "gust.y"}}));
 end Leaf;

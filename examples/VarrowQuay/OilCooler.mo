@@ -17,5 +17,5 @@ equation
     Diagram(graphics={
       Text(extent={{-40,92.4},{226,80.4}}, textString="Time constant C/(h A) = 2400 s; after it 15 + 65/e = 38.9 °C", horizontalAlignment=TextAlignment.Left)}),
     Documentation(info="<html><p>One temperature for all of the oil.</p><p>By hand: time constant <i>C/(h A) = 84e3/35 = 2400 s</i>; after one of them the oil is at <i>15 + 65/e = 38.9 °C</i>.</p></html>"),
-    __Movrel(recorder={{"oil.T"}, {"shell.Q"}}));
+    __Movrel(claims={"crossing(oil.T, 38.9 degC) ≈ 2400 s ± 1 %"}, recorder={{"oil.T"}, {"shell.Q"}}));
 end OilCooler;

@@ -53,5 +53,5 @@ equation
     Diagram(graphics={
       Text(extent={{-288,228.8},{424.4,216.8}}, textString="254 W/K in all; at a mean of 8 °C outside and 18 °C inside the heater gives 2540 W on average, 28 %", horizontalAlignment=TextAlignment.Left)}),
     Documentation(info="<html><p>A thermostat with 2 K between on and off keeps the loft dry. Moisture comes later.</p><p>By hand: roof <i>180/(0.02/0.14 + 0.08/0.04) = 84 W/K</i>, gables 60, ventilation 110: together 254 W/K. At 8 °C outside the mean heating is <i>254·10 = 2540 W</i>, 28 % of the heater.</p></html>"),
-    __Movrel(recorder={{"loft.T", "outdoor.b.T"}, {"heater.Q"}}));
+    __Movrel(claims={"mean(heater.Q, from=1 d) ≈ 2540 W ± 10 %", "min(loft.T, from=12 h) > 15 degC"}, scenarios={Scenario(name="no draught", colour=2, changes={{"draught.value", "30"}})}, recorder={{"loft.T", "outdoor.b.T"}, {"heater.Q"}}));
 end RopeLoft;

@@ -52,5 +52,5 @@ equation
     Diagram(graphics={
       Text(extent={{-126.8,222.6},{573.2,210.6}}, textString="Gain -R2/R1 = -100, corner 1/(2 pi R2 C1) = 1.59 kHz: 50 mV become -5 V with 100 µs", horizontalAlignment=TextAlignment.Left)}),
     Documentation(info="<html><p>The voltage of a strain gauge bridge is amplified by -100 and smoothed.</p><p>By hand: gain <i>-R2/R1 = -100</i>, corner frequency <i>1/(2 π R2 C1) = 1.59 kHz</i>, so 50 mV become -5 V with a time constant of 100 µs. The real amplifier with 1 MHz gain-bandwidth adds a lag of about <i>(1 + R2/R1)/(2 π GBW) = 16 µs</i> at the beginning and loses <i>101/A_0 = 0.05 %</i>.</p></html>"),
-    __Movrel(recorder={{"volts1.y", "volts2.y"}}));
+    __Movrel(claims={"final(volts1.v) ≈ -5 V ± 0.1 %", "final(volts2.v) ≈ final(volts1.v) ± 0.1 %", "rise(volts1.v) ≈ 2.197*100 us ± 2 %"}, scenarios={Scenario(name="faster amplifier", colour=2, changes={{"real.GBW", "1e7"}})}, recorder={{"volts1.y", "volts2.y"}}));
 end StrainAmplifier;

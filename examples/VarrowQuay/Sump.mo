@@ -37,5 +37,7 @@ equation
 <p>Rain falls in gusts. The sump fills while it rains and runs empty through an opening in the quay
 wall. With a constant inflow q the level settles at <i>(q/(C_d A))^2/(2 g)</i>.</p>
 </html>"),
-    __Movrel(recorder={{"basin.level"}, {"basin.q_in", "basin.q_out"}}));
+    __Movrel(claims={"max(basin.level) < 1.2 m", "final(basin.volume) - initial(basin.volume) ≈ integral(basin.q_in) - integral(basin.q_out) ± 0.01 m3"},
+      scenarios={Scenario(name="wide opening", colour=1, changes={{"outlet.diameter", "0.2"}}),
+      Scenario(name="small basin", colour=2, changes={{"basin.area", "10"}})}, recorder={{"basin.level"}, {"basin.q_in", "basin.q_out"}}));
 end Sump;

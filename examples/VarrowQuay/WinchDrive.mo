@@ -43,5 +43,6 @@ equation
     Diagram(graphics={
       Text(extent={{-139.2,135.8},{536,123.8}}, textString="Ratios 6.6, 3, 2.2, 1. In fourth gear it settles where k((48 - k w)/R - I_0) = 495 v^2 r/(20 0.9), at 1.31 m/s", horizontalAlignment=TextAlignment.Left)}),
     Documentation(info="<html><p>The winch starts in first gear and shifts up as the motor runs up.</p><p>By hand, from the datasheet: <i>k = (V - R I_0)/w_0 = 0.1131 N.m/A</i>, <i>R = 0.4295 Ω</i>. In fourth gear <i>v = r w/20</i>, and the speed settles where the motor's torque <i>k ((48 - k w)/R - I_0)</i> equals the drag <i>½·1000·0.9·1.1·v²·r/(20·0.9)</i>: at 1.31 m/s.</p></html>"),
-    __Movrel(recorder={{"ship.v"}, {"motor.w"}, {"controller.gear"}}));
+    __Movrel(claims={"final(ship.v) ≈ 1.31 m/s ± 2 %", "max(controller.gear) == 4"}, scenarios={Scenario(name="one speed", colour=1, changes={{"gearbox", "redeclare VarrowQuay.OneSpeedGearbox"}}),
+      Scenario(name="tired battery", colour=4, changes={{"battery.V", "40"}})}, recorder={{"ship.v"}, {"motor.w"}, {"controller.gear"}}));
 end WinchDrive;

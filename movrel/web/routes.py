@@ -17,7 +17,7 @@ from movrel.jobs.queue import order_run
 from movrel.web import edit_routes, model_routes
 from movrel.web import schema as s
 from movrel.web.app import answer
-from movrel.workspace import projects, results, run_curves, runs, shelf, views
+from movrel.workspace import exporting, projects, results, run_curves, runs, shelf, views
 from movrel.workspace.tables import Run
 
 api = APIBlueprint("api", __name__, url_prefix="/api", abp_responses={"422": s.Fault, "404": s.Fault})
@@ -169,6 +169,18 @@ def curves(path: s.RunPath, query: s.CurveQuery) -> Response:
 def values(path: s.RunPath, query: s.ValueQuery) -> Response:
     names = [entry["name"] for entry in runs.run(path.run).catalogue]
     return answer(s.Values, {"run": path.run, "time": query.at, "values": runs.values_at(path.run, names, query.at)})
+
+
+@api.get("/runs/<int:run>/export", operation_id="exportRun")
+def export(path: s.RunPath, query: s.ExportQuery) -> Response:
+    found = runs.run(path.run)
+    if query.kind not in exporting.KINDS:
+        raise MovrelError(f"there is no file kind '{query.kind}'.", hint=f"Take {', '.join(exporting.KINDS)}.")
+    columns = exporting.columns(found, query.names.split(), query.interval, query.low, query.high)
+    short = found.model.rpartition(".")[2]
+    name = f"{short} run {found.number}.{query.kind}"
+    headers = {"Content-Disposition": f"attachment; filename*=UTF-8''{quote(name)}"}
+    return Response(exporting.as_file(columns, query.kind, name), content_type=exporting.KINDS[query.kind], headers=headers)
 
 
 @api.get("/runs/<int:run>/table.csv", operation_id="runTable")

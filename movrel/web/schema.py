@@ -409,6 +409,14 @@ class TwoRunsPath(BaseModel):
     other: int
 
 
+class ExportQuery(BaseModel):
+    kind: str = Field(default="csv", description="csv, parquet or xlsx")
+    names: str = Field(default="", description="variable names, separated by spaces; all without any")
+    interval: float | None = Field(default=None, gt=0, description="distance of even instants, in s; the stored ones without it")
+    low: float | None = None
+    high: float | None = None
+
+
 class MeasureQuery(BaseModel):
     names: str = Field(description="variable names, separated by spaces")
     low: float | None = Field(default=None, description="from this time, in s")

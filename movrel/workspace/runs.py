@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import difflib
-from dataclasses import asdict
+from dataclasses import asdict, dataclass
 from typing import Any
 
 from peewee import fn
@@ -55,7 +55,10 @@ def order(project_number: int, model: str, options: dict[str, Any], scenario: st
         kept = Run.select().where((Run.project == project_number) & (Run.model == model) & Run.deleted.is_null())
         first = kept.order_by(Run.number).first()
         highest = Run.select(fn.MAX(Run.number)).where((Run.project == project_number) & (Run.model == model)).scalar() or 0
-        name = name_by_difference(first, parameters, given, loaded.flat, asked.changes) if first or asked.changes else BASE
+        reference = (
+            Reference(*_base_values(taken, model)) if asked.changes else first and Reference(first.parameters, first.options)
+        )
+        name = name_by_difference(reference, parameters, given, loaded.flat, asked.changes) if reference else BASE
         return Run.create(
             project=project_number,
             model=model,
@@ -76,29 +79,44 @@ def order(project_number: int, model: str, options: dict[str, Any], scenario: st
         )
 
 
+@dataclass(frozen=True, slots=True)
+class Reference:
+    """Values and settings from which a run differs."""
+
+    parameters: dict[str, Any]
+    options: dict[str, Any]
+
+
+def _base_values(taken: projects.Snapshot, model: str) -> tuple[dict[str, Any], dict[str, Any]]:
+    """The values of the model without changes."""
+    flat = projects.loaded_model(taken, model).flat
+    values = parameter_values(flat, {})
+    return {v.name: values[id(v)] for v in flat.parameters() if v.variability == "parameter" and not v.final}, {}
+
+
 def name_by_difference(
-    base: Run | None, parameters: dict[str, Any], options: dict[str, Any], flat: Any, changes: dict[str, str]
+    reference: Reference, parameters: dict[str, Any], options: dict[str, Any], flat: Any, changes: dict[str, str]
 ) -> str:
-    """What makes a run differ from the first one of its model, in a few words."""
+    """What makes a run differ from another one, in a few words: swapped parts, start values, values, settings."""
     by_name = flat.by_name()
     swapped = {place: text.removeprefix(SWAP) for place, text in changes.items() if text.startswith(SWAP)}
     parts = [f"{place} {text.rpartition('.')[2]}" for place, text in swapped.items()]
     parts += [f"{place} {text}" for place, text in changes.items() if place.endswith(START)]
-    known = base.parameters if base is not None else {}
-    settings = base.options if base is not None else {}
+    known = reference.parameters
     for name, value in parameters.items():
-        if (name in known and known[name] == value) or (base is None and name not in changes):
-            continue
-        if name.partition(".")[0] in swapped:
+        # What was not there at all says nothing about the values that somebody chose.
+        if name not in known or known[name] == value or name.partition(".")[0] in swapped:
             continue
         variable = by_name[name]
+        # What follows from a changed value is not told beside it.
+        if changes and name not in changes and variable.binding is not None and variable.binding.op != "const":
+            continue
         shown_unit = variable.display_unit or variable.unit
         if isinstance(value, float | int) and not isinstance(value, bool):
             parts.append(f"{name} {readable(float(shown_value(float(value), variable.unit, shown_unit)), shown_unit)}")
         else:
             parts.append(f"{name} {readable(value)}")
-    parts += [f"{name} {readable(value)}" for name, value in options.items() if settings.get(name) != value]
-    parts += [f"without {name}" for name in known if name not in parameters and name.partition(".")[0] not in swapped]
+    parts += [f"{name} {readable(value)}" for name, value in options.items() if reference.options.get(name) != value]
     if not parts:
         return BASE
     return " · ".join(parts[:3]) + (f" · and {len(parts) - 3} more" if len(parts) > 3 else "")

@@ -11,6 +11,9 @@ import pytest
 from scipy.optimize import brentq
 
 import movrel
+from movrel.analyse.claims import judge, read
+from movrel.analyse.curves import RunCurves
+from movrel.model.prepared import claims_of, scenarios_of
 from movrel.session import LoadedModel
 from tests.conftest import EXAMPLES
 
@@ -147,3 +150,26 @@ def test_every_example_says_what_it_shows_and_what_to_look_at(name: str) -> None
     assert "Documentation(" in text and "Text(extent=" in text
     shown = re.findall(r'"([\w.\[\]]+)"', text.partition("recorder=")[2].partition("}}")[0])
     assert shown and set(shown) <= {v.name for v in quay(name).flat.variables}
+
+
+@pytest.mark.parametrize(
+    "name", sorted(p.stem for p in (EXAMPLES / "VarrowQuay").glob("*.mo") if "claims=" in p.read_text(encoding="utf-8"))
+)
+def test_the_claims_of_a_harbour_model_hold(name: str) -> None:
+    model = movrel.load(EXAMPLES / "VarrowQuay", model=f"VarrowQuay.{name}")
+    run = RunCurves(model.simulate())
+    asked = [c.text for c in claims_of(model.definition)]
+    assert len(asked) >= 1
+    assert {text: judge(read(text), run) for text in asked if not judge(read(text), run).holds} == {}
+
+
+@pytest.mark.parametrize(
+    "name", sorted(p.stem for p in (EXAMPLES / "VarrowQuay").glob("*.mo") if "scenarios=" in p.read_text(encoding="utf-8"))
+)
+def test_the_scenarios_of_a_harbour_model_fit_it(name: str) -> None:
+    model = movrel.load(EXAMPLES / "VarrowQuay", model=f"VarrowQuay.{name}")
+    known = {v.name for v in model.flat.parameters()} | {
+        e.name for e in model.definition.node.elements if hasattr(e, "type_name")
+    }
+    for scenario in scenarios_of(model.definition):
+        assert scenario.changes and set(scenario.changes) <= known

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import io
 import math
+import zipfile
 from typing import Any
 
+import pyarrow.parquet as pq
 import pytest
 from flask.testing import FlaskClient
 
@@ -213,3 +216,20 @@ def test_what_a_person_says_of_a_run_is_kept(gate: Gate) -> None:
     )
     assert kept["prediction_held"] is True
     assert gate.client.patch(f"/api/runs/{run['id']}", json={"name": " "}).status_code == 422
+
+
+def test_a_run_is_exported_and_read_back(gate: Gate) -> None:
+    run = gate.run()
+    address = f"/api/runs/{run['id']}/export?names=body.s+spring.f"
+    rows = gate.client.get(f"{address}&kind=csv&interval=0.5").text.splitlines()
+    assert rows[0] == "time [s],body.s [m],spring.f [N]" and len(rows) == 22
+    assert float(rows[1].split(",")[1]) == pytest.approx(0.1)
+    table = pq.read_table(io.BytesIO(gate.client.get(f"{address}&kind=parquet&low=2&high=4").data))
+    assert table.column_names == ["time", "body.s", "spring.f"] and table.schema.field("body.s").metadata[b"unit"] == b"m"
+    assert table["time"][0].as_py() == pytest.approx(2) and table["time"][-1].as_py() == pytest.approx(4)
+    sheet = zipfile.ZipFile(io.BytesIO(gate.client.get(f"{address}&kind=xlsx&interval=1").data))
+    text = sheet.read("xl/worksheets/sheet1.xml").decode()
+    assert text.count("<row ") == 13 and "body.s" in sheet.read("xl/sharedStrings.xml").decode()
+    for bad, words in (("kind=odt", "no file kind"), ("kind=csv&names=nothing", "no variable"), ("kind=csv&low=20", "no rows")):
+        answer = gate.client.get(f"/api/runs/{run['id']}/export?{bad}")
+        assert answer.status_code == 422 and words in answer.json["message"]

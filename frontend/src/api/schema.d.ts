@@ -661,6 +661,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run}/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["exportRun"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run}/measures": {
         parameters: {
             query?: never;
@@ -4636,6 +4652,46 @@ export interface operations {
                     "application/json": components["schemas"]["Differences"];
                 };
             };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    exportRun: {
+        parameters: {
+            query?: {
+                /** @description csv, parquet or xlsx */
+                kind?: string;
+                /** @description variable names, separated by spaces; all without any */
+                names?: string;
+                /** @description distance of even instants, in s; the stored ones without it */
+                interval?: number | null;
+                low?: number | null;
+                high?: number | null;
+            };
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
             /** @description Not Found */
             404: {
                 headers: {

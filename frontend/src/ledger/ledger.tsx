@@ -2,10 +2,12 @@ import { useQuery } from "@tanstack/react-query";
 import { useMemo, type ReactNode } from "react";
 import { Link } from "react-router";
 
-import type { Curve, ModelView, Row, RunDetail } from "../api/client";
+import type { Curve, ModelView, Row, RunDetail, RunView } from "../api/client";
 import { fetchCurves, keys, useValues } from "../api/queries";
 import { formatNumber, formatTime, formatUnit } from "../format";
+import { colourOf } from "../workspace/scenarios";
 import { runColour, useView } from "../workspace/state";
+import { Claims } from "./claims";
 import { ParameterRow } from "./parameter-row";
 import { PartName } from "./part-name";
 import { RunSettings } from "./run-settings";
@@ -15,7 +17,9 @@ import { TableRow } from "./table-row";
 import { gathered } from "./tables";
 
 /** The panel beside the sheet in which every quantity of the selection is one row. */
-export function Ledger({ view, run }: { view: ModelView; run: RunDetail | undefined }) {
+export function Ledger({ view, run, runs }: { view: ModelView; run: RunDetail | undefined; runs: RunView[] }) {
+  const scenario = useView((s) => s.scenario);
+  const judged = runs.find((r) => r.scenario === scenario);
   const selected = useView((s) => s.selected);
   const component = view.sheet.components.find((c) => c.name === selected);
   const rows = useMemo(() => view.rows.filter((row) => (component ? belongs(row, component.name) : row.component === "")), [view.rows, component]);
@@ -60,7 +64,8 @@ export function Ledger({ view, run }: { view: ModelView; run: RunDetail | undefi
           ))}
         </Group>
       )}
-      {watched.length > 0 && <Watch rows={watched} prefix={component?.name ?? ""} run={run} />}
+      {watched.length > 0 && <Watch view={view} rows={watched} prefix={component?.name ?? ""} run={run} />}
+      {!component && <Claims view={view} run={judged} />}
       {!component && <RunSettings view={view} />}
       {!component && <Parts view={view} />}
     </aside>
@@ -124,8 +129,8 @@ function Doubts({ view, part }: { view: ModelView; part: string }) {
   );
 }
 
-function Watch({ rows, prefix, run }: { rows: Row[]; prefix: string; run: RunDetail | undefined }) {
-  const { cursor, hover, shown } = useView();
+function Watch({ view, rows, prefix, run }: { view: ModelView; rows: Row[]; prefix: string; run: RunDetail | undefined }) {
+  const { cursor, hover } = useView();
   const instant = hover ?? cursor;
   const known = useMemo(() => new Map(run?.variables.map((v) => [v.name, v])), [run?.variables]);
   const names = rows.map((row) => row.name).filter((name) => known.has(name));
@@ -137,7 +142,7 @@ function Watch({ rows, prefix, run }: { rows: Row[]; prefix: string; run: RunDet
   });
   const end = run?.time_reached ?? null;
   const values = useValues(run && run.points > 0 ? run.id : null, instant ?? end);
-  const colour = runColour(shown.find((s) => s.run === run?.id)?.slot ?? 0);
+  const colour = runColour(run ? colourOf(view, run) : 0);
   const byName = new Map<string, Curve>(curves.data?.curves.map((c) => [c.name, c]));
   const when = !run || run.points === 0 ? "no run yet" : instant !== null ? `at ${formatTime(instant)}` : `final, ${formatTime(end ?? 0)}`;
   return (

@@ -4,7 +4,10 @@ import { useId, useRef, useState } from "react";
 import { asRefusal, type ModelView, type Row } from "../api/client";
 import { formatNumber, formatUnit } from "../format";
 import { useEdits } from "../sheet/use-edits";
-import { editText, limitWords, shownText } from "./row-text";
+import { ColourDot } from "../workspace/colour-dot";
+import { BASE, scenarioOf } from "../workspace/scenarios";
+import { useView } from "../workspace/state";
+import { changedText, choiceOf, editText, limitWords, shownText } from "./row-text";
 
 /** A parameter or start value, edited in place: a number in any fitting unit, an expression, or a choice. */
 export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
@@ -14,9 +17,12 @@ export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
   const id = useId();
   const edits = useEdits(view, () => undefined);
   const refused = (fault: unknown) => setRefusal(asRefusal(fault).sentence);
+  const scenario = scenarioOf(view, useView((s) => s.scenario));
+  const changing = scenario.name !== BASE && row.type !== "law";
+  const changed = changing ? scenario.changes[row.name] : undefined;
   const send = (text: string) =>
     edits.mutate(
-      { do: "parameter", name: row.name, text },
+      changing ? { do: "scenario value", scenario: scenario.name, place: row.name, text } : { do: "parameter", name: row.name, text },
       {
         onSuccess: () => {
           setDraft(null);
@@ -27,7 +33,7 @@ export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
     );
   const commit = () => {
     if (draft === null || edits.isPending) return;
-    if (draft.trim() === editText(row)) {
+    if (draft.trim() === (changed ?? editText(row))) {
       setDraft(null);
       setRefusal(null);
     } else send(draft);
@@ -55,7 +61,7 @@ export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
           <select
             id={id}
             className="select select-sm w-full rounded-none border-0 border-b border-base-300 bg-transparent px-1"
-            value={row.expression === null ? String(row.value) : ""}
+            value={changed !== undefined ? choiceOf(changed) : row.expression === null ? String(row.value) : ""}
             aria-describedby={describedBy}
             onChange={(event) => send(event.target.value)}
             data-testid={`param-${row.name}`}
@@ -70,14 +76,14 @@ export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
             ref={input}
             id={id}
             className={`input input-sm mono w-full rounded-none border-0 border-b bg-transparent px-1 text-right ${refusal ? "border-error" : "border-base-300"}`}
-            value={draft ?? shownText(row)}
+            value={draft ?? (changed !== undefined ? changedText(row, changed) : shownText(row))}
             aria-label={label}
             aria-invalid={refusal !== null}
             aria-describedby={describedBy}
             spellCheck={false}
             data-testid={`param-${row.name}`}
             onFocus={() => {
-              if (draft === null) setDraft(editText(row));
+              if (draft === null) setDraft(changed ?? editText(row));
               requestAnimationFrame(() => input.current?.select());
             }}
             onChange={(event) => {
@@ -100,7 +106,16 @@ export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
           {unit}
         </span>
         <span className="flex justify-end opacity-0 group-focus-within:opacity-100 group-hover:opacity-100">
-          {row.modified && (
+          {changed !== undefined && (
+            <RowButton
+              words={`${row.label} as in the base`}
+              testid={`revert-${row.name}`}
+              onClick={() => edits.mutate({ do: "scenario value", scenario: scenario.name, place: row.name, text: null }, { onError: refused })}
+            >
+              <RotateCcw size={12} />
+            </RowButton>
+          )}
+          {row.modified && !changing && (
             <RowButton words={`Reset ${row.label} to its default`} testid={`reset-${row.name}`} onClick={() => edits.mutate({ do: "reset", name: row.name }, { onError: refused })}>
               <RotateCcw size={12} />
             </RowButton>
@@ -134,7 +149,14 @@ export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
           </button>
         </div>
       )}
-      {row.expression !== null && row.shown !== null && draft === null && row.editable && (
+      {changed !== undefined && (
+        <p className="flex items-center justify-end gap-1 pr-[6.4rem] text-[12px]" data-testid={`changed-${row.name}`}>
+          <ColourDot slot={scenario.colour} />
+          <span className="muted">base</span>
+          <span className="mono muted line-through">{shownText(row)}</span>
+        </p>
+      )}
+      {changed === undefined && row.expression !== null && row.shown !== null && draft === null && row.editable && (
         <p className="mono muted pr-[6.4rem] text-right" data-testid={`value-of-${row.name}`}>
           = {formatNumber(row.shown)}
         </p>

@@ -8,6 +8,20 @@ export function shownText(row: Row): string {
   return row.value === null ? "" : String(row.value);
 }
 
+/** What a row shows in a scenario that changes it: the text is in the declared unit. */
+export function changedText(row: Row, text: string): string {
+  const number = Number(text);
+  if (text.trim() === "" || Number.isNaN(number)) return text;
+  // The row's own value tells how the declared unit becomes the shown one.
+  const factor = typeof row.value === "number" && row.shown !== null && row.value !== 0 && !row.shown_unit.startsWith("deg") ? row.shown / row.value : 1;
+  return row.shown_unit.startsWith("deg") ? `${text} ${row.unit}` : formatNumber(number * factor);
+}
+
+/** The element of an enumeration, or true and false, behind the text of a change. */
+export function choiceOf(text: string): string {
+  return text.split(".").at(-1) ?? text;
+}
+
 /** What a row offers for editing: every digit. */
 export function editText(row: Row): string {
   if (row.expression !== null) return row.expression;

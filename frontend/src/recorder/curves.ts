@@ -11,6 +11,8 @@ export interface DrawnCurve {
   unit: string;
   time: number[];
   values: number[];
+  /** Of an older run of the same scenario. */
+  faded?: boolean;
 }
 
 /** Dash of a variable by its place on the strip; a run is told by colour. */

@@ -1,16 +1,18 @@
 import { keepPreviousData, useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
 
-import type { Curve, RunDetail } from "../api/client";
+import type { Curve, ModelView, RunDetail, RunView } from "../api/client";
 import { fetchCurves, keys } from "../api/queries";
 import { formatTime } from "../format";
+import { RunChips } from "../workspace/run-chips";
+import { colourOf, fadedRuns } from "../workspace/scenarios";
 import { useView } from "../workspace/state";
 import { drawn, type DrawnCurve } from "./curves";
 import { Strip } from "./strip";
 
 /** The charts under the sheet: strips that share one time axis and one time cursor. */
-export function Recorder({ runs, canRun }: { runs: RunDetail[]; canRun: boolean }) {
-  const { shown, strips, range, cursor, current, setStrips, setRange, setCursor } = useView();
+export function Recorder({ view, list, runs, canRun }: { view: ModelView; list: RunView[]; runs: RunDetail[]; canRun: boolean }) {
+  const { strips, range, cursor, current, setStrips, setRange, setCursor } = useView();
   const host = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(1000);
   useEffect(() => {
@@ -35,7 +37,7 @@ export function Recorder({ runs, canRun }: { runs: RunDetail[]; canRun: boolean 
   });
   const data = useMemo(() => new Map(answer.data?.map((curves) => [curves.run, curves.curves])), [answer.data]);
   const extent = useExtent(runs, data);
-  const byStrip = useMemo(() => (strips ?? []).map((strip) => curvesOf(strip, runs, shown, data)), [strips, runs, shown, data]);
+  const byStrip = useMemo(() => (strips ?? []).map((strip) => curvesOf(view, strip, runs, data)), [view, strips, runs, data]);
 
   const onKey = (event: React.KeyboardEvent) => {
     const [min, max] = range ?? extent;
@@ -71,6 +73,7 @@ export function Recorder({ runs, canRun }: { runs: RunDetail[]; canRun: boolean 
             Clear cursor
           </button>
         )}
+        <RunChips view={view} runs={list} />
         {range && (
           <button type="button" className="btn btn-ghost btn-xs" onClick={() => setRange(null)} data-testid="zoom-reset">
             Show all ({formatTime(range[0])} to {formatTime(range[1])})
@@ -118,14 +121,14 @@ function namesOf(run: RunDetail, names: string[]): string[] {
   return names.filter((name) => known.has(name));
 }
 
-function curvesOf(strip: string[], runs: RunDetail[], shown: { run: number; slot: number }[], data: Data): DrawnCurve[] {
-  return runs.flatMap((run) => {
-    const slot = shown.find((s) => s.run === run.id)?.slot ?? 0;
-    return strip.flatMap((name, order) => {
+function curvesOf(view: ModelView, strip: string[], runs: RunDetail[], data: Data): DrawnCurve[] {
+  const faded = fadedRuns(runs);
+  return runs.flatMap((run) =>
+    strip.flatMap((name, order) => {
       const curve = data.get(run.id)?.find((c) => c.name === name);
-      return curve && curve.time.length ? [drawn(curve, run.id, slot, order, run.variables.find((v) => v.name === name))] : [];
-    });
-  });
+      return curve && curve.time.length ? [{ ...drawn(curve, run.id, colourOf(view, run), order, run.variables.find((v) => v.name === name)), faded: faded.has(run.id) }] : [];
+    }),
+  );
 }
 
 /** The time axis that holds all shown runs. */

@@ -20,6 +20,8 @@ interface Props {
 }
 
 const SYNC = "recorder";
+/** How much of an older run of the same scenario is seen. */
+const FADED = 0.45;
 
 /** One chart of the recorder; all strips share the time axis and the cursor. */
 export function Strip({ names, unit, curves, extent, current, last, onRemove }: Props) {
@@ -28,7 +30,7 @@ export function Strip({ names, unit, curves, extent, current, last, onRemove }: 
   const [theme] = useTheme();
   const range = useView((s) => s.range);
   const cursor = useView((s) => s.cursor);
-  const shape = JSON.stringify([theme, last, unit, extent, curves.map((c) => [c.run, c.name, c.slot, c.run === current])]);
+  const shape = JSON.stringify([theme, last, unit, extent, curves.map((c) => [c.run, c.name, c.slot, c.faded, c.run === current])]);
   const latest = useRef({ curves, range, cursor, extent });
   useLayoutEffect(() => {
     latest.current = { curves, range, cursor, extent };
@@ -113,6 +115,7 @@ function chartOptions(element: HTMLElement, curves: DrawnCurve[], current: numbe
       ...curves.map((curve) => ({
         label: curve.name,
         stroke: strokeOf(curve.slot),
+        alpha: curve.faded ? FADED : 1,
         width: curve.run === current ? 1.9 : 1.3,
         dash: DASHES[curve.order % DASHES.length]!,
         spanGaps: true,

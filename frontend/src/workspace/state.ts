@@ -1,6 +1,6 @@
 import { create } from "zustand";
 
-export type View = "sheet" | "text" | "equations" | "figures" | "symbol" | "description" | "history";
+export type View = "sheet" | "text" | "equations" | "figures" | "symbol" | "description" | "history" | "scenarios";
 
 /** What one person has selected and is looking at; everything else belongs to the server. */
 export interface ViewState {
@@ -24,6 +24,9 @@ export interface ViewState {
   opened: string;
   /** The shown unit of a variable, known once a run is. */
   unitOf: (name: string) => string;
+  /** The scenario that is edited and run. */
+  scenario: string;
+  setScenario: (scenario: string) => void;
   setUnits: (unitOf: (name: string) => string) => void;
   select: (component: string | null) => void;
   selectParts: (parts: string[], wires?: string[]) => void;
@@ -63,6 +66,8 @@ export const useView = create<ViewState>((set) => ({
   view: "sheet",
   opened: "",
   unitOf: () => "",
+  scenario: "base",
+  setScenario: (scenario) => set({ scenario }),
   setUnits: (unitOf) => set({ unitOf }),
   select: (selected) => set({ selected, selection: selected === null ? [] : [selected], wires: [] }),
   selectParts: (selection, wires = []) => set({ selection, wires, selected: selection.length === 1 ? selection[0]! : null }),
@@ -85,7 +90,7 @@ export const useView = create<ViewState>((set) => ({
   setStrips: (strips) => set({ strips }),
   toggleOnStrip: (name, unitOf) => set((state) => ({ strips: toggled(state.strips ?? [], name, unitOf) })),
   open: (opened, shown, strips) =>
-    set({ opened, selection: [], selected: null, wires: [], line: null, cursor: null, hover: null, shown, current: shown.at(-1)?.run ?? null, strips, range: null, view: "sheet" }),
+    set({ opened, selection: [], selected: null, wires: [], line: null, cursor: null, hover: null, shown, current: shown.at(-1)?.run ?? null, strips, range: null, view: "sheet", scenario: "base" }),
 }));
 
 /** Take a variable off its strip, or put it on the first strip of its unit, or on a new one. */

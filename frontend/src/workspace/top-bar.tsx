@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { HelpCircle, Play, Redo2, Square, Undo2 } from "lucide-react";
+import { ChevronDown, HelpCircle, Play, Redo2, Square, Undo2 } from "lucide-react";
 import { useCallback, useEffect, useState } from "react";
 import { Link } from "react-router";
 
@@ -10,7 +10,8 @@ import { Wordmark } from "../brand/wordmark";
 import { sendEdit } from "../sheet/use-edits";
 import { HelpPanel } from "./help-panel";
 import { PlaceInModel } from "./place";
-import { RunChips } from "./run-chips";
+import { ScenarioChips } from "./scenario-chips";
+import { newestRuns, scenariosOf } from "./scenarios";
 import { useView } from "./state";
 
 /** Place, shown runs, undo and Run. */
@@ -18,11 +19,14 @@ export function TopBar({ view, runs, onFault }: { view: ModelView; runs: RunView
   const cache = useQueryClient();
   const show = useView((s) => s.show);
   const [help, setHelp] = useState(false);
+  const [more, setMore] = useState(false);
+  const [prediction, setPrediction] = useState("");
+  const scenario = useView((s) => s.scenario);
   const path = { project: view.project, model: view.model };
   const fail = (fault: unknown) => onFault(asRefusal(fault).sentence);
 
   const run = useMutation({
-    mutationFn: () => ask(client.POST("/api/projects/{project}/models/{model}/runs", { params: { path }, body: {} })),
+    mutationFn: (scenario: string) => ask(client.POST("/api/projects/{project}/models/{model}/runs", { params: { path }, body: { scenario, prediction } })),
     onMutate: () => onFault(null),
     onSuccess: (ordered) => {
       // Its variables are known already: when it is done, its curves can be asked for at once.
@@ -31,6 +35,7 @@ export function TopBar({ view, runs, onFault }: { view: ModelView; runs: RunView
         runs: [ordered, ...(list?.runs ?? []).filter((r) => r.id !== ordered.id)],
       }));
       show(ordered.id);
+      setPrediction("");
     },
     onError: fail,
   });
@@ -47,7 +52,13 @@ export function TopBar({ view, runs, onFault }: { view: ModelView; runs: RunView
 
   const going = runs.find((r) => r.state === "running" || r.state === "queued");
   const canRun = !view.problem && !run.isPending;
-  const { mutate: start } = run;
+  const { mutate: order } = run;
+  const start = useCallback(() => order(scenario), [order, scenario]);
+  const names = scenariosOf(view).map((s) => s.name);
+  const stale = names.filter((name) => {
+    const last = newestRuns(runs).get(name);
+    return !last || last.revisions[view.file] !== view.revision;
+  });
   const { mutate: stepTo } = step;
   const onKey = useCallback(
     (event: KeyboardEvent) => {
@@ -88,7 +99,7 @@ export function TopBar({ view, runs, onFault }: { view: ModelView; runs: RunView
           <Redo2 size={15} />
         </button>
       </div>
-      <RunChips runs={runs} />
+      <ScenarioChips view={view} runs={runs} onFault={onFault} />
       <button type="button" className={icon} onClick={() => setHelp(!help)} aria-label="Keys and help (?)" title="Keys and help (?)" aria-expanded={help}>
         <HelpCircle size={15} />
       </button>
@@ -98,9 +109,50 @@ export function TopBar({ view, runs, onFault }: { view: ModelView; runs: RunView
           <Square size={13} /> Stop
         </button>
       )}
-      <button type="button" className="btn btn-primary btn-sm" disabled={!canRun} onClick={() => start()} title="Run (Ctrl+Enter)" data-testid="run">
-        <Play size={14} /> Run
-      </button>
+      <div className="relative flex shrink-0" onKeyDown={(event) => event.key === "Escape" && setMore(false)}>
+        <button type="button" className="btn btn-primary btn-sm rounded-r-none" disabled={!canRun} onClick={start} title={`Run ${scenario} (Ctrl+Enter)`} data-testid="run">
+          <Play size={14} /> Run
+        </button>
+        <button type="button" className="btn btn-primary btn-sm rounded-l-none border-l border-l-base-100 px-1" onClick={() => setMore(!more)} aria-label="More ways to run" aria-expanded={more} data-testid="run-more">
+          <ChevronDown size={14} />
+        </button>
+        {more && (
+          <>
+            <button type="button" className="fixed inset-0 z-20 cursor-default" onClick={() => setMore(false)} aria-label="Close" tabIndex={-1} />
+            <div className="absolute top-9 right-0 z-30 flex w-80 flex-col gap-2 border border-base-300 bg-base-100 p-3 shadow-md" data-testid="run-ways">
+              <button
+                type="button"
+                className="btn btn-sm justify-start font-normal"
+                disabled={!canRun}
+                onClick={() => {
+                  names.forEach((name) => order(name));
+                  setMore(false);
+                }}
+                data-testid="run-all"
+              >
+                Run all {names.length} scenarios
+              </button>
+              <button
+                type="button"
+                className="btn btn-sm justify-start font-normal"
+                disabled={!canRun || stale.length === 0}
+                onClick={() => {
+                  stale.forEach((name) => order(name));
+                  setMore(false);
+                }}
+                data-testid="run-stale"
+              >
+                Run the {stale.length} that {stale.length === 1 ? "is" : "are"} not of the newest state
+              </button>
+              <label className="flex flex-col gap-1">
+                <span>What do you expect of the next run?</span>
+                <textarea className="textarea textarea-sm w-full" rows={2} value={prediction} placeholder="stiffer spring: lower peak, faster, rings longer" onChange={(event) => setPrediction(event.target.value)} data-testid="prediction" />
+              </label>
+              <p className="muted text-[12px]">It is kept with the run; you judge it afterwards in the list of runs.</p>
+            </div>
+          </>
+        )}
+      </div>
       {help && <HelpPanel onClose={() => setHelp(false)} />}
     </header>
   );

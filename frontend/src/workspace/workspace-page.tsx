@@ -18,6 +18,7 @@ import { TopBar } from "./top-bar";
 
 const TextView = lazy(() => import("../text/text-view"));
 const EquationsView = lazy(() => import("../equations/equations-view"));
+const ScenariosView = lazy(() => import("../scenarios/scenarios-view"));
 const FiguresView = lazy(() => import("../figures/figures-view"));
 const SymbolView = lazy(() => import("../symbol/symbol-view"));
 const DescriptionView = lazy(() => import("../description/description-view"));
@@ -134,17 +135,17 @@ function Workspace({ view, runs }: { view: ModelView; runs: RunView[] }) {
               </>
             )}
             <Panel minSize="30%">
-              <Middle view={view} values={values.data?.values} edits={edits} onFault={setFault} onPlace={onPlace} place={() => place.current()} />
+              <Middle view={view} runs={runs} values={values.data?.values} edits={edits} onFault={setFault} onPlace={onPlace} place={() => place.current()} />
             </Panel>
             <Separator className="w-px bg-base-300 hover:bg-primary" aria-label="Width of the ledger" />
             <Panel defaultSize="380px" minSize="260px" maxSize="640px">
-              <Ledger view={view} run={current} />
+              <Ledger view={view} run={current} runs={runs} />
             </Panel>
           </Group>
         </Panel>
         <Separator className="h-px bg-base-300 hover:bg-primary" aria-label="Height of the recorder" />
         <Panel minSize="15%">
-          <Recorder runs={shownRuns} canRun={!view.problem} />
+          <Recorder view={view} list={runs} runs={shownRuns} canRun={!view.problem} />
         </Panel>
       </Group>
       <Footer view={view} current={current} />
@@ -154,6 +155,7 @@ function Workspace({ view, runs }: { view: ModelView; runs: RunView[] }) {
 
 interface MiddleProps {
   view: ModelView;
+  runs: RunView[];
   values: Record<string, number | null> | undefined;
   edits: Edits;
   onFault: (sentence: string | null) => void;
@@ -165,6 +167,7 @@ const TABS: [View, string][] = [
   ["sheet", "Sheet"],
   ["text", "Text"],
   ["equations", "Equations"],
+  ["scenarios", "Scenarios"],
   ["figures", "Figures"],
   ["symbol", "Symbol"],
   ["description", "Description"],
@@ -174,7 +177,7 @@ const TABS: [View, string][] = [
 /** A component that is being written, and the class that it changes, if it is there already. */
 type Written = { kind: "equations"; className: string | null } | { kind: "code"; code: Schemas["CodeComponent"] | null };
 
-function Middle({ view, values, edits, onFault, onPlace, place }: MiddleProps) {
+function Middle({ view, runs, values, edits, onFault, onPlace, place }: MiddleProps) {
   const { mutate } = edits;
   const { view: shown, setView } = useView();
   const [written, setWritten] = useState<Written | null>(null);
@@ -236,6 +239,7 @@ function Middle({ view, values, edits, onFault, onPlace, place }: MiddleProps) {
           {shown === "sheet" && written?.kind === "code" && <CodeEditor view={view} edits={edits} code={written.code} onPlace={place} onClose={close} />}
           {shown === "text" && <TextView view={view} edits={edits} onFault={onFault} />}
           {shown === "equations" && <EquationsView view={view} />}
+          {shown === "scenarios" && <ScenariosView view={view} runs={runs} onFault={onFault} />}
           {shown === "figures" && <FiguresView view={view} />}
           {shown === "symbol" && <SymbolView view={view} edits={edits} />}
           {shown === "description" && <DescriptionView view={view} edits={edits} />}

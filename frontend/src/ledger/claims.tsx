@@ -1,0 +1,131 @@
+import { Trash2 } from "lucide-react";
+import { useState } from "react";
+
+import { asRefusal, type ModelView, type RunView } from "../api/client";
+import { useEdits } from "../sheet/use-edits";
+import { BASE, outdated, scenarioOf, type Judged } from "../workspace/scenarios";
+import { useView } from "../workspace/state";
+import { DraftInput } from "./draft-input";
+import { verdictWords } from "./verdict-words";
+
+const NOTHING = () => undefined;
+
+/** What must hold for runs of the model, with the verdict on the newest run of the chosen scenario. */
+export function Claims({ view, run }: { view: ModelView; run: RunView | undefined }) {
+  const scenario = scenarioOf(view, useView((s) => s.scenario));
+  const [typed, setTyped] = useState("");
+  const edits = useEdits(view, NOTHING);
+  const judged = new Map(run?.claims.map((c) => [c.text, c]));
+  const late = run && outdated(view, run);
+  const add = () => typed.trim() && edits.mutate({ do: "add claim", text: typed }, { onSuccess: () => setTyped("") });
+  const offered = BALANCES.filter((b) => b.fits(view)).flatMap((b) => b.claims(view)).filter((text) => !view.claims.includes(text));
+  return (
+    <section className="rule-b py-1.5" aria-label="Claims" data-testid="claims">
+      <h3 className="muted flex items-baseline justify-between px-3 pb-1 text-[12px] font-semibold">
+        Claims
+        <span className="font-normal">{run ? `${run.scenario}, run ${run.number}${late ? ", earlier model" : ""}` : "not run yet"}</span>
+      </h3>
+      {view.claims.map((text, number) => (
+        <ClaimRow key={text} view={view} text={text} number={number} off={scenario.off.includes(text)} judged={judged.get(text)} scenario={scenario.name} />
+      ))}
+      <form
+        className="px-3 pt-1"
+        onSubmit={(event) => {
+          event.preventDefault();
+          add();
+        }}
+      >
+        <input
+          className={`input input-sm mono w-full ${edits.error ? "border-error" : ""}`}
+          aria-label="New claim"
+          placeholder="max(basin.level) < 1.2 m"
+          title="What must hold: measures such as max, final, period, settle; units; ≈ with ± (or ~= and +-)"
+          value={typed}
+          onChange={(event) => {
+            setTyped(event.target.value);
+            edits.reset();
+          }}
+          onKeyDown={(event) => event.key === "Escape" && setTyped("")}
+          data-testid="new-claim"
+        />
+        {edits.error && (
+          <p role="alert" className="pt-0.5 text-[12px] text-error" data-testid="claim-fault">
+            ✕ {asRefusal(edits.error).sentence}
+          </p>
+        )}
+        {typed !== "" && !edits.error && <p className="muted pt-0.5 text-[11.5px]">Enter keeps it. {typed.includes("~=") ? "~= stands for ≈, +- for ±." : ""}</p>}
+        {typed === "" && offered.length > 0 && (
+          <p className="pt-1 text-[12px]">
+            <span className="muted">Ready-made: </span>
+            {offered.slice(0, 4).map((text) => (
+              <button key={text} type="button" className="link mono mr-2 text-[11.5px]" onClick={() => edits.mutate({ do: "add claim", text })} data-testid="offered-claim">
+                {text}
+              </button>
+            ))}
+          </p>
+        )}
+      </form>
+    </section>
+  );
+}
+
+/** Balances that can be claimed of any model with such parts. */
+const BALANCES = [
+  {
+    fits: (view: ModelView) => view.rows.some((row) => row.component !== "" && row.unit === "W" && row.label.endsWith("Q")),
+    claims: (view: ModelView) => balance(view, "W", ".Q", "J"),
+  },
+  {
+    fits: (view: ModelView) => view.rows.some((row) => row.unit === "A" && row.label.endsWith("i")),
+    claims: (view: ModelView) => balance(view, "A", ".i", "C"),
+  },
+];
+
+/** For each part with several ports of one kind: what flows in flows out, over the whole run. */
+function balance(view: ModelView, unit: string, ending: string, total: string): string[] {
+  return view.sheet.components.flatMap((part) => {
+    const flows = view.rows.filter((row) => row.component.startsWith(`${part.name}.`) && row.unit === unit && row.name.endsWith(ending)).map((row) => row.name);
+    return flows.length === 2 ? [`integral(${flows[0]} + ${flows[1]}) ≈ 0 ${total} ± 1e-3 ${total}`] : [];
+  });
+}
+
+function ClaimRow({ view, text, number, off, judged, scenario }: { view: ModelView; text: string; number: number; off: boolean; judged: Judged | undefined; scenario: string }) {
+  const edits = useEdits(view, NOTHING);
+  return (
+    <div className="group flex items-start gap-1.5 px-3 py-0.5" data-testid={`claim-${number}`} data-holds={off ? "off" : String(judged?.holds ?? "unknown")}>
+      <Sign judged={judged} off={off} />
+      <div className="min-w-0 flex-1">
+        <DraftInput
+          value={text}
+          label={`Claim ${number + 1}`}
+          testid={`claim-text-${number}`}
+          className={`mono w-full border-0 bg-transparent ${off ? "muted line-through" : ""}`}
+          refusal={edits.error ? asRefusal(edits.error).sentence : null}
+          onKeep={(typed, done) => edits.mutate({ do: "change claim", number, text: typed }, { onSuccess: done })}
+          onAgain={edits.reset}
+        />
+        {!off && judged && <p className="muted text-[11.5px]">{verdictWords(judged)}</p>}
+      </div>
+      <span className="flex shrink-0 opacity-0 group-focus-within:opacity-100 group-hover:opacity-100">
+        {scenario !== BASE && (
+          <button type="button" className="btn btn-ghost btn-xs px-1 font-normal" onClick={() => edits.mutate({ do: "scenario claim", scenario, claim: text, off: !off })} data-testid={`claim-off-${number}`}>
+            {off ? "judge" : "leave out"}
+          </button>
+        )}
+        <button type="button" className="btn btn-ghost btn-xs px-1" onClick={() => edits.mutate({ do: "change claim", number, text: null })} aria-label={`Delete claim ${number + 1}`} title="Delete this claim" data-testid={`claim-delete-${number}`}>
+          <Trash2 size={12} />
+        </button>
+      </span>
+    </div>
+  );
+}
+
+function Sign({ judged, off }: { judged: Judged | undefined; off: boolean }) {
+  if (off || !judged) return <span className="muted w-4 shrink-0" title={off ? "Not judged in this scenario" : "Not judged yet"}>○</span>;
+  if (judged.holds === null) return <span className="w-4 shrink-0 text-warning" title="Cannot be judged">?</span>;
+  return judged.holds ? (
+    <span className="w-4 shrink-0 text-success" title="Holds">✓</span>
+  ) : (
+    <span className="w-4 shrink-0 text-error" title="Fails">✕</span>
+  );
+}

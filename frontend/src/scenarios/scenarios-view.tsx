@@ -1,0 +1,234 @@
+import { Plus } from "lucide-react";
+import { useState } from "react";
+
+import { asRefusal, type ModelView, type Row, type RunView } from "../api/client";
+import { formatNumber, formatUnit } from "../format";
+import { DraftInput } from "../ledger/draft-input";
+import { shownText } from "../ledger/row-text";
+import { verdictWords } from "../ledger/verdict-words";
+import { useEdits } from "../sheet/use-edits";
+import { ColourDot } from "../workspace/colour-dot";
+import { BASE, freeName, newestRuns, scenariosOf, type Scenario } from "../workspace/scenarios";
+import { useView } from "../workspace/state";
+
+interface Props {
+  view: ModelView;
+  runs: RunView[];
+  onFault: (sentence: string | null) => void;
+}
+
+const SETTINGS: [string, string][] = [["stop", "stops at"], ["interval", "output every"], ["tolerance", "tolerance"], ["solver", "solver"]];
+
+/** Scenarios as columns, what they change as rows, edited like a spreadsheet; below, the claims with their verdicts. */
+export default function ScenariosView({ view, runs, onFault }: Props) {
+  const edits = useEdits(view, onFault);
+  const setScenario = useView((s) => s.setScenario);
+  const [added, setAdded] = useState<string[]>([]);
+  const scenarios = scenariosOf(view);
+  const places = [...new Set([...scenarios.flatMap((s) => Object.keys(s.changes)), ...added])];
+  const settings = SETTINGS.filter(([name]) => scenarios.some((s) => name in s.settings));
+  const rows = new Map(view.rows.map((row) => [row.name, row]));
+  const newest = newestRuns(runs);
+  const table = () =>
+    [["", ...scenarios.slice(1).map((s) => s.name)], ...places.map((place) => [place, ...scenarios.slice(1).map((s) => s.changes[place] ?? "")])].map((cells) => cells.join("\t")).join("\n");
+  return (
+    <div
+      className="h-full overflow-auto bg-base-100 p-3"
+      data-testid="scenarios-view"
+      tabIndex={0}
+      aria-label="Scenarios as a table; paste a table from a spreadsheet here"
+      onPaste={(event) => {
+        const text = event.clipboardData.getData("text/plain");
+        if ((event.target as HTMLElement).closest("input") && !text.includes("\t") && !text.includes("\n")) return;
+        event.preventDefault();
+        edits.mutate({ do: "paste scenarios", text });
+      }}
+      onCopy={(event) => {
+        if ((event.target as HTMLElement).closest("input") || window.getSelection()?.toString()) return;
+        event.clipboardData.setData("text/plain", table());
+        event.preventDefault();
+      }}
+    >
+      <table className="border-collapse" aria-label="Scenarios and their changes">
+        <thead>
+          <tr>
+            <th className="min-w-48 pr-3 pb-1 text-left font-normal">
+              <span className="muted">value</span>
+            </th>
+            {scenarios.map((scenario) => (
+              <th key={scenario.name} scope="col" className="min-w-36 px-2 pb-1 text-left">
+                <button type="button" className="flex items-center gap-1.5 hover:underline" onClick={() => setScenario(scenario.name)} title={`Choose ${scenario.name}`}>
+                  <ColourDot slot={scenario.colour} /> {scenario.name}
+                </button>
+              </th>
+            ))}
+            <th className="pb-1">
+              <button
+                type="button"
+                className="btn btn-ghost btn-xs"
+                onClick={() => edits.mutate({ do: "add scenario", name: freeName(view, "scenario 1"), like: BASE })}
+                aria-label="New scenario"
+                title="New scenario"
+                data-testid="matrix-add-scenario"
+              >
+                <Plus size={13} />
+              </button>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {places.map((place) => (
+            <ChangeRow key={place} view={view} place={place} row={rows.get(place)} scenarios={scenarios} />
+          ))}
+          {settings.map(([name, words]) => (
+            <tr key={name} className="rule-t">
+              <th scope="row" className="py-0.5 pr-3 text-left font-normal">{words}</th>
+              {scenarios.map((scenario) => (
+                <SettingCell key={scenario.name} view={view} scenario={scenario} name={name} />
+              ))}
+            </tr>
+          ))}
+          <tr className="rule-t">
+            <td colSpan={scenarios.length + 2} className="py-1">
+              <AddRow view={view} taken={places} onAdd={(place) => setAdded([...added, place])} />
+            </td>
+          </tr>
+          {view.claims.length > 0 && (
+            <tr className="rule-t">
+              <th scope="row" colSpan={scenarios.length + 2} className="muted pt-4 pb-1 text-left text-[12px] font-semibold">
+                Claims
+              </th>
+            </tr>
+          )}
+          {view.claims.map((claim) => (
+            <tr key={claim} className="rule-t align-top">
+              <th scope="row" className="mono max-w-72 py-1 pr-3 text-left font-normal">{claim}</th>
+              {scenarios.map((scenario) => (
+                <VerdictCell key={scenario.name} scenario={scenario} claim={claim} run={newest.get(scenario.name)} />
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {places.length === 0 && (
+        <p className="muted max-w-xl pt-4">
+          Nothing is changed yet. Choose a scenario above and edit values in the ledger, add a row here, or paste a table from a spreadsheet: scenarios as columns, places such as basin.area as rows.
+        </p>
+      )}
+    </div>
+  );
+}
+
+function ChangeRow({ view, place, row, scenarios }: { view: ModelView; place: string; row: Row | undefined; scenarios: Scenario[] }) {
+  const known = row !== undefined || view.sheet.components.some((c) => c.name === place);
+  return (
+    <tr className="rule-t" data-testid={`matrix-${place}`}>
+      <th scope="row" className="py-0.5 pr-3 text-left font-normal" title={row?.description}>
+        <span className={known ? "" : "text-warning"}>{place}</span>
+        {!known && <span className="block text-[11.5px] text-warning">not in the model any more: left out of runs</span>}
+      </th>
+      {scenarios.map((scenario) =>
+        scenario.name === BASE ? (
+          <td key={BASE} className="mono muted px-2 text-right whitespace-nowrap">
+            {row ? `${shownText(row)} ${formatUnit(row.shown_unit)}` : (view.sheet.components.find((c) => c.name === place)?.class.split(".").at(-1) ?? "")}
+          </td>
+        ) : (
+          <ChangeCell key={scenario.name} view={view} scenario={scenario} place={place} unit={row?.unit ?? ""} />
+        ),
+      )}
+      <td />
+    </tr>
+  );
+}
+
+function ChangeCell({ view, scenario, place, unit }: { view: ModelView; scenario: Scenario; place: string; unit: string }) {
+  const edits = useEdits(view, () => undefined);
+  const text = scenario.changes[place] ?? "";
+  const refusal = edits.error ? asRefusal(edits.error).sentence : null;
+  return (
+    <td className="px-1">
+      <span className="flex items-baseline gap-1">
+        <DraftInput
+          value={text}
+          label={`${place} in ${scenario.name}`}
+          testid={`cell-${scenario.name}-${place}`}
+          className="input input-xs mono w-full rounded-none border-0 border-b border-base-300 bg-transparent text-right"
+          placeholder="as base"
+          refusal={refusal}
+          onKeep={(typed, done) => edits.mutate({ do: "scenario value", scenario: scenario.name, place, text: typed.trim() === "" ? null : typed }, { onSuccess: done })}
+          onAgain={edits.reset}
+        />
+        <span className="muted dense w-10 text-left">{text && !Number.isNaN(Number(text)) ? formatUnit(unit) : ""}</span>
+      </span>
+    </td>
+  );
+}
+
+function SettingCell({ view, scenario, name }: { view: ModelView; scenario: Scenario; name: string }) {
+  const edits = useEdits(view, () => undefined);
+  if (scenario.name === BASE) return <td className="mono muted px-2 text-right">{settingText(view, name)}</td>;
+  return (
+    <td className="px-1">
+      <DraftInput
+        value={scenario.settings[name] ?? ""}
+        label={`${name} in ${scenario.name}`}
+        testid={`setting-cell-${scenario.name}-${name}`}
+        className="input input-xs mono w-full rounded-none border-0 border-b border-base-300 bg-transparent text-right"
+        placeholder="as base"
+        refusal={edits.error ? asRefusal(edits.error).sentence : null}
+        onKeep={(text, done) => edits.mutate({ do: "scenario setting", scenario: scenario.name, name, text }, { onSuccess: done })}
+        onAgain={edits.reset}
+      />
+    </td>
+  );
+}
+
+function settingText(view: ModelView, name: string): string {
+  const value = view.settings?.[name as "stop" | "interval" | "tolerance" | "solver"];
+  return typeof value === "number" ? formatNumber(value) : (value ?? "");
+}
+
+function VerdictCell({ scenario, claim, run }: { scenario: Scenario; claim: string; run: RunView | undefined }) {
+  const judged = run?.claims.find((c) => c.text === claim);
+  if (scenario.off.includes(claim)) return <td className="muted px-2 py-1">left out</td>;
+  if (!judged || run?.state !== "done") return <td className="muted px-2 py-1">{run ? "not judged yet" : "not run"}</td>;
+  const colour = judged.holds === null ? "text-warning" : judged.holds ? "text-success" : "text-error";
+  return (
+    <td className="max-w-48 px-2 py-1" data-testid={`verdict-${scenario.name}-${claim}`} data-holds={String(judged.holds)}>
+      <span className={colour}>{judged.holds === null ? "?" : judged.holds ? "✓ holds" : "✕ fails"}</span>
+      <span className="muted block text-[11.5px]">{verdictWords(judged)}</span>
+    </td>
+  );
+}
+
+/** Choosing what else is to be changed: a parameter, a start value, or a part to be swapped. */
+function AddRow({ view, taken, onAdd }: { view: ModelView; taken: string[]; onAdd: (place: string) => void }) {
+  const [typed, setTyped] = useState("");
+  const options = [
+    ...view.rows.filter((row) => row.group !== "watch" && row.editable && row.type !== "law").map((row) => row.name),
+    ...view.sheet.components.filter((c) => c.port === null).map((c) => c.name),
+  ].filter((name) => !taken.includes(name));
+  const fits = options.includes(typed);
+  return (
+    <form
+      className="flex items-center gap-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (!fits) return;
+        onAdd(typed);
+        setTyped("");
+      }}
+    >
+      <input className="input input-sm w-64" list="matrix-places" placeholder="add a row: parameter, start value or part" aria-label="Place to change" value={typed} onChange={(event) => setTyped(event.target.value)} data-testid="matrix-place" />
+      <datalist id="matrix-places">
+        {options.slice(0, 500).map((name) => (
+          <option key={name} value={name} />
+        ))}
+      </datalist>
+      <button type="submit" className="btn btn-sm" disabled={!fits} data-testid="matrix-add-row">
+        Add
+      </button>
+      <span className="muted text-[12px]">A part is swapped by typing redeclare and the class.</span>
+    </form>
+  );
+}
