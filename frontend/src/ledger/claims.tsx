@@ -99,7 +99,8 @@ function ClaimRow({ view, text, number, off, judged, scenario }: { view: ModelVi
           value={text}
           label={`Claim ${number + 1}`}
           testid={`claim-text-${number}`}
-          className={`mono w-full border-0 bg-transparent ${off ? "muted line-through" : ""}`}
+          wraps
+          className={`mono block w-full resize-none border-0 bg-transparent leading-snug [field-sizing:content] ${off ? "muted line-through" : ""}`}
           refusal={edits.error ? asRefusal(edits.error).sentence : null}
           onKeep={(typed, done) => edits.mutate({ do: "change claim", number, text: typed }, { onSuccess: done })}
           onAgain={edits.reset}

@@ -13,10 +13,13 @@ interface Props {
   onKeep: (text: string, done: () => void) => void;
   /** Forget the refusal. */
   onAgain: () => void;
+  /** Whether a long text goes on in further lines. */
+  wraps?: boolean;
 }
 
 /** A text edited in place: Enter or leaving keeps it, Escape gives it up, a refusal stays until it is mended. */
-export function DraftInput({ value, label, testid, className, placeholder, refusal, onKeep, onAgain }: Props) {
+export function DraftInput({ value, label, testid, className, placeholder, refusal, onKeep, onAgain, wraps = false }: Props) {
+  const Field = wraps ? "textarea" : "input";
   const [draft, setDraft] = useState<string | null>(null);
   const keep = () => {
     if (draft === null) return;
@@ -25,7 +28,7 @@ export function DraftInput({ value, label, testid, className, placeholder, refus
   };
   return (
     <>
-      <input
+      <Field
         className={`${className} ${refusal ? "border-error" : ""}`}
         value={draft ?? value}
         aria-label={label}
@@ -33,22 +36,26 @@ export function DraftInput({ value, label, testid, className, placeholder, refus
         spellCheck={false}
         placeholder={placeholder}
         data-testid={testid}
-        onFocus={(event) => {
+        onFocus={(event: React.FocusEvent<HTMLInputElement | HTMLTextAreaElement>) => {
           setDraft(draft ?? value);
           event.target.select();
         }}
-        onChange={(event) => {
+        onChange={(event: React.ChangeEvent<HTMLInputElement | HTMLTextAreaElement>) => {
           setDraft(event.target.value);
           onAgain();
         }}
         onBlur={() => refusal === null && keep()}
-        onKeyDown={(event) => {
-          if (event.key === "Enter") keep();
+        onKeyDown={(event: React.KeyboardEvent) => {
+          if (event.key === "Enter") {
+            event.preventDefault();
+            keep();
+          }
           if (event.key === "Escape") {
             setDraft(null);
             onAgain();
           }
         }}
+        {...(wraps ? { rows: 1 } : {})}
       />
       {refusal && (
         <span role="alert" className="mt-1 block text-[12px] font-normal text-error" data-testid={`${testid}-fault`}>

@@ -1,18 +1,21 @@
 import { keepPreviousData, useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
+import { Ruler } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 
 import type { Curve, ModelView, RunDetail, RunView } from "../api/client";
-import { fetchCurves, keys } from "../api/queries";
+import { fetchCurves, keys, useValues } from "../api/queries";
 import { formatTime } from "../format";
 import { RunChips } from "../workspace/run-chips";
 import { colourOf, fadedRuns } from "../workspace/scenarios";
 import { useView } from "../workspace/state";
 import { drawn, type DrawnCurve } from "./curves";
+import { ExportMenu } from "./export-menu";
+import { Measures } from "./measures";
 import { Strip } from "./strip";
 
 /** The charts under the sheet: strips that share one time axis and one time cursor. */
 export function Recorder({ view, list, runs, canRun }: { view: ModelView; list: RunView[]; runs: RunDetail[]; canRun: boolean }) {
-  const { strips, range, cursor, current, setStrips, setRange, setCursor } = useView();
+  const { marks, setMark, hover, strips, range, cursor, current, setStrips, setRange, setCursor } = useView();
   const host = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(1000);
   useEffect(() => {
@@ -22,6 +25,7 @@ export function Recorder({ view, list, runs, canRun }: { view: ModelView; list: 
     return () => watcher.disconnect();
   }, []);
 
+  const [measuring, setMeasuring] = useState(false);
   const names = useMemo(() => [...new Set((strips ?? []).flat())], [strips]);
   const padded = range && ([range[0] - (range[1] - range[0]), range[1] + (range[1] - range[0])] as [number, number]);
   const rangeKey = padded ? padded.map((v) => v.toPrecision(6)).join(":") : "all";
@@ -37,6 +41,7 @@ export function Recorder({ view, list, runs, canRun }: { view: ModelView; list: 
   });
   const data = useMemo(() => new Map(answer.data?.map((curves) => [curves.run, curves.curves])), [answer.data]);
   const extent = useExtent(runs, data);
+  const differences = useDifferences(runs.find((run) => run.id === current), names);
   const byStrip = useMemo(() => (strips ?? []).map((strip) => curvesOf(view, strip, runs, data)), [view, strips, runs, data]);
 
   const onKey = (event: React.KeyboardEvent) => {
@@ -50,6 +55,10 @@ export function Recorder({ view, list, runs, canRun }: { view: ModelView; list: 
     else if (event.key === "End") setCursor(extent[1]);
     else if (event.key === "Escape") setCursor(null);
     else if (event.key === "0") setRange(null);
+    else if (event.key === "a" || event.key === "b") {
+      const at = hover ?? cursor;
+      if (at !== null) setMark(event.key, at);
+    } else if (event.key === "m") setMeasuring((on) => !on);
   };
 
   return (
@@ -66,7 +75,7 @@ export function Recorder({ view, list, runs, canRun }: { view: ModelView; list: 
       <header className="flex items-center gap-3 px-3 py-1">
         <h2 className="font-semibold">Recorder</h2>
         <span className="muted" data-testid="cursor-time">
-          {cursor !== null ? `time cursor at ${formatTime(cursor)}` : "click a strip to set the time cursor; drag to zoom"}
+          {cursor !== null ? `time cursor at ${formatTime(cursor)}` : "click: time cursor; drag: zoom"}
         </span>
         {cursor !== null && (
           <button type="button" className="btn btn-ghost btn-xs" onClick={() => setCursor(null)}>
@@ -74,6 +83,11 @@ export function Recorder({ view, list, runs, canRun }: { view: ModelView; list: 
           </button>
         )}
         <RunChips view={view} runs={list} />
+        <Marks at={cursor} />
+        <button type="button" className={`btn btn-ghost btn-xs shrink-0 ${measuring ? "underline" : ""}`} onClick={() => setMeasuring(!measuring)} aria-pressed={measuring} title="What can be read off the curves (M)" data-testid="measuring">
+          <Ruler size={13} /> Measures
+        </button>
+        <ExportMenu runs={runs} names={names} />
         {range && (
           <button type="button" className="btn btn-ghost btn-xs" onClick={() => setRange(null)} data-testid="zoom-reset">
             Show all ({formatTime(range[0])} to {formatTime(range[1])})
@@ -85,7 +99,8 @@ export function Recorder({ view, list, runs, canRun }: { view: ModelView; list: 
       ) : (strips ?? []).length === 0 ? (
         <p className="muted m-auto">Choose a quantity under Watch in the ledger; it is drawn here.</p>
       ) : (
-        <div className="flex min-h-0 flex-1 flex-col">
+        <div className="flex min-h-0 flex-1">
+        <div className="flex min-h-0 min-w-0 flex-1 flex-col">
           {(strips ?? []).map((strip, i) => (
             <Strip
               key={strip.join(" ")}
@@ -95,12 +110,62 @@ export function Recorder({ view, list, runs, canRun }: { view: ModelView; list: 
               extent={extent}
               current={current}
               last={i === strips!.length - 1}
+              marks={marks}
+              differences={differences}
+              runName={(run) => runs.find((r) => r.id === run)?.name ?? ""}
               onRemove={() => setStrips(strips!.filter((_, k) => k !== i))}
             />
           ))}
         </div>
+        {measuring && <Measures view={view} runs={runs} names={names} onClose={() => setMeasuring(false)} />}
+        </div>
       )}
     </section>
+  );
+}
+
+/** What variables of a run change by from mark A to mark B, in the units in which they are shown. */
+function useDifferences(run: RunDetail | undefined, names: string[]): Record<string, number> {
+  const { a, b } = useView((s) => s.marks);
+  const id = run && run.points > 0 && a !== null && b !== null ? run.id : null;
+  const [before, after] = [useValues(id, a), useValues(id, b)];
+  return useMemo(() => {
+    const found: Record<string, number> = {};
+    if (id === null) return found;
+    for (const name of names) {
+      const [first, second] = [before.data?.values[name], after.data?.values[name]];
+      const factor = run?.variables.find((v) => v.name === name)?.factor ?? 1;
+      if (typeof first === "number" && typeof second === "number") found[name] = (second - first) * factor;
+    }
+    return found;
+  }, [id, names, before.data, after.data, run?.variables]);
+}
+
+/** The marks A and B: set at the time cursor, with what lies between them. */
+function Marks({ at }: { at: number | null }) {
+  const { marks, setMark } = useView();
+  return (
+    <span className="flex shrink-0 items-center gap-1" role="group" aria-label="Marks">
+      {(["a", "b"] as const).map((which) => (
+        <button
+          key={which}
+          type="button"
+          className="btn btn-ghost btn-xs px-1.5 font-normal"
+          disabled={at === null && marks[which] === null}
+          onClick={() => setMark(which, marks[which] !== null && (at === null || at === marks[which]) ? null : at)}
+          title={`Mark ${which.toUpperCase()} at the time cursor (${which.toUpperCase()}); again takes it away`}
+          data-testid={`mark-${which}`}
+        >
+          {which.toUpperCase()}
+          {marks[which] !== null && <span className="mono">{formatTime(marks[which])}</span>}
+        </button>
+      ))}
+      {marks.a !== null && marks.b !== null && (
+        <span className="mono muted" data-testid="marks-difference">
+          Δ {formatTime(marks.b - marks.a)}
+        </span>
+      )}
+    </span>
   );
 }
 

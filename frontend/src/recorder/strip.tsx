@@ -1,4 +1,4 @@
-import { X } from "lucide-react";
+import { ImageDown, X } from "lucide-react";
 import { useEffect, useLayoutEffect, useRef } from "react";
 import uPlot from "uplot";
 
@@ -7,6 +7,7 @@ import { formatNumber, formatUnit } from "../format";
 import { RUN_COLOURS, useView } from "../workspace/state";
 import { DASHES, joined, type DrawnCurve } from "./curves";
 import { freePlace } from "./labels";
+import { asPng, save, stripSvg } from "./svg";
 
 interface Props {
   names: string[];
@@ -16,6 +17,10 @@ interface Props {
   extent: [number, number];
   current: number | null;
   last: boolean;
+  marks: { a: number | null; b: number | null };
+  runName: (run: number) => string;
+  /** What the variables of the current run change by from A to B, in the shown unit. */
+  differences: Record<string, number>;
   onRemove: () => void;
 }
 
@@ -24,16 +29,16 @@ const SYNC = "recorder";
 const FADED = 0.45;
 
 /** One chart of the recorder; all strips share the time axis and the cursor. */
-export function Strip({ names, unit, curves, extent, current, last, onRemove }: Props) {
+export function Strip({ names, unit, curves, extent, current, last, marks, runName, differences, onRemove }: Props) {
   const host = useRef<HTMLDivElement>(null);
   const chart = useRef<uPlot | null>(null);
   const [theme] = useTheme();
   const range = useView((s) => s.range);
   const cursor = useView((s) => s.cursor);
   const shape = JSON.stringify([theme, last, unit, extent, curves.map((c) => [c.run, c.name, c.slot, c.faded, c.run === current])]);
-  const latest = useRef({ curves, range, cursor, extent });
+  const latest = useRef({ curves, range, cursor, extent, marks });
   useLayoutEffect(() => {
-    latest.current = { curves, range, cursor, extent };
+    latest.current = { curves, range, cursor, extent, marks };
   });
 
   useEffect(() => {
@@ -62,13 +67,33 @@ export function Strip({ names, unit, curves, extent, current, last, onRemove }: 
 
   useEffect(() => {
     chart.current?.redraw(false);
-  }, [cursor]);
+  }, [cursor, marks]);
+
+  const picture = async (points: boolean) => {
+    const [width, height] = [900, 340];
+    const svg = stripSvg({
+      curves, unit, range: range ?? extent, width, height, colour: strokeOf, ink: themeColour("--color-base-content"),
+      rule: themeColour("--color-base-300"), ground: themeColour("--color-base-100"), runName,
+    });
+    save(`${names.join(" ")}.${points ? "png" : "svg"}`, points ? await asPng(svg, width, height) : new Blob([svg], { type: "image/svg+xml" }));
+  };
+  const between = names.flatMap((name) => (differences[name] === undefined ? [] : [{ name, change: differences[name] }]));
 
   return (
     <div className="rule-t relative flex min-h-0 flex-1" data-testid="strip" role="group" aria-label={`Strip of ${names.join(", ")}`}>
       <div className="w-40 shrink-0 overflow-hidden py-1 pl-3 text-[12px]">
         <button type="button" className="muted float-right px-1 hover:text-base-content" onClick={onRemove} aria-label={`Remove the strip of ${names.join(", ")}`} title="Remove this strip">
           <X size={12} />
+        </button>
+        <button
+          type="button"
+          className="muted float-right px-1 hover:text-base-content"
+          onClick={(event) => void picture(event.shiftKey)}
+          aria-label={`Picture of the strip of ${names.join(", ")}`}
+          title="Save this strip as SVG; with Shift as PNG"
+          data-testid={`picture-${names.join("-")}`}
+        >
+          <ImageDown size={12} />
         </button>
         <p className="muted">{formatUnit(unit) ? `in ${formatUnit(unit)}` : "no unit"}</p>
         {names.map((name, order) => (
@@ -77,6 +102,11 @@ export function Strip({ names, unit, curves, extent, current, last, onRemove }: 
               <line x1="0" x2="20" y1="3" y2="3" stroke="currentColor" strokeWidth="1.5" strokeDasharray={DASHES[order % DASHES.length]!.join(" ")} />
             </svg>
             <span className="dense truncate">{name}</span>
+          </p>
+        ))}
+        {between.map(({ name, change }) => (
+          <p key={name} className="mono muted truncate text-[11.5px]" title={`${name}: B less A`} data-testid={`difference-${name}`}>
+            Δ {formatNumber(change)} {formatUnit(unit)}
           </p>
         ))}
       </div>
@@ -93,7 +123,7 @@ function strokeOf(slot: number): string {
   return themeColour(`--run-${slot % RUN_COLOURS}`);
 }
 
-type Latest = React.RefObject<{ curves: DrawnCurve[]; range: [number, number] | null; cursor: number | null; extent: [number, number] }>;
+type Latest = React.RefObject<{ curves: DrawnCurve[]; range: [number, number] | null; cursor: number | null; extent: [number, number]; marks: { a: number | null; b: number | null } }>;
 
 function chartOptions(element: HTMLElement, curves: DrawnCurve[], current: number | null, last: boolean, latest: Latest): uPlot.Options {
   const ink = themeColour("--color-secondary");
@@ -139,7 +169,7 @@ function chartOptions(element: HTMLElement, curves: DrawnCurve[], current: numbe
           u.setSelect({ left: 0, width: 0, top: 0, height: 0 }, false);
         },
       ],
-      draw: [(u) => drawCursor(u, latest.current.cursor), (u) => several && drawNames(u, curves)],
+      draw: [(u) => drawCursor(u, latest.current.cursor), (u) => drawMarks(u, latest.current.marks), (u) => several && drawNames(u, curves)],
     },
   };
 }
@@ -192,6 +222,26 @@ function drawCursor(u: uPlot, cursor: number | null): void {
   u.ctx.moveTo(x, u.bbox.top);
   u.ctx.lineTo(x, u.bbox.top + u.bbox.height);
   u.ctx.stroke();
+  u.ctx.restore();
+}
+
+/** The marks A and B, and what the curves differ in between them. */
+function drawMarks(u: uPlot, marks: { a: number | null; b: number | null }): void {
+  u.ctx.save();
+  u.ctx.strokeStyle = themeColour("--color-secondary");
+  u.ctx.fillStyle = themeColour("--color-base-content");
+  u.ctx.lineWidth = devicePixelRatio;
+  u.ctx.setLineDash([6 * devicePixelRatio, 3 * devicePixelRatio]);
+  u.ctx.font = `600 ${11 * devicePixelRatio}px "IBM Plex Sans Variable", sans-serif`;
+  for (const [letter, time] of [["A", marks.a], ["B", marks.b]] as const) {
+    if (time === null || time < (u.scales.x!.min ?? 0) || time > (u.scales.x!.max ?? 0)) continue;
+    const x = u.valToPos(time, "x", true);
+    u.ctx.beginPath();
+    u.ctx.moveTo(x, u.bbox.top);
+    u.ctx.lineTo(x, u.bbox.top + u.bbox.height);
+    u.ctx.stroke();
+    u.ctx.fillText(letter, x + 3 * devicePixelRatio, u.bbox.top + 11 * devicePixelRatio);
+  }
   u.ctx.restore();
 }
 

@@ -27,6 +27,9 @@ export interface ViewState {
   /** The scenario that is edited and run. */
   scenario: string;
   setScenario: (scenario: string) => void;
+  /** Two instants between which differences and measures are taken. */
+  marks: { a: number | null; b: number | null };
+  setMark: (which: "a" | "b", time: number | null) => void;
   setUnits: (unitOf: (name: string) => string) => void;
   select: (component: string | null) => void;
   selectParts: (parts: string[], wires?: string[]) => void;
@@ -66,6 +69,8 @@ export const useView = create<ViewState>((set) => ({
   view: "sheet",
   opened: "",
   unitOf: () => "",
+  marks: { a: null, b: null },
+  setMark: (which, time) => set((state) => ({ marks: { ...state.marks, [which]: time } })),
   scenario: "base",
   setScenario: (scenario) => set({ scenario }),
   setUnits: (unitOf) => set({ unitOf }),
@@ -90,7 +95,7 @@ export const useView = create<ViewState>((set) => ({
   setStrips: (strips) => set({ strips }),
   toggleOnStrip: (name, unitOf) => set((state) => ({ strips: toggled(state.strips ?? [], name, unitOf) })),
   open: (opened, shown, strips) =>
-    set({ opened, selection: [], selected: null, wires: [], line: null, cursor: null, hover: null, shown, current: shown.at(-1)?.run ?? null, strips, range: null, view: "sheet", scenario: "base" }),
+    set({ opened, selection: [], selected: null, wires: [], line: null, cursor: null, hover: null, shown, current: shown.at(-1)?.run ?? null, strips, range: null, view: "sheet", scenario: "base", marks: { a: null, b: null } }),
 }));
 
 /** Take a variable off its strip, or put it on the first strip of its unit, or on a new one. */

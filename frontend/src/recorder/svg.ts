@@ -1,0 +1,108 @@
+import { formatNumber, formatUnit } from "../format";
+import { DASHES, type DrawnCurve } from "./curves";
+
+export interface Picture {
+  curves: DrawnCurve[];
+  unit: string;
+  range: [number, number];
+  width: number;
+  height: number;
+  /** Colour of a slot, of ink, of rules and of the ground. */
+  colour: (slot: number) => string;
+  ink: string;
+  rule: string;
+  ground: string;
+  /** What a run is called in the legend. */
+  runName: (run: number) => string;
+}
+
+/** Round numbers between two values, about as many as wanted. */
+export function ticks(low: number, high: number, wanted: number): number[] {
+  const span = high - low;
+  if (!(span > 0) || !Number.isFinite(span)) return [low];
+  const rough = span / wanted;
+  const power = 10 ** Math.floor(Math.log10(rough));
+  const step = [1, 2, 5, 10].map((m) => m * power).find((s) => s >= rough)!;
+  const found: number[] = [];
+  for (let k = Math.ceil(low / step); k * step <= high + step * 1e-9; k += 1) found.push(k * step);
+  return found;
+}
+
+const FONT = "'IBM Plex Sans', 'DejaVu Sans', sans-serif";
+
+/** A strip as a picture of its own, with axes, units and a legend: a document of lines that any program reads. */
+export function stripSvg({ curves, unit, range, width, height, colour, ink, rule, ground, runName }: Picture): string {
+  const [left, right, top] = [64, 14, 12];
+  const names = [...new Set(curves.map((c) => c.name))];
+  const runs = [...new Set(curves.map((c) => c.run))];
+  const bottom = 40 + 16 * Math.ceil((names.length + runs.length) / 3);
+  const visible = curves.flatMap((c) => c.values.filter((_, i) => c.time[i]! >= range[0] && c.time[i]! <= range[1]));
+  let low = visible.reduce((a, b) => Math.min(a, b), Infinity);
+  let high = visible.reduce((a, b) => Math.max(a, b), -Infinity);
+  if (!(high > low)) [low, high] = Number.isFinite(low) ? [low - 1, low + 1] : [0, 1];
+  const room = (high - low) * 0.06;
+  [low, high] = [low - room, high + room];
+  const x = (t: number) => left + ((t - range[0]) / (range[1] - range[0])) * (width - left - right);
+  const y = (v: number) => height - bottom - ((v - low) / (high - low)) * (height - top - bottom);
+  const out: string[] = [];
+  out.push(`<rect width="${width}" height="${height}" fill="${ground}"/>`);
+  for (const t of ticks(range[0], range[1], 8)) {
+    out.push(`<path d="M${n(x(t))} ${top}V${height - bottom}" stroke="${rule}"/>`, text(x(t), height - bottom + 15, formatNumber(t), ink, "middle"));
+  }
+  for (const v of ticks(low, high, 6)) {
+    out.push(`<path d="M${left} ${n(y(v))}H${width - right}" stroke="${rule}"/>`, text(left - 6, y(v) + 4, formatNumber(v), ink, "end"));
+  }
+  out.push(text((left + width - right) / 2, height - bottom + 30, "time in s", ink, "middle"));
+  const shown = formatUnit(unit);
+  if (shown) out.push(text(6, top + 8, shown, ink, "start"));
+  out.push(`<clipPath id="inside"><rect x="${left}" y="${top}" width="${width - left - right}" height="${height - top - bottom}"/></clipPath><g clip-path="url(#inside)" fill="none" stroke-width="1.6">`);
+  for (const curve of curves) {
+    const points = curve.time.map((t, i) => `${n(x(t))} ${n(y(curve.values[i]!))}`);
+    const dash = DASHES[curve.order % DASHES.length]!;
+    out.push(`<path d="M${points.join("L")}" stroke="${colour(curve.slot)}"${dash.length ? ` stroke-dasharray="${dash.join(" ")}"` : ""}${curve.faded ? ' opacity="0.45"' : ""}/>`);
+  }
+  out.push("</g>");
+  const entries = [
+    ...names.map((name, i) => ({ words: name, stroke: ink, dash: DASHES[i % DASHES.length]! })),
+    ...runs.map((run) => ({ words: runName(run), stroke: colour(curves.find((c) => c.run === run)!.slot), dash: [] as number[] })),
+  ];
+  entries.forEach(({ words, stroke, dash }, i) => {
+    const [cx, cy] = [left + (i % 3) * ((width - left - right) / 3), height - bottom + 46 + 16 * Math.floor(i / 3)];
+    out.push(`<path d="M${n(cx)} ${cy - 4}h22" stroke="${stroke}" stroke-width="2"${dash.length ? ` stroke-dasharray="${dash.join(" ")}"` : ""}/>`, text(cx + 28, cy, words, ink, "start"));
+  });
+  return `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${width} ${height}">${out.join("")}</svg>`;
+}
+
+function n(value: number): string {
+  return value.toFixed(2);
+}
+
+function text(x: number, y: number, words: string, ink: string, anchor: string): string {
+  const safe = words.replaceAll("&", "&amp;").replaceAll("<", "&lt;");
+  return `<text x="${n(x)}" y="${n(y)}" font-family="${FONT}" font-size="12" fill="${ink}" text-anchor="${anchor}">${safe}</text>`;
+}
+
+/** Hand a file to the person. */
+export function save(name: string, data: Blob): void {
+  const link = document.createElement("a");
+  link.href = URL.createObjectURL(data);
+  link.download = name;
+  link.click();
+  setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
+}
+
+/** A picture of lines as one of points, twice as fine as the screen. */
+export async function asPng(svg: string, width: number, height: number): Promise<Blob> {
+  const image = new Image();
+  const address = URL.createObjectURL(new Blob([svg], { type: "image/svg+xml" }));
+  await new Promise((done, failed) => {
+    image.onload = done;
+    image.onerror = failed;
+    image.src = address;
+  });
+  const canvas = document.createElement("canvas");
+  [canvas.width, canvas.height] = [2 * width, 2 * height];
+  canvas.getContext("2d")!.drawImage(image, 0, 0, 2 * width, 2 * height);
+  URL.revokeObjectURL(address);
+  return new Promise((done, failed) => canvas.toBlob((blob) => (blob ? done(blob) : failed(new Error("no picture"))), "image/png"));
+}
