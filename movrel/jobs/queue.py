@@ -41,3 +41,10 @@ def order_run(url: str, run: int, quick: bool = True) -> int:
         "movrel:compute_run", queue=QUICK if quick else BATCH, priority=10 if quick else 0
     )
     return int(task.defer(run=run))
+
+
+def order_sweep(url: str, sweep: int, chains: int = 1) -> None:
+    """Queue work on a sweep; each chain of orders keeps one worker busy."""
+    task: Any = ordering_app(url).configure_task("movrel:sweep_block", queue=BATCH, priority=0)
+    for _ in range(chains):
+        task.defer(sweep=sweep)

@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
-from procrastinate import Blueprint
+import asyncio
+
+from procrastinate import Blueprint, JobContext
 
 from movrel.jobs.compute import compute
+from movrel.jobs.queue import BATCH
+from movrel.jobs.sweeping import block
 from movrel.workspace.tables import database
 
 tasks = Blueprint()
@@ -15,3 +19,16 @@ def compute_run(run: int) -> None:
     """Compute one run."""
     with database.connection_context():
         compute(run)
+
+
+@tasks.task(name="sweep_block", pass_context=True)
+async def sweep_block(context: JobContext, sweep: int) -> None:
+    """Compute some points of a sweep, and order the next ones behind what else is waiting."""
+    job = context.job.id if context.job is not None else None
+    if await asyncio.to_thread(_block, sweep, job):
+        await context.app.configure_task("movrel:sweep_block", queue=BATCH, priority=0).defer_async(sweep=sweep)
+
+
+def _block(sweep: int, job: int | None) -> bool:
+    with database.connection_context():
+        return block(sweep, job)

@@ -6,7 +6,8 @@ import logging
 import threading
 
 from movrel.jobs.queue import app
-from movrel.jobs.recovery import recover
+from movrel.jobs.recovery import SILENCE, recover
+from movrel.jobs.sweeping import recover_points
 from movrel.jobs.tasks import tasks
 from movrel.workspace.database import connect
 from movrel.workspace.tables import database
@@ -37,6 +38,7 @@ def _keep_recovering(url: str, ended: threading.Event) -> None:
         try:
             with database.connection_context():
                 recover(url)
+                recover_points(url, SILENCE)
         except Exception as fault:
             logging.getLogger(__name__).warning("looking for orphaned runs failed: %s", fault)
 

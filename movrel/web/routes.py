@@ -14,14 +14,14 @@ import movrel
 from movrel.errors import MovrelError
 from movrel.jobs.announce import announce
 from movrel.jobs.queue import order_run
-from movrel.web import edit_routes, model_routes
+from movrel.web import edit_routes, model_routes, sweep_routes
 from movrel.web import schema as s
 from movrel.web.app import answer
 from movrel.workspace import exporting, projects, results, run_curves, runs, shelf, views
 from movrel.workspace.tables import Run
 
 api = APIBlueprint("api", __name__, url_prefix="/api", abp_responses={"422": s.Fault, "404": s.Fault})
-blueprints = [api, edit_routes.api, model_routes.api]
+blueprints = [api, edit_routes.api, model_routes.api, sweep_routes.api]
 
 
 @api.get("/health", operation_id="health", responses={200: s.Health})

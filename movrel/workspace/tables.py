@@ -146,4 +146,54 @@ class ResultColumn(Table):
         primary_key = CompositeKey("run", "column", "chunk")
 
 
-TABLES = [Project, ModelFile, Revision, Run, ResultColumn]
+class Sweep(Table):
+    """One model at many points, frozen with everything it depends on."""
+
+    id = BigAutoField()
+    project = ForeignKeyField(Project, backref="sweeps", on_delete="CASCADE")
+    model = CharField(max_length=400)
+    name = TextField()
+    scenario = CharField(max_length=100, default="base")
+    revisions = BinaryJSONField(dumps=dumps)
+    changes = BinaryJSONField(dumps=dumps, default=dict)
+    options = BinaryJSONField(dumps=dumps, default=dict)
+    #: How each parameter varies.
+    varied = BinaryJSONField(dumps=dumps)
+    sample = CharField(max_length=20)
+    #: Expressions of measures.
+    measures = BinaryJSONField(dumps=dumps)
+    #: Variables whose curves are kept, thinned.
+    curves = BinaryJSONField(dumps=dumps, default=list)
+    #: {name: unit} of parameters, measures and curves, as they are stored.
+    units = BinaryJSONField(dumps=dumps, default=dict)
+    count = IntegerField()
+    start = DoubleField()
+    stop = DoubleField()
+    #: running, paused, stopped or done
+    state = CharField(max_length=20)
+    created = DateTimeField(default=now)
+    ended = DateTimeField(null=True)
+    deleted = DateTimeField(null=True)
+
+
+class SweepPoint(Table):
+    """One point of a sweep: waiting, running, done or failed."""
+
+    sweep = ForeignKeyField(Sweep, backref="points", on_delete="CASCADE")
+    number = IntegerField()
+    values = BinaryJSONField(dumps=dumps)
+    state = CharField(max_length=10)
+    measures = BinaryJSONField(dumps=dumps, default=list)
+    reason = TextField(default="")
+    job = BigIntegerField(null=True)
+    #: Machine and process that computes it, or did.
+    worker = CharField(max_length=200, default="")
+    attempts = IntegerField(default=0)
+    #: The kept curves on an even grid: little-endian floats, compressed.
+    data = BlobField(null=True)
+
+    class Meta:
+        primary_key = CompositeKey("sweep", "number")
+
+
+TABLES = [Project, ModelFile, Revision, Run, ResultColumn, Sweep, SweepPoint]

@@ -501,6 +501,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/models/{model}/sweeps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["sweeps"];
+        put?: never;
+        post: operations["orderSweep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/models/{model}/text": {
         parameters: {
             query?: never;
@@ -757,6 +773,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sweeps/{sweep}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["sweep"];
+        put?: never;
+        post?: never;
+        delete: operations["deleteSweep"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sweeps/{sweep}/bands": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["bands"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sweeps/{sweep}/table.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["sweepTable"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sweeps/{sweep}/{what}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["steerSweep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -838,6 +918,31 @@ export interface components {
             name: string;
             /** Parts */
             parts: string[];
+        };
+        /** BandCurve */
+        BandCurve: {
+            /** Point */
+            point: number;
+            /** Values */
+            values: (number | null)[];
+        };
+        /**
+         * Bands
+         * @description A family of curves: percentiles at each instant, and some of the curves.
+         */
+        Bands: {
+            /** Curves */
+            curves: components["schemas"]["BandCurve"][];
+            /** Name */
+            name: string;
+            /** Percentiles */
+            percentiles: {
+                [key: string]: (number | null)[];
+            };
+            /** Time */
+            time: number[];
+            /** Unit */
+            unit: string;
         };
         /**
          * BeginIn
@@ -1887,6 +1992,21 @@ export interface components {
             /** Y */
             y: number;
         };
+        /** PointView */
+        PointView: {
+            /** Measures */
+            measures: (number | null)[];
+            /** Number */
+            number: number;
+            /** Reason */
+            reason: string;
+            /** State */
+            state: string;
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
+        };
         /** Port */
         Port: {
             /** Array */
@@ -2616,6 +2736,130 @@ export interface components {
             /** Part */
             part: string;
         };
+        /** SweepDetail */
+        SweepDetail: {
+            /** Count */
+            count: number;
+            /** Created */
+            created: string;
+            /** Curves */
+            curves: string[];
+            /** Done */
+            done: number;
+            /** Ended */
+            ended: string | null;
+            /** Failed */
+            failed: number;
+            /** Id */
+            id: number;
+            /** Measures */
+            measures: string[];
+            /** Model */
+            model: string;
+            /** Name */
+            name: string;
+            /** Points */
+            points: components["schemas"]["PointView"][];
+            /** Project */
+            project: number;
+            /** Running */
+            running: number;
+            /** Sample */
+            sample: string;
+            /** Scenario */
+            scenario: string;
+            /** State */
+            state: string;
+            /** Units */
+            units: {
+                [key: string]: string;
+            };
+            /** Varied */
+            varied: components["schemas"]["VaryOrder"][];
+            /** Waiting */
+            waiting: number;
+        };
+        /** SweepList */
+        SweepList: {
+            /** Sweeps */
+            sweeps: components["schemas"]["SweepView"][];
+        };
+        /** SweepOrder */
+        SweepOrder: {
+            /**
+             * Curves
+             * @default []
+             */
+            curves?: string[];
+            /**
+             * Measures
+             * @default []
+             */
+            measures?: string[];
+            /**
+             * Points
+             * @default 100
+             */
+            points?: number;
+            /**
+             * Sample
+             * @default grid
+             */
+            sample?: string;
+            /**
+             * Scenario
+             * @default base
+             */
+            scenario?: string;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed?: number;
+            /** Varied */
+            varied: components["schemas"]["VaryOrder"][];
+        };
+        /** SweepView */
+        SweepView: {
+            /** Count */
+            count: number;
+            /** Created */
+            created: string;
+            /** Curves */
+            curves: string[];
+            /** Done */
+            done: number;
+            /** Ended */
+            ended: string | null;
+            /** Failed */
+            failed: number;
+            /** Id */
+            id: number;
+            /** Measures */
+            measures: string[];
+            /** Model */
+            model: string;
+            /** Name */
+            name: string;
+            /** Project */
+            project: number;
+            /** Running */
+            running: number;
+            /** Sample */
+            sample: string;
+            /** Scenario */
+            scenario: string;
+            /** State */
+            state: string;
+            /** Units */
+            units: {
+                [key: string]: string;
+            };
+            /** Varied */
+            varied: components["schemas"]["VaryOrder"][];
+            /** Waiting */
+            waiting: number;
+        };
         /** SymbolShape */
         SymbolShape: {
             /**
@@ -2739,6 +2983,39 @@ export interface components {
             values: {
                 [key: string]: number | null;
             };
+        };
+        /**
+         * VaryOrder
+         * @description How a parameter varies, in its declared unit: over values, or between bounds.
+         */
+        VaryOrder: {
+            /**
+             * Count
+             * @default 5
+             */
+            count?: number;
+            /**
+             * Distribution
+             * @default uniform
+             */
+            distribution?: string;
+            /**
+             * High
+             * @default 1
+             */
+            high?: number;
+            /**
+             * Low
+             * @default 0
+             */
+            low?: number;
+            /** Name */
+            name: string;
+            /**
+             * Values
+             * @default []
+             */
+            values?: number[];
         };
         /** ViewChanges */
         ViewChanges: {
@@ -4166,6 +4443,92 @@ export interface operations {
             };
         };
     };
+    sweeps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SweepList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    orderSweep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SweepOrder"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SweepView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
     text: {
         parameters: {
             query?: never;
@@ -4891,6 +5254,201 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Values"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    sweep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sweep: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SweepDetail"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    deleteSweep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sweep: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SweepView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    bands: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                sweep: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bands"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    sweepTable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sweep: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    steerSweep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sweep: number;
+                /** @description pause, resume, stop or retry */
+                what: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SweepView"];
                 };
             };
             /** @description Not Found */

@@ -1,0 +1,149 @@
+"""Computing sweeps: workers take points a few at a time, so that quick work comes between and nothing is lost."""
+
+from __future__ import annotations
+
+import os
+import socket
+import time as clock
+from typing import Any
+
+import numpy as np
+
+from movrel.analyse.claims import read_expression
+from movrel.analyse.curves import RunCurves
+from movrel.analyse.sweep import measured
+from movrel.errors import MovrelError
+from movrel.jobs.announce import announce
+from movrel.workspace import projects, scenarios, sweeps
+from movrel.workspace.tables import Sweep, SweepPoint, database, now
+
+#: Points that are taken at once, and seconds after which a worker looks for quicker work.
+TAKEN, SECONDS = 16, 1.0
+#: Chains of orders at first: as many workers can take part.
+CHAINS = 8
+#: How this process is called where it says what it did.
+WORKER = f"{socket.gethostname()[:150]}:{os.getpid()}"
+#: A point that was under way when so many workers were lost is given up.
+LOSS_LIMIT = 2
+
+
+def block(number: int, job: int | None) -> bool:
+    """Compute some points of a sweep; tells whether more are waiting."""
+    found = Sweep.get_or_none(Sweep.id == number)
+    if found is None or found.state != "running":
+        return False
+    taken = _take(number, job)
+    if not taken:
+        _end(found)
+        return False
+    began = clock.monotonic()
+    try:
+        applied = scenarios.applied(projects.snapshot(found.project_id, found.revisions), found.model, found.changes, {})
+        fault = ""
+    except MovrelError as refused:
+        fault = refused.sentence()
+    measures = [read_expression(text) for text in found.measures]
+    left = list(taken)
+    for point, values in taken:
+        if clock.monotonic() - began > SECONDS and len(left) < len(taken):
+            break
+        left.pop(0)
+        changes = {"state": "failed", "reason": fault} if fault else _compute(found, applied, measures, values)
+        SweepPoint.update(**changes).where((SweepPoint.sweep == number) & (SweepPoint.number == point)).execute()
+    if left:
+        SweepPoint.update(state="waiting", job=None).where(
+            (SweepPoint.sweep == number) & SweepPoint.number.in_([p for p, _ in left]) & (SweepPoint.state == "running")
+        ).execute()
+    told = sweeps.counts(number)
+    announce("sweep", sweep=number, project=found.project_id, model=found.model, state="running", **told)
+    if told["waiting"] == 0:
+        _end(found)
+    return told["waiting"] > 0
+
+
+def _take(number: int, job: int | None) -> list[tuple[int, dict[str, float]]]:
+    """Some waiting points, which are this worker's from now on."""
+    rows = database.execute_sql(
+        """
+        UPDATE sweep_point SET state = 'running', job = %s, worker = %s WHERE sweep_id = %s AND number IN (
+            SELECT number FROM sweep_point WHERE sweep_id = %s AND state = 'waiting'
+            ORDER BY number LIMIT %s FOR UPDATE SKIP LOCKED)
+        RETURNING number, "values"
+        """,
+        (job, WORKER, number, number, TAKEN),
+    ).fetchall()
+    return sorted(rows)
+
+
+def _compute(found: Sweep, applied: scenarios.Applied, measures: list[Any], values: dict[str, float]) -> dict[str, Any]:
+    """The fields of a point after it was computed."""
+    try:
+        run = applied.loaded.simulate(set=applied.values | values, **found.options)
+    except MovrelError as refused:
+        return {"state": "failed", "reason": refused.sentence()}
+    except MemoryError:
+        return {"state": "failed", "reason": "the machine has not enough memory for this point."}
+    curves = RunCurves(run)
+    result = measured(values, curves, measures)
+    _note_units(found, measures, result.units)
+    kept = [sweeps.on_grid(run.time, np.asarray(run[name], dtype=float), found.start, found.stop) for name in found.curves]
+    unmeasured = bool(result.failure) and all(v is None for v in result.values) and bool(measures)
+    return {
+        "state": "failed" if unmeasured else "done", "measures": result.values, "reason": result.failure,
+        "data": sweeps.pack(kept) or None,
+    }  # fmt: skip
+
+
+def _note_units(found: Sweep, measures: list[Any], units: list[str]) -> None:
+    """Take note of the units of measures once they are known."""
+    new = {m.text: u for m, u in zip(measures, units, strict=True) if u and found.units.get(m.text) != u}
+    if new:
+        found.units = found.units | new
+        Sweep.update(units=found.units).where(Sweep.id == found.id).execute()
+
+
+def _end(found: Sweep) -> None:
+    """A sweep is done when no point is waiting or under way."""
+    told = sweeps.counts(found.id)
+    if told["waiting"] == told["running"] == 0:
+        done = Sweep.update(state="done", ended=now()).where((Sweep.id == found.id) & (Sweep.state == "running")).execute()
+        if done:
+            announce("sweep", sweep=found.id, project=found.project_id, model=found.model, state="done", **told)
+
+
+def recover_points(url: str, silence: float) -> list[int]:
+    """Points of dead workers wait again, or fail when they were the end of several; sweeps without orders get one."""
+    from movrel.jobs.queue import order_sweep
+
+    with database.atomic():
+        database.execute_sql("SELECT pg_advisory_xact_lock(727277)")
+        database.execute_sql(
+            """
+            UPDATE sweep_point p SET attempts = p.attempts + 1, job = NULL,
+                state = CASE WHEN p.attempts + 1 >= %s THEN 'failed' ELSE 'waiting' END,
+                reason = CASE WHEN p.attempts + 1 >= %s THEN
+                    'The worker process ended unexpectedly ' || (p.attempts + 1) || ' times while it computed this point.'
+                    ELSE '' END
+            FROM sweep s
+            WHERE s.id = p.sweep_id AND p.state = 'running' AND NOT EXISTS (
+                SELECT 1 FROM procrastinate_jobs job JOIN procrastinate_workers worker ON worker.id = job.worker_id
+                WHERE job.id = p.job AND job.status IN ('doing', 'aborting')
+                  AND worker.last_heartbeat > now() - make_interval(secs => %s))
+            """,
+            (LOSS_LIMIT, LOSS_LIMIT, silence),
+        )
+        idle = database.execute_sql(
+            """
+            SELECT s.id FROM sweep s WHERE s.state = 'running' AND s.deleted IS NULL
+              AND s.created < (now() AT TIME ZONE 'utc') - make_interval(secs => 2)
+              AND NOT EXISTS (
+                SELECT 1 FROM procrastinate_jobs job LEFT JOIN procrastinate_workers worker ON worker.id = job.worker_id
+                WHERE job.task_name = 'movrel:sweep_block' AND (job.args->>'sweep')::bigint = s.id
+                  AND (job.status = 'todo'
+                    OR (job.status = 'doing' AND worker.last_heartbeat > now() - make_interval(secs => %s))))
+            """,
+            (silence,),
+        ).fetchall()
+        for (number,) in idle:
+            order_sweep(url, number)
+    return [number for (number,) in idle]

@@ -1,0 +1,96 @@
+"""The addresses of sweeps."""
+
+from __future__ import annotations
+
+import csv
+import io
+from typing import Any
+from urllib.parse import quote
+
+from flask import Response, current_app
+from flask_openapi3 import APIBlueprint
+
+from movrel.analyse.design import Vary
+from movrel.jobs.announce import announce
+from movrel.jobs.queue import order_sweep
+from movrel.jobs.sweeping import CHAINS
+from movrel.web import schema as s
+from movrel.web.app import answer
+from movrel.workspace import projects, sweeps
+from movrel.workspace.tables import Sweep
+
+api = APIBlueprint("sweeps", __name__, url_prefix="/api", abp_responses={"422": s.Fault, "404": s.Fault})
+
+
+def _view(found: Sweep) -> dict[str, Any]:
+    names = ("id", "model", "name", "scenario", "state", "sample", "varied", "measures", "curves", "units", "count")
+    return {n: getattr(found, n) for n in names} | sweeps.counts(found.id) | {
+        "project": found.project_id, "created": found.created.isoformat() + "Z",
+        "ended": found.ended.isoformat() + "Z" if found.ended else None,
+    }  # fmt: skip
+
+
+@api.get("/projects/<int:project>/models/<model>/sweeps", operation_id="sweeps", responses={200: s.SweepList})
+def list_sweeps(path: s.ModelPath) -> Response:
+    return answer(s.SweepList, {"sweeps": [_view(found) for found in sweeps.sweeps(path.project, path.model)]})
+
+
+@api.post("/projects/<int:project>/models/<model>/sweeps", operation_id="orderSweep", responses={200: s.SweepView})
+def order(path: s.ModelPath, body: s.SweepOrder) -> Response:
+    projects.project(path.project)
+    varied = [Vary(v.name, v.low, v.high, v.count, tuple(v.values), v.distribution) for v in body.varied]
+    made = sweeps.order(
+        path.project, path.model, body.scenario, varied, body.sample, body.points, body.seed, body.measures, body.curves
+    )
+    order_sweep(current_app.config["MOVREL_DATABASE"], made.id, min(CHAINS, made.count))
+    announce("sweep", sweep=made.id, project=path.project, model=path.model, state="running")
+    return answer(s.SweepView, _view(made))
+
+
+@api.get("/sweeps/<int:sweep>", operation_id="sweep", responses={200: s.SweepDetail})
+def one(path: s.SweepPath) -> Response:
+    found = sweeps.sweep(path.sweep)
+    fields = ("number", "values", "state", "measures", "reason")
+    points = [{n: getattr(p, n) for n in fields} for p in sweeps.table(path.sweep)]
+    return answer(s.SweepDetail, _view(found) | {"points": points})
+
+
+@api.post("/sweeps/<int:sweep>/<what>", operation_id="steerSweep", responses={200: s.SweepView})
+def steer(path: s.SteerPath) -> Response:
+    found = sweeps.steer(path.sweep, path.what)
+    if found.state == "running":
+        order_sweep(current_app.config["MOVREL_DATABASE"], found.id, CHAINS)
+    announce("sweep", sweep=found.id, project=found.project_id, model=found.model, state=found.state)
+    return answer(s.SweepView, _view(found))
+
+
+@api.delete("/sweeps/<int:sweep>", operation_id="deleteSweep", responses={200: s.SweepView})
+def delete(path: s.SweepPath) -> Response:
+    found = sweeps.sweep(path.sweep)
+    sweeps.delete(path.sweep)
+    announce("sweep", sweep=found.id, project=found.project_id, model=found.model, state="deleted")
+    return answer(s.SweepView, _view(found))
+
+
+@api.get("/sweeps/<int:sweep>/bands", operation_id="bands", responses={200: s.Bands})
+def bands(path: s.SweepPath, query: s.BandQuery) -> Response:
+    return answer(s.Bands, sweeps.bands(path.sweep, query.name))
+
+
+@api.get("/sweeps/<int:sweep>/table.csv", operation_id="sweepTable")
+def table(path: s.SweepPath) -> Response:
+    found = sweeps.sweep(path.sweep)
+    names = [v["name"] for v in found.varied]
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    heads = [*names, *found.measures]
+    writer.writerow(
+        [*(f"{n} [{found.units[n]}]" if found.units.get(n) not in (None, "", "1") else n for n in heads), "state", "reason"]
+    )
+    for p in sweeps.table(path.sweep):
+        measures = p.measures or [None] * len(found.measures)
+        cells = [*(p.values[n] for n in names), *measures]
+        writer.writerow([*("" if v is None else repr(v) for v in cells), p.state, p.reason])
+    name = f"{found.model.rpartition('.')[2]} sweep {found.id}.csv"
+    headers = {"Content-Disposition": f"attachment; filename*=UTF-8''{quote(name)}"}
+    return Response(out.getvalue(), content_type="text/csv; charset=utf-8", headers=headers)
