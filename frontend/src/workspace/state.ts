@@ -1,6 +1,6 @@
 import { create } from "zustand";
 
-export type View = "sheet" | "text" | "equations" | "figures" | "symbol" | "description" | "history" | "scenarios";
+export type View = "sheet" | "text" | "equations" | "figures" | "symbol" | "description" | "history" | "scenarios" | "sweeps";
 
 /** What one person has selected and is looking at; everything else belongs to the server. */
 export interface ViewState {

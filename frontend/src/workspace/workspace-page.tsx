@@ -19,6 +19,7 @@ import { TopBar } from "./top-bar";
 const TextView = lazy(() => import("../text/text-view"));
 const EquationsView = lazy(() => import("../equations/equations-view"));
 const ScenariosView = lazy(() => import("../scenarios/scenarios-view"));
+const SweepsView = lazy(() => import("../sweeps/sweeps-view"));
 const FiguresView = lazy(() => import("../figures/figures-view"));
 const SymbolView = lazy(() => import("../symbol/symbol-view"));
 const DescriptionView = lazy(() => import("../description/description-view"));
@@ -168,6 +169,7 @@ const TABS: [View, string][] = [
   ["text", "Text"],
   ["equations", "Equations"],
   ["scenarios", "Scenarios"],
+  ["sweeps", "Sweeps"],
   ["figures", "Figures"],
   ["symbol", "Symbol"],
   ["description", "Description"],
@@ -240,6 +242,7 @@ function Middle({ view, runs, values, edits, onFault, onPlace, place }: MiddlePr
           {shown === "text" && <TextView view={view} edits={edits} onFault={onFault} />}
           {shown === "equations" && <EquationsView view={view} />}
           {shown === "scenarios" && <ScenariosView view={view} runs={runs} onFault={onFault} />}
+          {shown === "sweeps" && <SweepsView view={view} />}
           {shown === "figures" && <FiguresView view={view} />}
           {shown === "symbol" && <SymbolView view={view} edits={edits} />}
           {shown === "description" && <DescriptionView view={view} edits={edits} />}
