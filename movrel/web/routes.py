@@ -17,7 +17,7 @@ from movrel.jobs.queue import order_run
 from movrel.web import edit_routes, model_routes, sweep_routes
 from movrel.web import schema as s
 from movrel.web.app import answer
-from movrel.workspace import exporting, projects, results, run_curves, runs, shelf, views
+from movrel.workspace import exporting, projects, results, run_curves, runs, shelf, trying, views
 from movrel.workspace.tables import Run
 
 api = APIBlueprint("api", __name__, url_prefix="/api", abp_responses={"422": s.Fault, "404": s.Fault})
@@ -106,6 +106,11 @@ def order(path: s.ModelPath, body: s.RunOrder) -> Response:
     Run.update(job=job).where(Run.id == ordered.id).execute()
     announce("run", run=ordered.id, project=path.project, model=path.model, state="queued")
     return answer(s.RunDetail, views.run_detail(ordered))
+
+
+@api.post("/projects/<int:project>/models/<model>/try", operation_id="tryValues", responses={200: s.TriedCurves})
+def try_values(path: s.ModelPath, body: s.TryOrder) -> Response:
+    return answer(s.TriedCurves, {"curves": trying.curves(path.project, path.model, body.scenario, body.values, body.names)})
 
 
 @api.get("/runs/<int:run>", operation_id="run", responses={200: s.RunDetail})

@@ -375,6 +375,18 @@ class RunOrder(BaseModel):
     prediction: str = Field(default="", max_length=10_000)
 
 
+class TryOrder(BaseModel):
+    """Values to look at while a slider moves."""
+
+    scenario: str = Field(default="base", max_length=100)
+    values: dict[str, float]
+    names: list[Annotated[str, Field(max_length=400)]] = Field(max_length=40)
+
+
+class TriedCurves(BaseModel):
+    curves: list[Curve]
+
+
 class RunWords(BaseModel):
     """What a person says of a run; what is left out stays as it is."""
 

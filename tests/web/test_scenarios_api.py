@@ -233,3 +233,16 @@ def test_a_run_is_exported_and_read_back(gate: Gate) -> None:
     for bad, words in (("kind=odt", "no file kind"), ("kind=csv&names=nothing", "no variable"), ("kind=csv&low=20", "no rows")):
         answer = gate.client.get(f"/api/runs/{run['id']}/export?{bad}")
         assert answer.status_code == 422 and words in answer.json["message"]
+
+
+def test_a_value_is_tried_without_keeping_anything(gate: Gate) -> None:
+    revision = gate.view["revision"]
+    tried = gate.post("/try", values={"spring.c": 200}, names=["body.s", "nothing"])
+    assert tried.status_code == 200 and [c["name"] for c in tried.json["curves"]] == ["body.s"]
+    curve = tried.json["curves"][0]
+    exact = 0.1 * math.exp(-0.5 * 1.0) * (math.cos(9.9875 * 1.0) + 0.5 / 9.9875 * math.sin(9.9875 * 1.0))
+    at = min(range(len(curve["time"])), key=lambda k: abs(curve["time"][k] - 1.0))
+    assert curve["time"][at] == pytest.approx(1.0) and curve["values"][at] == pytest.approx(exact, abs=1e-5)
+    assert gate.get("")["revision"] == revision and gate.get("/runs")["runs"] == []
+    assert gate.post("/try", values={"spring.c": -1}, names=["body.s"]).status_code == 422
+    assert gate.post("/try", values={"nothing": 1}, names=["body.s"]).status_code == 422

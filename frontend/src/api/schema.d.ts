@@ -533,6 +533,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/models/{model}/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["tryValues"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/name": {
         parameters: {
             query?: never;
@@ -2912,6 +2928,11 @@ export interface components {
             /** Text */
             text: string;
         };
+        /** TriedCurves */
+        TriedCurves: {
+            /** Curves */
+            curves: components["schemas"]["Curve"][];
+        };
         /** TrivialRow */
         TrivialRow: {
             /** Component */
@@ -2920,6 +2941,23 @@ export interface components {
             latex: string;
             /** Name */
             name: string;
+        };
+        /**
+         * TryOrder
+         * @description Values to look at while a slider moves.
+         */
+        TryOrder: {
+            /** Names */
+            names: string[];
+            /**
+             * Scenario
+             * @default base
+             */
+            scenario?: string;
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
         };
         /** TypesetEquation */
         TypesetEquation: {
@@ -4548,6 +4586,51 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TextView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    tryValues: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryOrder"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedCurves"];
                 };
             };
             /** @description Not Found */

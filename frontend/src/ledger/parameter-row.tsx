@@ -1,4 +1,4 @@
-import { ArrowUpFromLine, EyeOff, RotateCcw } from "lucide-react";
+import { ArrowUpFromLine, EyeOff, RotateCcw, SlidersHorizontal } from "lucide-react";
 import { useId, useRef, useState } from "react";
 
 import { asRefusal, type ModelView, type Row } from "../api/client";
@@ -7,6 +7,7 @@ import { useEdits } from "../sheet/use-edits";
 import { ColourDot } from "../workspace/colour-dot";
 import { BASE, scenarioOf } from "../workspace/scenarios";
 import { useView } from "../workspace/state";
+import { ValueSlider } from "./value-slider";
 import { changedText, choiceOf, editText, limitWords, shownText } from "./row-text";
 
 /** A parameter or start value, edited in place: a number in any fitting unit, an expression, or a choice. */
@@ -43,13 +44,16 @@ export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
     setRefusal(null);
     edits.reset();
   };
+  const [sliding, setSliding] = useState(false);
+  const slidable = row.editable && row.type === "Real" && row.group === "set" && typeof row.value === "number";
+  const number = changed !== undefined && !Number.isNaN(Number(changed)) ? Number(changed) : Number(row.value);
   const unit = formatUnit(row.shown_unit);
   const label = `${row.label}${unit ? ` in ${unit}` : ""}`;
   const limits = limitWords(row);
   const describedBy = refusal ? `${id}-fault` : undefined;
   return (
     <div className="group px-3 py-0.5" data-testid={`row-${row.name}`}>
-      <div className="grid grid-cols-[minmax(0,1fr)_7.5rem_3.2rem_2.4rem] items-center gap-x-1.5">
+      <div className="grid grid-cols-[minmax(0,1fr)_7.5rem_3.2rem_3.4rem] items-center gap-x-1.5">
         <label htmlFor={id} className={`truncate ${row.modified ? "font-medium" : ""}`} title={[row.description || row.label, limits].filter(Boolean).join("\n")}>
           {row.label}
         </label>
@@ -120,6 +124,11 @@ export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
               <RotateCcw size={12} />
             </RowButton>
           )}
+          {slidable && (
+            <RowButton words={`Slider for ${row.label}: curves follow while it moves`} testid={`slide-${row.name}`} onClick={() => setSliding(!sliding)}>
+              <SlidersHorizontal size={12} />
+            </RowButton>
+          )}
           {row.component !== "" && row.fixed === null && row.editable && row.type !== "law" && (
             <RowButton
               words={`Expose ${row.label} as a parameter of ${view.sheet.name}`}
@@ -136,6 +145,7 @@ export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
           )}
         </span>
       </div>
+      {sliding && slidable && <ValueSlider view={view} row={row} value={number} onKeep={send} onClose={() => setSliding(false)} />}
       {row.fixed !== null && (
         <div className="flex justify-end pr-[6.4rem]">
           <button

@@ -6,7 +6,7 @@ import type { Curve, ModelView, RunDetail, RunView } from "../api/client";
 import { fetchCurves, keys, useValues } from "../api/queries";
 import { formatTime } from "../format";
 import { RunChips } from "../workspace/run-chips";
-import { colourOf, fadedRuns } from "../workspace/scenarios";
+import { colourOf, fadedRuns, scenarioOf } from "../workspace/scenarios";
 import { useView } from "../workspace/state";
 import { drawn, type DrawnCurve } from "./curves";
 import { ExportMenu } from "./export-menu";
@@ -15,7 +15,7 @@ import { Strip } from "./strip";
 
 /** The charts under the sheet: strips that share one time axis and one time cursor. */
 export function Recorder({ view, list, runs, canRun }: { view: ModelView; list: RunView[]; runs: RunDetail[]; canRun: boolean }) {
-  const { marks, setMark, hover, strips, range, cursor, current, setStrips, setRange, setCursor } = useView();
+  const { live, scenario, marks, setMark, hover, strips, range, cursor, current, setStrips, setRange, setCursor } = useView();
   const host = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(1000);
   useEffect(() => {
@@ -42,7 +42,7 @@ export function Recorder({ view, list, runs, canRun }: { view: ModelView; list: 
   const data = useMemo(() => new Map(answer.data?.map((curves) => [curves.run, curves.curves])), [answer.data]);
   const extent = useExtent(runs, data);
   const differences = useDifferences(runs.find((run) => run.id === current), names);
-  const byStrip = useMemo(() => (strips ?? []).map((strip) => curvesOf(view, strip, runs, data)), [view, strips, runs, data]);
+  const byStrip = useMemo(() => (strips ?? []).map((strip) => [...curvesOf(view, strip, runs, data, live !== null), ...liveCurves(live, strip, runs, scenarioOf(view, scenario).colour)]), [view, strips, runs, data, live, scenario]);
 
   const onKey = (event: React.KeyboardEvent) => {
     const [min, max] = range ?? extent;
@@ -186,14 +186,26 @@ function namesOf(run: RunDetail, names: string[]): string[] {
   return names.filter((name) => known.has(name));
 }
 
-function curvesOf(view: ModelView, strip: string[], runs: RunDetail[], data: Data): DrawnCurve[] {
+function curvesOf(view: ModelView, strip: string[], runs: RunDetail[], data: Data, ghosts: boolean): DrawnCurve[] {
   const faded = fadedRuns(runs);
   return runs.flatMap((run) =>
     strip.flatMap((name, order) => {
       const curve = data.get(run.id)?.find((c) => c.name === name);
-      return curve && curve.time.length ? [{ ...drawn(curve, run.id, colourOf(view, run), order, run.variables.find((v) => v.name === name)), faded: faded.has(run.id) }] : [];
+      return curve && curve.time.length ? [{ ...drawn(curve, run.id, colourOf(view, run), order, run.variables.find((v) => v.name === name)), faded: ghosts || faded.has(run.id) }] : [];
     }),
   );
+}
+
+/** The number under which curves go that follow a dragged value. */
+const LIVE = -1;
+
+/** Curves of a value that is being dragged, in the colour of the scenario; kept runs are their ghosts. */
+function liveCurves(live: Curve[] | null, strip: string[], runs: RunDetail[], slot: number): DrawnCurve[] {
+  return strip.flatMap((name, order) => {
+    const curve = live?.find((c) => c.name === name);
+    const variable = runs.flatMap((run) => run.variables).find((v) => v.name === name);
+    return curve ? [drawn(curve, LIVE, slot, order, variable)] : [];
+  });
 }
 
 /** The time axis that holds all shown runs. */

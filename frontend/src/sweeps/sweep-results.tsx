@@ -140,7 +140,7 @@ interface PartProps {
   onPick: (point: number) => void;
 }
 
-const [WIDTH, HEIGHT, LEFT, BOTTOM, TOP, RIGHT] = [760, 300, 70, 40, 10, 16];
+const [WIDTH, HEIGHT, LEFT, BOTTOM, TOP, RIGHT] = [760, 300, 70, 40, 22, 16];
 
 function Axes({ x, y, xWords, yWords }: { x: Scale; y: Scale; xWords: string; yWords: string }) {
   return (
@@ -158,7 +158,7 @@ function Axes({ x, y, xWords, yWords }: { x: Scale; y: Scale; xWords: string; yW
         </g>
       ))}
       <text x={(LEFT + WIDTH) / 2} y={HEIGHT - 6} textAnchor="middle">{xWords}</text>
-      <text x={LEFT} y={TOP + 10} dx={4} fill="var(--color-base-content)">{yWords}</text>
+      <text x={LEFT} y={TOP - 8} fill="var(--color-base-content)">{yWords}</text>
     </g>
   );
 }
@@ -223,7 +223,7 @@ function Against({ sweep, picked, onPick }: PartProps) {
   const at = sweep.measures.indexOf(measure);
   const points = sweep.points.filter((p) => typeof p.measures[at] === "number");
   const x = scaleOf(points.map((p) => p.values[name]), LEFT, WIDTH - RIGHT);
-  const y = scaleOf(points.map((p) => p.measures[at]), HEIGHT - BOTTOM, TOP + 14);
+  const y = scaleOf(points.map((p) => p.measures[at]), HEIGHT - BOTTOM, TOP);
   return (
     <div>
       <div className="flex gap-3">
@@ -275,7 +275,7 @@ function HeatMap({ sweep, picked, onPick }: PartProps) {
           };
           const title = <title>{`${across} ${withUnit(p.values[across], sweep.units[across] ?? "")}, ${up} ${withUnit(p.values[up], sweep.units[up] ?? "")}: ${typeof value === "number" ? withUnit(value, sweep.units[measure] ?? "") : p.reason || p.state}`}</title>;
           return grid ? (
-            <rect key={p.number} x={px(p)} y={py(p)} width={cellWidth + 0.3} height={cellHeight + 0.3} {...common} pointerEvents="all">{title}</rect>
+            <rect key={p.number} x={px(p)} y={py(p)} width={cellWidth + 0.3} height={cellHeight + 0.3} {...common} pointerEvents="all" shapeRendering="crispEdges">{title}</rect>
           ) : (
             <circle key={p.number} cx={px(p)} cy={py(p)} r={5} {...common} pointerEvents="all">{title}</circle>
           );
@@ -288,7 +288,7 @@ function HeatMap({ sweep, picked, onPick }: PartProps) {
             <text key={v} x={LEFT - 4} y={(grid ? HEIGHT - BOTTOM - (ys.indexOf(v) + 0.5) * cellHeight : y.at(v)) + 4} textAnchor="end">{formatNumber(v, 3)}</text>
           ))}
           <text x={(LEFT + WIDTH - 130) / 2} y={HEIGHT - 6} textAnchor="middle">{withIn(across, sweep.units[across])}</text>
-          <text x={4} y={TOP + 8}>{withIn(up, sweep.units[up])}</text>
+          <text x={4} y={TOP - 6}>{withIn(up, sweep.units[up])}</text>
         </g>
         <g fontSize={12} fill="var(--color-secondary)">
           {Array.from({ length: 40 }, (_, i) => (

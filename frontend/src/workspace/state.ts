@@ -1,5 +1,7 @@
 import { create } from "zustand";
 
+import type { Curve } from "../api/client";
+
 export type View = "sheet" | "text" | "equations" | "figures" | "symbol" | "description" | "history" | "scenarios" | "sweeps";
 
 /** What one person has selected and is looking at; everything else belongs to the server. */
@@ -30,6 +32,9 @@ export interface ViewState {
   /** Two instants between which differences and measures are taken. */
   marks: { a: number | null; b: number | null };
   setMark: (which: "a" | "b", time: number | null) => void;
+  /** Curves of a value that is being dragged. */
+  live: Curve[] | null;
+  setLive: (live: Curve[] | null) => void;
   setUnits: (unitOf: (name: string) => string) => void;
   select: (component: string | null) => void;
   selectParts: (parts: string[], wires?: string[]) => void;
@@ -69,6 +74,8 @@ export const useView = create<ViewState>((set) => ({
   view: "sheet",
   opened: "",
   unitOf: () => "",
+  live: null,
+  setLive: (live) => set({ live }),
   marks: { a: null, b: null },
   setMark: (which, time) => set((state) => ({ marks: { ...state.marks, [which]: time } })),
   scenario: "base",
@@ -95,7 +102,7 @@ export const useView = create<ViewState>((set) => ({
   setStrips: (strips) => set({ strips }),
   toggleOnStrip: (name, unitOf) => set((state) => ({ strips: toggled(state.strips ?? [], name, unitOf) })),
   open: (opened, shown, strips) =>
-    set({ opened, selection: [], selected: null, wires: [], line: null, cursor: null, hover: null, shown, current: shown.at(-1)?.run ?? null, strips, range: null, view: "sheet", scenario: "base", marks: { a: null, b: null } }),
+    set({ opened, selection: [], selected: null, wires: [], line: null, cursor: null, hover: null, shown, current: shown.at(-1)?.run ?? null, strips, range: null, view: "sheet", scenario: "base", marks: { a: null, b: null }, live: null }),
 }));
 
 /** Take a variable off its strip, or put it on the first strip of its unit, or on a new one. */
