@@ -387,6 +387,34 @@ class TriedCurves(BaseModel):
     curves: list[Curve]
 
 
+class ScenarioQuery(BaseModel):
+    scenario: str = "base"
+
+
+class EffectQuery(ScenarioQuery):
+    parameter: str
+
+
+class Candidates(BaseModel):
+    parameters: list[str]
+
+
+class EffectView(BaseModel):
+    """What a parameter does to the margin of a claim; ``slope`` for the whole of the parameter, ``turns`` relative."""
+
+    claim: str
+    margin: float | None
+    slope: float | None
+    turns: float | None
+    unit: str
+    reason: str
+
+
+class Effects(BaseModel):
+    parameter: str
+    effects: list[EffectView]
+
+
 class RunWords(BaseModel):
     """What a person says of a run; what is left out stays as it is."""
 

@@ -16,7 +16,7 @@ from movrel.jobs.queue import order_sweep
 from movrel.jobs.sweeping import CHAINS
 from movrel.web import schema as s
 from movrel.web.app import answer
-from movrel.workspace import projects, sweeps
+from movrel.workspace import matters, projects, sweeps
 from movrel.workspace.tables import Sweep
 
 api = APIBlueprint("sweeps", __name__, url_prefix="/api", abp_responses={"422": s.Fault, "404": s.Fault})
@@ -45,6 +45,17 @@ def order(path: s.ModelPath, body: s.SweepOrder) -> Response:
     order_sweep(current_app.config["MOVREL_DATABASE"], made.id, min(CHAINS, made.count))
     announce("sweep", sweep=made.id, project=path.project, model=path.model, state="running")
     return answer(s.SweepView, _view(made))
+
+
+@api.get("/projects/<int:project>/models/<model>/matters", operation_id="whatMayMatter", responses={200: s.Candidates})
+def what_may_matter(path: s.ModelPath, query: s.ScenarioQuery) -> Response:
+    return answer(s.Candidates, {"parameters": matters.candidates(path.project, path.model, query.scenario)})
+
+
+@api.get("/projects/<int:project>/models/<model>/matters/effect", operation_id="effect", responses={200: s.Effects})
+def effect(path: s.ModelPath, query: s.EffectQuery) -> Response:
+    found = matters.of_parameter(path.project, path.model, query.scenario, query.parameter)
+    return answer(s.Effects, {"parameter": query.parameter, "effects": found})
 
 
 @api.get("/sweeps/<int:sweep>", operation_id="sweep", responses={200: s.SweepDetail})

@@ -10,8 +10,9 @@ import numpy as np
 import pytest
 
 import movrel
-from movrel.analyse.claims import read_expression
+from movrel.analyse.claims import read, read_expression
 from movrel.analyse.design import Vary, points
+from movrel.analyse.sensitivity import effects
 from movrel.analyse.sweep import sweep
 from movrel.cli.main import main
 from movrel.errors import MovrelError
@@ -119,3 +120,17 @@ def test_the_command_line_judges_claims(tmp_path: Path, capsys: pytest.CaptureFi
     assert main(["claims", file, "--claim", "period(x) < 1 s"]) == 4
     assert "cannot be judged  period(x) < 1 s: it does not oscillate" in capsys.readouterr().out
     assert main(["claims", file, "--claim", "final(x <"]) == 2
+
+
+def test_what_matters_for_a_claim() -> None:
+    """The margin of final(x) < 0.2 is 0.2 - exp(-2 k): its slope in k is 2 k exp(-2 k)."""
+    model = movrel.load(text=DECAY)
+    (found,) = effects(model, {}, "k", 1.0, [read("final(x) < 0.2")])
+    assert found.slope == pytest.approx(2 * math.exp(-2), rel=1e-3) and found.margin == pytest.approx(
+        0.2 - math.exp(-2), rel=1e-4
+    )
+    assert found.turns == pytest.approx(-(0.2 - math.exp(-2)) / (2 * math.exp(-2)), rel=1e-3)
+    (none,) = effects(model, {}, "a", 2.0, [read("final(x) < 0.2")])
+    assert none.slope == pytest.approx(0, abs=1e-9)
+    (unknown,) = effects(model, {}, "k", 1.0, [read("period(x) < 1 s")])
+    assert unknown.slope is None and "does not oscillate" in unknown.reason

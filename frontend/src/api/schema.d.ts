@@ -405,6 +405,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/models/{model}/matters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["whatMayMatter"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/models/{model}/matters/effect": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["effect"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/models/{model}/move": {
         parameters: {
             query?: never;
@@ -1006,6 +1038,11 @@ export interface components {
             /** Parts */
             parts: components["schemas"]["Branch"][];
         };
+        /** Candidates */
+        Candidates: {
+            /** Parameters */
+            parameters: string[];
+        };
         /** Change */
         Change: {
             /** Name */
@@ -1403,6 +1440,31 @@ export interface components {
             known?: string;
             /** Revision */
             revision: number;
+        };
+        /**
+         * EffectView
+         * @description What a parameter does to the margin of a claim; ``slope`` for the whole of the parameter, ``turns`` relative.
+         */
+        EffectView: {
+            /** Claim */
+            claim: string;
+            /** Margin */
+            margin: number | null;
+            /** Reason */
+            reason: string;
+            /** Slope */
+            slope: number | null;
+            /** Turns */
+            turns: number | null;
+            /** Unit */
+            unit: string;
+        };
+        /** Effects */
+        Effects: {
+            /** Effects */
+            effects: components["schemas"]["EffectView"][];
+            /** Parameter */
+            parameter: string;
         };
         /** EquationBlock */
         EquationBlock: {
@@ -4151,6 +4213,93 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Hierarchy"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    whatMayMatter: {
+        parameters: {
+            query?: {
+                scenario?: string;
+            };
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Candidates"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    effect: {
+        parameters: {
+            query: {
+                scenario?: string;
+                parameter: string;
+            };
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Effects"];
                 };
             };
             /** @description Not Found */

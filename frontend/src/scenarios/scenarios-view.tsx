@@ -8,6 +8,7 @@ import { shownText } from "../ledger/row-text";
 import { verdictWords } from "../ledger/verdict-words";
 import { useEdits } from "../sheet/use-edits";
 import { ColourDot } from "../workspace/colour-dot";
+import { WhatMatters } from "./what-matters";
 import { BASE, freeName, newestRuns, scenariosOf, type Scenario } from "../workspace/scenarios";
 import { useView } from "../workspace/state";
 
@@ -110,6 +111,7 @@ export default function ScenariosView({ view, runs, onFault }: Props) {
           ))}
         </tbody>
       </table>
+      <WhatMatters key={`${view.model} ${view.revision}`} view={view} />
       {places.length === 0 && (
         <p className="muted max-w-xl pt-4">
           Nothing is changed yet. Choose a scenario above and edit values in the ledger, add a row here, or paste a table from a spreadsheet: scenarios as columns, places such as basin.area as rows.

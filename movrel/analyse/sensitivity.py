@@ -1,0 +1,63 @@
+"""What matters: how the margin of a claim moves with a parameter, by central differences.
+
+The local sensitivity is given for a relative change of the parameter (Saltelli et al., Sensitivity Analysis,
+2000, chapter 5); where a parameter is zero, for a change of one unit.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from movrel.analyse.claims import Claim, judge
+from movrel.analyse.curves import RunCurves
+from movrel.errors import MovrelError
+from movrel.session import LoadedModel
+
+#: Relative change of a parameter to either side.
+STEP = 0.01
+
+
+@dataclass(frozen=True, slots=True)
+class Effect:
+    """What a parameter does to one claim: ``slope`` is the change of the margin for the whole of the parameter,
+    or for one unit where it is zero; ``turns`` the relative change at which the verdict would turn, by the
+    tangent. Both None where the claim cannot be judged on a side, for the ``reason`` given.
+    """
+
+    margin: float | None
+    slope: float | None
+    turns: float | None
+    unit: str
+    reason: str = ""
+
+
+def effects(
+    model: LoadedModel, values: Mapping[str, float], parameter: str, now: float, claims: Sequence[Claim], **options: object
+) -> list[Effect]:
+    """The effect of one parameter, which is ``now``, on each claim. Raises :class:`MovrelError` if no run succeeds."""
+    step = STEP * abs(now) if now != 0 else STEP
+    at = {}
+    faults = []
+    for side in (-1, 0, 1):
+        try:
+            run = RunCurves(model.simulate(set=dict(values) | {parameter: now + side * step}, **options))  # type: ignore[arg-type]
+            at[side] = [judge(claim, run) for claim in claims]
+        except MovrelError as fault:
+            faults.append(fault)
+    if not at:
+        raise faults[0]
+    found = []
+    for k in range(len(claims)):
+        sides = {side: verdicts[k] for side, verdicts in at.items() if verdicts[k].margin is not None}
+        middle = sides.get(0)
+        if len(sides) < 2 or middle is None or middle.margin is None:
+            reason = next((v[k].reason for v in at.values() if v[k].reason), faults[0].message if faults else "")
+            found.append(Effect(middle.margin if middle else None, None, None, middle.unit if middle else "", reason))
+            continue
+        low, high = min(sides), max(sides)
+        change = (sides[high].margin or 0.0) - (sides[low].margin or 0.0)
+        slope = change / ((high - low) * (STEP if now != 0 else step))
+        turns = -middle.margin / slope if slope != 0 else None
+        found.append(Effect(middle.margin, slope, turns, middle.unit))
+    return found
