@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import csv
 import io
+import platform
 from collections.abc import Iterator
+from importlib import metadata
 from urllib.parse import quote
 
 from flask import Response, current_app
@@ -111,6 +113,13 @@ def order(path: s.ModelPath, body: s.RunOrder) -> Response:
 @api.post("/projects/<int:project>/models/<model>/try", operation_id="tryValues", responses={200: s.TriedCurves})
 def try_values(path: s.ModelPath, body: s.TryOrder) -> Response:
     return answer(s.TriedCurves, {"curves": trying.curves(path.project, path.model, body.scenario, body.values, body.names)})
+
+
+@api.get("/versions", operation_id="versions", responses={200: s.Versions})
+def versions() -> Response:
+    packages = ("movrel", "casadi", "scikit-sundae", "numpy", "scipy")
+    found = {name: metadata.version(name) for name in packages}
+    return answer(s.Versions, {"versions": found | {"python": platform.python_version()}})
 
 
 @api.get("/runs/<int:run>", operation_id="run", responses={200: s.RunDetail})

@@ -387,6 +387,12 @@ class TriedCurves(BaseModel):
     curves: list[Curve]
 
 
+class Versions(BaseModel):
+    """What computed a result: the program and the libraries that decide about numbers."""
+
+    versions: dict[str, str]
+
+
 class ScenarioQuery(BaseModel):
     scenario: str = "base"
 

@@ -1,10 +1,11 @@
 import { keepPreviousData, useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
-import { Ruler } from "lucide-react";
+import { Pause as PauseIcon, Play as PlayIcon, Ruler } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 
 import type { Curve, ModelView, RunDetail, RunView } from "../api/client";
 import { fetchCurves, keys, useValues } from "../api/queries";
 import { formatTime } from "../format";
+import { ReportMenu } from "../report/report-menu";
 import { RunChips } from "../workspace/run-chips";
 import { colourOf, fadedRuns, scenarioOf } from "../workspace/scenarios";
 import { useView } from "../workspace/state";
@@ -14,7 +15,7 @@ import { Measures } from "./measures";
 import { Strip } from "./strip";
 
 /** The charts under the sheet: strips that share one time axis and one time cursor. */
-export function Recorder({ view, list, runs, canRun }: { view: ModelView; list: RunView[]; runs: RunDetail[]; canRun: boolean }) {
+export function Recorder({ view, list, runs, canRun, onFault }: { view: ModelView; list: RunView[]; runs: RunDetail[]; canRun: boolean; onFault: (sentence: string) => void }) {
   const { live, scenario, marks, setMark, hover, strips, range, cursor, current, setStrips, setRange, setCursor } = useView();
   const host = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(1000);
@@ -41,6 +42,10 @@ export function Recorder({ view, list, runs, canRun }: { view: ModelView; list: 
   });
   const data = useMemo(() => new Map(answer.data?.map((curves) => [curves.run, curves.curves])), [answer.data]);
   const extent = useExtent(runs, data);
+  const events = useMemo(() => (runs.find((run) => run.id === current)?.events ?? []).slice(0, MOST_EVENTS), [runs, current]);
+  const instant = hover ?? cursor;
+  const [shownLow, shownHigh] = range ?? extent;
+  const near = instant === null ? undefined : events.find((e) => Math.abs(e.time - instant) < (shownHigh - shownLow) / 250);
   const differences = useDifferences(runs.find((run) => run.id === current), names);
   const byStrip = useMemo(() => (strips ?? []).map((strip) => [...curvesOf(view, strip, runs, data, live !== null), ...liveCurves(live, strip, runs, scenarioOf(view, scenario).colour)]), [view, strips, runs, data, live, scenario]);
 
@@ -58,7 +63,8 @@ export function Recorder({ view, list, runs, canRun }: { view: ModelView; list: 
     else if (event.key === "a" || event.key === "b") {
       const at = hover ?? cursor;
       if (at !== null) setMark(event.key, at);
-    } else if (event.key === "m") setMeasuring((on) => !on);
+    } else if (event.key === "p") document.querySelector<HTMLElement>('[data-testid="play"]')?.click();
+    else if (event.key === "m") setMeasuring((on) => !on);
   };
 
   return (
@@ -77,17 +83,24 @@ export function Recorder({ view, list, runs, canRun }: { view: ModelView; list: 
         <span className="muted" data-testid="cursor-time">
           {cursor !== null ? `time cursor at ${formatTime(cursor)}` : "click: time cursor; drag: zoom"}
         </span>
+        {near && (
+          <span className="max-w-80 truncate" title={near.cause} data-testid="near-event">
+            ▾ {formatTime(near.time)}: {near.cause}
+          </span>
+        )}
         {cursor !== null && (
           <button type="button" className="btn btn-ghost btn-xs" onClick={() => setCursor(null)}>
             Clear cursor
           </button>
         )}
         <RunChips view={view} runs={list} />
+        <Play extent={range ?? extent} />
         <Marks at={cursor} />
         <button type="button" className={`btn btn-ghost btn-xs shrink-0 ${measuring ? "underline" : ""}`} onClick={() => setMeasuring(!measuring)} aria-pressed={measuring} title="What can be read off the curves (M)" data-testid="measuring">
           <Ruler size={13} /> Measures
         </button>
         <ExportMenu runs={runs} names={names} />
+        <ReportMenu view={view} runs={runs} onFault={onFault} />
         {range && (
           <button type="button" className="btn btn-ghost btn-xs" onClick={() => setRange(null)} data-testid="zoom-reset">
             Show all ({formatTime(range[0])} to {formatTime(range[1])})
@@ -112,6 +125,7 @@ export function Recorder({ view, list, runs, canRun }: { view: ModelView; list: 
               last={i === strips!.length - 1}
               marks={marks}
               differences={differences}
+              events={events}
               runName={(run) => runs.find((r) => r.id === run)?.name ?? ""}
               onRemove={() => setStrips(strips!.filter((_, k) => k !== i))}
             />
@@ -141,6 +155,47 @@ function useDifferences(run: RunDetail | undefined, names: string[]): Record<str
   }, [id, names, before.data, after.data, run?.variables]);
 }
 
+/** Speeds of the replay: seconds of the run's whole span. */
+const SPANS = [5, 10, 20, 60];
+
+/** Plays the time cursor over what is shown; sheet and ledger move with it. */
+function Play({ extent }: { extent: [number, number] }) {
+  const [on, setOn] = useState(false);
+  const [span, setSpan] = useState(10);
+  const latest = useRef({ extent, span });
+  useEffect(() => {
+    latest.current = { extent, span };
+  }, [extent, span]);
+  useEffect(() => {
+    if (!on) return;
+    let before = performance.now();
+    const timer = window.setInterval(() => {
+      const now = performance.now();
+      const { extent: [low, high], span: seconds } = latest.current;
+      const { cursor, setCursor } = useView.getState();
+      const next = (cursor === null || cursor >= high ? low : cursor) + ((high - low) * (now - before)) / 1000 / seconds;
+      before = now;
+      setCursor(Math.min(next, high));
+      if (next >= high) setOn(false);
+    }, 60);
+    return () => window.clearInterval(timer);
+  }, [on]);
+  return (
+    <span className="flex shrink-0 items-center" role="group" aria-label="Replay">
+      <button type="button" className="btn btn-ghost btn-xs px-1" onClick={() => setOn(!on)} aria-label={on ? "Pause the replay" : "Replay"} title="Replay: the sheet moves with the time cursor (P)" data-testid="play">
+        {on ? <PauseIcon size={13} /> : <PlayIcon size={13} />}
+      </button>
+      <select className="select select-xs w-16 border-0 px-1" value={span} aria-label="Seconds that the replay takes" title="How long the replay takes" onChange={(event) => setSpan(Number(event.target.value))}>
+        {SPANS.map((s) => (
+          <option key={s} value={s}>
+            {s} s
+          </option>
+        ))}
+      </select>
+    </span>
+  );
+}
+
 /** The marks A and B: set at the time cursor, with what lies between them. */
 function Marks({ at }: { at: number | null }) {
   const { marks, setMark } = useView();
@@ -168,6 +223,9 @@ function Marks({ at }: { at: number | null }) {
     </span>
   );
 }
+
+/** Events that are marked at most. */
+const MOST_EVENTS = 500;
 
 /** The curves of a run in a range, fetched once for each number of points it has. */
 function curvesOnce(cache: QueryClient, run: RunDetail, names: string[], width: number, range: [number, number] | null) {

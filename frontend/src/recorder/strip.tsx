@@ -21,6 +21,8 @@ interface Props {
   runName: (run: number) => string;
   /** What the variables of the current run change by from A to B, in the shown unit. */
   differences: Record<string, number>;
+  /** Events of the current run, marked at the upper edge. */
+  events: { time: number; cause: string }[];
   onRemove: () => void;
 }
 
@@ -29,16 +31,16 @@ const SYNC = "recorder";
 const FADED = 0.45;
 
 /** One chart of the recorder; all strips share the time axis and the cursor. */
-export function Strip({ names, unit, curves, extent, current, last, marks, runName, differences, onRemove }: Props) {
+export function Strip({ names, unit, curves, extent, current, last, marks, runName, differences, events, onRemove }: Props) {
   const host = useRef<HTMLDivElement>(null);
   const chart = useRef<uPlot | null>(null);
   const [theme] = useTheme();
   const range = useView((s) => s.range);
   const cursor = useView((s) => s.cursor);
   const shape = JSON.stringify([theme, last, unit, extent, curves.map((c) => [c.run, c.name, c.slot, c.faded, c.run === current])]);
-  const latest = useRef({ curves, range, cursor, extent, marks });
+  const latest = useRef({ curves, range, cursor, extent, marks, events });
   useLayoutEffect(() => {
-    latest.current = { curves, range, cursor, extent, marks };
+    latest.current = { curves, range, cursor, extent, marks, events };
   });
 
   useEffect(() => {
@@ -67,7 +69,7 @@ export function Strip({ names, unit, curves, extent, current, last, marks, runNa
 
   useEffect(() => {
     chart.current?.redraw(false);
-  }, [cursor, marks]);
+  }, [cursor, marks, events]);
 
   const picture = async (points: boolean) => {
     const [width, height] = [900, 340];
@@ -123,7 +125,7 @@ function strokeOf(slot: number): string {
   return themeColour(`--run-${slot % RUN_COLOURS}`);
 }
 
-type Latest = React.RefObject<{ curves: DrawnCurve[]; range: [number, number] | null; cursor: number | null; extent: [number, number]; marks: { a: number | null; b: number | null } }>;
+type Latest = React.RefObject<{ curves: DrawnCurve[]; range: [number, number] | null; cursor: number | null; extent: [number, number]; marks: { a: number | null; b: number | null }; events: { time: number }[] }>;
 
 function chartOptions(element: HTMLElement, curves: DrawnCurve[], current: number | null, last: boolean, latest: Latest): uPlot.Options {
   const ink = themeColour("--color-secondary");
@@ -169,7 +171,7 @@ function chartOptions(element: HTMLElement, curves: DrawnCurve[], current: numbe
           u.setSelect({ left: 0, width: 0, top: 0, height: 0 }, false);
         },
       ],
-      draw: [(u) => drawCursor(u, latest.current.cursor), (u) => drawMarks(u, latest.current.marks), (u) => several && drawNames(u, curves)],
+      draw: [(u) => drawCursor(u, latest.current.cursor), (u) => drawMarks(u, latest.current.marks), (u) => drawEvents(u, latest.current.events), (u) => several && drawNames(u, curves)],
     },
   };
 }
@@ -241,6 +243,23 @@ function drawMarks(u: uPlot, marks: { a: number | null; b: number | null }): voi
     u.ctx.lineTo(x, u.bbox.top + u.bbox.height);
     u.ctx.stroke();
     u.ctx.fillText(letter, x + 3 * devicePixelRatio, u.bbox.top + 11 * devicePixelRatio);
+  }
+  u.ctx.restore();
+}
+
+/** A small mark at the upper edge for each event. */
+function drawEvents(u: uPlot, events: { time: number }[]): void {
+  const size = 3 * devicePixelRatio;
+  u.ctx.save();
+  u.ctx.fillStyle = themeColour("--color-secondary");
+  for (const { time } of events) {
+    if (time < (u.scales.x!.min ?? 0) || time > (u.scales.x!.max ?? 0)) continue;
+    const x = u.valToPos(time, "x", true);
+    u.ctx.beginPath();
+    u.ctx.moveTo(x - size, u.bbox.top);
+    u.ctx.lineTo(x + size, u.bbox.top);
+    u.ctx.lineTo(x, u.bbox.top + 1.6 * size);
+    u.ctx.fill();
   }
   u.ctx.restore();
 }

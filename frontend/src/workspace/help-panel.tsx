@@ -19,6 +19,7 @@ const KEYS: [string, string][] = [
   ["F, +, −", "show the whole sheet, zoom in, zoom out"],
   ["← →, with Shift", "move the time cursor in the recorder, in larger steps"],
   ["Home, End, Esc", "cursor to the start, to the end, off"],
+  ["A, B, M, P", "marks, measures and replay in the recorder"],
   ["0", "show the whole time axis"],
   ["Enter, Esc", "keep a value, give it up"],
   ["?", "this list"],

@@ -146,7 +146,7 @@ function Workspace({ view, runs }: { view: ModelView; runs: RunView[] }) {
         </Panel>
         <Separator className="h-px bg-base-300 hover:bg-primary" aria-label="Height of the recorder" />
         <Panel minSize="15%">
-          <Recorder view={view} list={runs} runs={shownRuns} canRun={!view.problem} />
+          <Recorder view={view} list={runs} runs={shownRuns} canRun={!view.problem} onFault={setFault} />
         </Panel>
       </Group>
       <Footer view={view} current={current} />

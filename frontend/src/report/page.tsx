@@ -1,0 +1,162 @@
+import type { ModelView, RunDetail } from "../api/client";
+import type { fetchCurves } from "../api/queries";
+import { formatNumber, formatTime, formatUnit } from "../format";
+import { changedText, shownText } from "../ledger/row-text";
+import { verdictWords } from "../ledger/verdict-words";
+import { drawn } from "../recorder/curves";
+import { stripSvg } from "../recorder/svg";
+import { Thumbnail } from "../sheet/thumbnail";
+import { colourOf, fadedRuns, scenariosOf } from "../workspace/scenarios";
+import { RUN_COLOURS } from "../workspace/state";
+import { COLOURS, INK, PAPER, RULE } from "./paper";
+
+/** Width and height of a strip on the page. */
+const [WIDTH, HEIGHT] = [860, 260];
+
+export interface PageProps {
+  view: ModelView;
+  runs: RunDetail[];
+  strips: string[][];
+  curves: Map<number, Awaited<ReturnType<typeof fetchCurves>>["curves"]>;
+  versions: Record<string, string>;
+}
+
+/** What the page says, to be put into a document. */
+export function Page({ view, runs, strips, curves, versions }: PageProps) {
+  const scenarios = scenariosOf(view);
+  const places = [...new Set(scenarios.flatMap((s) => Object.keys(s.changes)))];
+  const rows = new Map(view.rows.map((row) => [row.name, row]));
+  const set = view.rows.filter((row) => row.group === "set" && row.enabled && !/\[\d/.test(row.name) && (row.component === "" || row.modified));
+  const newest = new Map(scenarios.map((s) => [s.name, runs.filter((r) => r.scenario === s.name).sort((a, b) => b.id - a.id)[0]]));
+  return (
+    <main>
+      <h1>{view.sheet.name}</h1>
+      <p className="lead">{view.sheet.description}</p>
+      <p className="muted">
+        {view.project_name}, {view.model}, revision {view.revision} ({view.summary})
+      </p>
+      <div className="sheet">
+        <Thumbnail sheet={view.sheet} />
+      </div>
+      <div className="documentation">@documentation@</div>
+      <h2>Values</h2>
+      <table>
+        <tbody>
+          {set.map((row) => (
+            <tr key={row.name}>
+              <td>{row.name}</td>
+              <td className="number">
+                {shownText(row)} {formatUnit(row.shown_unit)}
+              </td>
+              <td className="muted">{row.description}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {places.length > 0 && (
+        <>
+          <h2>Scenarios</h2>
+          <table>
+            <thead>
+              <tr>
+                <th />
+                {scenarios.map((s) => (
+                  <th key={s.name}>
+                    <Dot slot={s.colour} /> {s.name}
+                  </th>
+                ))}
+              </tr>
+            </thead>
+            <tbody>
+              {places.map((place) => {
+                const row = rows.get(place);
+                return (
+                  <tr key={place}>
+                    <td>{place}</td>
+                    {scenarios.map((s) => (
+                      <td key={s.name} className="number">
+                        {place in s.changes ? `${row ? changedText(row, s.changes[place]!) : s.changes[place]} ${formatUnit(row?.shown_unit ?? "")}` : s.colour === 0 && row ? `${shownText(row)} ${formatUnit(row.shown_unit)}` : "–"}
+                      </td>
+                    ))}
+                  </tr>
+                );
+              })}
+            </tbody>
+          </table>
+        </>
+      )}
+      {runs.length > 0 && <h2>Curves</h2>}
+      {runs.length > 0 && strips.map((strip) => <StripPicture key={strip.join(" ")} view={view} strip={strip} runs={runs} curves={curves} />)}
+      {view.claims.length > 0 && (
+        <>
+          <h2>Claims</h2>
+          <table>
+            <thead>
+              <tr>
+                <th />
+                {scenarios.map((s) => (
+                  <th key={s.name}>{s.name}</th>
+                ))}
+              </tr>
+            </thead>
+            <tbody>
+              {view.claims.map((claim) => (
+                <tr key={claim}>
+                  <td className="mono">{claim}</td>
+                  {scenarios.map((s) => {
+                    const judged = newest.get(s.name)?.claims.find((c) => c.text === claim);
+                    const words = s.off.includes(claim) ? "left out" : !judged ? "not shown here" : judged.holds === null ? verdictWords(judged) : `${judged.holds ? "✓ holds" : "✕ fails"}, ${verdictWords(judged)}`;
+                    return <td key={s.name} className={judged?.holds === false ? "fails" : ""}>{words}</td>;
+                  })}
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </>
+      )}
+      <h2>Runs and versions</h2>
+      <table>
+        <tbody>
+          {runs.map((run) => (
+            <tr key={run.id}>
+              <td>
+                <Dot slot={colourOf(view, run)} /> run {run.number}: {run.name}
+              </td>
+              <td>{run.scenario}</td>
+              <td>{run.state}</td>
+              <td className="number">to {formatTime(run.time_reached ?? 0)}</td>
+              <td className="number">{run.points} points</td>
+              <td className="muted">{run.created.slice(0, 19).replace("T", " ")} UTC, revisions {Object.values(run.revisions).join(", ")}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="muted">
+        {view.settings && `Solver ${view.settings.solver}, tolerance ${formatNumber(view.settings.tolerance)}, output every ${formatTime(view.settings.interval)}. `}
+        {Object.entries(versions).map(([name, version]) => `${name} ${version}`).join(", ")}.
+      </p>
+    </main>
+  );
+}
+
+function Dot({ slot }: { slot: number }) {
+  return <span className="dot" style={{ background: COLOURS[slot % RUN_COLOURS] }} />;
+}
+
+function StripPicture({ view, strip, runs, curves }: Omit<PageProps, "strips" | "versions"> & { strip: string[] }) {
+  const faded = fadedRuns(runs);
+  const found = runs.flatMap((run) =>
+    strip.flatMap((name, order) => {
+      const curve = curves.get(run.id)?.find((c) => c.name === name);
+      return curve && curve.time.length > 0 ? [{ ...drawn(curve, run.id, colourOf(view, run), order, run.variables.find((v) => v.name === name)), faded: faded.has(run.id) }] : [];
+    }),
+  );
+  if (found.length === 0) return null;
+  const range: [number, number] = [Math.min(...found.map((c) => c.time[0]!)), Math.max(...found.map((c) => c.time.at(-1)!))];
+  const svg = stripSvg({
+    curves: found, unit: found[0]!.unit, range, width: WIDTH, height: HEIGHT, colour: (slot) => COLOURS[slot % RUN_COLOURS]!, ink: INK, rule: RULE, ground: PAPER,
+    runName: (id) => runs.find((r) => r.id === id)?.name ?? "",
+  });
+  // The document is made of our own drawing, whose words are made safe there.
+  return <div className="strip" dangerouslySetInnerHTML={{ __html: svg }} />;
+}

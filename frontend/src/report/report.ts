@@ -1,0 +1,65 @@
+import { createElement } from "react";
+import { renderToStaticMarkup } from "react-dom/server";
+
+import { ask, client, type ModelView, type RunDetail } from "../api/client";
+import { fetchCurves } from "../api/queries";
+import { Page } from "./page";
+import { INK, PAPER, RULE } from "./paper";
+
+/** Points of a curve on the page. */
+const POINTS = 800;
+
+/** One page about a model: drawing, values, scenarios, curves, claims and what computed them, as a document of its own. */
+export async function reportOf(view: ModelView, runs: RunDetail[], strips: string[][]): Promise<string> {
+  const path = { project: view.project, model: view.model };
+  const [documentation, { versions }] = await Promise.all([
+    ask(client.GET("/api/projects/{project}/models/{model}/documentation", { params: { path } })),
+    ask(client.GET("/api/versions")),
+  ]);
+  const ended = runs.filter((run) => run.points > 0);
+  const names = [...new Set(strips.flat())];
+  const curves = new Map(
+    await Promise.all(
+      ended.map(async (run) => {
+        const known = new Set(run.variables.map((v) => v.name));
+        return [run.id, (await fetchCurves(run.id, names.filter((n) => known.has(n)), POINTS, null)).curves] as const;
+      }),
+    ),
+  );
+  const body = renderToStaticMarkup(createElement(Page, { view, runs: ended, strips, curves, versions }));
+  const title = escaped(`${view.sheet.name}, ${view.project_name}`);
+  return `<!doctype html><html lang="en"><head><meta charset="utf-8"><title>${title}</title><style>${STYLE}${drawingRules()}</style></head><body>${body.replace("@documentation@", documentation.info)}</body></html>`;
+}
+
+function escaped(text: string): string {
+  return text.replaceAll("&", "&amp;").replaceAll("<", "&lt;");
+}
+
+/** Rules of the screen that drawings are made with; fonts and everything else stay behind. */
+function drawingRules(): string {
+  const wanted = /thumbnail|domain-|symbol|wire|^:root|transition/;
+  return [...document.styleSheets]
+    .flatMap((sheet) => {
+      try {
+        return [...sheet.cssRules];
+      } catch {
+        return [];
+      }
+    })
+    .flatMap((rule) => (rule instanceof CSSLayerBlockRule ? [...rule.cssRules] : [rule]))
+    .filter((rule) => rule instanceof CSSStyleRule && wanted.test(rule.selectorText) && !rule.selectorText.includes("night"))
+    .map((rule) => rule.cssText)
+    .join("\n");
+}
+
+const STYLE = `
+:root { --color-base-100: ${PAPER}; --color-base-200: #f7f5ef; --color-base-300: ${RULE}; --color-base-content: ${INK}; --color-secondary: #5a6070; --color-primary: #c83f00; --symbol-lightness: l; --domain-lightness: 44%; }
+body { font: 13px/1.45 "IBM Plex Sans", "DejaVu Sans", system-ui, sans-serif; color: ${INK}; background: ${PAPER}; margin: 0; }
+main { max-width: 900px; margin: 2rem auto; padding: 0 1.5rem; }
+h1 { font-size: 1.7rem; margin: 0; } h2 { font-size: 1.1rem; margin: 1.6rem 0 0.4rem; border-bottom: 1px solid ${RULE}; }
+.lead { font-size: 1.1rem; margin: 0.2rem 0; } .muted { color: #5a6070; } .mono, .number { font-variant-numeric: tabular-nums; }
+table { border-collapse: collapse; width: 100%; font-size: 12px; } td, th { text-align: left; padding: 0.15rem 0.8rem 0.15rem 0; border-bottom: 1px solid ${RULE}; vertical-align: top; }
+.number { white-space: nowrap; } .fails { color: #b3261e; } .sheet svg { width: 100%; max-height: 420px; } .strip svg { width: 100%; height: auto; }
+.dot { display: inline-block; width: 9px; height: 9px; border-radius: 50%; }
+@media print { main { margin: 0 auto; } h2, .strip, tr { break-inside: avoid; } h2 { break-after: avoid; } }
+`;
