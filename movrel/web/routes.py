@@ -179,6 +179,16 @@ def curves(path: s.RunPath, query: s.CurveQuery) -> Response:
     return answer(s.Curves, {"run": path.run, "curves": runs.series(path.run, names, query.width, query.low, query.high)})
 
 
+@api.get("/runs/<int:run>/pair", operation_id="pair", responses={200: s.Pair})
+def pair(path: s.RunPath, query: s.PairQuery) -> Response:
+    return answer(s.Pair, runs.pair(path.run, query.x, query.y, query.width, query.low, query.high))
+
+
+@api.get("/runs/<int:run>/spectrum", operation_id="spectrum", responses={200: s.Spectra})
+def spectrum(path: s.RunPath, query: s.SpectrumQuery) -> Response:
+    return answer(s.Spectra, {"curves": runs.spectra(path.run, query.names.split(), query.low, query.high, query.window)})
+
+
 @api.get("/runs/<int:run>/values", operation_id="values", responses={200: s.Values})
 def values(path: s.RunPath, query: s.ValueQuery) -> Response:
     names = [entry["name"] for entry in runs.run(path.run).catalogue]

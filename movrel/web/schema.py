@@ -387,6 +387,43 @@ class TriedCurves(BaseModel):
     curves: list[Curve]
 
 
+class PairQuery(BaseModel):
+    x: str
+    y: str
+    width: int = Field(default=800, ge=1, le=10_000)
+    low: float | None = None
+    high: float | None = None
+
+
+class Pair(BaseModel):
+    """One variable against another, in declared units."""
+
+    x: list[float]
+    y: list[float]
+    time: list[float]
+    x_unit: str
+    y_unit: str
+
+
+class SpectrumQuery(BaseModel):
+    names: str
+    low: float | None = None
+    high: float | None = None
+    window: str = "hann"
+
+
+class SpectrumCurve(BaseModel):
+    name: str
+    unit: str
+    #: In Hz.
+    frequency: list[float]
+    amplitude: list[float]
+
+
+class Spectra(BaseModel):
+    curves: list[SpectrumCurve]
+
+
 class Versions(BaseModel):
     """What computed a result: the program and the libraries that decide about numbers."""
 

@@ -68,13 +68,18 @@ def thin(time: Array, values: Array, width: int, low: float | None, high: float 
     first = 0 if low is None else max(int(np.searchsorted(time, low, "left")) - 1, 0)
     last = len(time) if high is None else min(int(np.searchsorted(time, high, "right")) + 1, len(time))
     time, values = time[first:last], values[first:last]
+    chosen = thinned(values, width)
+    return time[chosen], values[chosen]
+
+
+def thinned(values: Array, width: int) -> npt.NDArray[np.int64]:
+    """The places of the extremes of every pixel, both ends included; all places of a short curve."""
     wanted = max(2 * width, 100)
-    if len(time) <= wanted:
-        return time, values
+    if len(values) <= wanted:
+        return np.arange(len(values))
     # By position, not by time: at an event two points have the same time, and both must stay.
     inner = MinMaxDownsampler().downsample(np.ascontiguousarray(values), n_out=wanted)
-    chosen = np.unique(np.concatenate([[0], inner.astype(np.int64), [len(time) - 1]]))
-    return time[chosen], values[chosen]
+    return np.asarray(np.unique(np.concatenate([[0], inner.astype(np.int64), [len(values) - 1]])))
 
 
 def value_at(time: Array, values: Array, instant: float) -> float | None:

@@ -6,18 +6,24 @@ import difflib
 from dataclasses import asdict, dataclass
 from typing import Any
 
+import numpy as np
+import numpy.typing as npt
 from peewee import fn
 
+from movrel.analyse.measures import NotMeasurable, window
+from movrel.analyse.spectrum import spectrum
 from movrel.equations.parameters import parameter_values, parameter_vector
 from movrel.errors import MovrelError
 from movrel.model.prepared import BASE, SWAP, claims_of
 from movrel.simulate.options import run_options
 from movrel.simulate.result_columns import result_columns
-from movrel.workspace import projects, results, scenarios
+from movrel.workspace import projects, results, run_curves, scenarios
 from movrel.workspace.faults import NotFound
 from movrel.workspace.layout import prepared_layout
 from movrel.workspace.ledger import START, readable, shown_value
 from movrel.workspace.tables import Revision, Run, database, now
+
+Array = npt.NDArray[np.float64]
 
 #: States in which nothing more will happen by itself.
 FINISHED = ("done", "failed", "stopped")
@@ -228,6 +234,51 @@ def series(number: int, names: list[str], width: int, low: float | None, high: f
             values = values * entry["sign"]
         curves.append({"name": name, "unit": entry["unit"], "time": t.tolist(), "values": values.tolist()})
     return curves
+
+
+def pair(number: int, x: str, y: str, width: int, low: float | None, high: float | None) -> dict[str, Any]:
+    """One variable against another at common instants, thinned to what shows: the extremes of both stay."""
+    curves = run_curves.StoredCurves(run(number))
+    time = curves.time
+    first = 0 if low is None else int(np.searchsorted(time, low, "left"))
+    last = len(time) if high is None else int(np.searchsorted(time, high, "right"))
+    columns = {name: _declared(number, name)[first:last] for name in (x, y)}
+    time = time[first:last]
+    if not len(time):
+        raise MovrelError("the run has nothing in this range.")
+    kept = np.unique(np.concatenate([results.thinned(c, width) for c in columns.values()]))
+    units = {name: _entry(run(number), name)["unit"] for name in (x, y)}
+    return {"x": columns[x][kept].tolist(), "y": columns[y][kept].tolist(), "time": time[kept].tolist(),
+            "x_unit": units[x], "y_unit": units[y]}  # fmt: skip
+
+
+def _declared(number: int, name: str) -> Array:
+    """A variable at all stored instants in its declared unit."""
+    found = run(number)
+    entry = _entry(found, name)
+    finished = found.state in FINISHED
+    time = results.column(number, results.TIME, found.points, finished)
+    if entry["column"] is None:
+        return np.full(len(time), float(entry["constant"]))
+    return np.asarray(results.column(number, entry["column"], found.points, finished)[: len(time)] * entry["sign"])
+
+
+def spectra(number: int, names: list[str], low: float | None, high: float | None, window_name: str) -> list[dict[str, Any]]:
+    """Amplitudes over frequency of some variables, between two instants, at most 4 000 lines each."""
+    found = run(number)
+    time = results.column(number, results.TIME, found.points, found.state in FINISHED)
+    answer = []
+    for name in names:
+        try:
+            t, y = window(time, _declared(number, name), low, high)
+        except NotMeasurable as fault:
+            raise MovrelError(f"{fault}.") from None
+        f, a = spectrum(t, y, window_name)
+        kept = results.thinned(a, 2000)
+        answer.append(
+            {"name": name, "unit": _entry(found, name)["unit"], "frequency": f[kept].tolist(), "amplitude": a[kept].tolist()}
+        )
+    return answer
 
 
 def values_at(number: int, names: list[str], instant: float) -> dict[str, float | None]:

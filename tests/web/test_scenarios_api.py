@@ -246,3 +246,18 @@ def test_a_value_is_tried_without_keeping_anything(gate: Gate) -> None:
     assert gate.get("")["revision"] == revision and gate.get("/runs")["runs"] == []
     assert gate.post("/try", values={"spring.c": -1}, names=["body.s"]).status_code == 422
     assert gate.post("/try", values={"nothing": 1}, names=["body.s"]).status_code == 422
+
+
+def test_a_phase_plane_and_a_spectrum(gate: Gate) -> None:
+    gate.edit("parameter", name="damper.d", text="0")
+    run = gate.run()
+    plane = gate.client.get(f"/api/runs/{run['id']}/pair?x=body.s&y=body.v&low=2&high=6").json
+    energy = [25 * x**2 + v**2 for x, v in zip(plane["x"], plane["y"], strict=True)]
+    assert energy == pytest.approx([25 * 0.1**2] * len(energy), rel=1e-4) and plane["time"][0] == pytest.approx(2)
+    curve = gate.client.get(f"/api/runs/{run['id']}/spectrum?names=body.s&window=flattop").json["curves"][0]
+    at = max(range(len(curve["amplitude"])), key=lambda k: curve["amplitude"][k])
+    assert curve["frequency"][at] == pytest.approx(5 / 2 / math.pi, abs=0.1) and curve["amplitude"][at] == pytest.approx(
+        0.1, rel=0.02
+    )
+    assert gate.client.get(f"/api/runs/{run['id']}/pair?x=body.s&y=nothing").status_code == 404
+    assert gate.client.get(f"/api/runs/{run['id']}/spectrum?names=body.s&low=3&high=3.01").status_code == 422

@@ -757,6 +757,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run}/pair": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["pair"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run}/restore": {
         parameters: {
             query?: never;
@@ -767,6 +783,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["restoreRun"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run}/spectrum": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["spectrum"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1927,6 +1959,22 @@ export interface components {
             name: string;
         };
         /**
+         * Pair
+         * @description One variable against another, in declared units.
+         */
+        Pair: {
+            /** Time */
+            time: number[];
+            /** X */
+            x: number[];
+            /** X Unit */
+            x_unit: string;
+            /** Y */
+            y: number[];
+            /** Y Unit */
+            y_unit: string;
+        };
+        /**
          * Parameter
          * @description ``text`` is what was typed into the row of a parameter or start value.
          */
@@ -2757,6 +2805,22 @@ export interface components {
             name: string;
             /** Synonyms */
             synonyms: string[];
+        };
+        /** Spectra */
+        Spectra: {
+            /** Curves */
+            curves: components["schemas"]["SpectrumCurve"][];
+        };
+        /** SpectrumCurve */
+        SpectrumCurve: {
+            /** Amplitude */
+            amplitude: number[];
+            /** Frequency */
+            frequency: number[];
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
         };
         /** StateRow */
         StateRow: {
@@ -5380,6 +5444,52 @@ export interface operations {
             };
         };
     };
+    pair: {
+        parameters: {
+            query: {
+                x: string;
+                y: string;
+                width?: number;
+                low?: number | null;
+                high?: number | null;
+            };
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pair"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
     restoreRun: {
         parameters: {
             query?: never;
@@ -5398,6 +5508,51 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    spectrum: {
+        parameters: {
+            query: {
+                names: string;
+                low?: number | null;
+                high?: number | null;
+                window?: string;
+            };
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Spectra"];
                 };
             };
             /** @description Not Found */

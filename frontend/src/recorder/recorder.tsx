@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
-import { Pause as PauseIcon, Play as PlayIcon, Ruler } from "lucide-react";
+import { Pause as PauseIcon, Play as PlayIcon } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 
 import type { Curve, ModelView, RunDetail, RunView } from "../api/client";
@@ -12,6 +12,7 @@ import { useView } from "../workspace/state";
 import { drawn, type DrawnCurve } from "./curves";
 import { ExportMenu } from "./export-menu";
 import { Measures } from "./measures";
+import { AgainstEachOther, Bars, SpectrumPanel } from "./side-panel";
 import { Strip } from "./strip";
 
 /** The charts under the sheet: strips that share one time axis and one time cursor. */
@@ -26,7 +27,7 @@ export function Recorder({ view, list, runs, canRun, onFault }: { view: ModelVie
     return () => watcher.disconnect();
   }, []);
 
-  const [measuring, setMeasuring] = useState(false);
+  const [side, setSide] = useState<Side | null>(null);
   const names = useMemo(() => [...new Set((strips ?? []).flat())], [strips]);
   const padded = range && ([range[0] - (range[1] - range[0]), range[1] + (range[1] - range[0])] as [number, number]);
   const rangeKey = padded ? padded.map((v) => v.toPrecision(6)).join(":") : "all";
@@ -50,6 +51,7 @@ export function Recorder({ view, list, runs, canRun, onFault }: { view: ModelVie
   const byStrip = useMemo(() => (strips ?? []).map((strip) => [...curvesOf(view, strip, runs, data, live !== null), ...liveCurves(live, strip, runs, scenarioOf(view, scenario).colour)]), [view, strips, runs, data, live, scenario]);
 
   const onKey = (event: React.KeyboardEvent) => {
+    if ((event.target as HTMLElement).closest("input, select, textarea") || event.ctrlKey || event.metaKey) return;
     const [min, max] = range ?? extent;
     const step = (max - min) / (event.shiftKey ? 20 : 200);
     if (event.key === "ArrowRight" || event.key === "ArrowLeft") {
@@ -64,7 +66,7 @@ export function Recorder({ view, list, runs, canRun, onFault }: { view: ModelVie
       const at = hover ?? cursor;
       if (at !== null) setMark(event.key, at);
     } else if (event.key === "p") document.querySelector<HTMLElement>('[data-testid="play"]')?.click();
-    else if (event.key === "m") setMeasuring((on) => !on);
+    else if (event.key === "m") setSide((now) => (now === "measures" ? null : "measures"));
   };
 
   return (
@@ -96,9 +98,14 @@ export function Recorder({ view, list, runs, canRun, onFault }: { view: ModelVie
         <RunChips view={view} runs={list} />
         <Play extent={range ?? extent} />
         <Marks at={cursor} />
-        <button type="button" className={`btn btn-ghost btn-xs shrink-0 ${measuring ? "underline" : ""}`} onClick={() => setMeasuring(!measuring)} aria-pressed={measuring} title="What can be read off the curves (M)" data-testid="measuring">
-          <Ruler size={13} /> Measures
-        </button>
+        <select className="select select-xs w-28 border-0" value={side ?? ""} aria-label="Beside the strips" title="What is shown beside the strips (M: measures)" onChange={(event) => setSide((event.target.value || null) as Side | null)} data-testid="beside">
+          <option value="">Beside…</option>
+          {SIDES.map(([key, words]) => (
+            <option key={key} value={key}>
+              {words}
+            </option>
+          ))}
+        </select>
         <ExportMenu runs={runs} names={names} />
         <ReportMenu view={view} runs={runs} onFault={onFault} />
         {range && (
@@ -131,7 +138,10 @@ export function Recorder({ view, list, runs, canRun, onFault }: { view: ModelVie
             />
           ))}
         </div>
-        {measuring && <Measures view={view} runs={runs} names={names} onClose={() => setMeasuring(false)} />}
+        {side === "measures" && <Measures view={view} runs={runs} names={names} onClose={() => setSide(null)} />}
+        {side === "xy" && <AgainstEachOther view={view} runs={runs} names={names} onClose={() => setSide(null)} />}
+        {side === "spectrum" && <SpectrumPanel view={view} runs={runs} names={names} onClose={() => setSide(null)} />}
+        {side === "bars" && <Bars view={view} runs={runs} names={names} onClose={() => setSide(null)} />}
         </div>
       )}
     </section>
@@ -223,6 +233,9 @@ function Marks({ at }: { at: number | null }) {
     </span>
   );
 }
+
+type Side = "measures" | "xy" | "spectrum" | "bars";
+const SIDES: [Side, string][] = [["measures", "Measures"], ["xy", "x–y"], ["spectrum", "Spectrum"], ["bars", "Bars"]];
 
 /** Events that are marked at most. */
 const MOST_EVENTS = 500;

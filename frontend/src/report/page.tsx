@@ -139,6 +139,10 @@ export function Page({ view, runs, strips, curves, versions }: PageProps) {
   );
 }
 
+function nameOf(run: RunDetail | undefined): string {
+  return run ? `${run.number}: ${run.name}` : "";
+}
+
 function Dot({ slot }: { slot: number }) {
   return <span className="dot" style={{ background: COLOURS[slot % RUN_COLOURS] }} />;
 }
@@ -155,7 +159,7 @@ function StripPicture({ view, strip, runs, curves }: Omit<PageProps, "strips" | 
   const range: [number, number] = [Math.min(...found.map((c) => c.time[0]!)), Math.max(...found.map((c) => c.time.at(-1)!))];
   const svg = stripSvg({
     curves: found, unit: found[0]!.unit, range, width: WIDTH, height: HEIGHT, colour: (slot) => COLOURS[slot % RUN_COLOURS]!, ink: INK, rule: RULE, ground: PAPER,
-    runName: (id) => runs.find((r) => r.id === id)?.name ?? "",
+    runName: (id) => nameOf(runs.find((r) => r.id === id)),
   });
   // The document is made of our own drawing, whose words are made safe there.
   return <div className="strip" dangerouslySetInnerHTML={{ __html: svg }} />;

@@ -17,11 +17,11 @@ export function RunChips({ view, runs }: { view: ModelView; runs: RunView[] }) {
   const chips = shown.flatMap((s) => runs.filter((r) => r.id === s.run));
   const faded = fadedRuns(chips);
   return (
-    <div className="flex min-w-0 flex-1 items-center gap-1" role="group" aria-label="Shown runs">
+    <div className="flex min-w-0 flex-1 items-center gap-1 overflow-x-auto" role="group" aria-label="Shown runs">
       {chips.map((run) => (
         <span
           key={run.id}
-          className={`flex h-6 min-w-0 items-center border ${run.id === current ? "border-base-content" : "border-base-300"}`}
+          className={`flex h-6 max-w-44 shrink-0 items-center border ${run.id === current ? "border-base-content" : "border-base-300"}`}
           data-testid="chip"
           data-run={run.id}
           data-state={run.state}
@@ -34,7 +34,7 @@ export function RunChips({ view, runs }: { view: ModelView; runs: RunView[] }) {
             title={`Run ${run.number} of ${run.scenario}: ${run.name}, ${stateWords(run)}${outdated(view, run) ? ", of an earlier state of the model" : ""}${run.reason ? `. ${run.reason}` : ""}`}
           >
             <ColourDot slot={colourOf(view, run)} faded={faded.has(run.id)} />
-            <span className="truncate">{run.name}</span>
+            <span className="min-w-8 truncate">{run.name}</span>
             <span className={run.state === "failed" ? "text-error" : "muted"}>{run.state === "running" ? `${Math.round(run.progress * 100)} %` : sign(run.state)}</span>
           </button>
           <button type="button" className="muted h-full px-1 hover:text-base-content" onClick={() => hide(run.id)} aria-label={`Hide run ${run.name}`} title="Hide this run; it is kept">
