@@ -45,7 +45,7 @@ export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
     edits.reset();
   };
   const [sliding, setSliding] = useState(false);
-  const slidable = row.editable && row.type === "Real" && row.group === "set" && typeof row.value === "number";
+  const slidable = row.editable && row.type === "Real" && row.fixed === null && typeof row.value === "number";
   const number = changed !== undefined && !Number.isNaN(Number(changed)) ? Number(changed) : Number(row.value);
   const unit = formatUnit(row.shown_unit);
   const label = `${row.label}${unit ? ` in ${unit}` : ""}`;

@@ -59,7 +59,7 @@ function NewSweep({ view, onOrdered }: { view: ModelView; onOrdered: (sweep: num
   const scenario = useView((s) => s.scenario);
   const strips = useView((s) => s.strips);
   const curves = [...new Set((strips ?? []).flat())].slice(0, 6);
-  const rows = view.rows.filter((row) => row.group === "set" && row.editable && row.type === "Real" && typeof row.value === "number");
+  const rows = view.rows.filter((row) => row.group !== "watch" && row.fixed === null && row.editable && row.type === "Real" && typeof row.value === "number");
   const [lines, setLines] = useState<Line[]>([]);
   const [sample, setSample] = useState("grid");
   const [points, setPoints] = useState("100");
