@@ -30,7 +30,8 @@ export function ValueSlider({ view, row, value, onKeep, onClose }: Props) {
   const shown = moved ?? value;
   const keep = () => {
     if (moved === null) return;
-    onKeep(`${short(moved)}${row.unit && row.unit !== "1" ? ` ${row.unit}` : ""}`);
+    // Without a unit the shown one is meant.
+    onKeep(row.unit === row.shown_unit ? short(moved) : `${short(moved)} ${row.unit}`);
     setMoved(null);
   };
   return (
