@@ -7,13 +7,19 @@ import functools
 import numpy as np
 import numpy.typing as npt
 import zstandard
+from peewee import JOIN
 from tsdownsample import MinMaxDownsampler
 
-from movrel.workspace.tables import ResultColumn, database
+from movrel.workspace.tables import ResultColumn, ResultOverview, database
 
 Array = npt.NDArray[np.float64]
 
 TIME = -1
+
+#: Rows from which a piece gets an overview, and pixels that one is good for.
+LONG, OVERVIEW = 2_000, 60
+#: Points of a run from which it is read piece by piece, and points of pieces that are read whole for a picture.
+MANY, READ_WHOLE = 200_000, 150_000
 
 
 def write_chunk(run: int, chunk: int, time: Array, table: Array) -> None:
@@ -23,14 +29,117 @@ def write_chunk(run: int, chunk: int, time: Array, table: Array) -> None:
     for k in range(table.shape[1]):
         rows.append((run, k, chunk, len(time), pack(np.ascontiguousarray(table[:, k], "<f8").tobytes())))
     fields = [ResultColumn.run, ResultColumn.column, ResultColumn.chunk, ResultColumn.count, ResultColumn.data]
+    views = _overviews(run, chunk, time, table) if len(time) >= LONG else []
+    seen = [
+        ResultOverview.run, ResultOverview.column, ResultOverview.chunk, ResultOverview.low, ResultOverview.high,
+        ResultOverview.data,
+    ]  # fmt: skip
     with database.atomic():
         for first in range(0, len(rows), 500):
             ResultColumn.insert_many(rows[first : first + 500], fields).execute()
+        for first in range(0, len(views), 500):
+            ResultOverview.insert_many(views[first : first + 500], seen).execute()
+
+
+def _overviews(run: int, chunk: int, time: Array, table: Array) -> list[tuple[int, int, int, float, float, bytes]]:
+    """The extremes of each column of a piece, with their instants."""
+    pack = zstandard.ZstdCompressor(level=1).compress
+    found = []
+    for k in range(table.shape[1]):
+        chosen = thinned(table[:, k], OVERVIEW)
+        data = np.concatenate([time[chosen], table[chosen, k]]).astype("<f8")
+        found.append((run, k, chunk, float(time[0]), float(time[-1]), pack(data.tobytes())))
+    return found
+
+
+def overview(run: int, column: int, low: float | None, high: float | None) -> tuple[Array, Array] | None:
+    """A long curve for a picture: overviews of its pieces, or the pieces themselves where few lie in the range.
+
+    None when the run has none.
+    """
+    unpack = zstandard.ZstdDecompressor().decompress
+    pieces = (
+        ResultColumn.select(ResultColumn.chunk, ResultColumn.count, ResultOverview.low, ResultOverview.high)
+        .join(
+            ResultOverview,
+            JOIN.LEFT_OUTER,
+            on=(
+                (ResultOverview.run == ResultColumn.run)
+                & (ResultOverview.column == ResultColumn.column)
+                & (ResultOverview.chunk == ResultColumn.chunk)
+            ),
+        )
+        .where((ResultColumn.run == run) & (ResultColumn.column == column))
+        .order_by(ResultColumn.chunk)
+        .tuples()
+    )
+    # A short piece without an overview is taken whole, wherever it lies.
+    inside = [
+        (chunk, count, known is None)
+        for chunk, count, known, end in pieces
+        if known is None or ((low is None or end >= low) and (high is None or known <= high))
+    ]
+    if not inside or all(short for _, _, short in inside):
+        return None
+    whole = sum(count for _, count, _ in inside) <= READ_WHOLE
+    read = [chunk for chunk, _, short in inside if whole or short]
+    parts: dict[int, tuple[Array, Array]] = {}
+    for number in (TIME, column) if read else ():
+        rows = (
+            ResultColumn.select(ResultColumn.chunk, ResultColumn.data)
+            .where((ResultColumn.run == run) & (ResultColumn.column == number) & ResultColumn.chunk.in_(read))
+            .tuples()
+        )
+        for chunk, data in rows:
+            values = np.frombuffer(unpack(bytes(data)), "<f8")
+            parts[chunk] = (values, values) if number == TIME else (parts[chunk][0], values)
+    if not whole:
+        rows = (
+            ResultOverview.select(ResultOverview.chunk, ResultOverview.data)
+            .where(
+                (ResultOverview.run == run)
+                & (ResultOverview.column == column)
+                & ResultOverview.chunk.in_([chunk for chunk, _, short in inside if not short])
+            )
+            .tuples()
+        )
+        for chunk, data in rows:
+            both = np.frombuffer(unpack(bytes(data)), "<f8")
+            parts[chunk] = (both[: len(both) // 2], both[len(both) // 2 :])
+    ordered = [parts[chunk] for chunk, _, _ in inside]
+    return np.concatenate([t for t, _ in ordered]), np.concatenate([y for _, y in ordered])
+
+
+@functools.lru_cache(maxsize=512)
+def whole_overview(run: int, column: int, points: int) -> tuple[Array, Array] | None:
+    """The overview of all of a finished run; ``points`` is part of the key so that a longer run is read anew."""
+    return overview(run, column, None, None)
+
+
+def around(run: int, columns: list[int], instant: float) -> dict[int, tuple[Array, Array]] | None:
+    """The pieces of a long run in which an instant lies: time and values by column. None without overviews."""
+    found = (
+        ResultOverview.select(ResultOverview.chunk)
+        .where((ResultOverview.run == run) & (ResultOverview.low <= instant) & (ResultOverview.high >= instant))
+        .order_by(ResultOverview.chunk.desc())
+        .first()
+    )
+    if found is None:
+        return None
+    unpack = zstandard.ZstdDecompressor().decompress
+    rows = (
+        ResultColumn.select(ResultColumn.column, ResultColumn.data)
+        .where((ResultColumn.run == run) & (ResultColumn.chunk == found.chunk) & ResultColumn.column.in_([TIME, *columns]))
+        .tuples()
+    )
+    values = {column: np.frombuffer(unpack(bytes(data)), "<f8") for column, data in rows}
+    return {column: (values[TIME], values[column]) for column in columns}
 
 
 def forget(run: int) -> None:
     """Remove what was written of a run, before it is computed again."""
     ResultColumn.delete().where(ResultColumn.run == run).execute()
+    ResultOverview.delete().where(ResultOverview.run == run).execute()
 
 
 def read_columns(run: int, columns: list[int]) -> dict[int, Array]:

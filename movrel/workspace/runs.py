@@ -221,10 +221,21 @@ def series(number: int, names: list[str], width: int, low: float | None, high: f
     """Curves of a run for drawing, each thinned to what ``width`` pixels can show, in declared units."""
     found = run(number)
     finished = found.state in FINISHED
-    time = results.column(number, results.TIME, found.points, finished)
     curves = []
     for name in names:
         entry = _entry(found, name)
+        many = found.points >= results.MANY and entry["column"] is not None
+        if not many:
+            long = None
+        elif finished and low is None and high is None:
+            long = results.whole_overview(number, entry["column"], found.points)
+        else:
+            long = results.overview(number, entry["column"], low, high)
+        if long is not None:
+            t, values = results.thin(*long, width, low, high)
+            curves.append({"name": name, "unit": entry["unit"], "time": t.tolist(), "values": (values * entry["sign"]).tolist()})
+            continue
+        time = results.column(number, results.TIME, found.points, finished)
         if entry["column"] is None:
             ends = time[[0, -1]] if len(time) else time
             t, values = ends, ends * 0 + entry["constant"]
@@ -285,15 +296,20 @@ def values_at(number: int, names: list[str], instant: float) -> dict[str, float 
     """The values of variables at an instant, in declared units."""
     found = run(number)
     finished = found.state in FINISHED
-    time = results.column(number, results.TIME, found.points, finished)
+    entries = {name: _entry(found, name) for name in names}
+    numbers = sorted({e["column"] for e in entries.values() if e["column"] is not None})
+    pieces = results.around(number, numbers, instant) if found.points >= results.MANY and numbers else None
+    time = results.column(number, results.TIME, found.points, finished) if pieces is None else next(iter(pieces.values()))[0]
     answer: dict[str, float | None] = {}
-    for name in names:
-        entry = _entry(found, name)
+    for name, entry in entries.items():
         if entry["column"] is None:
             answer[name] = entry["constant"] if len(time) else None
             continue
-        whole = results.column(number, entry["column"], found.points, finished)[: len(time)]
-        value = results.value_at(time[: len(whole)], whole, instant)
+        if pieces is not None:
+            value = results.value_at(*pieces[entry["column"]], instant)
+        else:
+            whole = results.column(number, entry["column"], found.points, finished)[: len(time)]
+            value = results.value_at(time[: len(whole)], whole, instant)
         answer[name] = None if value is None else value * entry["sign"]
     return answer
 

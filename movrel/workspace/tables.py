@@ -146,6 +146,21 @@ class ResultColumn(Table):
         primary_key = CompositeKey("run", "column", "chunk")
 
 
+class ResultOverview(Table):
+    """The extremes of a long piece of a trajectory: instants, then values, little-endian doubles, compressed."""
+
+    run = ForeignKeyField(Run, backref="overviews", on_delete="CASCADE")
+    column = IntegerField()
+    chunk = IntegerField()
+    #: The first and last instant of the piece.
+    low = DoubleField()
+    high = DoubleField()
+    data = BlobField()
+
+    class Meta:
+        primary_key = CompositeKey("run", "column", "chunk")
+
+
 class Sweep(Table):
     """One model at many points, frozen with everything it depends on."""
 
@@ -196,4 +211,4 @@ class SweepPoint(Table):
         primary_key = CompositeKey("sweep", "number")
 
 
-TABLES = [Project, ModelFile, Revision, Run, ResultColumn, Sweep, SweepPoint]
+TABLES = [Project, ModelFile, Revision, Run, ResultColumn, ResultOverview, Sweep, SweepPoint]

@@ -48,3 +48,22 @@ def test_a_time_range_keeps_one_point_beyond_each_end() -> None:
 def test_the_value_at_an_event_is_the_one_after_it(at: float, expected: float | None) -> None:
     time, values = np.array([0.0, 1, 1, 2]), np.array([0.0, 2, 5, 7])
     assert results.value_at(time, values, at) == expected
+
+
+def test_a_long_run_is_shown_from_overviews(project: int) -> None:
+    run = make_run(project)
+    time = np.linspace(0, 100, 400_000)
+    values = np.sin(time) + 5 * (np.abs(time - 63.21) < 2e-4)
+    for number, part in enumerate(np.array_split(np.arange(len(time)), 21)):
+        results.write_chunk(run, number, time[part], values[part].reshape(-1, 1))
+    results.write_chunk(run, 21, np.array([100.0, 100.5]), np.array([[7.0], [7.0]]))  # a short last piece
+    found = results.overview(run, 0, None, None)
+    assert found is not None and len(found[0]) < 6000
+    assert found[1].max() == 7.0 and (found[1] > 5).sum() >= 2, "the narrow peak is there"
+    assert (found[0][0], found[0][-1]) == (0.0, 100.5) and (np.diff(found[0]) >= 0).all()
+    near = results.overview(run, 0, 63, 63.5)
+    assert near is not None
+    inside = (near[0] >= 63) & (near[0] <= 63.5)
+    assert np.array_equal(near[0][inside], time[(time >= 63) & (time <= 63.5)]), "close up every point is there"
+    results.forget(run)
+    assert results.overview(run, 0, None, None) is None

@@ -29,7 +29,8 @@ export function Recorder({ view, list, runs, canRun, onFault }: { view: ModelVie
 
   const [side, setSide] = useState<Side | null>(null);
   const names = useMemo(() => [...new Set((strips ?? []).flat())], [strips]);
-  const padded = range && ([range[0] - (range[1] - range[0]), range[1] + (range[1] - range[0])] as [number, number]);
+  const settled = useSettled(range);
+  const padded = settled && ([settled[0] - (settled[1] - settled[0]), settled[1] + (settled[1] - settled[0])] as [number, number]);
   const rangeKey = padded ? padded.map((v) => v.toPrecision(6)).join(":") : "all";
   const cache = useQueryClient();
   const wanted = runs.filter((run) => run.points > 0);
@@ -239,6 +240,16 @@ const SIDES: [Side, string][] = [["measures", "Measures"], ["xy", "x–y"], ["sp
 
 /** Events that are marked at most. */
 const MOST_EVENTS = 500;
+
+/** A range once it has stopped moving; while somebody zooms, the curves that are there are stretched. */
+function useSettled(range: [number, number] | null): [number, number] | null {
+  const [settled, setSettled] = useState(range);
+  useEffect(() => {
+    const timer = window.setTimeout(() => setSettled(range), 120);
+    return () => window.clearTimeout(timer);
+  }, [range]);
+  return settled;
+}
 
 /** The curves of a run in a range, fetched once for each number of points it has. */
 function curvesOnce(cache: QueryClient, run: RunDetail, names: string[], width: number, range: [number, number] | null) {

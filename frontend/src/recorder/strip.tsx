@@ -63,9 +63,14 @@ export function Strip({ names, unit, curves, extent, current, last, marks, runNa
 
   useEffect(() => {
     chart.current?.setData(joined(curves), false);
+    const [min, max] = latest.current.range ?? latest.current.extent;
+    chart.current?.setScale("x", { min, max });
+  }, [curves]);
+
+  useEffect(() => {
     const [min, max] = range ?? extent;
     chart.current?.setScale("x", { min, max });
-  }, [curves, range, extent]);
+  }, [range, extent]);
 
   useEffect(() => {
     chart.current?.redraw(false);
