@@ -83,7 +83,7 @@ export function Recorder({ view, list, runs, canRun, onFault }: { view: ModelVie
     >
       <header className="flex items-center gap-3 px-3 py-1">
         <h2 className="font-semibold">Recorder</h2>
-        <span className="muted" data-testid="cursor-time">
+        <span className="muted shrink-0" data-testid="cursor-time">
           {cursor !== null ? `time cursor at ${formatTime(cursor)}` : "click: time cursor; drag: zoom"}
         </span>
         {near && (
@@ -92,8 +92,8 @@ export function Recorder({ view, list, runs, canRun, onFault }: { view: ModelVie
           </span>
         )}
         {cursor !== null && (
-          <button type="button" className="btn btn-ghost btn-xs" onClick={() => setCursor(null)}>
-            Clear cursor
+          <button type="button" className="btn btn-ghost btn-xs -ml-2 px-1" onClick={() => setCursor(null)} aria-label="Clear the time cursor" title="Clear the time cursor (Esc)">
+            ×
           </button>
         )}
         <RunChips view={view} runs={list} />

@@ -17,7 +17,8 @@ export function RunChips({ view, runs }: { view: ModelView; runs: RunView[] }) {
   const chips = shown.flatMap((s) => runs.filter((r) => r.id === s.run));
   const faded = fadedRuns(chips);
   return (
-    <div className="flex min-w-0 flex-1 items-center gap-1 overflow-x-auto" role="group" aria-label="Shown runs">
+    <div className="flex min-w-0 flex-1 items-center gap-1">
+      <div className="flex min-w-0 items-center gap-1 overflow-x-auto" role="group" aria-label="Shown runs">
       {chips.map((run) => (
         <span
           key={run.id}
@@ -42,6 +43,7 @@ export function RunChips({ view, runs }: { view: ModelView; runs: RunView[] }) {
           </button>
         </span>
       ))}
+      </div>
       <RunMenu view={view} runs={runs} />
     </div>
   );
