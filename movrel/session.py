@@ -18,7 +18,7 @@ from movrel.model.flatten import default_model, flatten_model
 from movrel.simulate.options import run_options
 from movrel.simulate.recording import Listener
 from movrel.simulate.run import Run
-from movrel.simulate.trajectory import Trajectory
+from movrel.simulate.trajectory import FinalState, Trajectory
 
 
 class LoadedModel:
@@ -94,9 +94,10 @@ class LoadedModel:
         listener: Listener | None = None,
         step: float | None = None,
         go_on: Trajectory | None = None,
+        begin: FinalState | None = None,
     ) -> Run:
-        """A run ready to go, its settings checked."""
-        begin = go_on.final if go_on is not None else None
+        """A run ready to go, its settings checked; it starts where ``go_on`` or ``begin`` ended."""
+        begin = go_on.final if go_on is not None else begin
         if go_on is not None and begin is None:
             raise MovrelError("the earlier run did not reach its end, so nothing can go on from it.")
         start = begin.time if begin is not None and start is None else start

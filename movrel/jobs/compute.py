@@ -12,6 +12,7 @@ from movrel.errors import MovrelError, RunCancelled
 from movrel.jobs.announce import announce
 from movrel.simulate.recording import Listener
 from movrel.simulate.run import Run as Computation
+from movrel.simulate.trajectory import FinalState
 from movrel.workspace import projects, results, scenarios
 from movrel.workspace.run_curves import verdicts
 from movrel.workspace.tables import Run, now
@@ -75,7 +76,7 @@ def compute(number: int) -> None:
     try:
         taken = projects.snapshot(order.project_id, order.revisions)
         applied = scenarios.applied(taken, order.model, order.changes, {})
-        computation = applied.loaded.prepare(set=applied.values, **order.options)
+        computation = applied.loaded.prepare(set=applied.values, begin=_begin(order), **order.options)
         options = computation.options
         recorder = _Recorder(number, options.start, options.stop)
         computation.listener = Listener(recorder.progress, recorder.chunk, recorder.stopped, LOOK_PERIOD, keep=False)
@@ -91,6 +92,16 @@ def compute(number: int) -> None:
     except Exception as fault:  # the last line of defence: the run must not stay 'running'
         _finish(order, "failed", f"an internal fault stopped the run ({type(fault).__name__}: {fault}).", computation, recorder)
         raise
+
+
+def _begin(order: Run) -> FinalState | None:
+    """Where the run begins that goes on from another one."""
+    if order.goes_on is None:
+        return None
+    earlier = Run.get_or_none(Run.id == order.goes_on)
+    if earlier is None or earlier.final is None:
+        raise MovrelError("the run from which this one goes on is gone, or did not reach its end.")
+    return FinalState(earlier.final["time"], earlier.final["values"], earlier.final["held"])
 
 
 def _finish(order: Run, state: str, reason: str, computation: Computation | None, recorder: _Recorder | None) -> None:
@@ -110,6 +121,8 @@ def _finish(order: Run, state: str, reason: str, computation: Computation | None
         }
         if state != "done":
             del changes["progress"]
+        elif (end := computation.ended_at()) is not None:
+            changes["final"] = {"time": end.time, "values": end.values, "held": end.held}
     Run.update(**changes).where(Run.id == order.id).execute()
     if order.claims and changes.get("points"):
         ended = Run.get_by_id(order.id)

@@ -168,6 +168,10 @@ class Run:
             np.zeros(0), np.zeros((0, 0)), self._describe, self.events, self.statistics, self.messages, self.recording.kept_until
         )
 
+    def ended_at(self) -> FinalState | None:
+        """The state in which the run ended, None unless it reached its end."""
+        return self._final() if self._final is not None else None
+
     def partial(self, complete: bool = False) -> Trajectory:
         """What has been stored so far."""
         time, table = table_of(self.recording, len(self._order))

@@ -104,10 +104,7 @@ def order(path: s.ModelPath, body: s.RunOrder) -> Response:
     projects.project(path.project)
     options = body.model_dump(exclude_none=True, exclude={"scenario", "prediction"})
     ordered = runs.order(path.project, path.model, options, body.scenario, body.prediction)
-    job = order_run(current_app.config["MOVREL_DATABASE"], ordered.id)
-    Run.update(job=job).where(Run.id == ordered.id).execute()
-    announce("run", run=ordered.id, project=path.project, model=path.model, state="queued")
-    return answer(s.RunDetail, views.run_detail(ordered))
+    return _queued(ordered)
 
 
 @api.post("/projects/<int:project>/models/<model>/try", operation_id="tryValues", responses={200: s.TriedCurves})
@@ -132,6 +129,18 @@ def stop(path: s.RunPath) -> Response:
     found = runs.stop(path.run)
     announce("run", run=found.id, project=found.project_id, model=found.model, state=found.state)
     return answer(s.RunView, views.run_view(found))
+
+
+@api.post("/runs/<int:run>/on", operation_id="goOn", responses={200: s.RunDetail})
+def go_on(path: s.RunPath, body: s.GoOn) -> Response:
+    return _queued(runs.go_on(path.run, body.stop))
+
+
+def _queued(ordered: Run) -> Response:
+    job = order_run(current_app.config["MOVREL_DATABASE"], ordered.id)
+    Run.update(job=job).where(Run.id == ordered.id).execute()
+    announce("run", run=ordered.id, project=ordered.project_id, model=ordered.model, state="queued")
+    return answer(s.RunDetail, views.run_detail(ordered))
 
 
 @api.patch("/runs/<int:run>", operation_id="describeRun", responses={200: s.RunView})

@@ -458,6 +458,11 @@ class Effects(BaseModel):
     effects: list[EffectView]
 
 
+class GoOn(BaseModel):
+    #: The later time, in s.
+    stop: float
+
+
 class RunWords(BaseModel):
     """What a person says of a run; what is left out stays as it is."""
 

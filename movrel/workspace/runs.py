@@ -152,6 +152,26 @@ def restore(number: int) -> None:
     Run.update(deleted=None).where(Run.id == number).execute()
 
 
+def go_on(number: int, stop: float) -> Run:
+    """Put a run on record that goes on from the end of another one to a later time, with the same text and values."""
+    earlier = run(number)
+    if earlier.final is None:
+        raise MovrelError("this run did not reach its end, so nothing can go on from it.")
+    if not stop > earlier.final["time"]:
+        raise MovrelError(f"the run ended at {earlier.final['time']:g} s.", hint="Give a later time.")
+    with database.atomic():
+        database.execute_sql("SELECT pg_advisory_xact_lock(%s, %s)", (727275, earlier.project_id))
+        same = (Run.project == earlier.project_id) & (Run.model == earlier.model)
+        highest = Run.select(fn.MAX(Run.number)).where(same).scalar() or 0
+        return Run.create(
+            project=earlier.project_id, model=earlier.model, number=highest + 1, name=f"{earlier.name} · on to {stop:g} s",
+            revisions=earlier.revisions, scenario=earlier.scenario, colour=earlier.colour, changes=earlier.changes,
+            claims=[{"text": c["text"], "off": c["off"], "holds": None} for c in earlier.claims],
+            options=earlier.options | {"start": earlier.final["time"], "stop": stop}, parameters=earlier.parameters,
+            parameter_units=earlier.parameter_units, catalogue=earlier.catalogue, layout=earlier.layout, goes_on=earlier.id,
+        )  # fmt: skip
+
+
 def describe(number: int, name: str | None, pinned: bool | None, note: str | None, held: bool | None) -> Run:
     """Rename, pin or annotate a run, or say whether what was expected of it came true; None leaves a thing as it is."""
     changes: dict[Any, Any] = {}

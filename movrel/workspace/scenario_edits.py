@@ -10,6 +10,7 @@ from movrel.analyse.curves import StandIn
 from movrel.equations.parameters import parameter_values
 from movrel.errors import EditFault
 from movrel.language import class_annotation
+from movrel.model.number_rows import number_rows
 from movrel.model.prepared import BASE, SWAP, VENDOR, Scenario, claims_of, claims_text, scenarios_of, scenarios_text
 from movrel.workspace import projects, scenarios
 from movrel.workspace.editing import Make, Target, edit
@@ -112,6 +113,8 @@ def _checked(at: Target, place: str, typed: str) -> str:
     if not typed.startswith(SWAP):
         model = projects.loaded_model(at.taken, at.qualified)
         variable = model.by_name.get(place.removesuffix(START) if place.endswith(START) else place)
+        if variable is None and any(name.startswith(place + "[") for name in model.by_name):
+            return _checked_table(at, place, typed)
         if variable is None:
             raise EditFault(f"the model has no '{place}'.")
         if variable.variability != "parameter" and not place.endswith(START):
@@ -126,6 +129,16 @@ def _checked(at: Target, place: str, typed: str) -> str:
         changed = parameter_values(tried.loaded.flat, tried.values)
         refuse_broken(tried.loaded.by_name[place], tried.values[place], changed)
     return typed
+
+
+def _checked_table(at: Target, place: str, typed: str) -> str:
+    """A whole table, typed as such or pasted from a spreadsheet."""
+    rows = number_rows(typed) if "\n" in typed or "\t" in typed else []
+    text = f"[{'; '.join(', '.join(map(repr, row)) for row in rows)}]" if rows else typed
+    tried = scenarios.applied(at.taken, at.qualified, {place: text}, {})
+    if tried.left_out:
+        raise EditFault(tried.left_out[0])
+    return text
 
 
 def reset_value(project: int, qualified: str, revision: int, name: str, place: str) -> Revision:

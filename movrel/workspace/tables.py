@@ -121,6 +121,10 @@ class Run(Table):
     #: Strips that are shown when nobody has arranged any.
     layout = BinaryJSONField(dumps=dumps, default=list)
     points = BigIntegerField(default=0)
+    #: Time, values and relations at its end; null unless it reached it.
+    final = BinaryJSONField(dumps=dumps, null=True)
+    #: The run from whose end this one goes on.
+    goes_on = BigIntegerField(null=True)
     #: How often its worker was lost.
     attempts = IntegerField(default=0)
     job = BigIntegerField(null=True)

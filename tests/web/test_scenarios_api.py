@@ -261,3 +261,41 @@ def test_a_phase_plane_and_a_spectrum(gate: Gate) -> None:
     )
     assert gate.client.get(f"/api/runs/{run['id']}/pair?x=body.s&y=nothing").status_code == 404
     assert gate.client.get(f"/api/runs/{run['id']}/spectrum?names=body.s&low=3&high=3.01").status_code == 422
+
+
+def test_a_run_goes_on_from_its_end(gate: Gate) -> None:
+    first = gate.run(stop=4)
+    ordered = gate.client.post(f"/api/runs/{first['id']}/on", json={"stop": 10})
+    assert ordered.status_code == 200 and ordered.json["name"] == "base · on to 10 s"
+    with database.connection_context():
+        compute(ordered.json["id"])
+    whole = gate.run(stop=10)
+    address = "/api/runs/{}/values?at={}"
+    for at in (4.5, 7.0, 10.0):
+        on, once = (
+            gate.client.get(address.format(run, at)).json["values"]["body.s"] for run in (ordered.json["id"], whole["id"])
+        )
+        assert on == pytest.approx(once, abs=1e-6)
+    assert gate.client.get(address.format(ordered.json["id"], 3.9)).json["values"]["body.s"] is None
+    refused = gate.client.post(f"/api/runs/{first['id']}/on", json={"stop": 3})
+    assert refused.status_code == 422 and "ended at 4 s" in refused.json["message"]
+
+
+TABLE = """model Fed "follows a table"
+  Movrel.Signals.TimeTable feed(table=[0, 0; 1, 1]);
+  annotation (experiment(StopTime=2));
+end Fed;
+"""
+
+
+def test_a_scenario_has_another_input_table(client: FlaskClient) -> None:
+    model = Model(client, TABLE, "Fed")
+    model.edit("add scenario", name="double")
+    model.edit("scenario value", scenario="double", place="feed.table", text="0\t0\n1\t2\n")
+    assert model.view["scenarios"][0]["changes"] == {"feed.table": "[0.0, 0.0; 1.0, 2.0]"}
+    ordered = model.post("/runs", scenario="double").json
+    with database.connection_context():
+        compute(ordered["id"])
+    values = client.get(f"/api/runs/{ordered['id']}/values?at=0.5").json["values"]
+    assert values["feed.y"] == pytest.approx(1.0)
+    model.refused("scenario value", "feed.table", scenario="double", place="feed.table", text="[0, 1; nothing]")

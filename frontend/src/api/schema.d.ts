@@ -757,6 +757,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run}/on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["goOn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run}/pair": {
         parameters: {
             query?: never;
@@ -1679,6 +1695,11 @@ export interface components {
             example: string;
             /** Name */
             name: string;
+        };
+        /** GoOn */
+        GoOn: {
+            /** Stop */
+            stop: number;
         };
         /** Health */
         Health: {
@@ -5422,6 +5443,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MeasureTable"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    goOn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoOn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunDetail"];
                 };
             };
             /** @description Not Found */

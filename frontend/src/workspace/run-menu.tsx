@@ -193,6 +193,7 @@ function RunAbout({ run, view, runs }: { run: RunView; view: ModelView; runs: Ru
         <a className="btn btn-xs font-normal" href={`/api/runs/${run.id}/table.csv`} download>
           All variables as CSV
         </a>
+        {run.state === "done" && <GoOn run={run} />}
       </div>
       {other !== null && (
         <div>
@@ -210,6 +211,29 @@ function RunAbout({ run, view, runs }: { run: RunView; view: ModelView; runs: Ru
         </div>
       )}
     </div>
+  );
+}
+
+/** Goes on from the end of a run to a later time, with the text and values that it had. */
+function GoOn({ run }: { run: RunView }) {
+  const cache = useQueryClient();
+  const show = useView((s) => s.show);
+  const [stop, setStop] = useState(String(Number((2 * (run.time_reached ?? 1)).toPrecision(6))));
+  const go = useMutation({
+    mutationFn: () => ask(client.POST("/api/runs/{run}/on", { params: { path: { run: run.id } }, body: { stop: Number(stop) } })),
+    onSuccess: (ordered) => {
+      void cache.invalidateQueries({ queryKey: keys.runs(run.project, run.model) });
+      show(ordered.id);
+    },
+  });
+  return (
+    <span className="flex items-center gap-1">
+      <button type="button" className="btn btn-xs font-normal" onClick={() => go.mutate()} disabled={go.isPending || !Number.isFinite(Number(stop))} data-testid="go-on">
+        Go on to
+      </button>
+      <input className="input input-xs mono w-20" value={stop} aria-label="Later time in s" onChange={(event) => setStop(event.target.value)} data-testid="go-on-stop" /> s
+      {go.error && <span className="text-error">✕ {asRefusal(go.error).sentence}</span>}
+    </span>
   );
 }
 
