@@ -145,6 +145,7 @@ DOINGS: dict[type, Doing] = {
     e.ScenarioClaim: _quietly(scenario_edits.switch_claim, "scenario", "claim", "off"),
     e.PasteScenarios: _quietly(scenario_edits.paste, "text"),
     e.ScenarioFromRun: lambda p, m, r, d: scenario_edits.from_run(p, m, r, runs.run(d.run), d.name) and None,
+    e.KeepStrips: _quietly(scenario_edits.keep_strips, "strips"),
     e.AddClaim: _quietly(scenario_edits.add_claim, "text"),
     e.ChangeClaim: _quietly(scenario_edits.change_claim, "number", "text"),
     e.Restore: lambda p, m, r, d: history.restore(_file(p, m), r, d.revision) and None,

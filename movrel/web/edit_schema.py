@@ -335,6 +335,13 @@ class ScenarioFromRun(BaseModel):
     name: Name
 
 
+class KeepStrips(BaseModel):
+    """Keep an arrangement of the recorder with the model."""
+
+    do: Literal["keep strips"]
+    strips: list[Annotated[list[Name], Field(max_length=20)]] = Field(max_length=40)
+
+
 class AddClaim(BaseModel):
     do: Literal["add claim"]
     text: str = Field(max_length=2000)
@@ -389,6 +396,7 @@ AnyEdit = Annotated[
     | ScenarioClaim
     | PasteScenarios
     | ScenarioFromRun
+    | KeepStrips
     | AddClaim
     | ChangeClaim
     | Restore

@@ -156,7 +156,9 @@ def go_on(number: int, stop: float) -> Run:
     """Put a run on record that goes on from the end of another one to a later time, with the same text and values."""
     earlier = run(number)
     if earlier.final is None:
-        raise MovrelError("this run did not reach its end, so nothing can go on from it.")
+        raise MovrelError(
+            "this run keeps no state at its end, so nothing can go on from it.", hint="Run it once more to its end."
+        )
     if not stop > earlier.final["time"]:
         raise MovrelError(f"the run ended at {earlier.final['time']:g} s.", hint="Give a later time.")
     with database.atomic():

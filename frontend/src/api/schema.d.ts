@@ -1496,7 +1496,7 @@ export interface components {
          */
         EditOrder: {
             /** Edit */
-            edit: components["schemas"]["Insert"] | components["schemas"]["Move"] | components["schemas"]["Rename"] | components["schemas"]["Delete"] | components["schemas"]["Connect"] | components["schemas"]["Bend"] | components["schemas"]["DrawArrow"] | components["schemas"]["ChangeArrow"] | components["schemas"]["DeleteArrow"] | components["schemas"]["BeginIn"] | components["schemas"]["Setting"] | components["schemas"]["Parameter"] | components["schemas"]["SetTable"] | components["schemas"]["Reset"] | components["schemas"]["ReplaceText"] | components["schemas"]["Paste"] | components["schemas"]["Duplicate"] | components["schemas"]["Assemble"] | components["schemas"]["Dissolve"] | components["schemas"]["Expose"] | components["schemas"]["Hide"] | components["schemas"]["Swap"] | components["schemas"]["KeepComponent"] | components["schemas"]["SetFigure"] | components["schemas"]["DeleteFigure"] | components["schemas"]["PasteFigures"] | components["schemas"]["AddNote"] | components["schemas"]["ChangeNote"] | components["schemas"]["Describe"] | components["schemas"]["Document"] | components["schemas"]["SetSymbol"] | components["schemas"]["PlacePort"] | components["schemas"]["AddScenario"] | components["schemas"]["AlterScenario"] | components["schemas"]["DeleteScenario"] | components["schemas"]["ScenarioValue"] | components["schemas"]["ScenarioSetting"] | components["schemas"]["ScenarioClaim"] | components["schemas"]["PasteScenarios"] | components["schemas"]["ScenarioFromRun"] | components["schemas"]["AddClaim"] | components["schemas"]["ChangeClaim"] | components["schemas"]["Restore"] | components["schemas"]["Undo"] | components["schemas"]["Redo"];
+            edit: components["schemas"]["Insert"] | components["schemas"]["Move"] | components["schemas"]["Rename"] | components["schemas"]["Delete"] | components["schemas"]["Connect"] | components["schemas"]["Bend"] | components["schemas"]["DrawArrow"] | components["schemas"]["ChangeArrow"] | components["schemas"]["DeleteArrow"] | components["schemas"]["BeginIn"] | components["schemas"]["Setting"] | components["schemas"]["Parameter"] | components["schemas"]["SetTable"] | components["schemas"]["Reset"] | components["schemas"]["ReplaceText"] | components["schemas"]["Paste"] | components["schemas"]["Duplicate"] | components["schemas"]["Assemble"] | components["schemas"]["Dissolve"] | components["schemas"]["Expose"] | components["schemas"]["Hide"] | components["schemas"]["Swap"] | components["schemas"]["KeepComponent"] | components["schemas"]["SetFigure"] | components["schemas"]["DeleteFigure"] | components["schemas"]["PasteFigures"] | components["schemas"]["AddNote"] | components["schemas"]["ChangeNote"] | components["schemas"]["Describe"] | components["schemas"]["Document"] | components["schemas"]["SetSymbol"] | components["schemas"]["PlacePort"] | components["schemas"]["AddScenario"] | components["schemas"]["AlterScenario"] | components["schemas"]["DeleteScenario"] | components["schemas"]["ScenarioValue"] | components["schemas"]["ScenarioSetting"] | components["schemas"]["ScenarioClaim"] | components["schemas"]["PasteScenarios"] | components["schemas"]["ScenarioFromRun"] | components["schemas"]["KeepStrips"] | components["schemas"]["AddClaim"] | components["schemas"]["ChangeClaim"] | components["schemas"]["Restore"] | components["schemas"]["Undo"] | components["schemas"]["Redo"];
             /**
              * Known
              * @default
@@ -1822,6 +1822,19 @@ export interface components {
              * @default 0
              */
             y?: number;
+        };
+        /**
+         * KeepStrips
+         * @description Keep an arrangement of the recorder with the model.
+         */
+        KeepStrips: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "keep strips";
+            /** Strips */
+            strips: string[][];
         };
         /**
          * ListChange

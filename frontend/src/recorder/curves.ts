@@ -45,8 +45,9 @@ export function drawn(curve: Curve, run: number, slot: number, order: number, va
   };
 }
 
-/** All curves on one time axis, as the chart wants them. */
-export function joined(curves: DrawnCurve[]): uPlot.AlignedData {
+/** All curves on one time axis, as the chart wants them; on a logarithmic one without what is not positive. */
+export function joined(curves: DrawnCurve[], logarithmic = false): uPlot.AlignedData {
   if (curves.length === 0) return [[], []];
-  return uPlot.join(curves.map((c) => [c.time, c.values] as uPlot.AlignedData));
+  const drawn = (values: number[]) => (logarithmic ? values.map((v) => (v > 0 ? v : null)) : values);
+  return uPlot.join(curves.map((c) => [c.time, drawn(c.values)] as uPlot.AlignedData));
 }

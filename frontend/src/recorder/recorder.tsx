@@ -1,11 +1,12 @@
 import { keepPreviousData, useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
-import { Pause as PauseIcon, Play as PlayIcon } from "lucide-react";
+import { Bookmark, Pause as PauseIcon, Play as PlayIcon } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 
 import type { Curve, ModelView, RunDetail, RunView } from "../api/client";
 import { fetchCurves, keys, useValues } from "../api/queries";
 import { formatTime } from "../format";
 import { ReportMenu } from "../report/report-menu";
+import { useEdits } from "../sheet/use-edits";
 import { RunChips } from "../workspace/run-chips";
 import { colourOf, fadedRuns, scenarioOf } from "../workspace/scenarios";
 import { useView } from "../workspace/state";
@@ -27,6 +28,7 @@ export function Recorder({ view, list, runs, canRun, onFault }: { view: ModelVie
     return () => watcher.disconnect();
   }, []);
 
+  const keep = useEdits(view, (sentence) => sentence && onFault(sentence));
   const [side, setSide] = useState<Side | null>(null);
   const names = useMemo(() => [...new Set((strips ?? []).flat())], [strips]);
   const settled = useSettled(range);
@@ -108,6 +110,9 @@ export function Recorder({ view, list, runs, canRun, onFault }: { view: ModelVie
           ))}
         </select>
         <ExportMenu runs={runs} names={names} />
+        <button type="button" className="btn btn-ghost btn-xs shrink-0 px-1" onClick={() => keep.mutate({ do: "keep strips", strips: strips ?? [] })} disabled={!strips?.length || keep.isPending} aria-label="Keep these strips with the model" title="Keep these strips with the model: others who open it see them" data-testid="keep-strips">
+          <Bookmark size={13} />
+        </button>
         <ReportMenu view={view} runs={runs} onFault={onFault} />
         {range && (
           <button type="button" className="btn btn-ghost btn-xs" onClick={() => setRange(null)} data-testid="zoom-reset">

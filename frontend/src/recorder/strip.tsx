@@ -1,5 +1,5 @@
 import { ImageDown, X } from "lucide-react";
-import { useEffect, useLayoutEffect, useRef } from "react";
+import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import uPlot from "uplot";
 
 import { useTheme } from "../brand/theme";
@@ -35,9 +35,10 @@ export function Strip({ names, unit, curves, extent, current, last, marks, runNa
   const host = useRef<HTMLDivElement>(null);
   const chart = useRef<uPlot | null>(null);
   const [theme] = useTheme();
+  const [logarithmic, setLogarithmic] = useState(false);
   const range = useView((s) => s.range);
   const cursor = useView((s) => s.cursor);
-  const shape = JSON.stringify([theme, last, unit, extent, curves.map((c) => [c.run, c.name, c.slot, c.faded, c.run === current])]);
+  const shape = JSON.stringify([theme, last, logarithmic, unit, extent, curves.map((c) => [c.run, c.name, c.slot, c.faded, c.run === current])]);
   const latest = useRef({ curves, range, cursor, extent, marks, events });
   useLayoutEffect(() => {
     latest.current = { curves, range, cursor, extent, marks, events };
@@ -45,8 +46,8 @@ export function Strip({ names, unit, curves, extent, current, last, marks, runNa
 
   useEffect(() => {
     const element = host.current!;
-    const options = chartOptions(element, curves, current, last, latest);
-    const made = new uPlot(options, joined(latest.current.curves), element);
+    const options = chartOptions(element, curves, current, last, latest, logarithmic);
+    const made = new uPlot(options, joined(latest.current.curves, logarithmic), element);
     chart.current = made;
     const [min, max] = latest.current.range ?? latest.current.extent;
     made.setScale("x", { min, max });
@@ -62,10 +63,10 @@ export function Strip({ names, unit, curves, extent, current, last, marks, runNa
   }, [shape]);
 
   useEffect(() => {
-    chart.current?.setData(joined(curves), false);
+    chart.current?.setData(joined(curves, logarithmic), false);
     const [min, max] = latest.current.range ?? latest.current.extent;
     chart.current?.setScale("x", { min, max });
-  }, [curves]);
+  }, [curves, logarithmic]);
 
   useEffect(() => {
     const [min, max] = range ?? extent;
@@ -102,6 +103,17 @@ export function Strip({ names, unit, curves, extent, current, last, marks, runNa
         >
           <ImageDown size={12} />
         </button>
+        <button
+          type="button"
+          className={`muted float-right px-1 text-[11px] hover:text-base-content ${logarithmic ? "font-semibold underline" : ""}`}
+          onClick={() => setLogarithmic(!logarithmic)}
+          aria-pressed={logarithmic}
+          aria-label={`Logarithmic axis for ${names.join(", ")}`}
+          title="Logarithmic axis; values that are not positive are left out"
+          data-testid={`log-${names.join("-")}`}
+        >
+          log
+        </button>
         <p className="muted">{formatUnit(unit) ? `in ${formatUnit(unit)}` : "no unit"}</p>
         {names.map((name, order) => (
           <p key={name} className="flex items-center gap-1.5" title={name}>
@@ -130,9 +142,14 @@ function strokeOf(slot: number): string {
   return themeColour(`--run-${slot % RUN_COLOURS}`);
 }
 
+/** Only whole powers of ten on a logarithmic axis. */
+function decades(_: uPlot, splits: number[]): (number | null)[] {
+  return splits.map((v) => (Math.abs(Math.log10(v) - Math.round(Math.log10(v))) < 1e-6 ? v : null));
+}
+
 type Latest = React.RefObject<{ curves: DrawnCurve[]; range: [number, number] | null; cursor: number | null; extent: [number, number]; marks: { a: number | null; b: number | null }; events: { time: number }[] }>;
 
-function chartOptions(element: HTMLElement, curves: DrawnCurve[], current: number | null, last: boolean, latest: Latest): uPlot.Options {
+function chartOptions(element: HTMLElement, curves: DrawnCurve[], current: number | null, last: boolean, latest: Latest, logarithmic: boolean): uPlot.Options {
   const ink = themeColour("--color-secondary");
   const rule = themeColour("--color-base-300");
   const font = '12px "IBM Plex Sans Variable", sans-serif';
@@ -142,10 +159,10 @@ function chartOptions(element: HTMLElement, curves: DrawnCurve[], current: numbe
     width: element.clientWidth,
     height: element.clientHeight,
     legend: { show: false },
-    scales: { x: { time: false, range: (_, min, max) => [min, max] }, y: { range: (_, min, max) => padded(min, max) } },
+    scales: { x: { time: false, range: (_, min, max) => [min, max] }, y: logarithmic ? { distr: 3, log: 10 } : { range: (_, min, max) => padded(min, max) } },
     axes: [
       { ...axis, show: true, size: last ? 26 : 6, label: last ? "time in s" : "", labelSize: last ? 14 : 0, labelFont: font, values: (_, ticks) => (last ? ticks.map((v) => formatNumber(v)) : []) },
-      { ...axis, size: 58, values: (_, ticks) => ticks.map((v) => formatNumber(v)) },
+      { ...axis, ...(logarithmic ? { filter: decades, grid: { ...axis.grid, filter: decades }, ticks: { ...axis.ticks, filter: decades } } : {}), size: 58, values: (_, ticks) => ticks.map((v) => (v === null ? "" : formatNumber(v))) },
     ],
     series: [
       {},
@@ -155,7 +172,7 @@ function chartOptions(element: HTMLElement, curves: DrawnCurve[], current: numbe
         alpha: curve.faded ? FADED : 1,
         width: curve.run === current ? 1.9 : 1.3,
         dash: DASHES[curve.order % DASHES.length]!,
-        spanGaps: true,
+        spanGaps: !logarithmic,
         points: { show: false },
       })),
     ],

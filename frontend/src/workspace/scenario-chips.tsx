@@ -104,10 +104,27 @@ function Chip({ scenario, run, view, active, onPick, onCopy, onFault }: ChipProp
 }
 
 function RunSign({ run, stale }: { run: RunView; stale: boolean }) {
-  if (run.state === "running") return <span className="muted">{`${Math.round(run.progress * 100)}\u2009%`}</span>;
+  if (run.state === "running") return <Progress run={run} />;
   if (run.state === "failed") return <span className="text-error">✕</span>;
   if (run.state === "done") return <span className="muted">{stale ? "✓ earlier" : "✓"}</span>;
   return <span className="muted">{run.state === "stopped" ? "■" : "…"}</span>;
+}
+
+/** How far a run is, and about how long it will take. */
+function Progress({ run }: { run: RunView }) {
+  const began = useRef<{ at: number; progress: number } | null>(null);
+  const [left, setLeft] = useState<number | null>(null);
+  useEffect(() => {
+    began.current ??= { at: performance.now(), progress: run.progress };
+    const gained = run.progress - began.current.progress;
+    if (gained > 0.02) setLeft(((performance.now() - began.current.at) / 1000) * ((1 - run.progress) / gained));
+  }, [run.progress]);
+  return (
+    <span className="muted" data-testid="progress">
+      {`${Math.round(run.progress * 100)}\u2009%`}
+      {left !== null && left > 2 && `, ${left < 90 ? `${Math.round(left)}\u2009s` : `${Math.round(left / 60)}\u2009min`} left`}
+    </span>
+  );
 }
 
 /** How many claims hold, in words for those who cannot see the colour. */
