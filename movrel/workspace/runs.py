@@ -59,7 +59,7 @@ def order(project_number: int, model: str, options: dict[str, Any], scenario: st
         # One order after the other, so that numbers are not given twice.
         database.execute_sql("SELECT pg_advisory_xact_lock(%s, %s)", (727275, project_number))
         kept = Run.select().where((Run.project == project_number) & (Run.model == model) & Run.deleted.is_null())
-        first = kept.order_by(Run.number).first()
+        first = kept.where(Run.scenario == BASE).order_by(Run.number).first()
         highest = Run.select(fn.MAX(Run.number)).where((Run.project == project_number) & (Run.model == model)).scalar() or 0
         reference = (
             Reference(*_base_values(taken, model)) if asked.changes else first and Reference(first.parameters, first.options)

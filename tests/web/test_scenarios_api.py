@@ -97,6 +97,12 @@ def test_runs_of_scenarios_name_themselves_and_keep_their_colour(gate: Gate) -> 
         assert found["max"]["unit"] == "m" and found["rise"]["value"] is not None
 
 
+def test_a_base_run_after_one_of_a_scenario_is_still_called_base(gate: Gate) -> None:
+    gate.edit("add scenario", name="stiff")
+    gate.edit("scenario value", scenario="stiff", place="spring.c", text="200")
+    assert [gate.run("stiff")["name"], gate.run()["name"]] == ["spring.c 200 N/m", "base"]
+
+
 def test_a_part_is_swapped_in_a_scenario(gate: Gate) -> None:
     gate.edit("add scenario", name="dry")
     gate.edit("scenario value", scenario="dry", place="damper", text="redeclare Movrel.Translational.SpringDamper")
