@@ -35,6 +35,12 @@ export function withUnit(value: number | null | undefined, unit: string): string
   return number && shown ? `${number}\u2009${shown}` : number;
 }
 
+/** A name with its unit, where it has one. */
+export function withIn(name: string, unit: string | undefined): string {
+  const shown = formatUnit(unit ?? "");
+  return shown ? `${name} in ${shown}` : name;
+}
+
 /** A time in seconds in the unit that suits it. */
 export function formatTime(seconds: number): string {
   return withUnit(seconds, "s");

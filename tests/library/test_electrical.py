@@ -259,3 +259,14 @@ def test_parts_guard_their_parameters(part: str, words: str) -> None:
 def test_a_negative_resistance_is_a_warning() -> None:
     r = loaded("Electrical.ResonantCircuit").simulate(stop=1e-4, set={"R.R": -1})
     assert any("the resistance is negative" in m and "R" in m for m in r.messages)
+
+
+def test_two_phases_lift_the_voltage_by_the_duty() -> None:
+    """Ideal: 12 V/(1 - 0.5) = 24 V; the resistances of coils and switches take a little."""
+    r = example("Electrical.StepUp")
+    late = r.time > 3e-3
+    assert np.mean(r["buffer.v"][late]) == pytest.approx(24, rel=0.02)
+    # Half a period apart at half the duty, the ripples of both phases cancel in the sum.
+    last = r.time > 3.95e-3
+    total = r["converter.i[1]"] + r["converter.i[2]"]
+    assert np.ptp(total[last]) < 0.1 * np.ptp(r["converter.i[1]"][last])

@@ -225,3 +225,16 @@ def test_a_start_that_a_rigid_coupling_overrules_is_told() -> None:
     assert [m for m in r.messages if m.startswith("'b.w' starts at 10 rad/s, not at its start value 3 rad/s")]
     agreed = run("Movrel.Rotational.Inertia a(w_start=3); Movrel.Rotational.Inertia b(w_start=3); equation connect(a.b, b.a);", 1)
     assert agreed.messages == []
+
+
+def test_a_table_follows_through_play_later_and_less() -> None:
+    r = example("Mechanics.PlayedDrive")
+    apart = r["joint.a.s"] - r["table.s"]
+    assert np.abs(apart).max() == pytest.approx(2e-3, abs=1.5e-4), "half the play to either side"
+
+
+def test_a_wheel_between_springs_keeps_its_equation() -> None:
+    r = example("Mechanics.TorsionTest")
+    torque = 400 * (r["drive.phi"] - r["wheel.phi"]) - 200 * r["wheel.phi"] - 3 * r["wheel.w"] - r["seal.tau"]
+    assert 2 * r["sensor.alpha"] == pytest.approx(torque, abs=1e-6)
+    assert r["drive.phi"] == pytest.approx(0.2 * np.sin(2 * np.pi * r.time), abs=1e-9)

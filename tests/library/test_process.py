@@ -160,3 +160,10 @@ def test_parts_guard_their_parameters(parts: str, words: str) -> None:
         text = f"{parts};"
     with pytest.raises(MovrelError, match=words):
         run(text, 1)
+
+
+def test_a_basin_fills_until_both_flows_agree() -> None:
+    """q = C_d A sqrt(2 g h): h = (q/(C_d A))^2/(2 g)."""
+    r = example("Process.Filling")
+    area = math.pi * 0.06**2 / 4
+    assert r["basin.level"][-1] == pytest.approx((5e-3 / (r["outlet.C_d"][-1] * area)) ** 2 / (2 * 9.80665), rel=2e-2)

@@ -218,3 +218,14 @@ def test_a_state_machine_fills_and_drains() -> None:
     assert slope[moving] == pytest.approx(np.where(filling[:-1], 0.5, -0.25)[moving], abs=1e-6)
     states = r["idle.active"] + r["filling.active"] + r["draining.active"]
     assert (states == 1).all()
+
+
+def test_a_sampled_loop_against_its_recursion() -> None:
+    """Between samples the process is exact: x' = (u - x)/T with u held."""
+    r = example("Signals.DigitalLoop")
+    assert r["process.y"][-1] == pytest.approx(1, abs=2e-3)
+    samples = [float(r["controller.y"][np.searchsorted(r.time, k / 10 + 0.05)]) for k in range(80)]
+    x = 0.0
+    for k, u in enumerate(samples):
+        assert r["process.y"][np.searchsorted(r.time, k / 10 + 1e-9) - 1] == pytest.approx(x, abs=2e-4)
+        x = u + (x - u) * math.exp(-0.1)

@@ -4,13 +4,13 @@ import { useState, type ReactNode } from "react";
 
 import { ask, client, type ModelView, type RunDetail } from "../api/client";
 import { useValues } from "../api/queries";
-import { formatNumber, formatTime, formatUnit, withUnit } from "../format";
-import { scaleOf, type Scale } from "../sweeps/scale";
+import { formatTime, withUnit, withIn } from "../format";
+import { scaleOf } from "../sweeps/scale";
 import { ColourDot } from "../workspace/colour-dot";
 import { colourOf } from "../workspace/scenarios";
 import { runColour, useView } from "../workspace/state";
+import { Axes, type Frame } from "./axes";
 import { DASHES } from "./curves";
-import { ticks } from "./svg";
 
 interface Props {
   view: ModelView;
@@ -19,10 +19,11 @@ interface Props {
   onClose: () => void;
 }
 
-const [WIDTH, HEIGHT, LEFT, BOTTOM, TOP, RIGHT] = [460, 250, 62, 34, 18, 12];
+const FRAME: Frame = { width: 460, height: 250, left: 62, right: 12, top: 18, bottom: 34 };
+const { width: WIDTH, height: HEIGHT, left: LEFT, right: RIGHT, top: TOP, bottom: BOTTOM } = FRAME;
 
 /** The frame of a picture beside the strips. */
-function Frame({ title, aside, onClose, children, testid }: { title: string; aside: ReactNode; onClose: () => void; children: ReactNode; testid: string }) {
+function Side({ title, aside, onClose, children, testid }: { title: string; aside: ReactNode; onClose: () => void; children: ReactNode; testid: string }) {
   return (
     <aside className="flex w-[30rem] max-w-[50%] shrink-0 flex-col border-l border-base-300" aria-label={title} data-testid={testid}>
       <header className="flex items-center gap-2 px-3 py-1">
@@ -69,31 +70,6 @@ function useBounds(): { low?: number; high?: number } {
   return a !== null && b !== null ? { low: Math.min(a, b), high: Math.max(a, b) } : {};
 }
 
-function Axes({ x, y, xWords, yWords }: { x: Scale; y: Scale; xWords: string; yWords: string }) {
-  return (
-    <g fontSize={11} fill="var(--color-secondary)">
-      {ticks(x.low, x.high, 5).map((v) => (
-        <g key={`x${v}`}>
-          <path d={`M${x.at(v)} ${TOP}V${HEIGHT - BOTTOM}`} stroke="var(--color-base-300)" />
-          <text x={x.at(v)} y={HEIGHT - BOTTOM + 13} textAnchor="middle">{formatNumber(v)}</text>
-        </g>
-      ))}
-      {ticks(y.low, y.high, 5).map((v) => (
-        <g key={`y${v}`}>
-          <path d={`M${LEFT} ${y.at(v)}H${WIDTH - RIGHT}`} stroke="var(--color-base-300)" />
-          <text x={LEFT - 5} y={y.at(v) + 4} textAnchor="end">{formatNumber(v)}</text>
-        </g>
-      ))}
-      <text x={(LEFT + WIDTH) / 2} y={HEIGHT - 5} textAnchor="middle">{xWords}</text>
-      <text x={LEFT} y={TOP - 6} fill="var(--color-base-content)">{yWords}</text>
-    </g>
-  );
-}
-
-function withIn(name: string, unit: string): string {
-  return formatUnit(unit) ? `${name} in ${formatUnit(unit)}` : name;
-}
-
 /** One variable against another; the time cursor is a dot on each curve. */
 export function AgainstEachOther({ view, runs, names, onClose }: Props) {
   const [x, setX] = useState(names[0] ?? "");
@@ -120,7 +96,7 @@ export function AgainstEachOther({ view, runs, names, onClose }: Props) {
   const unit = (name: string) => runs[0]?.variables.find((v) => v.name === name)?.shown_unit ?? "";
   const place = (time: number[]) => (cursor === null ? -1 : Math.max(0, time.findIndex((t) => t >= cursor)));
   return (
-    <Frame
+    <Side
       title="x–y"
       testid="xy"
       onClose={onClose}
@@ -132,7 +108,7 @@ export function AgainstEachOther({ view, runs, names, onClose }: Props) {
       }
     >
       <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} className="w-full" role="img" aria-label={`${y} against ${x}`}>
-        <Axes x={sx} y={sy} xWords={withIn(x, unit(x))} yWords={withIn(y, unit(y))} />
+        <Axes frame={FRAME} x={sx} y={sy} xWords={withIn(x, unit(x))} yWords={withIn(y, unit(y))} />
         {curves.map((c) => (
           <path key={c.run.id} d={`M${c.x.map((v, i) => `${sx.at(v).toFixed(1)} ${sy.at(c.y[i]!).toFixed(1)}`).join("L")}`} fill="none" stroke={runColour(colourOf(view, c.run))} strokeWidth={1.4} data-testid={`xy-curve-${c.run.number}`} />
         ))}
@@ -141,7 +117,7 @@ export function AgainstEachOther({ view, runs, names, onClose }: Props) {
           return k < 0 ? null : <circle key={c.run.id} cx={sx.at(c.x[k]!)} cy={sy.at(c.y[k]!)} r={4} fill={runColour(colourOf(view, c.run))} stroke="var(--color-base-100)" />;
         })}
       </svg>
-    </Frame>
+    </Side>
   );
 }
 
@@ -174,7 +150,7 @@ export function SpectrumPanel({ view, runs, names, onClose }: Props) {
   const failed = answers.find((a) => a.error);
   const unit = runs[0]?.variables.find((v) => v.name === name)?.shown_unit ?? "";
   return (
-    <Frame
+    <Side
       title="Spectrum"
       testid="spectrum"
       onClose={onClose}
@@ -196,7 +172,7 @@ export function SpectrumPanel({ view, runs, names, onClose }: Props) {
     >
       {failed && <p className="text-error">✕ {String((failed.error as Error).message)}</p>}
       <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} className="w-full" role="img" aria-label={`Spectrum of ${name}`}>
-        <Axes x={sx} y={sy} xWords="frequency in Hz" yWords={logarithmic ? `log10 of ${withIn(name, unit)}` : withIn(name, unit)} />
+        <Axes frame={FRAME} x={sx} y={sy} xWords="frequency in Hz" yWords={logarithmic ? `log10 of ${withIn(name, unit)}` : withIn(name, unit)} />
         {curves.map((c) => {
           const points = c.frequency.map((f, i) => [f, c.amplitude[i]! * factor(c.run)] as const).filter(([f]) => f <= sx.high);
           return <path key={c.run.id} d={`M${points.map(([f, a]) => `${sx.at(f).toFixed(1)} ${Math.min(sy.at(height(a)), HEIGHT - BOTTOM).toFixed(1)}`).join("L")}`} fill="none" stroke={runColour(colourOf(view, c.run))} strokeWidth={1.3} />;
@@ -211,7 +187,7 @@ export function SpectrumPanel({ view, runs, names, onClose }: Props) {
         );
       })}
       <p className="muted text-[12px]">{bounds.low === undefined ? "Of the whole run; set the marks A and B to choose a part." : `From ${formatTime(bounds.low)} to ${formatTime(bounds.high!)}.`}</p>
-    </Frame>
+    </Side>
   );
 }
 
@@ -220,7 +196,7 @@ export function Bars({ view, runs, names, onClose }: Props) {
   const cursor = useView((s) => s.hover ?? s.cursor);
   const shown = runs.filter((run) => run.points > 0);
   return (
-    <Frame title="Bars" testid="bars" onClose={onClose} aside={<span className="muted">{cursor === null ? "at the end of each run" : `at ${formatTime(cursor)}`}</span>}>
+    <Side title="Bars" testid="bars" onClose={onClose} aside={<span className="muted">{cursor === null ? "at the end of each run" : `at ${formatTime(cursor)}`}</span>}>
       {names.map((name, order) => (
         <div key={name} className="pb-2">
           <p className="flex items-center gap-1.5">
@@ -232,7 +208,7 @@ export function Bars({ view, runs, names, onClose }: Props) {
           <BarsOf view={view} name={name} runs={shown} cursor={cursor} />
         </div>
       ))}
-    </Frame>
+    </Side>
   );
 }
 

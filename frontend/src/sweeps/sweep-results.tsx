@@ -3,12 +3,12 @@ import { Pause, Play, RotateCcw, Square, Trash2 } from "lucide-react";
 import { useState } from "react";
 
 import { ask, asRefusal, client, type ModelView, type Schemas } from "../api/client";
-import { formatNumber, formatUnit, withUnit } from "../format";
-import { ticks } from "../recorder/svg";
+import { formatNumber, formatUnit, withUnit, withIn } from "../format";
+import { Axes, type Frame } from "../recorder/axes";
 import { useEdits } from "../sheet/use-edits";
 import { freeName } from "../workspace/scenarios";
 import { useView } from "../workspace/state";
-import { scaleOf, shade, steps, type Scale } from "./scale";
+import { scaleOf, shade, steps } from "./scale";
 import { stateWords } from "./state-words";
 
 type Detail = Schemas["SweepDetail"];
@@ -140,33 +140,8 @@ interface PartProps {
   onPick: (point: number) => void;
 }
 
-const [WIDTH, HEIGHT, LEFT, BOTTOM, TOP, RIGHT] = [760, 300, 70, 40, 22, 16];
-
-function Axes({ x, y, xWords, yWords }: { x: Scale; y: Scale; xWords: string; yWords: string }) {
-  return (
-    <g fontSize={12} fill="var(--color-secondary)">
-      {ticks(x.low, x.high, 7).map((v) => (
-        <g key={`x${v}`}>
-          <path d={`M${x.at(v)} ${TOP}V${HEIGHT - BOTTOM}`} stroke="var(--color-base-300)" />
-          <text x={x.at(v)} y={HEIGHT - BOTTOM + 15} textAnchor="middle">{formatNumber(v)}</text>
-        </g>
-      ))}
-      {ticks(y.low, y.high, 6).map((v) => (
-        <g key={`y${v}`}>
-          <path d={`M${LEFT} ${y.at(v)}H${WIDTH - RIGHT}`} stroke="var(--color-base-300)" />
-          <text x={LEFT - 6} y={y.at(v) + 4} textAnchor="end">{formatNumber(v)}</text>
-        </g>
-      ))}
-      <text x={(LEFT + WIDTH) / 2} y={HEIGHT - 6} textAnchor="middle">{xWords}</text>
-      <text x={LEFT} y={TOP - 8} fill="var(--color-base-content)">{yWords}</text>
-    </g>
-  );
-}
-
-function withIn(name: string, unit: string | undefined): string {
-  const shown = formatUnit(unit ?? "");
-  return shown ? `${name} in ${shown}` : name;
-}
+const FRAME: Frame = { width: 760, height: 300, left: 70, right: 16, top: 22, bottom: 40 };
+const { width: WIDTH, height: HEIGHT, left: LEFT, right: RIGHT, top: TOP, bottom: BOTTOM } = FRAME;
 
 function Choice({ words, value, options, onChange, testid }: { words: string; value: string; options: string[]; onChange: (value: string) => void; testid: string }) {
   return (
@@ -203,7 +178,7 @@ function Curves({ sweep, onPick }: { sweep: Detail; onPick: (point: number) => v
     <div>
       <Choice words="curves of" value={name} options={sweep.curves} onChange={setName} testid="band-name" />
       <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} className="w-full max-w-4xl" role="img" aria-label={`Curves of ${name} at all points, with bands`} data-testid="bands">
-        <Axes x={x} y={y} xWords="time in s" yWords={withIn(name, bands.unit)} />
+        <Axes frame={FRAME} x={x} y={y} xWords="time in s" yWords={withIn(name, bands.unit)} />
         <path d={area("5", "95")} fill="var(--run-0)" opacity={0.15} />
         <path d={area("25", "75")} fill="var(--run-0)" opacity={0.25} />
         {bands.curves.map((curve) => (
@@ -231,7 +206,7 @@ function Against({ sweep, picked, onPick }: PartProps) {
         <Choice words="against" value={name} options={names} onChange={setName} testid="against-parameter" />
       </div>
       <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} className="w-full max-w-4xl" role="img" aria-label={`${measure} against ${name}`} data-testid="against">
-        <Axes x={x} y={y} xWords={withIn(name, sweep.units[name])} yWords={withIn(measure, sweep.units[measure])} />
+        <Axes frame={FRAME} x={x} y={y} xWords={withIn(name, sweep.units[name])} yWords={withIn(measure, sweep.units[measure])} />
         {points.map((p) => (
           <circle key={p.number} cx={x.at(p.values[name]!)} cy={y.at(p.measures[at]!)} r={p.number === picked ? 5 : 3} fill={p.number === picked ? "var(--color-primary)" : "var(--run-0)"} className="cursor-pointer" onClick={() => onPick(p.number)}>
             <title>{`point ${p.number + 1}: ${withUnit(p.measures[at], sweep.units[measure] ?? "")}`}</title>
