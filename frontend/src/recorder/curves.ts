@@ -31,6 +31,13 @@ export function strictlyIncreasing(time: number[]): number[] {
   return result;
 }
 
+/** A variable in the shown unit of the first one of its strip, where both are of one kind. */
+export function likeFirst(strip: string[], variables: RunVariable[], name: string): RunVariable | undefined {
+  const own = variables.find((v) => v.name === name);
+  const lead = variables.find((v) => v.name === strip[0]);
+  return own && lead && own.unit === lead.unit ? { ...own, shown_unit: lead.shown_unit, factor: lead.factor, offset: lead.offset } : own;
+}
+
 export function drawn(curve: Curve, run: number, slot: number, order: number, variable: RunVariable | undefined): DrawnCurve {
   const factor = variable?.factor ?? 1;
   const offset = variable?.offset ?? 0;

@@ -10,7 +10,7 @@ import { useEdits } from "../sheet/use-edits";
 import { RunChips } from "../workspace/run-chips";
 import { colourOf, fadedRuns, scenarioOf } from "../workspace/scenarios";
 import { useView } from "../workspace/state";
-import { drawn, type DrawnCurve } from "./curves";
+import { drawn, likeFirst, type DrawnCurve } from "./curves";
 import { ExportMenu } from "./export-menu";
 import { Measures } from "./measures";
 import { AgainstEachOther, Bars, SpectrumPanel } from "./side-panel";
@@ -50,7 +50,7 @@ export function Recorder({ view, list, runs, canRun, onFault }: { view: ModelVie
   const instant = hover ?? cursor;
   const [shownLow, shownHigh] = range ?? extent;
   const near = instant === null ? undefined : events.find((e) => Math.abs(e.time - instant) < (shownHigh - shownLow) / 250);
-  const differences = useDifferences(runs.find((run) => run.id === current), names);
+  const differences = useDifferences(runs.find((run) => run.id === current), strips);
   const byStrip = useMemo(() => (strips ?? []).map((strip) => [...curvesOf(view, strip, runs, data, live !== null), ...liveCurves(live, strip, runs, scenarioOf(view, scenario).colour)]), [view, strips, runs, data, live, scenario]);
 
   const onKey = (event: React.KeyboardEvent) => {
@@ -155,20 +155,22 @@ export function Recorder({ view, list, runs, canRun, onFault }: { view: ModelVie
 }
 
 /** What variables of a run change by from mark A to mark B, in the units in which they are shown. */
-function useDifferences(run: RunDetail | undefined, names: string[]): Record<string, number> {
+function useDifferences(run: RunDetail | undefined, strips: string[][] | null): Record<string, number> {
   const { a, b } = useView((s) => s.marks);
   const id = run && run.points > 0 && a !== null && b !== null ? run.id : null;
   const [before, after] = [useValues(id, a), useValues(id, b)];
   return useMemo(() => {
     const found: Record<string, number> = {};
     if (id === null) return found;
-    for (const name of names) {
-      const [first, second] = [before.data?.values[name], after.data?.values[name]];
-      const factor = run?.variables.find((v) => v.name === name)?.factor ?? 1;
-      if (typeof first === "number" && typeof second === "number") found[name] = (second - first) * factor;
+    for (const strip of strips ?? []) {
+      for (const name of strip) {
+        const [first, second] = [before.data?.values[name], after.data?.values[name]];
+        const factor = likeFirst(strip, run?.variables ?? [], name)?.factor ?? 1;
+        if (typeof first === "number" && typeof second === "number") found[name] = (second - first) * factor;
+      }
     }
     return found;
-  }, [id, names, before.data, after.data, run?.variables]);
+  }, [id, strips, before.data, after.data, run?.variables]);
 }
 
 /** Speeds of the replay: seconds of the run's whole span. */
@@ -278,7 +280,7 @@ function curvesOf(view: ModelView, strip: string[], runs: RunDetail[], data: Dat
   return runs.flatMap((run) =>
     strip.flatMap((name, order) => {
       const curve = data.get(run.id)?.find((c) => c.name === name);
-      return curve && curve.time.length ? [{ ...drawn(curve, run.id, colourOf(view, run), order, run.variables.find((v) => v.name === name)), faded: ghosts || faded.has(run.id) }] : [];
+      return curve && curve.time.length ? [{ ...drawn(curve, run.id, colourOf(view, run), order, likeFirst(strip, run.variables, name)), faded: ghosts || faded.has(run.id) }] : [];
     }),
   );
 }
@@ -290,7 +292,7 @@ const LIVE = -1;
 function liveCurves(live: Curve[] | null, strip: string[], runs: RunDetail[], slot: number): DrawnCurve[] {
   return strip.flatMap((name, order) => {
     const curve = live?.find((c) => c.name === name);
-    const variable = runs.flatMap((run) => run.variables).find((v) => v.name === name);
+    const variable = likeFirst(strip, runs.flatMap((run) => run.variables), name);
     return curve ? [drawn(curve, LIVE, slot, order, variable)] : [];
   });
 }

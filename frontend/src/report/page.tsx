@@ -3,7 +3,7 @@ import type { fetchCurves } from "../api/queries";
 import { formatNumber, formatTime, formatUnit } from "../format";
 import { changedText, shownText } from "../ledger/row-text";
 import { verdictWords } from "../ledger/verdict-words";
-import { drawn } from "../recorder/curves";
+import { drawn, likeFirst } from "../recorder/curves";
 import { stripSvg } from "../recorder/svg";
 import { Thumbnail } from "../sheet/thumbnail";
 import { colourOf, fadedRuns, scenariosOf } from "../workspace/scenarios";
@@ -152,7 +152,7 @@ function StripPicture({ view, strip, runs, curves }: Omit<PageProps, "strips" | 
   const found = runs.flatMap((run) =>
     strip.flatMap((name, order) => {
       const curve = curves.get(run.id)?.find((c) => c.name === name);
-      return curve && curve.time.length > 0 ? [{ ...drawn(curve, run.id, colourOf(view, run), order, run.variables.find((v) => v.name === name)), faded: faded.has(run.id) }] : [];
+      return curve && curve.time.length > 0 ? [{ ...drawn(curve, run.id, colourOf(view, run), order, likeFirst(strip, run.variables, name)), faded: faded.has(run.id) }] : [];
     }),
   );
   if (found.length === 0) return null;

@@ -3,7 +3,7 @@ model StepUp "Two phases lift 12 V to 24 V at half the duty"
   Movrel.Electrical.VoltageSource battery(V=12)
     annotation (Placement(transformation(extent={{-140,-30},{-100,10}}, rotation=-90)));
   Movrel.Signals.Constant half(value=0.5)
-    annotation (Placement(transformation(extent={{-80,-80},{-40,-40}})));
+    annotation (Placement(transformation(extent={{-80,-120},{-40,-80}})));
   Movrel.Electrical.InterleavedBoost converter(N=2, f=20e3, L=100e-6)
     annotation (Placement(transformation(extent={{0,-30},{40,10}})));
   Movrel.Electrical.Capacitor buffer(C=200e-6, v_start=24)
