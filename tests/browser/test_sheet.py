@@ -312,6 +312,11 @@ def test_history_goes_back_to_the_beginning(page: Page) -> None:
     page.click("earlier")
     page.find(f"revision-{first}")
     assert not page.all("earlier")
+    # An edit from elsewhere adds a line and leaves the opened pages open.
+    order = {"do": "parameter", "name": "outlet.diameter", "text": "0.4"}
+    view = call(page, f"{address}/edits", {"revision": view["revision"], "known": view["mark"], "edit": order})
+    page.find(f"revision-{view['revision']}")
+    page.find(f"revision-{first}")
     page.click(f"restore-{first}")
     page.until(lambda: call(page, f"{address}/text")["text"] == PLANT.format(name="Long"), "as it was in the beginning")
     page.find(f"revision-{first}")

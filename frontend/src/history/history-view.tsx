@@ -1,5 +1,5 @@
-import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
 
 import { ask, asRefusal, client, type ModelView, type Schemas } from "../api/client";
 import { ago } from "../format";
@@ -13,13 +13,18 @@ type Entry = Schemas["RevisionSummary"];
 export default function HistoryView({ view, edits }: { view: ModelView; edits: Edits }) {
   const path = { project: view.project, model: view.model };
   const list = useInfiniteQuery({
-    queryKey: [...listKey(view), view.revision],
+    queryKey: listKey(view),
     queryFn: ({ pageParam }) =>
       ask(client.GET("/api/projects/{project}/models/{model}/revisions", { params: { path, query: pageParam ? { before: pageParam } : {} } })),
     initialPageParam: 0,
     getNextPageParam: (last) => (last.more ? last.revisions.at(-1)?.id : undefined),
-    placeholderData: keepPreviousData,
   });
+  const cache = useQueryClient();
+  const { project, model, revision } = view;
+  useEffect(() => {
+    // An edit adds a line; the pages that somebody has opened stay open.
+    void cache.invalidateQueries({ queryKey: listKey({ project, model }) });
+  }, [cache, project, model, revision]);
   const [pair, setPair] = useState<{ a: number; b: number } | null>(null);
   const [marked, setMarked] = useState<number | null>(null);
   const entries = list.data?.pages.flatMap((page) => page.revisions) ?? [];
@@ -56,7 +61,7 @@ export default function HistoryView({ view, edits }: { view: ModelView; edits: E
   );
 }
 
-function listKey(view: ModelView) {
+function listKey(view: Pick<ModelView, "project" | "model">) {
   return ["revisions", view.project, view.model];
 }
 
