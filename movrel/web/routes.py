@@ -17,6 +17,7 @@ from movrel.errors import MovrelError
 from movrel.jobs.announce import announce
 from movrel.jobs.queue import order_run
 from movrel.web import edit_routes, model_routes, sweep_routes
+from movrel.web import run_schema as rs
 from movrel.web import schema as s
 from movrel.web.app import answer
 from movrel.workspace import exporting, projects, results, run_curves, runs, shelf, trying, views
@@ -94,45 +95,45 @@ def get_shelf(path: s.ProjectPath, query: s.ShelfQuery) -> Response:
 # --- runs ---
 
 
-@api.get("/projects/<int:project>/models/<model>/runs", operation_id="runs", responses={200: s.RunList})
+@api.get("/projects/<int:project>/models/<model>/runs", operation_id="runs", responses={200: rs.RunList})
 def list_runs(path: s.ModelPath) -> Response:
-    return answer(s.RunList, {"runs": [views.run_view(r) for r in runs.runs(path.project, path.model)]})
+    return answer(rs.RunList, {"runs": [views.run_view(r) for r in runs.runs(path.project, path.model)]})
 
 
-@api.post("/projects/<int:project>/models/<model>/runs", operation_id="orderRun", responses={200: s.RunDetail})
-def order(path: s.ModelPath, body: s.RunOrder) -> Response:
+@api.post("/projects/<int:project>/models/<model>/runs", operation_id="orderRun", responses={200: rs.RunDetail})
+def order(path: s.ModelPath, body: rs.RunOrder) -> Response:
     projects.project(path.project)
     options = body.model_dump(exclude_none=True, exclude={"scenario", "prediction"})
     ordered = runs.order(path.project, path.model, options, body.scenario, body.prediction)
     return _queued(ordered)
 
 
-@api.post("/projects/<int:project>/models/<model>/try", operation_id="tryValues", responses={200: s.TriedCurves})
-def try_values(path: s.ModelPath, body: s.TryOrder) -> Response:
-    return answer(s.TriedCurves, {"curves": trying.curves(path.project, path.model, body.scenario, body.values, body.names)})
+@api.post("/projects/<int:project>/models/<model>/try", operation_id="tryValues", responses={200: rs.TriedCurves})
+def try_values(path: s.ModelPath, body: rs.TryOrder) -> Response:
+    return answer(rs.TriedCurves, {"curves": trying.curves(path.project, path.model, body.scenario, body.values, body.names)})
 
 
-@api.get("/versions", operation_id="versions", responses={200: s.Versions})
+@api.get("/versions", operation_id="versions", responses={200: rs.Versions})
 def versions() -> Response:
     packages = ("movrel", "casadi", "scikit-sundae", "numpy", "scipy")
     found = {name: metadata.version(name) for name in packages}
-    return answer(s.Versions, {"versions": found | {"python": platform.python_version()}})
+    return answer(rs.Versions, {"versions": found | {"python": platform.python_version()}})
 
 
-@api.get("/runs/<int:run>", operation_id="run", responses={200: s.RunDetail})
-def run(path: s.RunPath) -> Response:
-    return answer(s.RunDetail, views.run_detail(runs.run(path.run)))
+@api.get("/runs/<int:run>", operation_id="run", responses={200: rs.RunDetail})
+def run(path: rs.RunPath) -> Response:
+    return answer(rs.RunDetail, views.run_detail(runs.run(path.run)))
 
 
-@api.post("/runs/<int:run>/stop", operation_id="stopRun", responses={200: s.RunView})
-def stop(path: s.RunPath) -> Response:
+@api.post("/runs/<int:run>/stop", operation_id="stopRun", responses={200: rs.RunView})
+def stop(path: rs.RunPath) -> Response:
     found = runs.stop(path.run)
     announce("run", run=found.id, project=found.project_id, model=found.model, state=found.state)
-    return answer(s.RunView, views.run_view(found))
+    return answer(rs.RunView, views.run_view(found))
 
 
-@api.post("/runs/<int:run>/on", operation_id="goOn", responses={200: s.RunDetail})
-def go_on(path: s.RunPath, body: s.GoOn) -> Response:
+@api.post("/runs/<int:run>/on", operation_id="goOn", responses={200: rs.RunDetail})
+def go_on(path: rs.RunPath, body: rs.GoOn) -> Response:
     return _queued(runs.go_on(path.run, body.stop))
 
 
@@ -140,72 +141,72 @@ def _queued(ordered: Run) -> Response:
     job = order_run(current_app.config["MOVREL_DATABASE"], ordered.id)
     Run.update(job=job).where(Run.id == ordered.id).execute()
     announce("run", run=ordered.id, project=ordered.project_id, model=ordered.model, state="queued")
-    return answer(s.RunDetail, views.run_detail(ordered))
+    return answer(rs.RunDetail, views.run_detail(ordered))
 
 
-@api.patch("/runs/<int:run>", operation_id="describeRun", responses={200: s.RunView})
-def describe_run(path: s.RunPath, body: s.RunWords) -> Response:
+@api.patch("/runs/<int:run>", operation_id="describeRun", responses={200: rs.RunView})
+def describe_run(path: rs.RunPath, body: rs.RunWords) -> Response:
     found = runs.describe(path.run, body.name, body.pinned, body.note, body.prediction_held)
     announce("run", run=found.id, project=found.project_id, model=found.model, state=found.state)
-    return answer(s.RunView, views.run_view(found))
+    return answer(rs.RunView, views.run_view(found))
 
 
-@api.get("/runs/<int:run>/differences/<int:other>", operation_id="runDifferences", responses={200: s.Differences})
-def run_differences(path: s.TwoRunsPath) -> Response:
-    return answer(s.Differences, runs.differences(path.run, path.other))
+@api.get("/runs/<int:run>/differences/<int:other>", operation_id="runDifferences", responses={200: rs.Differences})
+def run_differences(path: rs.TwoRunsPath) -> Response:
+    return answer(rs.Differences, runs.differences(path.run, path.other))
 
 
-@api.get("/runs/<int:run>/measures", operation_id="measures", responses={200: s.MeasureTable})
-def measures(path: s.RunPath, query: s.MeasureQuery) -> Response:
+@api.get("/runs/<int:run>/measures", operation_id="measures", responses={200: rs.MeasureTable})
+def measures(path: rs.RunPath, query: rs.MeasureQuery) -> Response:
     found = runs.run(path.run)
     table = run_curves.measure_table(found, query.names.split(), query.low, query.high)
-    return answer(s.MeasureTable, {"run": path.run, "curves": table})
+    return answer(rs.MeasureTable, {"run": path.run, "curves": table})
 
 
-@api.delete("/runs/<int:run>", operation_id="deleteRun", responses={200: s.RunView})
-def delete(path: s.RunPath) -> Response:
+@api.delete("/runs/<int:run>", operation_id="deleteRun", responses={200: rs.RunView})
+def delete(path: rs.RunPath) -> Response:
     found = runs.run(path.run)
     if found.state not in runs.FINISHED:
         raise MovrelError("this run is still going on.", hint="Stop it first.")
     runs.delete(path.run)
     announce("run", run=found.id, project=found.project_id, model=found.model, state="deleted")
-    return answer(s.RunView, views.run_view(found))
+    return answer(rs.RunView, views.run_view(found))
 
 
-@api.post("/runs/<int:run>/restore", operation_id="restoreRun", responses={200: s.RunView})
-def restore(path: s.RunPath) -> Response:
+@api.post("/runs/<int:run>/restore", operation_id="restoreRun", responses={200: rs.RunView})
+def restore(path: rs.RunPath) -> Response:
     runs.restore(path.run)
     found = runs.run(path.run)
     announce("run", run=found.id, project=found.project_id, model=found.model, state=found.state)
-    return answer(s.RunView, views.run_view(found))
+    return answer(rs.RunView, views.run_view(found))
 
 
-@api.get("/runs/<int:run>/curves", operation_id="curves", responses={200: s.Curves})
-def curves(path: s.RunPath, query: s.CurveQuery) -> Response:
+@api.get("/runs/<int:run>/curves", operation_id="curves", responses={200: rs.Curves})
+def curves(path: rs.RunPath, query: rs.CurveQuery) -> Response:
     names = query.names.split()
     if query.low is not None and query.high is not None and query.high < query.low:
         raise MovrelError("the time range ends before it begins.")
-    return answer(s.Curves, {"run": path.run, "curves": runs.series(path.run, names, query.width, query.low, query.high)})
+    return answer(rs.Curves, {"run": path.run, "curves": runs.series(path.run, names, query.width, query.low, query.high)})
 
 
-@api.get("/runs/<int:run>/pair", operation_id="pair", responses={200: s.Pair})
-def pair(path: s.RunPath, query: s.PairQuery) -> Response:
-    return answer(s.Pair, runs.pair(path.run, query.x, query.y, query.width, query.low, query.high))
+@api.get("/runs/<int:run>/pair", operation_id="pair", responses={200: rs.Pair})
+def pair(path: rs.RunPath, query: rs.PairQuery) -> Response:
+    return answer(rs.Pair, runs.pair(path.run, query.x, query.y, query.width, query.low, query.high))
 
 
-@api.get("/runs/<int:run>/spectrum", operation_id="spectrum", responses={200: s.Spectra})
-def spectrum(path: s.RunPath, query: s.SpectrumQuery) -> Response:
-    return answer(s.Spectra, {"curves": runs.spectra(path.run, query.names.split(), query.low, query.high, query.window)})
+@api.get("/runs/<int:run>/spectrum", operation_id="spectrum", responses={200: rs.Spectra})
+def spectrum(path: rs.RunPath, query: rs.SpectrumQuery) -> Response:
+    return answer(rs.Spectra, {"curves": runs.spectra(path.run, query.names.split(), query.low, query.high, query.window)})
 
 
-@api.get("/runs/<int:run>/values", operation_id="values", responses={200: s.Values})
-def values(path: s.RunPath, query: s.ValueQuery) -> Response:
+@api.get("/runs/<int:run>/values", operation_id="values", responses={200: rs.Values})
+def values(path: rs.RunPath, query: rs.ValueQuery) -> Response:
     names = [entry["name"] for entry in runs.run(path.run).catalogue]
-    return answer(s.Values, {"run": path.run, "time": query.at, "values": runs.values_at(path.run, names, query.at)})
+    return answer(rs.Values, {"run": path.run, "time": query.at, "values": runs.values_at(path.run, names, query.at)})
 
 
 @api.get("/runs/<int:run>/export", operation_id="exportRun")
-def export(path: s.RunPath, query: s.ExportQuery) -> Response:
+def export(path: rs.RunPath, query: rs.ExportQuery) -> Response:
     found = runs.run(path.run)
     if query.kind not in exporting.KINDS:
         raise MovrelError(f"there is no file kind '{query.kind}'.", hint=f"Take {', '.join(exporting.KINDS)}.")
@@ -217,7 +218,7 @@ def export(path: s.RunPath, query: s.ExportQuery) -> Response:
 
 
 @api.get("/runs/<int:run>/table.csv", operation_id="runTable")
-def table(path: s.RunPath) -> Response:
+def table(path: rs.RunPath) -> Response:
     found = runs.run(path.run)
     name = f"{found.model.rpartition('.')[2]} run {found.number}.csv"
     headers = {"Content-Disposition": f"attachment; filename*=UTF-8''{quote(name)}"}

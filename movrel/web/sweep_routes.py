@@ -15,6 +15,7 @@ from movrel.jobs.announce import announce
 from movrel.jobs.queue import order_sweep
 from movrel.jobs.sweeping import CHAINS
 from movrel.web import schema as s
+from movrel.web import sweep_schema as ss
 from movrel.web.app import answer
 from movrel.workspace import matters, projects, sweeps
 from movrel.workspace.tables import Sweep
@@ -30,13 +31,13 @@ def _view(found: Sweep) -> dict[str, Any]:
     }  # fmt: skip
 
 
-@api.get("/projects/<int:project>/models/<model>/sweeps", operation_id="sweeps", responses={200: s.SweepList})
+@api.get("/projects/<int:project>/models/<model>/sweeps", operation_id="sweeps", responses={200: ss.SweepList})
 def list_sweeps(path: s.ModelPath) -> Response:
-    return answer(s.SweepList, {"sweeps": [_view(found) for found in sweeps.sweeps(path.project, path.model)]})
+    return answer(ss.SweepList, {"sweeps": [_view(found) for found in sweeps.sweeps(path.project, path.model)]})
 
 
-@api.post("/projects/<int:project>/models/<model>/sweeps", operation_id="orderSweep", responses={200: s.SweepView})
-def order(path: s.ModelPath, body: s.SweepOrder) -> Response:
+@api.post("/projects/<int:project>/models/<model>/sweeps", operation_id="orderSweep", responses={200: ss.SweepView})
+def order(path: s.ModelPath, body: ss.SweepOrder) -> Response:
     projects.project(path.project)
     varied = [Vary(v.name, v.low, v.high, v.count, tuple(v.values), v.distribution) for v in body.varied]
     made = sweeps.order(
@@ -44,52 +45,52 @@ def order(path: s.ModelPath, body: s.SweepOrder) -> Response:
     )
     order_sweep(current_app.config["MOVREL_DATABASE"], made.id, min(CHAINS, made.count))
     announce("sweep", sweep=made.id, project=path.project, model=path.model, state="running")
-    return answer(s.SweepView, _view(made))
+    return answer(ss.SweepView, _view(made))
 
 
-@api.get("/projects/<int:project>/models/<model>/matters", operation_id="whatMayMatter", responses={200: s.Candidates})
-def what_may_matter(path: s.ModelPath, query: s.ScenarioQuery) -> Response:
-    return answer(s.Candidates, {"parameters": matters.candidates(path.project, path.model, query.scenario)})
+@api.get("/projects/<int:project>/models/<model>/matters", operation_id="whatMayMatter", responses={200: ss.Candidates})
+def what_may_matter(path: s.ModelPath, query: ss.ScenarioQuery) -> Response:
+    return answer(ss.Candidates, {"parameters": matters.candidates(path.project, path.model, query.scenario)})
 
 
-@api.get("/projects/<int:project>/models/<model>/matters/effect", operation_id="effect", responses={200: s.Effects})
-def effect(path: s.ModelPath, query: s.EffectQuery) -> Response:
+@api.get("/projects/<int:project>/models/<model>/matters/effect", operation_id="effect", responses={200: ss.Effects})
+def effect(path: s.ModelPath, query: ss.EffectQuery) -> Response:
     found = matters.of_parameter(path.project, path.model, query.scenario, query.parameter)
-    return answer(s.Effects, {"parameter": query.parameter, "effects": found})
+    return answer(ss.Effects, {"parameter": query.parameter, "effects": found})
 
 
-@api.get("/sweeps/<int:sweep>", operation_id="sweep", responses={200: s.SweepDetail})
-def one(path: s.SweepPath) -> Response:
+@api.get("/sweeps/<int:sweep>", operation_id="sweep", responses={200: ss.SweepDetail})
+def one(path: ss.SweepPath) -> Response:
     found = sweeps.sweep(path.sweep)
     fields = ("number", "values", "state", "measures", "reason")
     points = [{n: getattr(p, n) for n in fields} for p in sweeps.table(path.sweep)]
-    return answer(s.SweepDetail, _view(found) | {"points": points})
+    return answer(ss.SweepDetail, _view(found) | {"points": points})
 
 
-@api.post("/sweeps/<int:sweep>/<what>", operation_id="steerSweep", responses={200: s.SweepView})
-def steer(path: s.SteerPath) -> Response:
+@api.post("/sweeps/<int:sweep>/<what>", operation_id="steerSweep", responses={200: ss.SweepView})
+def steer(path: ss.SteerPath) -> Response:
     found = sweeps.steer(path.sweep, path.what)
     if found.state == "running":
         order_sweep(current_app.config["MOVREL_DATABASE"], found.id, CHAINS)
     announce("sweep", sweep=found.id, project=found.project_id, model=found.model, state=found.state)
-    return answer(s.SweepView, _view(found))
+    return answer(ss.SweepView, _view(found))
 
 
-@api.delete("/sweeps/<int:sweep>", operation_id="deleteSweep", responses={200: s.SweepView})
-def delete(path: s.SweepPath) -> Response:
+@api.delete("/sweeps/<int:sweep>", operation_id="deleteSweep", responses={200: ss.SweepView})
+def delete(path: ss.SweepPath) -> Response:
     found = sweeps.sweep(path.sweep)
     sweeps.delete(path.sweep)
     announce("sweep", sweep=found.id, project=found.project_id, model=found.model, state="deleted")
-    return answer(s.SweepView, _view(found))
+    return answer(ss.SweepView, _view(found))
 
 
-@api.get("/sweeps/<int:sweep>/bands", operation_id="bands", responses={200: s.Bands})
-def bands(path: s.SweepPath, query: s.BandQuery) -> Response:
-    return answer(s.Bands, sweeps.bands(path.sweep, query.name))
+@api.get("/sweeps/<int:sweep>/bands", operation_id="bands", responses={200: ss.Bands})
+def bands(path: ss.SweepPath, query: ss.BandQuery) -> Response:
+    return answer(ss.Bands, sweeps.bands(path.sweep, query.name))
 
 
 @api.get("/sweeps/<int:sweep>/table.csv", operation_id="sweepTable")
-def table(path: s.SweepPath) -> Response:
+def table(path: ss.SweepPath) -> Response:
     found = sweeps.sweep(path.sweep)
     names = [v["name"] for v in found.varied]
     out = io.StringIO()
