@@ -36,11 +36,8 @@ button.click();
 """
 
 
-def main() -> None:
-    parser = argparse.ArgumentParser()
-    parser.add_argument("--address", default="http://127.0.0.1:8420")
-    parser.add_argument("--clicks", type=int, default=20)
-    options = parser.parse_args()
+def browser() -> webdriver.Chrome:
+    """Chromium without a window, 1280 by 800."""
     chrome = webdriver.ChromeOptions()
     chrome.binary_location = "/usr/bin/chromium"
     for flag in FLAGS.split():
@@ -49,6 +46,15 @@ def main() -> None:
     driver.execute_cdp_cmd(
         "Emulation.setDeviceMetricsOverride", {"width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": False}
     )
+    return driver
+
+
+def main() -> None:
+    parser = argparse.ArgumentParser()
+    parser.add_argument("--address", default="http://127.0.0.1:8420")
+    parser.add_argument("--clicks", type=int, default=20)
+    options = parser.parse_args()
+    driver = browser()
     driver.set_script_timeout(30)
     driver.get(f"{options.address}/projects/1/models/VarrowQuay.Sump")
     ready = (By.CSS_SELECTOR, '[data-testid="run"]:not([disabled])')

@@ -16,9 +16,7 @@ import time
 import urllib.request
 from typing import Any
 
-from click_to_curve import FLAGS
-from selenium import webdriver
-from selenium.webdriver.chrome.service import Service
+from click_to_curve import browser
 from selenium.webdriver.common.by import By
 from selenium.webdriver.support.ui import WebDriverWait
 
@@ -105,14 +103,7 @@ def main() -> None:
     while any(server.ask(f"/runs/{run}")["state"] not in ("done", "failed") for run in runs):
         time.sleep(0.5)
     print(f"five runs of {server.ask(f'/runs/{runs[0]}')['points']} points computed in {time.monotonic() - began:.0f} s")
-    chrome = webdriver.ChromeOptions()
-    chrome.binary_location = "/usr/bin/chromium"
-    for flag in FLAGS.split():
-        chrome.add_argument(flag)
-    driver = webdriver.Chrome(service=Service("/usr/bin/chromedriver"), options=chrome)
-    driver.execute_cdp_cmd(
-        "Emulation.setDeviceMetricsOverride", {"width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": False}
-    )
+    driver = browser()
     driver.set_script_timeout(60)
     driver.get(f"{options.address}{address}")
     WebDriverWait(driver, 20).until(lambda d: d.find_elements(By.CSS_SELECTOR, '[data-testid="run-menu"]'))
