@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 
@@ -74,3 +75,11 @@ class RunFault(MovrelError):
 
 class RunCancelled(MovrelError):
     """Somebody stopped the run."""
+
+
+def did_you_mean(name: str, known: Iterable[str], otherwise: str = "") -> str:
+    """A hint that names the nearest of the known names, or something else to do when none is near."""
+    from difflib import get_close_matches
+
+    close = get_close_matches(name, list(known), 1)
+    return f"Did you mean '{close[0]}'?" if close else otherwise

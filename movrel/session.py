@@ -10,7 +10,7 @@ from pathlib import Path
 
 from movrel.equations.system import Sorted, System, build_system, sort_model
 from movrel.equations.unit_check import check_units
-from movrel.errors import LookupFault, MovrelError
+from movrel.errors import LookupFault, MovrelError, did_you_mean
 from movrel.model import expression as x
 from movrel.model.classes import ClassTree, Definition
 from movrel.model.flat import FlatModel, Variable
@@ -144,10 +144,7 @@ class LoadedModel:
             return LookupFault(
                 f"'{name}' is a {variable.variability} variable, not a parameter.", variable.where, "Set a parameter."
             )
-        from difflib import get_close_matches
-
-        close = get_close_matches(name, [v.name for v in self.flat.parameters()], 1)
-        hint = f"Did you mean '{close[0]}'?" if close else "'movrel check' lists the parameters."
+        hint = did_you_mean(name, (v.name for v in self.flat.parameters()), "'movrel check' lists the parameters.")
         return LookupFault(f"the model has no parameter '{name}'.", hint=hint)
 
     def __reduce__(self) -> tuple[object, tuple[dict[str, str], str]]:

@@ -10,6 +10,11 @@ export function formatNumber(value: number | null | undefined, digits = 5): stri
   return String(Number(value.toPrecision(digits)));
 }
 
+/** A number with few digits, for a field in which it is edited. */
+export function shortNumber(value: number, digits = 5): string {
+  return String(Number(value.toPrecision(digits)));
+}
+
 /** All digits, for copying and editing. */
 export function exactNumber(value: number): string {
   return String(Number(value.toPrecision(15)));

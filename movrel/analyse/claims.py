@@ -12,7 +12,6 @@ import contextlib
 import re
 from collections.abc import Iterator
 from dataclasses import dataclass, field
-from difflib import get_close_matches
 from typing import Any, Protocol
 
 import numpy as np
@@ -21,7 +20,7 @@ import numpy.typing as npt
 from movrel.analyse import quantity as q
 from movrel.analyse.measures import MEASURES, Measure, NotMeasurable, window
 from movrel.analyse.quantity import PLAIN, SECOND, Quantity
-from movrel.errors import MovrelError, SyntaxFault, UnitFault
+from movrel.errors import MovrelError, SyntaxFault, UnitFault, did_you_mean
 from movrel.language import syntax as s
 from movrel.language.parser import parse_expression
 from movrel.units import normalise, suggest, unit
@@ -358,8 +357,7 @@ class _Judge:
             return found
         if name in CONSTANTS:
             return Quantity(CONSTANTS[name], PLAIN if name != "g_n" else unit("m/s2").dimension)
-        close = get_close_matches(name, self.run.names(), 1)
-        raise ClaimFault(f"there is no '{name}' in the model.", hint=f"Did you mean '{close[0]}'?" if close else "")
+        raise ClaimFault(f"there is no '{name}' in the model.", hint=did_you_mean(name, self.run.names()))
 
     def _binary(self, node: s.Binary) -> Quantity:
         operator = node.operator.lstrip(".")
@@ -388,8 +386,7 @@ class _Judge:
         if len(node.arguments) == 1 and (found := q.apply(name, self.value(node.arguments[0]))) is not None:
             return found
         known = [*MEASURES, *q.PLAIN_FUNCTIONS, *q.KEEPING_FUNCTIONS, "sqrt", "sign"]
-        close = get_close_matches(name, known, 1)
-        hint = f"Did you mean '{close[0]}'?" if close else f"The measures are {', '.join(MEASURES)}."
+        hint = did_you_mean(name, known, f"The measures are {', '.join(MEASURES)}.")
         raise ClaimFault(f"there is no measure '{name}'.", hint=hint)
 
     def _measure(self, measure: Measure, node: s.Call) -> Quantity:

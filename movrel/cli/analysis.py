@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from movrel.errors import MovrelError
+from movrel.errors import MovrelError, did_you_mean
 
 if TYPE_CHECKING:
     from movrel.analyse.design import Vary
@@ -86,7 +86,7 @@ def sweep(model: LoadedModel, options: argparse.Namespace) -> int:
     known = {v.name for v in model.flat.parameters()}
     for name in [*(v.name for v in varied), *fixed]:
         if name not in known:
-            raise MovrelError(f"the model has no parameter '{name}'.", hint=_close(name, known))
+            raise MovrelError(f"the model has no parameter '{name}'.", hint=did_you_mean(name, sorted(known)))
     todo = points(varied, options.sample, options.points, options.seed)
     failed = done = 0
     with output.open("w", newline="", encoding="utf-8") as file:
@@ -102,13 +102,6 @@ def sweep(model: LoadedModel, options: argparse.Namespace) -> int:
                 print(f"\r{done} of {len(todo)} points", end="", file=sys.stderr)
     print(f"{done} points, {failed} with a failure, in {options.output}")
     return 0
-
-
-def _close(name: str, known: set[str]) -> str:
-    from difflib import get_close_matches
-
-    close = get_close_matches(name, known, 1)
-    return f"Did you mean '{close[0]}'?" if close else ""
 
 
 def _vary(text: str) -> Vary:

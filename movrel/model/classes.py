@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from movrel.errors import LookupFault, MovrelError, Place
+from movrel.errors import LookupFault, MovrelError, Place, did_you_mean
 from movrel.language import syntax as s
 from movrel.language.parser import Source, parse
 from movrel.language.patch import Patch
@@ -325,15 +325,13 @@ class ClassTree:
         return found
 
     def _suggest(self, name: str, scope: Definition | None) -> str:
-        from difflib import get_close_matches
 
         last = name.rpartition(".")[2]
         candidates: dict[str, str] = {n: n for n in (*self.roots, *self._predefined)}
         while scope is not None:
             candidates.update({n: n for n in scope.children})
             scope = scope.parent
-        close = get_close_matches(last, list(candidates), 1)
-        return f"Did you mean '{close[0]}'?" if close else "Load the file that defines it, or correct the name."
+        return did_you_mean(last, candidates, "Load the file that defines it, or correct the name.")
 
     def is_kind(self, definition: Definition, kind: str) -> bool:
         """Whether a class is of a kind (``connector``, ``function``, ...), itself or through its base."""

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any
 
-from movrel.errors import LookupFault, Place, TypeFault, Unsupported
+from movrel.errors import LookupFault, Place, TypeFault, Unsupported, did_you_mean
 from movrel.language import syntax as s
 from movrel.model import expression as x
 from movrel.model.classes import Definition
@@ -201,11 +201,8 @@ def _imported_constant(name: str, definition: Definition, model: Any) -> Any:
 
 
 def _suggestion(name: str, scope: Scope) -> str:
-    from difflib import get_close_matches
-
     known = [*scope.names, *(scope.instance.declared if scope.instance else ()), "time"]
-    close = get_close_matches(name, known, 1)
-    return f"Did you mean '{close[0]}'?" if close else "Declare it, or correct the name."
+    return did_you_mean(name, known, "Declare it, or correct the name.")
 
 
 def _descend(value: Any, parts: list[s.RefPart], scope: Scope, node: s.Ref) -> Any:
@@ -229,10 +226,8 @@ def _descend(value: Any, parts: list[s.RefPart], scope: Scope, node: s.Ref) -> A
                 f"'{part.name}' in '{node.text}' is not a member: what stands before it has none.", scope.place(node)
             )
         if part.name not in value.declared:
-            from difflib import get_close_matches
-
-            close = get_close_matches(part.name, list(value.declared), 1)
-            hint = f"Did you mean '{close[0]}'?" if close else f"It has {', '.join(list(value.declared)[:8]) or 'no members'}."
+            members = ", ".join(list(value.declared)[:8]) or "no members"
+            hint = did_you_mean(part.name, value.declared, f"It has {members}.")
             raise LookupFault(f"'{value.path}' (a {value.definition.name}) has no member '{part.name}'.", scope.place(node), hint)
         value = _subscript(value.member(part.name), part, scope)
     return value

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
-from movrel.errors import LookupFault, MovrelError, StructureFault, TypeFault, Unsupported
+from movrel.errors import LookupFault, MovrelError, StructureFault, TypeFault, Unsupported, did_you_mean
 from movrel.language import syntax as s
 from movrel.model import expression as x
 from movrel.model.annotation import experiment_of
@@ -109,14 +109,9 @@ class _Flattening:
                 )  # fmt: skip
 
     def _unknown_setting(self, name: str) -> None:
-        from difflib import get_close_matches
-
         names = [v.name for v in self.flat.parameters()]
-        close = get_close_matches(name, names, 1)
-        raise MovrelError(
-            f"the model has no parameter '{name}'.",
-            hint=f"Did you mean '{close[0]}'?" if close else "'movrel check' lists the parameters.",
-        )
+        hint = did_you_mean(name, names, "'movrel check' lists the parameters.")
+        raise MovrelError(f"the model has no parameter '{name}'.", hint=hint)
 
     def _add_package_constants(self) -> None:
         """Constants of packages that could not be folded into numbers."""

@@ -11,7 +11,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
 from typing import Any
 
-from movrel.errors import LookupFault, Place, StructureFault, TypeFault, Unsupported
+from movrel.errors import LookupFault, Place, StructureFault, TypeFault, Unsupported, did_you_mean
 from movrel.language import syntax as s
 from movrel.model.attributes import ATTRIBUTES, finish, mod_value
 from movrel.model.classes import ClassTree, Definition
@@ -227,10 +227,7 @@ class Instance:
         for name, mod in mods.items():
             if name in self.declared or name in self.class_overrides or self.model.tree.child(self.definition, name):
                 continue
-            from difflib import get_close_matches
-
-            close = get_close_matches(name, list(self.declared), 1)
-            hint = f"Did you mean '{close[0]}'?" if close else "Remove the modification, or correct the name."
+            hint = did_you_mean(name, self.declared, "Remove the modification, or correct the name.")
             raise LookupFault(f"'{self.definition.name}' has no element '{name}' to modify.", mod.where, hint)
 
     # --- members ---

@@ -11,7 +11,7 @@ from typing import Any, TextIO
 import numpy as np
 import numpy.typing as npt
 
-from movrel.errors import MovrelError
+from movrel.errors import MovrelError, did_you_mean
 
 Array = npt.NDArray[np.float64]
 
@@ -103,10 +103,7 @@ class Trajectory:
             self._by_name = {c.name: c for c in self.columns}
         found = self._by_name.get(name)
         if found is None:
-            from difflib import get_close_matches
-
-            close = get_close_matches(name, list(self._by_name), 1)
-            raise MovrelError(f"the run has no variable '{name}'.", hint=f"Did you mean '{close[0]}'?" if close else "")
+            raise MovrelError(f"the run has no variable '{name}'.", hint=did_you_mean(name, self._by_name))
         return found
 
     def __getitem__(self, name: str) -> Array:

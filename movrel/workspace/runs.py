@@ -14,10 +14,11 @@ from movrel.analyse.measures import NotMeasurable, window
 from movrel.analyse.spectrum import spectrum
 from movrel.equations.parameters import parameter_values, parameter_vector
 from movrel.errors import MovrelError
+from movrel.model.flat import FlatModel, Variable
 from movrel.model.prepared import BASE, SWAP, claims_of
 from movrel.simulate.options import run_options
 from movrel.simulate.result_columns import result_columns
-from movrel.workspace import projects, results, run_curves, scenarios
+from movrel.workspace import projects, results, scenarios
 from movrel.workspace.faults import NotFound
 from movrel.workspace.layout import prepared_layout
 from movrel.workspace.ledger import START, readable, shown_value
@@ -51,7 +52,7 @@ def order(project_number: int, model: str, options: dict[str, Any], scenario: st
     run_options(loaded.flat.experiment, **given)
     ordered = loaded.ordered  # raises when equations and unknowns do not match
     values = parameter_values(loaded.flat, applied.values)
-    set_ones = [v for v in loaded.flat.parameters() if v.variability == "parameter" and not v.final]
+    set_ones = _settable(loaded.flat)
     parameters = {v.name: values[id(v)] for v in set_ones}
     columns = result_columns(ordered, values, parameter_vector(ordered.parameters, values))
     catalogue = [asdict(c) for c in columns if c.type != "parameter"]
@@ -97,7 +98,12 @@ def _base_values(taken: projects.Snapshot, model: str) -> tuple[dict[str, Any], 
     """The values of the model without changes."""
     flat = projects.loaded_model(taken, model).flat
     values = parameter_values(flat, {})
-    return {v.name: values[id(v)] for v in flat.parameters() if v.variability == "parameter" and not v.final}, {}
+    return {v.name: values[id(v)] for v in _settable(flat)}, {}
+
+
+def _settable(flat: FlatModel) -> list[Variable]:
+    """The parameters whose values are kept with a run: those that somebody may set."""
+    return [v for v in flat.parameters() if v.variability == "parameter" and not v.final]
 
 
 def name_by_difference(
@@ -271,39 +277,43 @@ def series(number: int, names: list[str], width: int, low: float | None, high: f
 
 def pair(number: int, x: str, y: str, width: int, low: float | None, high: float | None) -> dict[str, Any]:
     """One variable against another at common instants, thinned to what shows: the extremes of both stay."""
-    curves = run_curves.StoredCurves(run(number))
-    time = curves.time
+    found = run(number)
+    time = _stored_time(found)
     first = 0 if low is None else int(np.searchsorted(time, low, "left"))
     last = len(time) if high is None else int(np.searchsorted(time, high, "right"))
-    columns = {name: _declared(number, name)[first:last] for name in (x, y)}
+    columns = {name: _declared(found, name)[first:last] for name in (x, y)}
     time = time[first:last]
     if not len(time):
         raise MovrelError("the run has nothing in this range.")
     kept = np.unique(np.concatenate([results.thinned(c, width) for c in columns.values()]))
-    units = {name: _entry(run(number), name)["unit"] for name in (x, y)}
+    units = {name: _entry(found, name)["unit"] for name in (x, y)}
     return {"x": columns[x][kept].tolist(), "y": columns[y][kept].tolist(), "time": time[kept].tolist(),
             "x_unit": units[x], "y_unit": units[y]}  # fmt: skip
 
 
-def _declared(number: int, name: str) -> Array:
+def _stored_time(found: Run) -> Array:
+    """All stored instants of a run."""
+    return results.column(found.id, results.TIME, found.points, found.state in FINISHED)
+
+
+def _declared(found: Run, name: str) -> Array:
     """A variable at all stored instants in its declared unit."""
-    found = run(number)
-    entry = _entry(found, name)
-    finished = found.state in FINISHED
-    time = results.column(number, results.TIME, found.points, finished)
+    entry, time = _entry(found, name), _stored_time(found)
     if entry["column"] is None:
         return np.full(len(time), float(entry["constant"]))
-    return np.asarray(results.column(number, entry["column"], found.points, finished)[: len(time)] * entry["sign"])
+    return np.asarray(
+        results.column(found.id, entry["column"], found.points, found.state in FINISHED)[: len(time)] * entry["sign"]
+    )
 
 
 def spectra(number: int, names: list[str], low: float | None, high: float | None, window_name: str) -> list[dict[str, Any]]:
     """Amplitudes over frequency of some variables, between two instants, at most 4 000 lines each."""
     found = run(number)
-    time = results.column(number, results.TIME, found.points, found.state in FINISHED)
+    time = _stored_time(found)
     answer = []
     for name in names:
         try:
-            t, y = window(time, _declared(number, name), low, high)
+            t, y = window(time, _declared(found, name), low, high)
         except NotMeasurable as fault:
             raise MovrelError(f"{fault}.") from None
         f, a = spectrum(t, y, window_name)

@@ -2,7 +2,7 @@ import { X } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 
 import { ask, asRefusal, client, type ModelView, type Row } from "../api/client";
-import { formatNumber, formatUnit } from "../format";
+import { formatNumber, formatUnit, shortNumber } from "../format";
 import { useView } from "../workspace/state";
 
 interface Props {
@@ -17,8 +17,8 @@ interface Props {
 
 /** A parameter as a slider: while it moves the model is run again and the curves follow; letting go keeps the value. */
 export function ValueSlider({ view, row, value, onKeep, onClose }: Props) {
-  const [low, setLow] = useState(() => short(Math.max(row.minimum ?? -Infinity, value === 0 ? -1 : value * (value > 0 ? 0.5 : 1.5))));
-  const [high, setHigh] = useState(() => short(Math.min(row.maximum ?? Infinity, value === 0 ? 1 : value * (value > 0 ? 1.5 : 0.5))));
+  const [low, setLow] = useState(() => shortNumber(Math.max(row.minimum ?? -Infinity, value === 0 ? -1 : value * (value > 0 ? 0.5 : 1.5))));
+  const [high, setHigh] = useState(() => shortNumber(Math.min(row.maximum ?? Infinity, value === 0 ? 1 : value * (value > 0 ? 1.5 : 0.5))));
   const [moved, setMoved] = useState<number | null>(null);
   const [fault, setFault] = useState<string | null>(null);
   const [rate, setRate] = useState<number | null>(null);
@@ -31,7 +31,7 @@ export function ValueSlider({ view, row, value, onKeep, onClose }: Props) {
   const keep = () => {
     if (moved === null) return;
     // Without a unit the shown one is meant.
-    onKeep(row.unit === row.shown_unit ? short(moved) : `${short(moved)} ${row.unit}`);
+    onKeep(row.unit === row.shown_unit ? shortNumber(moved) : `${shortNumber(moved)} ${row.unit}`);
     setMoved(null);
   };
   return (
@@ -70,10 +70,6 @@ export function ValueSlider({ view, row, value, onKeep, onClose }: Props) {
       {fault && <p className="text-[12px] text-error">✕ {fault}</p>}
     </div>
   );
-}
-
-function short(value: number): string {
-  return String(Number(value.toPrecision(5)));
 }
 
 /** Runs the newest value only: while one run is under way, values in between are dropped. */

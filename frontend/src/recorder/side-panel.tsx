@@ -1,4 +1,4 @@
-import { useQueries } from "@tanstack/react-query";
+import { useQueries, useQuery } from "@tanstack/react-query";
 import { X } from "lucide-react";
 import { useState, type ReactNode } from "react";
 
@@ -205,20 +205,12 @@ export function Bars({ view, runs, names, onClose }: Props) {
             </svg>
             {name}
           </p>
-          <BarsOf view={view} name={name} runs={shown} cursor={cursor} />
+          {shown.map((run) => (
+            <Bar key={run.id} view={view} name={name} run={run} at={cursor ?? run.time_reached} />
+          ))}
         </div>
       ))}
     </Side>
-  );
-}
-
-function BarsOf({ view, name, runs, cursor }: { view: ModelView; name: string; runs: RunDetail[]; cursor: number | null }) {
-  return (
-    <>
-      {runs.map((run) => (
-        <Bar key={run.id} view={view} name={name} run={run} at={cursor ?? run.time_reached} />
-      ))}
-    </>
   );
 }
 
@@ -227,16 +219,12 @@ function Bar({ view, name, run, at }: { view: ModelView; name: string; run: RunD
   const variable = run.variables.find((v) => v.name === name);
   const raw = values.data?.values[name];
   const value = variable && typeof raw === "number" ? raw * variable.factor + variable.offset : null;
-  const bounds = useQueries({
-    queries: [
-      {
-        queryKey: ["measures", run.id, run.points, name, undefined, undefined],
-        queryFn: () => ask(client.GET("/api/runs/{run}/measures", { params: { path: { run: run.id }, query: { names: name } } })),
-        staleTime: Infinity,
-        enabled: variable !== undefined,
-      },
-    ],
-  })[0];
+  const bounds = useQuery({
+    queryKey: ["measures", run.id, run.points, name, undefined, undefined],
+    queryFn: () => ask(client.GET("/api/runs/{run}/measures", { params: { path: { run: run.id }, query: { names: name } } })),
+    staleTime: Infinity,
+    enabled: variable !== undefined,
+  });
   const of = (measure: string) => bounds.data?.curves[0]?.measures.find((m) => m.measure === measure)?.value ?? null;
   const [low, high] = [Math.min(0, of("min") ?? 0), Math.max(0, of("max") ?? 0)];
   const scale = scaleOf([low, high], 0, 240);

@@ -3,7 +3,7 @@ import { Play, Plus, X } from "lucide-react";
 import { useState } from "react";
 
 import { ask, asRefusal, client, type ModelView } from "../api/client";
-import { ago, formatUnit } from "../format";
+import { ago, formatUnit, shortNumber } from "../format";
 import { shownText } from "../ledger/row-text";
 import { useView } from "../workspace/state";
 import { stateWords } from "./state-words";
@@ -86,7 +86,7 @@ function NewSweep({ view, onOrdered }: { view: ModelView; onOrdered: (sweep: num
     const row = rows.find((r) => r.name === name);
     if (!row || lines.some((l) => l.name === name)) return;
     const value = Number(row.value);
-    setLines([...lines, { name, low: short(value === 0 ? 0 : value * (value > 0 ? 0.5 : 1.5)), high: short(value === 0 ? 1 : value * (value > 0 ? 1.5 : 0.5)), count: "5", distribution: "uniform" }]);
+    setLines([...lines, { name, low: shortNumber(value === 0 ? 0 : value * (value > 0 ? 0.5 : 1.5)), high: shortNumber(value === 0 ? 1 : value * (value > 0 ? 1.5 : 0.5)), count: "5", distribution: "uniform" }]);
   };
   const change = (i: number, part: Partial<Line>) => setLines(lines.map((l, k) => (k === i ? { ...l, ...part } : l)));
   const total = sample === "grid" ? lines.reduce((n, l) => n * (Number(l.count) || 0), lines.length ? 1 : 0) : Number(points) || 0;
@@ -188,8 +188,4 @@ function NewSweep({ view, onOrdered }: { view: ModelView; onOrdered: (sweep: num
       </button>
     </form>
   );
-}
-
-function short(value: number): string {
-  return String(Number(value.toPrecision(4)));
 }
