@@ -4,6 +4,8 @@
 root=$(cd "$(dirname "${BASH_SOURCE[0]}")/.." && pwd)
 cd "$root" || exit 1
 venv="$root/.venv"
+# What lays out the pages of a PDF, with a font that has all signs.
+pdf_packages="libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0 fonts-dejavu-core"
 
 say() { printf '%s\n' "$*"; }
 fail() { printf 'Movrel: %s\n' "$*" >&2; exit 1; }

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Any
 
+from movrel.language.class_annotation import quoted
 from movrel.model import annotation as note
 from movrel.model.classes import Definition
 
@@ -71,7 +72,7 @@ def scenarios_of(definition: Definition) -> list[Scenario]:
 
 def claims_text(texts: list[str]) -> str | None:
     """The claims as they are written; None for none."""
-    return "{" + ", ".join(_quoted(t) for t in texts) + "}" if texts else None
+    return "{" + ", ".join(quoted(t) for t in texts) + "}" if texts else None
 
 
 def scenarios_text(scenarios: list[Scenario]) -> str | None:
@@ -80,14 +81,14 @@ def scenarios_text(scenarios: list[Scenario]) -> str | None:
 
 
 def _scenario_text(s: Scenario) -> str:
-    parts = [f"name={_quoted(s.name)}", f"colour={s.colour}"]
+    parts = [f"name={quoted(s.name)}", f"colour={s.colour}"]
     for name, pairs in (("changes", s.changes), ("settings", s.settings)):
         if pairs:
-            parts.append(f"{name}={{{', '.join(f'{{{_quoted(k)}, {_quoted(v)}}}' for k, v in pairs.items())}}}")
+            parts.append(f"{name}={{{', '.join(f'{{{quoted(k)}, {quoted(v)}}}' for k, v in pairs.items())}}}")
     if s.off:
-        parts.append(f"off={{{', '.join(map(_quoted, s.off))}}}")
+        parts.append(f"off={{{', '.join(map(quoted, s.off))}}}")
     if s.note:
-        parts.append(f"note={_quoted(s.note)}")
+        parts.append(f"note={quoted(s.note)}")
     return f"Scenario({', '.join(parts)})"
 
 
@@ -98,7 +99,3 @@ def _vendor(definition: Definition) -> dict[str, Any]:
 def _pairs(given: Any) -> dict[str, str]:
     rows = given if isinstance(given, list) else []
     return {r[0]: r[1] for r in rows if isinstance(r, list) and len(r) == 2 and all(isinstance(x, str) for x in r)}
-
-
-def _quoted(text: str) -> str:
-    return '"' + text.replace("\\", "\\\\").replace('"', '\\"') + '"'

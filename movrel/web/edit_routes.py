@@ -9,6 +9,7 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from movrel.jobs.announce import announce
+from movrel.model.arrangement import StripPlan
 from movrel.web import edit_schema as e
 from movrel.web import schema as s
 from movrel.web.app import answer
@@ -17,6 +18,7 @@ from movrel.workspace import (
     figure_edits,
     history,
     law_edits,
+    layout_edits,
     model_edits,
     projects,
     runs,
@@ -49,6 +51,10 @@ def _wire(ends: e.WireEnds) -> tuple[str, str]:
 
 def _arrow(d: e.DrawArrow | e.ChangeArrow) -> state_edits.Arrow:
     return state_edits.Arrow(d.start, d.end, d.condition, d.priority, d.immediate, d.reset)
+
+
+def _strip(given: s.StripPlan) -> StripPlan:
+    return StripPlan(tuple(given.names), given.left, given.right, given.logarithmic)
 
 
 def _points(given: list[list[float]] | None) -> list[tuple[float, float]] | None:
@@ -145,7 +151,8 @@ DOINGS: dict[type, Doing] = {
     e.ScenarioClaim: _quietly(scenario_edits.switch_claim, "scenario", "claim", "off"),
     e.PasteScenarios: _quietly(scenario_edits.paste, "text"),
     e.ScenarioFromRun: lambda p, m, r, d: scenario_edits.from_run(p, m, r, runs.run(d.run), d.name) and None,
-    e.KeepStrips: _quietly(scenario_edits.keep_strips, "strips"),
+    e.KeepLayout: lambda p, m, r, d: layout_edits.keep(p, m, r, d.name, [_strip(s) for s in d.strips]) and None,
+    e.DeleteLayout: _quietly(layout_edits.delete, "name"),
     e.AddClaim: _quietly(scenario_edits.add_claim, "text"),
     e.ChangeClaim: _quietly(scenario_edits.change_claim, "number", "text"),
     e.Restore: lambda p, m, r, d: history.restore(_file(p, m), r, d.revision) and None,

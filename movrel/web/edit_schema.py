@@ -6,6 +6,8 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field
 
+from movrel.web.schema import StripPlan
+
 Name = Annotated[str, Field(max_length=400)]
 Text = Annotated[str, Field(max_length=5_000_000)]
 Coordinate = Annotated[float, Field(allow_inf_nan=False)]
@@ -335,11 +337,17 @@ class ScenarioFromRun(BaseModel):
     name: Name
 
 
-class KeepStrips(BaseModel):
-    """Keep an arrangement of the recorder with the model."""
+class KeepLayout(BaseModel):
+    """Keep an arrangement of the recorder with the model, in place of one of that name."""
 
-    do: Literal["keep strips"]
-    strips: list[Annotated[list[Name], Field(max_length=20)]] = Field(max_length=40)
+    do: Literal["keep layout"]
+    name: str = Field(default="", max_length=100)
+    strips: list[StripPlan] = Field(max_length=40)
+
+
+class DeleteLayout(BaseModel):
+    do: Literal["delete layout"]
+    name: str = Field(max_length=100)
 
 
 class AddClaim(BaseModel):
@@ -396,7 +404,9 @@ AnyEdit = Annotated[
     | ScenarioClaim
     | PasteScenarios
     | ScenarioFromRun
-    | KeepStrips
+    | KeepLayout
+    | DeleteLayout
+    | DeleteLayout
     | AddClaim
     | ChangeClaim
     | Restore

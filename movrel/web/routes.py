@@ -13,6 +13,7 @@ from flask import Response, current_app
 from flask_openapi3 import APIBlueprint
 
 import movrel
+from movrel.display_units import fitting_units
 from movrel.errors import MovrelError
 from movrel.jobs.announce import announce
 from movrel.jobs.queue import order_run
@@ -20,7 +21,7 @@ from movrel.web import edit_routes, model_routes, sweep_routes
 from movrel.web import run_schema as rs
 from movrel.web import schema as s
 from movrel.web.app import answer
-from movrel.workspace import exporting, projects, results, run_curves, runs, shelf, trying, views
+from movrel.workspace import exporting, ledger, paper, projects, results, run_curves, runs, shelf, trying, views
 from movrel.workspace.tables import Run
 
 api = APIBlueprint("api", __name__, url_prefix="/api", abp_responses={"422": s.Fault, "404": s.Fault})
@@ -111,6 +112,17 @@ def order(path: s.ModelPath, body: rs.RunOrder) -> Response:
 @api.post("/projects/<int:project>/models/<model>/try", operation_id="tryValues", responses={200: rs.TriedCurves})
 def try_values(path: s.ModelPath, body: rs.TryOrder) -> Response:
     return answer(rs.TriedCurves, {"curves": trying.curves(path.project, path.model, body.scenario, body.values, body.names)})
+
+
+@api.post("/pdf", operation_id="pdf")
+def pdf(body: rs.Document) -> Response:
+    return Response(paper.pdf_of(body.document), mimetype="application/pdf")
+
+
+@api.get("/units", operation_id="units", responses={200: rs.ShownUnits})
+def units(query: rs.UnitQuery) -> Response:
+    found = [(unit, *ledger.scale(query.unit or "1", unit)) for unit in fitting_units(query.unit)]
+    return answer(rs.ShownUnits, {"units": [{"unit": u, "factor": k, "offset": b} for u, k, b in found]})
 
 
 @api.get("/versions", operation_id="versions", responses={200: rs.Versions})

@@ -159,6 +159,30 @@ class Spectra(BaseModel):
     curves: list[SpectrumCurve]
 
 
+class Document(BaseModel):
+    """A page or a picture that is wanted as PDF."""
+
+    document: str
+
+
+class UnitQuery(BaseModel):
+    unit: str = Field(default="", max_length=100)
+
+
+class ShownUnit(BaseModel):
+    """``shown value = value * factor + offset``."""
+
+    unit: str
+    factor: float
+    offset: float
+
+
+class ShownUnits(BaseModel):
+    """Units in which a quantity can be shown, its own first."""
+
+    units: list[ShownUnit]
+
+
 class Versions(BaseModel):
     """What computed a result: the program and the libraries that decide about numbers."""
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Annotated, Any
 
 from pydantic import BaseModel, Field
 
@@ -164,6 +164,22 @@ class ScenarioView(BaseModel):
     note: str
 
 
+class StripPlan(BaseModel):
+    """A strip of a layout: its curves, the units of its axes ("" as declared)."""
+
+    names: list[Annotated[str, Field(max_length=300)]] = Field(min_length=1, max_length=20)
+    left: str = Field(max_length=50)
+    right: str = Field(max_length=50)
+    logarithmic: bool
+
+
+class LayoutView(BaseModel):
+    """A named arrangement of the recorder."""
+
+    name: str
+    strips: list[StripPlan]
+
+
 class Doubt(BaseModel):
     """What a part says about values that do not fit."""
 
@@ -203,6 +219,7 @@ class ModelView(BaseModel):
     doubts: list[Doubt]
     claims: list[str]
     scenarios: list[ScenarioView]
+    layouts: list[LayoutView]
 
 
 class ModelSummary(BaseModel):

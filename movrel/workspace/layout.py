@@ -3,23 +3,9 @@
 from __future__ import annotations
 
 from movrel.equations.system import Sorted
-from movrel.model import annotation as note
-from movrel.model.classes import Definition
 
 #: Strips of a first layout, and curves on one.
 STRIPS, CURVES = 2, 3
-
-
-def prepared_layout(definition: Definition, system: Sorted) -> list[list[str]]:
-    """The strips that a model names in ``__Movrel(recorder={{"a", "b"}, {"c"}})``, else those of :func:`first_layout`."""
-    named = note.members(note.find(definition.node.annotation, "__Movrel")).get("recorder")
-    known = {v.name for v in system.flat.variables if v.variability in ("continuous", "discrete")}
-    strips = (
-        [[name for name in strip if name in known] for strip in named if isinstance(strip, list)]
-        if isinstance(named, list)
-        else []
-    )
-    return [strip for strip in strips if strip] or first_layout(system)
 
 
 def first_layout(system: Sorted) -> list[list[str]]:

@@ -20,7 +20,7 @@ from movrel.simulate.options import run_options
 from movrel.simulate.result_columns import result_columns
 from movrel.workspace import projects, results, scenarios
 from movrel.workspace.faults import NotFound
-from movrel.workspace.layout import prepared_layout
+from movrel.workspace.layout import first_layout
 from movrel.workspace.ledger import START, readable, shown_value
 from movrel.workspace.tables import Revision, Run, database, now
 
@@ -82,7 +82,7 @@ def order(project_number: int, model: str, options: dict[str, Any], scenario: st
             parameter_units={v.name: [v.unit, v.display_unit] for v in set_ones if v.unit},
             catalogue=catalogue,
             messages=[f"left out, as it does not fit the model any more: {text}" for text in applied.left_out],
-            layout=prepared_layout(definition, ordered),
+            layout=first_layout(ordered),
         )
 
 

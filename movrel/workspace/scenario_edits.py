@@ -10,7 +10,6 @@ from movrel.analyse.curves import StandIn
 from movrel.equations.parameters import parameter_values
 from movrel.errors import EditFault
 from movrel.language import class_annotation
-from movrel.language.patch import Patch
 from movrel.model.number_rows import number_rows
 from movrel.model.prepared import BASE, SWAP, VENDOR, Scenario, claims_of, claims_text, scenarios_of, scenarios_text
 from movrel.workspace import projects, scenarios
@@ -231,21 +230,6 @@ def from_run(project: int, qualified: str, revision: int, run: Run, name: str) -
         return f"scenario {name} of run {run.number}"
 
     return _edit(project, qualified, revision, change)
-
-
-def keep_strips(project: int, qualified: str, revision: int, strips: list[list[str]]) -> Revision:
-    """Keep an arrangement of the recorder with the model: it is shown where nobody has arranged another."""
-
-    def make(at: Target) -> tuple[list[Patch], str]:
-        known = projects.loaded_model(at.taken, at.qualified).by_name
-        missing = next((name for strip in strips for name in strip if name not in known), None)
-        if missing is not None:
-            raise EditFault(f"the model has no variable '{missing}'.")
-        rows = [f"{{{', '.join(class_annotation.quoted(name) for name in strip)}}}" for strip in strips if strip]
-        text = f"{{{', '.join(rows)}}}" if rows else None
-        return class_annotation.set_annotation(at.source, at.cls, [VENDOR, "recorder"], text), f"kept {len(rows)} strips"
-
-    return edit(project, qualified, revision, make)
 
 
 # --- claims ---

@@ -11,6 +11,7 @@ from movrel.equations.parameters import parameter_values
 from movrel.errors import MovrelError, StructureFault
 from movrel.language import syntax as s
 from movrel.model.annotation import experiment_of
+from movrel.model.arrangement import layouts_of
 from movrel.model.classes import Definition
 from movrel.model.drawing import icon, sheet
 from movrel.model.flat import Variable
@@ -110,6 +111,7 @@ def _picture(taken: projects.Snapshot, qualified: str, analysed: bool) -> dict[s
         "doubts": doubts,
         "claims": [c.text for c in claims_of(definition)],
         "scenarios": [asdict(found) for found in scenarios_of(definition)],
+        "layouts": [asdict(found) for found in layouts_of(definition)],
     }
 
 

@@ -82,3 +82,10 @@ export async function ask<T>(pending: Promise<Answer<T>>): Promise<WithSymbols<T
 export function asRefusal(fault: unknown): Refusal {
   return fault instanceof Refusal ? fault : new Refusal(0, { message: String(fault) });
 }
+
+/** A document of ours (a page, or a picture that makes a page of its size) as PDF. */
+export async function askPdf(document: string): Promise<Blob> {
+  const answer = await fetch("/api/pdf", { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify({ document }) });
+  if (!answer.ok) throw new Refusal(answer.status, (await answer.json().catch(() => ({}))) as Partial<Fault>);
+  return answer.blob();
+}

@@ -117,6 +117,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["pdf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects": {
         parameters: {
             query?: never;
@@ -933,6 +949,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/units": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["units"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/versions": {
         parameters: {
             query?: never;
@@ -1357,6 +1389,16 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** DeleteLayout */
+        DeleteLayout: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "delete layout";
+            /** Name */
+            name: string;
+        };
         /** DeleteScenario */
         DeleteScenario: {
             /**
@@ -1496,7 +1538,7 @@ export interface components {
          */
         EditOrder: {
             /** Edit */
-            edit: components["schemas"]["Insert"] | components["schemas"]["Move"] | components["schemas"]["Rename"] | components["schemas"]["Delete"] | components["schemas"]["Connect"] | components["schemas"]["Bend"] | components["schemas"]["DrawArrow"] | components["schemas"]["ChangeArrow"] | components["schemas"]["DeleteArrow"] | components["schemas"]["BeginIn"] | components["schemas"]["Setting"] | components["schemas"]["Parameter"] | components["schemas"]["SetTable"] | components["schemas"]["Reset"] | components["schemas"]["ReplaceText"] | components["schemas"]["Paste"] | components["schemas"]["Duplicate"] | components["schemas"]["Assemble"] | components["schemas"]["Dissolve"] | components["schemas"]["Expose"] | components["schemas"]["Hide"] | components["schemas"]["Swap"] | components["schemas"]["KeepComponent"] | components["schemas"]["SetFigure"] | components["schemas"]["DeleteFigure"] | components["schemas"]["PasteFigures"] | components["schemas"]["AddNote"] | components["schemas"]["ChangeNote"] | components["schemas"]["Describe"] | components["schemas"]["Document"] | components["schemas"]["SetSymbol"] | components["schemas"]["PlacePort"] | components["schemas"]["AddScenario"] | components["schemas"]["AlterScenario"] | components["schemas"]["DeleteScenario"] | components["schemas"]["ScenarioValue"] | components["schemas"]["ScenarioSetting"] | components["schemas"]["ScenarioClaim"] | components["schemas"]["PasteScenarios"] | components["schemas"]["ScenarioFromRun"] | components["schemas"]["KeepStrips"] | components["schemas"]["AddClaim"] | components["schemas"]["ChangeClaim"] | components["schemas"]["Restore"] | components["schemas"]["Undo"] | components["schemas"]["Redo"];
+            edit: components["schemas"]["Insert"] | components["schemas"]["Move"] | components["schemas"]["Rename"] | components["schemas"]["Delete"] | components["schemas"]["Connect"] | components["schemas"]["Bend"] | components["schemas"]["DrawArrow"] | components["schemas"]["ChangeArrow"] | components["schemas"]["DeleteArrow"] | components["schemas"]["BeginIn"] | components["schemas"]["Setting"] | components["schemas"]["Parameter"] | components["schemas"]["SetTable"] | components["schemas"]["Reset"] | components["schemas"]["ReplaceText"] | components["schemas"]["Paste"] | components["schemas"]["Duplicate"] | components["schemas"]["Assemble"] | components["schemas"]["Dissolve"] | components["schemas"]["Expose"] | components["schemas"]["Hide"] | components["schemas"]["Swap"] | components["schemas"]["KeepComponent"] | components["schemas"]["SetFigure"] | components["schemas"]["DeleteFigure"] | components["schemas"]["PasteFigures"] | components["schemas"]["AddNote"] | components["schemas"]["ChangeNote"] | components["schemas"]["Describe"] | components["schemas"]["Document"] | components["schemas"]["SetSymbol"] | components["schemas"]["PlacePort"] | components["schemas"]["AddScenario"] | components["schemas"]["AlterScenario"] | components["schemas"]["DeleteScenario"] | components["schemas"]["ScenarioValue"] | components["schemas"]["ScenarioSetting"] | components["schemas"]["ScenarioClaim"] | components["schemas"]["PasteScenarios"] | components["schemas"]["ScenarioFromRun"] | components["schemas"]["KeepLayout"] | components["schemas"]["DeleteLayout"] | components["schemas"]["AddClaim"] | components["schemas"]["ChangeClaim"] | components["schemas"]["Restore"] | components["schemas"]["Undo"] | components["schemas"]["Redo"];
             /**
              * Known
              * @default
@@ -1824,17 +1866,32 @@ export interface components {
             y?: number;
         };
         /**
-         * KeepStrips
-         * @description Keep an arrangement of the recorder with the model.
+         * KeepLayout
+         * @description Keep an arrangement of the recorder with the model, in place of one of that name.
          */
-        KeepStrips: {
+        KeepLayout: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            do: "keep strips";
+            do: "keep layout";
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
             /** Strips */
-            strips: string[][];
+            strips: components["schemas"]["StripPlan"][];
+        };
+        /**
+         * LayoutView
+         * @description A named arrangement of the recorder.
+         */
+        LayoutView: {
+            /** Name */
+            name: string;
+            /** Strips */
+            strips: components["schemas"]["StripPlan"][];
         };
         /**
          * ListChange
@@ -1922,6 +1979,8 @@ export interface components {
             inserted?: string[];
             /** Inside */
             inside: string[];
+            /** Layouts */
+            layouts: components["schemas"]["LayoutView"][];
             /** Mark */
             mark: string;
             /** Meaning */
@@ -2840,6 +2899,26 @@ export interface components {
             /** Synonyms */
             synonyms: string[];
         };
+        /**
+         * ShownUnit
+         * @description ``shown value = value * factor + offset``.
+         */
+        ShownUnit: {
+            /** Factor */
+            factor: number;
+            /** Offset */
+            offset: number;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * ShownUnits
+         * @description Units in which a quantity can be shown, its own first.
+         */
+        ShownUnits: {
+            /** Units */
+            units: components["schemas"]["ShownUnit"][];
+        };
         /** Spectra */
         Spectra: {
             /** Curves */
@@ -2886,6 +2965,20 @@ export interface components {
             reset: boolean;
             /** To */
             to: string;
+        };
+        /**
+         * StripPlan
+         * @description A strip of a layout: its curves, the units of its axes ("" as declared).
+         */
+        StripPlan: {
+            /** Left */
+            left: string;
+            /** Logarithmic */
+            logarithmic: boolean;
+            /** Names */
+            names: string[];
+            /** Right */
+            right: string;
         };
         /** Swap */
         Swap: {
@@ -3554,6 +3647,39 @@ export interface operations {
                     "application/json": components["schemas"]["TextOnly"];
                 };
             };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    pdf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Document"];
+            };
+        };
+        responses: {
             /** @description Not Found */
             404: {
                 headers: {
@@ -5940,6 +6066,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SweepView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    units: {
+        parameters: {
+            query?: {
+                unit?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShownUnits"];
                 };
             };
             /** @description Not Found */

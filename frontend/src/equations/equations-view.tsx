@@ -17,7 +17,8 @@ const MARKS: [keyof Block & ("state" | "discrete" | "constraint"), string, strin
 /** What is really solved: every equation in order, with what it determines and where it comes from. */
 export default function EquationsView({ view }: { view: ModelView }) {
   const path = { project: view.project, model: view.model };
-  const { selected, select, setView } = useView();
+  const selected = useView((s) => s.selected);
+  const { select, setView } = useView.getState();
   const [only, setOnly] = useState<string | null>(null);
   const [kind, setKind] = useState("all");
   const list = useQuery({

@@ -130,8 +130,7 @@ function Doubts({ view, part }: { view: ModelView; part: string }) {
 }
 
 function Watch({ view, rows, prefix, run }: { view: ModelView; rows: Row[]; prefix: string; run: RunDetail | undefined }) {
-  const { cursor, hover } = useView();
-  const instant = hover ?? cursor;
+  const instant = useView((s) => s.hover ?? s.cursor);
   const known = useMemo(() => new Map(run?.variables.map((v) => [v.name, v])), [run?.variables]);
   const names = rows.map((row) => row.name).filter((name) => known.has(name));
   const curves = useQuery({
@@ -182,7 +181,7 @@ function WatchRow({ row, label, value, curve, colour, cursor, available }: Watch
   const strips = useView((s) => s.strips);
   const toggle = useView((s) => s.toggleOnStrip);
   const unitOf = useUnitOf();
-  const shown = strips?.some((strip) => strip.includes(row.name)) ?? false;
+  const shown = strips?.some((strip) => strip.names.includes(row.name)) ?? false;
   const words = shown ? `Take ${row.name} off its strip` : `Put ${row.name} on a strip`;
   return (
     <button

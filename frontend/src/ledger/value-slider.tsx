@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from "react";
 
 import { ask, asRefusal, client, type ModelView, type Row } from "../api/client";
 import { formatNumber, formatUnit, shortNumber } from "../format";
+import { namesOn } from "../recorder/plan";
 import { useView } from "../workspace/state";
 
 interface Props {
@@ -85,7 +86,7 @@ function useFollowing(view: ModelView, name: string, onFault: (sentence: string 
       wanted.current = null;
       const { strips, scenario, setLive } = useView.getState();
       try {
-        const body = { scenario, values: { [name]: value }, names: [...new Set((strips ?? []).flat())] };
+        const body = { scenario, values: { [name]: value }, names: namesOn(strips) };
         const tried = await ask(client.POST("/api/projects/{project}/models/{model}/try", { params: { path: { project: view.project, model: view.model } }, body }));
         setLive(tried.curves);
         onFault(null);

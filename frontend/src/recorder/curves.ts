@@ -1,14 +1,14 @@
-import uPlot from "uplot";
+import type { Curve } from "../api/client";
+import type { Axis } from "./plan";
 
-import type { Curve, RunVariable } from "../api/client";
-
-/** One drawn curve: a variable of a run, in the unit that is shown. */
+/** One drawn curve: a variable of a run, in the unit that its axis shows. */
 export interface DrawnCurve {
   run: number;
   slot: number;
   name: string;
   order: number;
   unit: string;
+  side: "left" | "right";
   time: number[];
   values: number[];
   /** Of an older run of the same scenario. */
@@ -18,43 +18,58 @@ export interface DrawnCurve {
 /** Dash of a variable by its place on the strip; a run is told by colour. */
 export const DASHES: number[][] = [[], [9, 4], [3, 3], [9, 3, 2, 3]];
 
-/** Times that increase strictly: the second side of an event moves by a hair, so that the jump stays. */
-export function strictlyIncreasing(time: number[]): number[] {
-  const span = (time.at(-1) ?? 0) - (time[0] ?? 0) || 1;
-  const hair = span * 1e-10;
-  const result = new Array<number>(time.length);
-  let last = -Infinity;
-  time.forEach((t, i) => {
-    last = t > last ? t : last + hair;
-    result[i] = last;
-  });
-  return result;
-}
-
-/** A variable in the shown unit of the first one of its strip, where both are of one kind. */
-export function likeFirst(strip: string[], variables: RunVariable[], name: string): RunVariable | undefined {
-  const own = variables.find((v) => v.name === name);
-  const lead = variables.find((v) => v.name === strip[0]);
-  return own && lead && own.unit === lead.unit ? { ...own, shown_unit: lead.shown_unit, factor: lead.factor, offset: lead.offset } : own;
-}
-
-export function drawn(curve: Curve, run: number, slot: number, order: number, variable: RunVariable | undefined): DrawnCurve {
-  const factor = variable?.factor ?? 1;
-  const offset = variable?.offset ?? 0;
+/** A variable of a run as its strip shows it; `own` says how it is shown where no axis is for its unit. */
+export function drawn(curve: Curve, run: number, slot: number, order: number, axes: Axis[]): DrawnCurve {
+  const axis = axes.find((a) => a.declared === curve.unit);
+  const { factor, offset } = axis ?? { factor: 1, offset: 0 };
   return {
     run,
     slot,
     order,
     name: curve.name,
-    unit: variable?.shown_unit ?? curve.unit,
-    time: strictlyIncreasing(curve.time),
-    values: curve.values.map((v) => v * factor + offset),
+    unit: axis?.unit ?? curve.unit,
+    side: axis?.side ?? "left",
+    time: curve.time,
+    values: factor === 1 && offset === 0 ? curve.values : curve.values.map((v) => v * factor + offset),
   };
 }
 
-/** All curves on one time axis, as the chart wants them; on a logarithmic one without what is not positive. */
-export function joined(curves: DrawnCurve[], logarithmic = false): uPlot.AlignedData {
-  if (curves.length === 0) return [[], []];
-  const drawn = (values: number[]) => (logarithmic ? values.map((v) => (v > 0 ? v : null)) : values);
-  return uPlot.join(curves.map((c) => [c.time, drawn(c.values)] as uPlot.AlignedData));
+/** The places of a curve's points in a range of times, with one beyond each end; times never fall. */
+export function inside(time: number[], low: number, high: number): [number, number] {
+  return [Math.max(firstFrom(time, low) - 1, 0), Math.min(firstFrom(time, high, true), time.length - 1)];
+}
+
+/** The first place whose time is at least (or, if asked, greater than) an instant. */
+function firstFrom(time: number[], instant: number, beyond = false): number {
+  let [low, high] = [0, time.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (time[middle]! < instant || (beyond && time[middle] === instant)) low = middle + 1;
+    else high = middle;
+  }
+  return low;
+}
+
+/** The value of a curve at an instant, after what happens there; null outside of it. */
+export function valueAt(time: number[], values: number[], instant: number): number | null {
+  const after = firstFrom(time, instant, true);
+  if (after === 0 || (after === time.length && time.at(-1)! < instant)) return null;
+  if (after === time.length || time[after - 1] === instant) return values[after - 1]!;
+  const [t0, t1] = [time[after - 1]!, time[after]!];
+  return values[after - 1]! + ((instant - t0) / (t1 - t0)) * (values[after]! - values[after - 1]!);
+}
+
+/** Least and greatest value of curves in a range of times; null where nothing is. */
+export function bounds(curves: DrawnCurve[], low: number, high: number, positive = false): [number, number] | null {
+  let [least, most] = [Infinity, -Infinity];
+  for (const { time, values } of curves) {
+    const [first, last] = inside(time, low, high);
+    for (let i = first; i <= last; i += 1) {
+      const value = values[i]!;
+      if (positive && !(value > 0)) continue;
+      if (value < least) least = value;
+      if (value > most) most = value;
+    }
+  }
+  return least <= most ? [least, most] : null;
 }

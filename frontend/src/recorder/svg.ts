@@ -1,9 +1,8 @@
 import { formatNumber, formatUnit } from "../format";
-import { DASHES, type DrawnCurve } from "./curves";
+import { bounds, DASHES, type DrawnCurve } from "./curves";
 
 export interface Picture {
   curves: DrawnCurve[];
-  unit: string;
   range: [number, number];
   width: number;
   height: number;
@@ -31,39 +30,46 @@ export function ticks(low: number, high: number, wanted: number): number[] {
 const FONT = "'IBM Plex Sans', 'DejaVu Sans', sans-serif";
 
 /** A strip as a picture of its own, with axes, units and a legend: a document of lines that any program reads. */
-export function stripSvg({ curves, unit, range, width, height, colour, ink, rule, ground, runName }: Picture): string {
-  const [left, right, top] = [64, 14, 12];
+export function stripSvg({ curves, range, width, height, colour, ink, rule, ground, runName }: Picture): string {
   const names = [...new Set(curves.map((c) => c.name))];
   const runs = [...new Set(curves.map((c) => c.run))];
-  const bottom = 40 + 16 * Math.ceil((names.length + runs.length) / 3);
-  const visible = curves.flatMap((c) => c.values.filter((_, i) => c.time[i]! >= range[0] && c.time[i]! <= range[1]));
-  let low = visible.reduce((a, b) => Math.min(a, b), Infinity);
-  let high = visible.reduce((a, b) => Math.max(a, b), -Infinity);
-  if (!(high > low)) [low, high] = Number.isFinite(low) ? [low - 1, low + 1] : [0, 1];
-  const room = (high - low) * 0.06;
-  [low, high] = [low - room, high + room];
+  const sides = (["left", "right"] as const).filter((side) => curves.some((c) => c.side === side));
+  const [left, right, top, bottom] = [64, sides.includes("right") ? 64 : 14, 12, 40 + 16 * Math.ceil((names.length + runs.length) / 3)];
   const x = (t: number) => left + ((t - range[0]) / (range[1] - range[0])) * (width - left - right);
-  const y = (v: number) => height - bottom - ((v - low) / (high - low)) * (height - top - bottom);
+  const scales = new Map(
+    sides.map((side) => {
+      let [low, high] = bounds(curves.filter((c) => c.side === side), ...range) ?? [0, 1];
+      if (!(high > low)) [low, high] = [low - 1, low + 1];
+      const room = (high - low) * 0.06;
+      [low, high] = [low - room, high + room];
+      return [side, { low, high, y: (v: number) => height - bottom - ((v - low) / (high - low)) * (height - top - bottom) }] as const;
+    }),
+  );
   const out: string[] = [];
   out.push(`<rect width="${width}" height="${height}" fill="${ground}"/>`);
   for (const t of ticks(range[0], range[1], 8)) {
     out.push(`<path d="M${n(x(t))} ${top}V${height - bottom}" stroke="${rule}"/>`, text(x(t), height - bottom + 15, formatNumber(t), ink, "middle"));
   }
-  for (const v of ticks(low, high, 6)) {
-    out.push(`<path d="M${left} ${n(y(v))}H${width - right}" stroke="${rule}"/>`, text(left - 6, y(v) + 4, formatNumber(v), ink, "end"));
+  for (const [side, { low, high, y }] of scales) {
+    for (const v of ticks(low, high, 6)) {
+      if (side === "left") out.push(`<path d="M${left} ${n(y(v))}H${width - right}" stroke="${rule}"/>`, text(left - 6, y(v) + 4, formatNumber(v), ink, "end"));
+      else out.push(`<path d="M${width - right} ${n(y(v))}h4" stroke="${rule}"/>`, text(width - right + 6, y(v) + 4, formatNumber(v), ink, "start"));
+    }
+    const shown = formatUnit(curves.find((c) => c.side === side)!.unit);
+    if (shown) out.push(text(side === "left" ? 6 : width - 6, top + 8, shown, ink, side === "left" ? "start" : "end"));
   }
   out.push(text((left + width - right) / 2, height - bottom + 30, "time in s", ink, "middle"));
-  const shown = formatUnit(unit);
-  if (shown) out.push(text(6, top + 8, shown, ink, "start"));
   out.push(`<clipPath id="inside"><rect x="${left}" y="${top}" width="${width - left - right}" height="${height - top - bottom}"/></clipPath><g clip-path="url(#inside)" fill="none" stroke-width="1.6">`);
   for (const curve of curves) {
+    const { y } = scales.get(curve.side)!;
     const points = curve.time.map((t, i) => `${n(x(t))} ${n(y(curve.values[i]!))}`);
     const dash = DASHES[curve.order % DASHES.length]!;
     out.push(`<path d="M${points.join("L")}" stroke="${colour(curve.slot)}"${dash.length ? ` stroke-dasharray="${dash.join(" ")}"` : ""}${curve.faded ? ' opacity="0.45"' : ""}/>`);
   }
   out.push("</g>");
+  const onRight = new Set(curves.filter((c) => c.side === "right").map((c) => c.name));
   const entries = [
-    ...names.map((name, i) => ({ words: name, stroke: ink, dash: DASHES[i % DASHES.length]! })),
+    ...names.map((name, i) => ({ words: onRight.has(name) ? `${name} (right)` : name, stroke: ink, dash: DASHES[i % DASHES.length]! })),
     ...runs.map((run) => ({ words: runName(run), stroke: colour(curves.find((c) => c.run === run)!.slot), dash: [] as number[] })),
   ];
   entries.forEach(({ words, stroke, dash }, i) => {

@@ -3,7 +3,8 @@ import type { fetchCurves } from "../api/queries";
 import { formatNumber, formatTime, formatUnit } from "../format";
 import { changedText, shownText } from "../ledger/row-text";
 import { verdictWords } from "../ledger/verdict-words";
-import { drawn, likeFirst } from "../recorder/curves";
+import { drawn } from "../recorder/curves";
+import { axesOf, keyOf, type ShownUnit, type StripPlan } from "../recorder/plan";
 import { stripSvg } from "../recorder/svg";
 import { Thumbnail } from "../sheet/thumbnail";
 import { colourOf, fadedRuns, scenariosOf } from "../workspace/scenarios";
@@ -16,13 +17,14 @@ const [WIDTH, HEIGHT] = [860, 260];
 export interface PageProps {
   view: ModelView;
   runs: RunDetail[];
-  strips: string[][];
+  strips: StripPlan[];
+  units: Map<string, ShownUnit[]>;
   curves: Map<number, Awaited<ReturnType<typeof fetchCurves>>["curves"]>;
   versions: Record<string, string>;
 }
 
 /** What the page says, to be put into a document. */
-export function Page({ view, runs, strips, curves, versions }: PageProps) {
+export function Page({ view, runs, strips, units, curves, versions }: PageProps) {
   const scenarios = scenariosOf(view);
   const places = [...new Set(scenarios.flatMap((s) => Object.keys(s.changes)))];
   const rows = new Map(view.rows.map((row) => [row.name, row]));
@@ -86,7 +88,7 @@ export function Page({ view, runs, strips, curves, versions }: PageProps) {
         </>
       )}
       {runs.length > 0 && <h2>Curves</h2>}
-      {runs.length > 0 && strips.map((strip) => <StripPicture key={strip.join(" ")} view={view} strip={strip} runs={runs} curves={curves} />)}
+      {runs.length > 0 && strips.map((strip) => <StripPicture key={keyOf(strip)} view={view} strip={strip} units={units} runs={runs} curves={curves} />)}
       {view.claims.length > 0 && (
         <>
           <h2>Claims</h2>
@@ -147,18 +149,19 @@ function Dot({ slot }: { slot: number }) {
   return <span className="dot" style={{ background: COLOURS[slot % RUN_COLOURS] }} />;
 }
 
-function StripPicture({ view, strip, runs, curves }: Omit<PageProps, "strips" | "versions"> & { strip: string[] }) {
+function StripPicture({ view, strip, units, runs, curves }: Omit<PageProps, "strips" | "versions"> & { strip: StripPlan }) {
   const faded = fadedRuns(runs);
+  const axes = axesOf(strip, new Map(runs.flatMap((run) => run.variables.map((v) => [v.name, v] as const))), (declared) => units.get(declared));
   const found = runs.flatMap((run) =>
-    strip.flatMap((name, order) => {
+    strip.names.flatMap((name, order) => {
       const curve = curves.get(run.id)?.find((c) => c.name === name);
-      return curve && curve.time.length > 0 ? [{ ...drawn(curve, run.id, colourOf(view, run), order, likeFirst(strip, run.variables, name)), faded: faded.has(run.id) }] : [];
+      return curve && curve.time.length > 0 ? [{ ...drawn(curve, run.id, colourOf(view, run), order, axes), faded: faded.has(run.id) }] : [];
     }),
   );
   if (found.length === 0) return null;
   const range: [number, number] = [Math.min(...found.map((c) => c.time[0]!)), Math.max(...found.map((c) => c.time.at(-1)!))];
   const svg = stripSvg({
-    curves: found, unit: found[0]!.unit, range, width: WIDTH, height: HEIGHT, colour: (slot) => COLOURS[slot % RUN_COLOURS]!, ink: INK, rule: RULE, ground: PAPER,
+    curves: found, range, width: WIDTH, height: HEIGHT, colour: (slot) => COLOURS[slot % RUN_COLOURS]!, ink: INK, rule: RULE, ground: PAPER,
     runName: (id) => nameOf(runs.find((r) => r.id === id)),
   });
   // The document is made of our own drawing, whose words are made safe there.

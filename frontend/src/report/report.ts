@@ -3,6 +3,8 @@ import { renderToStaticMarkup } from "react-dom/server";
 
 import { ask, client, type ModelView, type RunDetail } from "../api/client";
 import { fetchCurves } from "../api/queries";
+import { namesOn, type StripPlan } from "../recorder/plan";
+import { unitsQuery } from "../recorder/units";
 import { Page } from "./page";
 import { INK, PAPER, RULE } from "./paper";
 
@@ -10,14 +12,14 @@ import { INK, PAPER, RULE } from "./paper";
 const POINTS = 800;
 
 /** One page about a model: drawing, values, scenarios, curves, claims and what computed them, as a document of its own. */
-export async function reportOf(view: ModelView, runs: RunDetail[], strips: string[][]): Promise<string> {
+export async function reportOf(view: ModelView, runs: RunDetail[], strips: StripPlan[]): Promise<string> {
   const path = { project: view.project, model: view.model };
   const [documentation, { versions }] = await Promise.all([
     ask(client.GET("/api/projects/{project}/models/{model}/documentation", { params: { path } })),
     ask(client.GET("/api/versions")),
   ]);
   const ended = runs.filter((run) => run.points > 0);
-  const names = [...new Set(strips.flat())];
+  const names = namesOn(strips);
   const curves = new Map(
     await Promise.all(
       ended.map(async (run) => {
@@ -26,7 +28,9 @@ export async function reportOf(view: ModelView, runs: RunDetail[], strips: strin
       }),
     ),
   );
-  const body = renderToStaticMarkup(createElement(Page, { view, runs: ended, strips, curves, versions }));
+  const declared = [...new Set(ended.flatMap((run) => run.variables.filter((v) => names.includes(v.name)).map((v) => v.unit)))];
+  const units = new Map(await Promise.all(declared.map(async (unit) => [unit, await unitsQuery(unit).queryFn()] as const)));
+  const body = renderToStaticMarkup(createElement(Page, { view, runs: ended, strips, units, curves, versions }));
   const title = escaped(`${view.sheet.name}, ${view.project_name}`);
   return `<!doctype html><html lang="en"><head><meta charset="utf-8"><title>${title}</title><style>${STYLE}${drawingRules()}</style></head><body>${body.replace("@documentation@", documentation.info)}</body></html>`;
 }

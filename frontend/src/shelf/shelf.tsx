@@ -4,6 +4,7 @@ import { Link } from "react-router";
 
 import type { ModelView } from "../api/client";
 import { useShelf } from "../api/queries";
+import { useInView } from "../brand/in-view";
 import { PartSymbol } from "../reference/part-symbol";
 import { DRAGGED, find, noteRecent, RECENT, readRecent, recentEntries, type Entry } from "./find";
 
@@ -81,7 +82,7 @@ export function Shelf({ view, onInsert }: Props) {
         {found.slice(0, typed.trim() ? MOST : undefined).map((entry, i) => {
           const heading = !typed.trim() && entry.group !== found[i - 1]?.group ? entry.group : null;
           return (
-            <li key={`${entry.group} ${entry.class}`} role="presentation" className="group relative">
+            <li key={`${entry.group} ${entry.class}`} role="presentation" className="group relative [contain-intrinsic-size:auto_44px] [content-visibility:auto]">
               {heading && <p className="muted px-3 pt-3 pb-1 text-[12px] font-medium">{heading}</p>}
               <Item entry={entry} active={typed.trim() !== "" && i === chosen} domain={typed.trim() ? entry.group : ""} onTake={take} />
               <Link
@@ -104,6 +105,7 @@ export function Shelf({ view, onInsert }: Props) {
 }
 
 const Item = memo(function Item({ entry, active, domain, onTake }: { entry: Entry; active: boolean; domain: string; onTake: (entry: Entry) => void }) {
+  const [seen, watch] = useInView();
   return (
     <button
       type="button"
@@ -121,7 +123,7 @@ const Item = memo(function Item({ entry, active, domain, onTake }: { entry: Entr
       onClick={() => onTake(entry)}
       data-testid={entry.group === RECENT ? undefined : `shelf-${entry.class}`}
     >
-      <PartSymbol icon={entry.icon} name={entry.class} small />
+      <span ref={watch} className="h-10 w-10 shrink-0">{seen && <PartSymbol icon={entry.icon} name={entry.class} small />}</span>
       <span className="min-w-0">
         <span className="block truncate">{entry.name}</span>
         <span className="muted block truncate text-[11.5px]">

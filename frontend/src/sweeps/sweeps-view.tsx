@@ -5,6 +5,7 @@ import { useState } from "react";
 import { ask, asRefusal, client, type ModelView } from "../api/client";
 import { ago, formatUnit, shortNumber } from "../format";
 import { shownText } from "../ledger/row-text";
+import { namesOn } from "../recorder/plan";
 import { useView } from "../workspace/state";
 import { stateWords } from "./state-words";
 import { SweepResults } from "./sweep-results";
@@ -58,7 +59,7 @@ function NewSweep({ view, onOrdered }: { view: ModelView; onOrdered: (sweep: num
   const cache = useQueryClient();
   const scenario = useView((s) => s.scenario);
   const strips = useView((s) => s.strips);
-  const curves = [...new Set((strips ?? []).flat())].slice(0, 6);
+  const curves = namesOn(strips).slice(0, 6);
   const rows = view.rows.filter((row) => row.group !== "watch" && row.fixed === null && row.editable && row.type === "Real" && typeof row.value === "number");
   const [lines, setLines] = useState<Line[]>([]);
   const [sample, setSample] = useState("grid");

@@ -13,7 +13,9 @@ function sign(state: string): string {
 
 /** The shown runs as chips, each in its colour, and the list of all runs. */
 export function RunChips({ view, runs }: { view: ModelView; runs: RunView[] }) {
-  const { shown, current, hide, makeCurrent } = useView();
+  const shown = useView((s) => s.shown);
+  const current = useView((s) => s.current);
+  const { hide, makeCurrent } = useView.getState();
   const chips = shown.flatMap((s) => runs.filter((r) => r.id === s.run));
   const faded = fadedRuns(chips);
   return (

@@ -80,7 +80,8 @@ function useRunChange(run: RunView) {
 }
 
 function RunLine({ run, view, open, onOpen, onGone }: { run: RunView; view: ModelView; open: boolean; onOpen: () => void; onGone: () => void }) {
-  const { shown, show, hide } = useView();
+  const shown = useView((s) => s.shown);
+  const { show, hide } = useView.getState();
   const cache = useQueryClient();
   const on = shown.some((s) => s.run === run.id);
   const change = useRunChange(run);

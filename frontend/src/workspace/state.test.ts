@@ -1,17 +1,23 @@
-import { describe, expect, it } from "vitest";
+import { describe, expect, it, vi } from "vitest";
 
-import { freeSlot, SHOWN_LIMIT, toggled, useView } from "./state";
+import { freeSlot, SHOWN_LIMIT, useView } from "./state";
 
-const unitOf = (name: string) => (name.startsWith("q") ? "l/s" : "m");
-
-describe("strips", () => {
-  it("puts a variable on the first strip of its unit, else on a new one", () => {
-    expect(toggled([["h"], ["q1"]], "q2", unitOf)).toEqual([["h"], ["q1", "q2"]]);
-    expect(toggled([["q1"]], "h", unitOf)).toEqual([["q1"], ["h"]]);
-  });
-  it("takes a variable off and drops an empty strip", () => {
-    expect(toggled([["h"], ["q1", "q2"]], "q1", unitOf)).toEqual([["h"], ["q2"]]);
-    expect(toggled([["h"], ["q1"]], "h", unitOf)).toEqual([["q1"]]);
+describe("zoom", () => {
+  it("goes back step by step, a turn of the wheel being one", () => {
+    const clock = vi.spyOn(performance, "now");
+    const { setRange, zoomBack, open } = useView.getState();
+    open("m", [], null);
+    for (const [at, range] of [[0, [1, 9]], [5000, [2, 8]], [5100, [3, 7]], [5200, [4, 6]]] as [number, [number, number]][]) {
+      clock.mockReturnValue(at);
+      setRange(range);
+    }
+    zoomBack();
+    expect(useView.getState().range).toEqual([1, 9]);
+    zoomBack();
+    expect(useView.getState().range).toBeNull();
+    zoomBack();
+    expect(useView.getState().range).toBeNull();
+    clock.mockRestore();
   });
 });
 

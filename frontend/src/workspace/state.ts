@@ -1,6 +1,7 @@
 import { create } from "zustand";
 
 import type { Curve } from "../api/client";
+import { toggled, type StripPlan } from "../recorder/plan";
 
 export type View = "sheet" | "text" | "equations" | "figures" | "symbol" | "description" | "history" | "scenarios" | "sweeps";
 
@@ -17,14 +18,17 @@ export interface ViewState {
   /** Shown runs with the colour slot of each, oldest first. */
   shown: { run: number; slot: number }[];
   current: number | null;
-  strips: string[][] | null;
+  strips: StripPlan[] | null;
   range: [number, number] | null;
+  /** Ranges before, the newest last, and when the last change was, in ms. */
+  past: ([number, number] | null)[];
+  zoomed: number;
   view: View;
   /** A line of the text that is to be shown next, and what the Equations view is limited to. */
   line: number | null;
   /** The model whose view this is, once its kept arrangement was read. */
   opened: string;
-  /** The shown unit of a variable, known once a run is. */
+  /** The unit in which a variable is computed, known once a run is. */
   unitOf: (name: string) => string;
   /** The scenario that is edited and run. */
   scenario: string;
@@ -42,16 +46,21 @@ export interface ViewState {
   setCursor: (time: number | null) => void;
   setHover: (time: number | null) => void;
   setRange: (range: [number, number] | null) => void;
+  /** Back to the range before. */
+  zoomBack: () => void;
   show: (run: number) => void;
   hide: (run: number) => void;
   makeCurrent: (run: number) => void;
-  setStrips: (strips: string[][]) => void;
+  setStrips: (strips: StripPlan[]) => void;
   toggleOnStrip: (name: string, unitOf: (name: string) => string) => void;
-  open: (model: string, shown: { run: number; slot: number }[], strips: string[][] | null) => void;
+  open: (model: string, shown: { run: number; slot: number }[], strips: StripPlan[] | null) => void;
 }
 
 /** Runs that are drawn at most; showing one more hides the oldest. */
 export const SHOWN_LIMIT = 6;
+
+/** Changes of the range within so many ms are one; ranges that are kept to go back to. */
+const [ONE_CHANGE, KEPT_RANGES] = [700, 50];
 
 export function freeSlot(shown: { slot: number }[]): number {
   const taken = new Set(shown.map((s) => s.slot));
@@ -71,6 +80,8 @@ export const useView = create<ViewState>((set) => ({
   current: null,
   strips: null,
   range: null,
+  past: [],
+  zoomed: -Infinity,
   view: "sheet",
   opened: "",
   unitOf: () => "",
@@ -86,7 +97,14 @@ export const useView = create<ViewState>((set) => ({
   setView: (view, line = null) => set({ view, line }),
   setCursor: (cursor) => set({ cursor }),
   setHover: (hover) => set({ hover }),
-  setRange: (range) => set({ range }),
+  setRange: (range) =>
+    set((state) => {
+      // Turning the wheel is one change, however many steps it takes.
+      const now = performance.now();
+      const past = now - state.zoomed < ONE_CHANGE ? state.past : [...state.past, state.range].slice(-KEPT_RANGES);
+      return { range, past, zoomed: now };
+    }),
+  zoomBack: () => set((state) => (state.past.length ? { range: state.past.at(-1)!, past: state.past.slice(0, -1), zoomed: -Infinity } : {})),
   show: (run) =>
     set((state) => {
       if (state.shown.some((s) => s.run === run)) return { current: run };
@@ -102,18 +120,8 @@ export const useView = create<ViewState>((set) => ({
   setStrips: (strips) => set({ strips }),
   toggleOnStrip: (name, unitOf) => set((state) => ({ strips: toggled(state.strips ?? [], name, unitOf) })),
   open: (opened, shown, strips) =>
-    set({ opened, selection: [], selected: null, wires: [], line: null, cursor: null, hover: null, shown, current: shown.at(-1)?.run ?? null, strips, range: null, view: "sheet", scenario: "base", marks: { a: null, b: null }, live: null }),
+    set({ opened, selection: [], selected: null, wires: [], line: null, cursor: null, hover: null, shown, current: shown.at(-1)?.run ?? null, strips, range: null, past: [], zoomed: -Infinity, view: "sheet", scenario: "base", marks: { a: null, b: null }, live: null }),
 }));
-
-/** Take a variable off its strip, or put it on the first strip of its unit, or on a new one. */
-export function toggled(strips: string[][], name: string, unitOf: (name: string) => string): string[][] {
-  if (strips.some((strip) => strip.includes(name))) {
-    return strips.map((strip) => strip.filter((n) => n !== name)).filter((strip) => strip.length > 0);
-  }
-  const fitting = strips.findIndex((strip) => strip.length < 4 && strip.every((n) => unitOf(n) === unitOf(name)));
-  if (fitting < 0) return [...strips, [name]];
-  return strips.map((strip, i) => (i === fitting ? [...strip, name] : strip));
-}
 
 /** Number of run colours in the theme: Okabe and Ito's colour-blind-safe set and ink. */
 export const RUN_COLOURS = 7;

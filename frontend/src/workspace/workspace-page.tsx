@@ -1,18 +1,20 @@
-import { useQueries } from "@tanstack/react-query";
+import { useQueries, useQueryClient } from "@tanstack/react-query";
 import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Group, Panel, Separator } from "react-resizable-panels";
 import { useParams, useSearchParams } from "react-router";
+import { useShallow } from "zustand/react/shallow";
 
 import { ask, asRefusal, client, type ModelView, type RunDetail, type RunView, type Schemas, type SheetComponent } from "../api/client";
 import { FINISHED, fetchRun, keys, useModel, useRuns, useValues } from "../api/queries";
 import { NowhereAtAll } from "../brand/nowhere";
 import { Ledger } from "../ledger/ledger";
+import { asPlans, planOf, type StripPlan } from "../recorder/plan";
 import { Recorder } from "../recorder/recorder";
 import { SheetView } from "../sheet/sheet-view";
 import { SwapPanel } from "../sheet/swap-panel";
 import { useEdits, type Edits } from "../sheet/use-edits";
 import { Shelf } from "../shelf/shelf";
-import { useView, type View } from "./state";
+import { useView, type View, type ViewState } from "./state";
 import { useStepIn } from "./steps";
 import { TopBar } from "./top-bar";
 
@@ -32,6 +34,11 @@ export function WorkspacePage() {
   const parameters = useParams();
   const project = Number(parameters.project);
   const model = parameters.model ?? "";
+  // What was looked at last is asked for together with the model, not after it.
+  const cache = useQueryClient();
+  useEffect(() => {
+    for (const { run } of read(keptKey(project, model)).shown) void cache.prefetchQuery({ queryKey: keys.run(run), queryFn: () => fetchRun(run), retry: false });
+  }, [cache, project, model]);
   const view = useModel(project, model);
   const runs = useRuns(project, model);
   useEffect(() => {
@@ -47,26 +54,42 @@ export function WorkspacePage() {
 
 interface Kept {
   shown: { run: number; slot: number }[];
-  strips: string[][] | null;
+  strips: StripPlan[] | null;
+}
+
+function keptKey(project: number, model: string): string {
+  return `movrel.view.${project}.${model}`;
+}
+
+function read(key: string): Kept {
+  const nothing: Kept = { shown: [], strips: null };
+  try {
+    return { ...nothing, ...(JSON.parse(localStorage.getItem(key) ?? "{}") as Partial<Kept>) };
+  } catch {
+    localStorage.removeItem(key);
+    return nothing;
+  }
 }
 
 function readKept(key: string, runs: RunView[]): Kept {
-  let kept: Kept = { shown: [], strips: null };
-  try {
-    kept = { ...kept, ...(JSON.parse(localStorage.getItem(key) ?? "{}") as Partial<Kept>) };
-  } catch {
-    localStorage.removeItem(key);
-  }
+  const kept = read(key);
   const shown = kept.shown.filter((s) => runs.some((r) => r.id === s.run));
   const newest = runs[0];
-  return { strips: kept.strips, shown: shown.length || !newest ? shown : [{ run: newest.id, slot: 0 }] };
+  return { strips: asPlans(kept.strips), shown: shown.length || !newest ? shown : [{ run: newest.id, slot: 0 }] };
+}
+
+/** What the work space as a whole follows: all that somebody looks at but the zoom, which only the strips follow. */
+function lookedAt(state: ViewState): Omit<ViewState, "range" | "past" | "zoomed"> {
+  const followed: Partial<ViewState> = { ...state };
+  for (const zoom of ["range", "past", "zoomed"] as const) delete followed[zoom];
+  return followed as ViewState;
 }
 
 function Workspace({ view, runs }: { view: ModelView; runs: RunView[] }) {
-  const key = `movrel.view.${view.project}.${view.model}`;
+  const key = keptKey(view.project, view.model);
   const [fault, setFault] = useState<string | null>(null);
   const [search] = useSearchParams();
-  const state = useView();
+  const state = useView(useShallow(lookedAt));
   const { open, setStrips, setUnits } = state;
   const ready = state.opened === key;
   useEffect(() => {
@@ -101,10 +124,10 @@ function Workspace({ view, runs }: { view: ModelView; runs: RunView[] }) {
   useEffect(() => {
     const first = shownRuns.find((r) => r.variables.length > 0);
     if (!first) return;
-    const units = new Map(first.variables.map((v) => [v.name, v.shown_unit]));
+    const units = new Map(first.variables.map((v) => [v.name, v.unit]));
     setUnits((name) => units.get(name) ?? "");
-    if (ready && state.strips === null) setStrips(first.layout);
-  }, [ready, shownRuns, state.strips, setStrips, setUnits]);
+    if (ready && state.strips === null) setStrips(view.layouts[0]?.strips ?? first.layout.map(planOf));
+  }, [ready, shownRuns, state.strips, setStrips, setUnits, view.layouts]);
 
   const edits = useEdits(view, setFault);
   const place = useRef(() => ({ x: 0, y: 0 }));
@@ -181,7 +204,8 @@ type Written = { kind: "equations"; className: string | null } | { kind: "code";
 
 function Middle({ view, runs, values, edits, onFault, onPlace, place }: MiddleProps) {
   const { mutate } = edits;
-  const { view: shown, setView } = useView();
+  const shown = useView((s) => s.view);
+  const setView = useView((s) => s.setView);
   const [written, setWritten] = useState<Written | null>(null);
   const [swapping, setSwapping] = useState<string | null>(null);
   const stepIn = useStepIn(view);

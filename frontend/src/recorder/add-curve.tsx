@@ -1,0 +1,73 @@
+import { Plus } from "lucide-react";
+import { useMemo, useState } from "react";
+
+import type { RunDetail } from "../api/client";
+import { Popover } from "../brand/popover";
+import { formatUnit } from "../format";
+import { useView } from "../workspace/state";
+import { CURVE } from "./dragging";
+import { search } from "./search";
+
+/** Variables listed at most. */
+const MOST = 60;
+
+/** Finding any variable of the shown runs and putting it on a strip. */
+export function AddCurve({ runs }: { runs: RunDetail[] }) {
+  return (
+    <Popover label={<><Plus size={13} /> Curve</>} title="Find a quantity and put it on a strip (F)" testid="add-curve" disabled={!runs.some((run) => run.variables.length > 0)}>
+      {() => <Finder runs={runs} />}
+    </Popover>
+  );
+}
+
+function Finder({ runs }: { runs: RunDetail[] }) {
+  const [typed, setTyped] = useState("");
+  const [at, setAt] = useState(0);
+  const strips = useView((s) => s.strips);
+  const { toggleOnStrip, unitOf } = useView.getState();
+  const variables = useMemo(() => [...new Map(runs.flatMap((run) => run.variables.map((v) => [v.name, v] as const))).values()], [runs]);
+  const found = useMemo(() => search(variables, typed), [variables, typed]);
+  const shown = found.slice(0, MOST);
+  const on = (name: string) => (strips ?? []).some((plan) => plan.names.includes(name));
+  return (
+    <div className="w-96">
+      <input
+        className="input input-sm w-full"
+        placeholder="Name, unit or words, such as basin level"
+        aria-label="Find a quantity"
+        value={typed}
+        onChange={(event) => (setTyped(event.target.value), setAt(0))}
+        onKeyDown={(event) => {
+          if (event.key === "ArrowDown") setAt(Math.min(at + 1, shown.length - 1));
+          else if (event.key === "ArrowUp") setAt(Math.max(at - 1, 0));
+          else if (event.key === "Enter" && shown[at]) toggleOnStrip(shown[at].name, unitOf);
+          else return;
+          event.preventDefault();
+        }}
+        data-testid="find-curve"
+      />
+      <ul className="mt-1 max-h-60 overflow-y-auto" role="listbox" aria-label="Quantities">
+        {shown.map((variable, i) => (
+          <li key={variable.name} role="option" aria-selected={on(variable.name)}>
+            <button
+              type="button"
+              draggable
+              className={`flex w-full items-baseline gap-2 px-1 text-left ${i === at ? "bg-base-200" : "hover:bg-base-200"}`}
+              onClick={() => toggleOnStrip(variable.name, unitOf)}
+              onDragStart={(event) => event.dataTransfer.setData(CURVE, variable.name)}
+              data-testid={`found-${variable.name}`}
+            >
+              <span aria-hidden="true" className={on(variable.name) ? "" : "muted"}>{on(variable.name) ? "▪" : "▫"}</span>
+              <span className="shrink-0">{variable.name}</span>
+              <span className="muted dense shrink-0">{formatUnit(variable.shown_unit)}</span>
+              <span className="muted truncate">{variable.description}</span>
+            </button>
+          </li>
+        ))}
+      </ul>
+      <p className="muted pt-1 text-[12px]">
+        {found.length === 0 ? "No quantity has all these words." : found.length > MOST ? `The first ${MOST} of ${found.length}; type more.` : `${found.length} quantities. Enter puts the marked one on a strip or takes it off.`}
+      </p>
+    </div>
+  );
+}

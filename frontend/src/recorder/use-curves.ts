@@ -1,0 +1,136 @@
+import { keepPreviousData, useQueries, useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
+import { useEffect, useMemo, useState } from "react";
+
+import type { Curve, ModelView, RunDetail, RunVariable } from "../api/client";
+import { fetchCurves, keys, useValues } from "../api/queries";
+import { colourOf, fadedRuns, scenarioOf } from "../workspace/scenarios";
+import { useView } from "../workspace/state";
+import { drawn, type DrawnCurve } from "./curves";
+import { axesOf, namesOn, type Axis, type StripPlan } from "./plan";
+import { unitsQuery } from "./units";
+
+/** The number under which curves go that follow a dragged value. */
+const LIVE = -1;
+/** How long a range must stand still, in ms, before its curves are fetched; till then those that are there are stretched. */
+const SETTLED = 120;
+
+export type Data = Map<number, Curve[]>;
+
+/** The curves of the shown runs in what is in view and as much again at both sides. */
+export function useCurves(runs: RunDetail[], names: string[], width: number): Data {
+  const settled = useSettledRange();
+  const padded = settled && ([settled[0] - (settled[1] - settled[0]), settled[1] + (settled[1] - settled[0])] as [number, number]);
+  const rangeKey = padded ? padded.map((v) => v.toPrecision(6)).join(":") : "all";
+  const cache = useQueryClient();
+  const wanted = runs.filter((run) => run.points > 0);
+  const answer = useQuery({
+    // With the number of points in the key a run that grows is fetched anew; the old curves stay until then.
+    queryKey: ["drawn", wanted.map((run) => `${run.id}:${run.points}`), names, width, rangeKey],
+    queryFn: () => Promise.all(wanted.map((run) => curvesOnce(cache, run, known(run, names), padded ? width * 3 : width, padded))),
+    enabled: width > 0 && wanted.length > 0 && names.length > 0,
+    staleTime: Infinity,
+    placeholderData: keepPreviousData,
+  });
+  return useMemo(() => new Map(answer.data?.map((curves) => [curves.run, curves.curves])), [answer.data]);
+}
+
+function useSettledRange(): [number, number] | null {
+  const [settled, setSettled] = useState(() => useView.getState().range);
+  useEffect(() => {
+    let timer = 0;
+    const stop = useView.subscribe((now, before) => {
+      if (now.range === before.range) return;
+      window.clearTimeout(timer);
+      timer = window.setTimeout(() => setSettled(now.range), SETTLED);
+    });
+    return () => {
+      window.clearTimeout(timer);
+      stop();
+    };
+  }, []);
+  return settled;
+}
+
+/** The curves of a run in a range, fetched once for each number of points it has. */
+function curvesOnce(cache: QueryClient, run: RunDetail, names: string[], width: number, range: [number, number] | null) {
+  return cache.fetchQuery({
+    queryKey: keys.curves(run.id, names.join(" "), width, `${run.points} ${range?.join(":") ?? "all"}`),
+    queryFn: () => fetchCurves(run.id, names, width, range),
+    staleTime: Infinity,
+    gcTime: 60_000,
+  });
+}
+
+function known(run: RunDetail, names: string[]): string[] {
+  const there = new Set(run.variables.map((v) => v.name));
+  return names.filter((name) => there.has(name));
+}
+
+/** A strip with what it shows. */
+export interface ShownStrip {
+  plan: StripPlan;
+  axes: Axis[];
+  curves: DrawnCurve[];
+}
+
+/** The strips with their axes and curves, those that follow a dragged value above those that are kept. */
+export function useStrips(view: ModelView, strips: StripPlan[] | null, runs: RunDetail[], data: Data): ShownStrip[] {
+  const live = useView((s) => s.live);
+  const scenario = useView((s) => s.scenario);
+  const variables = useMemo(() => new Map<string, RunVariable>(runs.flatMap((run) => run.variables.map((v) => [v.name, v] as const))), [runs]);
+  const declared = [...new Set((strips ?? []).filter((s) => s.left || s.right).flatMap((s) => s.names.map((name) => variables.get(name)?.unit ?? "")))];
+  const units = useQueries({ queries: declared.map(unitsQuery) });
+  const unitsMark = units.map((u) => u.dataUpdatedAt).join(" ");
+  return useMemo(() => {
+    const faded = fadedRuns(runs);
+    const unitsOf = (unit: string) => units[declared.indexOf(unit)]?.data;
+    return (strips ?? []).map((plan) => {
+      const axes = axesOf(plan, variables, unitsOf);
+      const kept = runs.flatMap((run) =>
+        plan.names.flatMap((name, order) => {
+          const curve = data.get(run.id)?.find((c) => c.name === name);
+          return curve?.time.length ? [{ ...drawn(curve, run.id, colourOf(view, run), order, axes), faded: live !== null || faded.has(run.id) }] : [];
+        }),
+      );
+      const following = plan.names.flatMap((name, order) => {
+        const curve = live?.find((c) => c.name === name);
+        return curve ? [drawn(curve, LIVE, scenarioOf(view, scenario).colour, order, axes)] : [];
+      });
+      return { plan, axes, curves: [...kept, ...following] };
+    });
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- `unitsMark` stands for `units` and `declared`
+  }, [view, strips, runs, data, live, scenario, variables, unitsMark]);
+}
+
+/** The time axis that holds all shown runs. */
+export function useExtent(runs: RunDetail[], data: Data): [number, number] {
+  const starts = [...data.values()].flatMap((curves) => curves.map((c) => c.time[0] ?? 0));
+  const low = starts.length ? Math.min(0, ...starts) : 0;
+  const high = Math.max(...runs.map((run) => run.time_reached ?? 0), low + 1e-9);
+  return useMemo(() => [low, high], [low, high]);
+}
+
+/** What variables of a run change by from mark A to mark B, in the units in which they are shown. */
+export function useDifferences(run: RunDetail | undefined, strips: ShownStrip[]): Record<string, number> {
+  const { a, b } = useView((s) => s.marks);
+  const id = run && run.points > 0 && a !== null && b !== null ? run.id : null;
+  const [before, after] = [useValues(id, a), useValues(id, b)];
+  return useMemo(() => {
+    const found: Record<string, number> = {};
+    if (id === null) return found;
+    for (const { plan, axes } of strips) {
+      for (const name of plan.names) {
+        const [first, second] = [before.data?.values[name], after.data?.values[name]];
+        const unit = run?.variables.find((v) => v.name === name)?.unit;
+        const factor = axes.find((axis) => axis.declared === unit)?.factor ?? 1;
+        if (typeof first === "number" && typeof second === "number") found[name] = (second - first) * factor;
+      }
+    }
+    return found;
+  }, [id, strips, before.data, after.data, run?.variables]);
+}
+
+/** The names of all curves on the strips, the same list as long as they are the same. */
+export function useNames(strips: StripPlan[] | null): string[] {
+  return useMemo(() => namesOn(strips), [strips]);
+}
