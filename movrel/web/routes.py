@@ -6,6 +6,7 @@ import csv
 import io
 import platform
 from collections.abc import Iterator
+from datetime import UTC
 from importlib import metadata
 from urllib.parse import quote
 
@@ -21,7 +22,7 @@ from movrel.web import edit_routes, model_routes, sweep_routes
 from movrel.web import run_schema as rs
 from movrel.web import schema as s
 from movrel.web.app import answer
-from movrel.workspace import exporting, ledger, paper, projects, results, run_curves, runs, shelf, trying, views
+from movrel.workspace import exporting, ledger, paper, projects, results, run_curves, run_list, runs, shelf, trying, views
 from movrel.workspace.tables import Run
 
 api = APIBlueprint("api", __name__, url_prefix="/api", abp_responses={"422": s.Fault, "404": s.Fault})
@@ -98,7 +99,16 @@ def get_shelf(path: s.ProjectPath, query: s.ShelfQuery) -> Response:
 
 @api.get("/projects/<int:project>/models/<model>/runs", operation_id="runs", responses={200: rs.RunList})
 def list_runs(path: s.ModelPath) -> Response:
-    return answer(rs.RunList, {"runs": [views.run_view(r) for r in runs.runs(path.project, path.model)]})
+    found = run_list.newest(path.project, path.model)
+    return answer(rs.RunList, {"runs": [views.run_view(r) for r in found], "count": run_list.count(path.project, path.model)})
+
+
+@api.get("/projects/<int:project>/models/<model>/runs/page", operation_id="runPage", responses={200: rs.RunList})
+def page_of_runs(path: s.ModelPath, query: rs.RunFilter) -> Response:
+    model = None if query.all_models else path.model
+    since = query.since and query.since.astimezone(UTC).replace(tzinfo=None)
+    count, found = run_list.page(path.project, model, query.words, query.scenario, query.state, since, query.offset, query.limit)
+    return answer(rs.RunList, {"runs": [views.run_view(r) for r in found], "count": count})
 
 
 @api.post("/projects/<int:project>/models/<model>/runs", operation_id="orderRun", responses={200: rs.RunDetail})

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from typing import Annotated, Any
 
 from pydantic import BaseModel, Field
@@ -74,7 +75,22 @@ class RunDetail(RunView):
 
 
 class RunList(BaseModel):
+    """Some runs, and how many there are of which these are some."""
+
     runs: list[RunView]
+    count: int
+
+
+class RunFilter(BaseModel):
+    """Which runs are looked for, and which of those are wanted."""
+
+    words: str = Field(default="", max_length=500)
+    scenario: str = Field(default="", max_length=100)
+    state: str = Field(default="", max_length=20)
+    since: datetime | None = None
+    all_models: bool = False
+    offset: int = Field(default=0, ge=0)
+    limit: int = Field(default=100, ge=1, le=500)
 
 
 class Curve(BaseModel):

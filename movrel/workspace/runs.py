@@ -28,12 +28,6 @@ Array = npt.NDArray[np.float64]
 
 #: States in which nothing more will happen by itself.
 FINISHED = ("done", "failed", "stopped")
-#: What lists show of a run; the rest can be large.
-LISTED = (
-    Run.id, Run.project, Run.model, Run.number, Run.name, Run.state, Run.progress, Run.time_reached, Run.reason,
-    Run.points, Run.created, Run.ended, Run.revisions, Run.scenario, Run.colour, Run.claims, Run.pinned, Run.note, Run.prediction,
-    Run.prediction_held,
-)  # fmt: skip
 #: Settings of a run that a person may give.
 OPTIONS = ("start", "stop", "interval", "solver", "tolerance")
 
@@ -134,14 +128,6 @@ def name_by_difference(
     return " · ".join(parts[:3]) + (f" · and {len(parts) - 3} more" if len(parts) > 3 else "")
 
 
-def runs(project_number: int, model: str | None = None, limit: int = 200) -> list[Run]:
-    """The newest runs first."""
-    chosen = (Run.project == project_number) & Run.deleted.is_null()
-    if model is not None:
-        chosen &= Run.model == model
-    return list(Run.select(*LISTED).where(chosen).order_by(Run.id.desc()).limit(limit))
-
-
 def run(number: int) -> Run:
     found = Run.get_or_none((Run.id == number) & Run.deleted.is_null())
     if found is None:
@@ -230,12 +216,6 @@ def differences(one: int, other: int) -> dict[str, Any]:
 def _text_of(revision: int | None) -> str:
     found = Revision.get_or_none(Revision.id == revision) if revision is not None else None
     return found.text if found is not None else ""
-
-
-def last_runs(project_number: int) -> dict[str, Run]:
-    """The newest run of each model."""
-    newest = Run.select(fn.MAX(Run.id)).where((Run.project == project_number) & Run.deleted.is_null()).group_by(Run.model)
-    return {found.model: found for found in Run.select(*LISTED).where(Run.id.in_(newest))}
 
 
 def _entry(found: Run, name: str) -> dict[str, Any]:

@@ -20,7 +20,7 @@ from movrel.model.prepared import claims_of, scenarios_of
 from movrel.model.wiring import end_of
 from movrel.session import LoadedModel
 from movrel.simulate.options import SOLVERS, RunOptions, run_options
-from movrel.workspace import ledger, projects, runs
+from movrel.workspace import ledger, projects, run_list
 from movrel.workspace.ledger import readable
 from movrel.workspace.once import kept_once
 from movrel.workspace.tables import ModelFile, Project, Run
@@ -278,7 +278,7 @@ def run_detail(found: Run) -> dict[str, Any]:
 def project_view(found: Project) -> dict[str, Any]:
     """A project with its models, each with a small drawing and its last run."""
     taken = projects.snapshot(found.id)
-    newest = runs.last_runs(found.id)
+    newest = run_list.last_of_each(found.id)
     files = [f.path for f in projects.files(found.id)]
     models = []
     problem = None

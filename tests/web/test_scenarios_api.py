@@ -305,10 +305,3 @@ def test_a_scenario_has_another_input_table(client: FlaskClient) -> None:
     values = client.get(f"/api/runs/{ordered['id']}/values?at=0.5").json["values"]
     assert values["feed.y"] == pytest.approx(1.0)
     model.refused("scenario value", "feed.table", scenario="double", place="feed.table", text="[0, 1; nothing]")
-
-
-def test_an_arrangement_of_strips_is_kept_with_the_model(gate: Gate) -> None:
-    gate.edit("keep strips", strips=[["body.v", "spring.f"], ["body.s"]])
-    assert 'recorder={{"body.v", "spring.f"}, {"body.s"}}' in gate.text
-    assert gate.run()["layout"] == [["body.v", "spring.f"], ["body.s"]]
-    gate.refused("keep strips", "no variable 'q'", strips=[["q"]])

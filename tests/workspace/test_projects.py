@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from datetime import UTC, datetime
 
-from movrel.workspace import projects, runs
+from movrel.model.arrangement import layouts_of
+from movrel.workspace import projects, run_list, runs
 from movrel.workspace.edits import set_parameter
 from movrel.workspace.tables import Project
 from tests.conftest import EXAMPLES
@@ -30,8 +31,9 @@ def test_a_newer_version_brings_its_new_examples_and_leaves_the_rest(project: in
 
 
 def test_the_recorder_is_prepared_as_the_model_says(project: int) -> None:
-    ordered = runs.order(project, "VarrowQuay.OilCoolerThree", {})
-    assert ordered.layout == [["oil.T", "tubes.T", "shell.T"], ["skin.Q"]]
+    definition = next(d for d in projects.models(projects.snapshot(project)) if d.name == "OilCoolerThree")
+    (layout,) = layouts_of(definition)
+    assert [strip.names for strip in layout.strips] == [("oil.T", "tubes.T", "shell.T"), ("skin.Q",)]
 
 
 def test_snapshots_of_equal_texts_share_what_was_compiled(project: int) -> None:
@@ -61,6 +63,6 @@ def test_runs_name_themselves_by_what_differs_from_the_first(project: int) -> No
     assert names == [
         "base", "base", "outlet.diameter 20 cm", "gusts.height 60 l/s · outlet.diameter 20 cm · stop 600", "base",
     ]  # fmt: skip
-    found = runs.runs(project, MODEL)
+    found = run_list.newest(project, MODEL)
     assert [r.number for r in found] == [5, 4, 3, 2, 1]
-    assert runs.last_runs(project)[MODEL].id == found[0].id
+    assert run_list.last_of_each(project)[MODEL].id == found[0].id

@@ -1,7 +1,7 @@
 import { useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 
-import type { RunDetail, RunView } from "./client";
+import type { RunDetail, Schemas } from "./client";
 import { keys } from "./queries";
 
 interface News {
@@ -81,8 +81,8 @@ async function refresh(cache: QueryClient, run: number): Promise<void> {
 function noteProgress(cache: QueryClient, news: News): void {
   const { state, progress, points, time_reached } = news;
   const change = Object.fromEntries(Object.entries({ state, progress, points, time_reached }).filter(([, value]) => value !== undefined));
-  cache.setQueriesData<{ runs: RunView[] }>({ queryKey: ["runs"] }, (list) =>
-    list && { runs: list.runs.map((run) => (run.id === news.run ? { ...run, ...change } : run)) },
+  cache.setQueriesData<Schemas["RunList"]>({ queryKey: ["runs"] }, (list) =>
+    list && { ...list, runs: list.runs.map((run) => (run.id === news.run ? { ...run, ...change } : run)) },
   );
   // The variables of a run are known from its beginning on; only then can its curves be asked for.
   cache.setQueryData<RunDetail>(keys.run(news.run!), (run) => (run?.variables.length ? { ...run, ...change } : run));

@@ -19,8 +19,19 @@ import { useCurves, useDifferences, useExtent, useNames, useStrips } from "./use
 /** Events that are marked at most. */
 const MOST_EVENTS = 500;
 
+interface Props {
+  view: ModelView;
+  /** The newest runs of the model and those that are shown, and how many the model has. */
+  list: RunView[];
+  count: number;
+  /** The shown runs. */
+  runs: RunDetail[];
+  canRun: boolean;
+  onFault: (sentence: string) => void;
+}
+
 /** The charts under the sheet: strips that share one time axis and one time cursor. */
-export function Recorder({ view, list, runs, canRun, onFault }: { view: ModelView; list: RunView[]; runs: RunDetail[]; canRun: boolean; onFault: (sentence: string) => void }) {
+export function Recorder({ view, list, count, runs, canRun, onFault }: Props) {
   const marks = useView((s) => s.marks);
   const strips = useView((s) => s.strips);
   const current = useView((s) => s.current);
@@ -80,7 +91,7 @@ export function Recorder({ view, list, runs, canRun, onFault }: { view: ModelVie
         <h2 className="font-semibold">Recorder</h2>
         <CursorTime extent={extent} events={events} />
         <Zoomed />
-        <RunChips view={view} runs={list} />
+        <RunChips view={view} runs={list} count={count} />
         <Play extent={extent} />
         <Marks />
         <select className="select select-xs w-24 border-0" value={side ?? ""} aria-label="Beside the strips" title="What is shown beside the strips (M: measures)" onChange={(event) => setSide((event.target.value || null) as Side | null)} data-testid="beside">

@@ -1,8 +1,8 @@
 import { X } from "lucide-react";
 
 import type { ModelView, RunView } from "../api/client";
+import { RunMenu } from "../runs/run-menu";
 import { ColourDot } from "./colour-dot";
-import { RunMenu } from "./run-menu";
 import { colourOf, fadedRuns, outdated } from "./scenarios";
 import { stateWords } from "./run-words";
 import { useView } from "./state";
@@ -12,7 +12,7 @@ function sign(state: string): string {
 }
 
 /** The shown runs as chips, each in its colour, and the list of all runs. */
-export function RunChips({ view, runs }: { view: ModelView; runs: RunView[] }) {
+export function RunChips({ view, runs, count }: { view: ModelView; runs: RunView[]; count: number }) {
   const shown = useView((s) => s.shown);
   const current = useView((s) => s.current);
   const { hide, makeCurrent } = useView.getState();
@@ -46,7 +46,7 @@ export function RunChips({ view, runs }: { view: ModelView; runs: RunView[] }) {
         </span>
       ))}
       </div>
-      <RunMenu view={view} runs={runs} />
+      <RunMenu view={view} runs={runs} count={count} />
     </div>
   );
 }

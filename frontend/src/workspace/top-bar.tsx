@@ -3,7 +3,7 @@ import { ChevronDown, HelpCircle, Play, Redo2, Square, Undo2 } from "lucide-reac
 import { useCallback, useEffect, useState } from "react";
 import { Link } from "react-router";
 
-import { ask, asRefusal, client, type ModelView, type RunDetail, type RunView } from "../api/client";
+import { ask, asRefusal, client, type ModelView, type RunDetail, type RunView, type Schemas } from "../api/client";
 import { keys } from "../api/queries";
 import { ThemeButton } from "../brand/theme-button";
 import { Wordmark } from "../brand/wordmark";
@@ -31,9 +31,10 @@ export function TopBar({ view, runs, onFault }: { view: ModelView; runs: RunView
     onSuccess: (ordered) => {
       // Its variables are known already: when it is done, its curves can be asked for at once.
       cache.setQueryData<RunDetail>(keys.run(ordered.id), (known) => known ?? ordered);
-      cache.setQueryData<{ runs: RunView[] }>(keys.runs(view.project, view.model), (list) => ({
-        runs: [ordered, ...(list?.runs ?? []).filter((r) => r.id !== ordered.id)],
-      }));
+      cache.setQueryData<Schemas["RunList"]>(keys.runs(view.project, view.model), (list) => {
+        const others = (list?.runs ?? []).filter((r) => r.id !== ordered.id);
+        return { runs: [ordered, ...others], count: (list?.count ?? 0) + (others.length === list?.runs.length ? 1 : 0) };
+      });
       show(ordered.id);
       setPrediction("");
     },

@@ -49,7 +49,7 @@ export function WorkspacePage() {
     return <NowhereAtAll message={refusal.message} hint={refusal.hint} />;
   }
   if (!view.data || !runs.data) return <p className="muted p-6">Opening…</p>;
-  return <Workspace key={`${project} ${model}`} view={view.data} runs={runs.data.runs} />;
+  return <Workspace key={`${project} ${model}`} view={view.data} newest={runs.data.runs} count={runs.data.count} />;
 }
 
 interface Kept {
@@ -73,7 +73,9 @@ function read(key: string): Kept {
 
 function readKept(key: string, runs: RunView[]): Kept {
   const kept = read(key);
-  const shown = kept.shown.filter((s) => runs.some((r) => r.id === s.run));
+  // An old run may stand beyond the end of the list; one that is gone says so when it is asked for.
+  const oldest = runs.at(-1)?.id ?? Infinity;
+  const shown = kept.shown.filter((s) => s.run < oldest || runs.some((r) => r.id === s.run));
   const newest = runs[0];
   return { strips: asPlans(kept.strips), shown: shown.length || !newest ? shown : [{ run: newest.id, slot: 0 }] };
 }
@@ -85,7 +87,7 @@ function lookedAt(state: ViewState): Omit<ViewState, "range" | "past" | "zoomed"
   return followed as ViewState;
 }
 
-function Workspace({ view, runs }: { view: ModelView; runs: RunView[] }) {
+function Workspace({ view, newest, count }: { view: ModelView; newest: RunView[]; count: number }) {
   const key = keptKey(view.project, view.model);
   const [fault, setFault] = useState<string | null>(null);
   const [search] = useSearchParams();
@@ -93,7 +95,7 @@ function Workspace({ view, runs }: { view: ModelView; runs: RunView[] }) {
   const { open, setStrips, setUnits } = state;
   const ready = state.opened === key;
   useEffect(() => {
-    const kept = readKept(key, runs);
+    const kept = readKept(key, newest);
     open(key, kept.shown, kept.strips);
     const line = Number(search.get("line"));
     if (line > 0) state.setView("text", line);
@@ -119,6 +121,7 @@ function Workspace({ view, runs }: { view: ModelView; runs: RunView[] }) {
     // eslint-disable-next-line react-hooks/exhaustive-deps -- `version` stands for `details`
     [version],
   );
+  const runs = useMemo(() => [...newest, ...shownRuns.filter((run) => !newest.some((r) => r.id === run.id))], [newest, shownRuns]);
   const current = shownRuns.find((r) => r.id === state.current);
 
   useEffect(() => {
@@ -169,7 +172,7 @@ function Workspace({ view, runs }: { view: ModelView; runs: RunView[] }) {
         </Panel>
         <Separator className="h-px bg-base-300 hover:bg-primary" aria-label="Height of the recorder" />
         <Panel minSize="15%">
-          <Recorder view={view} list={runs} runs={shownRuns} canRun={!view.problem} onFault={setFault} />
+          <Recorder view={view} list={runs} count={count} runs={shownRuns} canRun={!view.problem} onFault={setFault} />
         </Panel>
       </Group>
       <Footer view={view} current={current} />
