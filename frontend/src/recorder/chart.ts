@@ -29,6 +29,12 @@ export interface ChartKind {
 const SYNC = "recorder";
 /** How much of an older run of the same scenario is seen. */
 const FADED = 0.45;
+/** How far up and down a curve goes, in widths of the strip, to be drawn as a band of hairlines. */
+const BAND = 1;
+/** A step that cannot be seen, in pixels. */
+const TINY = 0.7;
+/** Events in view up to which each has a mark of its own. */
+const FEW_EVENTS = 60;
 const SCALES = { left: "y", right: "right" } as const;
 
 export function themeColour(name: string): string {
@@ -207,11 +213,9 @@ function drawCurves(u: uPlot, { curves, current }: ChartState, logarithmic: bool
     const high = of(scale.max ?? 1);
     const ky = height / (high - of(scale.min ?? 0));
     const [first, last] = inside(curve.time, min, max);
-    // Where points lie close together, width and corners are hardly seen, and would take most of the time.
-    const dense = last - first > width / 3;
-    u.ctx.lineJoin = dense ? "bevel" : "round";
     u.ctx.beginPath();
     let down = false;
+    let [beforeX, beforeY, travel] = [0, 0, 0];
     for (let i = first; i <= last; i += 1) {
       const value = logarithmic ? Math.log10(curve.values[i]!) : curve.values[i]!;
       // What has no logarithm is left out.
@@ -221,13 +225,19 @@ function drawCurves(u: uPlot, { curves, current }: ChartState, logarithmic: bool
       }
       const x = left + (curve.time[i]! - min) * kx;
       const y = top + (high - value) * ky;
+      if (down && i < last && x - beforeX < TINY && Math.abs(y - beforeY) < TINY) continue;
       if (down) u.ctx.lineTo(x, y);
       else u.ctx.moveTo(x, y);
+      travel += down ? Math.abs(y - beforeY) : 0;
+      [beforeX, beforeY] = [x, y];
       down = true;
     }
+    // A curve that goes up and down all the time is a band: its width and corners cannot be seen, but take most of the time.
+    const band = travel > BAND * width;
+    u.ctx.lineJoin = last - first > width / 3 ? "bevel" : "round";
     u.ctx.strokeStyle = colour(curve.slot);
     u.ctx.globalAlpha = curve.faded ? FADED : 1;
-    u.ctx.lineWidth = dense ? 1 : (curve.run === current ? 1.9 : 1.3) * devicePixelRatio;
+    u.ctx.lineWidth = band ? 1 : (curve.run === current ? 1.9 : 1.3) * devicePixelRatio;
     u.ctx.setLineDash(DASHES[curve.order % DASHES.length]!.map((d) => d * devicePixelRatio));
     u.ctx.stroke();
   }
@@ -273,9 +283,15 @@ function drawEvents(u: uPlot, events: { time: number }[], ink: string): void {
   const size = 3 * devicePixelRatio;
   u.ctx.save();
   u.ctx.fillStyle = ink;
-  for (const { time } of events) {
-    if (time < (u.scales.x!.min ?? 0) || time > (u.scales.x!.max ?? 0)) continue;
+  const [min, max] = [u.scales.x!.min ?? 0, u.scales.x!.max ?? 0];
+  const seen = events.filter(({ time }) => time >= min && time <= max);
+  if (seen.length > FEW_EVENTS) u.ctx.globalAlpha = 0.4;
+  for (const { time } of seen) {
     const x = u.valToPos(time, "x", true);
+    if (seen.length > FEW_EVENTS) {
+      u.ctx.fillRect(x, u.bbox.top, devicePixelRatio, 1.6 * size);
+      continue;
+    }
     u.ctx.beginPath();
     u.ctx.moveTo(x - size, u.bbox.top);
     u.ctx.lineTo(x + size, u.bbox.top);

@@ -113,7 +113,7 @@ export function Recorder({ view, list, count, runs, canRun, onFault }: Props) {
         <p className="muted m-auto" data-testid="no-strips">Choose a quantity under Watch in the ledger, or find one with “+ Curve”; it is drawn here.</p>
       ) : (
         <div className="flex min-h-0 flex-1">
-          <div className="flex min-h-0 min-w-0 flex-1 flex-col">
+          <div className="flex min-h-0 min-w-0 flex-1 flex-col overflow-y-auto">
             {shown.map(({ plan, axes }, i) => (
               <Strip key={keyOf(plan)} plan={plan} axes={axes} state={states[i]!} last={i === shown.length - 1} room={room} differences={differences} runName={runName} />
             ))}

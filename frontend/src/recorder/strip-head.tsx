@@ -45,7 +45,7 @@ export function StripHead({ plan, axes, state, differences, runName }: Props) {
       data-testid={`head-${dashed}`}
     >
       <div className="flex items-center">
-        <span className="muted pr-1">in</span>
+        {axes[0] && formatUnit(axes[0].unit) && <span className="muted pr-1">in</span>}
         {axes.map((axis) => (
           <UnitChoice key={axis.side} axis={axis} onChange={(unit) => change({ [axis.side]: unit })} />
         ))}

@@ -56,7 +56,7 @@ export function Strip({ plan, axes, state, last, room, differences, runName }: S
   }, [state]);
 
   return (
-    <div className="rule-t relative flex min-h-0 flex-1" data-testid="strip" role="group" aria-label={`Strip of ${plan.names.join(", ")}`}>
+    <div className="rule-t relative flex min-h-16 flex-1" data-testid="strip" role="group" aria-label={`Strip of ${plan.names.join(", ")}`}>
       <StripHead plan={plan} axes={axes} state={state} differences={differences} runName={runName} />
       <div ref={host} className="min-h-0 min-w-0 flex-1" data-testid={`chart-${keyOf(plan).replaceAll(" ", "-")}`} />
     </div>
