@@ -107,6 +107,8 @@ class Row(BaseModel):
     component: str
     description: str
     type: str
+    #: Whether it flows through a port, counted into the part.
+    flow: bool
     unit: str
     shown_unit: str
     group: str

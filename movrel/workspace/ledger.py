@@ -95,6 +95,7 @@ def _base(v: Variable, label: str, name: str) -> dict[str, Any]:
         "component": v.component,
         "description": v.description,
         "type": v.type,
+        "flow": v.flow,
         "unit": v.unit,
         "shown_unit": v.display_unit or v.unit,
         "group": "watch",

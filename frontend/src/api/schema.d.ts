@@ -2419,6 +2419,8 @@ export interface components {
             expression: string | null;
             /** Fixed */
             fixed: boolean | null;
+            /** Flow */
+            flow: boolean;
             /** Group */
             group: string;
             /** Label */

@@ -2,9 +2,10 @@ import { useQuery } from "@tanstack/react-query";
 import { useMemo, type ReactNode } from "react";
 import { Link } from "react-router";
 
-import type { Curve, ModelView, Row, RunDetail, RunView } from "../api/client";
+import type { Curve, ModelView, Row, RunDetail, RunView, SheetConnection } from "../api/client";
 import { fetchCurves, keys, useValues } from "../api/queries";
 import { formatNumber, formatTime, formatUnit } from "../format";
+import { quantitiesOf } from "../sheet/wire-quantities";
 import { colourOf } from "../workspace/scenarios";
 import { runColour, useView } from "../workspace/state";
 import { Claims } from "./claims";
@@ -27,6 +28,9 @@ export function Ledger({ view, run, runs }: { view: ModelView; run: RunDetail | 
   const settable = own.filter((row) => row.group === "set");
   const starting = own.filter((row) => row.group === "start" && row.enabled);
   const count = useView((s) => s.selection.length);
+  const wires = useView((s) => s.wires);
+  const wire = !component && count === 0 && wires.length === 1 ? view.sheet.connections.find((c) => `${c.from} ${c.to}` === wires[0]) : undefined;
+  if (wire) return <WireLedger view={view} wire={wire} run={run} />;
   const watched = rows.filter((row) => row.group === "watch");
   return (
     <aside className="flex h-full flex-col overflow-y-auto bg-base-100 pb-4" aria-label="Ledger" data-testid="ledger">
@@ -68,6 +72,22 @@ export function Ledger({ view, run, runs }: { view: ModelView; run: RunDetail | 
       {!component && <Claims view={view} run={judged} />}
       {!component && <RunSettings view={view} />}
       {!component && <Parts view={view} />}
+    </aside>
+  );
+}
+
+/** What a wire carries, each quantity to be put on a strip. */
+function WireLedger({ view, wire, run }: { view: ModelView; wire: SheetConnection; run: RunDetail | undefined }) {
+  const { rows } = quantitiesOf(wire, view.sheet.connections, view.rows);
+  return (
+    <aside className="flex h-full flex-col overflow-y-auto bg-base-100 pb-4" aria-label="Ledger" data-testid="ledger">
+      <header className="rule-b px-3 py-2">
+        <h2 className="text-[15px] font-semibold" data-testid="ledger-title">
+          Wire of {wire.from} and {wire.to}
+        </h2>
+        <p className="muted">Click a quantity to put it on a strip.</p>
+      </header>
+      {rows.length > 0 ? <Watch view={view} rows={rows} prefix="" run={run} /> : <p className="muted px-3 py-2">Nothing of this wire is computed yet: the model cannot be run as it is.</p>}
     </aside>
   );
 }

@@ -9,6 +9,7 @@ import { zoomAround } from "./chart";
 import { CURVE } from "./dragging";
 import { ExportMenu } from "./export-menu";
 import { CursorTime, Marks, Play, Zoomed } from "./header-parts";
+import { FilmMenu } from "./film-menu";
 import { LayoutsMenu } from "./layouts-menu";
 import { Measures } from "./measures";
 import { keyOf, placed } from "./plan";
@@ -93,6 +94,7 @@ export function Recorder({ view, list, count, runs, canRun, onFault }: Props) {
         <Zoomed />
         <RunChips view={view} runs={list} count={count} />
         <Play extent={extent} />
+        <FilmMenu view={view} run={runs.find((run) => run.id === current)} strips={shown} extent={extent} runName={runName} />
         <Marks />
         <select className="select select-xs w-24 border-0" value={side ?? ""} aria-label="Beside the strips" title="What is shown beside the strips (M: measures)" onChange={(event) => setSide((event.target.value || null) as Side | null)} data-testid="beside">
           <option value="">Beside…</option>
@@ -105,7 +107,7 @@ export function Recorder({ view, list, count, runs, canRun, onFault }: Props) {
         <AddCurve runs={runs} />
         <LayoutsMenu view={view} made={runs.find((run) => run.layout.length > 0)?.layout ?? []} onFault={onFault} />
         <ExportMenu runs={runs} names={names} />
-        <ReportMenu view={view} runs={runs} onFault={onFault} />
+        <ReportMenu view={view} runs={runs} />
       </header>
       {runs.length === 0 || (data.size === 0 && names.length > 0) ? (
         <Empty canRun={canRun} waiting={runs.length > 0} runs={runs} />

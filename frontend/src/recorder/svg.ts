@@ -4,6 +4,8 @@ import { bounds, DASHES, type DrawnCurve } from "./curves";
 export interface Picture {
   curves: DrawnCurve[];
   range: [number, number];
+  /** An instant that is marked, if any. */
+  cursor?: number;
   width: number;
   height: number;
   /** Colour of a slot, of ink, of rules and of the ground. */
@@ -30,7 +32,7 @@ export function ticks(low: number, high: number, wanted: number): number[] {
 const FONT = "'IBM Plex Sans', 'DejaVu Sans', sans-serif";
 
 /** A strip as a picture of its own, with axes, units and a legend: a document of lines that any program reads. */
-export function stripSvg({ curves, range, width, height, colour, ink, rule, ground, runName }: Picture): string {
+export function stripSvg({ curves, range, cursor, width, height, colour, ink, rule, ground, runName }: Picture): string {
   const names = [...new Set(curves.map((c) => c.name))];
   const runs = [...new Set(curves.map((c) => c.run))];
   const sides = (["left", "right"] as const).filter((side) => curves.some((c) => c.side === side));
@@ -67,6 +69,7 @@ export function stripSvg({ curves, range, width, height, colour, ink, rule, grou
     out.push(`<path d="M${points.join("L")}" stroke="${colour(curve.slot)}"${dash.length ? ` stroke-dasharray="${dash.join(" ")}"` : ""}${curve.faded ? ' opacity="0.45"' : ""}/>`);
   }
   out.push("</g>");
+  if (cursor !== undefined) out.push(`<path d="M${n(x(cursor))} ${top}V${height - bottom}" stroke="${ink}"/>`);
   const onRight = new Set(curves.filter((c) => c.side === "right").map((c) => c.name));
   const entries = [
     ...names.map((name, i) => ({ words: onRight.has(name) ? `${name} (right)` : name, stroke: ink, dash: DASHES[i % DASHES.length]! })),
@@ -97,8 +100,8 @@ export function save(name: string, data: Blob): void {
   setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
 }
 
-/** A picture of lines as one of points, twice as fine as the screen. */
-export async function asPng(svg: string, width: number, height: number): Promise<Blob> {
+/** A picture of lines as one of points, so many to a pixel. */
+export async function rastered(svg: string, width: number, height: number, fine: number): Promise<HTMLCanvasElement> {
   const image = new Image();
   const address = URL.createObjectURL(new Blob([svg], { type: "image/svg+xml" }));
   await new Promise((done, failed) => {
@@ -107,8 +110,14 @@ export async function asPng(svg: string, width: number, height: number): Promise
     image.src = address;
   });
   const canvas = document.createElement("canvas");
-  [canvas.width, canvas.height] = [2 * width, 2 * height];
-  canvas.getContext("2d")!.drawImage(image, 0, 0, 2 * width, 2 * height);
+  [canvas.width, canvas.height] = [fine * width, fine * height];
+  canvas.getContext("2d")!.drawImage(image, 0, 0, fine * width, fine * height);
   URL.revokeObjectURL(address);
+  return canvas;
+}
+
+/** A picture of lines as one of points in a file, twice as fine as the screen. */
+export async function asPng(svg: string, width: number, height: number): Promise<Blob> {
+  const canvas = await rastered(svg, width, height, 2);
   return new Promise((done, failed) => canvas.toBlob((blob) => (blob ? done(blob) : failed(new Error("no picture"))), "image/png"));
 }

@@ -6,7 +6,8 @@ import { verdictWords } from "../ledger/verdict-words";
 import { drawn } from "../recorder/curves";
 import { axesOf, keyOf, type ShownUnit, type StripPlan } from "../recorder/plan";
 import { stripSvg } from "../recorder/svg";
-import { Thumbnail } from "../sheet/thumbnail";
+import { frameOf } from "../sheet/picture-frame";
+import { SheetPicture } from "../sheet/sheet-picture";
 import { colourOf, fadedRuns, scenariosOf } from "../workspace/scenarios";
 import { RUN_COLOURS } from "../workspace/state";
 import { COLOURS, INK, PAPER, RULE } from "./paper";
@@ -38,7 +39,7 @@ export function Page({ view, runs, strips, units, curves, versions }: PageProps)
         {view.project_name}, {view.model}, revision {view.revision} ({view.summary})
       </p>
       <div className="sheet">
-        <Thumbnail sheet={view.sheet} />
+        <Drawing sheet={view.sheet} />
       </div>
       <div className="documentation">@documentation@</div>
       <h2>Values</h2>
@@ -138,6 +139,16 @@ export function Page({ view, runs, strips, units, curves, versions }: PageProps)
         {Object.entries(versions).map(([name, version]) => `${name} ${version}`).join(", ")}.
       </p>
     </main>
+  );
+}
+
+function Drawing({ sheet }: { sheet: ModelView["sheet"] }) {
+  if (sheet.components.length === 0) return null;
+  const { x, y, width, height } = frameOf(sheet, true);
+  return (
+    <svg viewBox={`${x} ${y} ${width} ${height}`} role="img" aria-label={`Sheet of ${sheet.name}`}>
+      <SheetPicture sheet={sheet} />
+    </svg>
   );
 }
 

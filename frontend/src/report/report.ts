@@ -5,6 +5,7 @@ import { ask, client, type ModelView, type RunDetail } from "../api/client";
 import { fetchCurves } from "../api/queries";
 import { namesOn, type StripPlan } from "../recorder/plan";
 import { unitsQuery } from "../recorder/units";
+import { drawingRules, PAPER_COLOURS } from "./drawing-rules";
 import { Page } from "./page";
 import { INK, PAPER, RULE } from "./paper";
 
@@ -39,25 +40,8 @@ function escaped(text: string): string {
   return text.replaceAll("&", "&amp;").replaceAll("<", "&lt;");
 }
 
-/** Rules of the screen that drawings are made with; fonts and everything else stay behind. */
-function drawingRules(): string {
-  const wanted = /thumbnail|domain-|symbol|wire|^:root|transition/;
-  return [...document.styleSheets]
-    .flatMap((sheet) => {
-      try {
-        return [...sheet.cssRules];
-      } catch {
-        return [];
-      }
-    })
-    .flatMap((rule) => (rule instanceof CSSLayerBlockRule ? [...rule.cssRules] : [rule]))
-    .filter((rule) => rule instanceof CSSStyleRule && wanted.test(rule.selectorText) && !rule.selectorText.includes("night"))
-    .map((rule) => rule.cssText)
-    .join("\n");
-}
-
 const STYLE = `
-:root { --color-base-100: ${PAPER}; --color-base-200: #f7f5ef; --color-base-300: ${RULE}; --color-base-content: ${INK}; --color-secondary: #5a6070; --color-primary: #c83f00; --symbol-lightness: l; --domain-lightness: 44%; }
+${PAPER_COLOURS}
 body { font: 13px/1.45 "IBM Plex Sans", "DejaVu Sans", system-ui, sans-serif; color: ${INK}; background: ${PAPER}; margin: 0; }
 main { max-width: 900px; margin: 2rem auto; padding: 0 1.5rem; }
 h1 { font-size: 1.7rem; margin: 0; } h2 { font-size: 1.1rem; margin: 1.6rem 0 0.4rem; border-bottom: 1px solid ${RULE}; }
@@ -65,5 +49,6 @@ h1 { font-size: 1.7rem; margin: 0; } h2 { font-size: 1.1rem; margin: 1.6rem 0 0.
 table { border-collapse: collapse; width: 100%; font-size: 12px; } td, th { text-align: left; padding: 0.15rem 0.8rem 0.15rem 0; border-bottom: 1px solid ${RULE}; vertical-align: top; }
 .number { white-space: nowrap; } .fails { color: #b3261e; } .sheet svg { width: 100%; max-height: 420px; } .strip svg { width: 100%; height: auto; }
 .dot { display: inline-block; width: 9px; height: 9px; border-radius: 50%; }
-@media print { main { margin: 0 auto; } h2, .strip, tr { break-inside: avoid; } h2 { break-after: avoid; } }
+@page { size: A4; margin: 15mm 14mm; }
+@media print { main { margin: 0 auto; padding: 0; } .sheet svg { max-height: 300px; } h2, .strip, tr { break-inside: avoid; } h2 { break-after: avoid; } }
 `;

@@ -1,11 +1,12 @@
-import { useNodesInitialized, useReactFlow, useStore } from "@xyflow/react";
+import { useNodesInitialized, useReactFlow, useStore, useStoreApi } from "@xyflow/react";
 import { Maximize, Minus, Plus } from "lucide-react";
 import { useCallback, useEffect, type RefObject } from "react";
 
 import type { Sheet } from "../api/client";
-import { boxOf, SCALE } from "./geometry";
+import { SCALE } from "./geometry";
 import { inField } from "./keys";
 import { Shapes, type Shape } from "./shapes";
+import { wholeView } from "./whole-view";
 
 /** The grid and the drawing of the sheet, moving with pan and zoom; its texts are notes. */
 export function Ground({ sheet }: { sheet: Sheet }) {
@@ -40,13 +41,14 @@ export function Ground({ sheet }: { sheet: Sheet }) {
 /** Zoom buttons; the whole sheet stays in view until somebody moves it. */
 export function Tools({ extent, touched }: { extent: number[]; touched: RefObject<boolean> }) {
   const flow = useReactFlow();
+  const store = useStoreApi();
   const key = extent.join(" ");
   const fit = useCallback(
     (duration: number) => {
-      const box = boxOf(key.split(" ").map(Number));
-      void flow.fitBounds({ x: box.x, y: box.y, width: box.width, height: box.height }, { padding: 0.04, duration });
+      const { width, height } = store.getState();
+      void flow.setViewport(wholeView(key.split(" ").map(Number), { width, height }), { duration });
     },
-    [flow, key],
+    [flow, key, store],
   );
   const ready = useNodesInitialized();
   const size = useStore((state) => `${state.width} ${state.height}`);

@@ -1,8 +1,8 @@
-import { ConnectionLineType, getViewportForBounds, ReactFlow, ReactFlowProvider, SelectionMode, useReactFlow, type FinalConnectionState, type NodeChange, type Viewport } from "@xyflow/react";
+import { ConnectionLineType, ReactFlow, ReactFlowProvider, SelectionMode, useReactFlow, type FinalConnectionState, type NodeChange, type Viewport } from "@xyflow/react";
 import { LayoutGrid, StickyNote } from "lucide-react";
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 
-import { asRefusal, type ModelView, type Sheet, type SheetComponent } from "../api/client";
+import { asRefusal, type ModelView, type RunDetail, type Sheet, type SheetComponent } from "../api/client";
 import { DRAGGED } from "../shelf/find";
 import { useView } from "../workspace/state";
 import { arranged } from "./arrange";
@@ -27,9 +27,14 @@ import { SelectionBar } from "./selection-bar";
 import type { Shape } from "./shapes";
 import { Transitions } from "./transitions";
 import type { Edit } from "./use-edits";
+import { LEAST_ZOOM, MOST_ZOOM, wholeView } from "./whole-view";
+import { WireValues } from "./wire-values";
+import type { WireMarks } from "./wire-quantities";
 import { WireLine, type WireEdge } from "./wire-line";
 
 const NOWHERE: Record<string, Point> = {};
+/** What wires show next. */
+const NEXT_MARKS: Record<WireMarks, WireMarks> = { plain: "values", values: "flow", flow: "plain" };
 const NODE_TYPES = { part: Part, note: NoteOnSheet };
 const EDGE_TYPES = { wire: WireLine };
 /** How near a wire one must be to meet it, in units of the drawing. */
@@ -41,6 +46,8 @@ interface Props {
   view: ModelView;
   /** Values at the time cursor, by flat name, to move the drawing with. */
   values: Record<string, number | null> | undefined;
+  /** The run that they are of. */
+  run: RunDetail | undefined;
   onEdit: (edit: Edit) => void;
   onFault: (sentence: string | null) => void;
   /** Takes a function that says where a new part should go, in units of the drawing. */
@@ -62,18 +69,11 @@ export function SheetView(props: Props) {
     <div ref={host} className="h-full w-full">
       {size && (
         <ReactFlowProvider>
-          <Canvas {...props} begin={viewOf(props.view.sheet.extent, size)} />
+          <Canvas {...props} begin={wholeView(props.view.sheet.extent, size)} />
         </ReactFlowProvider>
       )}
     </div>
   );
-}
-
-/** Where the sheet must lie so that all of it is in view. */
-function viewOf(extent: number[], size: { width: number; height: number }) {
-  const box = boxOf(extent);
-  const bounds = { x: box.x, y: box.y, width: box.width, height: box.height };
-  return getViewportForBounds(bounds, Math.max(size.width, 50), Math.max(size.height, 50), 0.1, 6, 0.04);
 }
 
 /** Values of a part's quantities: of the run at the cursor, of its numbers as long as nothing was run. */
@@ -81,11 +81,13 @@ function lookupFor(component: string, numbers: Record<string, number>, values: P
   return (name) => values?.[`${component}.${name}`] ?? numbers[name];
 }
 
-function Canvas({ view, values, onEdit, onFault, onPlace, onOpen, onSwap, onComponent, begin }: Props & { begin: Viewport }) {
+function Canvas({ view, values, run, onEdit, onFault, onPlace, onOpen, onSwap, onComponent, begin }: Props & { begin: Viewport }) {
   const sheet = view.sheet;
   const flow = useReactFlow<AnyNode, WireEdge>();
   const selection = useView((s) => s.selection);
   const wires = useView((s) => s.wires);
+  const wireMarks = useView((s) => s.wireMarks);
+  const setWireMarks = useView((s) => s.setWireMarks);
   const selectParts = useView((s) => s.selectParts);
   const host = useRef<HTMLDivElement>(null);
   const pointer = useRef<Point | null>(null);
@@ -268,6 +270,7 @@ function Canvas({ view, values, onEdit, onFault, onPlace, onOpen, onSwap, onComp
     Escape: () => selectParts([]),
     "Ctrl+a": () => selectParts(sheet.components.map((c) => c.name)),
     a: arrange,
+    w: () => setWireMarks(NEXT_MARKS[wireMarks]),
     n: () => setNewNote(pointer.current ? spot(pointer.current) : middle()),
     e: () => onComponent("equations"),
   });
@@ -381,13 +384,14 @@ function Canvas({ view, values, onEdit, onFault, onPlace, onOpen, onSwap, onComp
           onlyRenderVisibleElements={sheet.components.length > LARGE}
           disableKeyboardA11y
           zoomOnDoubleClick={false}
-          minZoom={0.1}
-          maxZoom={6}
+          minZoom={LEAST_ZOOM}
+          maxZoom={MOST_ZOOM}
           proOptions={{ hideAttribution: true }}
         >
           <Ground sheet={sheet} />
           <Transitions sheet={sheet} dragged={dragged} onPick={setArrow} />
           <Tools extent={sheet.extent} touched={touched} />
+          <WireValues view={view} run={run} values={values} marks={wireMarks} />
           <WhyNot />
         </ReactFlow>
         {parts.length > 0 && (
@@ -406,6 +410,11 @@ function Canvas({ view, values, onEdit, onFault, onPlace, onOpen, onSwap, onComp
           <button type="button" className="btn btn-sm px-2 font-normal" onClick={() => onComponent("code")} title="A component written as code" data-testid="add-code">
             + Code
           </button>
+          <select className="select select-sm w-32" value={wireMarks} onChange={(event) => setWireMarks(event.target.value as WireMarks)} aria-label="What wires show" title="What wires show at the time cursor (W)" data-testid="wire-marks">
+            <option value="plain">Wires plain</option>
+            <option value="values">Wires: values</option>
+            <option value="flow">Wires: flow</option>
+          </select>
         </div>
         {connecting && sheet.components.some((c) => c.name === connecting) && (
           <ConnectPicker

@@ -1,6 +1,7 @@
 import { create } from "zustand";
 
 import type { Curve } from "../api/client";
+import type { WireMarks } from "../sheet/wire-quantities";
 import { toggled, type StripPlan } from "../recorder/plan";
 
 export type View = "sheet" | "text" | "equations" | "figures" | "symbol" | "description" | "history" | "scenarios" | "sweeps";
@@ -36,6 +37,9 @@ export interface ViewState {
   /** Two instants between which differences and measures are taken. */
   marks: { a: number | null; b: number | null };
   setMark: (which: "a" | "b", time: number | null) => void;
+  /** What wires on the sheet show. */
+  wireMarks: WireMarks;
+  setWireMarks: (wireMarks: WireMarks) => void;
   /** Curves of a value that is being dragged. */
   live: Curve[] | null;
   setLive: (live: Curve[] | null) => void;
@@ -86,6 +90,8 @@ export const useView = create<ViewState>((set) => ({
   opened: "",
   unitOf: () => "",
   live: null,
+  wireMarks: "plain",
+  setWireMarks: (wireMarks) => set({ wireMarks }),
   setLive: (live) => set({ live }),
   marks: { a: null, b: null },
   setMark: (which, time) => set((state) => ({ marks: { ...state.marks, [which]: time } })),

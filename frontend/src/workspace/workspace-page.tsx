@@ -162,7 +162,7 @@ function Workspace({ view, newest, count }: { view: ModelView; newest: RunView[]
               </>
             )}
             <Panel minSize="30%">
-              <Middle view={view} runs={runs} values={values.data?.values} edits={edits} onFault={setFault} onPlace={onPlace} place={() => place.current()} />
+              <Middle view={view} runs={runs} run={current} values={values.data?.values} edits={edits} onFault={setFault} onPlace={onPlace} place={() => place.current()} />
             </Panel>
             <Separator className="w-px bg-base-300 hover:bg-primary" aria-label="Width of the ledger" />
             <Panel defaultSize="380px" minSize="260px" maxSize="640px">
@@ -183,6 +183,7 @@ function Workspace({ view, newest, count }: { view: ModelView; newest: RunView[]
 interface MiddleProps {
   view: ModelView;
   runs: RunView[];
+  run: RunDetail | undefined;
   values: Record<string, number | null> | undefined;
   edits: Edits;
   onFault: (sentence: string | null) => void;
@@ -205,7 +206,7 @@ const TABS: [View, string][] = [
 /** A component that is being written, and the class that it changes, if it is there already. */
 type Written = { kind: "equations"; className: string | null } | { kind: "code"; code: Schemas["CodeComponent"] | null };
 
-function Middle({ view, runs, values, edits, onFault, onPlace, place }: MiddleProps) {
+function Middle({ view, runs, run, values, edits, onFault, onPlace, place }: MiddleProps) {
   const { mutate } = edits;
   const shown = useView((s) => s.view);
   const setView = useView((s) => s.setView);
@@ -253,6 +254,7 @@ function Middle({ view, runs, values, edits, onFault, onPlace, place }: MiddlePr
             <SheetView
               view={view}
               values={values}
+              run={run}
               onEdit={mutate}
               onFault={onFault}
               onPlace={onPlace}
