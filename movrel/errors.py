@@ -70,7 +70,14 @@ class EditFault(MovrelError):
 
 
 class RunFault(MovrelError):
-    """The computation stopped: an assertion, no solution, a solver that gave up."""
+    """The computation stopped: an assertion, no solution, a solver that gave up.
+
+    ``component`` is the part of the model in which it did, as far as that is known.
+    """
+
+    def __init__(self, message: str, where: Place | None = None, hint: str = "", component: str = "") -> None:
+        super().__init__(message, where, hint)
+        self.component = component
 
 
 class RunCancelled(MovrelError):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time as clock
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
@@ -10,9 +11,9 @@ import numpy.typing as npt
 
 from movrel.errors import MovrelError, RunCancelled
 from movrel.jobs.announce import announce
-from movrel.simulate.recording import Listener
+from movrel.simulate.recording import Listener, Progress
 from movrel.simulate.run import Run as Computation
-from movrel.simulate.trajectory import FinalState
+from movrel.simulate.trajectory import Event, FinalState
 from movrel.workspace import projects, results, scenarios
 from movrel.workspace.run_curves import verdicts
 from movrel.workspace.tables import Run, now
@@ -21,13 +22,18 @@ Array = npt.NDArray[np.float64]
 
 #: Seconds between two looks at whether somebody stopped the run.
 LOOK_PERIOD = 0.25
+#: Events that are kept with a run at most.
+MOST_EVENTS = 5000
 
 
 class _Recorder:
     """Writes chunks and progress of one run."""
 
-    def __init__(self, number: int, start: float, stop: float) -> None:
-        self.number, self.start, self.stop = number, start, stop
+    def __init__(self, number: int, computation: Computation) -> None:
+        options = computation.options
+        self.number, self.start, self.stop = number, options.start, options.stop
+        self._computation = computation
+        self._told = 0
         self.chunk_number = 0
         self.points = 0
         self._pending: list[tuple[Array, Array]] = []
@@ -48,16 +54,26 @@ class _Recorder:
             self.chunk_number += 1
             self.points += len(time)
 
-    def progress(self, reached: float) -> None:
+    def progress(self, reached: Progress) -> None:
         self._last = clock.monotonic()
-        share = (reached - self.start) / (self.stop - self.start)
+        share = (reached.time - self.start) / (self.stop - self.start)
         self.flush()
-        Run.update(progress=share, time_reached=reached, points=self.points).where(Run.id == self.number).execute()
-        announce("run", run=self.number, state="running", progress=share, points=self.points, time_reached=reached)
+        known: dict[str, Any] = {"progress": share, "time_reached": reached.time, "points": self.points}
+        if self._told < min(reached.events, MOST_EVENTS):
+            known["events"] = told_events(self._computation.events)
+            self._told = len(known["events"])
+        Run.update(**known).where(Run.id == self.number).execute()
+        known.pop("events", None)
+        announce("run", run=self.number, state="running", step=reached.step, event_count=reached.events, **known)
         self._state = Run.select(Run.state).where(Run.id == self.number).scalar() or "gone"
 
     def stopped(self) -> bool:
         return self._state != "running"
+
+
+def told_events(events: Sequence[Event]) -> list[dict[str, Any]]:
+    """Events as they are kept with a run."""
+    return [{"time": e.time, "cause": e.cause} for e in events[:MOST_EVENTS]]
 
 
 def compute(number: int) -> None:
@@ -77,8 +93,7 @@ def compute(number: int) -> None:
         taken = projects.snapshot(order.project_id, order.revisions)
         applied = scenarios.applied(taken, order.model, order.changes, {})
         computation = applied.loaded.prepare(set=applied.values, begin=_begin(order), **order.options)
-        options = computation.options
-        recorder = _Recorder(number, options.start, options.stop)
+        recorder = _Recorder(number, computation)
         computation.listener = Listener(recorder.progress, recorder.chunk, recorder.stopped, LOOK_PERIOD, keep=False)
         announce("run", run=number, project=order.project_id, model=order.model, state="running", progress=0.0)
         computation.go()
@@ -86,7 +101,7 @@ def compute(number: int) -> None:
     except RunCancelled as fault:
         _finish(order, "stopped", fault.message, computation, recorder)
     except MovrelError as fault:
-        _finish(order, "failed", fault.sentence(), computation, recorder)
+        _finish(order, "failed", fault.sentence(), computation, recorder, getattr(fault, "component", ""))
     except MemoryError:
         _finish(order, "failed", "the machine has not enough memory for this run.", computation, recorder)
     except Exception as fault:  # the last line of defence: the run must not stay 'running'
@@ -104,8 +119,10 @@ def _begin(order: Run) -> FinalState | None:
     return FinalState(earlier.final["time"], earlier.final["values"], earlier.final["held"])
 
 
-def _finish(order: Run, state: str, reason: str, computation: Computation | None, recorder: _Recorder | None) -> None:
-    changes: dict[str, Any] = {"state": state, "reason": reason, "ended": now()}
+def _finish(
+    order: Run, state: str, reason: str, computation: Computation | None, recorder: _Recorder | None, place: str = ""
+) -> None:
+    changes: dict[str, Any] = {"state": state, "reason": reason, "place": place, "ended": now()}
     if computation is not None and recorder is not None:
         for time, table in computation.unsent():
             recorder.chunk(time, table)
@@ -117,7 +134,7 @@ def _finish(order: Run, state: str, reason: str, computation: Computation | None
             "time_reached": partial.final_time,
             "messages": [*order.messages, *partial.messages],
             "statistics": partial.statistics.as_dict(),
-            "events": [{"time": e.time, "cause": e.cause} for e in partial.events[:5000]],
+            "events": told_events(partial.events),
         }
         if state != "done":
             del changes["progress"]

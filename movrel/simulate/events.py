@@ -241,10 +241,12 @@ class EventHandler:
             if changed is not outcome.states:
                 slack = 0.0  # a reinit takes a relation off the point at which it crossed
             outcome.states = changed
-        moving = [v.name for v, a, b in zip(machine.system.ordered.pre.of, now, before, strict=True) if a != b]
+        moving = [v for v, a, b in zip(machine.system.ordered.pre.of, now, before, strict=True) if a != b]
         raise RunFault(
-            f"the discrete variables do not settle at {t:g} s" + (f": '{moving[0]}' changes again and again." if moving else "."),
+            f"the discrete variables do not settle at {t:g} s"
+            + (f": '{moving[0].name}' changes again and again." if moving else "."),
             hint="An event causes itself; use pre(...) or a condition that becomes false.",
+            component=moving[0].component if moving else "",
         )
 
     def _act(self, t: float, outcome: Outcome) -> Array:
@@ -265,7 +267,7 @@ class EventHandler:
                 owner = f"{a.component}: " if a.component else ""
                 text = f"{owner}{self._say(a.message, t, outcome.states)} (at an event at {t:g} s)."
                 if a.level == "error":
-                    raise RunFault(text, a.where)
+                    raise RunFault(text, a.where, component=a.component)
                 self._warn(text)
         return states
 

@@ -44,6 +44,7 @@ class Explanation:
             f"{what} at the start for {listed} (unknowns {names}).",
             block.equations[0].where,
             "Give start values near the solution, or check whether there is one.",
+            block.unknowns[0].component,
         )
 
     def gave_up(self, t: float, states: Array, dx: Array, reason: str) -> RunFault:
@@ -52,6 +53,7 @@ class Explanation:
             f"the solver could not go on at {t:g} s: {reason} '{self.system.states[fastest].name}' changes fastest there "
             f"({dx[fastest]:.4g} per second at {states[fastest]:.4g}).",
             hint="Look for a division by something near zero, or take a larger tolerance.",
+            component=self.system.states[fastest].component,
         )
 
     def refuse_not_finite(self, t: float, values: list[tuple[Variable, float]], when: str) -> None:
@@ -69,4 +71,5 @@ class Explanation:
                 raise RunFault(
                     f"'{v.name}' is not a finite number {when}: it follows from '{x.show(e.left)} = {x.show(e.right)}'"
                     + (f" with {shown}." if shown else "."), e.where, "Guard the division, root or logarithm in it.",
+                    v.component,
                 )  # fmt: skip

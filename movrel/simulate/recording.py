@@ -21,15 +21,24 @@ Array = npt.NDArray[np.float64]
 BATCH = 2000
 
 
+@dataclass(frozen=True, slots=True)
+class Progress:
+    """How far a run is: the time reached and the solver's last step in s, and how many events there were."""
+
+    time: float
+    step: float
+    events: int
+
+
 @dataclass(slots=True)
 class Listener:
     """Callbacks of a run; all are called from the run's own thread.
 
-    ``progress`` gets the time reached, ``chunk`` the stored rows ``(time, table)`` since the last
+    ``progress`` is told how far the run is, ``chunk`` gets the stored rows ``(time, table)`` since the last
     call, ``stopped`` says whether somebody wants the run to end.
     """
 
-    progress: Callable[[float], None] = lambda t: None
+    progress: Callable[[Progress], None] = lambda reached: None
     chunk: Callable[[Array, Array], None] = lambda t, table: None
     stopped: Callable[[], bool] = lambda: False
     #: Seconds of wall time between calls of ``progress`` and ``stopped``.
@@ -155,10 +164,12 @@ class Recording:
             k = int(np.argmax(residual))
             blocks = [b for b in machine.system.blocks if b.kind == "nonlinear"]
             equation = [e for b in blocks for e in b.residuals][k]
-            names = ", ".join(v.name for b in blocks for v in b.unknowns if any(e is equation for e in b.residuals))
+            unknowns = [v for b in blocks for v in b.unknowns if any(e is equation for e in b.residuals)]
+            names = ", ".join(v.name for v in unknowns)
             raise RunFault(
                 f"no solution was found at {t:g} s for '{x.show(equation.left)} = {x.show(equation.right)}' "
                 f"(off by {residual[k]:.3g}; unknowns {names}).", equation.where, "Give start values near the solution.",
+                unknowns[0].component,
             )  # fmt: skip
 
     def _keep(self, times: Array, table: Array) -> None:
@@ -204,7 +215,7 @@ class Recording:
             message = self.explanation.say(assertion.message, t, table[broken[0]])
             text = f"{owner}{message} (at {t:g} s; '{x.show(assertion.condition)}' does not hold)"
             if assertion.level == "error":
-                earliest = int(broken[0]), RunFault(text + ".", assertion.where)
+                earliest = int(broken[0]), RunFault(text + ".", assertion.where, component=assertion.component)
             elif i not in self._warned:
                 self._warned.add(i)
                 self.messages.append(text + ".")

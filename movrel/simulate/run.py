@@ -24,7 +24,7 @@ from movrel.simulate.explanation import Explanation
 from movrel.simulate.integrator import Integrator, StepFailure, Steps, make_integrator
 from movrel.simulate.machine import Machine
 from movrel.simulate.options import RunOptions
-from movrel.simulate.recording import Listener, Recording, table_of
+from movrel.simulate.recording import Listener, Progress, Recording, table_of
 from movrel.simulate.result_columns import result_columns
 from movrel.simulate.trajectory import Column, Event, FinalState, Statistics, Trajectory
 
@@ -84,6 +84,7 @@ class Run:
         self._order: list[Any] = system.once("order", lambda: [*system.states, *system.solved])
         self._machines: dict[int, tuple[Machine, EventHandler, Integrator | None]] = {}
         self._last_look = clock.perf_counter()
+        self._looked_at, self._step = options.start, 0.0
         self._reselect: bool = False
         self._ended: str | None = None
         machine = Machine(system, self.p)
@@ -338,11 +339,13 @@ class Run:
     # --- integration ---
 
     def _look(self, t: float) -> None:
+        if t > self._looked_at:
+            self._step, self._looked_at = t - self._looked_at, t
         now = clock.perf_counter()
         if now - self._last_look >= self.listener.period:
             self._last_look = now
             self.recording.work_off()
-            self.listener.progress(t)
+            self.listener.progress(Progress(t, self._step, len(self.events)))
             if self.listener.stopped():
                 raise RunCancelled(f"the run was stopped at {t:g} s.")
 

@@ -337,6 +337,14 @@ class ScenarioFromRun(BaseModel):
     name: Name
 
 
+class KeepChanges(BaseModel):
+    """Make a scenario of the values that were changed since a run, and give the base those of then."""
+
+    do: Literal["keep changes"]
+    run: int
+    name: Name
+
+
 class KeepLayout(BaseModel):
     """Keep an arrangement of the recorder with the model, in place of one of that name."""
 
@@ -404,6 +412,7 @@ AnyEdit = Annotated[
     | ScenarioClaim
     | PasteScenarios
     | ScenarioFromRun
+    | KeepChanges
     | KeepLayout
     | DeleteLayout
     | DeleteLayout

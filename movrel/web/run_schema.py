@@ -33,6 +33,8 @@ class RunView(BaseModel):
     progress: float
     time_reached: float | None
     reason: str
+    #: The part of the model in which it failed, if that is known.
+    place: str
     points: int
     created: str
     ended: str | None

@@ -11,7 +11,7 @@ from movrel.workspace.tables import Run
 
 #: What lists show of a run; the rest can be large.
 LISTED = (
-    Run.id, Run.project, Run.model, Run.number, Run.name, Run.state, Run.progress, Run.time_reached, Run.reason,
+    Run.id, Run.project, Run.model, Run.number, Run.name, Run.state, Run.progress, Run.time_reached, Run.reason, Run.place,
     Run.points, Run.created, Run.ended, Run.revisions, Run.scenario, Run.colour, Run.claims, Run.pinned, Run.note, Run.prediction,
     Run.prediction_held,
 )  # fmt: skip

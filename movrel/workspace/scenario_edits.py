@@ -41,7 +41,7 @@ def _place(found: list[Scenario], name: str) -> int:
     raise EditFault(f"the model has no scenario '{name}'.", hint="It may have been renamed or deleted.")
 
 
-def _checked_name(found: list[Scenario], name: str, old: str = "") -> str:
+def checked_name(found: list[Scenario], name: str, old: str = "") -> str:
     name = " ".join(name.split())
     if not name:
         raise EditFault("a scenario needs a name.")
@@ -64,7 +64,7 @@ def add(project: int, qualified: str, revision: int, name: str, like: str = BASE
     def change(at: Target, found: list[Scenario]) -> str:
         if len(found) >= MOST:
             raise EditFault(f"a model has {MOST} scenarios at most.", hint="Use a sweep for more.")
-        new = Scenario(_checked_name(found, name), free_colour(found))
+        new = Scenario(checked_name(found, name), free_colour(found))
         if like not in ("", BASE):
             copied = found[_place(found, like)]
             new = replace(copied, name=new.name, colour=new.colour)
@@ -81,7 +81,7 @@ def alter(project: int, qualified: str, revision: int, name: str, new: str, colo
         k = _place(found, name)
         if not 0 <= colour < COLOURS:
             raise EditFault("there is no such colour.")
-        found[k] = replace(found[k], name=_checked_name(found, new, name), colour=colour, note=note.strip())
+        found[k] = replace(found[k], name=checked_name(found, new, name), colour=colour, note=note.strip())
         return f"scenario {name}" + (f" is now called {found[k].name}" if found[k].name != name else " changed")
 
     return _edit(project, qualified, revision, change)
@@ -194,7 +194,7 @@ def paste(project: int, qualified: str, revision: int, text: str) -> Revision:
         names = [" ".join(n.split()) for n in rows[0][1:]]
         for name in names:
             if name and name != BASE and not any(item.name == name for item in found):
-                found.append(Scenario(_checked_name(found, name), free_colour(found)))
+                found.append(Scenario(checked_name(found, name), free_colour(found)))
         for row in rows[1:]:
             place = row[0].strip()
             for name, cell in zip(names, row[1:], strict=False):
@@ -226,7 +226,7 @@ def from_run(project: int, qualified: str, revision: int, run: Run, name: str) -
             if isinstance(then, int | float) and not isinstance(then, bool) and then != now.get(id(v)):
                 changes[v.name] = repr(then)
         settings = {k: str(v) for k, v in run.options.items()}
-        found.append(Scenario(_checked_name(found, name), free_colour(found), changes, settings))
+        found.append(Scenario(checked_name(found, name), free_colour(found), changes, settings))
         return f"scenario {name} of run {run.number}"
 
     return _edit(project, qualified, revision, change)

@@ -113,6 +113,8 @@ class Run(Table):
     progress = DoubleField(default=0.0)
     time_reached = DoubleField(null=True)
     reason = TextField(default="")
+    #: The part in which it failed, as far as that is known.
+    place = CharField(max_length=400, default="")
     messages = BinaryJSONField(dumps=dumps, default=list)
     events = BinaryJSONField(dumps=dumps, default=list)
     statistics = BinaryJSONField(dumps=dumps, default=dict)

@@ -233,6 +233,7 @@ def run_view(found: Run) -> dict[str, Any]:
         "progress": found.progress,
         "time_reached": found.time_reached,
         "reason": found.reason,
+        "place": found.place,
         "points": found.points,
         "created": found.created.isoformat() + "Z",
         "ended": found.ended.isoformat() + "Z" if found.ended else None,

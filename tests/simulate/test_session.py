@@ -8,7 +8,7 @@ import pytest
 import movrel
 from movrel.errors import MovrelError, RunCancelled
 from movrel.simulate.options import FIXED_STEP, SOLVERS
-from movrel.simulate.recording import Listener
+from movrel.simulate.recording import Listener, Progress
 
 HYBRID = """model Hybrid
   Real x(start = 0, fixed = true), v(start = 2, fixed = true), q(start = 0.5); Integer n(start = 0, fixed = true); discrete Real u(start = 0, fixed = true);
@@ -70,11 +70,14 @@ def test_only_a_finished_run_can_be_continued() -> None:
 
 def test_a_run_is_watched_and_its_rows_arrive_in_order() -> None:
     rows: list[np.ndarray] = []
-    seen: list[float] = []
+    seen: list[Progress] = []
     listener = Listener(progress=seen.append, chunk=lambda t, table: rows.append(t), period=0.0)
     r = movrel.load(text=HYBRID).simulate(stop=20, interval=0.001, listener=listener)
     assert np.array_equal(np.concatenate(rows), r.time)
-    assert seen == sorted(seen) and len(seen) > 3
+    times = [p.time for p in seen]
+    assert times == sorted(times) and len(seen) > 3
+    assert all(0 < p.step <= 20 for p in seen if p.time > 0) and seen[-1].events <= len(r.events)
+    assert max(p.events for p in seen) > 0
 
 
 def test_a_run_can_be_stopped_and_keeps_what_it_has() -> None:

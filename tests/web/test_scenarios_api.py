@@ -305,3 +305,35 @@ def test_a_scenario_has_another_input_table(client: FlaskClient) -> None:
     values = client.get(f"/api/runs/{ordered['id']}/values?at=0.5").json["values"]
     assert values["feed.y"] == pytest.approx(1.0)
     model.refused("scenario value", "feed.table", scenario="double", place="feed.table", text="[0, 1; nothing]")
+
+
+def test_changes_since_a_run_become_a_scenario(gate: Gate) -> None:
+    base = gate.run()
+    gate.refused("keep changes", "no value differs", run=base["id"], name="none")
+    gate.edit("parameter", name="spring.c", text="80 N/m")
+    gate.edit("parameter", name="m", text="3")
+    gate.edit("reset", name="body.s_start")
+    gate.edit("keep changes", run=base["id"], name="stiff")
+    changes = gate.scenario("stiff")["changes"]
+    assert changes["spring.c"] == "80" and changes["m"] == "3" and float(changes["body.s_start"]) == 0
+    values = {row["name"]: row["value"] for row in gate.view["rows"]}
+    assert (values["m"], values["spring.c"], values["body.s_start"]) == (2, 50, 0.1)
+    assert gate.run()["name"] == base["name"]
+    again = gate.run("stiff")
+    assert again["parameters"]["spring.c"] == 80 and again["parameters"]["m"] == 3
+
+
+def test_a_failing_run_names_its_part_and_keeps_its_curves(gate: Gate) -> None:
+    gate.edit("text", text=gate.text.replace('package Gate "a gate on a spring"\n', LATE, 1).replace("Movrel.Translational.Damper damper(d=2)", "Late damper(d=2)"))
+    failed = gate.run()
+    assert failed["state"] == "failed" and failed["place"] == "damper" and "it broke" in failed["reason"]
+    assert 2.9 < failed["time_reached"] <= 3 and failed["points"] > 250
+
+
+LATE = """package Gate "a gate on a spring"
+  model Late
+    extends Movrel.Translational.Damper;
+  equation
+    assert(time < 3, "it broke");
+  end Late;
+"""

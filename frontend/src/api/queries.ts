@@ -10,9 +10,18 @@ export const keys = {
   text: (project: number, model: string, revision: number) => ["text", project, model, revision] as const,
   runs: (project: number, model: string) => ["runs", project, model] as const,
   run: (run: number) => ["run", run] as const,
+  /** What was announced of a run that is under way. */
+  pace: (run: number) => ["pace", run] as const,
   curves: (run: number, names: string, width: number, range: string) => ["curves", run, names, width, range] as const,
   values: (run: number, at: number) => ["values", run, at] as const,
 };
+
+/** The solver's last step in s and the events so far, with the moment at which they were heard in ms. */
+export interface Pace {
+  step: number;
+  events: number;
+  at: number;
+}
 
 export function useProjects() {
   return useQuery({ queryKey: keys.projects, queryFn: () => ask(client.GET("/api/projects")) });

@@ -1554,7 +1554,7 @@ export interface components {
          */
         EditOrder: {
             /** Edit */
-            edit: components["schemas"]["Insert"] | components["schemas"]["Move"] | components["schemas"]["Rename"] | components["schemas"]["Delete"] | components["schemas"]["Connect"] | components["schemas"]["Bend"] | components["schemas"]["DrawArrow"] | components["schemas"]["ChangeArrow"] | components["schemas"]["DeleteArrow"] | components["schemas"]["BeginIn"] | components["schemas"]["Setting"] | components["schemas"]["Parameter"] | components["schemas"]["SetTable"] | components["schemas"]["Reset"] | components["schemas"]["ReplaceText"] | components["schemas"]["Paste"] | components["schemas"]["Duplicate"] | components["schemas"]["Assemble"] | components["schemas"]["Dissolve"] | components["schemas"]["Expose"] | components["schemas"]["Hide"] | components["schemas"]["Swap"] | components["schemas"]["KeepComponent"] | components["schemas"]["SetFigure"] | components["schemas"]["DeleteFigure"] | components["schemas"]["PasteFigures"] | components["schemas"]["AddNote"] | components["schemas"]["ChangeNote"] | components["schemas"]["Describe"] | components["schemas"]["Document"] | components["schemas"]["SetSymbol"] | components["schemas"]["PlacePort"] | components["schemas"]["AddScenario"] | components["schemas"]["AlterScenario"] | components["schemas"]["DeleteScenario"] | components["schemas"]["ScenarioValue"] | components["schemas"]["ScenarioSetting"] | components["schemas"]["ScenarioClaim"] | components["schemas"]["PasteScenarios"] | components["schemas"]["ScenarioFromRun"] | components["schemas"]["KeepLayout"] | components["schemas"]["DeleteLayout"] | components["schemas"]["AddClaim"] | components["schemas"]["ChangeClaim"] | components["schemas"]["Restore"] | components["schemas"]["Undo"] | components["schemas"]["Redo"];
+            edit: components["schemas"]["Insert"] | components["schemas"]["Move"] | components["schemas"]["Rename"] | components["schemas"]["Delete"] | components["schemas"]["Connect"] | components["schemas"]["Bend"] | components["schemas"]["DrawArrow"] | components["schemas"]["ChangeArrow"] | components["schemas"]["DeleteArrow"] | components["schemas"]["BeginIn"] | components["schemas"]["Setting"] | components["schemas"]["Parameter"] | components["schemas"]["SetTable"] | components["schemas"]["Reset"] | components["schemas"]["ReplaceText"] | components["schemas"]["Paste"] | components["schemas"]["Duplicate"] | components["schemas"]["Assemble"] | components["schemas"]["Dissolve"] | components["schemas"]["Expose"] | components["schemas"]["Hide"] | components["schemas"]["Swap"] | components["schemas"]["KeepComponent"] | components["schemas"]["SetFigure"] | components["schemas"]["DeleteFigure"] | components["schemas"]["PasteFigures"] | components["schemas"]["AddNote"] | components["schemas"]["ChangeNote"] | components["schemas"]["Describe"] | components["schemas"]["Document"] | components["schemas"]["SetSymbol"] | components["schemas"]["PlacePort"] | components["schemas"]["AddScenario"] | components["schemas"]["AlterScenario"] | components["schemas"]["DeleteScenario"] | components["schemas"]["ScenarioValue"] | components["schemas"]["ScenarioSetting"] | components["schemas"]["ScenarioClaim"] | components["schemas"]["PasteScenarios"] | components["schemas"]["ScenarioFromRun"] | components["schemas"]["KeepChanges"] | components["schemas"]["KeepLayout"] | components["schemas"]["DeleteLayout"] | components["schemas"]["AddClaim"] | components["schemas"]["ChangeClaim"] | components["schemas"]["Restore"] | components["schemas"]["Undo"] | components["schemas"]["Redo"];
             /**
              * Known
              * @default
@@ -1852,6 +1852,21 @@ export interface components {
              * @default null
              */
             value?: number | null;
+        };
+        /**
+         * KeepChanges
+         * @description Make a scenario of the values that were changed since a run, and give the base those of then.
+         */
+        KeepChanges: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "keep changes";
+            /** Name */
+            name: string;
+            /** Run */
+            run: number;
         };
         /**
          * KeepComponent
@@ -2488,6 +2503,8 @@ export interface components {
             };
             /** Pinned */
             pinned: boolean;
+            /** Place */
+            place: string;
             /** Points */
             points: number;
             /** Prediction */
@@ -2612,6 +2629,8 @@ export interface components {
             number: number;
             /** Pinned */
             pinned: boolean;
+            /** Place */
+            place: string;
             /** Points */
             points: number;
             /** Prediction */

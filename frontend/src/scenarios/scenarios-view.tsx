@@ -1,7 +1,8 @@
 import { Plus } from "lucide-react";
 import { useState } from "react";
 
-import { asRefusal, type ModelView, type Row, type RunView } from "../api/client";
+import { asRefusal, type ModelView, type Row, type RunView, type Schemas, type SheetComponent } from "../api/client";
+import { useShelf } from "../api/queries";
 import { formatNumber, formatUnit } from "../format";
 import { DraftInput } from "../ledger/draft-input";
 import { shownText } from "../ledger/row-text";
@@ -122,7 +123,8 @@ export default function ScenariosView({ view, runs, onFault }: Props) {
 }
 
 function ChangeRow({ view, place, row, scenarios }: { view: ModelView; place: string; row: Row | undefined; scenarios: Scenario[] }) {
-  const known = row !== undefined || view.sheet.components.some((c) => c.name === place);
+  const part = row ? undefined : view.sheet.components.find((c) => c.name === place);
+  const known = row !== undefined || part !== undefined;
   return (
     <tr className="rule-t" data-testid={`matrix-${place}`}>
       <th scope="row" className="py-0.5 pr-3 text-left font-normal" title={row?.description}>
@@ -132,10 +134,10 @@ function ChangeRow({ view, place, row, scenarios }: { view: ModelView; place: st
       {scenarios.map((scenario) =>
         scenario.name === BASE ? (
           <td key={BASE} className="mono muted px-2 text-right whitespace-nowrap">
-            {row ? `${shownText(row)} ${formatUnit(row.shown_unit)}` : (view.sheet.components.find((c) => c.name === place)?.class.split(".").at(-1) ?? "")}
+            {row ? `${shownText(row)} ${formatUnit(row.shown_unit)}` : (part?.class.split(".").at(-1) ?? "")}
           </td>
         ) : (
-          <ChangeCell key={scenario.name} view={view} scenario={scenario} place={place} unit={row?.unit ?? ""} />
+          part ? <SwapCell key={scenario.name} view={view} scenario={scenario} part={part} /> : <ChangeCell key={scenario.name} view={view} scenario={scenario} place={place} unit={row?.unit ?? ""} />
         ),
       )}
       <td />
@@ -164,6 +166,44 @@ function ChangeCell({ view, scenario, place, unit }: { view: ModelView; scenario
       </span>
     </td>
   );
+}
+
+/** Words before the class that takes the place of a part. */
+const SWAP = "redeclare ";
+
+/** Another class in the place of a part, chosen among those with the same ports. */
+function SwapCell({ view, scenario, part }: { view: ModelView; scenario: Scenario; part: SheetComponent }) {
+  const edits = useEdits(view, () => undefined);
+  const shelf = useShelf(view.project, view.model, view.revision);
+  const now = scenario.changes[part.name] ?? "";
+  const ports = portsOf(part.icon);
+  const fitting = (shelf.data?.entries ?? []).filter((e) => e.class !== part.class && e.class !== view.model && portsOf(e.icon) === ports);
+  const classes = [...new Set([...(now ? [now.replace(SWAP, "")] : []), ...fitting.map((e) => e.class)])];
+  const refusal = edits.error ? asRefusal(edits.error).sentence : null;
+  return (
+    <td className="px-1">
+      <select
+        className="select select-xs w-full rounded-none border-0 border-b border-base-300 bg-transparent"
+        value={now.replace(SWAP, "")}
+        aria-label={`${part.name} in ${scenario.name}`}
+        onChange={(event) => edits.mutate({ do: "scenario value", scenario: scenario.name, place: part.name, text: event.target.value ? SWAP + event.target.value : null })}
+        data-testid={`cell-${scenario.name}-${part.name}`}
+      >
+        <option value="">as base</option>
+        {classes.map((name) => (
+          <option key={name} value={name}>
+            {name.split(".").at(-1)}
+          </option>
+        ))}
+      </select>
+      {refusal && <p className="text-[12px] text-error" role="alert">✕ {refusal}</p>}
+    </td>
+  );
+}
+
+/** The ports of a symbol as a text that is the same for classes that can stand for each other. */
+function portsOf(icon: Schemas["Icon"]): string {
+  return icon.ports.map((p) => `${p.name} ${p.domain}`).sort().join(", ");
 }
 
 function SettingCell({ view, scenario, name }: { view: ModelView; scenario: Scenario; name: string }) {
@@ -230,7 +270,7 @@ function AddRow({ view, taken, onAdd }: { view: ModelView; taken: string[]; onAd
       <button type="submit" className="btn btn-sm" disabled={!fits} data-testid="matrix-add-row">
         Add
       </button>
-      <span className="muted text-[12px]">A part is swapped by typing redeclare and the class.</span>
+      <span className="muted text-[12px]">For a part, choose another class with the same ports.</span>
     </form>
   );
 }

@@ -13,6 +13,7 @@ import { ArrowForm, type Asked } from "./arrow-form";
 import { ConnectPicker } from "./connect-picker";
 import { SheetActions } from "./context";
 import { ElementQuestion, type Question } from "./element-question";
+import { FailureMark } from "./failure-mark";
 import { followingEdges, noteNodes, notesOf, partNodes, wireEdges, type AnyNode, type KeptNodes, type Point } from "./flow-elements";
 import { boxOf, portOffset, SCALE } from "./geometry";
 import { Ground, Tools } from "./ground";
@@ -392,6 +393,7 @@ function Canvas({ view, values, run, onEdit, onFault, onPlace, onOpen, onSwap, o
           <Transitions sheet={sheet} dragged={dragged} onPick={setArrow} />
           <Tools extent={sheet.extent} touched={touched} />
           <WireValues view={view} run={run} values={values} marks={wireMarks} />
+          <FailureMark sheet={sheet} run={run} />
           <WhyNot />
         </ReactFlow>
         {parts.length > 0 && (

@@ -7,11 +7,11 @@ import { ask, asRefusal, client, type ModelView, type RunDetail, type RunView, t
 import { keys } from "../api/queries";
 import { ThemeButton } from "../brand/theme-button";
 import { Wordmark } from "../brand/wordmark";
-import { sendEdit } from "../sheet/use-edits";
+import { sendEdit, useEdits } from "../sheet/use-edits";
 import { HelpPanel } from "./help-panel";
 import { PlaceInModel } from "./place";
 import { ScenarioChips } from "./scenario-chips";
-import { newestRuns, scenariosOf } from "./scenarios";
+import { BASE, freeName, newestRuns, outdated, scenariosOf } from "./scenarios";
 import { useView } from "./state";
 
 /** Place, shown runs, undo and Run. */
@@ -51,6 +51,9 @@ export function TopBar({ view, runs, onFault }: { view: ModelView; runs: RunView
     onError: fail,
   });
 
+  const keep = useEdits(view, onFault);
+  const setScenario = useView((s) => s.setScenario);
+  const base = newestRuns(runs).get(BASE);
   const going = runs.find((r) => r.state === "running" || r.state === "queued");
   const canRun = !view.problem && !run.isPending;
   const { mutate: order } = run;
@@ -144,6 +147,20 @@ export function TopBar({ view, runs, onFault }: { view: ModelView; runs: RunView
                 data-testid="run-stale"
               >
                 Run the {stale.length} that {stale.length === 1 ? "is" : "are"} not of the newest state
+              </button>
+              <button
+                type="button"
+                className="btn btn-sm justify-start font-normal"
+                disabled={!base || !outdated(view, base) || keep.isPending}
+                title="The values that you changed since that run become a scenario; the base gets back those of the run"
+                onClick={() => {
+                  const name = freeName(view, "changed");
+                  keep.mutate({ do: "keep changes", run: base!.id, name }, { onSuccess: () => setScenario(name) });
+                  setMore(false);
+                }}
+                data-testid="keep-changes"
+              >
+                Keep the changes since {base ? `run ${base.number}` : "the last run"} as a scenario
               </button>
               <label className="flex flex-col gap-1">
                 <span>What do you expect of the next run?</span>

@@ -14,6 +14,7 @@ import { SheetView } from "../sheet/sheet-view";
 import { SwapPanel } from "../sheet/swap-panel";
 import { useEdits, type Edits } from "../sheet/use-edits";
 import { Shelf } from "../shelf/shelf";
+import { Footer } from "./footer";
 import { useView, type View, type ViewState } from "./state";
 import { useStepIn } from "./steps";
 import { TopBar } from "./top-bar";
@@ -279,28 +280,5 @@ function Middle({ view, runs, run, values, edits, onFault, onPlace, place }: Mid
         </Suspense>
       </div>
     </div>
-  );
-}
-
-/** What was done last, and what the current run has to say. */
-function Footer({ view, current }: { view: ModelView; current: RunDetail | undefined }) {
-  const seconds = (current?.statistics as { seconds?: { integration?: number } } | undefined)?.seconds?.integration;
-  return (
-    <footer className="rule-t muted flex h-6 items-center gap-4 bg-base-100 px-3 text-[12px]">
-      <span data-testid="last-edit" className="truncate">
-        Last edit: {view.summary}
-      </span>
-      {current?.state === "failed" && (
-        <span role="alert" className="truncate text-error" title={current.reason} data-testid="footer-failure">
-          ✕ {current.reason}
-        </span>
-      )}
-      {current && current.state === "done" && (
-        <span className="ml-auto shrink-0" data-testid="run-summary">
-          {current.points} points, {current.events.length} events
-          {seconds !== undefined && `, computed in ${(seconds * 1000).toFixed(0)}\u2009ms`}
-        </span>
-      )}
-    </footer>
   );
 }

@@ -1,0 +1,60 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+
+import type { ModelView, RunDetail } from "../api/client";
+import { keys, type Pace } from "../api/queries";
+import { formatTime } from "../format";
+import { partOf } from "../sheet/selection";
+import { useView } from "./state";
+
+/** What was done last, and what the current run has to say. */
+export function Footer({ view, current }: { view: ModelView; current: RunDetail | undefined }) {
+  const select = useView((s) => s.select);
+  const setView = useView((s) => s.setView);
+  const seconds = (current?.statistics as { seconds?: { integration?: number } } | undefined)?.seconds?.integration;
+  const place = current?.state === "failed" ? partOf(current.place) : "";
+  return (
+    <footer className="rule-t muted flex h-6 items-center gap-4 bg-base-100 px-3 text-[12px]">
+      <span data-testid="last-edit" className="max-w-96 truncate">
+        Last edit: {view.summary}
+      </span>
+      {current?.state === "failed" && (
+        <span role="alert" className="min-w-0 truncate text-error" title={current.reason} data-testid="footer-failure">
+          ✕ {current.reason}
+        </span>
+      )}
+      {place && view.sheet.components.some((c) => c.name === place) && (
+        <button type="button" className="link shrink-0" onClick={() => (setView("sheet"), select(place))} data-testid="failure-place">
+          Show {place}
+        </button>
+      )}
+      {current?.state === "running" && <Underway key={current.id} run={current} />}
+      {current && current.state === "done" && (
+        <span className="ml-auto shrink-0" data-testid="run-summary">
+          {current.points} points, {current.events.length} events
+          {seconds !== undefined && `, computed in ${(seconds * 1000).toFixed(0)}\u2009ms`}
+        </span>
+      )}
+    </footer>
+  );
+}
+
+/** How far a run is, how long it will take at this pace, how small its steps are. */
+function Underway({ run }: { run: RunDetail }) {
+  const [begun] = useState(() => ({ at: Date.now(), share: run.progress }));
+  const pace = useQuery<Pace | null>({ queryKey: keys.pace(run.id), queryFn: () => null, enabled: false }).data;
+  const [now, setNow] = useState(begun.at);
+  if (pace && pace.at > now) setNow(pace.at);
+  const done = run.progress - begun.share;
+  const left = done > 0.005 ? ((now - begun.at) / 1000 / done) * (1 - run.progress) : null;
+  return (
+    <span className="ml-auto flex shrink-0 items-center gap-3" data-testid="run-underway">
+      <progress className="progress h-1.5 w-40" value={run.progress} max={1} aria-label={`Run ${run.number}`} />
+      <span>{Math.round(run.progress * 100)}\u2009%</span>
+      <span>at {formatTime(run.time_reached ?? 0)}</span>
+      {pace && <span data-testid="run-step">step {formatTime(Number(pace.step.toPrecision(3)))}</span>}
+      {pace && <span>{pace.events} events</span>}
+      {left !== null && <span data-testid="run-left">about {left < 1 ? "1\u2009s" : left < 90 ? `${Math.round(left)}\u2009s` : `${Math.round(left / 60)}\u2009min`} left</span>}
+    </span>
+  );
+}
