@@ -23,7 +23,7 @@ BATCH = 2000
 
 @dataclass(frozen=True, slots=True)
 class Progress:
-    """How far a run is: the time reached and the solver's last step in s, and how many events there were."""
+    """How far a run is: the time reached and the size of the solver's newest steps in s, and how many events there were."""
 
     time: float
     step: float

@@ -34,6 +34,8 @@ Array = npt.NDArray[np.float64]
 CHATTER_LIMIT = 200
 #: Events that are kept with their cause.
 EVENT_LIMIT = 100_000
+#: Evaluations that a step takes as long as fewer steps than this are known.
+USUAL_EVALUATIONS, FEW_STEPS = 1.3, 20
 
 
 def _values(system: System, settings: dict[str, float]) -> tuple[dict[int, Any], Array]:
@@ -84,7 +86,7 @@ class Run:
         self._order: list[Any] = system.once("order", lambda: [*system.states, *system.solved])
         self._machines: dict[int, tuple[Machine, EventHandler, Integrator | None]] = {}
         self._last_look = clock.perf_counter()
-        self._looked_at, self._step = options.start, 0.0
+        self._looked_at, self._evaluations_then = options.start, 0
         self._reselect: bool = False
         self._ended: str | None = None
         machine = Machine(system, self.p)
@@ -339,15 +341,26 @@ class Run:
     # --- integration ---
 
     def _look(self, t: float) -> None:
-        if t > self._looked_at:
-            self._step, self._looked_at = t - self._looked_at, t
         now = clock.perf_counter()
         if now - self._last_look >= self.listener.period:
             self._last_look = now
             self.recording.work_off()
-            self.listener.progress(Progress(t, self._step, len(self.events)))
+            if t >= self._looked_at:  # a stretch may be gone through a second time
+                self.listener.progress(Progress(t, self._step_size(t), len(self.events)))
             if self.listener.stopped():
                 raise RunCancelled(f"the run was stopped at {t:g} s.")
+
+    def _step_size(self, t: float) -> float:
+        """About how large the steps since the last look were, from the evaluations that they took.
+
+        The solver tells its steps only when it comes back from many.
+        """
+        at_work = [integrator for _, _, integrator in self._machines.values() if integrator is not None]
+        evaluations, steps = sum(i.evaluations for i in at_work), sum(i.steps for i in at_work)
+        for_one = evaluations / steps if steps > FEW_STEPS else USUAL_EVALUATIONS
+        size = (t - self._looked_at) / max((evaluations - self._evaluations_then) / for_one, 1.0)
+        self._looked_at, self._evaluations_then = t, evaluations
+        return size
 
     def _integrate(self, t: float, states: Array) -> tuple[float, Array]:
         options = self.options

@@ -16,8 +16,8 @@ Array = npt.NDArray[np.float64]
 
 TIME = -1
 
-#: Rows from which a piece gets an overview, and pixels that one is good for.
-LONG, OVERVIEW = 2_000, 60
+#: Rows from which a piece gets an overview, pixels that one is good for at least, and rows for each pixel of a long one.
+LONG, OVERVIEW, ROWS = 2_000, 60, 250
 #: Points of a run from which it is read piece by piece, and points of pieces that are read whole for a picture.
 MANY, READ_WHOLE = 200_000, 150_000
 
@@ -46,7 +46,7 @@ def _overviews(run: int, chunk: int, time: Array, table: Array) -> list[tuple[in
     pack = zstandard.ZstdCompressor(level=1).compress
     found = []
     for k in range(table.shape[1]):
-        chosen = thinned(table[:, k], OVERVIEW)
+        chosen = thinned(table[:, k], max(OVERVIEW, len(time) // ROWS))
         data = np.concatenate([time[chosen], table[chosen, k]]).astype("<f8")
         found.append((run, k, chunk, float(time[0]), float(time[-1]), pack(data.tobytes())))
     return found

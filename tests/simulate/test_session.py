@@ -76,8 +76,21 @@ def test_a_run_is_watched_and_its_rows_arrive_in_order() -> None:
     assert np.array_equal(np.concatenate(rows), r.time)
     times = [p.time for p in seen]
     assert times == sorted(times) and len(seen) > 3
-    assert all(0 < p.step <= 20 for p in seen if p.time > 0) and seen[-1].events <= len(r.events)
+    assert all(0 <= p.step <= 20 for p in seen) and any(p.step > 0 for p in seen) and seen[-1].events <= len(r.events)
     assert max(p.events for p in seen) > 0
+
+
+def test_the_size_of_steps_is_told_while_a_run_goes_on() -> None:
+    seen: list[Progress] = []
+    text = "model M Real x(start=1, fixed=true), v(start=0, fixed=true); equation der(x) = v; der(v) = -25*x; end M;"
+    r = movrel.load(text=text).simulate(
+        stop=2000, interval=1, tolerance=1e-9, listener=Listener(progress=seen.append, period=0.0)
+    )
+    mean = 2000 / r.statistics.steps
+    sizes = [p.step for p in seen if p.time > 100]
+    # An oscillation is gone through in steps of one size.
+    assert len(sizes) > 20 and 0.7 * mean < np.median(sizes) < 1.4 * mean
+    assert [p.time for p in seen] == sorted(p.time for p in seen)
 
 
 def test_a_run_can_be_stopped_and_keeps_what_it_has() -> None:

@@ -324,7 +324,12 @@ def test_changes_since_a_run_become_a_scenario(gate: Gate) -> None:
 
 
 def test_a_failing_run_names_its_part_and_keeps_its_curves(gate: Gate) -> None:
-    gate.edit("text", text=gate.text.replace('package Gate "a gate on a spring"\n', LATE, 1).replace("Movrel.Translational.Damper damper(d=2)", "Late damper(d=2)"))
+    gate.edit(
+        "text",
+        text=gate.text.replace('package Gate "a gate on a spring"\n', LATE, 1).replace(
+            "Movrel.Translational.Damper damper(d=2)", "Late damper(d=2)"
+        ),
+    )
     failed = gate.run()
     assert failed["state"] == "failed" and failed["place"] == "damper" and "it broke" in failed["reason"]
     assert 2.9 < failed["time_reached"] <= 3 and failed["points"] > 250

@@ -22,16 +22,23 @@ export function useCurves(runs: RunDetail[], names: string[], width: number): Da
   const padded = settled && ([settled[0] - (settled[1] - settled[0]), settled[1] + (settled[1] - settled[0])] as [number, number]);
   const rangeKey = padded ? padded.map((v) => v.toPrecision(6)).join(":") : "all";
   const cache = useQueryClient();
-  const wanted = runs.filter((run) => run.points > 0);
+  const now = runs.filter((run) => run.points > 0);
+  // A run that grows is fetched anew once its last answer is there, however fast it grows.
+  const [wanted, setWanted] = useState(now);
+  const same = (one: RunDetail[], other: RunDetail[]) => one.map((run) => run.id).join() === other.map((run) => run.id).join();
   const answer = useQuery({
-    // With the number of points in the key a run that grows is fetched anew; the old curves stay until then.
-    queryKey: ["drawn", wanted.map((run) => `${run.id}:${run.points}`), names, width, rangeKey],
+    queryKey: ["drawn", pointsOf(wanted), names, width, rangeKey],
     queryFn: () => Promise.all(wanted.map((run) => curvesOnce(cache, run, known(run, names), padded ? width * 3 : width, padded))),
     enabled: width > 0 && wanted.length > 0 && names.length > 0,
     staleTime: Infinity,
     placeholderData: keepPreviousData,
   });
+  if (!(answer.isFetching && same(wanted, now)) && pointsOf(wanted) !== pointsOf(now)) setWanted(now);
   return useMemo(() => new Map(answer.data?.map((curves) => [curves.run, curves.curves])), [answer.data]);
+}
+
+function pointsOf(runs: RunDetail[]): string {
+  return runs.map((run) => `${run.id}:${run.points}`).join();
 }
 
 function useSettledRange(): [number, number] | null {

@@ -5,7 +5,7 @@ import { boxOf } from "./geometry";
 import { partOf } from "./selection";
 
 /** How far outside of its symbol a part is framed, in pixels of the drawing. */
-const OUT = 9;
+const OUT = 2;
 
 /** A frame around the part in which the run failed. */
 export function FailureMark({ sheet, run }: { sheet: Sheet; run: RunDetail | undefined }) {

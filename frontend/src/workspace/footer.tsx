@@ -50,7 +50,7 @@ function Underway({ run }: { run: RunDetail }) {
   return (
     <span className="ml-auto flex shrink-0 items-center gap-3" data-testid="run-underway">
       <progress className="progress h-1.5 w-40" value={run.progress} max={1} aria-label={`Run ${run.number}`} />
-      <span>{Math.round(run.progress * 100)}\u2009%</span>
+      <span>{`${Math.round(run.progress * 100)}\u2009%`}</span>
       <span>at {formatTime(run.time_reached ?? 0)}</span>
       {pace && <span data-testid="run-step">step {formatTime(Number(pace.step.toPrecision(3)))}</span>}
       {pace && <span>{pace.events} events</span>}
