@@ -8,6 +8,7 @@ from typing import Any
 
 import numpy as np
 import numpy.typing as npt
+from peewee import DatabaseError, InterfaceError
 
 from movrel.errors import MovrelError, RunCancelled
 from movrel.jobs.announce import announce
@@ -16,7 +17,7 @@ from movrel.simulate.run import Run as Computation
 from movrel.simulate.trajectory import Event, FinalState
 from movrel.workspace import projects, results, scenarios
 from movrel.workspace.run_curves import verdicts
-from movrel.workspace.tables import Run, now
+from movrel.workspace.tables import Run, database, now
 
 Array = npt.NDArray[np.float64]
 
@@ -34,6 +35,9 @@ class _Recorder:
         self.number, self.start, self.stop = number, options.start, options.stop
         self._computation = computation
         self._told = 0
+        #: The last instant that is stored, and whether everything that was to be stored is.
+        self.last_time = options.start
+        self.kept_all = True
         self.chunk_number = 0
         self.points = 0
         self._pending: list[tuple[Array, Array]] = []
@@ -50,9 +54,12 @@ class _Recorder:
             time = np.concatenate([t for t, _ in self._pending])
             table = np.concatenate([rows for _, rows in self._pending])
             self._pending.clear()
+            self.kept_all = False
             results.write_chunk(self.number, self.chunk_number, time, table)
+            self.kept_all = True
             self.chunk_number += 1
             self.points += len(time)
+            self.last_time = float(time[-1])
 
     def progress(self, reached: Progress) -> None:
         self._last = clock.monotonic()
@@ -104,9 +111,29 @@ def compute(number: int) -> None:
         _finish(order, "failed", fault.sentence(), computation, recorder, getattr(fault, "component", ""))
     except MemoryError:
         _finish(order, "failed", "the machine has not enough memory for this run.", computation, recorder)
+    except (InterfaceError, DatabaseError) as fault:
+        if database.is_closed() or not _answers():
+            raise  # it is gone: another worker takes the run up when it is back
+        words = str(fault).splitlines()[0].rstrip(".")
+        _finish(
+            order,
+            "failed",
+            f"the database refused the results of this run: {words}. What was stored before is kept.",
+            computation,
+            recorder,
+        )
     except Exception as fault:  # the last line of defence: the run must not stay 'running'
         _finish(order, "failed", f"an internal fault stopped the run ({type(fault).__name__}: {fault}).", computation, recorder)
         raise
+
+
+def _answers() -> bool:
+    """Whether the database can still be asked."""
+    try:
+        database.execute_sql("SELECT 1")
+    except (InterfaceError, DatabaseError):
+        return False
+    return True
 
 
 def _begin(order: Run) -> FinalState | None:
@@ -124,14 +151,19 @@ def _finish(
 ) -> None:
     changes: dict[str, Any] = {"state": state, "reason": reason, "place": place, "ended": now()}
     if computation is not None and recorder is not None:
-        for time, table in computation.unsent():
-            recorder.chunk(time, table)
-        recorder.flush()
+        try:
+            for time, table in computation.unsent():
+                recorder.chunk(time, table)
+            recorder.flush()
+        except DatabaseError:
+            if state == "done":
+                raise  # what was computed must not pass for whole
+            # It refuses still; the pieces that it has are whole.
         partial = computation.summary()
         changes |= {
             "points": recorder.points,
             "progress": 1.0 if state == "done" else order.progress,
-            "time_reached": partial.final_time,
+            "time_reached": partial.final_time if recorder.kept_all else recorder.last_time,
             "messages": [*order.messages, *partial.messages],
             "statistics": partial.statistics.as_dict(),
             "events": told_events(partial.events),
