@@ -2,7 +2,7 @@
 four strips, a list of ten thousand runs, and a sweep of a thousand points over all workers.
 
     bin/demo &                                      # in another terminal
-    .venv/bin/python benchmarks/recorder_speed.py   [--address http://127.0.0.1:8420]
+    .venv/bin/python benchmarks/recorder_speed.py   [--address http://127.0.0.1:8420] [--data .data]
 
 Frames are the distances of animation frames, in ms. Each figure stands beside its bar.
 """
@@ -14,11 +14,16 @@ import json
 import statistics
 import time
 import urllib.request
+from pathlib import Path
 from typing import Any
 
 from click_to_curve import browser
 from selenium.webdriver.common.by import By
 from selenium.webdriver.support.ui import WebDriverWait
+
+from movrel.workspace.cluster import Cluster
+from movrel.workspace.database import connect
+from movrel.workspace.tables import Run, database
 
 MODEL = """model Long "four signals at a million instants"
   parameter Real f(unit="Hz") = 3; Real a; Real b; Real c; Real d(start=0, fixed=true);
@@ -90,9 +95,37 @@ def frames(name: str, found: list[float], bar: float) -> None:
     )
 
 
+def many_runs(driver: Any, options: argparse.Namespace, project: int) -> None:
+    """A list of ten thousand runs, copied in the database, scrolled from one end towards the other."""
+    cluster = Cluster(options.data / "postgres")
+    cluster.port = int((cluster.folder / "port").read_text())
+    connect(cluster.url)
+    with database.connection_context():
+        first = Run.select().where((Run.project == project) & Run.deleted.is_null()).order_by(Run.id).first()
+        given = {k: v for k, v in first.__data__.items() if k != "id"}
+        rows = [
+            given | {"number": 6 + k, "name": f"f {1 + k * 1e-3:.3f} Hz", "points": 0, "catalogue": []} for k in range(10_000)
+        ]
+        for k in range(0, len(rows), 1000):
+            Run.insert_many(rows[k : k + 1000]).execute()
+    driver.refresh()
+    WebDriverWait(driver, 20).until(lambda d: d.find_elements(By.CSS_SELECTOR, '[data-testid="run-menu"]'))
+    began = time.monotonic()
+    driver.find_element(By.CSS_SELECTOR, '[data-testid="run-menu"]').click()
+    WebDriverWait(driver, 20).until(lambda d: d.find_elements(By.CSS_SELECTOR, '[data-testid^="about-run-"]'))
+    print(f"the list of {len(rows) + 5} runs is open after {1000 * (time.monotonic() - began):.0f} ms")
+    frames("scrolling it", driver.execute_async_script(SCROLL), 20)
+    WebDriverWait(driver, 20).until(lambda d: d.find_elements(By.CSS_SELECTOR, '[data-testid^="about-run-"]'))
+    driver.find_element(By.CSS_SELECTOR, '[data-testid="run-filter"]').send_keys("9.876")
+    began = time.monotonic()
+    WebDriverWait(driver, 20).until(lambda d: d.find_element(By.CSS_SELECTOR, '[data-testid="runs-found"]').text == "1 found")
+    print(f"one of them is found by its name {1000 * (time.monotonic() - began):.0f} ms after typing")
+
+
 def main() -> None:
     parser = argparse.ArgumentParser()
     parser.add_argument("--address", default="http://127.0.0.1:8420")
+    parser.add_argument("--data", type=Path, default=Path(".data"), help="data folder of the demo")
     options = parser.parse_args()
     server = Server(options.address)
     project = server.ask("/projects", {"name": "Recorder speed"})["id"]
@@ -117,6 +150,7 @@ def main() -> None:
         print(f"five runs of a million points on four strips, {turn}: {shown:.0f} ms after opening the page (bar 1000 ms)")
     frames("cursor over them", driver.execute_async_script(FRAMES, "cursor"), 20)
     frames("zoom with the wheel", driver.execute_async_script(FRAMES, "wheel"), 20)
+    many_runs(driver, options, project)
     driver.quit()
     began = time.monotonic()
     sweep = server.ask(
