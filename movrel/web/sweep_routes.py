@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import csv
 import io
+from dataclasses import asdict
 from typing import Any
 from urllib.parse import quote
 
 from flask import Response, current_app
 from flask_openapi3 import APIBlueprint
 
+from movrel.analyse.balances import balances
 from movrel.analyse.design import Vary
 from movrel.jobs.announce import announce
 from movrel.jobs.queue import order_sweep
@@ -46,6 +48,12 @@ def order(path: s.ModelPath, body: ss.SweepOrder) -> Response:
     order_sweep(current_app.config["MOVREL_DATABASE"], made.id, min(CHAINS, made.count))
     announce("sweep", sweep=made.id, project=path.project, model=path.model, state="running")
     return answer(ss.SweepView, _view(made))
+
+
+@api.get("/projects/<int:project>/models/<model>/balances", operation_id="balances", responses={200: ss.Balances})
+def what_is_conserved(path: s.ModelPath) -> Response:
+    loaded = projects.loaded_model(projects.snapshot(path.project), path.model)
+    return answer(ss.Balances, {"balances": [asdict(b) for b in balances(loaded.flat)]})
 
 
 @api.get("/projects/<int:project>/models/<model>/matters", operation_id="whatMayMatter", responses={200: ss.Candidates})

@@ -15,6 +15,18 @@ class EffectQuery(ScenarioQuery):
     parameter: str
 
 
+class Balance(BaseModel):
+    """A claim that a quantity is conserved in a part."""
+
+    kind: str
+    component: str
+    text: str
+
+
+class Balances(BaseModel):
+    balances: list[Balance]
+
+
 class Candidates(BaseModel):
     parameters: list[str]
 

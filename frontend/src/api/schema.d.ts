@@ -213,6 +213,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/models/{model}/balances": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["balances"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/models/{model}/check": {
         parameters: {
             query?: never;
@@ -1078,6 +1094,23 @@ export interface components {
             name: string;
             /** Parts */
             parts: string[];
+        };
+        /**
+         * Balance
+         * @description A claim that a quantity is conserved in a part.
+         */
+        Balance: {
+            /** Component */
+            component: string;
+            /** Kind */
+            kind: string;
+            /** Text */
+            text: string;
+        };
+        /** Balances */
+        Balances: {
+            /** Balances */
+            balances: components["schemas"]["Balance"][];
         };
         /** BandCurve */
         BandCurve: {
@@ -3959,6 +3992,47 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ModelView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    balances: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Balances"];
                 };
             };
             /** @description Not Found */

@@ -1,7 +1,8 @@
+import { useQuery } from "@tanstack/react-query";
 import { Trash2 } from "lucide-react";
 import { useState } from "react";
 
-import { asRefusal, type ModelView, type RunView } from "../api/client";
+import { ask, asRefusal, client, type ModelView, type RunView } from "../api/client";
 import { useEdits } from "../sheet/use-edits";
 import { BASE, outdated, scenarioOf, type Judged } from "../workspace/scenarios";
 import { useView } from "../workspace/state";
@@ -9,6 +10,8 @@ import { DraftInput } from "./draft-input";
 import { verdictWords } from "./verdict-words";
 
 const NOTHING = () => undefined;
+/** Balances of one kind that are listed at most. */
+const MOST_BALANCES = 12;
 
 /** What must hold for runs of the model, with the verdict on the newest run of the chosen scenario. */
 export function Claims({ view, run }: { view: ModelView; run: RunView | undefined }) {
@@ -18,7 +21,6 @@ export function Claims({ view, run }: { view: ModelView; run: RunView | undefine
   const judged = new Map(run?.claims.map((c) => [c.text, c]));
   const late = run && outdated(view, run);
   const add = () => typed.trim() && edits.mutate({ do: "add claim", text: typed }, { onSuccess: () => setTyped("") });
-  const offered = BALANCES.filter((b) => b.fits(view)).flatMap((b) => b.claims(view)).filter((text) => !view.claims.includes(text));
   return (
     <section className="rule-b py-1.5" aria-label="Claims" data-testid="claims">
       <h3 className="muted flex items-baseline justify-between px-3 pb-1 text-[12px] font-semibold">
@@ -54,39 +56,50 @@ export function Claims({ view, run }: { view: ModelView; run: RunView | undefine
           </p>
         )}
         {typed !== "" && !edits.error && <p className="muted pt-0.5 text-[11.5px]">Enter keeps it. {typed.includes("~=") ? "~= stands for ≈, +- for ±." : ""}</p>}
-        {typed === "" && offered.length > 0 && (
-          <p className="pt-1 text-[12px]">
-            <span className="muted">Ready-made: </span>
-            {offered.slice(0, 4).map((text) => (
-              <button key={text} type="button" className="link mono mr-2 text-[11.5px]" onClick={() => edits.mutate({ do: "add claim", text })} data-testid="offered-claim">
-                {text}
-              </button>
-            ))}
-          </p>
-        )}
       </form>
+      <Balances view={view} onTake={(text) => edits.mutate({ do: "add claim", text })} />
     </section>
   );
 }
 
-/** Balances that can be claimed of any model with such parts. */
-const BALANCES = [
-  {
-    fits: (view: ModelView) => view.rows.some((row) => row.component !== "" && row.unit === "W" && row.label.endsWith("Q")),
-    claims: (view: ModelView) => balance(view, "W", ".Q", "J"),
-  },
-  {
-    fits: (view: ModelView) => view.rows.some((row) => row.unit === "A" && row.label.endsWith("i")),
-    claims: (view: ModelView) => balance(view, "A", ".i", "C"),
-  },
-];
-
-/** For each part with several ports of one kind: what flows in flows out, over the whole run. */
-function balance(view: ModelView, unit: string, ending: string, total: string): string[] {
-  return view.sheet.components.flatMap((part) => {
-    const flows = view.rows.filter((row) => row.component.startsWith(`${part.name}.`) && row.unit === unit && row.name.endsWith(ending)).map((row) => row.name);
-    return flows.length === 2 ? [`integral(${flows[0]} + ${flows[1]}) ≈ 0 ${total} ± 1e-3 ${total}`] : [];
+/** Balances that the equations of the parts suggest, by what is balanced; each is claimed with a click. */
+function Balances({ view, onTake }: { view: ModelView; onTake: (text: string) => void }) {
+  const [open, setOpen] = useState(false);
+  const found = useQuery({
+    queryKey: ["balances", view.project, view.model, view.meaning],
+    queryFn: () => ask(client.GET("/api/projects/{project}/models/{model}/balances", { params: { path: { project: view.project, model: view.model } } })),
+    enabled: open && !view.problem,
+    staleTime: Infinity,
+    retry: false,
   });
+  const offered = (found.data?.balances ?? []).filter((b) => !view.claims.includes(b.text));
+  const kinds = [...new Set(offered.map((b) => b.kind))];
+  return (
+    <div className="px-3 pt-1 text-[12px]">
+      <button type="button" className="muted hover:underline" onClick={() => setOpen(!open)} aria-expanded={open} title="Claims that a quantity is conserved, ready-made from the equations of the parts" data-testid="balances">
+        {open ? "▾" : "▸"} Balances to claim
+      </button>
+      {open && (
+        <div className="max-h-56 overflow-y-auto pt-1" data-testid="balance-list">
+          {found.isLoading && <p className="muted">Looking through the equations…</p>}
+          {(found.data || view.problem) && offered.length === 0 && <p className="muted">{view.problem ? "The model cannot be run yet." : "No part stores or passes on what could be balanced, or all is claimed."}</p>}
+          {kinds.map((kind) => (
+            <div key={kind} className="pb-1">
+              <p className="font-medium">{kind}</p>
+              {offered
+                .filter((b) => b.kind === kind)
+                .slice(0, MOST_BALANCES)
+                .map((b) => (
+                  <button key={b.text} type="button" className="mono block w-full py-0.5 text-left text-[11.5px] break-all hover:bg-base-200" onClick={() => onTake(b.text)} title="Claim it" data-testid="offered-claim">
+                    + {b.text}
+                  </button>
+                ))}
+            </div>
+          ))}
+        </div>
+      )}
+    </div>
+  );
 }
 
 function ClaimRow({ view, text, number, off, judged, scenario }: { view: ModelView; text: string; number: number; off: boolean; judged: Judged | undefined; scenario: string }) {
