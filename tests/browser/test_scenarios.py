@@ -96,6 +96,7 @@ def test_three_scenarios_are_compared_in_their_colours(page: Page, tmp_path: Pat
 
     # The picture of the strip is lines in the colours of the three, at the values that the closed form gives.
     page.click("picture-level")
+    page.click("picture-svg")
     svg = downloaded(page, tmp_path, ".svg").read_text(encoding="utf-8")
     curves = re.findall(r'<path d="M([^"]*)" stroke="(#[0-9a-f]{6})"', svg)
     assert sorted(colour for path, colour in curves if path.count("L") > 50) == sorted(COLOURS)
@@ -255,6 +256,7 @@ def test_runs_are_named_noted_compared_and_brought_back(page: Page, tmp_path: Pa
     page.until(lambda: len(ask(page, f"{address}/runs")["runs"]) == 3, "the run is back")
     ActionChains(page.driver).send_keys(Keys.ESCAPE).perform()
     page.driver.execute_script("document.querySelector('[data-testid=\"report\"]').click()")
+    page.click("report-html")
     text = downloaded(page, tmp_path, ".html").read_text(encoding="utf-8")
     assert "a tank that runs empty" in text and "<svg" in text and "http" not in re.sub(r"http://www\.w3\.org[^\"']*", "", text)
     assert page.severe() == []

@@ -167,7 +167,7 @@ export function zoomAround(at: number, factor: number, extent: [number, number])
   const [min, max] = range ?? extent;
   const low = Math.max(extent[0], at - (at - min) * factor);
   const high = Math.min(extent[1], at + (max - at) * factor);
-  setRange(low <= extent[0] && high >= extent[1] ? null : [low, high]);
+  setRange(low <= extent[0] && high >= extent[1] ? null : [low, high], true);
 }
 
 /** A dot on each curve under the pointer. */

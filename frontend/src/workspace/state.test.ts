@@ -9,7 +9,7 @@ describe("zoom", () => {
     open("m", [], null);
     for (const [at, range] of [[0, [1, 9]], [5000, [2, 8]], [5100, [3, 7]], [5200, [4, 6]]] as [number, [number, number]][]) {
       clock.mockReturnValue(at);
-      setRange(range);
+      setRange(range, true);
     }
     zoomBack();
     expect(useView.getState().range).toEqual([1, 9]);

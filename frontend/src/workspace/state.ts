@@ -49,7 +49,8 @@ export interface ViewState {
   setView: (view: View, line?: number | null) => void;
   setCursor: (time: number | null) => void;
   setHover: (time: number | null) => void;
-  setRange: (range: [number, number] | null) => void;
+  /** `turning` says that it is one step of a turn of the wheel, which counts as one change. */
+  setRange: (range: [number, number] | null, turning?: boolean) => void;
   /** Back to the range before. */
   zoomBack: () => void;
   show: (run: number) => void;
@@ -63,7 +64,14 @@ export interface ViewState {
 /** Runs that are drawn at most; showing one more hides the oldest. */
 export const SHOWN_LIMIT = 6;
 
-/** Changes of the range within so many ms are one; ranges that are kept to go back to. */
+/** Whether two ranges are the same but for the rounding of pixels. */
+function alike(one: [number, number] | null, other: [number, number] | null): boolean {
+  if (!one || !other) return one === other;
+  const span = one[1] - one[0];
+  return Math.abs(one[0] - other[0]) < span * 1e-3 && Math.abs(one[1] - other[1]) < span * 1e-3;
+}
+
+/** Steps of the wheel within so many ms are one change; ranges that are kept to go back to. */
 const [ONE_CHANGE, KEPT_RANGES] = [700, 50];
 
 export function freeSlot(shown: { slot: number }[]): number {
@@ -103,12 +111,13 @@ export const useView = create<ViewState>((set) => ({
   setView: (view, line = null) => set({ view, line }),
   setCursor: (cursor) => set({ cursor }),
   setHover: (hover) => set({ hover }),
-  setRange: (range) =>
+  setRange: (range, turning = false) =>
     set((state) => {
-      // Turning the wheel is one change, however many steps it takes.
+      // Strips that share a selection tell it one after the other.
+      if (alike(range, state.range)) return {};
       const now = performance.now();
-      const past = now - state.zoomed < ONE_CHANGE ? state.past : [...state.past, state.range].slice(-KEPT_RANGES);
-      return { range, past, zoomed: now };
+      const past = turning && now - state.zoomed < ONE_CHANGE ? state.past : [...state.past, state.range].slice(-KEPT_RANGES);
+      return { range, past, zoomed: turning ? now : -Infinity };
     }),
   zoomBack: () => set((state) => (state.past.length ? { range: state.past.at(-1)!, past: state.past.slice(0, -1), zoomed: -Infinity } : {})),
   show: (run) =>
