@@ -141,8 +141,9 @@ function padded(found: [number, number] | null): [number, number] {
 function attach(u: uPlot, read: () => ChartState): void {
   const view = useView.getState();
   let pressed: number | null = null;
-  u.over.addEventListener("pointermove", () => {
-    if (u.cursor.left !== undefined && u.cursor.left >= 0) view.setHover(u.posToVal(u.cursor.left, "x"));
+  u.over.addEventListener("pointermove", (event) => {
+    // Dots and handles that lie above count from where they are themselves.
+    if (event.target === u.over) view.setHover(u.posToVal(event.offsetX, "x"));
   });
   u.over.addEventListener("pointerleave", () => view.setHover(null));
   u.over.addEventListener("pointerdown", (event) => {

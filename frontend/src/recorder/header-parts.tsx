@@ -12,7 +12,7 @@ export function CursorTime({ extent, events }: { extent: [number, number]; event
   const near = instant === null ? undefined : events.find((e) => Math.abs(e.time - instant) < (high - low) / 250);
   return (
     <>
-      <span className="muted shrink-0" data-testid="cursor-time">
+      <span className={`muted shrink-0 ${cursor === null ? "max-2xl:hidden" : ""}`} data-testid="cursor-time">
         {cursor !== null ? `time cursor at ${formatTime(cursor)}` : "click: time cursor; drag: zoom"}
       </span>
       {cursor !== null && (

@@ -129,7 +129,7 @@ export function Page({ view, runs, strips, units, curves, versions }: PageProps)
               <td>{run.state}</td>
               <td className="number">to {formatTime(run.time_reached ?? 0)}</td>
               <td className="number">{run.points} points</td>
-              <td className="muted">{run.created.slice(0, 19).replace("T", " ")} UTC, revisions {Object.values(run.revisions).join(", ")}</td>
+              <td className="muted">{run.created.slice(0, 19).replace("T", " ")} UTC, revision {run.revisions[view.file] ?? "–"}</td>
             </tr>
           ))}
         </tbody>

@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { ChevronDown, HelpCircle, Play, Redo2, Square, Undo2 } from "lucide-react";
+import { HelpCircle, Play, Redo2, Square, Undo2 } from "lucide-react";
 import { useCallback, useEffect, useState } from "react";
 import { Link } from "react-router";
 
@@ -7,19 +7,18 @@ import { ask, asRefusal, client, type ModelView, type RunDetail, type RunView, t
 import { keys } from "../api/queries";
 import { ThemeButton } from "../brand/theme-button";
 import { Wordmark } from "../brand/wordmark";
-import { sendEdit, useEdits } from "../sheet/use-edits";
+import { sendEdit } from "../sheet/use-edits";
 import { HelpPanel } from "./help-panel";
 import { PlaceInModel } from "./place";
 import { ScenarioChips } from "./scenario-chips";
-import { BASE, freeName, newestRuns, outdated, scenariosOf } from "./scenarios";
 import { useView } from "./state";
+import { WaysToRun } from "./ways-to-run";
 
 /** Place, shown runs, undo and Run. */
 export function TopBar({ view, runs, onFault }: { view: ModelView; runs: RunView[]; onFault: (sentence: string | null) => void }) {
   const cache = useQueryClient();
   const show = useView((s) => s.show);
   const [help, setHelp] = useState(false);
-  const [more, setMore] = useState(false);
   const [prediction, setPrediction] = useState("");
   const scenario = useView((s) => s.scenario);
   const path = { project: view.project, model: view.model };
@@ -51,18 +50,10 @@ export function TopBar({ view, runs, onFault }: { view: ModelView; runs: RunView
     onError: fail,
   });
 
-  const keep = useEdits(view, onFault);
-  const setScenario = useView((s) => s.setScenario);
-  const base = newestRuns(runs).get(BASE);
   const going = runs.find((r) => r.state === "running" || r.state === "queued");
   const canRun = !view.problem && !run.isPending;
   const { mutate: order } = run;
   const start = useCallback(() => order(scenario), [order, scenario]);
-  const names = scenariosOf(view).map((s) => s.name);
-  const stale = names.filter((name) => {
-    const last = newestRuns(runs).get(name);
-    return !last || last.revisions[view.file] !== view.revision;
-  });
   const { mutate: stepTo } = step;
   const onKey = useCallback(
     (event: KeyboardEvent) => {
@@ -113,63 +104,11 @@ export function TopBar({ view, runs, onFault }: { view: ModelView; runs: RunView
           <Square size={13} /> Stop
         </button>
       )}
-      <div className="relative flex shrink-0" onKeyDown={(event) => event.key === "Escape" && setMore(false)}>
+      <div className="flex shrink-0">
         <button type="button" className="btn btn-primary btn-sm rounded-r-none" disabled={!canRun} onClick={start} title={`Run ${scenario} (Ctrl+Enter)`} data-testid="run">
           <Play size={14} /> Run
         </button>
-        <button type="button" className="btn btn-primary btn-sm rounded-l-none border-l border-l-base-100 px-1" onClick={() => setMore(!more)} aria-label="More ways to run" aria-expanded={more} data-testid="run-more">
-          <ChevronDown size={14} />
-        </button>
-        {more && (
-          <>
-            <button type="button" className="fixed inset-0 z-20 cursor-default" onClick={() => setMore(false)} aria-label="Close" tabIndex={-1} />
-            <div className="absolute top-9 right-0 z-30 flex w-80 flex-col gap-2 border border-base-300 bg-base-100 p-3 shadow-md" data-testid="run-ways">
-              <button
-                type="button"
-                className="btn btn-sm justify-start font-normal"
-                disabled={!canRun}
-                onClick={() => {
-                  names.forEach((name) => order(name));
-                  setMore(false);
-                }}
-                data-testid="run-all"
-              >
-                Run all {names.length} scenarios
-              </button>
-              <button
-                type="button"
-                className="btn btn-sm justify-start font-normal"
-                disabled={!canRun || stale.length === 0}
-                onClick={() => {
-                  stale.forEach((name) => order(name));
-                  setMore(false);
-                }}
-                data-testid="run-stale"
-              >
-                Run the {stale.length} that {stale.length === 1 ? "is" : "are"} not of the newest state
-              </button>
-              <button
-                type="button"
-                className="btn btn-sm justify-start font-normal"
-                disabled={!base || !outdated(view, base) || keep.isPending}
-                title="The values that you changed since that run become a scenario; the base gets back those of the run"
-                onClick={() => {
-                  const name = freeName(view, "changed");
-                  keep.mutate({ do: "keep changes", run: base!.id, name }, { onSuccess: () => setScenario(name) });
-                  setMore(false);
-                }}
-                data-testid="keep-changes"
-              >
-                Keep the changes since {base ? `run ${base.number}` : "the last run"} as a scenario
-              </button>
-              <label className="flex flex-col gap-1">
-                <span>What do you expect of the next run?</span>
-                <textarea className="textarea textarea-sm w-full" rows={2} value={prediction} placeholder="stiffer spring: lower peak, faster, rings longer" onChange={(event) => setPrediction(event.target.value)} data-testid="prediction" />
-              </label>
-              <p className="muted text-[12px]">It is kept with the run; you judge it afterwards in the list of runs.</p>
-            </div>
-          </>
-        )}
+        <WaysToRun view={view} runs={runs} canRun={canRun} prediction={prediction} onPrediction={setPrediction} onRun={(names) => names.forEach((name) => order(name))} onFault={onFault} />
       </div>
       {help && <HelpPanel onClose={() => setHelp(false)} />}
     </header>
