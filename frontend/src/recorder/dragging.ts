@@ -1,2 +1,27 @@
+import { useState, type DragEvent } from "react";
+
+import { useView } from "../workspace/state";
+import { placed, type StripPlan } from "./plan";
+
 /** What a dragged variable is called while it is on its way to a strip. */
 export const CURVE = "application/x-movrel-curve";
+
+/** A place where a variable can be dropped: onto a strip, or with none onto one of its own; and whether one is over it. */
+export function useCurveDrop(target: StripPlan | null) {
+  const [over, setOver] = useState(false);
+  const handlers = {
+    onDragOver: (event: DragEvent) => {
+      if (!event.dataTransfer.types.includes(CURVE)) return;
+      event.preventDefault();
+      setOver(true);
+    },
+    onDragLeave: () => setOver(false),
+    onDrop: (event: DragEvent) => {
+      setOver(false);
+      const { strips, setStrips, unitOf } = useView.getState();
+      const name = event.dataTransfer.getData(CURVE);
+      if (name) setStrips(placed(strips ?? [], name, target, unitOf));
+    },
+  };
+  return { over, handlers };
+}

@@ -6,13 +6,13 @@ import { RunChips } from "../workspace/run-chips";
 import { useView } from "../workspace/state";
 import { AddCurve } from "./add-curve";
 import { zoomAround } from "./chart";
-import { CURVE } from "./dragging";
+import { useCurveDrop } from "./dragging";
 import { ExportMenu } from "./export-menu";
 import { CursorTime, Marks, Play, Zoomed } from "./header-parts";
 import { FilmMenu } from "./film-menu";
 import { LayoutsMenu } from "./layouts-menu";
 import { Measures } from "./measures";
-import { keyOf, placed } from "./plan";
+import { keyOf } from "./plan";
 import { AgainstEachOther, Bars, SpectrumPanel } from "./side-panel";
 import { Strip } from "./strip";
 import { useCurves, useDifferences, useExtent, useNames, useStrips } from "./use-curves";
@@ -147,22 +147,11 @@ function useWidth(host: React.RefObject<HTMLDivElement | null>): number {
 
 /** The edge under the strips: a curve that is dropped here gets a strip of its own. */
 function NewStrip() {
-  const [over, setOver] = useState(false);
+  const { over, handlers } = useCurveDrop(null);
   return (
     <div
       className={`flex h-2.5 shrink-0 items-center pl-3 text-[11px] ${over ? "h-6 bg-base-200 outline-2 -outline-offset-2 outline-primary" : ""}`}
-      onDragOver={(event) => {
-        if (!event.dataTransfer.types.includes(CURVE)) return;
-        event.preventDefault();
-        setOver(true);
-      }}
-      onDragLeave={() => setOver(false)}
-      onDrop={(event) => {
-        setOver(false);
-        const { strips, setStrips, unitOf } = useView.getState();
-        const name = event.dataTransfer.getData(CURVE);
-        if (name) setStrips(placed(strips ?? [], name, null, unitOf));
-      }}
+      {...handlers}
       data-testid="new-strip"
     >
       {over && "a strip of its own"}

@@ -1,13 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { X } from "lucide-react";
-import { useState } from "react";
 
 import { formatNumber, formatUnit } from "../format";
 import { useView } from "../workspace/state";
 import type { ChartState } from "./chart";
 import { DASHES } from "./curves";
-import { CURVE } from "./dragging";
-import { keyOf, placed, shifted, without, type Axis, type StripPlan } from "./plan";
+import { CURVE, useCurveDrop } from "./dragging";
+import { keyOf, shifted, without, type Axis, type StripPlan } from "./plan";
 import { PictureMenu } from "./picture-menu";
 import { unitsQuery } from "./units";
 
@@ -22,7 +21,7 @@ interface Props {
 /** The words beside a strip: units to choose, curves to drag, what can be done with it. */
 export function StripHead({ plan, axes, state, differences, runName }: Props) {
   const { strips, setStrips, unitOf } = useView.getState();
-  const [over, setOver] = useState(false);
+  const { over, handlers } = useCurveDrop(plan);
   const change = (fields: Partial<StripPlan>) => setStrips((strips ?? []).map((p) => (keyOf(p) === keyOf(plan) ? { ...p, ...fields } : p)));
   const unitFor = (name: string) => state.curves.find((c) => c.name === name)?.unit ?? "";
   const right = new Set(state.curves.filter((c) => c.side === "right").map((c) => c.name));
@@ -31,17 +30,7 @@ export function StripHead({ plan, axes, state, differences, runName }: Props) {
   return (
     <div
       className={`w-44 shrink-0 overflow-y-auto py-1 pl-3 text-[12px] ${over ? "bg-base-200 outline-2 -outline-offset-2 outline-primary" : ""}`}
-      onDragOver={(event) => {
-        if (!event.dataTransfer.types.includes(CURVE)) return;
-        event.preventDefault();
-        setOver(true);
-      }}
-      onDragLeave={() => setOver(false)}
-      onDrop={(event) => {
-        setOver(false);
-        const name = event.dataTransfer.getData(CURVE);
-        if (name) setStrips(placed(useView.getState().strips ?? [], name, plan, unitOf));
-      }}
+      {...handlers}
       data-testid={`head-${dashed}`}
     >
       <div className="flex items-center">
