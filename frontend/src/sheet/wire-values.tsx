@@ -38,7 +38,7 @@ export function WireValues({ view, run, values, marks }: Props) {
           if (!found) return null;
           const standing = Math.abs(at.angle) > 45 && Math.abs(at.angle) < 135;
           const still = marks === "flow" && Math.abs(found.value) < 1e-9;
-          const words = withUnit(still ? 0 : marks === "flow" ? Math.abs(found.value) : found.value, found.unit);
+          const words = withUnit(still ? 0 : Number((marks === "flow" ? Math.abs(found.value) : found.value).toPrecision(4)), found.unit);
           return (
             <g key={`${wire.from} ${wire.to}`} transform={`translate(${at.x * SCALE} ${-at.y * SCALE}) scale(${size})`} className={domainClass(wire.domain)} data-testid={`carries-${wire.from}`}>
               {marks === "flow" && !still && <path d="M-6 -5 L5 0 L-6 5 Z" fill="var(--domain)" transform={`rotate(${-at.angle + (found.value < 0 ? 180 : 0)})`} />}

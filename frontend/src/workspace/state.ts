@@ -2,7 +2,7 @@ import { create } from "zustand";
 
 import type { Curve } from "../api/client";
 import type { WireMarks } from "../sheet/wire-quantities";
-import { toggled, type StripPlan } from "../recorder/plan";
+import { keyOf, toggled, type StripPlan } from "../recorder/plan";
 
 export type View = "sheet" | "text" | "equations" | "figures" | "symbol" | "description" | "history" | "scenarios" | "sweeps";
 
@@ -132,7 +132,8 @@ export const useView = create<ViewState>((set) => ({
       return { shown, current: state.current === run ? (shown.at(-1)?.run ?? null) : state.current };
     }),
   makeCurrent: (current) => set({ current }),
-  setStrips: (strips) => set({ strips }),
+  // Strips with the same curves would be one and the same.
+  setStrips: (strips) => set({ strips: strips.filter((plan, i) => strips.findIndex((other) => keyOf(other) === keyOf(plan)) === i) }),
   toggleOnStrip: (name, unitOf) => set((state) => ({ strips: toggled(state.strips ?? [], name, unitOf) })),
   open: (opened, shown, strips) =>
     set({ opened, selection: [], selected: null, wires: [], line: null, cursor: null, hover: null, shown, current: shown.at(-1)?.run ?? null, strips, range: null, past: [], zoomed: -Infinity, view: "sheet", scenario: "base", marks: { a: null, b: null }, live: null }),
