@@ -9,7 +9,8 @@ import os
 import shutil
 import signal
 import subprocess
-import sys
+import sysconfig
+import venv
 from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
@@ -103,15 +104,24 @@ def test_failed_points_are_computed_again_alone(client: Any, project: int, start
 
 @pytest.fixture
 def two_machines(tmp_path: Path, database_url: str) -> Iterator[list[subprocess.Popen[bytes]]]:
-    """Two workers that share nothing but the database: folders and copies of the program of their own."""
+    """Two workers that share nothing but the database: folders, environments and copies of the program of their own.
+
+    What the program needs is not installed twice; each environment looks into the packages of this one.
+    """
     started = []
     for name in ("north", "south"):
         folder = tmp_path / name
         shutil.copytree(ROOT / "movrel", folder / "movrel", ignore=shutil.ignore_patterns("static", "__pycache__"))
-        environment = {k: v for k, v in os.environ.items() if k not in ("PYTHONPATH", "MOVREL_DATABASE")} | {
-            "PYTHONPATH": str(folder)
-        }
-        command = [sys.executable, "-m", "movrel", "worker", "--database", database_url, "--queues", "batch"]
+        venv.create(folder / "env", with_pip=False)
+        own = next((folder / "env" / "lib").glob("python*")) / "site-packages"
+        (own / "elsewhere.pth").write_text(f"{folder}\n{sysconfig.get_path('purelib')}\n")
+        environment = {k: v for k, v in os.environ.items() if k not in ("PYTHONPATH", "MOVREL_DATABASE", "VIRTUAL_ENV")}
+        python = str(folder / "env" / "bin" / "python")
+        found = subprocess.run(
+            [python, "-c", "import movrel; print(movrel.__file__)"], env=environment, cwd=folder, capture_output=True, text=True
+        )
+        assert found.stdout.startswith(str(folder)), found.stderr
+        command = [python, "-m", "movrel", "worker", "--database", database_url, "--queues", "batch"]
         started.append(subprocess.Popen(command, env=environment, cwd=folder))
     yield started
     for process in started:

@@ -85,7 +85,7 @@ function WireLedger({ view, wire, run }: { view: ModelView; wire: SheetConnectio
         <h2 className="text-[15px] font-semibold" data-testid="ledger-title">
           Wire of {wire.from} and {wire.to}
         </h2>
-        <p className="muted">Click a quantity to put it on a strip.</p>
+        <p className="muted">Click a quantity to put it on a strip; Alt and a click on the wire does so at once.</p>
       </header>
       {rows.length > 0 ? <Watch view={view} rows={rows} prefix="" run={run} /> : <p className="muted px-3 py-2">Nothing of this wire is computed yet: the model cannot be run as it is.</p>}
     </aside>

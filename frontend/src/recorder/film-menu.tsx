@@ -42,7 +42,7 @@ function Making({ view, run, strips, extent, runName, onDone }: Props & { run: R
     work.current = control;
     setFault(null);
     setShare(0);
-    const film: Film = { sheet: view.sheet, run, strips: withStrips ? strips : [], runName, range, frames, width: 860 };
+    const film: Film = { sheet: view.sheet, rows: view.rows, wires: useView.getState().wireMarks, run, strips: withStrips ? strips : [], runName, range, frames, width: 860 };
     try {
       const made = kind === "gif" ? await asGif(film, seconds, control.signal, setShare) : await asPngs(film, control.signal, setShare);
       if (control.signal.aborted) return;

@@ -1,18 +1,23 @@
 import { createElement } from "react";
 import { renderToStaticMarkup } from "react-dom/server";
 
-import { ask, client, type RunDetail, type Sheet } from "../api/client";
+import { ask, client, type Row, type RunDetail, type Sheet } from "../api/client";
 import { formatTime } from "../format";
 import { drawingRules, PAPER_COLOURS } from "../report/drawing-rules";
 import { COLOURS, INK, PAPER, RULE } from "../report/paper";
 import { frameOf } from "../sheet/picture-frame";
 import { SheetPicture } from "../sheet/sheet-picture";
+import type { WireMarks } from "../sheet/wire-quantities";
+import { CarriedMarks } from "../sheet/wire-values";
 import { RUN_COLOURS } from "../workspace/state";
 import { rastered, stripSvg } from "./svg";
 import type { ShownStrip } from "./use-curves";
 
 export interface Film {
   sheet: Sheet;
+  /** The rows of the ledger, which know what wires carry, and what wires show. */
+  rows: Row[];
+  wires: WireMarks;
   /** The run whose values move the sheet, and the strips that are shown under it. */
   run: RunDetail;
   strips: ShownStrip[];
@@ -34,7 +39,9 @@ export function instants([low, high]: [number, number], frames: number): number[
 /** The frames of a replay one by one: the sheet with the values of an instant, the time, and the strips with their cursor. */
 export async function* framesOf(film: Film, signal: AbortSignal): AsyncGenerator<{ canvas: HTMLCanvasElement; done: number }> {
   const { sheet, run, range, width, frames } = film;
-  const box = frameOf(sheet, true);
+  // A model of equations alone has nothing to draw but its strips.
+  const drawn = sheet.components.length > 0;
+  const box = drawn ? frameOf(sheet, true) : { x: 0, y: 0, width, height: 0 };
   const high = Math.round(Math.min((width * box.height) / box.width, width * 0.75));
   const height = high + TIME + STRIP * film.strips.length;
   const rules = `${PAPER_COLOURS}text { font-family: "IBM Plex Sans", "DejaVu Sans", sans-serif; }${drawingRules()}`;
@@ -44,14 +51,15 @@ export async function* framesOf(film: Film, signal: AbortSignal): AsyncGenerator
     const { values } = await ask(client.GET("/api/runs/{run}/values", { params: { path: { run: run.id }, query: { at: time } } }));
     const lookupOf = (component: string) => (name: string) =>
       values[`${component}.${name}`] ?? sheet.components.find((c) => c.name === component)?.numbers[name];
-    const drawing = renderToStaticMarkup(createElement(SheetPicture, { sheet, lookupOf }));
+    const drawing = drawn ? renderToStaticMarkup(createElement(SheetPicture, { sheet, lookupOf })) : "";
+    const carried = film.wires === "plain" ? "" : renderToStaticMarkup(createElement(CarriedMarks, { sheet, rows: film.rows, variables: run.variables, values, marks: film.wires, size: 1 }));
     const strips = film.strips.map(({ curves }, i) => {
       const picture = stripSvg({ curves, range, width, height: STRIP, cursor: time, colour: (slot) => COLOURS[slot % RUN_COLOURS]!, ink: INK, rule: RULE, ground: PAPER, runName: film.runName });
       return picture.replace("<svg ", `<svg y="${high + TIME + i * STRIP}" `).replaceAll("inside", `inside${i}`);
     });
     const svg =
       `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}"><style>${rules.replaceAll("&", "&amp;").replaceAll("<", "&lt;")}</style><rect width="${width}" height="${height}" fill="${PAPER}"/>` +
-      `<svg width="${width}" height="${high}" viewBox="${box.x} ${box.y} ${box.width} ${box.height}">${drawing}</svg>` +
+      `<svg width="${width}" height="${high}" viewBox="${box.x} ${box.y} ${box.width} ${box.height}">${drawing}${carried}</svg>` +
       `<text x="${width / 2}" y="${high + 17}" font-size="14" text-anchor="middle" fill="${INK}">${formatTime(time)}</text>${strips.join("")}</svg>`;
     yield { canvas: await rastered(svg, width, height, 1), done: (k + 1) / times.length };
   }

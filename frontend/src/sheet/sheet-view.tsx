@@ -30,7 +30,7 @@ import { Transitions } from "./transitions";
 import type { Edit } from "./use-edits";
 import { LEAST_ZOOM, MOST_ZOOM, wholeView } from "./whole-view";
 import { WireValues } from "./wire-values";
-import type { WireMarks } from "./wire-quantities";
+import { quantitiesOf, type WireMarks } from "./wire-quantities";
 import { WireLine, type WireEdge } from "./wire-line";
 
 const NOWHERE: Record<string, Point> = {};
@@ -361,7 +361,16 @@ function Canvas({ view, values, run, onEdit, onFault, onPlace, onOpen, onSwap, o
           onConnect={(c) => connect({ part: c.source, port: plain(c.sourceHandle) }, { part: c.target, port: plain(c.targetHandle) })}
           isValidConnection={(c) => fits(sheet, c.source, plain(c.sourceHandle), c.target, plain(c.targetHandle))}
           onEdgeClick={(event, edge) => {
-            const key = `${edge.data!.connection.from} ${edge.data!.connection.to}`;
+            const { connection } = edge.data!;
+            if (event.altKey) {
+              // What the wire carries goes onto a strip.
+              const { flow, shared } = quantitiesOf(connection, sheet.connections, view.rows);
+              const { toggleOnStrip, unitOf } = useView.getState();
+              const row = flow?.row ?? shared;
+              if (row && run?.variables.some((v) => v.name === row.name)) toggleOnStrip(row.name, unitOf);
+              return;
+            }
+            const key = `${connection.from} ${connection.to}`;
             const more = event.shiftKey || event.ctrlKey || event.metaKey;
             selectParts(more ? selection : [], more ? [...wires.filter((w) => w !== key), key] : [key]);
           }}
@@ -392,7 +401,7 @@ function Canvas({ view, values, run, onEdit, onFault, onPlace, onOpen, onSwap, o
           <Ground sheet={sheet} />
           <Transitions sheet={sheet} dragged={dragged} onPick={setArrow} />
           <Tools extent={sheet.extent} touched={touched} />
-          <WireValues view={view} run={run} values={values} marks={wireMarks} />
+          <WireValues sheet={sheet} rows={view.rows} run={run} values={values} marks={wireMarks} />
           <FailureMark sheet={sheet} run={run} />
           <WhyNot />
         </ReactFlow>

@@ -15,6 +15,7 @@ const KEYS: [string, string][] = [
   ["Delete", "delete what is selected"],
   ["G, O, U", "make an assembly, step in, step out"],
   ["W", "values or flow at the wires"],
+  ["Alt+click on a wire", "what it carries onto a strip"],
   ["E, N", "new component of equations, new note"],
   ["Ctrl+S", "keep the text, in the view Text"],
   ["F, +, −", "show the whole sheet, zoom in, zoom out"],
