@@ -75,8 +75,8 @@ function Ways({ view, runs, canRun, prediction, onPrediction, onRun, onFault, on
         title="The values that you changed since that run become a scenario; the base gets back those of the run"
         onClick={() => {
           const name = freeName(view, "changed");
-          keep.mutate({ do: "keep changes", run: base!.id, name }, { onSuccess: () => setScenario(name) });
-          onDone();
+          // The panel stays until it is done: what is gone hears no answer.
+          keep.mutate({ do: "keep changes", run: base!.id, name }, { onSuccess: () => setScenario(name), onSettled: onDone });
         }}
         data-testid="keep-changes"
       >
