@@ -61,6 +61,10 @@ def applied(taken: projects.Snapshot, qualified: str, changes: dict[str, str], s
             textual[path] = text
     if textual:
         result.loaded = _with_text(taken, qualified, textual, result.left_out)
+        for path in [p for p in result.values if p not in result.loaded.by_name]:
+            # What took the place of the part has no such parameter.
+            del result.values[path]
+            result.left_out.append(f"{path} = {changes[path]}: the part that was swapped in has no such parameter")
     for name, text in settings.items():
         try:
             result.options[name] = setting(name, text)

@@ -307,6 +307,17 @@ def test_a_scenario_has_another_input_table(client: FlaskClient) -> None:
     model.refused("scenario value", "feed.table", scenario="double", place="feed.table", text="[0, 1; nothing]")
 
 
+def test_a_value_that_a_swapped_part_does_not_have_is_left_out_and_said(gate: Gate) -> None:
+    gate.edit("add scenario", name="other damper")
+    gate.edit("scenario value", scenario="other damper", place="damper.d", text="3")
+    gate.edit("scenario value", scenario="other damper", place="m", text="4")
+    gate.edit("scenario value", scenario="other damper", place="damper", text="redeclare Movrel.Translational.Spring")
+    run = gate.run("other damper")
+    assert run["state"] == "done", run["reason"]
+    assert run["parameters"]["m"] == 4 and "damper.d" not in run["parameters"] and "damper.c" in run["parameters"]
+    assert any("damper.d" in text and "swapped in" in text for text in run["messages"])
+
+
 def test_changes_since_a_run_become_a_scenario(gate: Gate) -> None:
     base = gate.run()
     gate.refused("keep changes", "no value differs", run=base["id"], name="none")
