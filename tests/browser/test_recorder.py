@@ -226,6 +226,18 @@ def test_changes_are_kept_as_a_scenario(page: Page) -> None:
     view = ask(page, address)
     assert view["scenarios"][0]["changes"] == {"spring.c": "200"}
     assert next(r["value"] for r in view["rows"] if r["name"] == "spring.c") == 50
+    # Another class in the place of the spring has no such value: the run says so.
+    page.click("view-scenarios")
+    place = page.find("matrix-place")
+    place.send_keys("spring")
+    page.click("matrix-add-row")
+    Select(page.find("cell-changed-spring")).select_by_visible_text("Damper")
+    page.until(lambda: "redeclare" in page.text("last-edit"), "the swap is kept")
+    page.click("run")
+    page.click("remarks")
+    page.until(
+        lambda: "spring.c" in page.text("remarks-panel") and "swapped in" in page.text("remarks-panel"), "what was left out"
+    )
 
 
 def test_a_run_goes_on_when_the_browser_is_closed(page: Page) -> None:

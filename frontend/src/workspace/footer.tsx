@@ -3,9 +3,13 @@ import { useState } from "react";
 
 import type { ModelView, RunDetail } from "../api/client";
 import { keys, type Pace } from "../api/queries";
+import { Popover } from "../brand/popover";
 import { formatTime } from "../format";
 import { partOf } from "../sheet/selection";
 import { useView } from "./state";
+
+/** Remarks of a run that are listed at most. */
+const MOST_REMARKS = 50;
 
 /** What was done last, and what the current run has to say. */
 export function Footer({ view, current }: { view: ModelView; current: RunDetail | undefined }) {
@@ -28,6 +32,7 @@ export function Footer({ view, current }: { view: ModelView; current: RunDetail 
           Show {place}
         </button>
       )}
+      {current && current.messages.length > 0 && <Remarks messages={current.messages} />}
       {current?.state === "running" && <Underway key={current.id} run={current} />}
       {current && current.state === "done" && (
         <span className="ml-auto shrink-0" data-testid="run-summary">
@@ -36,6 +41,38 @@ export function Footer({ view, current }: { view: ModelView; current: RunDetail 
         </span>
       )}
     </footer>
+  );
+}
+
+/** What a run has to say beside its curves: warnings, and changes that were left out. */
+function Remarks({ messages }: { messages: string[] }) {
+  return (
+    <Popover
+      label={
+        <>
+          <span className="text-warning" aria-hidden="true">▲</span> {messages.length} {messages.length === 1 ? "remark" : "remarks"}
+        </>
+      }
+      title="What the run has to say"
+      className="shrink-0 hover:underline"
+      testid="remarks"
+    >
+      {(close) => (
+        <>
+          <ul className="max-h-72 max-w-xl list-disc overflow-y-auto pl-4">
+            {messages.slice(0, MOST_REMARKS).map((text, i) => (
+              <li key={i}>{text}</li>
+            ))}
+          </ul>
+          <p className="pt-2">
+            {messages.length > MOST_REMARKS && <span className="muted">The first {MOST_REMARKS} of {messages.length}. </span>}
+            <button type="button" className="btn btn-xs font-normal" onClick={close}>
+              Close
+            </button>
+          </p>
+        </>
+      )}
+    </Popover>
   );
 }
 
