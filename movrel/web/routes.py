@@ -14,7 +14,6 @@ from flask import Response, current_app
 from flask_openapi3 import APIBlueprint
 
 import movrel
-from movrel.display_units import fitting_units
 from movrel.errors import MovrelError
 from movrel.jobs.announce import announce
 from movrel.jobs.queue import order_run
@@ -23,6 +22,7 @@ from movrel.web import run_schema as rs
 from movrel.web import schema as s
 from movrel.web.app import answer
 from movrel.workspace import exporting, ledger, paper, projects, results, run_curves, run_list, runs, shelf, trying, views
+from movrel.workspace.display_units import fitting_units
 from movrel.workspace.tables import Run
 
 api = APIBlueprint("api", __name__, url_prefix="/api", abp_responses={"422": s.Fault, "404": s.Fault})
