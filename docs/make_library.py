@@ -16,7 +16,7 @@ sys.path.insert(0, str(ROOT))
 from movrel.model import annotation as note  # noqa: E402
 from movrel.model.classes import ClassTree, Definition  # noqa: E402
 from movrel.model.flatten import RUNNABLE  # noqa: E402
-from movrel.workspace.reference import EXAMPLES, examples, used_by  # noqa: E402
+from movrel.views.examples import EXAMPLES, examples, used_by  # noqa: E402
 
 #: Tests named for one part.
 SHOWN = 2

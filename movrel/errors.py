@@ -49,6 +49,10 @@ class LookupFault(MovrelError):
     """A name leads nowhere, or to the wrong sort of thing."""
 
 
+class NotFound(MovrelError):
+    """There is no such project, model, run or revision."""
+
+
 class TypeFault(MovrelError):
     """Things were combined that do not fit together."""
 

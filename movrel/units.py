@@ -266,6 +266,32 @@ def _clean_value(value: float) -> float:
     return float(f"{value:.15g}")
 
 
+def display_value(value: float, unit: str, display_unit: str) -> float:
+    """A value in the unit in which it is shown; unchanged when the units do not fit each other."""
+    try:
+        return convert(value, unit, display_unit) if unit and display_unit != unit else value
+    except UnitFault:
+        return value
+
+
+def display_scale(unit: str, display_unit: str) -> tuple[float, float]:
+    """Factor and offset from the declared to the shown unit: ``shown = value * factor + offset``."""
+    offset = display_value(0.0, unit, display_unit)
+    return display_value(1.0, unit, display_unit) - offset, offset
+
+
+def in_words(value: Any, unit: str = "") -> str:
+    """A value for a sentence: at most five significant digits, with its unit."""
+    text = _five_digits(value) if isinstance(value, float) else str(value).lower() if isinstance(value, bool) else str(value)
+    return f"{text} {pretty(unit)}".strip()
+
+
+def _five_digits(value: float) -> str:
+    """Five significant digits; powers of ten only for what would be long without."""
+    text = f"{value:.5g}"
+    return f"{float(text):.0f}" if text.endswith("e+05") else text
+
+
 #: SI units of symbols that are not SI units with a prefix: name and exponent.
 _SI = {
     "g": ("kg", 1), "t": ("kg", 1), "l": ("m", 3), "L": ("m", 3), "eV": ("J", 1), "bar": ("Pa", 1), "VA": ("W", 1),

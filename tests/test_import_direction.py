@@ -9,7 +9,10 @@ import pytest
 
 ROOT = Path(__file__).resolve().parent.parent / "movrel"
 #: From the bottom to the top; a room may import itself and what stands before it.
-ORDER = ["errors", "units", "language", "model", "equations", "simulate", "session", "analyse", "workspace", "jobs", "web", "cli"]
+ORDER = [
+    "errors", "delimited", "units", "language", "model", "equations", "simulate", "session", "analyse", "project", "sheet", "edits",
+    "views", "exchange", "workspace", "jobs", "web", "cli",
+]  # fmt: skip
 CORE = ORDER[: ORDER.index("workspace")]
 OUTSIDE_THE_CORE = {"flask", "flask_openapi3", "peewee", "playhouse", "psycopg", "procrastinate", "pydantic", "gunicorn"}
 

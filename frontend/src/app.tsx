@@ -2,8 +2,8 @@ import { lazy, Suspense } from "react";
 import { Route, Routes } from "react-router";
 
 import { useLive } from "./api/live";
-import { Catch } from "./brand/catch";
-import { NowhereAtAll } from "./brand/nowhere";
+import { Catch } from "./ui/catch";
+import { NowhereAtAll } from "./ui/nowhere";
 import { StartPage } from "./start/start-page";
 import { WorkspacePage } from "./workspace/workspace-page";
 

@@ -6,7 +6,7 @@ import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 
 import { App } from "./app";
-import { applyTheme } from "./brand/theme";
+import { applyTheme } from "./ui/theme";
 
 applyTheme();
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false, staleTime: 5_000 } } });

@@ -20,11 +20,12 @@ STEP = 0.01
 
 @dataclass(frozen=True, slots=True)
 class Effect:
-    """What a parameter does to one claim: ``slope`` is the change of the margin for the whole of the parameter,
+    """What a parameter does to a claim: ``slope`` is the change of the margin for the whole of the parameter,
     or for one unit where it is zero; ``turns`` the relative change at which the verdict would turn, by the
     tangent. Both None where the claim cannot be judged on a side, for the ``reason`` given.
     """
 
+    claim: str
     margin: float | None
     slope: float | None
     turns: float | None
@@ -47,17 +48,18 @@ def effects(
             faults.append(fault)
     if not at:
         raise faults[0]
-    found = []
-    for k in range(len(claims)):
+    judged = []
+    for k, claim in enumerate(claims):
         sides = {side: verdicts[k] for side, verdicts in at.items() if verdicts[k].margin is not None}
         middle = sides.get(0)
         if len(sides) < 2 or middle is None or middle.margin is None:
             reason = next((v[k].reason for v in at.values() if v[k].reason), faults[0].message if faults else "")
-            found.append(Effect(middle.margin if middle else None, None, None, middle.unit if middle else "", reason))
+            margin, unit = (middle.margin, middle.unit) if middle else (None, "")
+            judged.append(Effect(claim.text, margin, None, None, unit, reason))
             continue
         low, high = min(sides), max(sides)
         change = (sides[high].margin or 0.0) - (sides[low].margin or 0.0)
         slope = change / ((high - low) * (STEP if now != 0 else step))
         turns = -middle.margin / slope if slope != 0 else None
-        found.append(Effect(middle.margin, slope, turns, middle.unit))
-    return found
+        judged.append(Effect(claim.text, middle.margin, slope, turns, middle.unit))
+    return judged

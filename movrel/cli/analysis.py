@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import argparse
-import csv
 import sys
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from movrel.delimited import delimited_blocks
 from movrel.errors import MovrelError, did_you_mean
 
 if TYPE_CHECKING:
@@ -45,7 +45,7 @@ def claims(model: LoadedModel, options: argparse.Namespace) -> int:
     """Run once and judge; 0 when all claims hold, 4 when one does not or cannot be judged."""
     from movrel.analyse.claims import judge, read
     from movrel.analyse.curves import RunCurves
-    from movrel.model.prepared import claims_of
+    from movrel.project.vendor_annotation import claims_of
     from movrel.units import pretty
 
     texts = options.claim or [c.text for c in claims_of(model.definition)]
@@ -89,17 +89,18 @@ def sweep(model: LoadedModel, options: argparse.Namespace) -> int:
             raise MovrelError(f"the model has no parameter '{name}'.", hint=did_you_mean(name, sorted(known)))
     todo = points(varied, options.sample, options.points, options.seed)
     failed = done = 0
-    with output.open("w", newline="", encoding="utf-8") as file:
-        writer = csv.writer(file, lineterminator="\n")
-        writer.writerow([*(v.name for v in varied), *options.measure, "failure"])
+
+    def rows() -> Iterator[list[object]]:
+        nonlocal done, failed
         for result in run_all(model, (fixed | p for p in todo), measures, **_options(options)):
             done += 1
             failed += bool(result.failure)
-            values = result.values or [None] * len(measures)
-            row = [*(result.point[v.name] for v in varied), *values]
-            writer.writerow([*("" if x is None else repr(x) for x in row), result.failure])
+            yield [*(result.point[v.name] for v in varied), *(result.values or [None] * len(measures)), result.failure]
             if sys.stderr.isatty():
                 print(f"\r{done} of {len(todo)} points", end="", file=sys.stderr)
+
+    with output.open("w", newline="", encoding="utf-8") as file:
+        file.writelines(delimited_blocks([*(v.name for v in varied), *options.measure, "failure"], rows()))
     print(f"{done} points, {failed} with a failure, in {options.output}")
     return 0
 

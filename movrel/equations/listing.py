@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from dataclasses import dataclass
 
 from movrel.equations import typeset
 from movrel.equations.report import counts
@@ -14,15 +14,65 @@ from movrel.model.flat import FlatEquation, Variable
 LISTED = 3_000
 
 
-def listing(system: System) -> dict[str, Any]:
-    """Blocks in solving order, states, removed equations and counts.
+@dataclass(frozen=True, slots=True)
+class EquationRow:
+    """An equation typeset, with the name that it ``determines`` and the place that it comes from."""
 
-    Each block has its ``kind`` (explicit, linear, nonlinear), the marks ``state`` and ``discrete``, and
-    its equations, each with ``latex``, the ``determines`` name, ``component``, ``line`` and ``file``.
-    """
-    states = {id(v): v for v in system.states}
+    latex: str
+    determines: str
+    unit: str
+    component: str
+    kind: str
+    file: str
+    line: int
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class EquationBlock:
+    """Equations that are solved together: explicit, linear or nonlinear."""
+
+    kind: str
+    state: bool
+    discrete: bool
+    constraint: bool
+    tears: list[str]
+    unknowns: list[str]
+    rows: list[EquationRow]
+
+
+@dataclass(frozen=True, slots=True)
+class StateRow:
+    name: str
+    latex: str
+    unit: str
+    component: str
+
+
+@dataclass(frozen=True, slots=True)
+class TrivialRow:
+    """A variable that is another one, or a number, throughout."""
+
+    name: str
+    latex: str
+    component: str
+
+
+@dataclass(frozen=True, slots=True)
+class EquationList:
+    """Blocks in solving order, states, removed equations and counts; ``cut`` when there are more than are listed."""
+
+    blocks: list[EquationBlock]
+    cut: bool
+    states: list[StateRow]
+    trivial: list[TrivialRow]
+    counts: dict[str, int]
+
+
+def listing(system: System) -> EquationList:
+    """The system as it is solved."""
     rates = {f"der({v.name})" for v in system.states}
-    blocks: list[dict[str, Any]] = []
+    blocks: list[EquationBlock] = []
     shown = 0
     for block in system.blocks:
         shown += len(block.equations)
@@ -34,31 +84,20 @@ def listing(system: System) -> dict[str, Any]:
         alias = system.reduced.aliases.get(id(v))
         if alias is not None:
             sign = "-" if alias.sign < 0 else ""
-            trivial.append(
-                {
-                    "latex": f"{typeset.name(v.name)} = {sign}{typeset.name(alias.of.name)}",
-                    "name": v.name,
-                    "component": v.component,
-                }
-            )
+            trivial.append(TrivialRow(v.name, f"{typeset.name(v.name)} = {sign}{typeset.name(alias.of.name)}", v.component))
         elif id(v) in system.reduced.fixed:
-            trivial.append(
-                {"latex": f"{typeset.name(v.name)} = {system.reduced.fixed[id(v)]:.6g}", "name": v.name, "component": v.component}
-            )
-    return {
-        "blocks": blocks,
-        "cut": shown > LISTED,
-        "states": [
-            {"name": v.name, "latex": typeset.name(v.name), "unit": v.unit, "component": v.component} for v in states.values()
-        ],
-        "trivial": trivial[:LISTED],
-        "counts": counts(system),
-    }
+            trivial.append(TrivialRow(v.name, f"{typeset.name(v.name)} = {system.reduced.fixed[id(v)]:.6g}", v.component))
+    return EquationList(
+        blocks=blocks,
+        cut=shown > LISTED,
+        states=[StateRow(v.name, typeset.name(v.name), v.unit, v.component) for v in system.states],
+        trivial=trivial[:LISTED],
+        counts=counts(system),
+    )
 
 
-def _block(block: Block, rates: set[str]) -> dict[str, Any]:
-    discrete = any(v.variability == "discrete" for v in block.unknowns)
-    rows: list[dict[str, Any]] = []
+def _block(block: Block, rates: set[str]) -> EquationBlock:
+    rows: list[EquationRow] = []
     if block.kind == "explicit":
         v = block.unknowns[0]
         assert block.solution is not None
@@ -71,25 +110,26 @@ def _block(block: Block, rates: set[str]) -> dict[str, Any]:
         for e, v in zip(block.residuals or block.equations, tears, strict=False):
             left, right = e.original or (e.left, e.right)
             rows.append(_row(typeset.equation(left, right), e, v))
-    return {
-        "kind": block.kind,
-        "state": any(v.name in rates for v in block.unknowns),
-        "discrete": discrete,
-        "constraint": any(e.kind.endswith("differentiated") for e in block.equations),
-        "tears": [v.name for v in block.tears],
-        "unknowns": [v.name for v in block.unknowns],
-        "rows": rows,
-    }
+    return EquationBlock(
+        kind=block.kind,
+        state=any(v.name in rates for v in block.unknowns),
+        discrete=any(v.variability == "discrete" for v in block.unknowns),
+        constraint=any(e.kind.endswith("differentiated") for e in block.equations),
+        tears=[v.name for v in block.tears],
+        unknowns=[v.name for v in block.unknowns],
+        rows=rows,
+    )
 
 
-def _row(latex: str, e: FlatEquation, v: Variable, origin: bool = True) -> dict[str, Any]:
-    return {
-        "latex": latex,
-        "determines": v.name,
-        "unit": v.unit,
-        "component": e.component if origin else v.component,
-        "kind": e.kind,
-        "file": e.where.file if e.where and origin else "",
-        "line": e.where.line if e.where and origin else 0,
-        "text": e.as_written() if origin else "",
-    }
+def _row(latex: str, e: FlatEquation, v: Variable, origin: bool = True) -> EquationRow:
+    where = e.where if origin else None
+    return EquationRow(
+        latex=latex,
+        determines=v.name,
+        unit=v.unit,
+        component=e.component if origin else v.component,
+        kind=e.kind,
+        file=where.file if where else "",
+        line=where.line if where else 0,
+        text=e.as_written() if origin else "",
+    )

@@ -4,20 +4,23 @@ from __future__ import annotations
 
 import time as clock
 from collections.abc import Sequence
+from dataclasses import asdict
 from typing import Any
 
 import numpy as np
 import numpy.typing as npt
 from peewee import DatabaseError, InterfaceError
 
+from movrel.edits.scenario_model import with_changes
 from movrel.errors import MovrelError, RunCancelled
-from movrel.jobs.announce import announce
 from movrel.simulate.recording import Listener, Progress
 from movrel.simulate.run import Run as Computation
 from movrel.simulate.trajectory import Event, FinalState
-from movrel.workspace import projects, results, scenarios
-from movrel.workspace.run_curves import verdicts
+from movrel.views.run_data import RunState
+from movrel.workspace import projects, results
+from movrel.workspace.announce import announce
 from movrel.workspace.tables import Run, database, now
+from movrel.workspace.verdicts import verdicts
 
 Array = npt.NDArray[np.float64]
 
@@ -34,7 +37,7 @@ class _Recorder:
         options = computation.options
         self.number, self.start, self.stop = number, options.start, options.stop
         self._computation = computation
-        self._told = 0
+        self._events_sent = 0
         #: The last instant that is stored, and whether everything that was to be stored is.
         self.last_time = options.start
         self.kept_all = True
@@ -42,7 +45,7 @@ class _Recorder:
         self.points = 0
         self._pending: list[tuple[Array, Array]] = []
         self._last = clock.monotonic()
-        self._state = "running"
+        self._state = str(RunState.RUNNING)
 
     def chunk(self, time: Array, table: Array) -> None:
         self._pending.append((time, table))
@@ -65,20 +68,20 @@ class _Recorder:
         self._last = clock.monotonic()
         share = (reached.time - self.start) / (self.stop - self.start)
         self.flush()
-        known: dict[str, Any] = {"progress": share, "time_reached": reached.time, "points": self.points}
-        if self._told < min(reached.events, MOST_EVENTS):
-            known["events"] = told_events(self._computation.events)
-            self._told = len(known["events"])
-        Run.update(**known).where(Run.id == self.number).execute()
-        known.pop("events", None)
-        announce("run", run=self.number, state="running", step=reached.step, event_count=reached.events, **known)
+        reached_now: dict[str, Any] = {"progress": share, "time_reached": reached.time, "points": self.points}
+        if self._events_sent < min(reached.events, MOST_EVENTS):
+            reached_now["events"] = kept_events(self._computation.events)
+            self._events_sent = len(reached_now["events"])
+        Run.update(**reached_now).where(Run.id == self.number).execute()
+        reached_now.pop("events", None)
+        announce("run", run=self.number, state=RunState.RUNNING, step=reached.step, event_count=reached.events, **reached_now)
         self._state = Run.select(Run.state).where(Run.id == self.number).scalar() or "gone"
 
     def stopped(self) -> bool:
-        return self._state != "running"
+        return self._state != RunState.RUNNING
 
 
-def told_events(events: Sequence[Event]) -> list[dict[str, Any]]:
+def kept_events(events: Sequence[Event]) -> list[dict[str, Any]]:
     """Events as they are kept with a run."""
     return [{"time": e.time, "cause": e.cause} for e in events[:MOST_EVENTS]]
 
@@ -86,8 +89,8 @@ def told_events(events: Sequence[Event]) -> list[dict[str, Any]]:
 def compute(number: int) -> None:
     """Compute a run and record how it ended; never leaves it 'running'."""
     begun = (
-        Run.update(state="running", started=now(), reason="", progress=0.0, points=0)
-        .where((Run.id == number) & Run.state.in_(["queued", "running"]))
+        Run.update(state=RunState.RUNNING, started=now(), reason="", progress=0.0, points=0)
+        .where((Run.id == number) & Run.state.in_([RunState.QUEUED, RunState.RUNNING]))
         .execute()
     )
     if not begun:
@@ -97,33 +100,34 @@ def compute(number: int) -> None:
     computation: Computation | None = None
     recorder: _Recorder | None = None
     try:
-        taken = projects.snapshot(order.project_id, order.revisions)
-        applied = scenarios.applied(taken, order.model, order.changes, {})
-        computation = applied.loaded.prepare(set=applied.values, begin=_begin(order), **order.options)
+        texts = projects.snapshot(order.project_id, order.revisions)
+        prepared = with_changes(texts, order.model, order.changes, {})
+        computation = prepared.loaded.prepare(set=prepared.values, begin=_begin(order), **order.options)
         recorder = _Recorder(number, computation)
         computation.listener = Listener(recorder.progress, recorder.chunk, recorder.stopped, LOOK_PERIOD, keep=False)
-        announce("run", run=number, project=order.project_id, model=order.model, state="running", progress=0.0)
+        announce("run", run=number, project=order.project_id, model=order.model, state=RunState.RUNNING, progress=0.0)
         computation.go()
-        _finish(order, "done", "", computation, recorder)
+        _finish(order, RunState.DONE, "", computation, recorder)
     except RunCancelled as fault:
-        _finish(order, "stopped", fault.message, computation, recorder)
+        _finish(order, RunState.STOPPED, fault.message, computation, recorder)
     except MovrelError as fault:
-        _finish(order, "failed", fault.sentence(), computation, recorder, getattr(fault, "component", ""))
+        _finish(order, RunState.FAILED, fault.sentence(), computation, recorder, getattr(fault, "component", ""))
     except MemoryError:
-        _finish(order, "failed", "the machine has not enough memory for this run.", computation, recorder)
+        _finish(order, RunState.FAILED, "the machine has not enough memory for this run.", computation, recorder)
     except (InterfaceError, DatabaseError) as fault:
         if database.is_closed() or not _answers():
             raise  # it is gone: another worker takes the run up when it is back
         words = str(fault).splitlines()[0].rstrip(".")
         _finish(
             order,
-            "failed",
+            RunState.FAILED,
             f"the database refused the results of this run: {words}. What was stored before is kept.",
             computation,
             recorder,
         )
     except Exception as fault:  # the last line of defence: the run must not stay 'running'
-        _finish(order, "failed", f"an internal fault stopped the run ({type(fault).__name__}: {fault}).", computation, recorder)
+        words = f"an internal fault stopped the run ({type(fault).__name__}: {fault})."
+        _finish(order, RunState.FAILED, words, computation, recorder)
         raise
 
 
@@ -147,7 +151,7 @@ def _begin(order: Run) -> FinalState | None:
 
 
 def _finish(
-    order: Run, state: str, reason: str, computation: Computation | None, recorder: _Recorder | None, place: str = ""
+    order: Run, state: RunState, reason: str, computation: Computation | None, recorder: _Recorder | None, place: str = ""
 ) -> None:
     changes: dict[str, Any] = {"state": state, "reason": reason, "place": place, "ended": now()}
     if computation is not None and recorder is not None:
@@ -156,25 +160,25 @@ def _finish(
                 recorder.chunk(time, table)
             recorder.flush()
         except DatabaseError:
-            if state == "done":
+            if state is RunState.DONE:
                 raise  # what was computed must not pass for whole
             # It refuses still; the pieces that it has are whole.
         partial = computation.summary()
         changes |= {
             "points": recorder.points,
-            "progress": 1.0 if state == "done" else order.progress,
+            "progress": 1.0 if state is RunState.DONE else order.progress,
             "time_reached": partial.final_time if recorder.kept_all else recorder.last_time,
             "messages": [*order.messages, *partial.messages],
             "statistics": partial.statistics.as_dict(),
-            "events": told_events(partial.events),
+            "events": kept_events(partial.events),
         }
-        if state != "done":
+        if state is not RunState.DONE:
             del changes["progress"]
         elif (end := computation.ended_at()) is not None:
             changes["final"] = {"time": end.time, "values": end.values, "held": end.held}
     Run.update(**changes).where(Run.id == order.id).execute()
     if order.claims and changes.get("points"):
         ended = Run.get_by_id(order.id)
-        Run.update(claims=verdicts(ended)).where(Run.id == order.id).execute()
-    known = {k: changes[k] for k in ("points", "time_reached") if k in changes}
-    announce("run", run=order.id, project=order.project_id, model=order.model, state=state, **known)
+        Run.update(claims=[asdict(claim) for claim in verdicts(ended)]).where(Run.id == order.id).execute()
+    figures = {k: changes[k] for k in ("points", "time_reached") if k in changes}
+    announce("run", run=order.id, project=order.project_id, model=order.model, state=state, **figures)

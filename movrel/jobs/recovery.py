@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from movrel.jobs.announce import announce
+from movrel.workspace.announce import announce
 from movrel.workspace.tables import Run, database, now
 
 #: A worker that has not been heard of for so many seconds counts as dead.

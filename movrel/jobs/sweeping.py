@@ -12,13 +12,14 @@ import numpy as np
 from movrel.analyse.claims import read_expression
 from movrel.analyse.curves import RunCurves
 from movrel.analyse.sweep import measured
+from movrel.edits.scenario_model import ScenarioModel, with_changes
 from movrel.errors import MovrelError
-from movrel.jobs.announce import announce
-from movrel.workspace import projects, scenarios, sweeps
+from movrel.workspace import projects, sweeps
+from movrel.workspace.announce import announce
 from movrel.workspace.tables import Sweep, SweepPoint, database, now
 
-#: Points that are taken at once, and seconds after which a worker looks for quicker work.
-TAKEN, SECONDS = 16, 1.0
+#: Points that a worker claims at once, and seconds after which a worker looks for quicker work.
+AT_ONCE, SECONDS = 16, 1.0
 #: Chains of orders at first: as many workers can take part.
 CHAINS = 8
 #: How this process is called where it says what it did.
@@ -29,39 +30,39 @@ LOSS_LIMIT = 2
 
 def block(number: int, job: int | None) -> bool:
     """Compute some points of a sweep; tells whether more are waiting."""
-    found = Sweep.get_or_none(Sweep.id == number)
-    if found is None or found.state != "running":
+    sweep = Sweep.get_or_none(Sweep.id == number)
+    if sweep is None or sweep.state != "running":
         return False
-    taken = _take(number, job)
-    if not taken:
-        _end(found)
+    points = _claim(number, job)
+    if not points:
+        _end(sweep)
         return False
     began = clock.monotonic()
     try:
-        applied = scenarios.applied(projects.snapshot(found.project_id, found.revisions), found.model, found.changes, {})
+        prepared = with_changes(projects.snapshot(sweep.project_id, sweep.revisions), sweep.model, sweep.changes, {})
         fault = ""
     except MovrelError as refused:
         fault = refused.sentence()
-    measures = [read_expression(text) for text in found.measures]
-    left = list(taken)
-    for point, values in taken:
-        if clock.monotonic() - began > SECONDS and len(left) < len(taken):
+    measures = [read_expression(text) for text in sweep.measures]
+    left = list(points)
+    for point, values in points:
+        if clock.monotonic() - began > SECONDS and len(left) < len(points):
             break
         left.pop(0)
-        changes = {"state": "failed", "reason": fault} if fault else _compute(found, applied, measures, values)
+        changes = {"state": "failed", "reason": fault} if fault else _compute(sweep, prepared, measures, values)
         SweepPoint.update(**changes).where((SweepPoint.sweep == number) & (SweepPoint.number == point)).execute()
     if left:
         SweepPoint.update(state="waiting", job=None).where(
             (SweepPoint.sweep == number) & SweepPoint.number.in_([p for p, _ in left]) & (SweepPoint.state == "running")
         ).execute()
-    told = sweeps.counts(number)
-    announce("sweep", sweep=number, project=found.project_id, model=found.model, state="running", **told)
-    if told["waiting"] == 0:
-        _end(found)
-    return told["waiting"] > 0
+    counts = sweeps.counts(number)
+    announce("sweep", sweep=number, project=sweep.project_id, model=sweep.model, state="running", **counts)
+    if counts["waiting"] == 0:
+        _end(sweep)
+    return counts["waiting"] > 0
 
 
-def _take(number: int, job: int | None) -> list[tuple[int, dict[str, float]]]:
+def _claim(number: int, job: int | None) -> list[tuple[int, dict[str, float]]]:
     """Some waiting points, which are this worker's from now on."""
     rows = database.execute_sql(
         """
@@ -70,23 +71,23 @@ def _take(number: int, job: int | None) -> list[tuple[int, dict[str, float]]]:
             ORDER BY number LIMIT %s FOR UPDATE SKIP LOCKED)
         RETURNING number, "values"
         """,
-        (job, WORKER, number, number, TAKEN),
+        (job, WORKER, number, number, AT_ONCE),
     ).fetchall()
     return sorted(rows)
 
 
-def _compute(found: Sweep, applied: scenarios.Applied, measures: list[Any], values: dict[str, float]) -> dict[str, Any]:
+def _compute(sweep: Sweep, prepared: ScenarioModel, measures: list[Any], values: dict[str, float]) -> dict[str, Any]:
     """The fields of a point after it was computed."""
     try:
-        run = applied.loaded.simulate(set=applied.values | values, **found.options)
+        run = prepared.loaded.simulate(set=prepared.values | values, **sweep.options)
     except MovrelError as refused:
         return {"state": "failed", "reason": refused.sentence()}
     except MemoryError:
         return {"state": "failed", "reason": "the machine has not enough memory for this point."}
     curves = RunCurves(run)
     result = measured(values, curves, measures)
-    _note_units(found, measures, result.units)
-    kept = [sweeps.on_grid(run.time, np.asarray(run[name], dtype=float), found.start, found.stop) for name in found.curves]
+    _note_units(sweep, measures, result.units)
+    kept = [sweeps.on_grid(run.time, np.asarray(run[name], dtype=float), sweep.start, sweep.stop) for name in sweep.curves]
     unmeasured = bool(result.failure) and all(v is None for v in result.values) and bool(measures)
     return {
         "state": "failed" if unmeasured else "done", "measures": result.values, "reason": result.failure,
@@ -94,21 +95,21 @@ def _compute(found: Sweep, applied: scenarios.Applied, measures: list[Any], valu
     }  # fmt: skip
 
 
-def _note_units(found: Sweep, measures: list[Any], units: list[str]) -> None:
+def _note_units(sweep: Sweep, measures: list[Any], units: list[str]) -> None:
     """Take note of the units of measures once they are known."""
-    new = {m.text: u for m, u in zip(measures, units, strict=True) if u and found.units.get(m.text) != u}
+    new = {m.text: u for m, u in zip(measures, units, strict=True) if u and sweep.units.get(m.text) != u}
     if new:
-        found.units = found.units | new
-        Sweep.update(units=found.units).where(Sweep.id == found.id).execute()
+        sweep.units = sweep.units | new
+        Sweep.update(units=sweep.units).where(Sweep.id == sweep.id).execute()
 
 
-def _end(found: Sweep) -> None:
+def _end(sweep: Sweep) -> None:
     """A sweep is done when no point is waiting or under way."""
-    told = sweeps.counts(found.id)
-    if told["waiting"] == told["running"] == 0:
-        done = Sweep.update(state="done", ended=now()).where((Sweep.id == found.id) & (Sweep.state == "running")).execute()
+    counts = sweeps.counts(sweep.id)
+    if counts["waiting"] == counts["running"] == 0:
+        done = Sweep.update(state="done", ended=now()).where((Sweep.id == sweep.id) & (Sweep.state == "running")).execute()
         if done:
-            announce("sweep", sweep=found.id, project=found.project_id, model=found.model, state="done", **told)
+            announce("sweep", sweep=sweep.id, project=sweep.project_id, model=sweep.model, state="done", **counts)
 
 
 def recover_points(url: str, silence: float) -> list[int]:

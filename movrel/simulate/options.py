@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import TypedDict
 
 from movrel.errors import MovrelError
 from movrel.model.flat import Experiment
@@ -25,6 +26,17 @@ FIXED_STEP = ("euler", "implicit-euler", "trapezoidal", "rk4")
 POINT_LIMIT = 50_000_000
 #: Most steps of a fixed-step run.
 STEP_LIMIT = 1_000_000_000
+
+
+class RunSettings(TypedDict, total=False):
+    """Settings of a run that differ from the model's own; times in s."""
+
+    start: float
+    stop: float
+    interval: float
+    solver: str
+    tolerance: float
+    step: float
 
 
 @dataclass(frozen=True, slots=True)

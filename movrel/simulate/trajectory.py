@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import csv
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -11,6 +10,7 @@ from typing import Any, TextIO
 import numpy as np
 import numpy.typing as npt
 
+from movrel.delimited import delimited_blocks
 from movrel.errors import MovrelError, did_you_mean
 
 Array = npt.NDArray[np.float64]
@@ -134,10 +134,9 @@ class Trajectory:
                 self.to_csv(file)
             return
         columns = self.varying()
-        writer = csv.writer(target, lineterminator="\n")
-        writer.writerow(["time", *(c.name for c in columns)])
         data = np.column_stack([self.time, *(self[c.name] for c in columns)])
-        writer.writerows([[repr(v) for v in row] for row in data.tolist()])
+        # The plain names are what scripts rely on; the units are in the Arrow table and in :attr:`units`.
+        target.writelines(delimited_blocks(["time", *(c.name for c in columns)], data.tolist()))
 
     def to_arrow(self) -> Any:
         """A ``pyarrow.Table`` of the time-varying variables with the units in the field metadata."""

@@ -2,49 +2,42 @@
 
 from __future__ import annotations
 
-import gzip
 import logging
 import os
+from dataclasses import replace
 from pathlib import Path
-from typing import Any
 
-import orjson
 from flask import Response, g, request, send_from_directory
+from flask_compress import Compress
 from flask_openapi3 import Info, OpenAPI
 from peewee import InterfaceError, OperationalError
-from pydantic import BaseModel, ValidationError
+from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException
 
 import movrel
-from movrel.errors import MovrelError
+from movrel.errors import MovrelError, NotFound
+from movrel.views.fault_view import Fault, fault_view
+from movrel.web import edit_routes, model_routes, routes, sweep_routes
 from movrel.web.events import Switchboard
+from movrel.web.wire import answer
 from movrel.workspace.database import connect
-from movrel.workspace.faults import NotFound, StaleRevision
+from movrel.workspace.faults import StaleRevision
 from movrel.workspace.tables import database
-from movrel.workspace.views import fault_view
 
 STATIC = Path(__file__).parent / "static"
 #: Largest body of a request, in bytes.
 BODY_LIMIT = 20_000_000
 
 
-def answer(model: type[BaseModel], data: Any, status: int = 200) -> Response:
-    """A response with data that fits a schema."""
-    checked = model.model_validate(data, by_alias=True)
-    return Response(checked.model_dump_json(by_alias=True), status, content_type="application/json")
-
-
 def fault_answer(fault: MovrelError) -> Response:
     """The response to a fault: 404, 409 or 422 with the sentence."""
     status = 404 if isinstance(fault, NotFound) else 409 if isinstance(fault, StaleRevision) else 422
-    body = fault_view(fault)
-    if isinstance(fault, StaleRevision):
-        body["current"] = fault.current
-    return Response(orjson.dumps(body), status, content_type="application/json")
+    view = fault_view(fault)
+    return answer(replace(view, current=fault.current) if isinstance(fault, StaleRevision) else view, status)
 
 
 def _plain_fault(message: str, status: int, hint: str = "") -> Response:
-    return Response(orjson.dumps({"message": message, "hint": hint, "where": None}), status, content_type="application/json")
+    return answer(Fault(message, hint, None), status)
 
 
 def _bad_request(fault: ValidationError) -> Response:
@@ -67,18 +60,18 @@ def create_app(url: str | None = None) -> OpenAPI:
 
 def bare_app() -> OpenAPI:
     """The routes without a database, enough to describe them."""
-    from movrel.web.routes import blueprints
-
     app = OpenAPI(
         __name__, info=Info(title="Movrel", version=movrel.__version__), static_folder=None,
         validation_error_status=422, validation_error_callback=_bad_request, doc_ui=False,
     )  # fmt: skip
     app.config["MAX_CONTENT_LENGTH"] = BODY_LIMIT
-    for blueprint in blueprints:
-        app.register_api(blueprint)
+    for room in (routes, edit_routes, model_routes, sweep_routes):
+        app.register_api(room.api)
     app.before_request(_open_connection)
     app.teardown_request(_close_connection)
     app.after_request(_finish)
+    app.config |= {"COMPRESS_ALGORITHM": ["gzip"], "COMPRESS_LEVEL": 3, "COMPRESS_MIN_SIZE": 2000, "COMPRESS_STREAMS": False}
+    Compress(app)
     app.register_error_handler(MovrelError, fault_answer)
     app.register_error_handler(HTTPException, _http_fault)
     app.register_error_handler(OperationalError, _database_fault)
@@ -104,13 +97,6 @@ def _finish(response: Response) -> Response:
     response.headers.setdefault("Referrer-Policy", "same-origin")
     if request.path.startswith("/api/"):
         response.headers.setdefault("Cache-Control", "no-store")
-    small = response.direct_passthrough or response.is_streamed or (response.content_length or 0) < 2000
-    if small or "gzip" not in request.headers.get("Accept-Encoding", "") or response.content_encoding:
-        return response
-    if response.content_type and response.content_type.startswith(("application/json", "text/")):
-        response.set_data(gzip.compress(response.get_data(), 3))
-        response.headers["Content-Encoding"] = "gzip"
-        response.headers.add("Vary", "Accept-Encoding")
     return response
 
 

@@ -10,7 +10,7 @@ from collections.abc import Iterator
 
 import psycopg
 
-from movrel.jobs.announce import CHANNEL
+from movrel.workspace.announce import CHANNEL
 
 KEEP_ALIVE = 12.0
 

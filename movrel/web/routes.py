@@ -2,36 +2,51 @@
 
 from __future__ import annotations
 
-import csv
-import io
 import platform
-from collections.abc import Iterator
 from datetime import UTC
 from importlib import metadata
-from urllib.parse import quote
 
 from flask import Response, current_app
 from flask_openapi3 import APIBlueprint
 
 import movrel
+from movrel.delimited import delimited_blocks, head
 from movrel.errors import MovrelError
-from movrel.jobs.announce import announce
+from movrel.exchange import pdf, run_files
 from movrel.jobs.queue import order_run
-from movrel.web import edit_routes, model_routes, sweep_routes
+from movrel.project.snapshot import definition_of
+from movrel.units import display_scale
+from movrel.views.display_units import fitting_units
+from movrel.views.fault_view import Fault
+from movrel.views.live_preview import preview
+from movrel.views.run_data import Differences, Pair, RunDetail, RunList, RunState, RunView
+from movrel.views.shelf import Shelf, shelf
 from movrel.web import run_schema as rs
 from movrel.web import schema as s
-from movrel.web.app import answer
-from movrel.workspace import exporting, ledger, paper, projects, results, run_curves, run_list, runs, shelf, trying, views
-from movrel.workspace.display_units import fitting_units
+from movrel.web.downloads import download
+from movrel.web.wire import answer, schema
+from movrel.workspace import projects, run_list, runs
+from movrel.workspace.announce import announce
+from movrel.workspace.model_state import (
+    ModelView,
+    ProjectList,
+    ProjectView,
+    TextView,
+    model_view,
+    project_view,
+    text_view,
+)
+from movrel.workspace.run_views import run_detail, run_view
+from movrel.workspace.stored_run import StoredRun
 from movrel.workspace.tables import Run
+from movrel.workspace.verdicts import measures
 
-api = APIBlueprint("api", __name__, url_prefix="/api", abp_responses={"422": s.Fault, "404": s.Fault})
-blueprints = [api, edit_routes.api, model_routes.api, sweep_routes.api]
+api = APIBlueprint("api", __name__, url_prefix="/api", abp_responses={"422": schema(Fault), "404": schema(Fault)})
 
 
 @api.get("/health", operation_id="health", responses={200: s.Health})
 def health() -> Response:
-    return answer(s.Health, {"version": movrel.__version__})
+    return answer(s.Health(version=movrel.__version__))
 
 
 @api.get("/events", operation_id="events")
@@ -43,118 +58,108 @@ def events() -> Response:
 # --- projects ---
 
 
-@api.get("/projects", operation_id="projects", responses={200: s.ProjectList})
+@api.get("/projects", operation_id="projects", responses={200: schema(ProjectList)})
 def list_projects() -> Response:
-    return answer(s.ProjectList, {"projects": [views.project_view(p) for p in projects.projects()]})
+    return answer(ProjectList([project_view(p) for p in projects.projects()]))
 
 
-@api.post("/projects", operation_id="createProject", responses={200: s.ProjectView})
+@api.post("/projects", operation_id="createProject", responses={200: schema(ProjectView)})
 def create_project(body: s.NewProject) -> Response:
-    return answer(s.ProjectView, views.project_view(projects.create_project(body.name)))
+    return answer(project_view(projects.create_project(body.name)))
 
 
-@api.post("/projects/<int:project>/files", operation_id="addFile", responses={200: s.ProjectView})
+@api.post("/projects/<int:project>/files", operation_id="addFile", responses={200: schema(ProjectView)})
 def add_file(path: s.ProjectPath, body: s.NewFile) -> Response:
-    found = projects.project(path.project)
+    project = projects.project(path.project)
     projects.add_file(path.project, body.path, body.text, f"added {body.path}")
     announce("project", project=path.project)
-    return answer(s.ProjectView, views.project_view(found))
+    return answer(project_view(project))
 
 
 # --- models ---
 
 
-@api.get("/projects/<int:project>/models/<model>", operation_id="model", responses={200: s.ModelView})
+@api.get("/projects/<int:project>/models/<model>", operation_id="model", responses={200: schema(ModelView)})
 def model(path: s.ModelPath, query: s.KnownQuery) -> Response:
     projects.project(path.project)
-    return answer(s.ModelView, views.model_view(views.newest(path.project, path.model), known=query.known))
+    return answer(model_view(path.project, path.model, known=query.known))
 
 
-@api.get("/projects/<int:project>/models/<model>/text", operation_id="text", responses={200: s.TextView})
+@api.get("/projects/<int:project>/models/<model>/text", operation_id="text", responses={200: schema(TextView)})
 def text(path: s.ModelPath) -> Response:
-    taken, definition = projects.current(path.project, path.model)
-    file, revision, source = projects.file_of(taken, definition)
-    first, last = source.place(definition.node.start).line, source.place(definition.node.end).line
-    view = {"file": file.path, "revision": revision, "text": source.text, "first_line": first, "last_line": last}
-    return answer(s.TextView, view)
+    return answer(text_view(projects.snapshot(path.project), path.model))
 
 
 @api.get("/projects/<int:project>/models/<model>/download", operation_id="download")
-def download(path: s.ModelPath) -> Response:
-    taken = projects.snapshot(path.project)
-    file, _, source = projects.file_of(taken, projects.definition_of(taken, path.model))
-    name = file.path.rpartition("/")[2]
-    headers = {"Content-Disposition": f"attachment; filename*=UTF-8''{quote(name)}"}
-    return Response(source.text, content_type="text/plain; charset=utf-8", headers=headers)
+def download_text(path: s.ModelPath) -> Response:
+    source = definition_of(projects.snapshot(path.project), path.model).source
+    return download(source.text, source.file.rpartition("/")[2], "text/plain; charset=utf-8")
 
 
-@api.get("/projects/<int:project>/shelf", operation_id="shelf", responses={200: s.Shelf})
+@api.get("/projects/<int:project>/shelf", operation_id="shelf", responses={200: schema(Shelf)})
 def get_shelf(path: s.ProjectPath, query: s.ShelfQuery) -> Response:
     projects.project(path.project)
-    return answer(s.Shelf, {"entries": shelf.shelf(path.project, query.model)})
+    return answer(shelf(projects.snapshot(path.project), query.model))
 
 
 # --- runs ---
 
 
-@api.get("/projects/<int:project>/models/<model>/runs", operation_id="runs", responses={200: rs.RunList})
+@api.get("/projects/<int:project>/models/<model>/runs", operation_id="runs", responses={200: schema(RunList)})
 def list_runs(path: s.ModelPath) -> Response:
-    found = run_list.newest(path.project, path.model)
-    return answer(rs.RunList, {"runs": [views.run_view(r) for r in found], "count": run_list.count(path.project, path.model)})
+    newest = run_list.newest(path.project, path.model)
+    return answer(RunList([run_view(r) for r in newest], run_list.count(path.project, path.model)))
 
 
-@api.get("/projects/<int:project>/models/<model>/runs/page", operation_id="runPage", responses={200: rs.RunList})
+@api.get("/projects/<int:project>/models/<model>/runs/page", operation_id="runPage", responses={200: schema(RunList)})
 def page_of_runs(path: s.ModelPath, query: rs.RunFilter) -> Response:
     model = None if query.all_models else path.model
     since = query.since and query.since.astimezone(UTC).replace(tzinfo=None)
-    count, found = run_list.page(path.project, model, query.words, query.scenario, query.state, since, query.offset, query.limit)
-    return answer(rs.RunList, {"runs": [views.run_view(r) for r in found], "count": count})
+    count, page = run_list.page(path.project, model, query.words, query.scenario, query.state, since, query.offset, query.limit)
+    return answer(RunList([run_view(r) for r in page], count))
 
 
-@api.post("/projects/<int:project>/models/<model>/runs", operation_id="orderRun", responses={200: rs.RunDetail})
+@api.post("/projects/<int:project>/models/<model>/runs", operation_id="orderRun", responses={200: schema(RunDetail)})
 def order(path: s.ModelPath, body: rs.RunOrder) -> Response:
     projects.project(path.project)
-    options = body.model_dump(exclude_none=True, exclude={"scenario", "prediction"})
-    ordered = runs.order(path.project, path.model, options, body.scenario, body.prediction)
-    return _queued(ordered)
+    return _queued(runs.order(path.project, path.model, body.settings(), body.scenario, body.prediction))
 
 
 @api.post("/projects/<int:project>/models/<model>/try", operation_id="tryValues", responses={200: rs.TriedCurves})
 def try_values(path: s.ModelPath, body: rs.TryOrder) -> Response:
-    return answer(rs.TriedCurves, {"curves": trying.curves(path.project, path.model, body.scenario, body.values, body.names)})
+    curves = preview(projects.snapshot(path.project), path.model, body.scenario, body.values, body.names)
+    return answer(rs.TriedCurves(curves=curves))
 
 
 @api.post("/pdf", operation_id="pdf")
-def pdf(body: rs.Document) -> Response:
-    return Response(paper.pdf_of(body.document), mimetype="application/pdf")
+def as_pdf(body: rs.Document) -> Response:
+    return Response(pdf.pdf_of(body.document), mimetype="application/pdf")
 
 
 @api.get("/units", operation_id="units", responses={200: rs.ShownUnits})
 def units(query: rs.UnitQuery) -> Response:
-    found = [(unit, *ledger.scale(query.unit or "1", unit)) for unit in fitting_units(query.unit)]
-    return answer(rs.ShownUnits, {"units": [{"unit": u, "factor": k, "offset": b} for u, k, b in found]})
+    scales = [(unit, *display_scale(query.unit or "1", unit)) for unit in fitting_units(query.unit)]
+    return answer(rs.ShownUnits(units=[rs.ShownUnit(unit=u, factor=k, offset=b) for u, k, b in scales]))
 
 
-@api.get("/versions", operation_id="versions", responses={200: rs.Versions})
+@api.get("/versions", operation_id="versions", responses={200: s.Versions})
 def versions() -> Response:
     packages = ("movrel", "casadi", "scikit-sundae", "numpy", "scipy")
-    found = {name: metadata.version(name) for name in packages}
-    return answer(rs.Versions, {"versions": found | {"python": platform.python_version()}})
+    numbers = {name: metadata.version(name) for name in packages}
+    return answer(s.Versions(versions=numbers | {"python": platform.python_version()}))
 
 
-@api.get("/runs/<int:run>", operation_id="run", responses={200: rs.RunDetail})
+@api.get("/runs/<int:run>", operation_id="run", responses={200: schema(RunDetail)})
 def run(path: rs.RunPath) -> Response:
-    return answer(rs.RunDetail, views.run_detail(runs.run(path.run)))
+    return answer(run_detail(runs.run(path.run)))
 
 
-@api.post("/runs/<int:run>/stop", operation_id="stopRun", responses={200: rs.RunView})
+@api.post("/runs/<int:run>/stop", operation_id="stopRun", responses={200: schema(RunView)})
 def stop(path: rs.RunPath) -> Response:
-    found = runs.stop(path.run)
-    announce("run", run=found.id, project=found.project_id, model=found.model, state=found.state)
-    return answer(rs.RunView, views.run_view(found))
+    return _announced(runs.stop(path.run))
 
 
-@api.post("/runs/<int:run>/on", operation_id="goOn", responses={200: rs.RunDetail})
+@api.post("/runs/<int:run>/on", operation_id="goOn", responses={200: schema(RunDetail)})
 def go_on(path: rs.RunPath, body: rs.GoOn) -> Response:
     return _queued(runs.go_on(path.run, body.stop))
 
@@ -162,109 +167,87 @@ def go_on(path: rs.RunPath, body: rs.GoOn) -> Response:
 def _queued(ordered: Run) -> Response:
     job = order_run(current_app.config["MOVREL_DATABASE"], ordered.id)
     Run.update(job=job).where(Run.id == ordered.id).execute()
-    announce("run", run=ordered.id, project=ordered.project_id, model=ordered.model, state="queued")
-    return answer(rs.RunDetail, views.run_detail(ordered))
+    announce("run", run=ordered.id, project=ordered.project_id, model=ordered.model, state=RunState.QUEUED)
+    return answer(run_detail(ordered))
 
 
-@api.patch("/runs/<int:run>", operation_id="describeRun", responses={200: rs.RunView})
+def _announced(changed: Run, state: str = "") -> Response:
+    announce("run", run=changed.id, project=changed.project_id, model=changed.model, state=state or changed.state)
+    return answer(run_view(changed))
+
+
+@api.patch("/runs/<int:run>", operation_id="describeRun", responses={200: schema(RunView)})
 def describe_run(path: rs.RunPath, body: rs.RunWords) -> Response:
-    found = runs.describe(path.run, body.name, body.pinned, body.note, body.prediction_held)
-    announce("run", run=found.id, project=found.project_id, model=found.model, state=found.state)
-    return answer(rs.RunView, views.run_view(found))
+    return _announced(runs.describe(path.run, body.name, body.pinned, body.note, body.prediction_held))
 
 
-@api.get("/runs/<int:run>/differences/<int:other>", operation_id="runDifferences", responses={200: rs.Differences})
+@api.get("/runs/<int:run>/differences/<int:other>", operation_id="runDifferences", responses={200: schema(Differences)})
 def run_differences(path: rs.TwoRunsPath) -> Response:
-    return answer(rs.Differences, runs.differences(path.run, path.other))
+    return answer(runs.differences(path.run, path.other))
 
 
-@api.get("/runs/<int:run>/measures", operation_id="measures", responses={200: rs.MeasureTable})
-def measures(path: rs.RunPath, query: rs.MeasureQuery) -> Response:
-    found = runs.run(path.run)
-    table = run_curves.measure_table(found, query.names.split(), query.low, query.high)
-    return answer(rs.MeasureTable, {"run": path.run, "curves": table})
+@api.post("/runs/<int:run>/measures", operation_id="measures", responses={200: rs.MeasureTable})
+def measure(path: rs.RunPath, body: rs.MeasureQuery) -> Response:
+    return answer(rs.MeasureTable(run=path.run, curves=measures(runs.run(path.run), body.names, body.low, body.high)))
 
 
-@api.delete("/runs/<int:run>", operation_id="deleteRun", responses={200: rs.RunView})
+@api.delete("/runs/<int:run>", operation_id="deleteRun", responses={200: schema(RunView)})
 def delete(path: rs.RunPath) -> Response:
-    found = runs.run(path.run)
-    if found.state not in runs.FINISHED:
+    leaving = runs.run(path.run)
+    if not RunState(leaving.state).finished:
         raise MovrelError("this run is still going on.", hint="Stop it first.")
     runs.delete(path.run)
-    announce("run", run=found.id, project=found.project_id, model=found.model, state="deleted")
-    return answer(rs.RunView, views.run_view(found))
+    return _announced(leaving, "deleted")
 
 
-@api.post("/runs/<int:run>/restore", operation_id="restoreRun", responses={200: rs.RunView})
+@api.post("/runs/<int:run>/restore", operation_id="restoreRun", responses={200: schema(RunView)})
 def restore(path: rs.RunPath) -> Response:
     runs.restore(path.run)
-    found = runs.run(path.run)
-    announce("run", run=found.id, project=found.project_id, model=found.model, state=found.state)
-    return answer(rs.RunView, views.run_view(found))
+    return _announced(runs.run(path.run))
 
 
-@api.get("/runs/<int:run>/curves", operation_id="curves", responses={200: rs.Curves})
-def curves(path: rs.RunPath, query: rs.CurveQuery) -> Response:
-    names = query.names.split()
-    if query.low is not None and query.high is not None and query.high < query.low:
+# --- what a run holds ---
+
+
+@api.post("/runs/<int:run>/curves", operation_id="curves", responses={200: rs.Curves})
+def curves(path: rs.RunPath, body: rs.CurveQuery) -> Response:
+    if body.low is not None and body.high is not None and body.high < body.low:
         raise MovrelError("the time range ends before it begins.")
-    return answer(rs.Curves, {"run": path.run, "curves": runs.series(path.run, names, query.width, query.low, query.high)})
+    stored = StoredRun.of(path.run)
+    return answer(rs.Curves(run=path.run, curves=[stored.curve(n, body.width, body.low, body.high) for n in body.names]))
 
 
-@api.get("/runs/<int:run>/pair", operation_id="pair", responses={200: rs.Pair})
+@api.get("/runs/<int:run>/pair", operation_id="pair", responses={200: schema(Pair)})
 def pair(path: rs.RunPath, query: rs.PairQuery) -> Response:
-    return answer(rs.Pair, runs.pair(path.run, query.x, query.y, query.width, query.low, query.high))
+    return answer(StoredRun.of(path.run).pair(query.x, query.y, query.width, query.low, query.high))
 
 
-@api.get("/runs/<int:run>/spectrum", operation_id="spectrum", responses={200: rs.Spectra})
-def spectrum(path: rs.RunPath, query: rs.SpectrumQuery) -> Response:
-    return answer(rs.Spectra, {"curves": runs.spectra(path.run, query.names.split(), query.low, query.high, query.window)})
+@api.post("/runs/<int:run>/spectrum", operation_id="spectrum", responses={200: rs.Spectra})
+def spectrum(path: rs.RunPath, body: rs.SpectrumQuery) -> Response:
+    stored = StoredRun.of(path.run)
+    return answer(rs.Spectra(curves=[stored.spectrum(n, body.low, body.high, body.window) for n in body.names]))
 
 
-@api.get("/runs/<int:run>/values", operation_id="values", responses={200: rs.Values})
-def values(path: rs.RunPath, query: rs.ValueQuery) -> Response:
-    names = [entry["name"] for entry in runs.run(path.run).catalogue]
-    return answer(rs.Values, {"run": path.run, "time": query.at, "values": runs.values_at(path.run, names, query.at)})
+@api.post("/runs/<int:run>/values", operation_id="values", responses={200: rs.Values})
+def values(path: rs.RunPath, body: rs.ValueQuery) -> Response:
+    return answer(rs.Values(run=path.run, time=body.at, values=StoredRun.of(path.run).values_at(body.names, body.at)))
 
 
 @api.get("/runs/<int:run>/export", operation_id="exportRun")
 def export(path: rs.RunPath, query: rs.ExportQuery) -> Response:
-    found = runs.run(path.run)
-    if query.kind not in exporting.KINDS:
-        raise MovrelError(f"there is no file kind '{query.kind}'.", hint=f"Take {', '.join(exporting.KINDS)}.")
-    columns = exporting.columns(found, query.names.split(), query.interval, query.low, query.high)
-    short = found.model.rpartition(".")[2]
-    name = f"{short} run {found.number}.{query.kind}"
-    headers = {"Content-Disposition": f"attachment; filename*=UTF-8''{quote(name)}"}
-    return Response(exporting.as_file(columns, query.kind, name), content_type=exporting.KINDS[query.kind], headers=headers)
+    chosen = runs.run(path.run)
+    if query.kind not in run_files.KINDS:
+        raise MovrelError(f"there is no file kind '{query.kind}'.", hint=f"Take {', '.join(run_files.KINDS)}.")
+    table = StoredRun(chosen).table(query.names.split(), query.interval, query.low, query.high)
+    name = f"{chosen.model.rpartition('.')[2]} run {chosen.number}.{query.kind}"
+    return download(run_files.as_file(table, query.kind, name), name, run_files.KINDS[query.kind])
 
 
 @api.get("/runs/<int:run>/table.csv", operation_id="runTable")
 def table(path: rs.RunPath) -> Response:
-    found = runs.run(path.run)
-    name = f"{found.model.rpartition('.')[2]} run {found.number}.csv"
-    headers = {"Content-Disposition": f"attachment; filename*=UTF-8''{quote(name)}"}
-    return Response(_csv_rows(found), content_type="text/csv; charset=utf-8", headers=headers)
-
-
-def _csv_rows(found: Run) -> Iterator[str]:
     """Every stored instant with every variable in its declared unit, a piece at a time."""
-    entries = found.catalogue
-    numbers = sorted({e["column"] for e in entries if e["column"] is not None})
-    data = results.read_columns(found.id, [results.TIME, *numbers])
-    time = data[results.TIME]
-    buffer = io.StringIO()
-    writer = csv.writer(buffer, lineterminator="\n")
-    writer.writerow(["time", *(e["name"] for e in entries)])
-    for first in range(0, max(len(time), 1), 1000):
-        block = slice(first, first + 1000)
-        columns = [time[block].tolist()]
-        for e in entries:
-            if e["column"] is None:
-                columns.append([e["constant"]] * len(columns[0]))
-            else:
-                columns.append((data[e["column"]][block] * e["sign"]).tolist())
-        writer.writerows([repr(v) for v in row] for row in zip(*columns, strict=True))
-        yield buffer.getvalue()
-        buffer.seek(0)
-        buffer.truncate()
+    chosen = runs.run(path.run)
+    columns, rows = StoredRun(chosen).all_rows()
+    heads = [head("time", "s"), *(head(c.name, c.unit) for c in columns)]
+    name = f"{chosen.model.rpartition('.')[2]} run {chosen.number}.csv"
+    return download(delimited_blocks(heads, rows), name, "text/csv; charset=utf-8")

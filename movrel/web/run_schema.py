@@ -1,86 +1,17 @@
-"""Runs and what is read off them, as they travel over HTTP."""
+"""What is asked over HTTP about runs, and answers that only gather what the core gives."""
 
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Annotated, Any
+from typing import Annotated, TypeAlias, cast
 
 from pydantic import BaseModel, Field
 
+from movrel.simulate.options import RunSettings
+from movrel.views.run_data import Curve, MeasuredCurve, SpectrumCurve
 
-class JudgedClaim(BaseModel):
-    """A claim with its verdict on a run; ``holds`` is None while or where it cannot be judged."""
-
-    text: str
-    off: bool
-    holds: bool | None
-    value: float | None = None
-    limit: float | None = None
-    margin: float | None = None
-    unit: str = ""
-    #: Where a claim about curves is closest to failing, in s.
-    instant: float | None = None
-    reason: str = ""
-
-
-class RunView(BaseModel):
-    id: int
-    project: int
-    model: str
-    number: int
-    name: str
-    state: str
-    progress: float
-    time_reached: float | None
-    reason: str
-    #: The part of the model in which it failed, if that is known.
-    place: str
-    points: int
-    created: str
-    ended: str | None
-    revisions: dict[str, int]
-    #: The scenario it is of, as it was called then, with its colour.
-    scenario: str
-    colour: int
-    claims: list[JudgedClaim]
-    pinned: bool
-    note: str
-    prediction: str
-    prediction_held: bool | None
-
-
-class RunVariable(BaseModel):
-    """``shown value = value * factor + offset`` in ``shown_unit``."""
-
-    name: str
-    unit: str
-    shown_unit: str
-    factor: float
-    offset: float
-    description: str
-
-
-class RunEvent(BaseModel):
-    time: float
-    cause: str
-
-
-class RunDetail(RunView):
-    variables: list[RunVariable]
-    layout: list[list[str]]
-    events: list[RunEvent]
-    messages: list[str]
-    statistics: dict[str, Any]
-    parameters: dict[str, Any]
-    changes: dict[str, str]
-    options: dict[str, Any]
-
-
-class RunList(BaseModel):
-    """Some runs, and how many there are of which these are some."""
-
-    runs: list[RunView]
-    count: int
+#: Variables of a run; large array parts have thousands.
+Names: TypeAlias = Annotated[list[Annotated[str, Field(max_length=400)]], Field(max_length=100_000)]
 
 
 class RunFilter(BaseModel):
@@ -93,13 +24,6 @@ class RunFilter(BaseModel):
     all_models: bool = False
     offset: int = Field(default=0, ge=0)
     limit: int = Field(default=100, ge=1, le=500)
-
-
-class Curve(BaseModel):
-    name: str
-    unit: str
-    time: list[float]
-    values: list[float]
 
 
 class Curves(BaseModel):
@@ -127,6 +51,10 @@ class RunOrder(BaseModel):
     #: What is expected of it, in plain words.
     prediction: str = Field(default="", max_length=10_000)
 
+    def settings(self) -> RunSettings:
+        """The settings that are given."""
+        return cast(RunSettings, self.model_dump(exclude_none=True, exclude={"scenario", "prediction"}))
+
 
 class TryOrder(BaseModel):
     """Values to look at while a slider moves."""
@@ -148,29 +76,11 @@ class PairQuery(BaseModel):
     high: float | None = None
 
 
-class Pair(BaseModel):
-    """One variable against another, in declared units."""
-
-    x: list[float]
-    y: list[float]
-    time: list[float]
-    x_unit: str
-    y_unit: str
-
-
 class SpectrumQuery(BaseModel):
-    names: str
+    names: Names
     low: float | None = None
     high: float | None = None
     window: str = "hann"
-
-
-class SpectrumCurve(BaseModel):
-    name: str
-    unit: str
-    #: In Hz.
-    frequency: list[float]
-    amplitude: list[float]
 
 
 class Spectra(BaseModel):
@@ -201,12 +111,6 @@ class ShownUnits(BaseModel):
     units: list[ShownUnit]
 
 
-class Versions(BaseModel):
-    """What computed a result: the program and the libraries that decide about numbers."""
-
-    versions: dict[str, str]
-
-
 class GoOn(BaseModel):
     #: The later time, in s.
     stop: float
@@ -219,26 +123,6 @@ class RunWords(BaseModel):
     pinned: bool | None = None
     note: str | None = Field(default=None, max_length=10_000)
     prediction_held: bool | None = None
-
-
-class Difference(BaseModel):
-    name: str
-    one: Any
-    other: Any
-
-
-class TextDifference(BaseModel):
-    file: str
-    lines: list[str]
-
-
-class Differences(BaseModel):
-    """What two runs differ in."""
-
-    values: list[Difference]
-    settings: list[Difference]
-    changes: list[Difference]
-    texts: list[TextDifference]
 
 
 class TwoRunsPath(BaseModel):
@@ -255,24 +139,9 @@ class ExportQuery(BaseModel):
 
 
 class MeasureQuery(BaseModel):
-    names: str = Field(description="variable names, separated by spaces")
+    names: Names
     low: float | None = Field(default=None, description="from this time, in s")
     high: float | None = Field(default=None, description="to this time, in s")
-
-
-class Measured(BaseModel):
-    """One measure of a curve in a unit that people see; without a value for the reason given."""
-
-    measure: str
-    words: str
-    value: float | None
-    unit: str
-    reason: str
-
-
-class MeasuredCurve(BaseModel):
-    name: str
-    measures: list[Measured]
 
 
 class MeasureTable(BaseModel):
@@ -281,11 +150,12 @@ class MeasureTable(BaseModel):
 
 
 class CurveQuery(BaseModel):
-    names: str = Field(description="variable names, separated by spaces")
+    names: Names
     width: int = Field(default=1000, ge=1, le=10_000, description="pixels across")
     low: float | None = Field(default=None, description="from this time, in s")
     high: float | None = Field(default=None, description="to this time, in s")
 
 
 class ValueQuery(BaseModel):
+    names: Names
     at: float = Field(description="time in s")

@@ -1,10 +1,14 @@
-"""Sweeps and sensitivities, as they travel over HTTP."""
+"""What is asked over HTTP about sweeps and sensitivities, and answers that only gather what the core gives."""
 
 from __future__ import annotations
 
 from typing import Annotated
 
 from pydantic import BaseModel, Field
+
+from movrel.analyse.balances import Balance
+from movrel.analyse.design import Vary
+from movrel.workspace.sweeps import SweepView
 
 
 class ScenarioQuery(BaseModel):
@@ -15,36 +19,8 @@ class EffectQuery(ScenarioQuery):
     parameter: str
 
 
-class Balance(BaseModel):
-    """A claim that a quantity is conserved in a part."""
-
-    kind: str
-    component: str
-    text: str
-
-
 class Balances(BaseModel):
     balances: list[Balance]
-
-
-class Candidates(BaseModel):
-    parameters: list[str]
-
-
-class EffectView(BaseModel):
-    """What a parameter does to the margin of a claim; ``slope`` for the whole of the parameter, ``turns`` relative."""
-
-    claim: str
-    margin: float | None
-    slope: float | None
-    turns: float | None
-    unit: str
-    reason: str
-
-
-class Effects(BaseModel):
-    parameter: str
-    effects: list[EffectView]
 
 
 class VaryOrder(BaseModel):
@@ -56,6 +32,9 @@ class VaryOrder(BaseModel):
     count: int = Field(default=5, ge=1, le=100_000)
     values: list[float] = Field(default=[], max_length=100_000)
     distribution: str = "uniform"
+
+    def vary(self) -> Vary:
+        return Vary(self.name, self.low, self.high, self.count, tuple(self.values), self.distribution)
 
 
 class SweepOrder(BaseModel):
@@ -69,56 +48,8 @@ class SweepOrder(BaseModel):
     curves: list[Annotated[str, Field(max_length=400)]] = Field(default=[], max_length=50)
 
 
-class SweepView(BaseModel):
-    id: int
-    project: int
-    model: str
-    name: str
-    scenario: str
-    state: str
-    sample: str
-    varied: list[VaryOrder]
-    measures: list[str]
-    curves: list[str]
-    units: dict[str, str]
-    count: int
-    waiting: int
-    running: int
-    done: int
-    failed: int
-    created: str
-    ended: str | None
-
-
 class SweepList(BaseModel):
     sweeps: list[SweepView]
-
-
-class PointView(BaseModel):
-    number: int
-    values: dict[str, float]
-    state: str
-    measures: list[float | None]
-    reason: str
-
-
-class SweepDetail(SweepView):
-    points: list[PointView]
-
-
-class BandCurve(BaseModel):
-    point: int
-    values: list[float | None]
-
-
-class Bands(BaseModel):
-    """A family of curves: percentiles at each instant, and some of the curves."""
-
-    name: str
-    unit: str
-    time: list[float]
-    percentiles: dict[str, list[float | None]]
-    curves: list[BandCurve]
 
 
 class SweepPath(BaseModel):

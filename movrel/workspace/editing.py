@@ -1,81 +1,124 @@
-"""One edit: patches of the text of the file that holds a model, stored as a revision."""
+"""The one door through which anything changes a model: lock, apply, store, announce."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from typing import Literal, TypeAlias
 
-from movrel.errors import EditFault
-from movrel.language import syntax as s
-from movrel.language.parser import Source
-from movrel.language.patch import Patch, apply
-from movrel.model.classes import ClassTree, Definition, parse_cached, parse_changed
-from movrel.workspace import projects
-from movrel.workspace.edits import class_node
-from movrel.workspace.tables import Revision
-
-#: Farthest that something can lie from the middle of a sheet.
-REACH = 20_000.0
+from movrel.edits.every_edit import AnyEdit
+from movrel.edits.target import PastRun, apply_to, target_of
+from movrel.errors import MovrelError, NotFound
+from movrel.model.classes import parse_cached, parse_changed
+from movrel.project.snapshot import Snapshot
+from movrel.workspace import history, projects, runs
+from movrel.workspace.announce import announce
+from movrel.workspace.faults import StaleRevision
+from movrel.workspace.tables import ModelFile, Revision, database
 
 
 @dataclass(frozen=True, slots=True)
-class Target:
-    """The model that is edited, in its project."""
+class Undo:
+    """Step back to the revision that the newest one was made from."""
 
-    taken: projects.Snapshot
-    tree: ClassTree
-    definition: Definition
-    source: Source
-    cls: s.ClassDef
-
-    @property
-    def qualified(self) -> str:
-        return self.definition.qualified
+    do: Literal["undo"] = "undo"
 
 
-#: Gives the new text of the file, or patches of it, and what was done in words.
-Make = Callable[[Target], tuple[str | list[Patch], str]]
+@dataclass(frozen=True, slots=True)
+class Redo:
+    """Step forward to the newest revision that was made from the present one."""
+
+    do: Literal["redo"] = "redo"
 
 
-def target(project: int, qualified: str) -> Target:
-    """A model with its classes as they are now."""
-    taken, definition = projects.current(project, qualified)
-    return Target(taken, projects.class_tree(taken), definition, definition.source, definition.node)
+@dataclass(frozen=True, slots=True)
+class Restore:
+    """Bring the text of an earlier revision back."""
+
+    revision: int
+    do: Literal["restore"] = "restore"
 
 
-def edit(project: int, qualified: str, revision: int, make: Make) -> Revision:
-    """Apply what ``make`` finds to do to a model as one revision.
+#: Everything that can be done to a model: edits of its text, and steps through its history.
+Order: TypeAlias = AnyEdit | Undo | Redo | Restore
 
-    Raises :class:`StaleRevision` when the model was edited in the meantime, and whatever ``make``
-    raises; then nothing is changed.
+
+@dataclass(frozen=True, slots=True)
+class Applied:
+    """The revision that a model has now, and the names of parts that came."""
+
+    revision: Revision
+    inserted: list[str] = field(default_factory=list)
+
+
+def apply_edit(project: int, model: str, revision: int, edit: Order, author: str = "") -> Applied:
+    """Do something to a model that was seen in a revision of its file, and say so to everybody who listens.
+
+    Raises :class:`StaleRevision` when the file was changed in the meantime, :class:`NotFound` for a model that is
+    not there, and whatever the edit raises; then nothing is changed.
     """
-    found = target(project, qualified)
-    file, _, _ = projects.file_of(found.taken, found.definition)
-
-    def change(text: str) -> tuple[str, str]:
-        source = parse_cached(text, file.path)
-        at = Target(found.taken, found.tree, found.definition, source, class_node(source.tree, qualified, source.tree.within))
-        result, summary = make(at)
-        new = result if isinstance(result, str) else apply(text, result)
-        parse_changed(source, new, None if isinstance(result, str) else result)
-        return new, summary
-
-    return projects.change_text(file.id, revision, change)
-
-
-def again(at: Target, text: str) -> tuple[Source, s.ClassDef]:
-    """The class in a changed text, for an edit that takes several steps."""
-    source = parse_changed(at.source, text)
-    return source, class_node(source.tree, at.qualified, source.tree.within)
+    texts, definition = projects.current(project, model)
+    path = definition.source.file
+    with database.atomic():
+        file = _locked(project, path)
+        head = projects.head_revision(file)
+        if head.id != revision:
+            raise StaleRevision(head.id, head.summary)
+        if texts.revisions[path] != head.id:
+            texts = projects.snapshot(project)
+        applied = _applied(texts, model, file, head, edit, author)
+    announce("model", project=project, model=model, revision=applied.revision.id)
+    return applied
 
 
-def check_reach(extent: list[float]) -> None:
-    """Refuse places that nobody could find again."""
-    if len(extent) != 4 or not all(-REACH <= v <= REACH for v in extent):
-        raise EditFault("that is too far from the middle of the sheet.")
+def _locked(project: int, path: str) -> ModelFile:
+    """The file, which nobody else changes until the transaction ends."""
+    chosen = (ModelFile.project == project) & (ModelFile.path == path) & ModelFile.deleted.is_null()
+    file = ModelFile.select().where(chosen).for_update().get_or_none()
+    if file is None:
+        raise NotFound("this file was deleted.", hint="Go to the start page.")
+    return file
 
 
-def listed(names: list[str]) -> str:
-    """A few names for a sentence."""
-    shown = ", ".join(names[:3])
-    return shown if len(names) <= 3 else f"{shown} and {len(names) - 3} more"
+def _applied(texts: Snapshot, model: str, file: ModelFile, head: Revision, edit: Order, author: str) -> Applied:
+    match edit:
+        case Undo():
+            return Applied(_moved(file, head, head.parent, "there is nothing to undo."))
+        case Redo():
+            return Applied(_moved(file, head, newest_child(head), "there is nothing to redo."))
+        case Restore():
+            old = history.revision(file.id, edit.revision)
+            return Applied(_stored(file, head, old.text, f"restored '{old.name or old.summary}'", author))
+        case _:
+            changed = apply_to(target_of(texts, model, past_run), edit)
+            return Applied(_stored(file, head, changed.text, changed.summary, author), changed.inserted)
+
+
+def _stored(file: ModelFile, head: Revision, text: str, summary: str, author: str) -> Revision:
+    """A text as the newest revision; the present one where it is the same."""
+    if text == head.text:
+        return head
+    parse_cached(text, file.path)
+    revision = Revision.create(file=file, parent=head, text=text, summary=summary, author=author)
+    return _moved(file, head, revision, "")
+
+
+def _moved(file: ModelFile, head: Revision, goal: Revision | None, otherwise: str) -> Revision:
+    """Another revision as the present one. Raises :class:`MovrelError` when there is none."""
+    if goal is None:
+        raise MovrelError(otherwise)
+    parse_changed(parse_cached(head.text, file.path), goal.text)
+    file.head = goal.id
+    file.save(only=[ModelFile.head])
+    return goal
+
+
+def newest_child(revision: Revision) -> Revision | None:
+    """The newest revision that was made from another one."""
+    return Revision.select().where(Revision.parent == revision.id).order_by(Revision.id.desc()).first()
+
+
+def past_run(identity: int) -> PastRun:
+    """A run as edits see it. Raises :class:`NotFound`."""
+    run = runs.run(identity)
+    texts = projects.snapshot(run.project_id, run.revisions)
+    return PastRun(run.number, texts, run.changes, run.options, run.parameters)

@@ -5,10 +5,6 @@ from __future__ import annotations
 from movrel.errors import MovrelError
 
 
-class NotFound(MovrelError):
-    """There is no such project, model, run or revision."""
-
-
 class StaleRevision(MovrelError):
     """The edit was made against a revision that is no longer the newest."""
 

@@ -6,15 +6,17 @@ import io
 import zipfile
 from pathlib import Path
 
-from movrel.errors import MovrelError
+from movrel.errors import MovrelError, NotFound
 from movrel.language import edit_class
 from movrel.language import syntax as s
 from movrel.language.margins import outdented
 from movrel.language.parser import parse
 from movrel.language.patch import Patch, apply
 from movrel.model.classes import Definition
+from movrel.project.snapshot import class_tree
+from movrel.project.snapshot import models as runnable_models
+from movrel.views.examples import example
 from movrel.workspace import projects
-from movrel.workspace.faults import NotFound
 from movrel.workspace.tables import ModelFile, Project, database, now
 
 #: Largest archive that is read, in bytes, packed and unpacked, and most files in one.
@@ -23,12 +25,12 @@ ARCHIVE_LIMIT, UNPACKED_LIMIT, FILES_LIMIT = 50_000_000, 200_000_000, 5_000
 
 def copy_model(project: int, qualified: str, name: str, to_project: int | None = None) -> str:
     """A model again under another name, in its package or in another project; gives its full name."""
-    _taken, definition = projects.current(project, qualified)
+    _, definition = projects.current(project, qualified)
     text = renamed_text(definition, name)
     goal = project if to_project is None else to_project
     projects.project(goal)
     within = definition.parent.qualified if definition.parent is not None else ""
-    tree = projects.class_tree(projects.snapshot(goal))
+    tree = class_tree(projects.snapshot(goal))
     parent = tree.find(within) if within else None
     if within and (goal != project or parent is None or parent.node.kind != "package"):
         within = ""
@@ -59,8 +61,8 @@ def move_model(project: int, qualified: str, to_project: int) -> str:
 
     Raises :class:`MovrelError` when the model shares its file or belongs to a package.
     """
-    taken, definition = projects.current(project, qualified)
-    file, _, source = projects.file_of(taken, definition)
+    texts, definition = projects.current(project, qualified)
+    file, source = projects.file_of(texts, definition), definition.source
     projects.project(to_project)
     if definition.parent is not None or len(source.tree.classes) != 1:
         raise MovrelError(f"'{qualified}' is part of a package or shares its file.", hint="Copy it to the other project instead.")
@@ -74,14 +76,14 @@ def delete_model(project: int, qualified: str) -> int:
 
     Raises :class:`MovrelError` when another model of the project uses it, naming that one.
     """
-    taken, definition = projects.current(project, qualified)
-    file, _, source = projects.file_of(taken, definition)
-    if definition not in [projects.class_tree(taken).find(_full(source.tree.within, c.name)) for c in source.tree.classes] or (
+    texts, definition = projects.current(project, qualified)
+    file, source = projects.file_of(texts, definition), definition.source
+    if definition not in [class_tree(texts).find(_full(source.tree.within, c.name)) for c in source.tree.classes] or (
         len(source.tree.classes) != 1
     ):
         raise MovrelError(f"'{qualified}' shares its file with others.", hint="Delete it in the view Text.")
-    tree = projects.class_tree(taken)
-    for other in projects.models(taken):
+    tree = class_tree(texts)
+    for other in runnable_models(texts):
         if other is definition or _inside(other, definition):
             continue
         for element in other.node.elements:
@@ -186,7 +188,7 @@ def read_archive(name: str, data: bytes) -> Project:
             later = []
             for path in waiting:
                 within = parse(texts[path], path).tree.within
-                if within and projects.class_tree(projects.snapshot(made.id)).find(within) is None:
+                if within and class_tree(projects.snapshot(made.id)).find(within) is None:
                     later.append(path)
                 else:
                     projects.add_file(made.id, path, texts[path], f"imported {path}")
@@ -194,6 +196,20 @@ def read_archive(name: str, data: bytes) -> Project:
                 projects.add_file(made.id, later[0], texts[later[0]], "imported")  # says which package is missing
             waiting = later
     return made
+
+
+def open_example(project: int, qualified: str) -> str:
+    """Copy an example of the library into a project; gives the name of the new model."""
+    definition = example(qualified)
+    projects.project(project)
+    tree = class_tree(projects.snapshot(project))
+    present = {name.lower() for name in tree.roots} | {f.path.lower().removesuffix(".mo") for f in projects.files(project)}
+    name, number = definition.name, 1
+    while name.lower() in present or not edit_class.is_name(name):
+        number += 1
+        name = f"{definition.name}{number}"
+    projects.add_file(project, f"{name}.mo", renamed_text(definition, name), f"example {definition.name}")
+    return name
 
 
 def from_example(folder: Path, name: str) -> Project:

@@ -6,46 +6,41 @@ import difflib
 from dataclasses import asdict, dataclass
 from typing import Any
 
-import numpy as np
-import numpy.typing as npt
 from peewee import fn
 
-from movrel.analyse.measures import NotMeasurable, window
-from movrel.analyse.spectrum import spectrum
+from movrel.edits.scenario_model import scenario_of, with_changes
 from movrel.equations.parameters import parameter_values, parameter_vector
-from movrel.errors import MovrelError
+from movrel.errors import MovrelError, NotFound
 from movrel.model.flat import FlatModel, Variable
-from movrel.model.prepared import BASE, SWAP, claims_of
-from movrel.simulate.options import run_options
+from movrel.project.snapshot import Snapshot, definition_of, loaded_model
+from movrel.project.value_place import START
+from movrel.project.vendor_annotation import BASE, SWAP, claims_of
+from movrel.simulate.options import RunSettings, run_options
 from movrel.simulate.result_columns import result_columns
-from movrel.workspace import projects, results, scenarios
-from movrel.workspace.faults import NotFound
-from movrel.workspace.layout import first_layout
-from movrel.workspace.ledger import START, readable, shown_value
+from movrel.units import display_value, in_words
+from movrel.views.first_layout import first_layout
+from movrel.views.run_data import Difference, Differences, RunState, TextDifference
+from movrel.workspace import projects
 from movrel.workspace.tables import Revision, Run, database, now
 
-Array = npt.NDArray[np.float64]
-
-#: States in which nothing more will happen by itself.
-FINISHED = ("done", "failed", "stopped")
 #: Settings of a run that a person may give.
 OPTIONS = ("start", "stop", "interval", "solver", "tolerance")
 
 
-def order(project_number: int, model: str, options: dict[str, Any], scenario: str = BASE, prediction: str = "") -> Run:
+def order(project_number: int, model: str, options: RunSettings, scenario: str = BASE, prediction: str = "") -> Run:
     """Put a run of a scenario of the newest text on record, frozen with its revisions, changes and settings.
 
     Faults of the model or the settings are raised here, before anything is queued.
     """
-    taken = projects.snapshot(project_number)
-    definition = projects.definition_of(taken, model)
-    asked = scenarios.scenario(taken, model, scenario)
-    applied = scenarios.applied(taken, model, asked.changes, asked.settings)
-    loaded = applied.loaded
-    given = applied.options | {k: v for k, v in options.items() if k in OPTIONS and v is not None}
+    texts = projects.snapshot(project_number)
+    definition = definition_of(texts, model)
+    asked = scenario_of(texts, model, scenario)
+    prepared = with_changes(texts, model, asked.changes, asked.settings)
+    loaded = prepared.loaded
+    given = prepared.options | options
     run_options(loaded.flat.experiment, **given)
     ordered = loaded.ordered  # raises when equations and unknowns do not match
-    values = parameter_values(loaded.flat, applied.values)
+    values = parameter_values(loaded.flat, prepared.values)
     set_ones = _settable(loaded.flat)
     parameters = {v.name: values[id(v)] for v in set_ones}
     columns = result_columns(ordered, values, parameter_vector(ordered.parameters, values))
@@ -57,15 +52,15 @@ def order(project_number: int, model: str, options: dict[str, Any], scenario: st
         first = kept.where(Run.scenario == BASE).order_by(Run.number).first()
         highest = Run.select(fn.MAX(Run.number)).where((Run.project == project_number) & (Run.model == model)).scalar() or 0
         reference = (
-            Reference(*_base_values(taken, model)) if asked.changes else first and Reference(first.parameters, first.options)
+            Reference(*_base_values(texts, model)) if asked.changes else first and Reference(first.parameters, first.options)
         )
-        name = name_by_difference(reference, parameters, given, loaded.flat, asked.changes) if reference else BASE
+        name = name_by_difference(reference, parameters, dict(given), loaded.flat, asked.changes) if reference else BASE
         return Run.create(
             project=project_number,
             model=model,
             number=highest + 1,
             name=name,
-            revisions=taken.revisions,
+            revisions=texts.revisions,
             scenario=asked.name,
             colour=asked.colour,
             changes=asked.changes,
@@ -75,7 +70,7 @@ def order(project_number: int, model: str, options: dict[str, Any], scenario: st
             parameters=parameters,
             parameter_units={v.name: [v.unit, v.display_unit] for v in set_ones if v.unit},
             catalogue=catalogue,
-            messages=[f"left out, as it does not fit the model any more: {text}" for text in applied.left_out],
+            messages=[f"left out, as it does not fit the model any more: {text}" for text in prepared.left_out],
             layout=first_layout(ordered),
         )
 
@@ -88,9 +83,9 @@ class Reference:
     options: dict[str, Any]
 
 
-def _base_values(taken: projects.Snapshot, model: str) -> tuple[dict[str, Any], dict[str, Any]]:
+def _base_values(texts: Snapshot, model: str) -> tuple[dict[str, Any], dict[str, Any]]:
     """The values of the model without changes."""
-    flat = projects.loaded_model(taken, model).flat
+    flat = loaded_model(texts, model).flat
     values = parameter_values(flat, {})
     return {v.name: values[id(v)] for v in _settable(flat)}, {}
 
@@ -119,20 +114,20 @@ def name_by_difference(
             continue
         shown_unit = variable.display_unit or variable.unit
         if isinstance(value, float | int) and not isinstance(value, bool):
-            parts.append(f"{name} {readable(float(shown_value(float(value), variable.unit, shown_unit)), shown_unit)}")
+            parts.append(f"{name} {in_words(display_value(float(value), variable.unit, shown_unit), shown_unit)}")
         else:
-            parts.append(f"{name} {readable(value)}")
-    parts += [f"{name} {readable(value)}" for name, value in options.items() if reference.options.get(name) != value]
+            parts.append(f"{name} {in_words(value)}")
+    parts += [f"{name} {in_words(value)}" for name, value in options.items() if reference.options.get(name) != value]
     if not parts:
         return BASE
     return " · ".join(parts[:3]) + (f" · and {len(parts) - 3} more" if len(parts) > 3 else "")
 
 
 def run(number: int) -> Run:
-    found = Run.get_or_none((Run.id == number) & Run.deleted.is_null())
-    if found is None:
+    kept = Run.get_or_none((Run.id == number) & Run.deleted.is_null())
+    if kept is None:
         raise NotFound(f"there is no run {number}.", hint="It may have been deleted.")
-    return found
+    return kept
 
 
 def delete(number: int) -> None:
@@ -180,156 +175,40 @@ def describe(number: int, name: str | None, pinned: bool | None, note: str | Non
         changes[Run.note] = note.strip()[:10_000]
     if held is not None:
         changes[Run.prediction_held] = held
-    found = run(number)
+    run(number)
     if changes:
         Run.update(changes).where(Run.id == number).execute()
-    return run(found.id)
+    return run(number)
 
 
-def differences(one: int, other: int) -> dict[str, Any]:
+def differences(one: int, other: int) -> Differences:
     """What two runs of a project differ in: values, settings, changes of the scenario, and texts by file."""
     a, b = run(one), run(other)
-    values = [
-        {"name": name, "one": a.parameters.get(name), "other": b.parameters.get(name)}
-        for name in dict.fromkeys([*a.parameters, *b.parameters])
-        if a.parameters.get(name) != b.parameters.get(name)
-    ]
-    settings = [
-        {"name": name, "one": a.options.get(name), "other": b.options.get(name)}
-        for name in dict.fromkeys([*a.options, *b.options])
-        if a.options.get(name) != b.options.get(name)
-    ]
-    swaps = [
-        {"name": place, "one": a.changes.get(place), "other": b.changes.get(place)}
-        for place in dict.fromkeys([*a.changes, *b.changes])
-        if a.changes.get(place) != b.changes.get(place) and place not in {v["name"] for v in values}
-    ]
+    values = _different(a.parameters, b.parameters)
+    changed = {d.name for d in values}
     texts = []
     for path in dict.fromkeys([*a.revisions, *b.revisions]):
         before, after = (_text_of(r.revisions.get(path)) for r in (a, b))
         if before != after:
             lines = list(difflib.unified_diff(before.splitlines(), after.splitlines(), lineterm="", n=1))[2:]
-            texts.append({"file": path, "lines": lines[:400]})
-    return {"values": values, "settings": settings, "changes": swaps, "texts": texts}
+            texts.append(TextDifference(path, lines[:400]))
+    swaps = [d for d in _different(a.changes, b.changes) if d.name not in changed]
+    return Differences(values, _different(a.options, b.options), swaps, texts)
+
+
+def _different(one: dict[str, Any], other: dict[str, Any]) -> list[Difference]:
+    names = dict.fromkeys([*one, *other])
+    return [Difference(name, one.get(name), other.get(name)) for name in names if one.get(name) != other.get(name)]
 
 
 def _text_of(revision: int | None) -> str:
-    found = Revision.get_or_none(Revision.id == revision) if revision is not None else None
-    return found.text if found is not None else ""
-
-
-def _entry(found: Run, name: str) -> dict[str, Any]:
-    for entry in found.catalogue:
-        if entry["name"] == name:
-            return entry
-    raise NotFound(f"the run '{found.name}' has no variable '{name}'.")
-
-
-def series(number: int, names: list[str], width: int, low: float | None, high: float | None) -> list[dict[str, Any]]:
-    """Curves of a run for drawing, each thinned to what ``width`` pixels can show, in declared units."""
-    found = run(number)
-    finished = found.state in FINISHED
-    curves = []
-    for name in names:
-        entry = _entry(found, name)
-        many = found.points >= results.MANY and entry["column"] is not None
-        if not many:
-            long = None
-        elif finished and low is None and high is None:
-            long = results.whole_overview(number, entry["column"], found.points)
-        else:
-            long = results.overview(number, entry["column"], low, high)
-        if long is not None:
-            t, values = results.thin(*long, width, low, high)
-            curves.append({"name": name, "unit": entry["unit"], "time": t.tolist(), "values": (values * entry["sign"]).tolist()})
-            continue
-        time = results.column(number, results.TIME, found.points, finished)
-        if entry["column"] is None:
-            ends = time[[0, -1]] if len(time) else time
-            t, values = ends, ends * 0 + entry["constant"]
-        else:
-            whole = results.column(number, entry["column"], found.points, finished)[: len(time)]
-            t, values = results.thin(time[: len(whole)], whole, width, low, high)
-            values = values * entry["sign"]
-        curves.append({"name": name, "unit": entry["unit"], "time": t.tolist(), "values": values.tolist()})
-    return curves
-
-
-def pair(number: int, x: str, y: str, width: int, low: float | None, high: float | None) -> dict[str, Any]:
-    """One variable against another at common instants, thinned to what shows: the extremes of both stay."""
-    found = run(number)
-    time = _stored_time(found)
-    first = 0 if low is None else int(np.searchsorted(time, low, "left"))
-    last = len(time) if high is None else int(np.searchsorted(time, high, "right"))
-    columns = {name: _declared(found, name)[first:last] for name in (x, y)}
-    time = time[first:last]
-    if not len(time):
-        raise MovrelError("the run has nothing in this range.")
-    kept = np.unique(np.concatenate([results.thinned(c, width) for c in columns.values()]))
-    units = {name: _entry(found, name)["unit"] for name in (x, y)}
-    return {"x": columns[x][kept].tolist(), "y": columns[y][kept].tolist(), "time": time[kept].tolist(),
-            "x_unit": units[x], "y_unit": units[y]}  # fmt: skip
-
-
-def _stored_time(found: Run) -> Array:
-    """All stored instants of a run."""
-    return results.column(found.id, results.TIME, found.points, found.state in FINISHED)
-
-
-def _declared(found: Run, name: str) -> Array:
-    """A variable at all stored instants in its declared unit."""
-    entry, time = _entry(found, name), _stored_time(found)
-    if entry["column"] is None:
-        return np.full(len(time), float(entry["constant"]))
-    return np.asarray(
-        results.column(found.id, entry["column"], found.points, found.state in FINISHED)[: len(time)] * entry["sign"]
-    )
-
-
-def spectra(number: int, names: list[str], low: float | None, high: float | None, window_name: str) -> list[dict[str, Any]]:
-    """Amplitudes over frequency of some variables, between two instants, at most 4 000 lines each."""
-    found = run(number)
-    time = _stored_time(found)
-    answer = []
-    for name in names:
-        try:
-            t, y = window(time, _declared(found, name), low, high)
-        except NotMeasurable as fault:
-            raise MovrelError(f"{fault}.") from None
-        f, a = spectrum(t, y, window_name)
-        kept = results.thinned(a, 2000)
-        answer.append(
-            {"name": name, "unit": _entry(found, name)["unit"], "frequency": f[kept].tolist(), "amplitude": a[kept].tolist()}
-        )
-    return answer
-
-
-def values_at(number: int, names: list[str], instant: float) -> dict[str, float | None]:
-    """The values of variables at an instant, in declared units."""
-    found = run(number)
-    finished = found.state in FINISHED
-    entries = {name: _entry(found, name) for name in names}
-    numbers = sorted({e["column"] for e in entries.values() if e["column"] is not None})
-    pieces = results.around(number, numbers, instant) if found.points >= results.MANY and numbers else None
-    time = results.column(number, results.TIME, found.points, finished) if pieces is None else next(iter(pieces.values()))[0]
-    answer: dict[str, float | None] = {}
-    for name, entry in entries.items():
-        if entry["column"] is None:
-            answer[name] = entry["constant"] if len(time) else None
-            continue
-        if pieces is not None:
-            value = results.value_at(*pieces[entry["column"]], instant)
-        else:
-            whole = results.column(number, entry["column"], found.points, finished)[: len(time)]
-            value = results.value_at(time[: len(whole)], whole, instant)
-        answer[name] = None if value is None else value * entry["sign"]
-    return answer
+    kept = Revision.get_or_none(Revision.id == revision) if revision is not None else None
+    return kept.text if kept is not None else ""
 
 
 def stop(number: int) -> Run:
     """Ask for a run to end; a waiting one ends at once."""
-    found = run(number)
-    if found.state in FINISHED:
+    if RunState(run(number).state).finished:
         raise MovrelError("this run has already ended.")
     changed = (
         Run.update(state="stopped", ended=now(), reason="Stopped before it began.")

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict
-from typing import Any
+from dataclasses import asdict, dataclass, field, fields
 
 import numpy as np
 import numpy.typing as npt
@@ -13,11 +12,11 @@ from peewee import fn
 from movrel.analyse.claims import check, read_expression
 from movrel.analyse.curves import StandIn
 from movrel.analyse.design import Vary, points
+from movrel.edits.scenario_model import scenario_of, with_changes
 from movrel.equations.parameters import parameter_values
-from movrel.errors import MovrelError
+from movrel.errors import MovrelError, NotFound
 from movrel.simulate.options import run_options
-from movrel.workspace import projects, scenarios
-from movrel.workspace.faults import NotFound
+from movrel.workspace import projects
 from movrel.workspace.tables import Sweep, SweepPoint, database, now
 
 Array = npt.NDArray[np.float64]
@@ -28,16 +27,103 @@ GRID, KEPT_CURVES = 200, 6
 PERCENTILES = (5, 25, 50, 75, 95)
 
 
+@dataclass(frozen=True, slots=True)
+class SweepView:
+    """A sweep with the counts of its points."""
+
+    id: int
+    project: int
+    model: str
+    name: str
+    scenario: str
+    state: str
+    sample: str
+    varied: list[Vary]
+    measures: list[str]
+    curves: list[str]
+    units: dict[str, str]
+    count: int
+    waiting: int
+    running: int
+    done: int
+    failed: int
+    created: str
+    ended: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class PointView:
+    """A point of a sweep with what it gave."""
+
+    number: int
+    values: dict[str, float]
+    state: str
+    measures: list[float | None]
+    reason: str
+
+
+@dataclass(frozen=True, slots=True)
+class SweepDetail(SweepView):
+    """A sweep with all its points."""
+
+    points: list[PointView] = field(kw_only=True)
+
+
+@dataclass(frozen=True, slots=True)
+class BandCurve:
+    point: int
+    values: list[float | None]
+
+
+@dataclass(frozen=True, slots=True)
+class Bands:
+    """A family of curves: percentiles at each instant, and some of the curves."""
+
+    name: str
+    unit: str
+    time: list[float]
+    percentiles: dict[str, list[float | None]]
+    curves: list[BandCurve]
+
+
+def sweep_view(sweep: Sweep) -> SweepView:
+    """A sweep as it is shown."""
+    return SweepView(
+        id=sweep.id,
+        project=sweep.project_id,
+        model=sweep.model,
+        name=sweep.name,
+        scenario=sweep.scenario,
+        state=sweep.state,
+        sample=sweep.sample,
+        varied=[Vary(**(v | {"values": tuple(v["values"])})) for v in sweep.varied],
+        measures=sweep.measures,
+        curves=sweep.curves,
+        units=sweep.units,
+        count=sweep.count,
+        created=sweep.created.isoformat() + "Z",
+        ended=sweep.ended.isoformat() + "Z" if sweep.ended else None,
+        **counts(sweep.id),
+    )
+
+
+def sweep_detail(number: int) -> SweepDetail:
+    """A sweep with all its points. Raises :class:`NotFound`."""
+    view = sweep_view(sweep(number))
+    points = [PointView(p.number, p.values, p.state, p.measures, p.reason) for p in table(number)]
+    return SweepDetail(**{f.name: getattr(view, f.name) for f in fields(SweepView)}, points=points)
+
+
 def order(
     project: int, model: str, scenario: str, varied: list[Vary], sample: str, count: int, seed: int, measures: list[str],
     curves: list[str],
 ) -> Sweep:  # fmt: skip
     """Put a sweep on record with all its points; faults of the model, ranges or measures are raised here."""
-    taken = projects.snapshot(project)
-    asked = scenarios.scenario(taken, model, scenario)
-    applied = scenarios.applied(taken, model, asked.changes, asked.settings)
-    loaded = applied.loaded
-    options = run_options(loaded.flat.experiment, **applied.options)
+    texts = projects.snapshot(project)
+    asked = scenario_of(texts, model, scenario)
+    prepared = with_changes(texts, model, asked.changes, asked.settings)
+    loaded = prepared.loaded
+    options = run_options(loaded.flat.experiment, **prepared.options)
     _ = loaded.ordered
     parameters = {v.name: v for v in loaded.flat.parameters() if v.variability == "parameter"}
     for v in varied:
@@ -48,7 +134,7 @@ def order(
             raise MovrelError(f"'{v.name}' is computed from other values and cannot be varied.")
     if not measures and not curves:
         raise MovrelError("nothing is measured.", hint="Give a measure such as max(basin.level).")
-    stand_in = StandIn(loaded.flat, parameter_values(loaded.flat, applied.values))
+    stand_in = StandIn(loaded.flat, parameter_values(loaded.flat, prepared.values))
     for text in measures:
         check(read_expression(text), stand_in)
     variables = loaded.by_name
@@ -59,14 +145,14 @@ def order(
     units = {name: variables[name].unit for name in [*(v.name for v in varied), *kept]}
     with database.atomic():
         made = Sweep.create(
-            project=project, model=model, name=_name(varied, sample, len(chosen)), scenario=asked.name, revisions=taken.revisions,
-            changes=asked.changes, options=applied.options, varied=[asdict(v) for v in varied], sample=sample, measures=measures,
+            project=project, model=model, name=_name(varied, sample, len(chosen)), scenario=asked.name, revisions=texts.revisions,
+            changes=asked.changes, options=prepared.options, varied=[asdict(v) for v in varied], sample=sample, measures=measures,
             curves=kept, units=units, count=len(chosen), start=options.start, stop=options.stop, state="running",
         )  # fmt: skip
         rows = [(made.id, number, values, "waiting") for number, values in enumerate(chosen)]
-        fields = [SweepPoint.sweep, SweepPoint.number, SweepPoint.values, SweepPoint.state]
+        columns = [SweepPoint.sweep, SweepPoint.number, SweepPoint.values, SweepPoint.state]
         for first in range(0, len(rows), 2000):
-            SweepPoint.insert_many(rows[first : first + 2000], fields).execute()
+            SweepPoint.insert_many(rows[first : first + 2000], columns).execute()
     return made
 
 
@@ -76,10 +162,10 @@ def _name(varied: list[Vary], sample: str, count: int) -> str:
 
 
 def sweep(number: int) -> Sweep:
-    found = Sweep.get_or_none((Sweep.id == number) & Sweep.deleted.is_null())
-    if found is None:
+    kept = Sweep.get_or_none((Sweep.id == number) & Sweep.deleted.is_null())
+    if kept is None:
         raise NotFound(f"there is no sweep {number}.", hint="It may have been deleted.")
-    return found
+    return kept
 
 
 def sweeps(project: int, model: str) -> list[Sweep]:
@@ -100,7 +186,7 @@ def counts(number: int) -> dict[str, int]:
 
 def steer(number: int, what: str) -> Sweep:
     """Pause, resume or stop a sweep, or have its failed points computed again; what was computed stays."""
-    found = sweep(number)
+    chosen = sweep(number)
     if what == "retry":
         again = SweepPoint.update(state="waiting", reason="", attempts=0).where(
             (SweepPoint.sweep == number) & (SweepPoint.state == "failed")
@@ -113,23 +199,23 @@ def steer(number: int, what: str) -> Sweep:
         if what not in allowed:
             raise MovrelError(f"a sweep cannot '{what}'.")
         before, state = allowed[what]
-        if found.state not in before.split():
-            raise MovrelError(f"this sweep is {found.state}.")
+        if chosen.state not in before.split():
+            raise MovrelError(f"this sweep is {chosen.state}.")
     Sweep.update(state=state, ended=now() if state == "stopped" else None).where(Sweep.id == number).execute()
     return sweep(number)
 
 
 def delete(number: int) -> None:
     """Take a sweep out of all lists; one that runs is stopped."""
-    found = sweep(number)
-    state = "stopped" if found.state in ("running", "paused") else found.state
+    chosen = sweep(number)
+    state = "stopped" if chosen.state in ("running", "paused") else chosen.state
     Sweep.update(deleted=now(), state=state).where(Sweep.id == number).execute()
 
 
 def table(number: int) -> list[SweepPoint]:
     """All points with what they gave."""
-    fields = (SweepPoint.number, SweepPoint.values, SweepPoint.state, SweepPoint.measures, SweepPoint.reason)
-    return list(SweepPoint.select(*fields).where(SweepPoint.sweep == number).order_by(SweepPoint.number))
+    columns = (SweepPoint.number, SweepPoint.values, SweepPoint.state, SweepPoint.measures, SweepPoint.reason)
+    return list(SweepPoint.select(*columns).where(SweepPoint.sweep == number).order_by(SweepPoint.number))
 
 
 # --- curves ---
@@ -146,12 +232,12 @@ def on_grid(t: Array, y: Array, start: float, stop: float) -> Array:
     return np.asarray(np.interp(grid, t, y, right=np.nan))
 
 
-def bands(number: int, name: str) -> dict[str, Any]:
+def bands(number: int, name: str) -> Bands:
     """The family of curves of one variable: percentiles at each instant, and some of the curves."""
-    found = sweep(number)
-    if name not in found.curves:
+    chosen = sweep(number)
+    if name not in chosen.curves:
         raise MovrelError(f"the curves of '{name}' were not kept.", hint="Order the sweep with this variable on a strip.")
-    at = found.curves.index(name)
+    at = chosen.curves.index(name)
     rows = (
         SweepPoint.select(SweepPoint.number, SweepPoint.data)
         .where((SweepPoint.sweep == number) & (SweepPoint.state == "done") & SweepPoint.data.is_null(False))
@@ -163,15 +249,15 @@ def bands(number: int, name: str) -> dict[str, Any]:
     for point, data in rows:
         numbers.append(point)
         curves.append(np.frombuffer(unpack(bytes(data)), "<f4")[at * GRID : (at + 1) * GRID])
-    time = np.linspace(found.start, found.stop, GRID)
+    time = np.linspace(chosen.start, chosen.stop, GRID)
     if not curves:
-        return {"name": name, "unit": found.units.get(name, ""), "time": time.tolist(), "percentiles": {}, "curves": []}
+        return Bands(name, chosen.units.get(name, ""), time.tolist(), {}, [])
     whole = np.array(curves, dtype=float)
     with np.errstate(all="ignore"):
         percentiles = {str(p): _clean(np.nanpercentile(whole, p, axis=0)) for p in PERCENTILES}
     some = np.linspace(0, len(whole) - 1, min(40, len(whole))).astype(int)
-    lines = [{"point": numbers[k], "values": _clean(whole[k])} for k in np.unique(some)]
-    return {"name": name, "unit": found.units.get(name, ""), "time": time.tolist(), "percentiles": percentiles, "curves": lines}
+    lines = [BandCurve(numbers[k], _clean(whole[k])) for k in np.unique(some)]
+    return Bands(name, chosen.units.get(name, ""), time.tolist(), percentiles, lines)
 
 
 def _clean(values: Array) -> list[float | None]:

@@ -49,13 +49,13 @@ def test_ten_million_points_are_streamed_and_drawn_from_overviews(client: Any, p
             ResultColumn.select(ResultColumn.count).where(ResultColumn.run == run).order_by(ResultColumn.count.desc()).first()
         )
     assert longest.count <= 500_000
-    curve = client.get(f"/api/runs/{run}/curves?names=x&width=1000").json["curves"][0]
+    curve = client.post(f"/api/runs/{run}/curves", json={"names": ["x"], "width": 1000}).json["curves"][0]
     assert len(curve["time"]) <= 2002 and (curve["time"][0], curve["time"][-1]) == (0.0, 1000.0)
     assert max(curve["values"]) == pytest.approx(2, abs=1e-4) and min(curve["values"]) == pytest.approx(0, abs=1e-4)
-    close = client.get(f"/api/runs/{run}/curves?names=x&width=1000&low=500&high=500.05").json["curves"][0]
+    close = client.post(f"/api/runs/{run}/curves", json={"names": ["x"], "width": 1000, "low": 500, "high": 500.05}).json["curves"][0]
     assert len(close["time"]) >= 501
     assert np.allclose(close["values"], 1 - np.cos(close["time"]), atol=1e-3)
-    value = client.get(f"/api/runs/{run}/values?at=777").json["values"]["x"]
+    value = client.post(f"/api/runs/{run}/values", json={"names": ["x"], "at": 777}).json["values"]["x"]
     assert value == pytest.approx(1 - np.cos(777), abs=1e-3)
 
 
@@ -102,7 +102,7 @@ def test_a_full_disk_fails_the_run_with_a_reason_and_whole_pieces(client: Any, p
         and all(len(set(c.values())) == 1 for c in chunks.values())
     )
     assert found["points"] == sum(c[-1] for c in chunks.values())
-    curve = client.get(f"/api/runs/{run}/curves?names=x&width=500").json["curves"][0]
+    curve = client.post(f"/api/runs/{run}/curves", json={"names": ["x"], "width": 500}).json["curves"][0]
     assert np.allclose(curve["values"], 1 - np.cos(curve["time"]), atol=1e-3)
 
 

@@ -71,7 +71,7 @@ def test_a_stopped_run_keeps_what_it_had(client: Any, project: int, start_worker
     wait_until(lambda: state(client, run) == "stopped", 20, "the run stopped")
     found = client.get(f"/api/runs/{run}").json
     assert found["points"] > 2 and 0 < found["time_reached"] < 100_000
-    curve = client.get(f"/api/runs/{run}/curves?names=x&width=100").json["curves"][0]
+    curve = client.post(f"/api/runs/{run}/curves", json={"names": ["x"], "width": 100}).json["curves"][0]
     assert len(curve["time"]) > 2
     assert client.post(f"/api/runs/{run}/stop").status_code == 422
 

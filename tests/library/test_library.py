@@ -12,10 +12,11 @@ import pytest
 import movrel
 from movrel.model import annotation as note
 from movrel.model.classes import ClassTree, Definition
-from movrel.model.drawing import icon
 from movrel.session import LoadedModel
-from movrel.workspace.reference import described, examples
-from movrel.workspace.shelf import _library as shelf_of_the_library
+from movrel.sheet.symbols import icon
+from movrel.views.examples import examples
+from movrel.views.reference import page_of
+from movrel.views.shelf import _library as shelf_of_the_library
 from tests.conftest import ROOT
 
 
@@ -58,15 +59,15 @@ IN_COMPANY = {
 def bench(part: Definition) -> str:
     """A model of a part with something at each of its ports."""
     declared, wired = "", ""
-    for number, port in enumerate(icon(TREE, part)["ports"]):
-        name = f"p.{port['name']}"
-        if port["direction"] == "in":
-            signal = "mod(time, 0.4) > 0.2" if port["class"].endswith("BooleanInput") else "0.5 + 0.3*sin(30*time)"
-            wired += f"{name} = fill({signal}, size({name}, 1)); " if port["array"] else f"{name} = {signal}; "
-        elif port["class"] in ENDS:
-            for k in range(1, 4) if port["array"] else [0]:
+    for number, port in enumerate(icon(TREE, part).ports):
+        name = f"p.{port.name}"
+        if port.direction == "in":
+            signal = "mod(time, 0.4) > 0.2" if port.class_name.endswith("BooleanInput") else "0.5 + 0.3*sin(30*time)"
+            wired += f"{name} = fill({signal}, size({name}, 1)); " if port.array else f"{name} = {signal}; "
+        elif port.class_name in ENDS:
+            for k in range(1, 4) if port.array else [0]:
                 here = f"{name}[{k}]" if k else name
-                text = ENDS[port["class"]].format(e=f"e{number}_{k}", c="connect", p=here, k=number + k + 1)
+                text = ENDS[port.class_name].format(e=f"e{number}_{k}", c="connect", p=here, k=number + k + 1)
                 for statement in text.split(";"):
                     if "connect(" in statement:
                         wired += f"{statement.strip()}; "
@@ -82,12 +83,12 @@ def test_the_library_is_large_and_its_names_are_told_apart() -> None:
 
 @pytest.mark.parametrize("part", PARTS, ids=lambda p: p.qualified.removeprefix("Movrel."))
 def test_every_part_can_be_found_and_believed(part: Definition) -> None:
-    page = described(TREE, part)
-    assert page["description"] and page["info"] and page["source"], "it says what it is, its equation and where that is from"
-    assert page["synonyms"], "other trades' words find it"
-    assert page["icon"]["graphics"], "it has a symbol"
-    assert all(p["description"] for p in page["parameters"]) and all(p["description"] for p in page["ports"])
-    assert page["equations"] or page["fault"] or part.name in ("Junction", "State", "ZerosPoles"), "its equations can be shown"
+    page = page_of(TREE, part)
+    assert page.description and page.info and page.source, "it says what it is, its equation and where that is from"
+    assert page.synonyms, "other trades' words find it"
+    assert page.icon.graphics, "it has a symbol"
+    assert all(p.description for p in page.parameters) and all(p.description for p in page.ports)
+    assert page.equations or page.fault or part.name in ("Junction", "State", "ZerosPoles"), "its equations can be shown"
 
 
 @pytest.mark.parametrize(
@@ -118,5 +119,5 @@ def test_the_page_of_the_library_is_up_to_date_and_names_a_test_for_each_part() 
 
 
 def test_examples_do_not_lie_on_the_shelf() -> None:
-    classes = [entry["class"] for entry in shelf_of_the_library()]
+    classes = [entry.class_name for entry in shelf_of_the_library()]
     assert len(classes) == len(PARTS) and not any(".Examples." in c for c in classes)

@@ -13,7 +13,7 @@ from scipy.optimize import brentq
 import movrel
 from movrel.analyse.claims import judge, read
 from movrel.analyse.curves import RunCurves
-from movrel.model.prepared import claims_of, scenarios_of
+from movrel.project.vendor_annotation import claims_of, scenarios_of
 from movrel.session import LoadedModel
 from tests.conftest import EXAMPLES
 

@@ -14,8 +14,8 @@ Json = dict[str, Any]
 Edit = Callable[[Json], tuple[int, Any]]
 Ask = Callable[[str, Json | None], Any]
 
-#: What the view says beyond the text: numbers of the database.
-PASSING = ("project", "project_name", "revision", "mark", "changes", "id", "created", "inserted", "last_run")
+#: What the view says beyond the text: numbers of the database, and marks made of them.
+PASSING = ("meaning", "project", "project_name", "revision", "mark", "changes", "id", "created", "inserted", "last_run")
 SHAPES = [
     {"is": "Rectangle", "points": [[-80, -60], [80, 60]], "filled": True},
     {"is": "Line", "points": [[-80, 0], [0, 40], [80, 0]]},

@@ -152,9 +152,9 @@ def test_a_run_from_order_to_curve(client: Any, address: str, start_worker: Call
     assert wider["name"] == "outlet.diameter 20 cm"
     levels = []
     for number in (base["id"], wider["id"]):
-        curves = client.get(f"/api/runs/{number}/curves?names=basin.level%20drain.port.q&width=200").json["curves"]
+        curves = client.post(f"/api/runs/{number}/curves", json={"names": ["basin.level", "drain.port.q"], "width": 200}).json["curves"]
         assert 100 < len(curves[0]["time"]) <= 402
-        at = client.get(f"/api/runs/{number}/values?at=420").json["values"]
+        at = client.post(f"/api/runs/{number}/values", json={"names": ["basin.level", "drain.port.q"], "at": 420}).json["values"]
         assert max(curves[0]["values"]) == pytest.approx(max(at["basin.level"], 0.3), rel=1e-9)
         levels.append(at["basin.level"])
         assert at["drain.port.q"] == -at["basin.q_in"]
@@ -176,7 +176,7 @@ def test_a_failing_run_keeps_its_reason_and_its_curve(
     failed = run_to_end(client, f"/api/projects/{project}/models/Dry")
     assert failed["state"] == "failed" and "ran dry" in failed["reason"] and "Dry.mo:1:" in failed["reason"]
     assert failed["points"] > 100 and failed["time_reached"] == pytest.approx(0.75, abs=0.01)
-    curve = client.get(f"/api/runs/{failed['id']}/curves?names=x&width=100").json["curves"][0]
+    curve = client.post(f"/api/runs/{failed['id']}/curves", json={"names": ["x"], "width": 100}).json["curves"][0]
     assert curve["values"][0] == 1 and curve["values"][-1] == pytest.approx(0.25, abs=0.01)
 
 
@@ -215,7 +215,7 @@ def test_an_uploaded_model_with_a_fault_is_shown_with_it(client: Any, project: i
     [
         ("get", "/api/projects/{p}/models/Nope", 404), ("get", "/api/projects/999999/models/VarrowQuay.Sump", 404),
         ("get", "/api/runs/999999", 404), ("get", "/api/nothing", 404), ("post", "/api/projects/{p}/models/Nope/runs", 404),
-        ("get", "/api/runs/999999/curves?names=a&width=0", 422),
+        ("post", "/api/runs/999999/curves", 422),
     ],
 )  # fmt: skip
 def test_addresses_that_lead_nowhere_say_so_in_json(client: Any, project: int, method: str, path: str, status: int) -> None:

@@ -365,7 +365,7 @@ def test_models_are_copied_moved_deleted_and_found(client: FlaskClient, plant: M
     copied = client.get(f"/api/projects/{plant.project}/models/Plant2/text").json["text"]
     assert copied.startswith("model Plant2 ") and copied.rstrip().endswith("end Plant2;")
     assert client.post(f"/api/projects/{plant.project}/models/Plant2/move", json={"project": other}).json["project"] == other
-    found = client.get(f"/api/projects/{plant.project}/search?words=KEEP").json["found"]
+    found = client.get(f"/api/projects/{plant.project}/search?words=KEEP").json["matches"]
     assert found == [{"file": "Plant.mo", "line": 2, "text": "// keep me", "model": "Plant"}]
     file = plant.post("/delete").json["file"]
     assert client.get(plant.address).status_code == 404

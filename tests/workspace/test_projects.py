@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from datetime import UTC, datetime
 
-from movrel.model.arrangement import layouts_of
+from movrel.edits.values import Parameter
+from movrel.project.snapshot import loaded_model, models
+from movrel.sheet.arrangement import layouts_of
 from movrel.workspace import projects, run_list, runs
-from movrel.workspace.edits import set_parameter
+from movrel.workspace.editing import apply_edit
 from movrel.workspace.tables import Project
 from tests.conftest import EXAMPLES
 
@@ -31,18 +33,18 @@ def test_a_newer_version_brings_its_new_examples_and_leaves_the_rest(project: in
 
 
 def test_the_recorder_is_prepared_as_the_model_says(project: int) -> None:
-    definition = next(d for d in projects.models(projects.snapshot(project)) if d.name == "OilCoolerThree")
+    definition = next(d for d in models(projects.snapshot(project)) if d.name == "OilCoolerThree")
     (layout,) = layouts_of(definition)
-    assert [strip.names for strip in layout.strips] == [("oil.T", "tubes.T", "shell.T"), ("skin.Q",)]
+    assert [strip.names for strip in layout.strips] == [["oil.T", "tubes.T", "shell.T"], ["skin.Q"]]
 
 
 def test_snapshots_of_equal_texts_share_what_was_compiled(project: int) -> None:
     first, second = projects.snapshot(project), projects.snapshot(project)
-    assert first == second and projects.loaded_model(first, MODEL) is projects.loaded_model(second, MODEL)
+    assert first == second and loaded_model(first, MODEL) is loaded_model(second, MODEL)
     revision = first.revisions["VarrowQuay/Sump.mo"]
-    set_parameter(project, MODEL, revision, "basin.area", "15")
+    apply_edit(project, MODEL, revision, Parameter("basin.area", "15"))
     third = projects.snapshot(project)
-    assert third != first and projects.loaded_model(third, MODEL) is not projects.loaded_model(first, MODEL)
+    assert third != first and loaded_model(third, MODEL) is not loaded_model(first, MODEL)
     old = projects.snapshot(project, first.revisions)
     assert old == first, "old revisions can be computed again at any time"
 
@@ -50,7 +52,7 @@ def test_snapshots_of_equal_texts_share_what_was_compiled(project: int) -> None:
 def test_runs_name_themselves_by_what_differs_from_the_first(project: int) -> None:
     def change(name: str, text: str) -> None:
         revision = projects.snapshot(project).revisions["VarrowQuay/Sump.mo"]
-        set_parameter(project, MODEL, revision, name, text)
+        apply_edit(project, MODEL, revision, Parameter(name, text))
 
     names = [runs.order(project, MODEL, {}).name, runs.order(project, MODEL, {}).name]
     change("outlet.diameter", "20 cm")

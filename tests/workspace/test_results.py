@@ -7,6 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from movrel.analyse.sampling import thin, value_at
 from movrel.workspace import results
 from movrel.workspace.tables import Run
 
@@ -32,7 +33,7 @@ def test_chunks_come_back_as_one_trajectory_to_the_last_bit(project: int) -> Non
 def test_thinning_keeps_ends_and_extremes(count: int, width: int, seed: int) -> None:
     values = np.random.default_rng(seed).normal(size=count)
     time = np.linspace(0, 10, count)
-    t, v = results.thin(time, values, width, None, None)
+    t, v = thin(time, values, width, None, None)
     assert (t[0], t[-1]) == (time[0], time[-1])
     assert v.min() == values.min() and v.max() == values.max()
     assert len(t) <= max(2 * width, 100) + 2
@@ -40,14 +41,14 @@ def test_thinning_keeps_ends_and_extremes(count: int, width: int, seed: int) -> 
 
 def test_a_time_range_keeps_one_point_beyond_each_end() -> None:
     time = np.arange(101.0)
-    t, _ = results.thin(time, time, 1000, 20.5, 30.5)
+    t, _ = thin(time, time, 1000, 20.5, 30.5)
     assert (t[0], t[-1]) == (20.0, 31.0)
 
 
 @pytest.mark.parametrize(("at", "expected"), [(0, 0), (0.5, 1), (1, 5), (1.5, 6), (2, 7), (2.1, None), (-1, None)])
 def test_the_value_at_an_event_is_the_one_after_it(at: float, expected: float | None) -> None:
     time, values = np.array([0.0, 1, 1, 2]), np.array([0.0, 2, 5, 7])
-    assert results.value_at(time, values, at) == expected
+    assert value_at(time, values, at) == expected
 
 
 def test_a_long_run_is_shown_from_overviews(project: int) -> None:

@@ -2,7 +2,7 @@ import { useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 
 import type { RunDetail, Schemas } from "./client";
-import { keys, type Pace } from "./queries";
+import { keys, type Stepping } from "./queries";
 
 interface News {
   kind: string;
@@ -82,7 +82,7 @@ async function refresh(cache: QueryClient, run: number): Promise<void> {
 /** Show what an announcement says at once, without asking. */
 function noteProgress(cache: QueryClient, news: News): void {
   const { state, progress, points, time_reached, step } = news;
-  if (step !== undefined) cache.setQueryData<Pace>(keys.pace(news.run!), { step, events: news.event_count ?? 0, at: Date.now() });
+  if (step !== undefined) cache.setQueryData<Stepping>(keys.stepping(news.run!), { step, events: news.event_count ?? 0, at: Date.now() });
   const change = Object.fromEntries(Object.entries({ state, progress, points, time_reached }).filter(([, value]) => value !== undefined));
   cache.setQueriesData<Schemas["RunList"]>({ queryKey: ["runs"] }, (list) =>
     list && { ...list, runs: list.runs.map((run) => (run.id === news.run ? { ...run, ...change } : run)) },

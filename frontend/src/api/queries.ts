@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 
-import { ask, client, type ModelView } from "./client";
+import { ask, client, type ModelView, type Schemas } from "./client";
 import { complete } from "./complete";
 
 export const keys = {
@@ -11,13 +11,13 @@ export const keys = {
   runs: (project: number, model: string) => ["runs", project, model] as const,
   run: (run: number) => ["run", run] as const,
   /** What was announced of a run that is under way. */
-  pace: (run: number) => ["pace", run] as const,
-  curves: (run: number, names: string, width: number, range: string) => ["curves", run, names, width, range] as const,
-  values: (run: number, at: number) => ["values", run, at] as const,
+  stepping: (run: number) => ["stepping", run] as const,
+  curves: (run: number, names: string[], width: number, range: string) => ["curves", run, names, width, range] as const,
+  values: (run: number, names: string[], at: number) => ["values", run, names, at] as const,
 };
 
 /** The solver's last step in s and the events so far, with the moment at which they were heard in ms. */
-export interface Pace {
+export interface Stepping {
   step: number;
   events: number;
   at: number;
@@ -58,22 +58,27 @@ export function useRuns(project: number, model: string) {
 }
 
 /** States in which nothing more will happen to a run by itself. */
-export const FINISHED = ["done", "failed", "stopped"];
+export const FINISHED: Schemas["RunState"][] = ["done", "failed", "stopped"];
 
 export function fetchRun(run: number) {
   return ask(client.GET("/api/runs/{run}", { params: { path: { run } } }));
 }
 
 export function fetchCurves(run: number, names: string[], width: number, range: [number, number] | null) {
-  const query = { names: names.join(" "), width, ...(range ? { low: range[0], high: range[1] } : {}) };
-  return ask(client.GET("/api/runs/{run}/curves", { params: { path: { run }, query } }));
+  const body = { names, width, ...(range ? { low: range[0], high: range[1] } : {}) };
+  return ask(client.POST("/api/runs/{run}/curves", { params: { path: { run } }, body }));
 }
 
-export function useValues(run: number | null, at: number | null) {
+export function fetchValues(run: number, names: string[], at: number) {
+  return ask(client.POST("/api/runs/{run}/values", { params: { path: { run } }, body: { names, at } }));
+}
+
+/** The values of some variables at an instant; those of the instant before stay until they are there. */
+export function useValues(run: number | null, names: string[], at: number | null) {
   return useQuery({
-    queryKey: keys.values(run ?? 0, at ?? 0),
-    queryFn: () => ask(client.GET("/api/runs/{run}/values", { params: { path: { run: run! }, query: { at: at! } } })),
-    enabled: run !== null && at !== null,
+    queryKey: keys.values(run ?? 0, names, at ?? 0),
+    queryFn: () => fetchValues(run!, names, at!),
+    enabled: run !== null && at !== null && names.length > 0,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 20_000,

@@ -437,38 +437,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project}/models/{model}/matters": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["whatMayMatter"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/projects/{project}/models/{model}/matters/effect": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["effect"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/projects/{project}/models/{model}/move": {
         parameters: {
             query?: never;
@@ -557,6 +525,38 @@ export interface paths {
             cookie?: never;
         };
         get: operations["runPage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/models/{model}/sensitivities": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["sensitivityCandidates"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/models/{model}/sensitivities/effect": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["effect"];
         put?: never;
         post?: never;
         delete?: never;
@@ -748,9 +748,9 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["curves"];
+        get?: never;
         put?: never;
-        post?: never;
+        post: operations["curves"];
         delete?: never;
         options?: never;
         head?: never;
@@ -796,9 +796,9 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["measures"];
+        get?: never;
         put?: never;
-        post?: never;
+        post: operations["measures"];
         delete?: never;
         options?: never;
         head?: never;
@@ -860,9 +860,9 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["spectrum"];
+        get?: never;
         put?: never;
-        post?: never;
+        post: operations["spectrum"];
         delete?: never;
         options?: never;
         head?: never;
@@ -892,6 +892,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Every stored instant with every variable in its declared unit, a piece at a time. */
         get: operations["runTable"];
         put?: never;
         post?: never;
@@ -908,9 +909,9 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["values"];
+        get?: never;
         put?: never;
-        post?: never;
+        post: operations["values"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1017,7 +1018,10 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
-        /** AddClaim */
+        /**
+         * AddClaim
+         * @description Write down what must hold. Refused where it is not understood or names what there is not.
+         */
         AddClaim: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -1027,7 +1031,10 @@ export interface components {
             /** Text */
             text: string;
         };
-        /** AddNote */
+        /**
+         * AddNote
+         * @description Write something on the sheet.
+         */
         AddNote: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -1059,7 +1066,10 @@ export interface components {
             /** Name */
             name: string;
         };
-        /** AlterScenario */
+        /**
+         * AlterScenario
+         * @description Give a scenario another name, colour or note.
+         */
         AlterScenario: {
             /** Colour */
             colour: number;
@@ -1078,7 +1088,10 @@ export interface components {
              */
             note?: string;
         };
-        /** Assemble */
+        /**
+         * Assemble
+         * @description Replace parts by one assembly of them.
+         */
         Assemble: {
             /**
              * Description
@@ -1170,7 +1183,10 @@ export interface components {
             /** To */
             to: string;
         };
-        /** Branch */
+        /**
+         * Branch
+         * @description A part with the parts inside it.
+         */
         Branch: {
             /** Class */
             class: string;
@@ -1188,7 +1204,10 @@ export interface components {
             /** Parameters */
             parameters: string[];
         };
-        /** Change */
+        /**
+         * Change
+         * @description A part or wire that came, went, moved or became of another class.
+         */
         Change: {
             /** Name */
             name: string;
@@ -1266,11 +1285,42 @@ export interface components {
             /** Y */
             y: number;
         };
-        /** ClassText */
+        /**
+         * ClassText
+         * @description The text of a class, and the Python text from which it was made, if it was.
+         */
         ClassText: {
-            code: components["schemas"]["CodeComponent"] | null;
+            code: components["schemas"]["Code"] | null;
             /** Text */
             text: string;
+        };
+        /**
+         * Code
+         * @description A code component as its author describes it; ``period`` is a Modelica expression in s, or empty.
+         */
+        Code: {
+            /**
+             * Description
+             * @default
+             */
+            description: string;
+            /** Inputs */
+            inputs: string[];
+            /** Memory */
+            memory: {
+                [key: string]: number;
+            };
+            /** Name */
+            name: string;
+            /** Outputs */
+            outputs: string[];
+            /**
+             * Period
+             * @default
+             */
+            period: string;
+            /** Source */
+            source: string;
         };
         /**
          * CodeComponent
@@ -1318,18 +1368,31 @@ export interface components {
             /** Lines */
             lines: components["schemas"]["TextLine"][];
         };
-        /** ComponentCheck */
+        /**
+         * ComponentCheck
+         * @description What a component's text declares and what is wrong with it.
+         */
         ComponentCheck: {
-            /** Balance */
+            /**
+             * Balance
+             * @default
+             */
             balance: string;
-            /** Counts */
+            /**
+             * Counts
+             * @default
+             */
             counts: string;
             /** Equations */
             equations: components["schemas"]["TypesetEquation"][];
             /** Faults */
             faults: components["schemas"]["Fault"][];
+            /** @default null */
             icon: components["schemas"]["Icon"] | null;
-            /** Name */
+            /**
+             * Name
+             * @default
+             */
             name: string;
             /** Parameters */
             parameters: components["schemas"]["Named"][];
@@ -1350,7 +1413,12 @@ export interface components {
             /** Text */
             text: string;
         };
-        /** Connect */
+        /**
+         * Connect
+         * @description Wire two ports. Refused in words of the trade when they do not go together.
+         *
+         *     An array port is given with the number of its element, ``mux.u[2]``.
+         */
         Connect: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -1377,7 +1445,10 @@ export interface components {
              */
             project?: number | null;
         };
-        /** Curve */
+        /**
+         * Curve
+         * @description A variable over the time in s, in its declared unit.
+         */
         Curve: {
             /** Name */
             name: string;
@@ -1388,6 +1459,29 @@ export interface components {
             /** Values */
             values: number[];
         };
+        /** CurveQuery */
+        CurveQuery: {
+            /**
+             * High
+             * @description to this time, in s
+             * @default null
+             */
+            high?: number | null;
+            /**
+             * Low
+             * @description from this time, in s
+             * @default null
+             */
+            low?: number | null;
+            /** Names */
+            names: string[];
+            /**
+             * Width
+             * @description pixels across
+             * @default 1000
+             */
+            width?: number;
+        };
         /** Curves */
         Curves: {
             /** Curves */
@@ -1395,7 +1489,10 @@ export interface components {
             /** Run */
             run: number;
         };
-        /** Delete */
+        /**
+         * Delete
+         * @description Take parts, with their wires, and single wires off the sheet.
+         */
         Delete: {
             /**
              * Cut
@@ -1407,18 +1504,15 @@ export interface components {
              * @enum {string}
              */
             do: "delete";
-            /**
-             * Parts
-             * @default []
-             */
+            /** Parts */
             parts?: string[];
-            /**
-             * Wires
-             * @default []
-             */
+            /** Wires */
             wires?: components["schemas"]["WireEnds"][];
         };
-        /** DeleteArrow */
+        /**
+         * DeleteArrow
+         * @description Take an arrow away.
+         */
         DeleteArrow: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -1428,7 +1522,10 @@ export interface components {
             /** Number */
             number: number;
         };
-        /** DeleteFigure */
+        /**
+         * DeleteFigure
+         * @description Take a named value away. Refused while something uses it, naming the line.
+         */
         DeleteFigure: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -1438,7 +1535,10 @@ export interface components {
             /** Name */
             name: string;
         };
-        /** DeleteLayout */
+        /**
+         * DeleteLayout
+         * @description Forget a layout.
+         */
         DeleteLayout: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -1448,7 +1548,10 @@ export interface components {
             /** Name */
             name: string;
         };
-        /** DeleteScenario */
+        /**
+         * DeleteScenario
+         * @description Take a scenario away; its runs stay.
+         */
         DeleteScenario: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -1463,7 +1566,10 @@ export interface components {
             /** File */
             file: number;
         };
-        /** Describe */
+        /**
+         * Describe
+         * @description Say in one line what a model is.
+         */
         Describe: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -1473,7 +1579,10 @@ export interface components {
             /** Text */
             text: string;
         };
-        /** Difference */
+        /**
+         * Difference
+         * @description A value in one run and in the other; None where it is not there.
+         */
         Difference: {
             /** Name */
             name: string;
@@ -1496,7 +1605,10 @@ export interface components {
             /** Values */
             values: components["schemas"]["Difference"][];
         };
-        /** Dissolve */
+        /**
+         * Dissolve
+         * @description Put the parts of an assembly in its place.
+         */
         Dissolve: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -1506,7 +1618,10 @@ export interface components {
             /** Name */
             name: string;
         };
-        /** Document */
+        /**
+         * Document
+         * @description Set the documentation of a model: HTML of the kind that the standard's ``info`` holds, or plain text.
+         */
         Document: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -1516,7 +1631,10 @@ export interface components {
             /** Text */
             text: string;
         };
-        /** DocumentationView */
+        /**
+         * DocumentationView
+         * @description What a model is, in one line and at length.
+         */
         DocumentationView: {
             /** Description */
             description: string;
@@ -1538,6 +1656,8 @@ export interface components {
         /**
          * DrawArrow
          * @description Lead from one state of a state machine to another.
+         *
+         *     The first arrow also says that the machine begins where it starts.
          */
         DrawArrow: {
             /** Condition */
@@ -1567,7 +1687,10 @@ export interface components {
             /** Start */
             start: string;
         };
-        /** Duplicate */
+        /**
+         * Duplicate
+         * @description Put copies of parts beside them.
+         */
         Duplicate: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -1587,7 +1710,7 @@ export interface components {
          */
         EditOrder: {
             /** Edit */
-            edit: components["schemas"]["Insert"] | components["schemas"]["Move"] | components["schemas"]["Rename"] | components["schemas"]["Delete"] | components["schemas"]["Connect"] | components["schemas"]["Bend"] | components["schemas"]["DrawArrow"] | components["schemas"]["ChangeArrow"] | components["schemas"]["DeleteArrow"] | components["schemas"]["BeginIn"] | components["schemas"]["Setting"] | components["schemas"]["Parameter"] | components["schemas"]["SetTable"] | components["schemas"]["Reset"] | components["schemas"]["ReplaceText"] | components["schemas"]["Paste"] | components["schemas"]["Duplicate"] | components["schemas"]["Assemble"] | components["schemas"]["Dissolve"] | components["schemas"]["Expose"] | components["schemas"]["Hide"] | components["schemas"]["Swap"] | components["schemas"]["KeepComponent"] | components["schemas"]["SetFigure"] | components["schemas"]["DeleteFigure"] | components["schemas"]["PasteFigures"] | components["schemas"]["AddNote"] | components["schemas"]["ChangeNote"] | components["schemas"]["Describe"] | components["schemas"]["Document"] | components["schemas"]["SetSymbol"] | components["schemas"]["PlacePort"] | components["schemas"]["AddScenario"] | components["schemas"]["AlterScenario"] | components["schemas"]["DeleteScenario"] | components["schemas"]["ScenarioValue"] | components["schemas"]["ScenarioSetting"] | components["schemas"]["ScenarioClaim"] | components["schemas"]["PasteScenarios"] | components["schemas"]["ScenarioFromRun"] | components["schemas"]["KeepChanges"] | components["schemas"]["KeepLayout"] | components["schemas"]["DeleteLayout"] | components["schemas"]["AddClaim"] | components["schemas"]["ChangeClaim"] | components["schemas"]["Restore"] | components["schemas"]["Undo"] | components["schemas"]["Redo"];
+            edit: components["schemas"]["Insert"] | components["schemas"]["Move"] | components["schemas"]["Rename"] | components["schemas"]["Delete"] | components["schemas"]["Connect"] | components["schemas"]["Bend"] | components["schemas"]["DrawArrow"] | components["schemas"]["ChangeArrow"] | components["schemas"]["DeleteArrow"] | components["schemas"]["BeginIn"] | components["schemas"]["Setting"] | components["schemas"]["Parameter"] | components["schemas"]["SetTable"] | components["schemas"]["Reset"] | components["schemas"]["ReplaceText"] | components["schemas"]["Paste"] | components["schemas"]["Duplicate"] | components["schemas"]["Assemble"] | components["schemas"]["Dissolve"] | components["schemas"]["Expose"] | components["schemas"]["Hide"] | components["schemas"]["Swap"] | components["schemas"]["KeepComponent"] | components["schemas"]["SetFigure"] | components["schemas"]["DeleteFigure"] | components["schemas"]["PasteFigures"] | components["schemas"]["AddNote"] | components["schemas"]["ChangeNote"] | components["schemas"]["Describe"] | components["schemas"]["Document"] | components["schemas"]["SetSymbol"] | components["schemas"]["PlacePort"] | components["schemas"]["AddScenario"] | components["schemas"]["AlterScenario"] | components["schemas"]["DeleteScenario"] | components["schemas"]["ScenarioValue"] | components["schemas"]["ScenarioSetting"] | components["schemas"]["ScenarioClaim"] | components["schemas"]["PasteScenarios"] | components["schemas"]["ScenarioFromRun"] | components["schemas"]["KeepChanges"] | components["schemas"]["KeepLayout"] | components["schemas"]["DeleteLayout"] | components["schemas"]["AddClaim"] | components["schemas"]["ChangeClaim"] | components["schemas"]["Undo"] | components["schemas"]["Redo"] | components["schemas"]["Restore"];
             /**
              * Known
              * @default
@@ -1597,15 +1720,20 @@ export interface components {
             revision: number;
         };
         /**
-         * EffectView
-         * @description What a parameter does to the margin of a claim; ``slope`` for the whole of the parameter, ``turns`` relative.
+         * Effect
+         * @description What a parameter does to a claim: ``slope`` is the change of the margin for the whole of the parameter,
+         *     or for one unit where it is zero; ``turns`` the relative change at which the verdict would turn, by the
+         *     tangent. Both None where the claim cannot be judged on a side, for the ``reason`` given.
          */
-        EffectView: {
+        Effect: {
             /** Claim */
             claim: string;
             /** Margin */
             margin: number | null;
-            /** Reason */
+            /**
+             * Reason
+             * @default
+             */
             reason: string;
             /** Slope */
             slope: number | null;
@@ -1617,11 +1745,14 @@ export interface components {
         /** Effects */
         Effects: {
             /** Effects */
-            effects: components["schemas"]["EffectView"][];
+            effects: components["schemas"]["Effect"][];
             /** Parameter */
             parameter: string;
         };
-        /** EquationBlock */
+        /**
+         * EquationBlock
+         * @description Equations that are solved together: explicit, linear or nonlinear.
+         */
         EquationBlock: {
             /** Constraint */
             constraint: boolean;
@@ -1638,7 +1769,10 @@ export interface components {
             /** Unknowns */
             unknowns: string[];
         };
-        /** EquationList */
+        /**
+         * EquationList
+         * @description Blocks in solving order, states, removed equations and counts; ``cut`` when there are more than are listed.
+         */
         EquationList: {
             /** Blocks */
             blocks: components["schemas"]["EquationBlock"][];
@@ -1653,7 +1787,10 @@ export interface components {
             /** Trivial */
             trivial: components["schemas"]["TrivialRow"][];
         };
-        /** EquationRow */
+        /**
+         * EquationRow
+         * @description An equation typeset, with the name that it ``determines`` and the place that it comes from.
+         */
         EquationRow: {
             /** Component */
             component: string;
@@ -1686,7 +1823,10 @@ export interface components {
             /** Examples */
             examples: components["schemas"]["Example"][];
         };
-        /** Expose */
+        /**
+         * Expose
+         * @description Let the user of an assembly set a parameter of one of its parts.
+         */
         Expose: {
             /**
              * Description
@@ -1720,18 +1860,24 @@ export interface components {
              * Current
              * @default null
              */
-            current?: number | null;
+            current: number | null;
             /** Hint */
             hint: string;
             /** Message */
             message: string;
             where: components["schemas"]["Place"] | null;
         };
-        /** FigureRow */
+        /**
+         * FigureRow
+         * @description One row: ``value`` in the declared unit, or ``fault`` in words when it has none.
+         */
         FigureRow: {
             /** Expression */
             expression: string;
-            /** Fault */
+            /**
+             * Fault
+             * @default
+             */
             fault: string;
             /** Name */
             name: string;
@@ -1743,7 +1889,10 @@ export interface components {
             unit: string;
             /** Uses */
             uses: string[];
-            /** Value */
+            /**
+             * Value
+             * @default null
+             */
             value: number | boolean | string | null;
         };
         /** FigureTable */
@@ -1751,7 +1900,10 @@ export interface components {
             /** Figures */
             figures: components["schemas"]["FigureRow"][];
         };
-        /** Finding */
+        /**
+         * Finding
+         * @description A fault (``error``) or a doubt (``warning``) about a text, with its place; line 0 when it is elsewhere.
+         */
         Finding: {
             /** Column */
             column: number;
@@ -1768,17 +1920,6 @@ export interface components {
         Findings: {
             /** Findings */
             findings: components["schemas"]["Finding"][];
-        };
-        /** Found */
-        Found: {
-            /** File */
-            file: string;
-            /** Line */
-            line: number;
-            /** Model */
-            model: string;
-            /** Text */
-            text: string;
         };
         /** FromExample */
         FromExample: {
@@ -1797,7 +1938,10 @@ export interface components {
             /** Version */
             version: string;
         };
-        /** Hide */
+        /**
+         * Hide
+         * @description Take an exposed parameter away again.
+         */
         Hide: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -1814,7 +1958,10 @@ export interface components {
             /** Parts */
             parts: components["schemas"]["Branch"][];
         };
-        /** Icon */
+        /**
+         * Icon
+         * @description The symbol of a class.
+         */
         Icon: {
             /** Extent */
             extent: number[];
@@ -1855,36 +2002,36 @@ export interface components {
              * Instant
              * @default null
              */
-            instant?: number | null;
+            instant: number | null;
             /**
              * Limit
              * @default null
              */
-            limit?: number | null;
+            limit: number | null;
             /**
              * Margin
              * @default null
              */
-            margin?: number | null;
+            margin: number | null;
             /** Off */
             off: boolean;
             /**
              * Reason
              * @default
              */
-            reason?: string;
+            reason: string;
             /** Text */
             text: string;
             /**
              * Unit
              * @default
              */
-            unit?: string;
+            unit: string;
             /**
              * Value
              * @default null
              */
-            value?: number | null;
+            value: number | null;
         };
         /**
          * KeepChanges
@@ -1932,6 +2079,8 @@ export interface components {
         /**
          * KeepLayout
          * @description Keep an arrangement of the recorder with the model, in place of one of that name.
+         *
+         *     The first layout of a model is shown where nobody has arranged another.
          */
         KeepLayout: {
             /**
@@ -1948,10 +2097,10 @@ export interface components {
             strips: components["schemas"]["StripPlan"][];
         };
         /**
-         * LayoutView
+         * Layout
          * @description A named arrangement of the recorder.
          */
-        LayoutView: {
+        Layout: {
             /** Name */
             name: string;
             /** Strips */
@@ -1959,13 +2108,30 @@ export interface components {
         };
         /**
          * ListChange
-         * @description How a list differs from the known one, beyond the items told anew.
+         * @description How a list differs from the known one, beyond the items that are sent anew.
          */
         ListChange: {
             /** Gone */
             gone: string[];
             /** Order */
             order: string[] | null;
+        };
+        /** MeasureQuery */
+        MeasureQuery: {
+            /**
+             * High
+             * @description to this time, in s
+             * @default null
+             */
+            high?: number | null;
+            /**
+             * Low
+             * @description from this time, in s
+             * @default null
+             */
+            low?: number | null;
+            /** Names */
+            names: string[];
         };
         /** MeasureTable */
         MeasureTable: {
@@ -2004,7 +2170,10 @@ export interface components {
             /** Project */
             project: number;
         };
-        /** ModelSummary */
+        /**
+         * ModelSummary
+         * @description A model with a small drawing and its last run.
+         */
         ModelSummary: {
             /** Description */
             description: string;
@@ -2029,22 +2198,19 @@ export interface components {
             /** Can Undo */
             can_undo: boolean;
             /** @default null */
-            changes?: components["schemas"]["ViewChanges"] | null;
+            changes: components["schemas"]["ViewChanges"] | null;
             /** Claims */
             claims: string[];
             /** Doubts */
             doubts: components["schemas"]["Doubt"][];
             /** File */
             file: string;
-            /**
-             * Inserted
-             * @default []
-             */
-            inserted?: string[];
+            /** Inserted */
+            inserted: string[];
             /** Inside */
             inside: string[];
             /** Layouts */
-            layouts: components["schemas"]["LayoutView"][];
+            layouts: components["schemas"]["Layout"][];
             /** Mark */
             mark: string;
             /** Meaning */
@@ -2061,14 +2227,19 @@ export interface components {
             /** Rows */
             rows: components["schemas"]["Row"][];
             /** Scenarios */
-            scenarios: components["schemas"]["ScenarioView"][];
+            scenarios: components["schemas"]["Scenario"][];
             settings: components["schemas"]["Settings"] | null;
             sheet: components["schemas"]["Sheet"];
             /** Summary */
             summary: string;
             symbol: components["schemas"]["Icon"];
         };
-        /** Move */
+        /**
+         * Move
+         * @description Put parts somewhere else, together; bends of wires between parts that move alike move with them.
+         *
+         *     ``straighten`` forgets all bends, so that every wire finds its way anew.
+         */
         Move: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -2094,7 +2265,10 @@ export interface components {
             /** Project */
             project: number;
         };
-        /** Named */
+        /**
+         * Named
+         * @description A parameter or unknown that a text declares.
+         */
         Named: {
             /** Description */
             description: string;
@@ -2134,6 +2308,10 @@ export interface components {
         /**
          * Parameter
          * @description ``text`` is what was typed into the row of a parameter or start value.
+         *
+         *     A number with any fitting unit, or an expression; for a start value also ``fixed`` or ``guess``, which says
+         *     whether it must hold or only helps. Refused when it is empty, no number, of another dimension, or makes the
+         *     model wrong.
          */
         Parameter: {
             /**
@@ -2146,7 +2324,10 @@ export interface components {
             /** Text */
             text: string;
         };
-        /** PartExample */
+        /**
+         * PartExample
+         * @description A model of the library that shows a part at work.
+         */
         PartExample: {
             /** Class */
             class: string;
@@ -2191,7 +2372,10 @@ export interface components {
             /** Synonyms */
             synonyms: string[];
         };
-        /** PartParameter */
+        /**
+         * PartParameter
+         * @description A parameter of a part.
+         */
         PartParameter: {
             /** Choices */
             choices: string[];
@@ -2210,7 +2394,10 @@ export interface components {
             /** Unit */
             unit: string;
         };
-        /** PartPlace */
+        /**
+         * PartPlace
+         * @description Where a part is to lie: its corners and its turn in degrees.
+         */
         PartPlace: {
             /** Extent */
             extent: number[];
@@ -2222,7 +2409,10 @@ export interface components {
              */
             rotation?: number;
         };
-        /** Paste */
+        /**
+         * Paste
+         * @description Put copied parts on the sheet, their middle at a point if one is given.
+         */
         Paste: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -2244,7 +2434,7 @@ export interface components {
         };
         /**
          * PasteFigures
-         * @description Rows of name, value, unit and note from a spreadsheet or CSV file.
+         * @description Rows of name, value, unit and note from a spreadsheet or CSV file, all of them or none.
          */
         PasteFigures: {
             /**
@@ -2257,7 +2447,9 @@ export interface components {
         };
         /**
          * PasteScenarios
-         * @description Take over a table from a spreadsheet: scenarios as columns.
+         * @description Take over a table from a spreadsheet: scenarios as columns, places as rows; an empty cell is the base's value.
+         *
+         *     The first row names the scenarios; those that are not there come into being.
          */
         PasteScenarios: {
             /**
@@ -2268,7 +2460,10 @@ export interface components {
             /** Text */
             text: string;
         };
-        /** Place */
+        /**
+         * Place
+         * @description A position in a source text; lines and columns count from one.
+         */
         Place: {
             /** Column */
             column: number;
@@ -2277,7 +2472,10 @@ export interface components {
             /** Line */
             line: number;
         };
-        /** PlacePort */
+        /**
+         * PlacePort
+         * @description Put a port somewhere else on the symbol.
+         */
         PlacePort: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -2291,7 +2489,10 @@ export interface components {
             /** Y */
             y: number;
         };
-        /** PointView */
+        /**
+         * PointView
+         * @description A point of a sweep with what it gave.
+         */
         PointView: {
             /** Measures */
             measures: (number | null)[];
@@ -2306,7 +2507,10 @@ export interface components {
                 [key: string]: number;
             };
         };
-        /** Port */
+        /**
+         * Port
+         * @description A connector of a class, on its symbol.
+         */
         Port: {
             /** Array */
             array: string;
@@ -2327,7 +2531,10 @@ export interface components {
             /** Rotation */
             rotation: number;
         };
-        /** PortSummary */
+        /**
+         * PortSummary
+         * @description A port that a text declares.
+         */
         PortSummary: {
             /** Class */
             class: string;
@@ -2348,7 +2555,10 @@ export interface components {
             /** Name */
             name: string;
         };
-        /** ProjectView */
+        /**
+         * ProjectView
+         * @description A project with its models.
+         */
         ProjectView: {
             /** Created */
             created: string;
@@ -2362,7 +2572,10 @@ export interface components {
             name: string;
             problem: components["schemas"]["Fault"] | null;
         };
-        /** Redo */
+        /**
+         * Redo
+         * @description Step forward to the newest revision that was made from the present one.
+         */
         Redo: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -2370,7 +2583,10 @@ export interface components {
              */
             do: "redo";
         };
-        /** Rename */
+        /**
+         * Rename
+         * @description Give a part another name: in declarations, equations and wires, claims, scenarios and prepared strips.
+         */
         Rename: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -2382,7 +2598,10 @@ export interface components {
             /** New */
             new: string;
         };
-        /** ReplaceText */
+        /**
+         * ReplaceText
+         * @description Another text for the file that holds the model; text that does not parse is refused with its place.
+         */
         ReplaceText: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -2392,7 +2611,10 @@ export interface components {
             /** Text */
             text: string;
         };
-        /** Reset */
+        /**
+         * Reset
+         * @description Give a parameter of a part its default back.
+         */
         Reset: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -2415,7 +2637,10 @@ export interface components {
             /** Revision */
             revision: number;
         };
-        /** RevisionList */
+        /**
+         * RevisionList
+         * @description A page of revisions, newest first, and whether there are ``more`` behind the last of them.
+         */
         RevisionList: {
             /** More */
             more: boolean;
@@ -2429,7 +2654,10 @@ export interface components {
             /** Name */
             name: string;
         };
-        /** RevisionSummary */
+        /**
+         * RevisionSummary
+         * @description A revision without its text.
+         */
         RevisionSummary: {
             /** Author */
             author: string;
@@ -2496,7 +2724,10 @@ export interface components {
             /** Value */
             value: number | boolean | string | null;
         };
-        /** RunDetail */
+        /**
+         * RunDetail
+         * @description A run with its variables, events, messages and statistics.
+         */
         RunDetail: {
             /** Changes */
             changes: {
@@ -2556,8 +2787,7 @@ export interface components {
             };
             /** Scenario */
             scenario: string;
-            /** State */
-            state: string;
+            state: components["schemas"]["RunState"];
             /** Statistics */
             statistics: {
                 [key: string]: unknown;
@@ -2567,7 +2797,10 @@ export interface components {
             /** Variables */
             variables: components["schemas"]["RunVariable"][];
         };
-        /** RunEvent */
+        /**
+         * RunEvent
+         * @description An event at an instant in s, and what it came from.
+         */
         RunEvent: {
             /** Cause */
             cause: string;
@@ -2623,6 +2856,12 @@ export interface components {
             tolerance?: number | null;
         };
         /**
+         * RunState
+         * @description Where a run stands.
+         * @enum {string}
+         */
+        RunState: "queued" | "running" | "stopping" | "done" | "failed" | "stopped";
+        /**
          * RunVariable
          * @description ``shown value = value * factor + offset`` in ``shown_unit``.
          */
@@ -2640,7 +2879,10 @@ export interface components {
             /** Unit */
             unit: string;
         };
-        /** RunView */
+        /**
+         * RunView
+         * @description A run without its variables.
+         */
         RunView: {
             /** Claims */
             claims: components["schemas"]["JudgedClaim"][];
@@ -2682,8 +2924,7 @@ export interface components {
             };
             /** Scenario */
             scenario: string;
-            /** State */
-            state: string;
+            state: components["schemas"]["RunState"];
             /** Time Reached */
             time_reached: number | null;
         };
@@ -2714,6 +2955,35 @@ export interface components {
             prediction_held?: boolean | null;
         };
         /**
+         * Scenario
+         * @description Changes against the base model: the text of each value by its place.
+         *
+         *     ``changes`` gives the text of values by their place: ``basin.area``, ``basin.level.start``, or the name
+         *     of a part with ``redeclare Class``. ``settings`` are run settings as they are typed; ``off`` the claims
+         *     that are not judged; ``colour`` counts the colours of the theme.
+         */
+        Scenario: {
+            /** Changes */
+            changes: {
+                [key: string]: string;
+            };
+            /** Colour */
+            colour: number;
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Off */
+            off: string[];
+            /** Settings */
+            settings: {
+                [key: string]: string;
+            };
+        };
+        /**
          * ScenarioClaim
          * @description Have a claim be judged in a scenario or not.
          */
@@ -2730,7 +3000,10 @@ export interface components {
             /** Scenario */
             scenario: string;
         };
-        /** ScenarioFromRun */
+        /**
+         * ScenarioFromRun
+         * @description A scenario that is what a run was: its changes, and where the base is another one by now, its values.
+         */
         ScenarioFromRun: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -2742,7 +3015,10 @@ export interface components {
             /** Run */
             run: number;
         };
-        /** ScenarioSetting */
+        /**
+         * ScenarioSetting
+         * @description Give a scenario a run setting of its own; an empty text takes it away.
+         */
         ScenarioSetting: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -2759,6 +3035,8 @@ export interface components {
         /**
          * ScenarioValue
          * @description Change a value in a scenario; with no text it is that of the base again.
+         *
+         *     ``text`` is a number with any fitting unit, an expression, or ``redeclare Class`` for a part.
          */
         ScenarioValue: {
             /**
@@ -2773,34 +3051,15 @@ export interface components {
             /** Text */
             text: string | null;
         };
-        /**
-         * ScenarioView
-         * @description Changes against the base model: the text of each value by its place.
-         */
-        ScenarioView: {
-            /** Changes */
-            changes: {
-                [key: string]: string;
-            };
-            /** Colour */
-            colour: number;
-            /** Name */
-            name: string;
-            /** Note */
-            note: string;
-            /** Off */
-            off: string[];
-            /** Settings */
-            settings: {
-                [key: string]: string;
-            };
-        };
         /** SearchResult */
         SearchResult: {
-            /** Found */
-            found: components["schemas"]["Found"][];
+            /** Matches */
+            matches: components["schemas"]["TextMatch"][];
         };
-        /** SetFigure */
+        /**
+         * SetFigure
+         * @description Add a named value, or give one another name, expression, unit or note.
+         */
         SetFigure: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -2827,7 +3086,10 @@ export interface components {
              */
             unit?: string;
         };
-        /** SetSymbol */
+        /**
+         * SetSymbol
+         * @description Draw the symbol of a model anew from simple shapes.
+         */
         SetSymbol: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -2840,6 +3102,9 @@ export interface components {
         /**
          * SetTable
          * @description ``text`` holds the rows of a vector or matrix, as typed or pasted from a spreadsheet.
+         *
+         *     Refused when there is no such parameter, when the text holds no numbers or rows of different lengths, or when
+         *     the model does not take them.
          */
         SetTable: {
             /**
@@ -2867,7 +3132,10 @@ export interface components {
             /** Text */
             text: string;
         };
-        /** Settings */
+        /**
+         * Settings
+         * @description How a model is run, and what can be chosen.
+         */
         Settings: {
             /** Interval */
             interval: number;
@@ -2886,7 +3154,10 @@ export interface components {
             /** Tolerance */
             tolerance: number;
         };
-        /** Sheet */
+        /**
+         * Sheet
+         * @description The drawing of one model.
+         */
         Sheet: {
             /** Components */
             components: components["schemas"]["SheetComponent"][];
@@ -2911,7 +3182,10 @@ export interface components {
             /** Transitions */
             transitions: components["schemas"]["StateTransition"][];
         };
-        /** SheetComponent */
+        /**
+         * SheetComponent
+         * @description A part as it stands on the sheet.
+         */
         SheetComponent: {
             /** Class */
             class: string;
@@ -2932,13 +3206,16 @@ export interface components {
             /** Opens */
             opens: boolean;
             /** @default null */
-            port?: components["schemas"]["Port"] | null;
+            port: components["schemas"]["Port"] | null;
             /** Rotation */
             rotation: number;
             /** Symbol */
             symbol: string;
         };
-        /** SheetConnection */
+        /**
+         * SheetConnection
+         * @description A wire with its route.
+         */
         SheetConnection: {
             /** Bent */
             bent: boolean;
@@ -2960,7 +3237,10 @@ export interface components {
             /** Entries */
             entries: components["schemas"]["ShelfEntry"][];
         };
-        /** ShelfEntry */
+        /**
+         * ShelfEntry
+         * @description A class that can be put on a sheet.
+         */
         ShelfEntry: {
             /** Class */
             class: string;
@@ -2999,7 +3279,10 @@ export interface components {
             /** Curves */
             curves: components["schemas"]["SpectrumCurve"][];
         };
-        /** SpectrumCurve */
+        /**
+         * SpectrumCurve
+         * @description Amplitudes over frequencies.
+         */
         SpectrumCurve: {
             /** Amplitude */
             amplitude: number[];
@@ -3009,6 +3292,26 @@ export interface components {
             name: string;
             /** Unit */
             unit: string;
+        };
+        /** SpectrumQuery */
+        SpectrumQuery: {
+            /**
+             * High
+             * @default null
+             */
+            high?: number | null;
+            /**
+             * Low
+             * @default null
+             */
+            low?: number | null;
+            /** Names */
+            names: string[];
+            /**
+             * Window
+             * @default hann
+             */
+            window?: string;
         };
         /** StateRow */
         StateRow: {
@@ -3055,7 +3358,10 @@ export interface components {
             /** Right */
             right: string;
         };
-        /** Swap */
+        /**
+         * Swap
+         * @description Give a part another class; what could not be kept is said by :func:`plan_swap`.
+         */
         Swap: {
             /** Class */
             class: string;
@@ -3066,15 +3372,15 @@ export interface components {
             do: "swap";
             /** Name */
             name: string;
-            /**
-             * Ports
-             * @default {}
-             */
+            /** Ports */
             ports?: {
                 [key: string]: string;
             };
         };
-        /** SwapPlan */
+        /**
+         * SwapPlan
+         * @description What a swap would keep and lose.
+         */
         SwapPlan: {
             /** Broken */
             broken: string[];
@@ -3096,7 +3402,10 @@ export interface components {
             /** Part */
             part: string;
         };
-        /** SweepDetail */
+        /**
+         * SweepDetail
+         * @description A sweep with all its points.
+         */
         SweepDetail: {
             /** Count */
             count: number;
@@ -3135,7 +3444,7 @@ export interface components {
                 [key: string]: string;
             };
             /** Varied */
-            varied: components["schemas"]["VaryOrder"][];
+            varied: components["schemas"]["Vary"][];
             /** Waiting */
             waiting: number;
         };
@@ -3179,7 +3488,10 @@ export interface components {
             /** Varied */
             varied: components["schemas"]["VaryOrder"][];
         };
-        /** SweepView */
+        /**
+         * SweepView
+         * @description A sweep with the counts of its points.
+         */
         SweepView: {
             /** Count */
             count: number;
@@ -3216,11 +3528,14 @@ export interface components {
                 [key: string]: string;
             };
             /** Varied */
-            varied: components["schemas"]["VaryOrder"][];
+            varied: components["schemas"]["Vary"][];
             /** Waiting */
             waiting: number;
         };
-        /** SymbolShape */
+        /**
+         * SymbolShape
+         * @description A simple shape: two corners or the points of a line in the coordinates of the symbol (-100 to 100).
+         */
         SymbolShape: {
             /**
              * Filled
@@ -3247,10 +3562,27 @@ export interface components {
             /** Lines */
             lines: string[];
         };
-        /** TextLine */
+        /**
+         * TextLine
+         * @description A line that was ``added``, ``removed`` or stays the ``same``; a ``gap`` stands for those between.
+         */
         TextLine: {
             /** Kind */
             kind: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * TextMatch
+         * @description A line that holds what was looked for, and the model that it belongs to.
+         */
+        TextMatch: {
+            /** File */
+            file: string;
+            /** Line */
+            line: number;
+            /** Model */
+            model: string;
             /** Text */
             text: string;
         };
@@ -3259,7 +3591,10 @@ export interface components {
             /** Text */
             text: string;
         };
-        /** TextView */
+        /**
+         * TextView
+         * @description The text of the file that holds a model, and the lines of the model in it.
+         */
         TextView: {
             /** File */
             file: string;
@@ -3277,7 +3612,10 @@ export interface components {
             /** Curves */
             curves: components["schemas"]["Curve"][];
         };
-        /** TrivialRow */
+        /**
+         * TrivialRow
+         * @description A variable that is another one, or a number, throughout.
+         */
         TrivialRow: {
             /** Component */
             component: string;
@@ -3303,14 +3641,20 @@ export interface components {
                 [key: string]: number;
             };
         };
-        /** TypesetEquation */
+        /**
+         * TypesetEquation
+         * @description An equation as LaTeX, and its line in the text; 0 when it comes from elsewhere.
+         */
         TypesetEquation: {
             /** Latex */
             latex: string;
             /** Line */
             line: number;
         };
-        /** Undo */
+        /**
+         * Undo
+         * @description Step back to the revision that the newest one was made from.
+         */
         Undo: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -3355,6 +3699,16 @@ export interface components {
              */
             url?: string | null;
         };
+        /** ValueQuery */
+        ValueQuery: {
+            /**
+             * At
+             * @description time in s
+             */
+            at: number;
+            /** Names */
+            names: string[];
+        };
         /** Values */
         Values: {
             /** Run */
@@ -3365,6 +3719,42 @@ export interface components {
             values: {
                 [key: string]: number | null;
             };
+        };
+        /**
+         * Vary
+         * @description How one parameter varies: over given ``values``, or between two bounds.
+         *
+         *     ``count`` points of a grid; a sample draws from the ``distribution``: uniform, log (uniform in the
+         *     logarithm) or normal (about the middle, the bounds being two standard deviations away, cut off there).
+         */
+        Vary: {
+            /**
+             * Count
+             * @default 5
+             */
+            count: number;
+            /**
+             * Distribution
+             * @default uniform
+             */
+            distribution: string;
+            /**
+             * High
+             * @default 1
+             */
+            high: number;
+            /**
+             * Low
+             * @default 0
+             */
+            low: number;
+            /** Name */
+            name: string;
+            /**
+             * Values
+             * @default []
+             */
+            values: number[];
         };
         /**
          * VaryOrder
@@ -3409,13 +3799,19 @@ export interface components {
                 [key: string]: string;
             };
         };
-        /** ViewChanges */
+        /**
+         * ViewChanges
+         * @description The lists of a view that are sent by their changes.
+         */
         ViewChanges: {
             components: components["schemas"]["ListChange"];
             connections: components["schemas"]["ListChange"];
             rows: components["schemas"]["ListChange"];
         };
-        /** WireEnds */
+        /**
+         * WireEnds
+         * @description A wire by the ports that it joins.
+         */
         WireEnds: {
             /** From */
             from: string;
@@ -4601,93 +4997,6 @@ export interface operations {
             };
         };
     };
-    whatMayMatter: {
-        parameters: {
-            query?: {
-                scenario?: string;
-            };
-            header?: never;
-            path: {
-                project: number;
-                model: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Candidates"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Fault"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Fault"];
-                };
-            };
-        };
-    };
-    effect: {
-        parameters: {
-            query: {
-                scenario?: string;
-                parameter: string;
-            };
-            header?: never;
-            path: {
-                project: number;
-                model: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Effects"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Fault"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Fault"];
-                };
-            };
-        };
-    };
     moveModel: {
         parameters: {
             query?: never;
@@ -4978,6 +5287,93 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    sensitivityCandidates: {
+        parameters: {
+            query?: {
+                scenario?: string;
+            };
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Candidates"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    effect: {
+        parameters: {
+            query: {
+                scenario?: string;
+                parameter: string;
+            };
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Effects"];
                 };
             };
             /** @description Not Found */
@@ -5594,23 +5990,18 @@ export interface operations {
     };
     curves: {
         parameters: {
-            query: {
-                /** @description variable names, separated by spaces */
-                names: string;
-                /** @description pixels across */
-                width?: number;
-                /** @description from this time, in s */
-                low?: number | null;
-                /** @description to this time, in s */
-                high?: number | null;
-            };
+            query?: never;
             header?: never;
             path: {
                 run: number;
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CurveQuery"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -5724,21 +6115,18 @@ export interface operations {
     };
     measures: {
         parameters: {
-            query: {
-                /** @description variable names, separated by spaces */
-                names: string;
-                /** @description from this time, in s */
-                low?: number | null;
-                /** @description to this time, in s */
-                high?: number | null;
-            };
+            query?: never;
             header?: never;
             path: {
                 run: number;
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeasureQuery"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -5901,19 +6289,18 @@ export interface operations {
     };
     spectrum: {
         parameters: {
-            query: {
-                names: string;
-                low?: number | null;
-                high?: number | null;
-                window?: string;
-            };
+            query?: never;
             header?: never;
             path: {
                 run: number;
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpectrumQuery"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -6017,17 +6404,18 @@ export interface operations {
     };
     values: {
         parameters: {
-            query: {
-                /** @description time in s */
-                at: number;
-            };
+            query?: never;
             header?: never;
             path: {
                 run: number;
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ValueQuery"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

@@ -3,8 +3,8 @@ import { useEffect, useMemo, useState } from "react";
 
 import { ask, client, type ModelView, type Schemas } from "../api/client";
 import { useShelf } from "../api/queries";
-import { Formula } from "../brand/formulae";
-import { formatUnit } from "../format";
+import { Formula } from "../ui/formulae";
+import { formatUnit } from "../ui/format";
 import { Symbol } from "../sheet/symbol";
 import type { Edits } from "../sheet/use-edits";
 import { Editor, type Finding } from "../text/editor";

@@ -2,9 +2,10 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { ask, asRefusal, client, type ModelView, type Schemas } from "../api/client";
-import { Formula } from "../brand/formulae";
-import { formatUnit } from "../format";
-import { useView } from "../workspace/state";
+import { Formula } from "../ui/formulae";
+import { formatUnit } from "../ui/format";
+import { usePlace } from "../state/place";
+import { useSelection } from "../state/selection";
 
 type Block = Schemas["EquationBlock"];
 
@@ -17,8 +18,9 @@ const MARKS: [keyof Block & ("state" | "discrete" | "constraint"), string, strin
 /** What is really solved: every equation in order, with what it determines and where it comes from. */
 export default function EquationsView({ view }: { view: ModelView }) {
   const path = { project: view.project, model: view.model };
-  const selected = useView((s) => s.selected);
-  const { select, setView } = useView.getState();
+  const selected = useSelection((s) => s.selected);
+  const { select } = useSelection.getState();
+  const { setView } = usePlace.getState();
   const [only, setOnly] = useState<string | null>(null);
   const [kind, setKind] = useState("all");
   const list = useQuery({

@@ -4,8 +4,8 @@ import { useRef, useState } from "react";
 
 import { ask, asRefusal, client, type ModelView, type Schemas } from "../api/client";
 import { keys } from "../api/queries";
-import { FileInput } from "../brand/file-input";
-import { formatNumber, formatUnit } from "../format";
+import { FileInput } from "../ui/file-input";
+import { formatNumber, formatUnit } from "../ui/format";
 import { DraftInput } from "../ledger/draft-input";
 import { useEdits } from "../sheet/use-edits";
 

@@ -2,7 +2,7 @@ import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tansta
 import { useEffect, useState } from "react";
 
 import { ask, asRefusal, client, type ModelView, type Schemas } from "../api/client";
-import { ago } from "../format";
+import { ago } from "../ui/format";
 import { DraftInput } from "../ledger/draft-input";
 import { Thumbnail } from "../sheet/thumbnail";
 import type { Edits } from "../sheet/use-edits";

@@ -4,8 +4,8 @@ import { useState } from "react";
 
 import { ask, asRefusal, client, type ModelView, type RunView } from "../api/client";
 import { useEdits } from "../sheet/use-edits";
-import { BASE, outdated, scenarioOf, type Judged } from "../workspace/scenarios";
-import { useView } from "../workspace/state";
+import { BASE, outdated, scenarioOf, type Judged } from "../state/scenarios";
+import { usePlace } from "../state/place";
 import { DraftInput } from "./draft-input";
 import { verdictWords } from "./verdict-words";
 
@@ -15,7 +15,7 @@ const MOST_BALANCES = 12;
 
 /** What must hold for runs of the model, with the verdict on the newest run of the chosen scenario. */
 export function Claims({ view, run }: { view: ModelView; run: RunView | undefined }) {
-  const scenario = scenarioOf(view, useView((s) => s.scenario));
+  const scenario = scenarioOf(view, usePlace((s) => s.scenario));
   const [typed, setTyped] = useState("");
   const edits = useEdits(view, NOTHING);
   const judged = new Map(run?.claims.map((c) => [c.text, c]));

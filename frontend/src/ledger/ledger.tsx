@@ -4,10 +4,14 @@ import { Link } from "react-router";
 
 import type { Curve, ModelView, Row, RunDetail, RunView, SheetConnection } from "../api/client";
 import { fetchCurves, keys, useValues } from "../api/queries";
-import { formatNumber, formatTime, formatUnit } from "../format";
+import { formatNumber, formatTime, formatUnit } from "../ui/format";
 import { quantitiesOf } from "../sheet/wire-quantities";
-import { colourOf } from "../workspace/scenarios";
-import { runColour, useView } from "../workspace/state";
+import { useInstant } from "../state/instant";
+import { colourOf } from "../state/scenarios";
+import { usePlace } from "../state/place";
+import { useSelection } from "../state/selection";
+import { runColour } from "../state/shown-runs";
+import { useStripPlans } from "../state/strips";
 import { Claims } from "./claims";
 import { ParameterRow } from "./parameter-row";
 import { PartName } from "./part-name";
@@ -19,16 +23,16 @@ import { gathered } from "./tables";
 
 /** The panel beside the sheet in which every quantity of the selection is one row. */
 export function Ledger({ view, run, runs }: { view: ModelView; run: RunDetail | undefined; runs: RunView[] }) {
-  const scenario = useView((s) => s.scenario);
+  const scenario = usePlace((s) => s.scenario);
   const judged = runs.find((r) => r.scenario === scenario);
-  const selected = useView((s) => s.selected);
+  const selected = useSelection((s) => s.selected);
   const component = view.sheet.components.find((c) => c.name === selected);
   const rows = useMemo(() => view.rows.filter((row) => (component ? belongs(row, component.name) : row.component === "")), [view.rows, component]);
   const own = rows.filter((row) => row.component === (component?.name ?? ""));
   const settable = own.filter((row) => row.group === "set");
   const starting = own.filter((row) => row.group === "start" && row.enabled);
-  const count = useView((s) => s.selection.length);
-  const wires = useView((s) => s.wires);
+  const count = useSelection((s) => s.selection.length);
+  const wires = useSelection((s) => s.wires);
   const wire = !component && count === 0 && wires.length === 1 ? view.sheet.connections.find((c) => `${c.from} ${c.to}` === wires[0]) : undefined;
   if (wire) return <WireLedger view={view} wire={wire} run={run} />;
   const watched = rows.filter((row) => row.group === "watch");
@@ -127,7 +131,7 @@ function Problem({ view }: { view: ModelView }) {
 
 /** What the parts say about their parameters: of all of them for the model, of its own for a part. */
 function Doubts({ view, part }: { view: ModelView; part: string }) {
-  const select = useView((s) => s.select);
+  const select = useSelection((s) => s.select);
   const told = view.doubts.filter((d) => part === "" || d.component === part || d.component.startsWith(`${part}.`));
   if (told.length === 0) return null;
   return (
@@ -150,17 +154,17 @@ function Doubts({ view, part }: { view: ModelView; part: string }) {
 }
 
 function Watch({ view, rows, prefix, run }: { view: ModelView; rows: Row[]; prefix: string; run: RunDetail | undefined }) {
-  const instant = useView((s) => s.hover ?? s.cursor);
+  const instant = useInstant();
   const known = useMemo(() => new Map(run?.variables.map((v) => [v.name, v])), [run?.variables]);
   const names = rows.map((row) => row.name).filter((name) => known.has(name));
   const curves = useQuery({
-    queryKey: keys.curves(run?.id ?? 0, names.join(" "), 40, `${run?.points} peek`),
+    queryKey: keys.curves(run?.id ?? 0, names, 40, `${run?.points} peek`),
     queryFn: () => fetchCurves(run!.id, names, 40, null),
     enabled: !!run && run.points > 0 && names.length > 0,
     staleTime: Infinity,
   });
   const end = run?.time_reached ?? null;
-  const values = useValues(run && run.points > 0 ? run.id : null, instant ?? end);
+  const values = useValues(run && run.points > 0 ? run.id : null, names, instant ?? end);
   const colour = runColour(run ? colourOf(view, run) : 0);
   const byName = new Map<string, Curve>(curves.data?.curves.map((c) => [c.name, c]));
   const when = !run || run.points === 0 ? "no run yet" : instant !== null ? `at ${formatTime(instant)}` : `final, ${formatTime(end ?? 0)}`;
@@ -198,8 +202,8 @@ interface WatchRowProps {
 }
 
 function WatchRow({ row, label, value, curve, colour, cursor, available }: WatchRowProps) {
-  const strips = useView((s) => s.strips);
-  const toggle = useView((s) => s.toggleOnStrip);
+  const strips = useStripPlans((s) => s.strips);
+  const toggle = useStripPlans((s) => s.toggleOnStrip);
   const unitOf = useUnitOf();
   const shown = strips?.some((strip) => strip.names.includes(row.name)) ?? false;
   const words = shown ? `Take ${row.name} off its strip` : `Put ${row.name} on a strip`;
@@ -228,11 +232,11 @@ function WatchRow({ row, label, value, curve, colour, cursor, available }: Watch
 
 /** The shown unit of every variable of the current run, to group curves by. */
 function useUnitOf(): (name: string) => string {
-  return useView((s) => s.unitOf);
+  return useStripPlans((s) => s.unitOf);
 }
 
 function Parts({ view }: { view: ModelView }) {
-  const select = useView((s) => s.select);
+  const select = useSelection((s) => s.select);
   if (view.sheet.components.length === 0) return null;
   return (
     <Group title="Parts">

@@ -2,11 +2,11 @@ import { ArrowUpFromLine, EyeOff, RotateCcw, SlidersHorizontal } from "lucide-re
 import { useId, useRef, useState } from "react";
 
 import { asRefusal, type ModelView, type Row } from "../api/client";
-import { formatNumber, formatUnit } from "../format";
+import { formatNumber, formatUnit } from "../ui/format";
 import { useEdits } from "../sheet/use-edits";
-import { ColourDot } from "../workspace/colour-dot";
-import { BASE, scenarioOf } from "../workspace/scenarios";
-import { useView } from "../workspace/state";
+import { ColourDot } from "../ui/colour-dot";
+import { BASE, scenarioOf } from "../state/scenarios";
+import { usePlace } from "../state/place";
 import { ValueSlider } from "./value-slider";
 import { changedText, choiceOf, editText, limitWords, shownText } from "./row-text";
 
@@ -18,7 +18,7 @@ export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
   const id = useId();
   const edits = useEdits(view, () => undefined);
   const refused = (fault: unknown) => setRefusal(asRefusal(fault).sentence);
-  const scenario = scenarioOf(view, useView((s) => s.scenario));
+  const scenario = scenarioOf(view, usePlace((s) => s.scenario));
   const changing = scenario.name !== BASE && row.type !== "law";
   const changed = changing ? scenario.changes[row.name] : undefined;
   const send = (text: string) =>

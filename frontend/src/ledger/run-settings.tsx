@@ -1,5 +1,5 @@
 import { asRefusal, type ModelView } from "../api/client";
-import { formatNumber, formatTime } from "../format";
+import { formatNumber, formatTime } from "../ui/format";
 import { useEdits } from "../sheet/use-edits";
 import { DraftInput } from "./draft-input";
 

@@ -1,7 +1,7 @@
 import { useRef, useState } from "react";
 
 import { asRefusal, type ModelView } from "../api/client";
-import { FileInput } from "../brand/file-input";
+import { FileInput } from "../ui/file-input";
 import { useEdits } from "../sheet/use-edits";
 import { asText, curveOf, sizeWords, type Table } from "./tables";
 

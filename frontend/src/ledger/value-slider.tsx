@@ -2,9 +2,11 @@ import { X } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 
 import { ask, asRefusal, client, type ModelView, type Row } from "../api/client";
-import { formatNumber, formatUnit, shortNumber } from "../format";
-import { namesOn } from "../recorder/plan";
-import { useView } from "../workspace/state";
+import { formatNumber, formatUnit, shortNumber } from "../ui/format";
+import { namesOn } from "../state/strip-plan";
+import { usePlace } from "../state/place";
+import { useShownRuns } from "../state/shown-runs";
+import { useStripPlans } from "../state/strips";
 
 interface Props {
   view: ModelView;
@@ -24,7 +26,7 @@ export function ValueSlider({ view, row, value, onKeep, onClose }: Props) {
   const [fault, setFault] = useState<string | null>(null);
   const [rate, setRate] = useState<number | null>(null);
   const follow = useFollowing(view, row.name, setFault, setRate);
-  const setLive = useView((s) => s.setLive);
+  const setLive = useShownRuns((s) => s.setLive);
   useEffect(() => () => setLive(null), [setLive]);
   const [from, to] = [Number(low), Number(high)];
   const good = Number.isFinite(from) && Number.isFinite(to) && to > from;
@@ -84,7 +86,9 @@ function useFollowing(view: ModelView, name: string, onFault: (sentence: string 
     while (wanted.current !== null) {
       const value = wanted.current;
       wanted.current = null;
-      const { strips, scenario, setLive } = useView.getState();
+      const { strips } = useStripPlans.getState();
+      const { scenario } = usePlace.getState();
+      const { setLive } = useShownRuns.getState();
       try {
         const body = { scenario, values: { [name]: value }, names: namesOn(strips) };
         const tried = await ask(client.POST("/api/projects/{project}/models/{model}/try", { params: { path: { project: view.project, model: view.model } }, body }));

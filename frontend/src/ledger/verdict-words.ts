@@ -1,5 +1,5 @@
-import { formatNumber, formatTime, withUnit } from "../format";
-import type { Judged } from "../workspace/scenarios";
+import { formatNumber, formatTime, withUnit } from "../ui/format";
+import type { Judged } from "../state/scenarios";
 
 /** Value, limit and margin of a verdict, or why there is none. */
 export function verdictWords(judged: Judged): string {

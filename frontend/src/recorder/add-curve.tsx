@@ -2,9 +2,9 @@ import { Plus } from "lucide-react";
 import { useMemo, useState } from "react";
 
 import type { RunDetail } from "../api/client";
-import { Popover } from "../brand/popover";
-import { formatUnit } from "../format";
-import { useView } from "../workspace/state";
+import { Popover } from "../ui/popover";
+import { formatUnit } from "../ui/format";
+import { useStripPlans } from "../state/strips";
 import { CURVE } from "./dragging";
 import { search } from "./search";
 
@@ -23,8 +23,8 @@ export function AddCurve({ runs }: { runs: RunDetail[] }) {
 function Finder({ runs }: { runs: RunDetail[] }) {
   const [typed, setTyped] = useState("");
   const [at, setAt] = useState(0);
-  const strips = useView((s) => s.strips);
-  const { toggleOnStrip, unitOf } = useView.getState();
+  const strips = useStripPlans((s) => s.strips);
+  const { toggleOnStrip, unitOf } = useStripPlans.getState();
   const variables = useMemo(() => [...new Map(runs.flatMap((run) => run.variables.map((v) => [v.name, v] as const))).values()], [runs]);
   const found = useMemo(() => search(variables, typed), [variables, typed]);
   const shown = found.slice(0, MOST);

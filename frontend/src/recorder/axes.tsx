@@ -1,4 +1,4 @@
-import { formatNumber } from "../format";
+import { formatNumber } from "../ui/format";
 import type { Scale } from "../sweeps/scale";
 import { ticks } from "./svg";
 

@@ -1,10 +1,11 @@
 import uPlot from "uplot";
 
-import { formatNumber } from "../format";
-import { RUN_COLOURS, useView } from "../workspace/state";
+import { formatNumber } from "../ui/format";
+import { RUN_COLOURS } from "../state/shown-runs";
+import { useTime } from "../state/time";
 import { bounds, DASHES, inside, valueAt, type DrawnCurve } from "./curves";
 import { freePlace } from "./labels";
-import type { Axis } from "./plan";
+import type { Axis } from "../state/strip-plan";
 
 /** What a strip draws; read anew at each frame. */
 export interface ChartState {
@@ -60,7 +61,7 @@ export function makeChart(element: HTMLElement, kind: ChartKind, read: () => Cha
     ...(kind.logarithmic ? { distr: 3 as const, log: 10 as const } : {}),
     range: () => {
       // Not what the chart has, which is still the range before.
-      const [low, high] = useView.getState().range ?? read().extent;
+      const [low, high] = useTime.getState().range ?? read().extent;
       const found = bounds(read().curves.filter((c) => c.side === side), low, high, kind.logarithmic);
       return kind.logarithmic ? wholeDecades(found) : padded(found);
     },
@@ -88,7 +89,7 @@ export function makeChart(element: HTMLElement, kind: ChartKind, read: () => Cha
         setSelect: [
           (u) => {
             if (u.select.width > 3) {
-              useView.getState().setRange([u.posToVal(u.select.left, "x"), u.posToVal(u.select.left + u.select.width, "x")]);
+              useTime.getState().setRange([u.posToVal(u.select.left, "x"), u.posToVal(u.select.left + u.select.width, "x")]);
             }
             u.setSelect({ left: 0, width: 0, top: 0, height: 0 }, false);
           },
@@ -96,7 +97,7 @@ export function makeChart(element: HTMLElement, kind: ChartKind, read: () => Cha
         setCursor: [dots(read, colour)],
         draw: [
           (u) => drawCurves(u, read(), kind.logarithmic, colour),
-          (u) => drawCursor(u, useView.getState().cursor, contrast),
+          (u) => drawCursor(u, useTime.getState().cursor, contrast),
           (u) => drawMarks(u, read().marks, ink, contrast),
           (u) => drawEvents(u, read().events, ink),
           (u) => drawNames(u, read().curves, colour),
@@ -107,13 +108,13 @@ export function makeChart(element: HTMLElement, kind: ChartKind, read: () => Cha
     [[0, 1], [1, 1], ...(kind.second ? [[1, 1]] : [])] as uPlot.AlignedData,
     element,
   );
-  chart.root.addEventListener("dblclick", () => useView.getState().setRange(null));
+  chart.root.addEventListener("dblclick", () => useTime.getState().setRange(null));
   return chart;
 }
 
 /** Show what the recorder's range asks for. */
 export function applyRange(u: uPlot, extent: [number, number]): void {
-  const [min, max] = useView.getState().range ?? extent;
+  const [min, max] = useTime.getState().range ?? extent;
   u.setScale("x", { min, max });
 }
 
@@ -139,7 +140,7 @@ function padded(found: [number, number] | null): [number, number] {
 
 /** Pointer and wheel: hovering previews the cursor, a click pins it, the wheel zooms. */
 function attach(u: uPlot, read: () => ChartState): void {
-  const view = useView.getState();
+  const view = useTime.getState();
   let pressed: number | null = null;
   u.over.addEventListener("pointermove", (event) => {
     // Dots and handles that lie above count from where they are themselves.
@@ -164,7 +165,7 @@ function attach(u: uPlot, read: () => ChartState): void {
 
 /** Zoom about an instant, never beyond what there is. */
 export function zoomAround(at: number, factor: number, extent: [number, number]): void {
-  const { range, setRange } = useView.getState();
+  const { range, setRange } = useTime.getState();
   const [min, max] = range ?? extent;
   const low = Math.max(extent[0], at - (at - min) * factor);
   const high = Math.min(extent[1], at + (max - at) * factor);

@@ -1,7 +1,7 @@
 import { expect, it } from "vitest";
 
 import { bounds, drawn, inside, valueAt } from "./curves";
-import type { Axis } from "./plan";
+import type { Axis } from "../state/strip-plan";
 
 const AXES: Axis[] = [
   { side: "left", declared: "rad", unit: "deg", factor: 57.3, offset: 0 },

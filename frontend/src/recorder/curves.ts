@@ -1,5 +1,5 @@
 import type { Curve } from "../api/client";
-import type { Axis } from "./plan";
+import type { Axis } from "../state/strip-plan";
 
 /** One drawn curve: a variable of a run, in the unit that its axis shows. */
 export interface DrawnCurve {

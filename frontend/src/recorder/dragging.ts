@@ -1,7 +1,7 @@
 import { useState, type DragEvent } from "react";
 
-import { useView } from "../workspace/state";
-import { placed, type StripPlan } from "./plan";
+import { useStripPlans } from "../state/strips";
+import { placed, type StripPlan } from "../state/strip-plan";
 
 /** What a dragged variable is called while it is on its way to a strip. */
 export const CURVE = "application/x-movrel-curve";
@@ -18,7 +18,7 @@ export function useCurveDrop(target: StripPlan | null) {
     onDragLeave: () => setOver(false),
     onDrop: (event: DragEvent) => {
       setOver(false);
-      const { strips, setStrips, unitOf } = useView.getState();
+      const { strips, setStrips, unitOf } = useStripPlans.getState();
       const name = event.dataTransfer.getData(CURVE);
       if (name) setStrips(placed(strips ?? [], name, target, unitOf));
     },

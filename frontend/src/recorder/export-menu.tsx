@@ -2,15 +2,16 @@ import { Download } from "lucide-react";
 import { useState } from "react";
 
 import type { RunDetail } from "../api/client";
-import { useView } from "../workspace/state";
+import { useShownRuns } from "../state/shown-runs";
+import { useTime } from "../state/time";
 
 /** Data of the shown runs as files: all variables or those on strips, stored instants or an even grid. */
 export function ExportMenu({ runs, names }: { runs: RunDetail[]; names: string[] }) {
   const [open, setOpen] = useState(false);
   const [all, setAll] = useState(false);
   const [even, setEven] = useState("");
-  const current = useView((s) => s.current);
-  const { a, b } = useView((s) => s.marks);
+  const current = useShownRuns((s) => s.current);
+  const { a, b } = useTime((s) => s.marks);
   const run = runs.find((r) => r.id === current) ?? runs.at(-1);
   if (!run) return null;
   const interval = Number(even);

@@ -2,9 +2,10 @@ import { Clapperboard } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 
 import { asRefusal, type ModelView, type RunDetail } from "../api/client";
-import { Popover } from "../brand/popover";
-import { formatTime } from "../format";
-import { useView } from "../workspace/state";
+import { Popover } from "../ui/popover";
+import { formatTime } from "../ui/format";
+import { usePlace } from "../state/place";
+import { useTime } from "../state/time";
 import { asGif, asPngs, type Film } from "./film";
 import { save } from "./svg";
 import type { ShownStrip } from "./use-curves";
@@ -29,7 +30,7 @@ export function FilmMenu(props: Props) {
 }
 
 function Making({ view, run, strips, extent, runName, onDone }: Props & { run: RunDetail; onDone: () => void }) {
-  const range = useView((s) => s.range) ?? extent;
+  const range = useTime((s) => s.range) ?? extent;
   const [frames, setFrames] = useState(60);
   const [seconds, setSeconds] = useState(6);
   const [withStrips, setWithStrips] = useState(true);
@@ -42,7 +43,7 @@ function Making({ view, run, strips, extent, runName, onDone }: Props & { run: R
     work.current = control;
     setFault(null);
     setShare(0);
-    const film: Film = { sheet: view.sheet, rows: view.rows, wires: useView.getState().wireMarks, run, strips: withStrips ? strips : [], runName, range, frames, width: 860 };
+    const film: Film = { sheet: view.sheet, rows: view.rows, wires: usePlace.getState().wireMarks, run, strips: withStrips ? strips : [], runName, range, frames, width: 860 };
     try {
       const made = kind === "gif" ? await asGif(film, seconds, control.signal, setShare) : await asPngs(film, control.signal, setShare);
       if (control.signal.aborted) return;

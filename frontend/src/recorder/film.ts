@@ -1,15 +1,17 @@
 import { createElement } from "react";
 import { renderToStaticMarkup } from "react-dom/server";
 
-import { ask, client, type Row, type RunDetail, type Sheet } from "../api/client";
-import { formatTime } from "../format";
+import type { Row, RunDetail, Sheet } from "../api/client";
+import { fetchValues } from "../api/queries";
+import { formatTime } from "../ui/format";
 import { drawingRules, PAPER_COLOURS } from "../report/drawing-rules";
 import { COLOURS, INK, PAPER, RULE } from "../report/paper";
 import { frameOf } from "../sheet/picture-frame";
 import { SheetPicture } from "../sheet/sheet-picture";
-import type { WireMarks } from "../sheet/wire-quantities";
+import { shownQuantities } from "../sheet/shown-quantities";
 import { CarriedMarks } from "../sheet/wire-values";
-import { RUN_COLOURS } from "../workspace/state";
+import type { WireMarks } from "../state/place";
+import { RUN_COLOURS } from "../state/shown-runs";
 import { rastered, stripSvg } from "./svg";
 import type { ShownStrip } from "./use-curves";
 
@@ -45,10 +47,11 @@ export async function* framesOf(film: Film, signal: AbortSignal): AsyncGenerator
   const high = Math.round(Math.min((width * box.height) / box.width, width * 0.75));
   const height = high + TIME + STRIP * film.strips.length;
   const rules = `${PAPER_COLOURS}text { font-family: "IBM Plex Sans", "DejaVu Sans", sans-serif; }${drawingRules()}`;
+  const names = shownQuantities(sheet, film.rows, run.variables, film.wires);
   const times = instants(range, frames);
   for (const [k, time] of times.entries()) {
     if (signal.aborted) return;
-    const { values } = await ask(client.GET("/api/runs/{run}/values", { params: { path: { run: run.id }, query: { at: time } } }));
+    const { values } = await fetchValues(run.id, names, time);
     const lookupOf = (component: string) => (name: string) =>
       values[`${component}.${name}`] ?? sheet.components.find((c) => c.name === component)?.numbers[name];
     const drawing = drawn ? renderToStaticMarkup(createElement(SheetPicture, { sheet, lookupOf })) : "";

@@ -1,12 +1,12 @@
 import { Pause as PauseIcon, Play as PlayIcon, Undo2 } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 
-import { formatTime } from "../format";
-import { useView } from "../workspace/state";
+import { formatTime } from "../ui/format";
+import { useTime } from "../state/time";
 
 /** Where the time cursor stands, what happened near it, and a way to take it away. */
 export function CursorTime({ extent, events }: { extent: [number, number]; events: { time: number; cause: string }[] }) {
-  const { cursor, hover, range, setCursor } = useView();
+  const { cursor, hover, range, setCursor } = useTime();
   const instant = hover ?? cursor;
   const [low, high] = range ?? extent;
   const near = instant === null ? undefined : events.find((e) => Math.abs(e.time - instant) < (high - low) / 250);
@@ -31,7 +31,7 @@ export function CursorTime({ extent, events }: { extent: [number, number]; event
 
 /** What is zoomed in on, with the ways back. */
 export function Zoomed() {
-  const { range, past, setRange, zoomBack } = useView();
+  const { range, past, setRange, zoomBack } = useTime();
   if (!range && past.length === 0) return null;
   return (
     <span className="flex shrink-0 items-center">
@@ -52,7 +52,7 @@ const SPANS = [5, 10, 20, 60];
 
 /** Plays the time cursor over what is shown; sheet and ledger move with it. */
 export function Play({ extent: whole }: { extent: [number, number] }) {
-  const range = useView((s) => s.range);
+  const range = useTime((s) => s.range);
   const extent = range ?? whole;
   const [on, setOn] = useState(false);
   const [span, setSpan] = useState(10);
@@ -66,7 +66,7 @@ export function Play({ extent: whole }: { extent: [number, number] }) {
     const timer = window.setInterval(() => {
       const now = performance.now();
       const { extent: [low, high], span: seconds } = latest.current;
-      const { cursor, setCursor } = useView.getState();
+      const { cursor, setCursor } = useTime.getState();
       const next = (cursor === null || cursor >= high ? low : cursor) + ((high - low) * (now - before)) / 1000 / seconds;
       before = now;
       setCursor(Math.min(next, high));
@@ -92,9 +92,9 @@ export function Play({ extent: whole }: { extent: [number, number] }) {
 
 /** The marks A and B: set at the time cursor, with what lies between them. */
 export function Marks() {
-  const marks = useView((s) => s.marks);
-  const at = useView((s) => s.cursor);
-  const { setMark } = useView.getState();
+  const marks = useTime((s) => s.marks);
+  const at = useTime((s) => s.cursor);
+  const { setMark } = useTime.getState();
   return (
     <span className="flex shrink-0 items-center gap-1" role="group" aria-label="Marks">
       {(["a", "b"] as const).map((which) => (

@@ -2,10 +2,10 @@ import { LayoutList, Trash2 } from "lucide-react";
 import { useState } from "react";
 
 import type { ModelView } from "../api/client";
-import { Popover } from "../brand/popover";
+import { Popover } from "../ui/popover";
 import { useEdits } from "../sheet/use-edits";
-import { useView } from "../workspace/state";
-import { planOf } from "./plan";
+import { useStripPlans } from "../state/strips";
+import { planOf } from "../state/strip-plan";
 
 interface Props {
   view: ModelView;
@@ -24,8 +24,8 @@ export function LayoutsMenu({ view, made, onFault }: Props) {
 }
 
 function Layouts({ view, made, onFault, onClose }: Props & { onClose: () => void }) {
-  const strips = useView((s) => s.strips) ?? [];
-  const setStrips = useView((s) => s.setStrips);
+  const strips = useStripPlans((s) => s.strips) ?? [];
+  const setStrips = useStripPlans((s) => s.setStrips);
   const edits = useEdits(view, (sentence) => sentence && onFault(sentence));
   const [name, setName] = useState(view.layouts[0]?.name ?? "Standard");
   return (

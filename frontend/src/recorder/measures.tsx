@@ -2,10 +2,10 @@ import { useQueries } from "@tanstack/react-query";
 import { Copy, X } from "lucide-react";
 
 import { ask, client, type ModelView, type RunDetail } from "../api/client";
-import { formatNumber, formatTime, formatUnit, withUnit } from "../format";
-import { ColourDot } from "../workspace/colour-dot";
-import { colourOf } from "../workspace/scenarios";
-import { useView } from "../workspace/state";
+import { formatNumber, formatTime, formatUnit, withUnit } from "../ui/format";
+import { ColourDot } from "../ui/colour-dot";
+import { colourOf } from "../state/scenarios";
+import { useTime } from "../state/time";
 
 interface Props {
   view: ModelView;
@@ -16,7 +16,7 @@ interface Props {
 
 /** What can be read off the shown curves, over the whole run or between the marks A and B. */
 export function Measures({ view, runs, names, onClose }: Props) {
-  const { a, b } = useView((s) => s.marks);
+  const { a, b } = useTime((s) => s.marks);
   const [low, high] = a !== null && b !== null ? [Math.min(a, b), Math.max(a, b)] : [undefined, undefined];
   const ended = runs.filter((run) => run.points > 0);
   const answers = useQueries({
@@ -24,8 +24,8 @@ export function Measures({ view, runs, names, onClose }: Props) {
       queryKey: ["measures", run.id, run.points, names.join(" "), low, high],
       queryFn: () => {
         const known = new Set(run.variables.map((v) => v.name));
-        const query = { names: names.filter((n) => known.has(n)).join(" "), ...(low === undefined ? {} : { low, high: high }) };
-        return ask(client.GET("/api/runs/{run}/measures", { params: { path: { run: run.id }, query } }));
+        const body = { names: names.filter((n) => known.has(n)), ...(low === undefined ? {} : { low, high: high }) };
+        return ask(client.POST("/api/runs/{run}/measures", { params: { path: { run: run.id } }, body }));
       },
       staleTime: Infinity,
     })),

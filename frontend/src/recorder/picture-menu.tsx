@@ -2,8 +2,8 @@ import { ImageDown } from "lucide-react";
 import { useState } from "react";
 
 import { askPdf, asRefusal } from "../api/client";
-import { Popover } from "../brand/popover";
-import { useView } from "../workspace/state";
+import { Popover } from "../ui/popover";
+import { useTime } from "../state/time";
 import { strokeOf, themeColour, type ChartState } from "./chart";
 import { asPng, save, stripSvg } from "./svg";
 
@@ -16,7 +16,7 @@ export function PictureMenu({ title, dashed, state, runName }: { title: string; 
   const picture = async (kind: (typeof KINDS)[number]) => {
     setFault(null);
     const svg = stripSvg({
-      curves: state.curves, range: useView.getState().range ?? state.extent, width: WIDTH, height: HEIGHT, colour: strokeOf, ink: themeColour("--color-base-content"),
+      curves: state.curves, range: useTime.getState().range ?? state.extent, width: WIDTH, height: HEIGHT, colour: strokeOf, ink: themeColour("--color-base-content"),
       rule: themeColour("--color-base-300"), ground: themeColour("--color-base-100"), runName,
     });
     try {

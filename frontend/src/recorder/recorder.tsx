@@ -3,7 +3,9 @@ import { useLayoutEffect, useMemo, useRef, useState } from "react";
 import type { ModelView, RunDetail, RunView } from "../api/client";
 import { ReportMenu } from "../report/report-menu";
 import { RunChips } from "../workspace/run-chips";
-import { useView } from "../workspace/state";
+import { useShownRuns } from "../state/shown-runs";
+import { useStripPlans } from "../state/strips";
+import { useTime } from "../state/time";
 import { AddCurve } from "./add-curve";
 import { zoomAround } from "./chart";
 import { useCurveDrop } from "./dragging";
@@ -12,7 +14,7 @@ import { CursorTime, Marks, Play, Zoomed } from "./header-parts";
 import { FilmMenu } from "./film-menu";
 import { LayoutsMenu } from "./layouts-menu";
 import { Measures } from "./measures";
-import { keyOf } from "./plan";
+import { keyOf } from "../state/strip-plan";
 import { AgainstEachOther, Bars, SpectrumPanel } from "./side-panel";
 import { Strip } from "./strip";
 import { useCurves, useDifferences, useExtent, useNames, useStrips } from "./use-curves";
@@ -33,9 +35,9 @@ interface Props {
 
 /** The charts under the sheet: strips that share one time axis and one time cursor. */
 export function Recorder({ view, list, count, runs, canRun, onFault }: Props) {
-  const marks = useView((s) => s.marks);
-  const strips = useView((s) => s.strips);
-  const current = useView((s) => s.current);
+  const marks = useTime((s) => s.marks);
+  const strips = useStripPlans((s) => s.strips);
+  const current = useShownRuns((s) => s.current);
   const host = useRef<HTMLDivElement>(null);
   const width = useWidth(host);
   const [side, setSide] = useState<Side | null>(null);
@@ -51,7 +53,7 @@ export function Recorder({ view, list, count, runs, canRun, onFault }: Props) {
 
   const onKey = (event: React.KeyboardEvent) => {
     if ((event.target as HTMLElement).closest("input, select, textarea") || event.ctrlKey || event.metaKey || event.altKey) return;
-    const { range, cursor, hover, setCursor, setMark, setRange, zoomBack } = useView.getState();
+    const { range, cursor, hover, setCursor, setMark, setRange, zoomBack } = useTime.getState();
     const [min, max] = range ?? extent;
     const step = (max - min) / (event.shiftKey ? 20 : 200);
     const middle = cursor !== null && cursor > min && cursor < max ? cursor : (min + max) / 2;

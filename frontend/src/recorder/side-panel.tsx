@@ -4,11 +4,13 @@ import { useState, type ReactNode } from "react";
 
 import { ask, client, type ModelView, type RunDetail } from "../api/client";
 import { useValues } from "../api/queries";
-import { formatTime, withUnit, withIn } from "../format";
+import { formatTime, withUnit, withIn } from "../ui/format";
 import { scaleOf } from "../sweeps/scale";
-import { ColourDot } from "../workspace/colour-dot";
-import { colourOf } from "../workspace/scenarios";
-import { runColour, useView } from "../workspace/state";
+import { ColourDot } from "../ui/colour-dot";
+import { useInstant } from "../state/instant";
+import { colourOf } from "../state/scenarios";
+import { runColour } from "../state/shown-runs";
+import { useTime } from "../state/time";
 import { Axes, type Frame } from "./axes";
 import { DASHES } from "./curves";
 
@@ -66,7 +68,7 @@ function Pick({ words, value, runs, onChange, testid }: { words: string; value: 
 }
 
 function useBounds(): { low?: number; high?: number } {
-  const { a, b } = useView((s) => s.marks);
+  const { a, b } = useTime((s) => s.marks);
   return a !== null && b !== null ? { low: Math.min(a, b), high: Math.max(a, b) } : {};
 }
 
@@ -74,7 +76,7 @@ function useBounds(): { low?: number; high?: number } {
 export function AgainstEachOther({ view, runs, names, onClose }: Props) {
   const [x, setX] = useState(names[0] ?? "");
   const [y, setY] = useState(names[1] ?? names[0] ?? "");
-  const cursor = useView((s) => s.hover ?? s.cursor);
+  const cursor = useInstant();
   const bounds = useBounds();
   const drawn = runs.filter((run) => run.points > 0 && [x, y].every((name) => run.variables.some((v) => v.name === name)));
   const answers = useQueries({
@@ -133,7 +135,7 @@ export function SpectrumPanel({ view, runs, names, onClose }: Props) {
   const answers = useQueries({
     queries: drawn.map((run) => ({
       queryKey: ["spectrum", run.id, run.points, name, window_, bounds.low, bounds.high],
-      queryFn: () => ask(client.GET("/api/runs/{run}/spectrum", { params: { path: { run: run.id }, query: { names: name, window: window_, ...bounds } } })),
+      queryFn: () => ask(client.POST("/api/runs/{run}/spectrum", { params: { path: { run: run.id } }, body: { names: [name], window: window_, ...bounds } })),
       staleTime: Infinity,
       retry: false,
     })),
@@ -193,7 +195,7 @@ export function SpectrumPanel({ view, runs, names, onClose }: Props) {
 
 /** Values at the time cursor as bars, for each quantity on the strips and each run. */
 export function Bars({ view, runs, names, onClose }: Props) {
-  const cursor = useView((s) => s.hover ?? s.cursor);
+  const cursor = useInstant();
   const shown = runs.filter((run) => run.points > 0);
   return (
     <Side title="Bars" testid="bars" onClose={onClose} aside={<span className="muted">{cursor === null ? "at the end of each run" : `at ${formatTime(cursor)}`}</span>}>
@@ -215,13 +217,13 @@ export function Bars({ view, runs, names, onClose }: Props) {
 }
 
 function Bar({ view, name, run, at }: { view: ModelView; name: string; run: RunDetail; at: number | null }) {
-  const values = useValues(run.id, at);
+  const values = useValues(run.id, [name], at);
   const variable = run.variables.find((v) => v.name === name);
   const raw = values.data?.values[name];
   const value = variable && typeof raw === "number" ? raw * variable.factor + variable.offset : null;
   const bounds = useQuery({
     queryKey: ["measures", run.id, run.points, name, undefined, undefined],
-    queryFn: () => ask(client.GET("/api/runs/{run}/measures", { params: { path: { run: run.id }, query: { names: name } } })),
+    queryFn: () => ask(client.POST("/api/runs/{run}/measures", { params: { path: { run: run.id } }, body: { names: [name] } })),
     staleTime: Infinity,
     enabled: variable !== undefined,
   });

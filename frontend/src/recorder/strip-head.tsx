@@ -1,12 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { X } from "lucide-react";
 
-import { formatNumber, formatUnit } from "../format";
-import { useView } from "../workspace/state";
+import { formatNumber, formatUnit } from "../ui/format";
+import { useStripPlans } from "../state/strips";
 import type { ChartState } from "./chart";
 import { DASHES } from "./curves";
 import { CURVE, useCurveDrop } from "./dragging";
-import { keyOf, shifted, without, type Axis, type StripPlan } from "./plan";
+import { keyOf, shifted, without, type Axis, type StripPlan } from "../state/strip-plan";
 import { PictureMenu } from "./picture-menu";
 import { unitsQuery } from "./units";
 
@@ -20,7 +20,7 @@ interface Props {
 
 /** The words beside a strip: units to choose, curves to drag, what can be done with it. */
 export function StripHead({ plan, axes, state, differences, runName }: Props) {
-  const { strips, setStrips, unitOf } = useView.getState();
+  const { strips, setStrips, unitOf } = useStripPlans.getState();
   const { over, handlers } = useCurveDrop(plan);
   const change = (fields: Partial<StripPlan>) => setStrips((strips ?? []).map((p) => (keyOf(p) === keyOf(plan) ? { ...p, ...fields } : p)));
   const unitFor = (name: string) => state.curves.find((c) => c.name === name)?.unit ?? "";

@@ -1,10 +1,10 @@
 import { useEffect, useLayoutEffect, useRef } from "react";
 import type uPlot from "uplot";
 
-import { useTheme } from "../brand/theme";
-import { useView } from "../workspace/state";
+import { useTheme } from "../ui/theme";
 import { applyRange, makeChart, type ChartState } from "./chart";
-import { keyOf, type Axis, type StripPlan } from "./plan";
+import { useTime } from "../state/time";
+import { keyOf, type Axis, type StripPlan } from "../state/strip-plan";
 import { StripHead } from "./strip-head";
 
 export interface StripProps {
@@ -38,7 +38,7 @@ export function Strip({ plan, axes, state, last, room, differences, runName }: S
     const watcher = new ResizeObserver(() => made.setSize({ width: element.clientWidth, height: element.clientHeight }));
     watcher.observe(element);
     // What moves at every frame goes past React.
-    const stop = useView.subscribe((now, before) => {
+    const stop = useTime.subscribe((now, before) => {
       if (now.range !== before.range) applyRange(made, latest.current.extent);
       else if (now.cursor !== before.cursor) made.redraw(false);
     });

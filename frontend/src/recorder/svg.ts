@@ -1,4 +1,4 @@
-import { formatNumber, formatUnit } from "../format";
+import { formatNumber, formatUnit } from "../ui/format";
 import { bounds, DASHES, type DrawnCurve } from "./curves";
 
 export interface Picture {

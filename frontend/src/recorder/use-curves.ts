@@ -3,10 +3,12 @@ import { useEffect, useMemo, useState } from "react";
 
 import type { Curve, ModelView, RunDetail, RunVariable } from "../api/client";
 import { fetchCurves, keys, useValues } from "../api/queries";
-import { colourOf, fadedRuns, scenarioOf } from "../workspace/scenarios";
-import { useView } from "../workspace/state";
+import { colourOf, fadedRuns, scenarioOf } from "../state/scenarios";
+import { usePlace } from "../state/place";
+import { useShownRuns } from "../state/shown-runs";
+import { useTime } from "../state/time";
 import { drawn, type DrawnCurve } from "./curves";
-import { axesOf, namesOn, type Axis, type StripPlan } from "./plan";
+import { axesOf, namesOn, type Axis, type StripPlan } from "../state/strip-plan";
 import { unitsQuery } from "./units";
 
 /** The number under which curves go that follow a dragged value. */
@@ -42,10 +44,10 @@ function pointsOf(runs: RunDetail[]): string {
 }
 
 function useSettledRange(): [number, number] | null {
-  const [settled, setSettled] = useState(() => useView.getState().range);
+  const [settled, setSettled] = useState(() => useTime.getState().range);
   useEffect(() => {
     let timer = 0;
-    const stop = useView.subscribe((now, before) => {
+    const stop = useTime.subscribe((now, before) => {
       if (now.range === before.range) return;
       window.clearTimeout(timer);
       timer = window.setTimeout(() => setSettled(now.range), SETTLED);
@@ -61,15 +63,15 @@ function useSettledRange(): [number, number] | null {
 /** The curves of a run in a range, fetched once for each number of points it has. */
 function curvesOnce(cache: QueryClient, run: RunDetail, names: string[], width: number, range: [number, number] | null) {
   return cache.fetchQuery({
-    queryKey: keys.curves(run.id, names.join(" "), width, `${run.points} ${range?.join(":") ?? "all"}`),
+    queryKey: keys.curves(run.id, names, width, `${run.points} ${range?.join(":") ?? "all"}`),
     queryFn: () => fetchCurves(run.id, names, width, range),
     staleTime: Infinity,
     gcTime: 60_000,
   });
 }
 
-function known(run: RunDetail, names: string[]): string[] {
-  const there = new Set(run.variables.map((v) => v.name));
+function known(run: RunDetail | undefined, names: string[]): string[] {
+  const there = new Set(run?.variables.map((v) => v.name));
   return names.filter((name) => there.has(name));
 }
 
@@ -82,8 +84,8 @@ export interface ShownStrip {
 
 /** The strips with their axes and curves, those that follow a dragged value above those that are kept. */
 export function useStrips(view: ModelView, strips: StripPlan[] | null, runs: RunDetail[], data: Data): ShownStrip[] {
-  const live = useView((s) => s.live);
-  const scenario = useView((s) => s.scenario);
+  const live = useShownRuns((s) => s.live);
+  const scenario = usePlace((s) => s.scenario);
   const variables = useMemo(() => new Map<string, RunVariable>(runs.flatMap((run) => run.variables.map((v) => [v.name, v] as const))), [runs]);
   const declared = [...new Set((strips ?? []).filter((s) => s.left || s.right).flatMap((s) => s.names.map((name) => variables.get(name)?.unit ?? "")))];
   const units = useQueries({ queries: declared.map(unitsQuery) });
@@ -119,9 +121,10 @@ export function useExtent(runs: RunDetail[], data: Data): [number, number] {
 
 /** What variables of a run change by from mark A to mark B, in the units in which they are shown. */
 export function useDifferences(run: RunDetail | undefined, strips: ShownStrip[]): Record<string, number> {
-  const { a, b } = useView((s) => s.marks);
+  const { a, b } = useTime((s) => s.marks);
+  const names = useMemo(() => known(run, namesOn(strips.map(({ plan }) => plan))), [run, strips]);
   const id = run && run.points > 0 && a !== null && b !== null ? run.id : null;
-  const [before, after] = [useValues(id, a), useValues(id, b)];
+  const [before, after] = [useValues(id, names, a), useValues(id, names, b)];
   return useMemo(() => {
     const found: Record<string, number> = {};
     if (id === null) return found;

@@ -5,11 +5,11 @@ import { Link, useNavigate, useParams } from "react-router";
 
 import { ask, asRefusal, client, type Schemas } from "../api/client";
 import { keys } from "../api/queries";
-import { Formula } from "../brand/formulae";
-import { ThemeButton } from "../brand/theme-button";
-import { Wordmark } from "../brand/wordmark";
+import { Formula } from "../ui/formulae";
+import { ThemeButton } from "../ui/theme-button";
+import { Wordmark } from "../ui/wordmark";
 import { Rendered } from "../description/rendered";
-import { formatUnit } from "../format";
+import { formatUnit } from "../ui/format";
 import { PartSymbol } from "./part-symbol";
 
 type Page = Schemas["PartPage"];

@@ -1,15 +1,15 @@
 import type { ModelView, RunDetail } from "../api/client";
 import type { fetchCurves } from "../api/queries";
-import { formatNumber, formatTime, formatUnit } from "../format";
+import { formatNumber, formatTime, formatUnit } from "../ui/format";
 import { changedText, shownText } from "../ledger/row-text";
 import { verdictWords } from "../ledger/verdict-words";
 import { drawn } from "../recorder/curves";
-import { axesOf, keyOf, type ShownUnit, type StripPlan } from "../recorder/plan";
+import { axesOf, keyOf, type ShownUnit, type StripPlan } from "../state/strip-plan";
 import { stripSvg } from "../recorder/svg";
 import { frameOf } from "../sheet/picture-frame";
 import { SheetPicture } from "../sheet/sheet-picture";
-import { colourOf, fadedRuns, scenariosOf } from "../workspace/scenarios";
-import { RUN_COLOURS } from "../workspace/state";
+import { colourOf, fadedRuns, scenariosOf } from "../state/scenarios";
+import { RUN_COLOURS } from "../state/shown-runs";
 import { COLOURS, INK, PAPER, RULE } from "./paper";
 
 /** Width and height of a strip on the page. */

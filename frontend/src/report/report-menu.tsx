@@ -2,9 +2,9 @@ import { FileText } from "lucide-react";
 import { useState } from "react";
 
 import { askPdf, asRefusal, type ModelView, type RunDetail } from "../api/client";
-import { Popover } from "../brand/popover";
+import { Popover } from "../ui/popover";
 import { save } from "../recorder/svg";
-import { useView } from "../workspace/state";
+import { useStripPlans } from "../state/strips";
 
 type Kind = "html" | "pdf" | "print";
 const KINDS: [Kind, string][] = [["html", "HTML"], ["pdf", "PDF"], ["print", "Print"]];
@@ -19,7 +19,7 @@ export function ReportMenu({ view, runs }: { view: ModelView; runs: RunDetail[] 
 }
 
 function Making({ view, runs, onDone }: { view: ModelView; runs: RunDetail[]; onDone: () => void }) {
-  const strips = useView((s) => s.strips);
+  const strips = useStripPlans((s) => s.strips);
   const [busy, setBusy] = useState(false);
   const [fault, setFault] = useState<string | null>(null);
   const make = async (kind: Kind) => {

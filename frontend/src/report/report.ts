@@ -3,7 +3,7 @@ import { renderToStaticMarkup } from "react-dom/server";
 
 import { ask, client, type ModelView, type RunDetail } from "../api/client";
 import { fetchCurves } from "../api/queries";
-import { namesOn, type StripPlan } from "../recorder/plan";
+import { namesOn, type StripPlan } from "../state/strip-plan";
 import { unitsQuery } from "../recorder/units";
 import { drawingRules, PAPER_COLOURS } from "./drawing-rules";
 import { Page } from "./page";

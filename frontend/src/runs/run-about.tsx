@@ -6,15 +6,16 @@ import { ask, asRefusal, client, type ModelView, type RunView } from "../api/cli
 import { keys } from "../api/queries";
 import { DraftInput } from "../ledger/draft-input";
 import { useEdits } from "../sheet/use-edits";
-import { freeName } from "../workspace/scenarios";
-import { useView } from "../workspace/state";
+import { freeName } from "../state/scenarios";
+import { usePlace } from "../state/place";
+import { useShownRuns } from "../state/shown-runs";
 import { useRunChange } from "./use-run-change";
 
 /** One run in words: name, note, prediction, what it differs in from another one. */
 export function RunAbout({ run, view, runs }: { run: RunView; view: ModelView; runs: RunView[] }) {
   const change = useRunChange(run);
   const edits = useEdits(view, () => undefined);
-  const setScenario = useView((s) => s.setScenario);
+  const setScenario = usePlace((s) => s.setScenario);
   const refusal = change.error ? asRefusal(change.error).sentence : null;
   // The newest and those that are shown, whatever their age.
   const others = runs.filter((r) => r.id !== run.id);
@@ -80,7 +81,7 @@ export function RunAbout({ run, view, runs }: { run: RunView; view: ModelView; r
 /** Goes on from the end of a run to a later time, with the text and values that it had. */
 function GoOn({ run }: { run: RunView }) {
   const cache = useQueryClient();
-  const show = useView((s) => s.show);
+  const show = useShownRuns((s) => s.show);
   const [stop, setStop] = useState(String(Number((2 * (run.time_reached ?? 1)).toPrecision(6))));
   const go = useMutation({
     mutationFn: () => ask(client.POST("/api/runs/{run}/on", { params: { path: { run: run.id } }, body: { stop: Number(stop) } })),

@@ -4,17 +4,17 @@ import { Link } from "react-router";
 
 import { ask, client, type ModelView, type RunView } from "../api/client";
 import { keys } from "../api/queries";
-import { ago } from "../format";
-import { ColourDot } from "../workspace/colour-dot";
-import { stateWords } from "../workspace/run-words";
-import { claimCount, colourOf, outdated } from "../workspace/scenarios";
-import { useView } from "../workspace/state";
+import { ago } from "../ui/format";
+import { ColourDot } from "../ui/colour-dot";
+import { stateWords } from "../ui/run-words";
+import { claimCount, colourOf, outdated } from "../state/scenarios";
+import { useShownRuns } from "../state/shown-runs";
 import { useRunChange } from "./use-run-change";
 
 /** A run as a row of the list: shown or hidden with a click, pinned, stopped, deleted. */
 export function RunLine({ run, view, open, onOpen, onGone }: { run: RunView; view: ModelView; open: boolean; onOpen: () => void; onGone: () => void }) {
-  const shown = useView((s) => s.shown);
-  const { show, hide } = useView.getState();
+  const shown = useShownRuns((s) => s.shown);
+  const { show, hide } = useShownRuns.getState();
   const cache = useQueryClient();
   const on = shown.some((s) => s.run === run.id);
   const change = useRunChange(run);

@@ -4,7 +4,7 @@ import { useState } from "react";
 
 import { ask, client, type ModelView, type RunView } from "../api/client";
 import { keys } from "../api/queries";
-import { scenariosOf } from "../workspace/scenarios";
+import { scenariosOf } from "../state/scenarios";
 import { RunAbout } from "./run-about";
 import { RunLine } from "./run-line";
 

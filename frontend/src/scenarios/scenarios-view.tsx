@@ -3,15 +3,15 @@ import { useState } from "react";
 
 import { asRefusal, type ModelView, type Row, type RunView, type Schemas, type SheetComponent } from "../api/client";
 import { useShelf } from "../api/queries";
-import { formatNumber, formatUnit } from "../format";
+import { formatNumber, formatUnit } from "../ui/format";
 import { DraftInput } from "../ledger/draft-input";
 import { shownText } from "../ledger/row-text";
 import { verdictWords } from "../ledger/verdict-words";
 import { useEdits } from "../sheet/use-edits";
-import { ColourDot } from "../workspace/colour-dot";
+import { ColourDot } from "../ui/colour-dot";
 import { WhatMatters } from "./what-matters";
-import { BASE, freeName, newestRuns, scenariosOf, type Scenario } from "../workspace/scenarios";
-import { useView } from "../workspace/state";
+import { BASE, freeName, newestRuns, scenariosOf, type Scenario } from "../state/scenarios";
+import { usePlace } from "../state/place";
 
 interface Props {
   view: ModelView;
@@ -24,7 +24,7 @@ const SETTINGS: [string, string][] = [["stop", "stops at"], ["interval", "output
 /** Scenarios as columns, what they change as rows, edited like a spreadsheet; below, the claims with their verdicts. */
 export default function ScenariosView({ view, runs, onFault }: Props) {
   const edits = useEdits(view, onFault);
-  const setScenario = useView((s) => s.setScenario);
+  const setScenario = usePlace((s) => s.setScenario);
   const [added, setAdded] = useState<string[]>([]);
   const scenarios = scenariosOf(view);
   const places = [...new Set([...scenarios.flatMap((s) => Object.keys(s.changes)), ...added])];

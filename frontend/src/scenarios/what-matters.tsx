@@ -1,8 +1,8 @@
 import { useRef, useState } from "react";
 
 import { ask, asRefusal, client, type ModelView, type Schemas } from "../api/client";
-import { formatNumber, withUnit } from "../format";
-import { useView } from "../workspace/state";
+import { formatNumber, withUnit } from "../ui/format";
+import { usePlace } from "../state/place";
 
 type Effects = Schemas["Effects"];
 
@@ -11,7 +11,7 @@ const AT_ONCE = 2;
 
 /** For each claim the parameters that move its margin most, and which would turn the verdict with the smallest change. */
 export function WhatMatters({ view }: { view: ModelView }) {
-  const scenario = useView((s) => s.scenario);
+  const scenario = usePlace((s) => s.scenario);
   const [found, setFound] = useState<Effects[]>([]);
   const [total, setTotal] = useState<number | null>(null);
   const [claim, setClaim] = useState<string | null>(null);
@@ -24,12 +24,12 @@ export function WhatMatters({ view }: { view: ModelView }) {
     setFound([]);
     setFault(null);
     try {
-      const { parameters } = await ask(client.GET("/api/projects/{project}/models/{model}/matters", { params: { path, query: { scenario } } }));
+      const { parameters } = await ask(client.GET("/api/projects/{project}/models/{model}/sensitivities", { params: { path, query: { scenario } } }));
       setTotal(parameters.length);
       const waiting = [...parameters];
       const work = async () => {
         for (let parameter = waiting.shift(); parameter !== undefined && asked.current === mine; parameter = waiting.shift()) {
-          const effects = await ask(client.GET("/api/projects/{project}/models/{model}/matters/effect", { params: { path, query: { scenario, parameter } } }));
+          const effects = await ask(client.GET("/api/projects/{project}/models/{model}/sensitivities/effect", { params: { path, query: { scenario, parameter } } }));
           if (asked.current === mine) setFound((before) => [...before, effects]);
         }
       };

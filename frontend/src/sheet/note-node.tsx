@@ -1,7 +1,7 @@
 import type { Node, NodeProps } from "@xyflow/react";
 import { memo, useEffect, useRef, useState } from "react";
 
-import { Formulae } from "../brand/formulae";
+import { Formulae } from "../ui/formulae";
 import type { Edit } from "./use-edits";
 import { useSheet } from "./context";
 

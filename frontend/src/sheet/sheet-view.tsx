@@ -3,8 +3,12 @@ import { LayoutGrid, StickyNote } from "lucide-react";
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 
 import { asRefusal, type ModelView, type RunDetail, type Sheet, type SheetComponent } from "../api/client";
+import { useValues } from "../api/queries";
 import { DRAGGED } from "../shelf/find";
-import { useView } from "../workspace/state";
+import { useInstant } from "../state/instant";
+import { usePlace, type WireMarks } from "../state/place";
+import { useSelection } from "../state/selection";
+import { useStripPlans } from "../state/strips";
 import { arranged } from "./arrange";
 import { branchPoints, nearestWire } from "./bends";
 import { fits, freeSpot, misfit, movedExtent, portName, portOf, SNAP, snapped, type End } from "./building";
@@ -29,8 +33,9 @@ import type { Shape } from "./shapes";
 import { Transitions } from "./transitions";
 import type { Edit } from "./use-edits";
 import { LEAST_ZOOM, MOST_ZOOM, wholeView } from "./whole-view";
+import { shownQuantities } from "./shown-quantities";
 import { WireValues } from "./wire-values";
-import { quantitiesOf, type WireMarks } from "./wire-quantities";
+import { quantitiesOf } from "./wire-quantities";
 import { WireLine, type WireEdge } from "./wire-line";
 
 const NOWHERE: Record<string, Point> = {};
@@ -45,9 +50,7 @@ const LARGE = 120;
 
 interface Props {
   view: ModelView;
-  /** Values at the time cursor, by flat name, to move the drawing with. */
-  values: Record<string, number | null> | undefined;
-  /** The run that they are of. */
+  /** The run whose values move the drawing. */
   run: RunDetail | undefined;
   onEdit: (edit: Edit) => void;
   onFault: (sentence: string | null) => void;
@@ -78,18 +81,28 @@ export function SheetView(props: Props) {
 }
 
 /** Values of a part's quantities: of the run at the cursor, of its numbers as long as nothing was run. */
-function lookupFor(component: string, numbers: Record<string, number>, values: Props["values"]): Lookup {
+function lookupFor(component: string, numbers: Record<string, number>, values: Record<string, number | null> | undefined): Lookup {
   return (name) => values?.[`${component}.${name}`] ?? numbers[name];
 }
 
-function Canvas({ view, values, run, onEdit, onFault, onPlace, onOpen, onSwap, onComponent, begin }: Props & { begin: Viewport }) {
+/** Values at the time cursor, by flat name, of all that the sheet shows. */
+function useSheetValues(view: ModelView, run: RunDetail | undefined): Record<string, number | null> | undefined {
+  const instant = useInstant();
+  const marks = usePlace((s) => s.wireMarks);
+  const names = useMemo(() => (run ? shownQuantities(view.sheet, view.rows, run.variables, marks) : []), [view, run, marks]);
+  const values = useValues(run && run.points > 0 ? run.id : null, names, instant ?? run?.time_reached ?? null);
+  return names.length > 0 ? values.data?.values : undefined;
+}
+
+function Canvas({ view, run, onEdit, onFault, onPlace, onOpen, onSwap, onComponent, begin }: Props & { begin: Viewport }) {
   const sheet = view.sheet;
+  const values = useSheetValues(view, run);
   const flow = useReactFlow<AnyNode, WireEdge>();
-  const selection = useView((s) => s.selection);
-  const wires = useView((s) => s.wires);
-  const wireMarks = useView((s) => s.wireMarks);
-  const setWireMarks = useView((s) => s.setWireMarks);
-  const selectParts = useView((s) => s.selectParts);
+  const selection = useSelection((s) => s.selection);
+  const wires = useSelection((s) => s.wires);
+  const wireMarks = usePlace((s) => s.wireMarks);
+  const setWireMarks = usePlace((s) => s.setWireMarks);
+  const selectParts = useSelection((s) => s.selectParts);
   const host = useRef<HTMLDivElement>(null);
   const pointer = useRef<Point | null>(null);
   const touched = useRef(false);
@@ -365,7 +378,7 @@ function Canvas({ view, values, run, onEdit, onFault, onPlace, onOpen, onSwap, o
             if (event.altKey) {
               // What the wire carries goes onto a strip.
               const { flow, shared } = quantitiesOf(connection, sheet.connections, view.rows);
-              const { toggleOnStrip, unitOf } = useView.getState();
+              const { toggleOnStrip, unitOf } = useStripPlans.getState();
               const row = flow?.row ?? shared;
               if (row && run?.variables.some((v) => v.name === row.name)) toggleOnStrip(row.name, unitOf);
               return;
@@ -463,7 +476,7 @@ function freePriority(sheet: Sheet, state: string): string {
 }
 
 function EmptySheet({ onComponent }: { onComponent: (kind: "equations") => void }) {
-  const setView = useView((s) => s.setView);
+  const setView = usePlace((s) => s.setView);
   return (
     <div className="pointer-events-none absolute inset-0 flex items-center justify-center">
       <div className="muted max-w-md text-center text-[15px]" data-testid="empty-sheet">

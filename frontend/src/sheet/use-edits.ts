@@ -3,7 +3,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { ask, asRefusal, client, type ModelView, type Schemas } from "../api/client";
 import { complete } from "../api/complete";
 import { keys } from "../api/queries";
-import { useView } from "../workspace/state";
+import { useSelection } from "../state/selection";
 
 /** What can be done to a model; each edit answers with the model as it is now, or says why not. */
 export type Edit = Schemas["EditOrder"]["edit"];
@@ -30,7 +30,7 @@ export function useEdits(view: ModelView, onFault: (sentence: string | null) => 
       cache.setQueryData(key, fresh.analysed || !before ? fresh : { ...fresh, rows: before.rows, problem: before.problem, doubts: before.doubts });
       if (!fresh.analysed && fresh.meaning !== before?.meaning) void cache.invalidateQueries({ queryKey: key });
       onFault(null);
-      const { selection, selectParts } = useView.getState();
+      const { selection, selectParts } = useSelection.getState();
       if (fresh.inserted?.length) selectParts(fresh.inserted);
       else if (edit.do === "delete") selectParts([]);
       else {

@@ -1,8 +1,5 @@
 import type { Row, SheetConnection } from "../api/client";
 
-/** How wires are drawn: plainly, with the value they carry, or with the way it flows. */
-export type WireMarks = "plain" | "values" | "flow";
-
 /** What a wire carries: the quantities of its ports, and the one that tells the flow along it, with its sign. */
 export interface WireQuantities {
   /** The value that both ends share: a signal, a level, a voltage. */

@@ -2,9 +2,10 @@ import { useStore, ViewportPortal } from "@xyflow/react";
 import { useMemo } from "react";
 
 import type { Row, RunDetail, RunVariable, Sheet } from "../api/client";
-import { withUnit } from "../format";
+import { withUnit } from "../ui/format";
 import { domainClass, SCALE } from "./geometry";
-import { middleOf, quantitiesOf, type WireMarks } from "./wire-quantities";
+import type { WireMarks } from "../state/place";
+import { middleOf, quantitiesOf } from "./wire-quantities";
 
 type Values = Record<string, number | null | undefined>;
 

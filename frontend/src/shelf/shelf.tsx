@@ -4,7 +4,7 @@ import { Link } from "react-router";
 
 import type { ModelView } from "../api/client";
 import { useShelf } from "../api/queries";
-import { useInView } from "../brand/in-view";
+import { useInView } from "../ui/in-view";
 import { PartSymbol } from "../reference/part-symbol";
 import { DRAGGED, find, noteRecent, RECENT, readRecent, recentEntries, type Entry } from "./find";
 

@@ -4,7 +4,7 @@ import { useRef, useState } from "react";
 
 import { ask, asRefusal, client } from "../api/client";
 import { keys } from "../api/queries";
-import { FileInput } from "../brand/file-input";
+import { FileInput } from "../ui/file-input";
 
 /** New projects: empty ones, copies of examples, and what somebody sent as an archive. */
 export function Begin() {

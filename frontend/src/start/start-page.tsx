@@ -5,12 +5,12 @@ import { Link } from "react-router";
 
 import { ask, asRefusal, client, type ProjectView } from "../api/client";
 import { keys, useProjects } from "../api/queries";
-import { FileInput } from "../brand/file-input";
-import { ThemeButton } from "../brand/theme-button";
-import { Wordmark } from "../brand/wordmark";
-import { ago } from "../format";
+import { FileInput } from "../ui/file-input";
+import { ThemeButton } from "../ui/theme-button";
+import { Wordmark } from "../ui/wordmark";
+import { ago } from "../ui/format";
 import { Thumbnail } from "../sheet/thumbnail";
-import { stateWords } from "../workspace/run-words";
+import { stateWords } from "../ui/run-words";
 import { Begin } from "./begin";
 import { ModelMenu, ProjectMenu } from "./menus";
 import { NewModel } from "./new-model";

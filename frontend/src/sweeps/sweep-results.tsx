@@ -3,11 +3,11 @@ import { Pause, Play, RotateCcw, Square, Trash2 } from "lucide-react";
 import { useState } from "react";
 
 import { ask, asRefusal, client, type ModelView, type Schemas } from "../api/client";
-import { formatNumber, formatUnit, withUnit, withIn } from "../format";
+import { formatNumber, formatUnit, withUnit, withIn } from "../ui/format";
 import { Axes, type Frame } from "../recorder/axes";
 import { useEdits } from "../sheet/use-edits";
-import { freeName } from "../workspace/scenarios";
-import { useView } from "../workspace/state";
+import { freeName } from "../state/scenarios";
+import { usePlace } from "../state/place";
 import { scaleOf, shade, steps } from "./scale";
 import { stateWords } from "./state-words";
 
@@ -106,7 +106,7 @@ function DeleteSweep({ number, onGone }: { number: number; onGone: () => void })
 /** The point that was clicked: its values, and a way to make it a scenario. */
 function Picked({ view, sweep, point }: { view: ModelView; sweep: Detail; point: Point }) {
   const edits = useEdits(view, () => undefined);
-  const setScenario = useView((s) => s.setScenario);
+  const setScenario = usePlace((s) => s.setScenario);
   const make = () => {
     const name = freeName(view, `point ${point.number + 1}`);
     const rows = Object.entries(point.values).map(([place, value]) => `${place}\t${value}`);

@@ -3,10 +3,11 @@ import { Play, Plus, X } from "lucide-react";
 import { useState } from "react";
 
 import { ask, asRefusal, client, type ModelView } from "../api/client";
-import { ago, formatUnit, shortNumber } from "../format";
+import { ago, formatUnit, shortNumber } from "../ui/format";
 import { shownText } from "../ledger/row-text";
-import { namesOn } from "../recorder/plan";
-import { useView } from "../workspace/state";
+import { namesOn } from "../state/strip-plan";
+import { usePlace } from "../state/place";
+import { useStripPlans } from "../state/strips";
 import { stateWords } from "./state-words";
 import { SweepResults } from "./sweep-results";
 
@@ -57,8 +58,8 @@ const SAMPLES: [string, string][] = [["grid", "grid: every combination"], ["lhs"
 
 function NewSweep({ view, onOrdered }: { view: ModelView; onOrdered: (sweep: number) => void }) {
   const cache = useQueryClient();
-  const scenario = useView((s) => s.scenario);
-  const strips = useView((s) => s.strips);
+  const scenario = usePlace((s) => s.scenario);
+  const strips = useStripPlans((s) => s.strips);
   const curves = namesOn(strips).slice(0, 6);
   const rows = view.rows.filter((row) => row.group !== "watch" && row.fixed === null && row.editable && row.type === "Real" && typeof row.value === "number");
   const [lines, setLines] = useState<Line[]>([]);

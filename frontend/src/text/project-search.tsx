@@ -3,12 +3,12 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 
 import { ask, client, type ModelView } from "../api/client";
-import { useView } from "../workspace/state";
+import { usePlace } from "../state/place";
 
 /** Finds words in all texts of the project and goes there. */
 export function ProjectSearch({ view, onClose }: { view: ModelView; onClose: () => void }) {
   const [words, setWords] = useState("");
-  const setView = useView((s) => s.setView);
+  const setView = usePlace((s) => s.setView);
   const navigate = useNavigate();
   const found = useQuery({
     queryKey: ["search", view.project, words, view.revision],
@@ -34,7 +34,7 @@ export function ProjectSearch({ view, onClose }: { view: ModelView; onClose: () 
       />
       {words.trim() && (
         <ul className="max-h-44 overflow-y-auto pt-1">
-          {found.data?.found.map((place) => (
+          {found.data?.matches.map((place) => (
             <li key={`${place.file} ${place.line}`}>
               <button type="button" className="flex w-full gap-3 py-0.5 text-left hover:bg-base-200" onClick={() => go(place.model, place.line)}>
                 <span className="mono muted shrink-0">
@@ -44,7 +44,7 @@ export function ProjectSearch({ view, onClose }: { view: ModelView; onClose: () 
               </button>
             </li>
           ))}
-          {found.data?.found.length === 0 && <li className="muted">Nothing in this project says so.</li>}
+          {found.data?.matches.length === 0 && <li className="muted">Nothing in this project says so.</li>}
         </ul>
       )}
     </div>

@@ -4,7 +4,8 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { ask, asRefusal, client, type ModelView } from "../api/client";
 import { useShelf, useText } from "../api/queries";
 import type { Edits } from "../sheet/use-edits";
-import { useView } from "../workspace/state";
+import { usePlace } from "../state/place";
+import { useSelection } from "../state/selection";
 import { Editor, type Finding } from "./editor";
 import { modelica, modelicaColours } from "./modelica-language";
 import { ProjectSearch } from "./project-search";
@@ -30,8 +31,8 @@ export default function TextView({ view, edits, onFault }: Props) {
   const [findings, setFindings] = useState<Finding[]>([]);
   const [searching, setSearching] = useState(false);
   const editor = useRef<EditorView | null>(null);
-  const line = useView((s) => s.line);
-  const selected = useView((s) => s.selected);
+  const line = usePlace((s) => s.line);
+  const selected = useSelection((s) => s.selected);
   if (content !== undefined && begun?.content !== content) {
     // A draft goes on over what others did meanwhile only by its author's will: it stays as it is.
     setBegun({ content, text: localStorage.getItem(key) ?? content });
@@ -160,7 +161,7 @@ function declarationOf(view: EditorView, part: string | null, firstLine: number)
 
 /** Gives the selected part another name everywhere. */
 function RenamePart({ view, edits, disabled }: { view: ModelView; edits: Edits; disabled: boolean }) {
-  const selected = useView((s) => s.selected);
+  const selected = useSelection((s) => s.selected);
   const [name, setName] = useState<string | null>(null);
   if (!selected || !view.sheet.components.some((c) => c.name === selected)) return null;
   if (name === null) {

@@ -2,7 +2,7 @@ import type { Completion, CompletionContext, CompletionResult } from "@codemirro
 import type { EditorView, Tooltip } from "@codemirror/view";
 
 import type { ModelView, Schemas } from "../api/client";
-import { formatUnit } from "../format";
+import { formatUnit } from "../ui/format";
 
 /** A name that can be written, with what it is. */
 export interface Word {

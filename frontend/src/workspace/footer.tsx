@@ -2,19 +2,20 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
 import type { ModelView, RunDetail } from "../api/client";
-import { keys, type Pace } from "../api/queries";
-import { Popover } from "../brand/popover";
-import { formatTime } from "../format";
+import { keys, type Stepping } from "../api/queries";
+import { Popover } from "../ui/popover";
+import { formatTime } from "../ui/format";
 import { partOf } from "../sheet/selection";
-import { useView } from "./state";
+import { usePlace } from "../state/place";
+import { useSelection } from "../state/selection";
 
 /** Remarks of a run that are listed at most. */
 const MOST_REMARKS = 50;
 
 /** What was done last, and what the current run has to say. */
 export function Footer({ view, current }: { view: ModelView; current: RunDetail | undefined }) {
-  const select = useView((s) => s.select);
-  const setView = useView((s) => s.setView);
+  const select = useSelection((s) => s.select);
+  const setView = usePlace((s) => s.setView);
   const seconds = (current?.statistics as { seconds?: { integration?: number } } | undefined)?.seconds?.integration;
   const place = current?.state === "failed" ? partOf(current.place) : "";
   return (
@@ -79,7 +80,7 @@ function Remarks({ messages }: { messages: string[] }) {
 /** How far a run is, how long it will take at this pace, how small its steps are. */
 function Underway({ run }: { run: RunDetail }) {
   const [begun] = useState(() => ({ at: Date.now(), share: run.progress }));
-  const pace = useQuery<Pace | null>({ queryKey: keys.pace(run.id), queryFn: () => null, enabled: false }).data;
+  const pace = useQuery<Stepping | null>({ queryKey: keys.stepping(run.id), queryFn: () => null, enabled: false }).data;
   const [now, setNow] = useState(begun.at);
   if (pace && pace.at > now) setNow(pace.at);
   const done = run.progress - begun.share;

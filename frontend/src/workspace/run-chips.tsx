@@ -2,10 +2,10 @@ import { X } from "lucide-react";
 
 import type { ModelView, RunView } from "../api/client";
 import { RunMenu } from "../runs/run-menu";
-import { ColourDot } from "./colour-dot";
-import { colourOf, fadedRuns, outdated } from "./scenarios";
-import { stateWords } from "./run-words";
-import { useView } from "./state";
+import { ColourDot } from "../ui/colour-dot";
+import { colourOf, fadedRuns, outdated } from "../state/scenarios";
+import { stateWords } from "../ui/run-words";
+import { useShownRuns } from "../state/shown-runs";
 
 function sign(state: string): string {
   return state === "done" ? "✓" : state === "failed" ? "✕" : state === "stopped" ? "■" : "…";
@@ -13,9 +13,9 @@ function sign(state: string): string {
 
 /** The shown runs as chips, each in its colour, and the list of all runs. */
 export function RunChips({ view, runs, count }: { view: ModelView; runs: RunView[]; count: number }) {
-  const shown = useView((s) => s.shown);
-  const current = useView((s) => s.current);
-  const { hide, makeCurrent } = useView.getState();
+  const shown = useShownRuns((s) => s.shown);
+  const current = useShownRuns((s) => s.current);
+  const { hide, makeCurrent } = useShownRuns.getState();
   const chips = shown.flatMap((s) => runs.filter((r) => r.id === s.run));
   const faded = fadedRuns(chips);
   return (

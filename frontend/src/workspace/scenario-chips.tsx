@@ -4,10 +4,11 @@ import { useEffect, useRef, useState } from "react";
 import { asRefusal, type ModelView, type RunView } from "../api/client";
 import { DraftInput } from "../ledger/draft-input";
 import { useEdits } from "../sheet/use-edits";
-import { ColourDot } from "./colour-dot";
-import { BASE, claimCount, freeName, newestRuns, outdated, scenariosOf, type Scenario } from "./scenarios";
-import { RUN_COLOURS, useView } from "./state";
-import { stateWords } from "./run-words";
+import { ColourDot } from "../ui/colour-dot";
+import { BASE, claimCount, freeName, newestRuns, outdated, scenariosOf, type Scenario } from "../state/scenarios";
+import { usePlace } from "../state/place";
+import { RUN_COLOURS } from "../state/shown-runs";
+import { stateWords } from "../ui/run-words";
 
 interface Props {
   view: ModelView;
@@ -17,8 +18,8 @@ interface Props {
 
 /** The scenarios of the model, each in its colour with the state of its newest run; one of them is edited and run. */
 export function ScenarioChips({ view, runs, onFault }: Props) {
-  const active = useView((s) => s.scenario);
-  const setScenario = useView((s) => s.setScenario);
+  const active = usePlace((s) => s.scenario);
+  const setScenario = usePlace((s) => s.setScenario);
   const edits = useEdits(view, onFault);
   const newest = newestRuns(runs);
   const add = (like: string) => {
@@ -150,8 +151,8 @@ interface MenuProps {
 
 function ChipMenu({ scenario, view, at, onCopy, onClose, onFault }: MenuProps) {
   const edits = useEdits(view, onFault);
-  const setScenario = useView((s) => s.setScenario);
-  const active = useView((s) => s.scenario);
+  const setScenario = usePlace((s) => s.setScenario);
+  const active = usePlace((s) => s.scenario);
   const name = edits.error ? asRefusal(edits.error).sentence : null;
   const box = useRef<HTMLDivElement>(null);
   useEffect(() => {

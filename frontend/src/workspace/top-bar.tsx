@@ -5,22 +5,23 @@ import { Link } from "react-router";
 
 import { ask, asRefusal, client, type ModelView, type RunDetail, type RunView, type Schemas } from "../api/client";
 import { keys } from "../api/queries";
-import { ThemeButton } from "../brand/theme-button";
-import { Wordmark } from "../brand/wordmark";
+import { ThemeButton } from "../ui/theme-button";
+import { Wordmark } from "../ui/wordmark";
 import { sendEdit } from "../sheet/use-edits";
 import { HelpPanel } from "./help-panel";
 import { PlaceInModel } from "./place";
 import { ScenarioChips } from "./scenario-chips";
-import { useView } from "./state";
+import { usePlace } from "../state/place";
+import { useShownRuns } from "../state/shown-runs";
 import { WaysToRun } from "./ways-to-run";
 
 /** Place, shown runs, undo and Run. */
 export function TopBar({ view, runs, onFault }: { view: ModelView; runs: RunView[]; onFault: (sentence: string | null) => void }) {
   const cache = useQueryClient();
-  const show = useView((s) => s.show);
+  const show = useShownRuns((s) => s.show);
   const [help, setHelp] = useState(false);
   const [prediction, setPrediction] = useState("");
-  const scenario = useView((s) => s.scenario);
+  const scenario = usePlace((s) => s.scenario);
   const path = { project: view.project, model: view.model };
   const fail = (fault: unknown) => onFault(asRefusal(fault).sentence);
 

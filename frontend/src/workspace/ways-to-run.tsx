@@ -2,11 +2,11 @@ import { ChevronDown } from "lucide-react";
 import { useState } from "react";
 
 import type { ModelView, RunView } from "../api/client";
-import { Popover } from "../brand/popover";
+import { Popover } from "../ui/popover";
 import { useEdits } from "../sheet/use-edits";
-import { ColourDot } from "./colour-dot";
-import { BASE, freeName, newestRuns, outdated, scenariosOf } from "./scenarios";
-import { useView } from "./state";
+import { ColourDot } from "../ui/colour-dot";
+import { BASE, freeName, newestRuns, outdated, scenariosOf } from "../state/scenarios";
+import { usePlace } from "../state/place";
 
 interface Props {
   view: ModelView;
@@ -30,7 +30,7 @@ export function WaysToRun(props: Props) {
 
 function Ways({ view, runs, canRun, prediction, onPrediction, onRun, onFault, onDone }: Props & { onDone: () => void }) {
   const [chosen, setChosen] = useState<string[]>([]);
-  const setScenario = useView((s) => s.setScenario);
+  const setScenario = usePlace((s) => s.setScenario);
   const keep = useEdits(view, onFault);
   const scenarios = scenariosOf(view);
   const newest = newestRuns(runs);

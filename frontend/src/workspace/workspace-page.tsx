@@ -2,20 +2,22 @@ import { useQueries, useQueryClient } from "@tanstack/react-query";
 import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Group, Panel, Separator } from "react-resizable-panels";
 import { useParams, useSearchParams } from "react-router";
-import { useShallow } from "zustand/react/shallow";
 
 import { ask, asRefusal, client, type ModelView, type RunDetail, type RunView, type Schemas, type SheetComponent } from "../api/client";
-import { FINISHED, fetchRun, keys, useModel, useRuns, useValues } from "../api/queries";
-import { NowhereAtAll } from "../brand/nowhere";
+import { FINISHED, fetchRun, keys, useModel, useRuns } from "../api/queries";
+import { NowhereAtAll } from "../ui/nowhere";
 import { Ledger } from "../ledger/ledger";
-import { asPlans, planOf, type StripPlan } from "../recorder/plan";
+import { asPlans, planOf, type StripPlan } from "../state/strip-plan";
 import { Recorder } from "../recorder/recorder";
 import { SheetView } from "../sheet/sheet-view";
 import { SwapPanel } from "../sheet/swap-panel";
 import { useEdits, type Edits } from "../sheet/use-edits";
 import { Shelf } from "../shelf/shelf";
+import { openModel } from "../state/open";
+import { usePlace, type View } from "../state/place";
+import { useShownRuns } from "../state/shown-runs";
+import { useStripPlans } from "../state/strips";
 import { Footer } from "./footer";
-import { useView, type View, type ViewState } from "./state";
 import { useStepIn } from "./steps";
 import { TopBar } from "./top-bar";
 
@@ -81,33 +83,29 @@ function readKept(key: string, runs: RunView[]): Kept {
   return { strips: asPlans(kept.strips), shown: shown.length || !newest ? shown : [{ run: newest.id, slot: 0 }] };
 }
 
-/** What the work space as a whole follows: all that somebody looks at but the zoom, which only the strips follow. */
-function lookedAt(state: ViewState): Omit<ViewState, "range" | "past" | "zoomed"> {
-  const followed: Partial<ViewState> = { ...state };
-  for (const zoom of ["range", "past", "zoomed"] as const) delete followed[zoom];
-  return followed as ViewState;
-}
-
 function Workspace({ view, newest, count }: { view: ModelView; newest: RunView[]; count: number }) {
   const key = keptKey(view.project, view.model);
   const [fault, setFault] = useState<string | null>(null);
   const [search] = useSearchParams();
-  const state = useView(useShallow(lookedAt));
-  const { open, setStrips, setUnits } = state;
-  const ready = state.opened === key;
+  const shown = useShownRuns((s) => s.shown);
+  const currentRun = useShownRuns((s) => s.current);
+  const strips = useStripPlans((s) => s.strips);
+  const { setStrips, setUnits } = useStripPlans.getState();
+  const place = usePlace((s) => s.view);
+  const ready = usePlace((s) => s.opened) === key;
   useEffect(() => {
     const kept = readKept(key, newest);
-    open(key, kept.shown, kept.strips);
+    openModel(key, kept.shown, kept.strips);
     const line = Number(search.get("line"));
-    if (line > 0) state.setView("text", line);
+    if (line > 0) usePlace.getState().setView("text", line);
     // eslint-disable-next-line react-hooks/exhaustive-deps -- once for each model
   }, [key]);
   useEffect(() => {
-    if (ready) localStorage.setItem(key, JSON.stringify({ shown: state.shown, strips: state.strips }));
-  }, [ready, key, state.shown, state.strips]);
+    if (ready) localStorage.setItem(key, JSON.stringify({ shown, strips }));
+  }, [ready, key, shown, strips]);
 
   const details = useQueries({
-    queries: state.shown.map((s) => ({
+    queries: shown.map((s) => ({
       queryKey: keys.run(s.run),
       queryFn: () => fetchRun(s.run),
       retry: false,
@@ -123,23 +121,21 @@ function Workspace({ view, newest, count }: { view: ModelView; newest: RunView[]
     [version],
   );
   const runs = useMemo(() => [...newest, ...shownRuns.filter((run) => !newest.some((r) => r.id === run.id))], [newest, shownRuns]);
-  const current = shownRuns.find((r) => r.id === state.current);
+  const current = shownRuns.find((r) => r.id === currentRun);
 
   useEffect(() => {
     const first = shownRuns.find((r) => r.variables.length > 0);
     if (!first) return;
     const units = new Map(first.variables.map((v) => [v.name, v.unit]));
     setUnits((name) => units.get(name) ?? "");
-    if (ready && state.strips === null) setStrips(view.layouts[0]?.strips ?? first.layout.map(planOf));
-  }, [ready, shownRuns, state.strips, setStrips, setUnits, view.layouts]);
+    if (ready && strips === null) setStrips(view.layouts[0]?.strips ?? first.layout.map(planOf));
+  }, [ready, shownRuns, strips, setStrips, setUnits, view.layouts]);
 
   const edits = useEdits(view, setFault);
-  const place = useRef(() => ({ x: 0, y: 0 }));
+  const free = useRef(() => ({ x: 0, y: 0 }));
   const onPlace = useCallback((where: () => { x: number; y: number }) => {
-    place.current = where;
+    free.current = where;
   }, []);
-  const instant = state.hover ?? state.cursor ?? current?.time_reached ?? null;
-  const values = useValues(current && current.points > 0 ? current.id : null, instant);
   return (
     <div className="flex h-full flex-col">
       <TopBar view={view} runs={runs} onFault={setFault} />
@@ -154,16 +150,16 @@ function Workspace({ view, newest, count }: { view: ModelView; newest: RunView[]
       <Group orientation="vertical" className="min-h-0 flex-1">
         <Panel defaultSize="58%" minSize="25%">
           <Group orientation="horizontal" className="h-full">
-            {state.view === "sheet" && (
+            {place === "sheet" && (
               <>
                 <Panel defaultSize="190px" minSize="120px" maxSize="360px">
-                  <Shelf view={view} onInsert={(className) => edits.mutate({ do: "insert", class: className, ...place.current(), into: null })} />
+                  <Shelf view={view} onInsert={(className) => edits.mutate({ do: "insert", class: className, ...free.current(), into: null })} />
                 </Panel>
                 <Separator className="w-px bg-base-300 hover:bg-primary" aria-label="Width of the shelf" />
               </>
             )}
             <Panel minSize="30%">
-              <Middle view={view} runs={runs} run={current} values={values.data?.values} edits={edits} onFault={setFault} onPlace={onPlace} place={() => place.current()} />
+              <Middle view={view} runs={runs} run={current} edits={edits} onFault={setFault} onPlace={onPlace} place={() => free.current()} />
             </Panel>
             <Separator className="w-px bg-base-300 hover:bg-primary" aria-label="Width of the ledger" />
             <Panel defaultSize="380px" minSize="260px" maxSize="640px">
@@ -185,7 +181,6 @@ interface MiddleProps {
   view: ModelView;
   runs: RunView[];
   run: RunDetail | undefined;
-  values: Record<string, number | null> | undefined;
   edits: Edits;
   onFault: (sentence: string | null) => void;
   onPlace: (where: () => { x: number; y: number }) => void;
@@ -207,10 +202,10 @@ const TABS: [View, string][] = [
 /** A component that is being written, and the class that it changes, if it is there already. */
 type Written = { kind: "equations"; className: string | null } | { kind: "code"; code: Schemas["CodeComponent"] | null };
 
-function Middle({ view, runs, run, values, edits, onFault, onPlace, place }: MiddleProps) {
+function Middle({ view, runs, run, edits, onFault, onPlace, place }: MiddleProps) {
   const { mutate } = edits;
-  const shown = useView((s) => s.view);
-  const setView = useView((s) => s.setView);
+  const shown = usePlace((s) => s.view);
+  const setView = usePlace((s) => s.setView);
   const [written, setWritten] = useState<Written | null>(null);
   const [swapping, setSwapping] = useState<string | null>(null);
   const stepIn = useStepIn(view);
@@ -254,7 +249,6 @@ function Middle({ view, runs, run, values, edits, onFault, onPlace, place }: Mid
           <>
             <SheetView
               view={view}
-              values={values}
               run={run}
               onEdit={mutate}
               onFault={onFault}

@@ -1,0 +1,34 @@
+import { create } from "zustand";
+
+import { BASE } from "./scenarios";
+
+export type View = "sheet" | "text" | "equations" | "figures" | "symbol" | "description" | "history" | "scenarios" | "sweeps";
+/** How wires are drawn: plainly, with the value they carry, or with the way it flows. */
+export type WireMarks = "plain" | "values" | "flow";
+
+/** Where in the work space somebody is. */
+export interface PlaceState {
+  view: View;
+  /** A line of the text that is to be shown next, and what the Equations view is limited to. */
+  line: number | null;
+  /** The model whose place this is, once its kept arrangement was read. */
+  opened: string;
+  /** The scenario that is edited and run. */
+  scenario: string;
+  /** What wires on the sheet show. */
+  wireMarks: WireMarks;
+  setView: (view: View, line?: number | null) => void;
+  setScenario: (scenario: string) => void;
+  setWireMarks: (wireMarks: WireMarks) => void;
+}
+
+export const usePlace = create<PlaceState>((set) => ({
+  view: "sheet",
+  line: null,
+  opened: "",
+  scenario: BASE,
+  wireMarks: "plain",
+  setView: (view, line = null) => set({ view, line }),
+  setScenario: (scenario) => set({ scenario }),
+  setWireMarks: (wireMarks) => set({ wireMarks }),
+}));

@@ -1,0 +1,59 @@
+import type { ModelView, RunView, Schemas } from "../api/client";
+
+export type Scenario = Schemas["Scenario"];
+export type Judged = Schemas["JudgedClaim"];
+
+/** The name of the model without changes. */
+export const BASE = "base";
+
+/** All scenarios of a model, the base first. */
+export function scenariosOf(view: ModelView): Scenario[] {
+  return [{ name: BASE, colour: 0, changes: {}, settings: {}, off: [], note: "" }, ...view.scenarios];
+}
+
+/** The scenario of a name; the base when it is gone. */
+export function scenarioOf(view: ModelView, name: string): Scenario {
+  return scenariosOf(view).find((s) => s.name === name) ?? scenariosOf(view)[0]!;
+}
+
+/** The colour of a run: that of its scenario now, or the one it had when that is gone. */
+export function colourOf(view: ModelView, run: Pick<RunView, "scenario" | "colour">): number {
+  return scenariosOf(view).find((s) => s.name === run.scenario)?.colour ?? run.colour;
+}
+
+/** The newest run of each scenario; runs come newest first. */
+export function newestRuns(runs: RunView[]): Map<string, RunView> {
+  const found = new Map<string, RunView>();
+  for (const run of runs) if (!found.has(run.scenario)) found.set(run.scenario, run);
+  return found;
+}
+
+/** Runs that are older than another shown one of the same scenario: they are drawn fainter. */
+export function fadedRuns(runs: Pick<RunView, "id" | "scenario">[]): Set<number> {
+  const newest = new Map<string, number>();
+  for (const run of runs) newest.set(run.scenario, Math.max(run.id, newest.get(run.scenario) ?? 0));
+  return new Set(runs.filter((run) => run.id < newest.get(run.scenario)!).map((run) => run.id));
+}
+
+/** Claims of a run in short: how many hold of how many that are judged. */
+export function claimCount(claims: Judged[]): { held: number; failed: number; unknown: number; asked: number } {
+  const asked = claims.filter((c) => !c.off);
+  const held = asked.filter((c) => c.holds === true).length;
+  const failed = asked.filter((c) => c.holds === false).length;
+  return { held, failed, unknown: asked.length - held - failed, asked: asked.length };
+}
+
+/** Whether the text of the model is another one by now than that of a run. */
+export function outdated(view: ModelView, run: Pick<RunView, "revisions">): boolean {
+  const then = run.revisions[view.file];
+  return then !== undefined && then !== view.revision;
+}
+
+/** A name for a new scenario that is not taken. */
+export function freeName(view: ModelView, stem: string): string {
+  const taken = new Set(scenariosOf(view).map((s) => s.name));
+  if (!taken.has(stem)) return stem;
+  let n = 2;
+  while (taken.has(`${stem} ${n}`)) n += 1;
+  return `${stem} ${n}`;
+}

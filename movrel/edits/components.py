@@ -1,0 +1,121 @@
+"""Components of one's own: a class declared in the model, and the text of classes that are there."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from movrel.edits.target import Coordinate, Edited, Name, Target, Text, target_of
+from movrel.errors import EditFault
+from movrel.language import edit_class
+from movrel.language import syntax as s
+from movrel.language.margins import indented, outdented
+from movrel.language.parser import parse
+from movrel.language.patch import Patch, apply
+from movrel.language.python_code import Code, translate
+from movrel.model import annotation as note
+from movrel.model.classes import Definition, parse_cached
+from movrel.project.snapshot import Snapshot
+from movrel.units import read_quantity
+
+
+@dataclass(frozen=True, slots=True)
+class KeepComponent:
+    """A component's class, to be declared in the model or (``replaces``) to change one there."""
+
+    text: Text
+    replaces: Name = ""
+    x: Coordinate = 0.0
+    y: Coordinate = 0.0
+    do: Literal["component"] = "component"
+
+    def apply(self, target: Target) -> Edited:
+        name = component_class(self.text).name
+        _, text = with_component(target.snapshot, target.qualified, self.text, self.replaces)
+        if self.replaces:
+            return Edited(target.rewritten(text), f"changed the equations of {name}")
+        source, cls = target.again(text)
+        part = edit_class.free_name(cls, name)
+        corners = (self.x - 30, self.y - 30), (self.x + 30, self.y + 30)
+        text = apply(text, edit_class.insert_component(source, cls, name, part, edit_class.placement(corners)))
+        return Edited(target.rewritten(text), f"inserted {part}", [part])
+
+
+def component_class(text: str) -> s.ClassDef:
+    """The one class that a text declares. Raises :class:`EditFault` or :class:`movrel.errors.SyntaxFault`."""
+    source = parse(text if text.rstrip().endswith(";") else text.rstrip() + ";", "component")
+    if len(source.tree.classes) != 1 or source.tree.classes[0].form != "long":
+        raise EditFault("the text must declare one class.", hint="Write model Name ... end Name;")
+    return source.tree.classes[0]
+
+
+def with_component(snapshot: Snapshot, qualified: str, text: str, replaces: str = "") -> tuple[Snapshot, str]:
+    """The project with a class declared in a model, and the new text of the model's file."""
+    target = target_of(snapshot, qualified)
+    source, cls = target.source, target.cls
+    body = text.strip() if text.strip().endswith(";") else text.strip() + ";"
+    name = component_class(text).name
+    if replaces:
+        old = next((e for e in cls.elements if isinstance(e, s.ClassDef) and e.name == replaces), None)
+        if old is None:
+            raise EditFault(f"'{cls.name}' has no class '{replaces}' of its own.")
+        if name != replaces:
+            raise EditFault(f"the class must keep its name '{replaces}'.", hint="Rename it in the view Text.")
+        block = indented(body.rstrip(";"), edit_class.indent_at(source, old.start), first=False)
+        new = apply(source.text, [Patch(old.start, old.end, block)])
+    else:
+        edit_class.check_name(cls, name)
+        new = apply(source.text, edit_class.insert_elements(source, cls, [body], first=True))
+    parse_cached(new, source.file)
+    return snapshot.changed(source.file, new), new
+
+
+def code_text(code: Code) -> str:
+    """The Modelica text of a code component, its period in any unit of time."""
+    period = code.period.strip()
+    if period:
+        quantity = read_quantity(period, "s")
+        if quantity is None or quantity.value <= 0:
+            raise EditFault(f"the sampling period '{period}' is no time above zero.", hint="Type for example 0.1 s.")
+        period = f"{quantity.value:.15g}"
+    return translate(Code(code.name, code.source, code.inputs, code.outputs, code.memory, period, code.description))
+
+
+def code_of(target: Target, class_name: str) -> Code | None:
+    """The Python text from which a component was made, with its inputs, outputs, memory and period."""
+    definition = target.tree.find(class_name)
+    if definition is None:
+        return None
+    code = note.members(note.find(definition.node.annotation, "__Movrel")).get("code")
+    if not isinstance(code, dict) or not isinstance(code.get("source"), str):
+        return None
+    names: dict[str, list[str]] = {"RealInput": [], "RealOutput": []}
+    period = ""
+    for element in definition.node.elements:
+        if isinstance(element, s.Component):
+            last = element.type_name.rpartition(".")[2]
+            if last in names:
+                names[last].append(element.name)
+            if element.name == "period" and element.modification and element.modification.value:
+                period = definition.source.slice(element.modification.value) + " s"
+    memory = {}
+    for item in code.get("memory") or []:
+        name, _, value = str(item).partition("=")
+        memory[name] = float(value or 0)
+    return Code(
+        definition.name, code["source"], names["RealInput"], names["RealOutput"], memory, period, definition.node.comment
+    )  # fmt: skip
+
+
+def class_text(target: Target, class_name: str) -> str:
+    """The text of a class of the project, as if it stood alone."""
+    definition = target.tree.find(class_name)
+    if definition is None:
+        raise EditFault(f"there is no class '{class_name}'.")
+    return text_alone(definition)
+
+
+def text_alone(definition: Definition) -> str:
+    """The text of a class without the margin at which it stands."""
+    margin = len(edit_class.indent_at(definition.source, definition.node.start))
+    return outdented(definition.source.slice(definition.node), margin) + ";\n"

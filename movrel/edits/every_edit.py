@@ -1,0 +1,42 @@
+"""All edits of a model's text."""
+
+from __future__ import annotations
+
+from typing import TypeAlias
+
+from movrel.edits.arrows import BeginIn, ChangeArrow, DeleteArrow, DrawArrow
+from movrel.edits.assemblies import Assemble, Dissolve, Expose, Hide
+from movrel.edits.claims import AddClaim, ChangeClaim
+from movrel.edits.clipboard import Duplicate, Paste
+from movrel.edits.components import KeepComponent
+from movrel.edits.figures import DeleteFigure, PasteFigures, SetFigure
+from movrel.edits.layouts import DeleteLayout, KeepLayout
+from movrel.edits.notes import AddNote, ChangeNote, PlacePort, SetSymbol
+from movrel.edits.parts import Delete, Insert, Move, Rename
+from movrel.edits.scenarios import (
+    AddScenario,
+    AlterScenario,
+    DeleteScenario,
+    KeepChanges,
+    PasteScenarios,
+    ScenarioClaim,
+    ScenarioFromRun,
+    ScenarioSetting,
+    ScenarioValue,
+)
+from movrel.edits.swapping import Swap
+from movrel.edits.texts import Describe, Document, ReplaceText, Setting
+from movrel.edits.values import Parameter, Reset, SetTable
+from movrel.edits.wires import Bend, Connect
+
+AnyEdit: TypeAlias = (
+    Insert | Move | Rename | Delete | Connect | Bend
+    | DrawArrow | ChangeArrow | DeleteArrow | BeginIn
+    | Setting | Parameter | SetTable | Reset | ReplaceText
+    | Paste | Duplicate | Assemble | Dissolve | Expose | Hide | Swap | KeepComponent
+    | SetFigure | DeleteFigure | PasteFigures
+    | AddNote | ChangeNote | Describe | Document | SetSymbol | PlacePort
+    | AddScenario | AlterScenario | DeleteScenario | ScenarioValue | ScenarioSetting | ScenarioClaim
+    | PasteScenarios | ScenarioFromRun | KeepChanges
+    | KeepLayout | DeleteLayout | AddClaim | ChangeClaim
+)  # fmt: skip

@@ -1,0 +1,78 @@
+"""Which ports can be joined, and why others cannot."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from movrel.model.classes import ClassTree
+from movrel.sheet.elements import Port, Sheet
+from movrel.sheet.wiring import end_of
+
+
+@dataclass(frozen=True, slots=True)
+class WiredPort:
+    """A port on a sheet; ``outside`` when it belongs to the model itself and not to a part."""
+
+    port: Port
+    outside: bool = False
+
+    @property
+    def seen_from_inside(self) -> str:
+        """The direction of a signal; an input of the model itself gives its signal to the parts inside."""
+        given = self.port.direction
+        return {"in": "out", "out": "in"}[given] if self.outside and given else given
+
+
+def ports_of(tree: ClassTree, drawn: Sheet) -> dict[str, WiredPort]:
+    """Every port on a sheet by the name with which it is wired."""
+    ports: dict[str, WiredPort] = {}
+    for part in drawn.components:
+        definition = tree.find(part.class_name)
+        if part.port is not None and definition is not None and tree.is_kind(definition, "connector"):
+            ports[part.name] = WiredPort(part.port, outside=True)
+        for port in drawn.icon_of(part).ports:
+            ports[f"{part.name}.{port.name}"] = WiredPort(port)
+    return ports
+
+
+def plain(end: str) -> str:
+    """The name of a port without the numbers of elements."""
+    part, port = end_of(end)
+    return f"{part}.{port}" if port else part
+
+
+def misfit(a: WiredPort | None, b: WiredPort | None, left: str, right: str) -> str:
+    """Why two ports cannot be connected, or nothing."""
+    for wired, name in ((a, left), (b, right)):
+        if wired is None:
+            return f"there is no port '{name}'."
+    assert a is not None and b is not None
+    one, other = a.port, b.port
+    if one.direction and other.direction:
+        if a.seen_from_inside == b.seen_from_inside:
+            word = "receive" if a.seen_from_inside == "in" else "give"
+            return f"'{left}' and '{right}' both {word} a signal; connect an output with an input."
+        return ""
+    if one.class_name != other.class_name and (one.domain != other.domain or bool(one.direction) != bool(other.direction)):
+        return f"'{left}' is {_kind(one)} and '{right}' is {_kind(other)}; only ports of the same kind can be connected."
+    return ""
+
+
+def misfit_of_elements(ports: dict[str, WiredPort], left: str, right: str) -> str:
+    """Refuse an array port against a single one, asking for the element."""
+    whole = [bool(ports[plain(e)].port.array) and not e.endswith("]") for e in (left, right)]
+    if whole[0] != whole[1]:
+        name = left if whole[0] else right
+        return f"'{name}' has several elements; say which one, such as {name}[1]."
+    return ""
+
+
+def can_replace(a: Port, b: Port) -> bool:
+    """Whether one port can take the place of another."""
+    return a.direction == b.direction and (a.class_name == b.class_name or a.domain == b.domain != "other")
+
+
+def _kind(port: Port) -> str:
+    if port.domain == "other":
+        return f"a {port.class_name.rpartition('.')[2]}"
+    return f"{'an' if port.domain[0] in 'aeiou' else 'a'} {port.domain} port"

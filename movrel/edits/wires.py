@@ -1,0 +1,69 @@
+"""Wires between ports."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Annotated, Literal
+
+from annotated_types import MaxLen
+
+from movrel.edits.ports import misfit, misfit_of_elements, plain, ports_of
+from movrel.edits.target import Corner, Edited, Name, Target, check_reach
+from movrel.errors import EditFault
+from movrel.language import edit_class
+from movrel.language.patch import apply
+from movrel.sheet.drawing import sheet
+
+#: Corners that were chosen by hand.
+Corners = Annotated[list[Corner], MaxLen(200)]
+
+
+def _points(corners: list[list[float]] | None) -> list[tuple[float, float]] | None:
+    return [(x, y) for x, y in corners] if corners else None
+
+
+@dataclass(frozen=True, slots=True)
+class Connect:
+    """Wire two ports. Refused in words of the trade when they do not go together.
+
+    An array port is given with the number of its element, ``mux.u[2]``.
+    """
+
+    from_port: Name
+    to_port: Name
+    points: Corners | None = None
+    do: Literal["connect"] = "connect"
+
+    def apply(self, target: Target) -> Edited:
+        left, right = self.from_port, self.to_port
+        ports = ports_of(target.tree, sheet(target.tree, target.definition))
+        if any(p.port.domain == "state" for end in (left, right) if (p := ports.get(plain(end))) is not None):
+            raise EditFault("states are joined by arrows, not by wires.", hint="Draw an arrow and say when it is taken.")
+        refusal = misfit(ports.get(plain(left)), ports.get(plain(right)), left, right) or misfit_of_elements(ports, left, right)
+        if refusal:
+            raise EditFault(refusal)
+        patches = edit_class.add_connection(target.source, target.cls, left, right)
+        words = f"connected {left} and {right}"
+        points = _points(self.points)
+        if not points:
+            return Edited(patches, words)
+        text = apply(target.source.text, patches)
+        source, cls = target.again(text)
+        return Edited(target.rewritten(apply(text, edit_class.bend_connection(source, cls, left, right, points))), words)
+
+
+@dataclass(frozen=True, slots=True)
+class Bend:
+    """Lead a wire through corners, or with none let it find its way."""
+
+    from_port: Name
+    to_port: Name
+    points: Corners | None = None
+    do: Literal["bend"] = "bend"
+
+    def apply(self, target: Target) -> Edited:
+        points = _points(self.points)
+        for x, y in points or []:
+            check_reach([x, y, x, y])
+        patches = edit_class.bend_connection(target.source, target.cls, self.from_port, self.to_port, points)
+        return Edited(patches, f"{'bent' if points else 'straightened'} the wire of {self.from_port} and {self.to_port}")

@@ -1,0 +1,1 @@
+"""Files of other programs: tables as CSV, Parquet and spreadsheet, pages as PDF."""

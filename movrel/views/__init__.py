@@ -1,0 +1,1 @@
+"""What the screen shows of a model, as frozen data."""

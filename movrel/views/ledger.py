@@ -1,0 +1,214 @@
+"""The rows of the ledger: every quantity of a component with its value, unit and words."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from typing import Any
+
+from movrel.edits.laws import LAW, laws
+from movrel.edits.settable import has_own_start, start_value
+from movrel.equations.parameters import parameter_values
+from movrel.errors import StructureFault
+from movrel.language import syntax as s
+from movrel.language.unset_value import Written
+from movrel.model import annotation as note
+from movrel.model import expression as x
+from movrel.model.classes import Definition
+from movrel.model.flat import FlatModel, Variable
+from movrel.project.value_place import START
+from movrel.sheet.conditions import holds
+from movrel.units import display_value
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """A row of the ledger; ``value`` in ``unit``, ``shown`` in ``shown_unit``."""
+
+    name: str
+    label: str
+    component: str
+    description: str
+    type: str
+    #: Whether it flows through a port, counted into the part.
+    flow: bool
+    unit: str
+    shown_unit: str
+    #: ``set`` (parameters), ``start`` (start values, and parameters that only these use) or ``watch`` (what varies).
+    group: str
+    value: float | bool | str | None
+    shown: float | None
+    expression: str | None
+    editable: bool
+    choices: list[str]
+    #: Whether the model's own text gives the value, so that it can be reset to the default.
+    modified: bool
+    minimum: float | None
+    maximum: float | None
+    #: The value that the class gives, as it is written, where that is a number.
+    default: str
+    section: str
+    tab: str
+    enabled: bool
+    #: For a start value: whether it must hold, or only helps.
+    fixed: bool | None
+
+
+def rows(flat: FlatModel, definition: Definition | None = None, states: list[Variable] | None = None) -> list[Row]:
+    """One row per scalar of a model, and one per start value of a state.
+
+    Values are given in the declared unit (``value``) and as shown (``shown``, in ``shown_unit``). With the
+    ``definition`` of the model, rows know what its text says about them.
+    """
+    try:
+        values = parameter_values(flat, {})
+    except StructureFault:
+        values = {}
+    only_for_start = _start_parameters(flat)
+    parameters = {v.name: v for v in flat.variables if v.variability == "parameter"}
+
+    def value_of(name: str) -> Any:
+        variable = parameters.get(name)
+        return values.get(id(variable)) if variable is not None else None
+
+    texts = Written(definition.source, definition.node) if definition is not None else None
+    listed = [
+        _parameter_row(v, values, only_for_start, texts, value_of) if v.variability == "parameter" else _base(v, v.name)
+        for v in flat.variables
+        if v.variability != "constant" and not v.protected and not v.generated
+    ]
+    listed += [_law_row(*law, value_of) for law in laws(flat, texts)]
+    return listed + [_start_row(v, values, texts) for v in states or [] if has_own_start(v)]
+
+
+def _start_parameters(flat: FlatModel) -> set[int]:
+    in_start = {
+        id(u) for v in flat.variables if v.start is not None and v.variability == "continuous" for u in x.variables(v.start)
+    }
+    elsewhere = {id(u) for e in flat.equations for side in (e.left, e.right) for u in x.variables(side)}
+    elsewhere |= {id(u) for v in flat.variables if v.binding is not None for u in x.variables(v.binding)}
+    return in_start - elsewhere
+
+
+def _parameter_row(
+    v: Variable, values: dict[int, Any], only_for_start: set[int], texts: Written | None, value_of: Callable[[str], Any]
+) -> Row:
+    row = _base(v, v.name)
+    value = values.get(id(v))
+    seen: float | bool | str | None = None
+    shown: float | None = None
+    if v.type == "enumeration" and isinstance(value, int | float) and 1 <= value <= len(v.enumeration):
+        seen = v.enumeration[int(value) - 1]
+    elif isinstance(value, bool | str):
+        seen = value
+    elif value is not None:
+        seen = float(value)
+        shown = display_value(float(value), v.unit, row.shown_unit)
+    text = texts.value(*v.name.split(".")) if texts is not None else None
+    expression: str | None = None
+    if v.binding is not None and v.binding.op != "const":
+        expression = text or x.show(v.binding)
+    elif text is not None and v.type in ("Real", "Integer") and not _is_number(text):
+        expression = text
+    minimum, maximum = (_limit(e, values, v, row.shown_unit) for e in (v.minimum, v.maximum))
+    given = v.declaration.modification.value if v.declaration is not None and v.declaration.modification else None
+    row = replace(
+        row,
+        group="start" if id(v) in only_for_start else "set",
+        value=seen,
+        shown=shown,
+        expression=expression,
+        modified=text is not None and "." in v.name,
+        editable=not v.final,
+        minimum=minimum,
+        maximum=maximum,
+        default=given.text if isinstance(given, s.Number) else "",
+    )
+    return _with_dialog(row, v, value_of)
+
+
+def _base(v: Variable, name: str) -> Row:
+    return Row(
+        name=name,
+        label=name[len(v.component) + 1 :] if v.component else name,
+        component=v.component,
+        description=v.description,
+        type=v.type,
+        flow=v.flow,
+        unit=v.unit,
+        shown_unit=v.display_unit or v.unit,
+        group="watch",
+        value=None,
+        shown=None,
+        expression=None,
+        editable=False,
+        choices=["false", "true"] if v.type == "Boolean" else list(v.enumeration),
+        modified=False,
+        minimum=None,
+        maximum=None,
+        default="",
+        section="",
+        tab="",
+        enabled=True,
+        fixed=None,
+    )
+
+
+def _law_row(name: str, v: Variable, text: str, own: bool, value_of: Callable[[str], Any]) -> Row:
+    row = replace(_base(v, name), type=LAW, group="set", editable=True, expression=text, modified=own)
+    return _with_dialog(row, v, value_of)
+
+
+def _start_row(v: Variable, values: dict[int, Any], texts: Written | None) -> Row:
+    row = _base(v, v.name)
+    value = start_value(v, values)
+    text = texts.value(*v.name.split("."), "start") if texts is not None else None
+    return replace(
+        row,
+        name=v.name + START,
+        group="start",
+        choices=[],
+        value=value,
+        shown=display_value(value, v.unit, row.shown_unit),
+        editable=True,
+        fixed=bool(v.fixed),
+        modified=text is not None and "." in v.name,
+        expression=text if text is not None and not _is_number(text) else None,
+    )
+
+
+def _limit(e: x.Expr | None, values: dict[int, Any], v: Variable, shown_unit: str) -> float | None:
+    if e is None:
+        return None
+    try:
+        return display_value(float(x.evaluate(e, values)), v.unit, shown_unit)
+    except (ArithmeticError, ValueError, KeyError, TypeError):
+        return None
+
+
+def _with_dialog(row: Row, v: Variable, value_of: Callable[[str], Any]) -> Row:
+    """Section, tab and condition of a row, as the Dialog annotation says (specification 18.7)."""
+    comment = v.declaration.comment if v.declaration is not None else None
+    dialog = note.find(comment.annotation if comment else None, "Dialog")
+    if dialog is None or dialog.modification is None:
+        return row
+    members = note.members(dialog)
+    prefix = v.component + "." if v.component else ""
+    enabled = row.enabled
+    for argument in dialog.modification.arguments:
+        if isinstance(argument, s.Modify) and argument.name == "enable" and argument.modification is not None:
+            enabled = holds(argument.modification.value, lambda name: value_of(prefix + name))
+    return replace(
+        row,
+        section=members["group"] if isinstance(members.get("group"), str) else "",
+        tab=members["tab"] if isinstance(members.get("tab"), str) else "",
+        enabled=enabled,
+    )
+
+
+def _is_number(text: str) -> bool:
+    try:
+        float(text)
+    except ValueError:
+        return False
+    return True

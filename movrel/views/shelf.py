@@ -1,0 +1,77 @@
+"""The shelf: every class that can be put on a sheet, with its symbol and the words it is found by."""
+
+from __future__ import annotations
+
+import functools
+from dataclasses import dataclass
+
+from movrel.model import annotation as note
+from movrel.model.classes import LIBRARY_FOLDER, ClassTree, Definition
+from movrel.model.flatten import RUNNABLE
+from movrel.project.snapshot import Snapshot, class_tree, models
+from movrel.sheet.elements import Icon
+from movrel.sheet.symbols import icon
+from movrel.views.examples import EXAMPLES
+
+
+@dataclass(frozen=True, slots=True)
+class ShelfEntry:
+    """A class that can be put on a sheet."""
+
+    class_name: str
+    name: str
+    group: str
+    description: str
+    synonyms: list[str]
+    icon: Icon
+
+
+@dataclass(frozen=True, slots=True)
+class Shelf:
+    entries: list[ShelfEntry]
+
+
+def shelf(snapshot: Snapshot, model: str = "") -> Shelf:
+    """Library parts by package, then the project's own models and the assemblies declared in a given one."""
+    tree = class_tree(snapshot)
+    own = [_entry(tree, d, "This project") for d in models(snapshot)]
+    open_model = tree.find(model) if model else None
+    inner: list[Definition] = []
+    at = open_model
+    while at is not None and at.node.kind != "package":
+        inner += [d for d in at.children.values() if d.node.kind in RUNNABLE and not d.node.partial]
+        at = at.parent
+    return Shelf([*_library(), *own, *(_entry(tree, d, "This model") for d in inner)])
+
+
+@functools.cache
+def _library() -> tuple[ShelfEntry, ...]:
+    tree = ClassTree()
+    entries: list[ShelfEntry] = []
+    for folder in sorted(LIBRARY_FOLDER.iterdir()):
+        root = tree.root(folder.name)
+        if root is not None:
+            _collect(tree, root, entries)
+    return tuple(entries)
+
+
+def _collect(tree: ClassTree, package: Definition, entries: list[ShelfEntry]) -> None:
+    for member in tree.members(package):
+        if member.qualified == EXAMPLES:
+            continue
+        if member.node.kind == "package":
+            _collect(tree, member, entries)
+        elif member.node.kind in RUNNABLE and not member.node.partial:
+            entries.append(_entry(tree, member, package.node.comment.partition(":")[0] or package.name))
+
+
+def _entry(tree: ClassTree, definition: Definition, group: str) -> ShelfEntry:
+    words = note.members(note.find(definition.node.annotation, "__Movrel")).get("synonyms")
+    return ShelfEntry(
+        class_name=definition.qualified,
+        name=definition.name,
+        group=group,
+        description=definition.node.comment,
+        synonyms=[w for w in words if isinstance(w, str)] if isinstance(words, list) else [],
+        icon=icon(tree, definition),
+    )

@@ -1,0 +1,123 @@
+"""A model in its newest state: what its text says, and where it stands in its history."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, fields
+
+from movrel.errors import MovrelError
+from movrel.project.snapshot import Snapshot, class_tree, definition_of, models
+from movrel.sheet.drawing import sheet
+from movrel.sheet.elements import Sheet
+from movrel.views.fault_view import Fault, fault_view
+from movrel.views.model_view import ModelContent, model_content
+from movrel.views.run_data import RunView
+from movrel.workspace import projects, run_list
+from movrel.workspace.editing import newest_child
+from movrel.workspace.run_views import run_view
+from movrel.workspace.tables import Project, Revision
+
+
+@dataclass(frozen=True, slots=True)
+class ModelView(ModelContent):
+    """A model in its newest state; ``inserted`` names the parts that the edit just made."""
+
+    project: int = field(kw_only=True)
+    project_name: str = field(kw_only=True)
+    model: str = field(kw_only=True)
+    file: str = field(kw_only=True)
+    revision: int = field(kw_only=True)
+    summary: str = field(kw_only=True)
+    can_undo: bool = field(kw_only=True)
+    can_redo: bool = field(kw_only=True)
+    inserted: list[str] = field(default_factory=list, kw_only=True)
+
+
+def model_view(
+    project: int, model: str, quick: bool = False, known: str = "", inserted: list[str] | None = None
+) -> ModelView:
+    """The newest state of a model; see :func:`model_content`. Raises :class:`movrel.errors.NotFound`."""
+    texts = projects.snapshot(project)
+    path = definition_of(texts, model).source.file
+    content = model_content(texts, model, quick, known)
+    head = Revision.get_by_id(texts.revisions[path])
+    return ModelView(
+        **{f.name: getattr(content, f.name) for f in fields(ModelContent)},
+        project=project,
+        project_name=projects.project(project).name,
+        model=model,
+        file=path,
+        revision=head.id,
+        summary=head.summary,
+        can_undo=head.parent_id is not None,
+        can_redo=newest_child(head) is not None,
+        inserted=inserted or [],
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class TextView:
+    """The text of the file that holds a model, and the lines of the model in it."""
+
+    file: str
+    revision: int
+    text: str
+    first_line: int
+    last_line: int
+
+
+def text_view(texts: Snapshot, model: str) -> TextView:
+    definition = definition_of(texts, model)
+    source = definition.source
+    first, last = source.place(definition.node.start).line, source.place(definition.node.end).line
+    return TextView(source.file, texts.revisions[source.file], source.text, first, last)
+
+
+@dataclass(frozen=True, slots=True)
+class ModelSummary:
+    """A model with a small drawing and its last run."""
+
+    model: str
+    name: str
+    description: str
+    file: str
+    sheet: Sheet
+    last_run: RunView | None
+
+
+@dataclass(frozen=True, slots=True)
+class ProjectView:
+    """A project with its models."""
+
+    id: int
+    name: str
+    created: str
+    files: list[str]
+    models: list[ModelSummary]
+    problem: Fault | None
+
+
+@dataclass(frozen=True, slots=True)
+class ProjectList:
+    projects: list[ProjectView]
+
+
+def project_view(project: Project) -> ProjectView:
+    """A project as the start page shows it; where its models cannot be read, why."""
+    texts = projects.snapshot(project.id)
+    newest = run_list.last_of_each(project.id)
+    files = [f.path for f in projects.files(project.id)]
+    summaries = []
+    problem = None
+    try:
+        for definition in models(texts):
+            last = newest.get(definition.qualified)
+            summaries.append(
+                ModelSummary(
+                    definition.qualified, definition.name, definition.node.comment, definition.source.file,
+                    sheet(class_tree(texts), definition), run_view(last) if last else None,
+                )
+            )  # fmt: skip
+    except MovrelError as fault:
+        problem = fault_view(fault)
+    summaries.sort(key=lambda m: files.index(m.file))
+    return ProjectView(project.id, project.name, project.created.isoformat() + "Z", files, summaries, problem)
