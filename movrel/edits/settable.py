@@ -7,6 +7,7 @@ from typing import Any
 
 from movrel.edits.laws import laws
 from movrel.equations.parameters import parameter_values
+from movrel.equations.starts import Starts
 from movrel.errors import StructureFault
 from movrel.language.unset_value import Written
 from movrel.model import expression as x
@@ -27,9 +28,10 @@ def settable(loaded: LoadedModel, texts: Written) -> Iterator[tuple[str, str]]:
             yield v.name, _parameter_text(v, values)
     for name, _, text, _ in laws(flat, texts):
         yield name, text
+    starts = loaded.ordered.reduced.starts
     for v in loaded.ordered.states:
-        if has_own_start(v):
-            yield v.name + START, str(start_value(v, values))
+        if has_own_start(v, starts):
+            yield v.name + START, str(known_start(v, values, starts))
 
 
 def _parameter_text(v: Variable, values: dict[int, Any]) -> str:
@@ -43,14 +45,16 @@ def _parameter_text(v: Variable, values: dict[int, Any]) -> str:
     return str(float(value)) if isinstance(value, int | float) else str(value)
 
 
-def has_own_start(v: Variable) -> bool:
+def has_own_start(v: Variable, starts: Starts) -> bool:
     """Whether a state's start value is set at the state itself and not by a parameter."""
-    return v.start is None or not x.variables(v.start)
+    start = starts.of(v).value
+    return start is None or not x.variables(start)
 
 
-def start_value(v: Variable, values: dict[int, Any]) -> float:
-    """The start value of a state in its declared unit; 0 where the model gives none."""
+def known_start(v: Variable, values: dict[int, Any], starts: Starts) -> float:
+    """The start value of a state in its declared unit; 0 where the model gives none that can be worked out."""
+    start = starts.of(v).value
     try:
-        return float(x.evaluate(v.start, values)) if v.start is not None else 0.0
+        return float(x.evaluate(start, values)) if start is not None else 0.0
     except (ArithmeticError, ValueError, KeyError):
         return 0.0

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Any
 
+from movrel.equations.starts import Starts
 from movrel.model import expression as x
 from movrel.model.expression import Expr
 from movrel.model.flat import FlatEquation, FlatModel, Variable
@@ -20,12 +21,16 @@ class Alias:
 
 @dataclass(slots=True)
 class Reduced:
-    """What is left after alias removal; ``aliases`` and ``fixed`` are by ``id(variable)``."""
+    """What is left after alias removal; ``aliases`` and ``fixed`` are by ``id(variable)``.
+
+    ``starts`` holds the start values that the remaining variables took over; the flat model stays as it is.
+    """
 
     unknowns: list[Variable]
     equations: list[FlatEquation]
     aliases: dict[int, Alias] = field(default_factory=dict)
     fixed: dict[int, float] = field(default_factory=dict)
+    starts: Starts = field(default_factory=Starts)
 
     def replacement(self) -> dict[int, Expr]:
         found: dict[int, Expr] = {key: x.const(value) for key, value in self.fixed.items()}
@@ -39,7 +44,7 @@ def remove_aliases(flat: FlatModel) -> Reduced:
     """Take the trivial equations out of a flat model, again until no new ones appear."""
     total = Reduced(flat.unknowns(), [_tidy(e) for e in flat.equations])
     while True:
-        step = _pass(total.unknowns, total.equations)
+        step = _pass(total.unknowns, total.equations, total.starts)
         if not step.aliases and not step.fixed:
             return total
         for key, alias in total.aliases.items():
@@ -74,10 +79,10 @@ def _tidy(e: FlatEquation) -> FlatEquation:
     return FlatEquation(total, x.ZERO, e.where, e.component, e.kind, e.original or (e.left, e.right))
 
 
-def _pass(unknowns: list[Variable], equations: list[FlatEquation]) -> Reduced:
+def _pass(unknowns: list[Variable], equations: list[FlatEquation], starts: Starts) -> Reduced:
     allowed = {id(v) for v in unknowns if v.type == "Real"}
     parent: dict[int, tuple[Variable, int]] = {}
-    rank = {id(v): _rank(v) for v in unknowns}
+    rank = {id(v): _rank(v, starts) for v in unknowns}
     for equation in equations:
         for side in (equation.left, equation.right):
             for node in x.walk(side):
@@ -122,7 +127,7 @@ def _pass(unknowns: list[Variable], equations: list[FlatEquation]) -> Reduced:
         parent[id(root_b)] = (root_a, relation)
         if id(root_b) in fixed:
             fixed[id(root_a)] = fixed.pop(id(root_b)) * relation
-        _inherit(root_a, root_b, relation)
+        starts.inherit(root_a, root_b, relation)
     aliases: dict[int, Alias] = {}
     remaining = []
     for v in unknowns:
@@ -141,17 +146,10 @@ def _pass(unknowns: list[Variable], equations: list[FlatEquation]) -> Reduced:
     return reduced
 
 
-def _rank(v: Variable) -> int:
+def _rank(v: Variable, starts: Starts) -> int:
     """How much a variable deserves to stay: states and variables with start values first."""
-    return 20 * bool(v.fixed) + 5 * (v.start is not None) + 10 * (v.state_select in ("prefer", "always"))
-
-
-def _inherit(kept: Variable, removed: Variable, sign: int) -> None:
-    """Start values given to the removed variable hold for the one that stays."""
-    if removed.start is not None and (kept.start is None or (removed.fixed and not kept.fixed)):
-        kept.start = removed.start if sign > 0 else x.negate(removed.start)
-    if removed.fixed and not kept.fixed:
-        kept.fixed = True
+    start = starts.of(v)
+    return 20 * bool(start.fixed) + 5 * (start.value is not None) + 10 * (v.state_select in ("prefer", "always"))
 
 
 def _alias_pair(equation: FlatEquation, allowed: set[int]) -> tuple[Variable, Variable | None, Any] | None:

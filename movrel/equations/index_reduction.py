@@ -21,6 +21,7 @@ from movrel.equations.linear import linear_parts
 from movrel.equations.matching import augmenting_path, match
 from movrel.equations.occurrence import incidence, occurring
 from movrel.equations.sorting import block_order
+from movrel.equations.starts import Starts
 from movrel.errors import StructureFault, Unsupported
 from movrel.model import expression as x
 from movrel.model.expression import Expr
@@ -40,8 +41,9 @@ _UNNAMED, _FIXED = 3.0, 0.3
 class Chains:
     """Variables and their derivatives: ``rate(v)`` is the variable that stands for ``der(v)``."""
 
-    def __init__(self, allowed: set[int]) -> None:
+    def __init__(self, allowed: set[int], starts: Starts) -> None:
         self.allowed = allowed
+        self.starts = starts
         self.rates: dict[int, Variable] = {}
         self.base: dict[int, Variable] = {}
 
@@ -263,15 +265,17 @@ def _constraint_blocks(
             assert parts is not None, "a differentiated equation is linear in its highest derivatives"
             matrix.append([parts[0].get(id(v), x.ZERO) for v in unknowns])
         depths = [chains.depth(v) for v in unknowns]
-        willingness = [[_willing(chains.down(v, k + 1)) for k in range(d)] for v, d in zip(unknowns, depths, strict=True)]
+        willingness = [
+            [_willing(chains.down(v, k + 1), chains.starts) for k in range(d)] for v, d in zip(unknowns, depths, strict=True)
+        ]
         blocks.append(
             ConstraintBlock([equations[e] for e, _ in derived], [d for _, d in derived], unknowns, depths, willingness, matrix)
         )
     return blocks
 
 
-def _willing(v: Variable) -> Willingness:
-    return _WILLINGNESS[v.state_select], _UNNAMED if v.generated else _FIXED if v.fixed else 1.0
+def _willing(v: Variable, starts: Starts) -> Willingness:
+    return _WILLINGNESS[v.state_select], _UNNAMED if v.generated else _FIXED if starts.of(v).fixed else 1.0
 
 
 def _select(block: ConstraintBlock, matrix: Array) -> tuple[tuple[int, ...], ...]:

@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, field
 
+from movrel.equations.starts import Starts
 from movrel.model import expression as x
 from movrel.model.expression import Expr
 from movrel.model.flat import FlatEquation, Variable
@@ -18,6 +19,7 @@ from movrel.model.flat import FlatEquation, Variable
 class PreVariables:
     """The variables that stand for ``pre(v)``, by the identity of ``v``."""
 
+    starts: Starts
     by_variable: dict[int, Variable] = field(default_factory=dict)
     of: list[Variable] = field(default_factory=list)
 
@@ -29,7 +31,8 @@ class PreVariables:
         found = self.by_variable.get(id(v))
         if found is None:
             found = Variable(f"pre({v.name})", v.type, "discrete", v.unit, where=v.where, component=v.component)
-            found.start, found.fixed, found.generated = v.start, v.fixed if v.variability == "discrete" else None, True
+            start = self.starts.of(v)
+            found.start, found.fixed, found.generated = start.value, start.fixed if v.variability == "discrete" else None, True
             self.by_variable[id(v)] = found
             self.of.append(v)
         return x.var(found)

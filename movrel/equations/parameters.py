@@ -7,6 +7,7 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
+from movrel.equations.starts import Starts
 from movrel.errors import StructureFault
 from movrel.model import expression as x
 from movrel.model.flat import FlatModel, Variable
@@ -106,12 +107,16 @@ def parameter_values(flat: FlatModel, settings: dict[str, float], known: dict[in
     return values
 
 
-def start_value(variable: Variable, values: dict[int, Any]) -> float:
-    """The start attribute as a number; without one 0, or 1 for an enumeration, moved into its limits."""
-    if variable.start is None:
+def start_value(variable: Variable, values: dict[int, Any], starts: Starts | None = None) -> float:
+    """The start attribute as a number; without one 0, or 1 for an enumeration, moved into its limits.
+
+    With the ``starts`` of alias removal, a start that the variable took over counts.
+    """
+    start = starts.of(variable).value if starts is not None else variable.start
+    if start is None:
         return _default_start(variable, values)
     try:
-        return float(x.evaluate(variable.start, values))
+        return float(x.evaluate(start, values))
     except (ArithmeticError, ValueError, KeyError, TypeError):
         raise StructureFault(f"the start value of '{variable.name}' cannot be worked out.", variable.where) from None
 

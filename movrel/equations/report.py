@@ -76,7 +76,7 @@ def _why(system: System, v: Variable) -> str:
         return ""
     if v.state_select not in ("default", "avoid", "never"):
         return f"   (chosen: stateSelect = {v.state_select})"
-    return "   (chosen: its start value is fixed)" if v.fixed else "   (chosen)"
+    return "   (chosen: its start value is fixed)" if system.reduced.starts.of(v).fixed else "   (chosen)"
 
 
 def _constraints(system: System) -> list[str]:

@@ -9,6 +9,7 @@ import casadi as ca
 from movrel.equations.linear import linear_parts, solve_for
 from movrel.equations.matching import match
 from movrel.equations.occurrence import incidence
+from movrel.equations.starts import Starts
 from movrel.equations.tearing import tear
 from movrel.errors import StructureFault
 from movrel.model import expression as x
@@ -41,8 +42,10 @@ class Block:
         return [] if self.kind == "explicit" else self.unknowns if self.kind == "linear" else self.tears
 
 
-def sort_equations(equations: list[FlatEquation], unknowns: list[Variable], what: str = "model") -> list[Block]:
-    """The blocks in the order in which they can be solved.
+def sort_equations(
+    equations: list[FlatEquation], unknowns: list[Variable], starts: Starts | None = None, what: str = "model"
+) -> list[Block]:
+    """The blocks in the order in which they can be solved; unknowns with start values are torn first.
 
     Raises :class:`StructureFault` with the smallest sets that do not match, in the user's names.
     """
@@ -51,7 +54,7 @@ def sort_equations(equations: list[FlatEquation], unknowns: list[Variable], what
     if -1 in column_of or -1 in row_of:
         raise explain_mismatch(equations, unknowns, rows, column_of, row_of, what)
     return [
-        make_block([equations[r] for r in chosen], [unknowns[c] for c in members])
+        make_block([equations[r] for r in chosen], [unknowns[c] for c in members], starts or Starts())
         for chosen, members in block_order(rows, row_of, column_of)
     ]
 
@@ -75,7 +78,7 @@ def block_order(rows: list[list[int]], row_of: list[int], column_of: list[int]) 
     return blocks
 
 
-def make_block(equations: list[FlatEquation], unknowns: list[Variable]) -> Block:
+def make_block(equations: list[FlatEquation], unknowns: list[Variable], starts: Starts) -> Block:
     """Decide how a block is solved."""
     if len(equations) == 1:
         solution = solve_for(equations[0].left, equations[0].right, unknowns[0])
@@ -92,7 +95,7 @@ def make_block(equations: list[FlatEquation], unknowns: list[Variable]) -> Block
             vector.append(x.negate(parts[1]))
         else:
             return Block(unknowns, equations, "linear", matrix=matrix, vector=vector)
-    inner, tears, residuals = tear(equations, unknowns)
+    inner, tears, residuals = tear(equations, unknowns, starts)
     discrete = [v for v in tears if v.type != "Real"]
     if discrete:
         names = ", ".join(f"'{v.name}'" for v in unknowns if v.type != "Real")

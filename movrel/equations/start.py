@@ -13,6 +13,7 @@ from movrel.equations.matching import match
 from movrel.equations.modes import at_start, changed
 from movrel.equations.occurrence import incidence
 from movrel.equations.sorting import Block, explain_mismatch, sort_equations
+from movrel.equations.starts import Starts
 from movrel.model import expression as x
 from movrel.model.flat import FlatEquation, Variable
 
@@ -27,7 +28,7 @@ def start_blocks(found: Sorted, initial: list[FlatEquation]) -> list[Block]:
 
     Raises :class:`StructureFault` when the start is over- or underdetermined.
     """
-    chains = found.reduction.chains
+    chains, starts = found.reduction.chains, found.reduced.starts
     pre = found.pre.all
     solved = found.solved_parameters
     unknowns = [*found.reduction.variables, *pre, *solved]
@@ -36,12 +37,13 @@ def start_blocks(found: Sorted, initial: list[FlatEquation]) -> list[Block]:
     required = [changed(e, at_start) for e in (*found.reduction.equations, *initial)]
     required += [FlatEquation(x.var(v), v.binding, v.where, v.component, "binding") for v in solved if v.binding is not None]
     required += _reinit_equations(found)
-    required += [_start_equation(v) for v in (*found.reduction.variables, *pre) if v.fixed and _may_start(v, found)]
-    optional = [_start_equation(v) for v in found.reduction.variables if not v.fixed and v.type == "Real"
+    fixed = [v for v in (*found.reduction.variables, *pre) if starts.of(v).fixed and _may_start(v, found)]
+    required += [_start_equation(v, starts) for v in fixed]
+    optional = [_start_equation(v, starts) for v in found.reduction.variables if not starts.of(v).fixed and v.type == "Real"
                 and (id(v) in chains.rates or id(v) in is_state)]  # fmt: skip
-    optional.sort(key=lambda e: (e.left.variable.start is None, id(e.left.variable) not in is_state))
-    before = [_before_equation(v, p) for v, p in zip(found.pre.of, pre, strict=True) if not p.fixed]
-    loose = [_start_equation(v) for v in solved if v.binding is None and v.start is not None]
+    optional.sort(key=lambda e: (starts.of(e.left.variable).value is None, id(e.left.variable) not in is_state))
+    before = [_before_equation(v, p, starts) for v, p in zip(found.pre.of, pre, strict=True) if not p.fixed]
+    loose = [_start_equation(v, starts) for v in solved if v.binding is None and v.start is not None]
     equations = [*required, *before, *optional, *loose]
     rows = incidence(equations, unknowns)
     count = len(required)
@@ -56,16 +58,16 @@ def start_blocks(found: Sorted, initial: list[FlatEquation]) -> list[Block]:
     chosen = [equations[r] for r, c in enumerate(column_of) if r >= count and c >= 0]
     for e in chosen:
         variable = e.left.variable
-        if e.kind != "start value" or variable.generated or variable.type != "Real" or wishes(variable):
+        if e.kind != "start value" or variable.generated or variable.type != "Real" or wishes(variable, starts):
             continue
-        value = "0" if variable.start is None else x.show(e.right)
+        value = "0" if starts.of(variable).value is None else x.show(e.right)
         found.notes.append(f"'{variable.name}' starts at {value}: it is not fixed, and no initial equation sets it.")
-    return sort_equations([*required, *chosen], unknowns, WHAT)
+    return sort_equations([*required, *chosen], unknowns, starts, WHAT)
 
 
-def wishes(v: Variable) -> bool:
+def wishes(v: Variable, starts: Starts) -> bool:
     """Whether a part says with ``stateSelect`` where it likes to start: then rigid couplings may overrule it."""
-    return v.start is not None and v.state_select in ("prefer", "always")
+    return starts.of(v).value is not None and v.state_select in ("prefer", "always")
 
 
 def _may_start(v: Variable, found: Sorted) -> bool:
@@ -73,16 +75,17 @@ def _may_start(v: Variable, found: Sorted) -> bool:
     return v.variability == "continuous" or any(v is p for p in found.pre.all)
 
 
-def _start_equation(variable: Variable) -> FlatEquation:
-    start = variable.start if variable.start is not None else x.ZERO
+def _start_equation(variable: Variable, starts: Starts) -> FlatEquation:
+    value = starts.of(variable).value
+    start = value if value is not None else x.ZERO
     return FlatEquation(x.var(variable), start, variable.where, variable.component, "start value")
 
 
-def _before_equation(v: Variable, before: Variable) -> FlatEquation:
+def _before_equation(v: Variable, before: Variable, starts: Starts) -> FlatEquation:
     """The value before the first event: the start value, or for a continuous variable the value itself."""
     if v.variability == "continuous":
         return FlatEquation(x.var(before), x.var(v), v.where, v.component, "value before the start")
-    start = v.start
+    start = starts.of(v).value
     if start is None:
         start = {"Boolean": x.FALSE, "enumeration": x.const(1)}.get(v.type, x.ZERO)
     return FlatEquation(x.var(before), start, v.where, v.component, "value before the start")

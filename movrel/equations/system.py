@@ -153,8 +153,8 @@ def sort_model(flat: FlatModel) -> Sorted:
     """
     reduced = remove_aliases(flat)
     replacement = reduced.replacement()
-    pre = PreVariables()
-    chains = Chains({id(v) for v in reduced.unknowns})
+    pre = PreVariables(reduced.starts)
+    chains = Chains({id(v) for v in reduced.unknowns}, reduced.starts)
 
     def prepared(e: x.Expr, where: Any, known: bool = False) -> x.Expr:
         replaced = e if known else x.substitute(e, replacement)
@@ -177,7 +177,7 @@ def sort_model(flat: FlatModel) -> Sorted:
     reduction = reduce_index(equations, reduced.unknowns, chains)
     selection: Selection = ()
     if reduction.constraints:
-        selection = reduction.select(guessed_matrices(reduction, _guesses(flat, reduction)))
+        selection = reduction.select(guessed_matrices(reduction, _guesses(flat, reduced, reduction)))
     found = Sorted(
         flat, reduced, reduction, selection, pre, [], [], [], [*reduction.equations, *initial], assertions, reinits, terminations,
         solved_parameters(flat), [],
@@ -200,16 +200,17 @@ def _check_structure(equations: list[FlatEquation], unknowns: list[Variable], ch
         raise explain_mismatch(equations, unknowns, rows, column_of, row_of, "model")
 
 
-def _guesses(flat: FlatModel, reduction: Reduction) -> dict[int, Any]:
+def _guesses(flat: FlatModel, reduced: Reduced, reduction: Reduction) -> dict[int, Any]:
     """Numbers for a first look at the constraints: parameter values and start values."""
     try:
         values = parameter_values(flat, {})
     except MovrelError:
         values = {}
     for v in reduction.variables:
-        if v.start is not None:
+        start = reduced.starts.of(v).value
+        if start is not None:
             try:
-                values[id(v)] = x.evaluate(v.start, values)
+                values[id(v)] = x.evaluate(start, values)
             except (ArithmeticError, ValueError, KeyError, TypeError):
                 continue
     return values
@@ -232,7 +233,7 @@ def _with_blocks(found: Sorted, initial: list[FlatEquation] | None) -> Sorted:
     # Rates come first, so that in a tie a derivative is what an equation determines.
     unknowns.sort(key=lambda v: id(v) not in reduction.chains.base)
     running = during_run(found.pre)
-    found.blocks = sort_equations([changed(e, running) for e in reduction.equations], unknowns)
+    found.blocks = sort_equations([changed(e, running) for e in reduction.equations], unknowns, found.reduced.starts)
     if initial is not None:
         found.initial_blocks = start_blocks(found, initial)
     return found

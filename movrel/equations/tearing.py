@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from movrel.equations.linear import depends, linear_parts, solve_for
 from movrel.equations.occurrence import incidence
+from movrel.equations.starts import Starts
 from movrel.model import expression as x
 from movrel.model.expression import Expr
 from movrel.model.flat import FlatEquation, Variable
@@ -17,7 +18,7 @@ SEARCH_LIMIT = 400
 
 
 def tear(
-    equations: list[FlatEquation], unknowns: list[Variable]
+    equations: list[FlatEquation], unknowns: list[Variable], starts: Starts
 ) -> tuple[list[tuple[Variable, Expr]], list[Variable], list[FlatEquation]]:
     """Inner unknowns with their values in order, the torn unknowns, and the residual equations.
 
@@ -47,7 +48,7 @@ def tear(
             known.add(column)
             open_rows.discard(row)
             continue
-        column = _best_tear(rows, known, open_rows, unknowns)
+        column = _best_tear(rows, known, open_rows, unknowns, starts)
         tears.append(column)
         known.add(column)
     return inner, [unknowns[c] for c in tears], [equations[r] for r in sorted(open_rows)]
@@ -87,7 +88,9 @@ def _in_nonlinear_terms(equations: list[FlatEquation], unknowns: list[Variable],
     return found
 
 
-def _best_tear(rows: list[set[int]], known: set[int], open_rows: set[int], unknowns: list[Variable]) -> int:
+def _best_tear(
+    rows: list[set[int]], known: set[int], open_rows: set[int], unknowns: list[Variable], starts: Starts
+) -> int:
     """The unknown that stands in most of the shortest open equations; those with a start value first."""
     score: dict[int, float] = {}
     for row in open_rows:
@@ -96,7 +99,7 @@ def _best_tear(rows: list[set[int]], known: set[int], open_rows: set[int], unkno
             score[column] = score.get(column, 0.0) + 1.0 / len(missing)
     candidates = [c for c in range(len(unknowns)) if c not in known]
     real = [c for c in candidates if unknowns[c].type == "Real"] or candidates
-    return max(real, key=lambda c: (score.get(c, 0.0) + (0.5 if unknowns[c].start is not None else 0.0), -c))
+    return max(real, key=lambda c: (score.get(c, 0.0) + (0.5 if starts.of(unknowns[c]).value is not None else 0.0), -c))
 
 
 def safe_solution(equation: FlatEquation, unknown: Variable) -> Expr | None:

@@ -214,7 +214,7 @@ class Run:
 
     def _initialise(self, t: float) -> Array:
         system, machine = self.system, self.machine
-        w = np.array([start_value(v, self.parameters) for v in system.initial_implicit], dtype=float)
+        w = np.array([start_value(v, self.parameters, system.reduced.starts) for v in system.initial_implicit], dtype=float)
         values = self._consistent_start(t, w)
         if not np.isfinite(values).all():
             self.explanation.refuse_not_finite(t, list(zip(system.initial_solved, values, strict=True)), "at the start")
@@ -235,13 +235,13 @@ class Run:
     def _say_where_wishes_failed(self, values: dict[int, float]) -> None:
         """Tell of parts that start elsewhere than their start values say, as rigid couplings leave only one of them."""
         reduced = self.system.reduced
-        for v in self.system.once("wishes", lambda: list(filter(wishes, self.system.flat.variables))):
+        for v in self.system.once("wishes", lambda: [u for u in self.system.flat.variables if wishes(u, reduced.starts)]):
             kept = reduced.aliases.get(id(v))
             value = values.get(id(kept.of if kept is not None else v))
             if value is None:
                 continue
             value *= kept.sign if kept is not None else 1
-            wished = start_value(v, self.parameters)
+            wished = start_value(v, self.parameters, reduced.starts)
             if wished != 0 and abs(value - wished) > 1e-6 * max(abs(value), abs(wished)):
                 unit = f" {v.unit}" if v.unit else ""
                 self.messages.append(

@@ -7,8 +7,10 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from movrel.edits.laws import LAW, laws
-from movrel.edits.settable import has_own_start, start_value
+from movrel.edits.settable import has_own_start, known_start
 from movrel.equations.parameters import parameter_values
+from movrel.equations.starts import Starts
+from movrel.equations.system import Sorted
 from movrel.errors import StructureFault
 from movrel.language import syntax as s
 from movrel.language.unset_value import Written
@@ -54,8 +56,8 @@ class Row:
     fixed: bool | None
 
 
-def rows(flat: FlatModel, definition: Definition | None = None, states: list[Variable] | None = None) -> list[Row]:
-    """One row per scalar of a model, and one per start value of a state.
+def rows(flat: FlatModel, definition: Definition | None = None, ordered: Sorted | None = None) -> list[Row]:
+    """One row per scalar of a model, and one per start value of a state where the ``ordered`` equations tell these.
 
     Values are given in the declared unit (``value``) and as shown (``shown``, in ``shown_unit``). With the
     ``definition`` of the model, rows know what its text says about them.
@@ -78,7 +80,10 @@ def rows(flat: FlatModel, definition: Definition | None = None, states: list[Var
         if v.variability != "constant" and not v.protected and not v.generated
     ]
     listed += [_law_row(*law, value_of) for law in laws(flat, texts)]
-    return listed + [_start_row(v, values, texts) for v in states or [] if has_own_start(v)]
+    if ordered is None:
+        return listed
+    starts = ordered.reduced.starts
+    return listed + [_start_row(v, values, texts, starts) for v in ordered.states if has_own_start(v, starts)]
 
 
 def _start_parameters(flat: FlatModel) -> set[int]:
@@ -159,9 +164,9 @@ def _law_row(name: str, v: Variable, text: str, own: bool, value_of: Callable[[s
     return _with_dialog(row, v, value_of)
 
 
-def _start_row(v: Variable, values: dict[int, Any], texts: Written | None) -> Row:
+def _start_row(v: Variable, values: dict[int, Any], texts: Written | None, starts: Starts) -> Row:
     row = _base(v, v.name)
-    value = start_value(v, values)
+    value = known_start(v, values, starts)
     text = texts.value(*v.name.split("."), "start") if texts is not None else None
     return replace(
         row,
@@ -171,7 +176,7 @@ def _start_row(v: Variable, values: dict[int, Any], texts: Written | None) -> Ro
         value=value,
         shown=display_value(value, v.unit, row.shown_unit),
         editable=True,
-        fixed=bool(v.fixed),
+        fixed=bool(starts.of(v).fixed),
         modified=text is not None and "." in v.name,
         expression=text if text is not None and not _is_number(text) else None,
     )

@@ -10,11 +10,11 @@ from cachetools import LRUCache, cached
 
 from movrel.equations.judging import about_parameters, broken
 from movrel.equations.parameters import parameter_values
+from movrel.equations.system import Sorted
 from movrel.errors import MovrelError, StructureFault
 from movrel.language import syntax as s
 from movrel.model.annotation import experiment_of
 from movrel.model.classes import ClassTree, Definition
-from movrel.model.flat import Variable
 from movrel.project.snapshot import Snapshot, class_tree, definition_of, loaded_model, semantic_mark
 from movrel.project.vendor_annotation import Scenario, claims_of, scenarios_of
 from movrel.session import LoadedModel
@@ -170,15 +170,15 @@ def _doubts(loaded: LoadedModel) -> list[Doubt]:
 def _rows(loaded: LoadedModel, definition: Definition) -> tuple[list[Row], MovrelError | None]:
     """The rows of the ledger, and why the model cannot be run all the same."""
     flat = loaded.flat
-    states: list[Variable] = []
+    ordered: Sorted | None = None
     reason: MovrelError | None = None
     try:
         _ = parameter_values(flat, {})  # whether parameters depend on each other in a circle
         # Sorting tells whether equations and unknowns match, and which variables are states.
-        states = loaded.ordered.states
+        ordered = loaded.ordered
     except MovrelError as fault:
         reason = fault
-    return rows(flat, definition, states), reason
+    return rows(flat, definition, ordered), reason
 
 
 def _problem(fault: MovrelError, drawn: Sheet) -> Fault:
