@@ -19,6 +19,7 @@ from movrel.simulate.options import run_options
 from movrel.simulate.recording import Listener
 from movrel.simulate.run import Run
 from movrel.simulate.trajectory import FinalState, Trajectory
+from movrel.units import read_quantity
 
 
 class LoadedModel:
@@ -85,7 +86,7 @@ class LoadedModel:
 
     def prepare(
         self,
-        set: Mapping[str, float | bool] | None = None,
+        set: Mapping[str, float | bool | str] | None = None,
         start: float | None = None,
         stop: float | None = None,
         interval: float | None = None,
@@ -113,21 +114,22 @@ class LoadedModel:
         interval: float | None = None,
         solver: str | None = None,
         tolerance: float | None = None,
-        set: Mapping[str, float | bool] | None = None,
+        set: Mapping[str, float | bool | str] | None = None,
         listener: Listener | None = None,
         step: float | None = None,
         go_on: Trajectory | None = None,
     ) -> Trajectory:
         """Run the model.
 
-        Times in seconds, ``set`` maps flat parameter names to values in the declared unit. Settings
+        Times in seconds, ``set`` maps flat parameter names to values in the declared unit, or to texts such as
+        ``"20 cm"``. Settings
         left out come from the model's experiment annotation. ``step`` is the step of a fixed-step solver
         or the longest step of another; ``go_on`` is an earlier run at whose end this one starts. Raises
         :class:`MovrelError` for bad settings, :class:`movrel.errors.RunFault` when the run fails.
         """
         return self.prepare(set, start, stop, interval, solver, tolerance, listener, step, go_on).go()
 
-    def _settings(self, given: Mapping[str, float | bool]) -> dict[str, float]:
+    def _settings(self, given: Mapping[str, float | bool | str]) -> dict[str, float]:
         by_name = self.by_name
         settings: dict[str, float] = {}
         for name, value in given.items():
@@ -151,7 +153,8 @@ class LoadedModel:
         return _restore, ({file: source.text for file, source in self.tree.files.items()}, self.name)
 
 
-def _fitting(variable: Variable, value: float | bool) -> float:
+def _fitting(variable: Variable, given: float | bool | str) -> float:
+    value = _read(variable, given) if isinstance(given, str) else given
     if variable.type == "Boolean" and not isinstance(value, bool) and value not in (0, 1):
         raise MovrelError(f"'{variable.name}' is true or false; {value!r} is not.", variable.where)
     if variable.type == "Integer" and (isinstance(value, bool) or int(value) != value):
@@ -159,6 +162,17 @@ def _fitting(variable: Variable, value: float | bool) -> float:
     if variable.type == "String":
         raise MovrelError(f"'{variable.name}' is a text and cannot be set.", variable.where)
     return bool(value) if variable.type == "Boolean" else int(value) if variable.type == "Integer" else float(value)
+
+
+def _read(variable: Variable, text: str) -> float | bool:
+    """A value as somebody typed it: a number with any fitting unit, or true or false."""
+    word = text.strip()
+    if word in ("true", "false"):
+        return word == "true"
+    quantity = read_quantity(word, variable.unit)
+    if quantity is None:
+        raise MovrelError(f"'{variable.name}': '{text}' is not a number, true or false.")
+    return quantity.value
 
 
 def _restore(texts: dict[str, str], name: str) -> LoadedModel:

@@ -340,7 +340,49 @@ class Typed:
     unit: str
 
 
-_QUANTITY = re.compile(r"^\s*(?P<number>[-+]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][-+]?\d+)?)\s*(?P<unit>.*?)\s*$")
+_QUANTITY = re.compile(r"^\s*(?P<number>[-+]?[\d.,]*\d[\d.,]*(?:[eE][-+]?\d+)?)\s*(?P<unit>.*?)\s*$")
+_WRITTEN = re.compile(r"(?P<sign>[-+]?)(?P<digits>[\d.,]*\d[\d.,]*)(?P<power>(?:[eE][-+]?\d+)?)")
+
+
+def read_number(text: str) -> float | None:
+    """A number as people type it, with a decimal point or a decimal comma; None if it is no such thing.
+
+    ``1.200,5`` and ``1,200.5`` are both 1200.5, ``0,5`` is 0.5. Raises :class:`UnitFault` with both readings for what
+    can be read in two ways, such as ``1,200``, and for a number beyond what can be computed with.
+    """
+    written = _WRITTEN.fullmatch(text.strip())
+    if written is None:
+        return None
+    digits = written["digits"]
+    commas, points = digits.count(","), digits.count(".")
+    if commas and points:
+        decimal = max(",", ".", key=digits.rfind)
+        whole, fraction = digits.rsplit(decimal, 1)
+        grouped = _ungrouped(whole, "." if decimal == "," else ",")
+        digits = f"{grouped}.{fraction}" if grouped and decimal not in whole else ""
+    elif commas == 1:
+        whole, fraction = digits.split(",")
+        if len(fraction) == 3 and re.fullmatch(r"[1-9]\d{0,2}", whole):
+            decimal, thousands = (f"{written['sign']}{d}{written['power']}" for d in (f"{whole}.{fraction}", whole + fraction))
+            raise UnitFault(
+                f"'{text.strip()}' can be read as {float(decimal):.15g} or as {float(thousands):.15g}.",
+                hint=f"Type {float(decimal):.15g} or {float(thousands):.15g}.",
+            )
+        digits = f"{whole}.{fraction}"
+    elif commas or points > 1:
+        digits = _ungrouped(digits, "," if commas else ".")
+    if not digits:
+        return None
+    number = float(f"{written['sign']}{digits}{written['power']}")
+    if not math.isfinite(number):
+        raise UnitFault(f"'{text.strip()}' is too large a number.")
+    return number
+
+
+def _ungrouped(digits: str, separator: str) -> str:
+    """Digits in groups of three without what separates these; nothing where the groups are others."""
+    groups = re.fullmatch(rf"[1-9]\d{{0,2}}(?:{re.escape(separator)}\d{{3}})+", digits)
+    return digits.replace(separator, "") if groups else ""
 
 
 def read_quantity(text: str, declared: str, shown: str = "") -> Typed | None:
@@ -352,10 +394,10 @@ def read_quantity(text: str, declared: str, shown: str = "") -> Typed | None:
     found = _QUANTITY.match(text)
     if found is None or re.match(r"[-+*/^()\d]", found["unit"]):
         return None
-    number = float(found["number"].replace(",", "."))
+    number = read_number(found["number"])
     given = found["unit"]
-    if not math.isfinite(number):
-        raise UnitFault(f"'{text.strip()}' is too large a number.")
+    if number is None:
+        return None
     if not given:
         given = shown or declared
         return Typed(convert(number, given, declared), given)

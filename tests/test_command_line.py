@@ -10,6 +10,7 @@ from pathlib import Path
 import pyarrow.parquet as parquet
 import pytest
 
+from movrel import load
 from tests.conftest import SUMP
 
 
@@ -42,6 +43,20 @@ def test_simulate_writes_all_variables(tmp_path: Path) -> None:
     assert all(float(r["outlet.q"]) == -float(r["outlet.b.q"]) for r in rows)
 
 
+def test_numbers_are_typed_with_units(tmp_path: Path) -> None:
+    out = tmp_path / "out.csv"
+    typed = ("--stop", "10 min", "--interval", "1 min", "--set", "outlet.diameter=20 cm", "--output", str(out))
+    assert movrel("simulate", str(SUMP), *typed).returncode == 0
+    exact = load(SUMP).simulate(stop=600, interval=60, set={"outlet.diameter": "0,2"})
+    with out.open() as file:
+        assert [float(row["basin.level"]) for row in csv.DictReader(file)] == exact["basin.level"].tolist()
+    table = tmp_path / "sweep.csv"
+    vary = ("--vary", "outlet.diameter=10 cm:0.3:2", "--measure", "max(basin.level)", "--stop", "60", "--output", str(table))
+    assert movrel("sweep", str(SUMP), *vary).returncode == 0
+    with table.open() as file:
+        assert [float(row["outlet.diameter"]) for row in csv.DictReader(file)] == [0.1, 0.3]
+
+
 def test_parquet_carries_units(tmp_path: Path) -> None:
     out = tmp_path / "out.parquet"
     assert movrel("simulate", str(SUMP), "--output", str(out)).returncode == 0
@@ -67,6 +82,8 @@ def test_check_and_equations_explain_the_model() -> None:
         (["simulate", "{sump}", "--set", "outlet.diametre=1"], 2, "Did you mean 'outlet.diameter'"),
         (["simulate", "{sump}", "--set", "outlet.diameter=wide"], 2, "not a number"),
         (["simulate", "{sump}", "--set", "outlet.A=1"], 2, "final"),
+        (["simulate", "{sump}", "--set", "outlet.diameter=1,200 mm"], 2, "can be read as 1.2 or as 1200"),
+        (["simulate", "{sump}", "--stop", "30 kg"], 2, "is a mass"),
         (["simulate", "{sump}", "--solver", "magic"], 2, "Choose one of bdf, adams"),
         (["simulate", "{sump}", "--stop", "-5"], 2, "later than it starts"),
         (["simulate", "{sump}", "--interval", "0"], 2, "positive interval"),

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from movrel.errors import UnitFault
-from movrel.units import convert, pretty, read_quantity, unit
+from movrel.units import convert, pretty, read_number, read_quantity, unit
 
 
 @pytest.mark.parametrize(
@@ -34,6 +34,35 @@ def test_what_people_type(typed: str, declared: str, shown: str, value: float, s
     assert quantity is not None
     assert quantity.value == pytest.approx(value, rel=1e-14)
     assert quantity.unit == shown_after
+
+
+@pytest.mark.parametrize(
+    ("typed", "value"),
+    [
+        ("0,5", 0.5), (",5", 0.5), ("1,5", 1.5), ("1,25", 1.25), ("0,125", 0.125), ("-3,5e2", -350), ("1.200,5", 1200.5),
+        ("1,200.5", 1200.5), ("1,200,300", 1200300), ("1.200.300", 1200300), ("1,200,300.25", 1200300.25), ("1.200", 1.2),
+        ("1234,567", 1234.567), ("+2", 2), ("5.", 5),
+    ],
+)  # fmt: skip
+def test_numbers_with_points_and_commas_that_are_clear(typed: str, value: float) -> None:
+    assert read_number(typed) == value
+    quantity = read_quantity(f"{typed} mm", "m")
+    assert quantity is not None and quantity.value == pytest.approx(value / 1000, rel=1e-14)
+
+
+@pytest.mark.parametrize(
+    ("typed", "one", "other"), [("1,200", "1.2", "1200"), ("-12,345", "-12.345", "-12345"), ("1,200e3", "1200", "1200000")]
+)
+def test_a_number_that_can_be_read_in_two_ways_is_refused_with_both(typed: str, one: str, other: str) -> None:
+    for read in (lambda: read_number(typed), lambda: read_quantity(f"{typed} mm", "m")):
+        with pytest.raises(UnitFault, match=f"can be read as {one} or as {other}") as fault:
+            read()
+        assert one in fault.value.hint and other in fault.value.hint
+
+
+@pytest.mark.parametrize("text", ["1,2.5", "1.2.3", "1,2,3", "12,34.5", "1..2", ",", "1,200.500,3", "a", ""])
+def test_what_is_no_number(text: str) -> None:
+    assert read_number(text) is None
 
 
 @pytest.mark.parametrize("text", ["D^2*pi/4", "2*3", "a", "1 + 2", "sin(1)", ""])

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 
 from movrel.analyse.claims import Claim, ClaimFault, value_of
@@ -21,10 +21,16 @@ class PointResult:
     failure: str = ""
 
 
-def run_point(model: LoadedModel, point: dict[str, float], measures: Sequence[Claim], **options: object) -> PointResult:
-    """Run a model at one point and measure it; a failure is part of the answer."""
+def run_point(
+    model: LoadedModel,
+    point: dict[str, float],
+    measures: Sequence[Claim],
+    fixed: Mapping[str, float | bool | str] | None = None,
+    **options: object,
+) -> PointResult:
+    """Run a model at one point, with ``fixed`` values of other parameters, and measure it; a failure is part of the answer."""
     try:
-        run = RunCurves(model.simulate(set=dict(point), **options))  # type: ignore[arg-type]
+        run = RunCurves(model.simulate(set={**(fixed or {}), **point}, **options))  # type: ignore[arg-type]
     except MovrelError as fault:
         return PointResult(point, failure=fault.sentence())
     return measured(point, run, measures)
@@ -48,8 +54,12 @@ def measured(point: dict[str, float], run: RunCurves, measures: Sequence[Claim])
 
 
 def sweep(
-    model: LoadedModel, points: Iterable[dict[str, float]], measures: Sequence[Claim], **options: object
+    model: LoadedModel,
+    points: Iterable[dict[str, float]],
+    measures: Sequence[Claim],
+    fixed: Mapping[str, float | bool | str] | None = None,
+    **options: object,
 ) -> Iterator[PointResult]:
     """Run a model at every point, one after the other."""
     for point in points:
-        yield run_point(model, point, measures, **options)
+        yield run_point(model, point, measures, fixed, **options)

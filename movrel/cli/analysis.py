@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Any
 
 from movrel.delimited import delimited_blocks
 from movrel.errors import MovrelError, did_you_mean
+from movrel.units import read_quantity
 
 if TYPE_CHECKING:
     from movrel.analyse.design import Vary
@@ -18,22 +19,26 @@ if TYPE_CHECKING:
 CLAIM_FAILED = 4
 
 
-def settings(items: Sequence[str]) -> dict[str, float | bool]:
-    """Values of parameters from the command line. Raises :class:`MovrelError` for what is no NAME=VALUE."""
-    found: dict[str, float | bool] = {}
+def settings(items: Sequence[str]) -> dict[str, str]:
+    """Values of parameters as they are typed. Raises :class:`MovrelError` for what is no NAME=VALUE."""
+    typed: dict[str, str] = {}
     for item in items:
         name, equals, text = item.partition("=")
         if not equals or not name.strip():
             raise MovrelError(f"--set {item}: write NAME=VALUE.")
-        word = text.strip()
-        if word in ("true", "false"):
-            found[name.strip()] = word == "true"
-            continue
-        try:
-            found[name.strip()] = float(word)
-        except ValueError:
-            raise MovrelError(f"--set {item}: '{text}' is not a number, true or false.") from None
-    return found
+        typed[name.strip()] = text.strip()
+    return typed
+
+
+def seconds(text: str) -> float:
+    """A time from the command line, in any unit of time: ``3600``, ``1 h``."""
+    try:
+        quantity = read_quantity(text, "s")
+    except MovrelError as fault:
+        raise argparse.ArgumentTypeError(fault.sentence()) from None
+    if quantity is None:
+        raise argparse.ArgumentTypeError(f"'{text}' is not a time.")
+    return quantity.value
 
 
 def _options(options: argparse.Namespace) -> dict[str, Any]:
@@ -82,7 +87,7 @@ def sweep(model: LoadedModel, options: argparse.Namespace) -> int:
         raise MovrelError(f"--output {options.output}: give a .csv file in a folder that exists.")
     measures = [read_expression(text) for text in options.measure]
     fixed = settings(options.set)
-    varied = [_vary(text) for text in options.vary]
+    varied = [_vary(text, model) for text in options.vary]
     known = {v.name for v in model.flat.parameters()}
     for name in [*(v.name for v in varied), *fixed]:
         if name not in known:
@@ -92,7 +97,7 @@ def sweep(model: LoadedModel, options: argparse.Namespace) -> int:
 
     def rows() -> Iterator[list[object]]:
         nonlocal done, failed
-        for result in run_all(model, (fixed | p for p in todo), measures, **_options(options)):
+        for result in run_all(model, todo, measures, fixed, **_options(options)):
             done += 1
             failed += bool(result.failure)
             yield [*(result.point[v.name] for v in varied), *(result.values or [None] * len(measures)), result.failure]
@@ -105,16 +110,25 @@ def sweep(model: LoadedModel, options: argparse.Namespace) -> int:
     return 0
 
 
-def _vary(text: str) -> Vary:
+def _vary(text: str, model: LoadedModel) -> Vary:
     from movrel.analyse.design import Vary
 
-    name, equals, range_ = text.partition("=")
+    name, equals, range_ = (part.strip() for part in text.partition("="))
+    variable = model.by_name.get(name)
+    unit = variable.unit if variable is not None else ""
+
+    def number(typed: str) -> float:
+        quantity = read_quantity(typed, unit)
+        if quantity is None:
+            raise ValueError
+        return quantity.value
+
     try:
         if not equals:
             raise ValueError
         if ":" in range_:
             low, high, *count = range_.split(":")
-            return Vary(name.strip(), float(low), float(high), int(count[0]) if count else 5)
-        return Vary(name.strip(), values=tuple(float(v) for v in range_.split(",")))
+            return Vary(name, number(low), number(high), int(count[0]) if count else 5)
+        return Vary(name, values=tuple(number(v) for v in range_.split(",")))
     except (ValueError, IndexError):
         raise MovrelError(f"--vary {text}: write NAME=LOW:HIGH:COUNT or NAME=V1,V2,…") from None

@@ -12,7 +12,7 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, NoReturn
 
-from movrel.cli.analysis import claims, settings, sweep
+from movrel.cli.analysis import claims, seconds, settings, sweep
 from movrel.errors import MovrelError, RunCancelled, RunFault
 
 if TYPE_CHECKING:
@@ -70,15 +70,17 @@ def _sources(parser: argparse.ArgumentParser) -> None:
 
 
 def _run_options(parser: argparse.ArgumentParser) -> None:
-    parser.add_argument("--start", type=float, metavar="T", help="start time in s")
-    parser.add_argument("--stop", type=float, metavar="T", help="stop time in s")
-    parser.add_argument("--interval", type=float, metavar="DT", help="distance of output points in s")
+    parser.add_argument("--start", type=seconds, metavar="T", help="start time, in s or with a unit of time")
+    parser.add_argument("--stop", type=seconds, metavar="T", help="stop time, in s or with a unit of time")
+    parser.add_argument("--interval", type=seconds, metavar="DT", help="distance of output points, in s or with a unit")
     parser.add_argument(
         "--solver", metavar="NAME", help="bdf, adams, dae, rk45, radau, euler, implicit-euler, trapezoidal or rk4"
     )
-    parser.add_argument("--step", type=float, metavar="H", help="step of a fixed-step solver, longest step of others, in s")
+    parser.add_argument("--step", type=seconds, metavar="H", help="step of a fixed-step solver, longest step of others, in s")
     parser.add_argument("--tolerance", type=float, metavar="R", help="relative tolerance")
-    parser.add_argument("--set", action="append", default=[], metavar="NAME=VALUE", help="value of a parameter, in its unit")
+    parser.add_argument(
+        "--set", action="append", default=[], metavar="NAME=VALUE", help="value of a parameter, in its unit or with another"
+    )
 
 
 def main(arguments: Sequence[str] | None = None) -> int:

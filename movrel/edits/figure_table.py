@@ -8,13 +8,13 @@ import re
 from typing import Any
 
 from movrel.edits.fragment import is_figure
-from movrel.errors import EditFault, SyntaxFault
+from movrel.errors import EditFault, SyntaxFault, UnitFault
 from movrel.language import edit_class
 from movrel.language import syntax as s
 from movrel.language.class_annotation import quoted
 from movrel.language.parser import Source, parse, parse_expression
 from movrel.language.patch import Patch, apply
-from movrel.units import convert, normalise, read_quantity, si_unit
+from movrel.units import convert, normalise, read_number, read_quantity, si_unit
 
 
 def set_figure(source: Source, cls: s.ClassDef, old: str, name: str, expression: str, unit: str, note: str) -> list[Patch]:
@@ -76,15 +76,22 @@ def _in_si(name: str, expression: str, unit: str) -> tuple[str, str, str]:
         unit, expression = typed.unit, f"{typed.value:.15g}"
     elif unit.strip():
         unit = normalise(unit)
-        try:
-            number = float(expression)
-            if si_unit(unit) != unit:
-                expression = f"{convert(number, unit, si_unit(unit)):.15g}"
-        except ValueError:
-            pass
+        number = read_number(expression)
+        if number is not None and si_unit(unit) != unit:
+            expression = f"{convert(number, unit, si_unit(unit)):.15g}"
+        else:
+            expression = _plain_number(expression)
+    else:
+        expression = _plain_number(expression)
     _check_expression(name, expression)
     unit = unit.strip()
     return expression, unit, si_unit(unit) if unit else ""
+
+
+def _plain_number(expression: str) -> str:
+    """A number as Modelica writes it, where it was typed with commas; anything else as it is."""
+    number = read_number(expression)
+    return f"{number:.15g}" if number is not None and "," in expression else expression
 
 
 def _has_unit(expression: str) -> bool:
@@ -130,8 +137,10 @@ def read_table(text: str) -> list[tuple[str, str, str, str]]:
                 f"row {number} has no name or no value.", hint="Each row needs a name and a value, then unit and note."
             )
         name, expression = cells[0], cells[1]
-        if re.fullmatch(r"[-+]?\d+,\d+([eE][-+]?\d+)?", expression):
-            expression = expression.replace(",", ".")
+        try:
+            expression = _plain_number(expression)
+        except UnitFault as fault:
+            raise EditFault(f"row {number}: {fault.message}", hint=fault.hint) from None
         if not re.fullmatch(r"[A-Za-z_]\w*", name) or name in edit_class.RESERVED:
             raise EditFault(
                 f"'{name}' in row {number} cannot be a name.", hint="Use letters, digits and _, beginning with a letter."
