@@ -54,7 +54,7 @@ def large_model(name: str = "Big", rows: int = ROWS, columns: int = COLUMNS) -> 
 def many_classes(count: int) -> str:
     words = ["pump", "valve", "tank", "motor", "gear", "spring", "filter", "cooler", "beam", "winch"]
     lines = [
-        f'  model {words[i % 10].title()}{i} "A {words[i % 10]} of kind {i}"\n    Movrel.Signals.RealOutput y;\n  equation\n    y = {i};\n  end {words[i % 10].title()}{i};'
+        f'  model {words[i % 10].title()}{i} "A {words[i % 10]} of kind {i}"\n    Movrel.Signals.SignalOut y;\n  equation\n    y = {i};\n  end {words[i % 10].title()}{i};'
         for i in range(count)
     ]
     return "package Many\n" + "\n".join(lines) + "\nend Many;\n"

@@ -31,21 +31,24 @@ need_packages() {
 stamp_is() { [ -f "$1" ] && [ "$(cat "$1")" = "$2" ]; }
 hash_of() { cat "$@" 2>/dev/null | sha256sum | cut -d' ' -f1; }
 
+# python_environment [run|dev] : the packages of requirements.lock, or with those for tests and checks too.
 python_environment() {
-  local python=python3 wanted
+  local python=python3 kind=${1:-run} lock=requirements.lock wanted
+  [ "$kind" = dev ] && lock=requirements-dev.lock
   command -v python3 >/dev/null || need_packages python3 python3-venv
   python3 -c 'import sys; sys.exit(sys.version_info < (3, 11))' || fail "Python 3.11 or newer is needed; this is $(python3 --version)."
-  wanted=$(hash_of requirements.lock pyproject.toml)$(python3 --version)$root
-  stamp_is "$venv/.stamp" "$wanted" && return
+  wanted=$(hash_of requirements.lock requirements-dev.lock pyproject.toml)$(python3 --version)$root
+  stamp_is "$venv/.stamp-dev" "$wanted" && return
+  stamp_is "$venv/.stamp-$kind" "$wanted" && return
   if [ ! -x "$venv/bin/python" ]; then
     python3 -c 'import venv, ensurepip' 2>/dev/null || need_packages python3-venv
     $python -m venv "$venv" || fail "the Python environment could not be made in .venv."
   fi
   say "Installing Python packages ..."
-  "$venv/bin/python" -m pip install -q --disable-pip-version-check -r requirements.lock >"$root/.cache/pip.log" 2>&1 &&
+  "$venv/bin/python" -m pip install -q --disable-pip-version-check -r "$lock" >"$root/.cache/pip.log" 2>&1 &&
     "$venv/bin/python" -m pip install -q --disable-pip-version-check --no-deps -e . >>"$root/.cache/pip.log" 2>&1 ||
     fail "the Python packages could not be installed; the reasons are in .cache/pip.log."
-  printf '%s' "$wanted" >"$venv/.stamp"
+  printf '%s' "$wanted" >"$venv/.stamp-$kind"
 }
 
 # Node from the machine when it is recent enough, else from PyPI's wheel.

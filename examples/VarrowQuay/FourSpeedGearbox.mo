@@ -2,17 +2,17 @@ within VarrowQuay;
 model FourSpeedGearbox "Two planetary stages in series, each low by its ring brake or direct by its clutch"
   parameter Real z_1 = 2 "Teeth of ring over sun, first stage: 3 or 1";
   parameter Real z_2 = 1.2 "Teeth of ring over sun, second stage: 2.2 or 1";
-  Movrel.Rotational.Flange a "Input shaft"
+  Movrel.Rotational.Shaft a "Input shaft"
     annotation (Placement(transformation(extent={{-170,-10},{-150,10}}), iconTransformation(extent={{-110,-10},{-90,10}})));
-  Movrel.Rotational.Flange b "Output shaft"
+  Movrel.Rotational.Shaft b "Output shaft"
     annotation (Placement(transformation(extent={{230,-10},{250,10}}), iconTransformation(extent={{90,-10},{110,10}})));
-  Movrel.Signals.RealInput low_1 "Ring brake of the first stage"
+  Movrel.Signals.SignalIn low_1 "Ring brake of the first stage"
     annotation (Placement(transformation(extent={{-130,100},{-110,120}}), iconTransformation(extent={{-85,100},{-65,120}})));
-  Movrel.Signals.RealInput high_1 "Clutch of the first stage"
+  Movrel.Signals.SignalIn high_1 "Clutch of the first stage"
     annotation (Placement(transformation(extent={{-50,100},{-30,120}}), iconTransformation(extent={{-35,100},{-15,120}})));
-  Movrel.Signals.RealInput low_2 "Ring brake of the second stage"
+  Movrel.Signals.SignalIn low_2 "Ring brake of the second stage"
     annotation (Placement(transformation(extent={{70,100},{90,120}}), iconTransformation(extent={{15,100},{35,120}})));
-  Movrel.Signals.RealInput high_2 "Clutch of the second stage"
+  Movrel.Signals.SignalIn high_2 "Clutch of the second stage"
     annotation (Placement(transformation(extent={{150,100},{170,120}}), iconTransformation(extent={{65,100},{85,120}})));
   Movrel.Rotational.PlanetarySet stage_1(z=z_1) "First stage"
     annotation (Placement(transformation(extent={{-80,-20},{-40,20}})));

@@ -1,8 +1,8 @@
 within VarrowQuay;
 model Leaf "Bridge leaf on its trunnions: weights, bearings, holding spring and a gust"
-  Movrel.Signals.TimeTable gust(table=[0, 0; 5, 0; 5.5, 60e3; 9, 60e3; 10, 0; 40, 0]) "Torque of the wind in N.m"
+  Movrel.Signals.PointTable gust(table=[0, 0; 5, 0; 5.5, 60e3; 9, 60e3; 10, 0; 40, 0]) "Torque of the wind in N.m"
     annotation (Placement(transformation(extent={{-180,-56},{-140,-16}})));
-  Movrel.Rotational.Torque wind
+  Movrel.Rotational.DrivenTorque wind
     annotation (Placement(transformation(extent={{-108,-56},{-68,-16}})));
   Movrel.Rotational.Inertia leaf(J=420e3, phi_start=0.5235987755982988) "Leaf and counterweight, held at 30°"
     annotation (Placement(transformation(extent={{-28,-64},{28,-8}})));
@@ -10,11 +10,11 @@ model Leaf "Bridge leaf on its trunnions: weights, bearings, holding spring and 
     annotation (Placement(transformation(extent={{-20,36},{20,76}}, rotation=90)));
   Movrel.Rotational.GravityTorque counterweight(m=26000, r=2, phi_0=3.141592653589793) "It lies behind the trunnions"
     annotation (Placement(transformation(extent={{-20,-152},{20,-112}}, rotation=-90)));
-  Movrel.Rotational.BearingFriction bearing(d=120e3) "Trunnion bearings"
+  Movrel.Rotational.Bearing bearing(d=120e3) "Trunnion bearings"
     annotation (Placement(transformation(extent={{72,-136},{112,-96}})));
   Movrel.Rotational.Spring column(c=2e6, phi_0=-0.5320913) "Oil column that holds it at 30°"
     annotation (Placement(transformation(extent={{80,-56},{120,-16}})));
-  Movrel.Rotational.Fixed pier
+  Movrel.Rotational.HeldShaft pier
     annotation (Placement(transformation(extent={{172,-56},{212,-16}}, rotation=90)));
 equation
   connect(gust.y, wind.tau);

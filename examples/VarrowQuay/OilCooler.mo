@@ -4,9 +4,9 @@ model OilCooler "Oil cooler as one lump that cools down"
     annotation (Placement(transformation(extent={{-20,-20},{20,20}})));
   Movrel.Thermal.Convection shell(h=25, A=1.4) "Shell to the air"
     annotation (Placement(transformation(extent={{72,-84},{112,-44}})));
-  Movrel.Thermal.FixedTemperature air(T=288.15) "Workshop"
+  Movrel.Thermal.HeldTemperature air(T=288.15) "Workshop"
     annotation (Placement(transformation(extent={{164,-84},{204,-44}}, rotation=180)));
-  Movrel.Thermal.TemperatureSensor gauge
+  Movrel.Thermal.Thermometer gauge
     annotation (Placement(transformation(extent={{72,-8},{112,32}})));
 equation
   connect(oil.a, shell.a);

@@ -12,7 +12,7 @@ model OilCoolerThree "The oil cooler as three lumps: oil, tubes and shell"
     annotation (Placement(transformation(extent={{276,-20},{316,20}})));
   Movrel.Thermal.Convection skin(h=25, A=1.4) "Shell to the air"
     annotation (Placement(transformation(extent={{352,-84},{392,-44}})));
-  Movrel.Thermal.FixedTemperature air(T=288.15) "Workshop"
+  Movrel.Thermal.HeldTemperature air(T=288.15) "Workshop"
     annotation (Placement(transformation(extent={{440,-84},{480,-44}}, rotation=180)));
 equation
   connect(oil.a, film.a);

@@ -2,7 +2,7 @@ within VarrowQuay;
 model RopeLoft "Rope loft: a room that is heated, loses heat through roof and walls, and is ventilated"
   Movrel.Signals.Sine day(amplitude=6, f=1.1574074074074073e-5, offset=281.15, phase(displayUnit="deg")=-1.5707963267948966) "Outdoor air in K, 2 to 14 °C"
     annotation (Placement(transformation(extent={{-108,-156},{-68,-116}})));
-  Movrel.Thermal.PrescribedTemperature outdoor
+  Movrel.Thermal.DrivenTemperature outdoor
     annotation (Placement(transformation(extent={{-20,-156},{20,-116}})));
   Movrel.Signals.HysteresisSwitch thermostat(on=1, off=-1) "Heats when the loft is 1 K too cold"
     annotation (Placement(transformation(extent={{-120,60},{-80,100}})));
@@ -16,11 +16,11 @@ model RopeLoft "Rope loft: a room that is heated, loses heat through roof and wa
     annotation (Placement(transformation(extent={{-120,124},{-80,164}})));
   Movrel.Signals.Constant none(value=0)
     annotation (Placement(transformation(extent={{-120,0},{-80,40}})));
-  Movrel.Thermal.HeatSource heater
+  Movrel.Thermal.DrivenHeat heater
     annotation (Placement(transformation(extent={{36,60},{76,100}})));
   Movrel.Thermal.HeatCapacity loft(C=4.5e6, T_start=288.15) "Air, ropes and timber"
     annotation (Placement(transformation(extent={{116,44},{156,84}})));
-  Movrel.Thermal.TemperatureSensor meter
+  Movrel.Thermal.Thermometer meter
     annotation (Placement(transformation(extent={{116,128},{156,168}}, rotation=180)));
   Movrel.Thermal.Wall roof(A=180, d={0.02, 0.08}, k={0.14, 0.04}) "Boards and insulation"
     annotation (Placement(transformation(extent={{116,-56},{156,-16}}, rotation=90)));

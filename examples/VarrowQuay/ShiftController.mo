@@ -2,15 +2,15 @@ within VarrowQuay;
 block ShiftController "Shifts by the speed of the motor: a state machine with four gears"
   parameter Real w_up(unit="rad/s", displayUnit="rpm") = 330 "Motor speed above which it shifts up";
   parameter Real w_down(unit="rad/s", displayUnit="rpm") = 150 "Motor speed below which it shifts down";
-  Movrel.Signals.RealInput w "Motor speed"
+  Movrel.Signals.SignalIn w "Motor speed"
     annotation (Placement(transformation(extent={{-180,-10},{-160,10}}), iconTransformation(extent={{-120,-10},{-100,10}})));
-  Movrel.Signals.RealOutput low_1 "Applies the ring brake of the first stage"
+  Movrel.Signals.SignalOut low_1 "Applies the ring brake of the first stage"
     annotation (Placement(transformation(extent={{190,65},{210,85}}), iconTransformation(extent={{100,65},{120,85}})));
-  Movrel.Signals.RealOutput high_1 "Engages the clutch of the first stage"
+  Movrel.Signals.SignalOut high_1 "Engages the clutch of the first stage"
     annotation (Placement(transformation(extent={{190,15},{210,35}}), iconTransformation(extent={{100,15},{120,35}})));
-  Movrel.Signals.RealOutput low_2 "Applies the ring brake of the second stage"
+  Movrel.Signals.SignalOut low_2 "Applies the ring brake of the second stage"
     annotation (Placement(transformation(extent={{190,-35},{210,-15}}), iconTransformation(extent={{100,-35},{120,-15}})));
-  Movrel.Signals.RealOutput high_2 "Engages the clutch of the second stage"
+  Movrel.Signals.SignalOut high_2 "Engages the clutch of the second stage"
     annotation (Placement(transformation(extent={{190,-85},{210,-65}}), iconTransformation(extent={{100,-85},{120,-65}})));
   Integer gear "Gear that is engaged, 1 to 4";
   Movrel.Signals.State first

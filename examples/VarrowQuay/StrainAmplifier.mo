@@ -1,8 +1,8 @@
 within VarrowQuay;
 model StrainAmplifier "Strain amplifier: active low-pass around an ideal and around a real operational amplifier"
-  Movrel.Signals.Step signal(after=0.05, time_of_step=1e-4) "Bridge voltage"
+  Movrel.Signals.Step signal(after=0.05, delay=1e-4) "Bridge voltage"
     annotation (Placement(transformation(extent={{-108,-76},{-68,-36}})));
-  Movrel.Electrical.SignalVoltage bridge
+  Movrel.Electrical.DrivenVoltage bridge
     annotation (Placement(transformation(extent={{-20,-76},{20,-36}}, rotation=-90)));
   Movrel.Electrical.Resistor R1(R=1e3)
     annotation (Placement(transformation(extent={{60,-20},{100,20}})));

@@ -4,13 +4,13 @@ model WinchDrive "Mooring winch: a motor from its datasheet, a shifting gearbox,
     annotation (Placement(transformation(extent={{-120,-96},{-80,-56}}, rotation=-90)));
   Movrel.Electrical.PermanentMagnetMotor motor(data=Movrel.Electrical.MotorData.stall_torque, V_n=48, tau_stall=12.5, w_0=420, I_0=1.2, L_a=0.3e-3, J=4e-3) "Datasheet: stall torque 12.5 N.m, 4010 rpm without load"
     annotation (Placement(transformation(extent={{-20,-76},{20,-36}})));
-  Movrel.Rotational.SpeedSensor speed
+  Movrel.Rotational.Tachometer speed
     annotation (Placement(transformation(extent={{56,4},{96,44}})));
   ShiftController controller "Shift schedule"
     annotation (Placement(transformation(extent={{140,36},{180,76}})));
   FourSpeedGearbox gearbox "Swap it for one speed to compare"
     annotation (Placement(transformation(extent={{132,-84},{188,-28}})));
-  Movrel.Rotational.LossyGear worm(i=20, eta=0.9, eta_back=0.8) "Final drive"
+  Movrel.Rotational.GearWithLosses worm(i=20, eta=0.9, eta_back=0.8) "Final drive"
     annotation (Placement(transformation(extent={{236,-76},{276,-36}})));
   Movrel.Rotational.RackPinion drum(r=0.1) "Rope drum"
     annotation (Placement(transformation(extent={{316,-76},{356,-36}})));

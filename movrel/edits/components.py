@@ -18,6 +18,9 @@ from movrel.model.classes import Definition, parse_cached
 from movrel.project.snapshot import Snapshot
 from movrel.units import read_quantity
 
+#: The connectors of code components.
+INPUT, OUTPUT = "Movrel.Signals.SignalIn", "Movrel.Signals.SignalOut"
+
 
 @dataclass(frozen=True, slots=True)
 class KeepComponent:
@@ -89,13 +92,15 @@ def code_of(target: Target, class_name: str) -> Code | None:
     code = note.members(note.find(definition.node.annotation, "__Movrel")).get("code")
     if not isinstance(code, dict) or not isinstance(code.get("source"), str):
         return None
-    names: dict[str, list[str]] = {"RealInput": [], "RealOutput": []}
+    inputs: list[str] = []
+    outputs: list[str] = []
     period = ""
     for element in definition.node.elements:
         if isinstance(element, s.Component):
-            last = element.type_name.rpartition(".")[2]
-            if last in names:
-                names[last].append(element.name)
+            kind = target.tree.lookup(element.type_name, definition)
+            for qualified, names in ((INPUT, inputs), (OUTPUT, outputs)):
+                if kind is not None and kind.qualified == qualified:
+                    names.append(element.name)
             if element.name == "period" and element.modification and element.modification.value:
                 period = definition.source.slice(element.modification.value) + " s"
     memory = {}
@@ -103,7 +108,7 @@ def code_of(target: Target, class_name: str) -> Code | None:
         name, _, value = str(item).partition("=")
         memory[name] = float(value or 0)
     return Code(
-        definition.name, code["source"], names["RealInput"], names["RealOutput"], memory, period, definition.node.comment
+        definition.name, code["source"], inputs, outputs, memory, period, definition.node.comment
     )  # fmt: skip
 
 

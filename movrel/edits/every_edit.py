@@ -13,6 +13,7 @@ from movrel.edits.figures import DeleteFigure, PasteFigures, SetFigure
 from movrel.edits.layouts import DeleteLayout, KeepLayout
 from movrel.edits.notes import AddNote, ChangeNote, PlacePort, SetSymbol
 from movrel.edits.parts import Delete, Insert, Move, Rename
+from movrel.edits.present_names import UsePresentNames
 from movrel.edits.scenarios import (
     AddScenario,
     AlterScenario,
@@ -38,5 +39,5 @@ AnyEdit: TypeAlias = (
     | AddNote | ChangeNote | Describe | Document | SetSymbol | PlacePort
     | AddScenario | AlterScenario | DeleteScenario | ScenarioValue | ScenarioSetting | ScenarioClaim
     | PasteScenarios | ScenarioFromRun | KeepChanges
-    | KeepLayout | DeleteLayout | AddClaim | ChangeClaim
+    | KeepLayout | DeleteLayout | AddClaim | ChangeClaim | UsePresentNames
 )  # fmt: skip

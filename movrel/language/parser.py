@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import os
 from bisect import bisect_right
+from collections.abc import Iterator
 from dataclasses import dataclass, field
 from functools import cache
 from importlib.resources import files
@@ -87,6 +88,13 @@ def _table_cache(grammar: str, start: str) -> str | bool:
         return False
     digest = hashlib.sha256(f"{lark.__version__}{grammar}".encode()).hexdigest()[:16]
     return str(folder / f"grammar-{start}-{digest}")
+
+
+def tokens(text: str) -> Iterator[tuple[str, int, int]]:
+    """The tokens of a text that was seen to parse: kind and span, comments and blanks left out."""
+    for token in _parser("stored_definition").lex(text):
+        assert token.start_pos is not None and token.end_pos is not None
+        yield token.type, token.start_pos, token.end_pos
 
 
 def parse(text: str, file: str = "text.mo") -> Source:

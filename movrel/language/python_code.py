@@ -85,8 +85,8 @@ def _text(code: Code, writer: _Writer, body: list[str]) -> str:
     lines = [f"block {code.name} {quoted(code.description)}" if code.description else f"block {code.name}"]
     if code.period:
         lines.append(f'  parameter Real period(unit="s", min=1e-9) = {code.period} "Sampling period";')
-    lines += [f"  Movrel.Signals.RealInput {n};" for n in code.inputs]
-    lines += [f"  Movrel.Signals.RealOutput {n};" for n in code.outputs]
+    lines += [f"  Movrel.Signals.SignalIn {n};" for n in code.inputs]
+    lines += [f"  Movrel.Signals.SignalOut {n};" for n in code.outputs]
     inner = [n for n in writer.kinds if n not in code.outputs and n not in code.memory]
     if inner or code.memory:
         lines.append("protected")

@@ -14,6 +14,7 @@ from movrel.language import syntax as s
 from movrel.language.parser import Source, parse
 from movrel.language.patch import Patch
 from movrel.language.reparse import reparse
+from movrel.model.old_names import present_class
 
 LIBRARY_FOLDER = Path(__file__).resolve().parent.parent / "library"
 PREDEFINED = ("Real", "Integer", "Boolean", "String", "StateSelect", "AssertionLevel", "Clock", "ExternalObject")
@@ -185,16 +186,19 @@ class ClassTree:
 
     def own_child(self, definition: Definition, name: str) -> Definition | None:
         """A class declared in this very class (not inherited), read from its folder if need be."""
-        found = definition.children.get(name)
-        if found is not None or definition.folder is None or name in definition._absent:
-            return found
+        child = definition.children.get(name)
+        if child is not None or definition.folder is None or name in definition._absent:
+            return child
         with self._lock:
             if name not in definition.children:
                 self._read_member(definition, definition.folder, name)
-            found = definition.children.get(name)
-            if found is None:
+            child = definition.children.get(name)
+            if child is None:
+                present = present_class(definition.qualified, name)
+                if present is not None:
+                    return self.own_child(definition, present)
                 definition._absent.add(name)
-            return found
+            return child
 
     def _shown(self, path: Path) -> str:
         """How a file is named to a person: files of the component library without where they are installed."""

@@ -18,6 +18,7 @@ from movrel.model.classes import ClassTree, Definition
 from movrel.model.expression import Expr, evaluate
 from movrel.model.flat import Assertion, Termination, Variable
 from movrel.model.modification import Mod, Redeclaration, merge, merge_all, read_arguments, read_modification
+from movrel.model.old_names import with_present_names
 from movrel.model.streams import Streams
 
 #: Most scalars one model may have, and deepest nesting of components.
@@ -162,6 +163,7 @@ class Instance:
         if definition in chain:
             raise StructureFault(f"the class '{definition.qualified}' extends itself.", definition.place())
         chain = [*chain, definition]
+        mods = with_present_names(definition.qualified, mods)
         node = definition.node
         if node.kind == "operator" or "operator" in node.prefixes:
             raise Unsupported(

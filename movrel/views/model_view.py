@@ -8,6 +8,7 @@ from dataclasses import dataclass, field, replace
 
 from cachetools import LRUCache, cached
 
+from movrel.edits.present_names import old_names
 from movrel.equations.judging import about_parameters, broken
 from movrel.equations.parameters import parameter_values
 from movrel.equations.system import Sorted
@@ -80,6 +81,8 @@ class ModelContent:
     claims: list[str]
     scenarios: list[Scenario]
     layouts: list[Layout]
+    #: Old names of the component library in the text, each with its present one.
+    old_names: dict[str, str]
     #: Given when components, connections, rows and symbols hold only what is not in the known state.
     changes: ViewChanges | None = field(default=None, kw_only=True)
 
@@ -154,6 +157,7 @@ def _content(snapshot: Snapshot, qualified: str, analysed: bool) -> ModelContent
         claims=[c.text for c in claims_of(definition)],
         scenarios=scenarios_of(definition),
         layouts=layouts_of(definition),
+        old_names={n.old: n.present for n in old_names(tree, definition.source) if n.old},
     )
 
 

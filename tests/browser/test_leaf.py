@@ -24,7 +24,7 @@ parameter Real m(unit="kg") = 9000 "Mass of the leaf";
 parameter Real r(unit="m") = 6 "Distance of its centre of mass";
 parameter Real m_c(unit="kg") = 26000 "Counterweight";
 parameter Real r_c(unit="m") = 2 "Its distance behind the trunnion";
-Movrel.Rotational.Flange a;
+Movrel.Rotational.Shaft a;
 equation
 a.tau = Movrel.Units.g_n*(m*r - m_c*r_c)*cos(a.phi);
 end LeafGravity;"""
@@ -76,39 +76,39 @@ def test_the_leaf(page: Page) -> None:
     page.click("component-keep")
     page.find("part-leafGravity")
     for typed, part in (
-        ("inertia", "inertia"), ("bearing friction", "bearingFriction"), ("prescribes torque", "torque"), ("time table", "timeTable"),
+        ("inertia", "inertia"), ("bearing friction", "bearing"), ("drives torque", "drivenTorque"), ("time table", "pointTable"),
         ("gain", "gain"),
     ):  # fmt: skip
         insert(page, typed, part)
     arrange(page)
-    connect(page, "timeTable.y", "gain.u")
-    connect(page, "gain.y", "torque.tau")
-    connect(page, "torque.b", "inertia.a")
-    connect(page, "inertia.b", "bearingFriction.a")
+    connect(page, "pointTable.y", "gain.u")
+    connect(page, "gain.y", "drivenTorque.tau")
+    connect(page, "drivenTorque.b", "inertia.a")
+    connect(page, "inertia.b", "bearing.a")
     connect(page, "leafGravity.a", "inertia.a")
     arrange(page)
     page.click("part-inertia")
     set_row(page, "inertia.J", "450000")
     set_row(page, "inertia.phi_start", "20 deg")
-    page.click("part-bearingFriction")
-    set_row(page, "bearingFriction.d", "40000")
+    page.click("part-bearing")
+    set_row(page, "bearing.d", "40000")
     page.click("part-gain")
     set_row(page, "gain.k", "900")
     page.click("view-text")
     text = source(page, "Leaf")
     # The wind: a table of the datasheet kind is easiest typed into the text.
-    write_all(page, text.replace("TimeTable timeTable", "TimeTable timeTable(table = [0, 0; 5, 12; 15, 12; 20, 0; 60, 0])"))
+    write_all(page, text.replace("PointTable pointTable", "PointTable pointTable(table = [0, 0; 5, 12; 15, 12; 20, 0; 60, 0])"))
     page.click("keep-text")
     page.until(lambda: page.text("last-edit") == "Last edit: edited the text", "the table kept")
     page.click("view-sheet")
-    choose_parts(page, "inertia", "bearingFriction", "leafGravity")
+    choose_parts(page, "inertia", "bearing", "leafGravity")
     page.click("assemble")
     page.find("assembly-name").send_keys("Leaf body", Keys.ENTER)
     page.find("part-leafBody")
     page.click("step-in")
-    page.find("part-bearingFriction")
+    page.find("part-bearing")
     assert page.text("place-0") == "Leaf" and page.text("model-name") == "leafBody"
-    for part, row, name in (("inertia", "inertia.J", "J"), ("bearingFriction", "bearingFriction.d", "d")):
+    for part, row, name in (("inertia", "inertia.J", "J"), ("bearing", "bearing.d", "d")):
         page.click(f"part-{part}")
         ActionChains(page.driver).move_to_element(page.find(f"row-{row}")).perform()
         page.click(f"expose-{row}")

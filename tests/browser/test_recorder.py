@@ -33,7 +33,7 @@ package Gate "a gate on a spring"
     Movrel.Translational.Spring spring(c=50) annotation (Placement(transformation(extent={{-60,-20},{-20,20}})));
     Movrel.Translational.Mass body(m=2, s_start=0.1) annotation (Placement(transformation(extent={{20,-20},{60,20}})));
     Late damper(d=%s) annotation (Placement(transformation(extent={{-60,-90},{-20,-50}})));
-    Movrel.Translational.Fixed wall annotation (Placement(transformation(extent={{-120,-20},{-80,20}})));
+    Movrel.Translational.HeldRod wall annotation (Placement(transformation(extent={{-120,-20},{-80,20}})));
   equation
     connect(wall.a, spring.a);
     connect(wall.a, damper.a);

@@ -387,17 +387,17 @@ def test_a_part_is_looked_up_and_its_example_opened(page: Page) -> None:
 
 def test_a_table_is_pasted_into_its_row(page: Page) -> None:
     address = open_plant(page, "Profile")
-    insert(page, "TimeTable", "timeTable")
-    page.click("part-timeTable")
-    page.click("table-timeTable.table")
-    rows = page.find("table-rows-timeTable.table")
+    insert(page, "PointTable", "pointTable")
+    page.click("part-pointTable")
+    page.click("table-pointTable.table")
+    rows = page.find("table-rows-pointTable.table")
     assert rows.get_attribute("value") == "0\t0\n1\t1"
     rows.send_keys(Keys.CONTROL, "a")
     rows.send_keys("0 1\n10 3\n20")
-    page.click("table-keep-timeTable.table")
-    page.until(lambda: "row 3 has 1 numbers" in page.text("table-timeTable.table-fault"), "said which row is short")
+    page.click("table-keep-pointTable.table")
+    page.until(lambda: "row 3 has 1 numbers" in page.text("table-pointTable.table-fault"), "said which row is short")
     rows.send_keys(" 2", Keys.CONTROL, Keys.ENTER)
-    page.until(lambda: page.text("table-timeTable.table") == "3 × 2", "kept")
+    page.until(lambda: page.text("table-pointTable.table") == "3 × 2", "kept")
     assert "table = [0, 1; 10, 3; 20, 2]" in call(page, f"{address}/text")["text"]
     assert page.severe() == []
 

@@ -131,7 +131,7 @@ equation
 end Plant;
 """
     new = assembled(text, "g", "h")
-    assert "RealInput u " in new and "connect(a.y, store.u);" in new and "RealOutput y " in new
+    assert "SignalIn u " in new and "connect(a.y, store.u);" in new and "SignalOut y " in new
     assert result(new, "s.y")[-1] == result(text, "s.y")[-1] == 12.0
 
 

@@ -60,6 +60,6 @@ end M;"""
     ],
 )
 def test_a_component_is_judged_by_itself(equations: str, words: str) -> None:
-    text = f"model M\n  Movrel.Rotational.Flange p;\n  Real v;\nequation\n  v = 1;\n  {equations.replace('w = v;', 'v = 2;')}\nend M;"
+    text = f"model M\n  Movrel.Rotational.Shaft p;\n  Real v;\nequation\n  v = 1;\n  {equations.replace('w = v;', 'v = 2;')}\nend M;"
     found = balance(movrel.load(text=text).flat, {"p"})
     assert found.words.startswith(words) and bool(found.words) == bool(words)

@@ -37,10 +37,10 @@ PARTS: list[Definition] = PAGE.parts(TREE, ROOT_PACKAGE)
 #: What is put at each kind of port so that a part can be computed alone.
 ENDS = {
     "Movrel.Translational.Rod": "Movrel.Translational.Mass {e}; {c}({e}.a, {p});",
-    "Movrel.Rotational.Flange": "Movrel.Rotational.Inertia {e}; {c}({e}.a, {p});",
-    "Movrel.Thermal.HeatPort": "Movrel.Thermal.HeatCapacity {e}(T_start=290 + {k}); {c}({e}.a, {p});",
+    "Movrel.Rotational.Shaft": "Movrel.Rotational.Inertia {e}; {c}({e}.a, {p});",
+    "Movrel.Thermal.ThermalNode": "Movrel.Thermal.HeatCapacity {e}(T_start=290 + {k}); {c}({e}.a, {p});",
     "Movrel.Process.LiquidPort": "Movrel.Process.GasVessel {e}(V_total=100, V_start=50, p_start=1000*{k}); {c}({e}.port, {p});",
-    "Movrel.Electrical.Pin": "Movrel.Electrical.Resistor {e}(R=3); Movrel.Electrical.VoltageSource {e}s(V={k}); "
+    "Movrel.Electrical.Terminal": "Movrel.Electrical.Resistor {e}(R=3); Movrel.Electrical.VoltageSource {e}s(V={k}); "
     "Movrel.Electrical.Ground {e}g; {c}({e}.a, {p}); {c}({e}.b, {e}s.a); {c}({e}s.b, {e}g.a);",
 }
 #: Parts that mean something only in company; the tests of their field compute them.
@@ -49,7 +49,7 @@ IN_COMPANY = {
     "Mixtures.Inflow",
     "IdealOpAmp",
     "Junction",
-    "MixtureSensor",
+    "MixtureAnalyser",
     "Outfall",
     "StirredReactor",
     "Resistance",
@@ -62,7 +62,7 @@ def bench(part: Definition) -> str:
     for number, port in enumerate(icon(TREE, part).ports):
         name = f"p.{port.name}"
         if port.direction == "in":
-            signal = "mod(time, 0.4) > 0.2" if port.class_name.endswith("BooleanInput") else "0.5 + 0.3*sin(30*time)"
+            signal = "mod(time, 0.4) > 0.2" if port.class_name.endswith("LogicIn") else "0.5 + 0.3*sin(30*time)"
             wired += f"{name} = fill({signal}, size({name}, 1)); " if port.array else f"{name} = {signal}; "
         elif port.class_name in ENDS:
             for k in range(1, 4) if port.array else [0]:

@@ -50,7 +50,7 @@ def test_dry_friction_sticks_then_slides() -> None:
 def test_friction_holds_again_after_the_turn() -> None:
     """A block thrown up a slope: it decelerates with g(sin + mu cos), stops, and stays where mu is large."""
     r = run(
-        "Movrel.Translational.Mass m(m=2, v_start=3); Movrel.Translational.DryFriction f(f_c=12); Movrel.Translational.Force p;"
+        "Movrel.Translational.Mass m(m=2, v_start=3); Movrel.Translational.DryFriction f(f_c=12); Movrel.Translational.DrivenForce p;"
         " equation p.f = -8; connect(p.b, m.a); connect(m.b, f.a);", 2, 0.01,
     )  # fmt: skip
     assert r["m.s"][-1] == pytest.approx(3**2 / (2 * (20 / 2)), abs=1e-6)
@@ -159,14 +159,14 @@ def test_prescribed_motion() -> None:
 def test_turning_and_sliding_parts_follow_the_same_laws() -> None:
     """A rotor and a slider with the same numbers behind the same parts move alike."""
     turning = run(
-        "Movrel.Rotational.PrescribedAngle p; Movrel.Rotational.SpringDamper c(c=50, d=0.5); Movrel.Rotational.Inertia m(J=0.4);"
-        " Movrel.Rotational.DryFriction f(tau_c=0.3, tau_s=0.4); Movrel.Rotational.AccelerationSensor s; Movrel.Rotational.SpeedSensor w;"
+        "Movrel.Rotational.DrivenAngle p; Movrel.Rotational.SpringDamper c(c=50, d=0.5); Movrel.Rotational.Inertia m(J=0.4);"
+        " Movrel.Rotational.DryFriction f(tau_c=0.3, tau_s=0.4); Movrel.Rotational.Accelerometer s; Movrel.Rotational.Tachometer w;"
         " equation p.phi = 0.1*sin(6*time)*(1 - exp(-time)); connect(p.b, c.a); connect(c.b, m.a); connect(m.b, f.a); connect(m.b, s.a);"
         " connect(m.b, w.a);", 3, 0.01, tolerance=1e-9,
     )  # fmt: skip
     sliding = run(
-        "Movrel.Translational.PrescribedPosition p; Movrel.Translational.SpringDamper c(c=50, d=0.5); Movrel.Translational.Mass m(m=0.4);"
-        " Movrel.Translational.DryFriction f(f_c=0.3, f_s=0.4, v_s=0.1); Movrel.Translational.AccelerationSensor s;"
+        "Movrel.Translational.DrivenPosition p; Movrel.Translational.SpringDamper c(c=50, d=0.5); Movrel.Translational.Mass m(m=0.4);"
+        " Movrel.Translational.DryFriction f(f_c=0.3, f_s=0.4, v_s=0.1); Movrel.Translational.Accelerometer s;"
         " equation p.s = 0.1*sin(6*time)*(1 - exp(-time)); connect(p.b, c.a); connect(c.b, m.a); connect(m.b, f.a); connect(m.b, s.a);",
         3, 0.01, tolerance=1e-9,
     )  # fmt: skip
@@ -187,7 +187,7 @@ def test_turning_and_sliding_parts_follow_the_same_laws() -> None:
 
 def test_a_rod_with_play_and_a_steady_drive() -> None:
     r = run(
-        "Movrel.Translational.PrescribedSpeed p; Movrel.Translational.Backlash b(play=0.02, c=1e6, d=2000); Movrel.Translational.Mass m(m=1);"
+        "Movrel.Translational.DrivenSpeed p; Movrel.Translational.Backlash b(play=0.02, c=1e6, d=2000); Movrel.Translational.Mass m(m=1);"
         " equation p.v = 0.5; connect(p.b, b.a); connect(b.b, m.a);", 0.2, 0.001,
     )  # fmt: skip
     assert np.abs(r["m.v"][r.time < 0.0199]).max() < 1e-9, "it does not move before the play is used up"
@@ -198,7 +198,7 @@ def test_a_rod_with_play_and_a_steady_drive() -> None:
 def test_a_brake_with_a_peak_holds_up_to_it() -> None:
     """Static friction 1.5 times the sliding one: it lets go at 15 N and then pulls with 10 N."""
     r = run(
-        "Movrel.Translational.Mass m(m=1); Movrel.Translational.Brake b(f_max=20, peak=1.5); Movrel.Translational.Force p;"
+        "Movrel.Translational.Mass m(m=1); Movrel.Translational.Brake b(f_max=20, peak=1.5); Movrel.Translational.DrivenForce p;"
         " equation b.u = 0.5; p.f = 10*time; connect(p.b, m.a); connect(m.b, b.a);", 2, 0.01,
     )  # fmt: skip
     assert r["m.v"][-1] == pytest.approx(5 * (2**2 - 1.5**2) - 10 * 0.5, rel=1e-5)
@@ -207,7 +207,7 @@ def test_a_brake_with_a_peak_holds_up_to_it() -> None:
 @pytest.mark.parametrize(
     ("text", "words"),
     [
-        ("Movrel.Rotational.IdealGear p(i=0);", "the ratio must not be zero"),
+        ("Movrel.Rotational.Gear p(i=0);", "the ratio must not be zero"),
         ("Movrel.Translational.EndStop p(s_max=-1, s_min=1);", "s_max must be above s_min"),
         ("Movrel.Translational.DryFriction p(f_c=5, f_s=3);", "f_s must not be below f_c"),
     ],

@@ -68,7 +68,7 @@ def test_a_contact_that_closes_a_fan_and_losses() -> None:
     [("CylinderWall p(r_a=0.02, r_b=0.01)", "r_b must be above"), ("Wall p(d={0.1}, k={0})", "conductivity of each layer")],
 )
 def test_parts_guard_their_parameters(part: str, words: str) -> None:
-    ends = "Movrel.Thermal.FixedTemperature a; Movrel.Thermal.HeatCapacity b;"
+    ends = "Movrel.Thermal.HeldTemperature a; Movrel.Thermal.HeatCapacity b;"
     with pytest.raises(MovrelError, match=words):
         run(f"{ends} Movrel.Thermal.{part}; equation connect(a.b, p.a); connect(p.b, b.a);", 1)
 
@@ -95,13 +95,13 @@ BRIDGE_WIRES = """connect(source.a, part.plus); connect(source.b, part.minus); c
 @pytest.mark.parametrize(
     "parts, wires",
     [
-        ("Movrel.Electrical.Resistor part(R=3, heated=true); Movrel.Electrical.SineVoltage s(V_rms=10, f=2); Movrel.Electrical.Ground g;",
+        ("Movrel.Electrical.Resistor part(R=3, heated=true); Movrel.Electrical.AlternatingVoltage s(V_rms=10, f=2); Movrel.Electrical.Ground g;",
          "connect(s.a, part.a); connect(s.b, part.b); connect(s.b, g.a);"),
-        ("Movrel.Electrical.Diode part(heated=true); Movrel.Electrical.Resistor r(R=3); Movrel.Electrical.SineVoltage s(V_rms=10, f=2); Movrel.Electrical.Ground g;",
+        ("Movrel.Electrical.Diode part(heated=true); Movrel.Electrical.Resistor r(R=3); Movrel.Electrical.AlternatingVoltage s(V_rms=10, f=2); Movrel.Electrical.Ground g;",
          "connect(s.a, part.a); connect(part.b, r.a); connect(s.b, r.b); connect(s.b, g.a);"),
-        ("Movrel.Translational.Damper part(d=5, heated=true); Movrel.Translational.Mass m(m=2, v_start=3); Movrel.Translational.Fixed f;",
+        ("Movrel.Translational.Damper part(d=5, heated=true); Movrel.Translational.Mass m(m=2, v_start=3); Movrel.Translational.HeldRod f;",
          "connect(m.b, part.a); connect(part.b, f.a);"),
-        ("Movrel.Rotational.BearingFriction part(heated=true, d=0.5, tau_dry=2); Movrel.Rotational.Inertia j(J=2, w_start=30);", "connect(j.b, part.a);"),
+        ("Movrel.Rotational.Bearing part(heated=true, d=0.5, tau_dry=2); Movrel.Rotational.Inertia j(J=2, w_start=30);", "connect(j.b, part.a);"),
         ("Movrel.Electrical.Battery part(heated=true); Movrel.Electrical.Resistor r(R=0.1); Movrel.Electrical.Ground g;",
          "connect(part.a, r.a); connect(part.b, r.b); connect(part.b, g.a);"),
         (BRIDGE, BRIDGE_WIRES),
@@ -117,7 +117,7 @@ def test_the_losses_of_a_part_arrive_at_its_heat_port(parts: str, wires: str) ->
     assert 7 * (r["body.T"][-1] - 293.15) == pytest.approx(lost, rel=2e-4)
 
 
-MOTOR = """Movrel.Electrical.VoltageSource source(V=6); Movrel.Electrical.Ground ground; Movrel.Rotational.Fixed locked;
+MOTOR = """Movrel.Electrical.VoltageSource source(V=6); Movrel.Electrical.Ground ground; Movrel.Rotational.HeldShaft locked;
   Movrel.Electrical.PermanentMagnetMotor motor(R_a=2, alpha=%g, warms=%s, heated=%s, R_wh=3, R_ha=8, t_w=30, t_h=600, T_ambient=293.15);"""
 MOTOR_WIRES = (
     """connect(source.a, motor.a); connect(source.b, motor.b); connect(source.b, ground.a); connect(motor.shaft, locked.a);"""
@@ -165,6 +165,6 @@ def test_the_heat_of_a_motor_leaves_through_its_port(warms: str) -> None:
 def test_a_heat_port_that_leads_nowhere_is_named() -> None:
     with pytest.raises(MovrelError, match=r"no equation determines d\.heat\.T"):
         run(
-            "Movrel.Rotational.Inertia j(w_start=3); Movrel.Rotational.Damper d(heated=true); Movrel.Rotational.Fixed f; equation connect(j.b, d.a); connect(d.b, f.a);",
+            "Movrel.Rotational.Inertia j(w_start=3); Movrel.Rotational.Damper d(heated=true); Movrel.Rotational.HeldShaft f; equation connect(j.b, d.a); connect(d.b, f.a);",
             1,
         )

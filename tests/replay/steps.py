@@ -22,8 +22,8 @@ SHAPES = [
     {"is": "Text", "points": [[-80, 20], [80, -20]], "text": "%name"},
 ]
 COMPONENT = """model Spill "Runs over"
-  Movrel.Signals.RealInput u;
-  Movrel.Signals.RealOutput y;
+  Movrel.Signals.SignalIn u;
+  Movrel.Signals.SignalOut y;
   parameter Real k(unit="1/s") = 0.5;
 equation
   y = max(u, 0) * k * 1;

@@ -22,7 +22,7 @@ package Gate "a gate on a spring"
     Movrel.Translational.Spring spring(c=50) annotation (Placement(transformation(extent={{-60,-20},{-20,20}})));
     Movrel.Translational.Mass body(m=m, s_start=0.1) annotation (Placement(transformation(extent={{20,-20},{60,20}})));
     Movrel.Translational.Damper damper(d=2) annotation (Placement(transformation(extent={{-60,-80},{-20,-40}})));
-    Movrel.Translational.Fixed wall annotation (Placement(transformation(extent={{-120,-20},{-80,20}})));
+    Movrel.Translational.HeldRod wall annotation (Placement(transformation(extent={{-120,-20},{-80,20}})));
   equation
     connect(wall.a, spring.a);
     connect(wall.a, damper.a);
@@ -291,7 +291,7 @@ def test_a_run_goes_on_from_its_end(gate: Gate) -> None:
 
 
 TABLE = """model Fed "follows a table"
-  Movrel.Signals.TimeTable feed(table=[0, 0; 1, 1]);
+  Movrel.Signals.PointTable feed(table=[0, 0; 1, 1]);
   annotation (experiment(StopTime=2));
 end Fed;
 """

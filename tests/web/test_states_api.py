@@ -92,7 +92,7 @@ DAMPED = """model Damped "a damped wheel"
   Movrel.Rotational.Inertia wheel(w_start=5) annotation (Placement(transformation(extent={{-60,-20},{-20,20}})));
   Movrel.Rotational.Damper damper annotation (Placement(transformation(extent={{0,-20},{40,20}})));
   Movrel.Rotational.Damper other(heated=true) annotation (Placement(transformation(extent={{0,-80},{40,-40}})));
-  Movrel.Rotational.Fixed frame annotation (Placement(transformation(extent={{60,-20},{100,20}})));
+  Movrel.Rotational.HeldShaft frame annotation (Placement(transformation(extent={{60,-20},{100,20}})));
   Movrel.Thermal.HeatCapacity body annotation (Placement(transformation(extent={{0,-160},{40,-120}})));
 equation
   connect(wheel.b, damper.a);

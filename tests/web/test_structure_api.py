@@ -94,7 +94,7 @@ def test_a_part_is_put_into_a_wire(plant: Model) -> None:
 
 
 def test_an_array_port_asks_for_its_element(client: FlaskClient) -> None:
-    text = "model Mix\n  Movrel.Signals.RealInput u[3];\n  Movrel.Signals.RealOutput y;\nequation\n  y = sum(u);\nend Mix;\n\nmodel Plant\n  Mix mix;\n  Movrel.Signals.Constant c;\nend Plant;\n"
+    text = "model Mix\n  Movrel.Signals.SignalIn u[3];\n  Movrel.Signals.SignalOut y;\nequation\n  y = sum(u);\nend Mix;\n\nmodel Plant\n  Mix mix;\n  Movrel.Signals.Constant c;\nend Plant;\n"
     plant = Model(client, text)
     assert plant.view["sheet"]["icons"]["Mix"]["ports"][0]["array"] == "3"
     plant.refused("connect", "say which one", **{"from": "c.y", "to": "mix.u"})
@@ -224,7 +224,7 @@ def test_notes_symbols_and_words(plant: Model) -> None:
     plant.refused("change note", "not there any more", index=9, text="x", x=0, y=0)
 
 
-COMPONENT = 'model Own "of mine"\n  parameter Real k = 2;\n  Movrel.Signals.RealInput u;\n  Movrel.Signals.RealOutput y;\nequation\n  y = k*u;\nend Own;'
+COMPONENT = 'model Own "of mine"\n  parameter Real k = 2;\n  Movrel.Signals.SignalIn u;\n  Movrel.Signals.SignalOut y;\nequation\n  y = k*u;\nend Own;'
 
 
 def test_components_are_checked_while_they_are_written(plant: Model) -> None:
@@ -245,13 +245,13 @@ def test_components_are_checked_while_they_are_written(plant: Model) -> None:
     units = plant.post(
         "/component",
         text=COMPONENT.replace("k = 2", 'k(unit="m") = 2')
-        .replace("RealInput u;", 'RealInput u(unit="m");')
-        .replace("RealOutput y", 'RealOutput y(unit="s")'),
+        .replace("SignalIn u;", 'SignalIn u(unit="m");')
+        .replace("SignalOut y", 'SignalOut y(unit="s")'),
     ).json
     assert units["warnings"] and units["warnings"][0].startswith("line 6: units do not agree")
     physical = plant.post(
         "/component",
-        text="model Own\n  Movrel.Rotational.Flange a, b;\nequation\n  a.phi = b.phi;\n  a.tau + b.tau = 0;\nend Own;",
+        text="model Own\n  Movrel.Rotational.Shaft a, b;\nequation\n  a.phi = b.phi;\n  a.tau + b.tau = 0;\nend Own;",
     ).json
     assert physical["balance"] == "" and "4 unknowns, 4 equations, 2 of them through ports" in physical["counts"]
 
@@ -484,7 +484,7 @@ def test_an_assembly_covers_nothing_that_stays(client: FlaskClient) -> None:
 
 
 def test_a_table_is_set_as_a_whole(plant: Model) -> None:
-    plant.edit("insert", **{"class": "Movrel.Signals.TimeTable", "x": -100, "y": 100})
+    plant.edit("insert", **{"class": "Movrel.Signals.PointTable", "x": -100, "y": 100})
     name = plant.view["inserted"][0]
     plant.edit("table", name=f"{name}.table", text="t; q\n0\t1.5\n10\t2e-3\n20\t-4\n")
     assert f"{name}(table = [0, 1.5; 10, 0.002; 20, -4])" in plant.text

@@ -18,8 +18,8 @@ function template(taken: string[]): string {
   for (let n = 2; taken.includes(name); n += 1) name = `Balance${n}`;
   return `model ${name} "What it is"
   parameter Real k(unit="1/s") = 0.1 "Rate";
-  Movrel.Signals.RealInput u "What comes in";
-  Movrel.Signals.RealOutput y "What is given";
+  Movrel.Signals.SignalIn u "What comes in";
+  Movrel.Signals.SignalOut y "What is given";
   Real x(start = 0, fixed = true) "What is stored";
 equation
   der(x) = u - k*x;

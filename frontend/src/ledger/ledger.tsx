@@ -13,6 +13,7 @@ import { useSelection } from "../state/selection";
 import { runColour } from "../state/shown-runs";
 import { useStripPlans } from "../state/strips";
 import { Claims } from "./claims";
+import { OldNames } from "./old-names";
 import { ParameterRow } from "./parameter-row";
 import { PartName } from "./part-name";
 import { RunSettings } from "./run-settings";
@@ -59,6 +60,7 @@ export function Ledger({ view, run, runs }: { view: ModelView; run: RunDetail | 
         )}
       </header>
       {view.problem && <Problem view={view} />}
+      {!component && <OldNames view={view} />}
       <Doubts view={view} part={component?.name ?? ""} />
       {sections(settable).map(({ title, rows: inside }) => (
         <Group key={title} title={title ? `Set: ${title}` : "Set"}>
@@ -132,11 +134,11 @@ function Problem({ view }: { view: ModelView }) {
 /** What the parts say about their parameters: of all of them for the model, of its own for a part. */
 function Doubts({ view, part }: { view: ModelView; part: string }) {
   const select = useSelection((s) => s.select);
-  const told = view.doubts.filter((d) => part === "" || d.component === part || d.component.startsWith(`${part}.`));
-  if (told.length === 0) return null;
+  const doubts = view.doubts.filter((d) => part === "" || d.component === part || d.component.startsWith(`${part}.`));
+  if (doubts.length === 0) return null;
   return (
     <div role="status" className="rule-b px-3 py-2" data-testid="doubts">
-      {told.map((doubt) => (
+      {doubts.map((doubt) => (
         <p key={doubt.component + doubt.message}>
           <span className={doubt.level === "error" ? "text-error" : "text-warning"} aria-hidden="true">
             ▲{" "}

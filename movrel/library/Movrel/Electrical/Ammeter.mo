@@ -1,8 +1,8 @@
 within Movrel.Electrical;
 model Ammeter "Measures a current"
   import Movrel.Units.*;
-  extends TwoPin;
-  Movrel.Signals.RealOutput y(unit="A") "Current from a to b" annotation (Placement(transformation(extent={{-10,-120},{10,-100}})));
+  extends TwoTerminals;
+  Movrel.Signals.SignalOut y(unit="A") "Current from a to b" annotation (Placement(transformation(extent={{-10,-120},{10,-100}})));
 equation
   v = 0;
   y = i;

@@ -1,7 +1,7 @@
 within Movrel.Electrical;
 model Battery "Battery: open-circuit voltage, resistance and RC pairs"
   import Movrel.Units.*;
-  extends TwoPin;
+  extends TwoTerminals;
   extends Movrel.Thermal.Dissipation;
   parameter Charge capacity(min=1e-3, displayUnit="A.h") = 36000 "Charge between empty and full";
   parameter Real soc_start(min=0, max=1) = 1 "State of charge at the start";

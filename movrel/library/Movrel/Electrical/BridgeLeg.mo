@@ -5,12 +5,12 @@ model BridgeLeg "Half bridge: two switches with free-wheeling diodes"
   parameter Voltage V_f(min=0) = 0 "Forward voltage of the diodes";
   parameter Conductance G_off(min=1e-15) = 1e-6 "Conductance while blocking";
   parameter Boolean heated = false "Has a heat port for its losses" annotation (Evaluate=true, Dialog(group="Heat"));
-  Pin plus "Positive rail" annotation (Placement(transformation(extent={{-10,90},{10,110}})));
-  Pin minus "Negative rail" annotation (Placement(transformation(extent={{-10,-110},{10,-90}})));
-  Pin mid "Middle" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
-  Movrel.Thermal.HeatPort heat(Q=-loss) if heated "Heat port for the losses" annotation (Placement(transformation(extent={{50,-110},{70,-90}})));
-  Movrel.Signals.BooleanInput high "Upper switch" annotation (Placement(transformation(extent={{-120,40},{-100,60}})));
-  Movrel.Signals.BooleanInput low "Lower switch" annotation (Placement(transformation(extent={{-120,-60},{-100,-40}})));
+  Terminal plus "Positive rail" annotation (Placement(transformation(extent={{-10,90},{10,110}})));
+  Terminal minus "Negative rail" annotation (Placement(transformation(extent={{-10,-110},{10,-90}})));
+  Terminal mid "Middle" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
+  Movrel.Thermal.ThermalNode heat(Q=-loss) if heated "Heat port for the losses" annotation (Placement(transformation(extent={{50,-110},{70,-90}})));
+  Movrel.Signals.LogicIn high "Upper switch" annotation (Placement(transformation(extent={{-120,40},{-100,60}})));
+  Movrel.Signals.LogicIn low "Lower switch" annotation (Placement(transformation(extent={{-120,-60},{-100,-40}})));
   ControlledSwitch upper(R_on=R_on, G_off=G_off) "Upper switch";
   ControlledSwitch lower(R_on=R_on, G_off=G_off) "Lower switch";
   IdealDiode upper_diode(R_on=R_on, G_off=G_off, V_f=V_f) "Upper diode";

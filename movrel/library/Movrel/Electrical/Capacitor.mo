@@ -1,7 +1,7 @@
 within Movrel.Electrical;
 model Capacitor "Capacitor"
   import Movrel.Units.*;
-  extends TwoPin(v(start=v_start, stateSelect=StateSelect.prefer));
+  extends TwoTerminals(v(start=v_start, stateSelect=StateSelect.prefer));
   parameter Capacitance C(min=0) = 1e-6 "Capacitance";
   parameter Voltage v_start = 0 "Voltage at the start";
 equation

@@ -1,10 +1,10 @@
 within Movrel.Electrical;
 model ControlledSwitch "Switch that a signal closes"
   import Movrel.Units.*;
-  extends TwoPin;
+  extends TwoTerminals;
   parameter Resistance R_on(min=1e-12) = 1e-4 "Resistance while closed";
   parameter Conductance G_off(min=0) = 1e-9 "Conductance while open";
-  Movrel.Signals.BooleanInput closed "Closed while true" annotation (Placement(transformation(extent={{-10,100},{10,120}})));
+  Movrel.Signals.LogicIn closed "Closed while true" annotation (Placement(transformation(extent={{-10,100},{10,120}})));
 equation
   0 = if closed then v - R_on*i else i - G_off*v;
   annotation (

@@ -5,10 +5,10 @@ model CoupledInductors "Two coils that share a magnetic field"
   parameter Inductance L2(min=1e-15) = 1e-3 "Inductance of winding 2";
   parameter Ratio k(min=0, max=1) = 0.9 "Coupling";
   final parameter Inductance M = k*sqrt(L1*L2) "Mutual inductance";
-  Pin a1 "Winding 1, positive" annotation (Placement(transformation(extent={{-110,50},{-90,70}})));
-  Pin b1 "Winding 1, negative" annotation (Placement(transformation(extent={{-110,-70},{-90,-50}})));
-  Pin a2 "Winding 2, positive" annotation (Placement(transformation(extent={{90,50},{110,70}})));
-  Pin b2 "Winding 2, negative" annotation (Placement(transformation(extent={{90,-70},{110,-50}})));
+  Terminal a1 "Winding 1, positive" annotation (Placement(transformation(extent={{-110,50},{-90,70}})));
+  Terminal b1 "Winding 1, negative" annotation (Placement(transformation(extent={{-110,-70},{-90,-50}})));
+  Terminal a2 "Winding 2, positive" annotation (Placement(transformation(extent={{90,50},{110,70}})));
+  Terminal b2 "Winding 2, negative" annotation (Placement(transformation(extent={{90,-70},{110,-50}})));
   Voltage v1 "Voltage of winding 1";
   Voltage v2 "Voltage of winding 2";
   Current i1 "Current into winding 1";

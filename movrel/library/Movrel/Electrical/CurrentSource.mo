@@ -1,7 +1,7 @@
 within Movrel.Electrical;
 model CurrentSource "Constant current"
   import Movrel.Units.*;
-  extends TwoPin;
+  extends TwoTerminals;
   parameter Current I = 1 "Current from a to b through the source";
 equation
   i = I;

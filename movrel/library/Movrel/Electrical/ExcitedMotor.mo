@@ -8,11 +8,11 @@ model ExcitedMotor "Separately excited DC motor"
   parameter Inductance L_f(min=1e-12) = 10 "Field inductance";
   parameter Inductance L_af(min=0) = 1 "Mutual inductance: torque over armature times field current";
   parameter MomentOfInertia J(min=1e-12) = 0.05 "Inertia of the rotor";
-  Pin a "Positive terminal" annotation (Placement(transformation(extent={{-70,90},{-50,110}})));
-  Pin b "Negative terminal" annotation (Placement(transformation(extent={{50,90},{70,110}})));
-  Movrel.Rotational.Flange shaft "Shaft" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
-  Pin fa "Field, positive" annotation (Placement(transformation(extent={{-110,30},{-90,50}})));
-  Pin fb "Field, negative" annotation (Placement(transformation(extent={{-110,-50},{-90,-30}})));
+  Terminal a "Positive terminal" annotation (Placement(transformation(extent={{-70,90},{-50,110}})));
+  Terminal b "Negative terminal" annotation (Placement(transformation(extent={{50,90},{70,110}})));
+  Movrel.Rotational.Shaft shaft "Shaft" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
+  Terminal fa "Field, positive" annotation (Placement(transformation(extent={{-110,30},{-90,50}})));
+  Terminal fb "Field, negative" annotation (Placement(transformation(extent={{-110,-50},{-90,-30}})));
   Current i_a(start=0, fixed=true) "Armature current";
   Current i_f(start=0, fixed=true) "Field current";
   Angle phi(start=0, stateSelect=StateSelect.prefer) "Angle of the rotor";

@@ -1,6 +1,6 @@
 within Movrel.Electrical;
 model Ground "Point of zero potential"
-  Pin a "The point" annotation (Placement(transformation(extent={{-10,90},{10,110}})));
+  Terminal a "The point" annotation (Placement(transformation(extent={{-10,90},{10,110}})));
 equation
   a.v = 0;
   annotation (

@@ -1,7 +1,7 @@
 within Movrel.Electrical;
 model IdealDiode "Diode that conducts or blocks"
   import Movrel.Units.*;
-  extends TwoPin;
+  extends TwoTerminals;
   extends Movrel.Thermal.Dissipation;
   parameter Resistance R_on(min=0) = 1e-4 "Resistance while it conducts";
   parameter Conductance G_off(min=0) = 1e-6 "Conductance while it blocks";

@@ -1,8 +1,8 @@
 within Movrel.Electrical;
 model IdealOpAmp "Operational amplifier without limits"
-  Pin p "Non-inverting input" annotation (Placement(transformation(extent={{-110,-60},{-90,-40}})));
-  Pin n "Inverting input" annotation (Placement(transformation(extent={{-110,40},{-90,60}})));
-  Pin out "Output" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
+  Terminal p "Non-inverting input" annotation (Placement(transformation(extent={{-110,-60},{-90,-40}})));
+  Terminal n "Inverting input" annotation (Placement(transformation(extent={{-110,40},{-90,60}})));
+  Terminal out "Output" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
 equation
   p.i = 0;
   n.i = 0;

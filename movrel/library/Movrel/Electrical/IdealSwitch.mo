@@ -1,7 +1,7 @@
 within Movrel.Electrical;
 model IdealSwitch "Switch that opens or closes at a time"
   import Movrel.Units.*;
-  extends TwoPin;
+  extends TwoTerminals;
   parameter Time t_switch = 1 "When it switches";
   parameter Boolean closed_first = false "Whether it is closed before";
   parameter Resistance R_on(min=1e-12) = 1e-4 "Resistance while closed";

@@ -2,10 +2,10 @@ within Movrel.Electrical;
 model IdealTransformer "Transformer without losses or magnetising current"
   import Movrel.Units.*;
   parameter Ratio n = 1 "Turns of winding 1 over turns of winding 2";
-  Pin a1 "Winding 1, positive" annotation (Placement(transformation(extent={{-110,50},{-90,70}})));
-  Pin b1 "Winding 1, negative" annotation (Placement(transformation(extent={{-110,-70},{-90,-50}})));
-  Pin a2 "Winding 2, positive" annotation (Placement(transformation(extent={{90,50},{110,70}})));
-  Pin b2 "Winding 2, negative" annotation (Placement(transformation(extent={{90,-70},{110,-50}})));
+  Terminal a1 "Winding 1, positive" annotation (Placement(transformation(extent={{-110,50},{-90,70}})));
+  Terminal b1 "Winding 1, negative" annotation (Placement(transformation(extent={{-110,-70},{-90,-50}})));
+  Terminal a2 "Winding 2, positive" annotation (Placement(transformation(extent={{90,50},{110,70}})));
+  Terminal b2 "Winding 2, negative" annotation (Placement(transformation(extent={{90,-70},{110,-50}})));
   Voltage v1 "Voltage of winding 1";
   Voltage v2 "Voltage of winding 2";
   Current i1 "Current into winding 1";

@@ -1,7 +1,7 @@
 within Movrel.Electrical;
 model Igbt "IGBT as a switch with losses and its diode"
   import Movrel.Units.*;
-  extends TwoPin;
+  extends TwoTerminals;
   extends Movrel.Thermal.Dissipation;
   parameter Voltage V_ce0(min=0) = 1 "Forward voltage while it is on";
   parameter Resistance R_ce(min=1e-9) = 10e-3 "Slope resistance while it is on";
@@ -12,7 +12,7 @@ model Igbt "IGBT as a switch with losses and its diode"
   parameter Energy E_off = 0 "Energy lost on switching off, at V_ref and I_ref" annotation (Dialog(group="Switching"));
   parameter Voltage V_ref = 400 "Voltage of the datasheet" annotation (Dialog(group="Switching"));
   parameter Current I_ref = 20 "Current of the datasheet" annotation (Dialog(group="Switching"));
-  Movrel.Signals.BooleanInput gate "Switched on while true" annotation (Placement(transformation(extent={{-10,100},{10,120}})));
+  Movrel.Signals.LogicIn gate "Switched on while true" annotation (Placement(transformation(extent={{-10,100},{10,120}})));
   Boolean diode(start=false) "Whether the body diode conducts";
   Real s "Along the characteristic";
   discrete Energy E_switched(start=0, fixed=true) "Energy lost by switching so far";

@@ -9,8 +9,8 @@ model InductionMachine "Induction machine with a cage, fluxes in two axes"
   parameter Inductance L_r(min=1e-9) = 0.17 "Rotor inductance, referred to the stator";
   parameter Inductance L_m(min=1e-9) = 0.162 "Main inductance";
   parameter MomentOfInertia J(min=1e-12) = 0.02 "Inertia of the rotor";
-  Pin line[3] "Lines" annotation (Placement(transformation(extent={{-10,90},{10,110}})));
-  Movrel.Rotational.Flange shaft "Shaft" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
+  Terminal line[3] "Lines" annotation (Placement(transformation(extent={{-10,90},{10,110}})));
+  Movrel.Rotational.Shaft shaft "Shaft" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
   Voltage v_s[2] "Stator voltage in the axes of the stator";
   Current i_s[2] "Stator current";
   Current i_r[2] "Rotor current";

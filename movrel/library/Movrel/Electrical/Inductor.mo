@@ -1,7 +1,7 @@
 within Movrel.Electrical;
 model Inductor "Inductor"
   import Movrel.Units.*;
-  extends TwoPin(i(start=i_start, stateSelect=StateSelect.prefer));
+  extends TwoTerminals(i(start=i_start, stateSelect=StateSelect.prefer));
   parameter Inductance L(min=0) = 1e-3 "Inductance";
   parameter Current i_start = 0 "Current at the start";
 equation

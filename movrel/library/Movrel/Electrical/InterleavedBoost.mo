@@ -7,11 +7,11 @@ model InterleavedBoost "Boost converter of N interleaved phases"
   parameter Resistance R_L(min=0) = 5e-3 "Resistance of a phase";
   parameter Resistance R_on(min=1e-9) = 5e-3 "Resistance of a switch or diode that conducts";
   parameter Conductance G_off(min=1e-15) = 1e-6 "Conductance while blocking";
-  Pin a "Input, positive" annotation (Placement(transformation(extent={{-110,40},{-90,60}})));
-  Pin m "Common negative" annotation (Placement(transformation(extent={{-10,-110},{10,-90}})));
-  Pin b "Output, positive" annotation (Placement(transformation(extent={{90,40},{110,60}})));
-  Movrel.Signals.RealInput duty "Part of the period that the switches are on" annotation (Placement(transformation(extent={{-120,-60},{-100,-40}})));
-  Movrel.Signals.RealOutput i[N](each unit="A") "Currents of the phases" annotation (Placement(transformation(extent={{100,-60},{120,-40}})));
+  Terminal a "Input, positive" annotation (Placement(transformation(extent={{-110,40},{-90,60}})));
+  Terminal m "Common negative" annotation (Placement(transformation(extent={{-10,-110},{10,-90}})));
+  Terminal b "Output, positive" annotation (Placement(transformation(extent={{90,40},{110,60}})));
+  Movrel.Signals.SignalIn duty "Part of the period that the switches are on" annotation (Placement(transformation(extent={{-120,-60},{-100,-40}})));
+  Movrel.Signals.SignalOut i[N](each unit="A") "Currents of the phases" annotation (Placement(transformation(extent={{100,-60},{120,-40}})));
   Current i_in "Current into the input";
   Inductor coil[N](each L=L) "Coils";
   Resistor winding[N](each R=R_L) "Their resistances";

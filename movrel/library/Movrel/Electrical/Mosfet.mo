@@ -1,7 +1,7 @@
 within Movrel.Electrical;
 model Mosfet "MOSFET as a switch with losses and its body diode"
   import Movrel.Units.*;
-  extends TwoPin;
+  extends TwoTerminals;
   extends Movrel.Thermal.Dissipation;
   parameter Resistance R_on(min=1e-9) = 10e-3 "Resistance while it is on";
   parameter Voltage V_f(min=0) = 0.8 "Forward voltage of the body diode";
@@ -11,7 +11,7 @@ model Mosfet "MOSFET as a switch with losses and its body diode"
   parameter Energy E_off = 0 "Energy lost on switching off, at V_ref and I_ref" annotation (Dialog(group="Switching"));
   parameter Voltage V_ref = 400 "Voltage of the datasheet" annotation (Dialog(group="Switching"));
   parameter Current I_ref = 20 "Current of the datasheet" annotation (Dialog(group="Switching"));
-  Movrel.Signals.BooleanInput gate "Switched on while true" annotation (Placement(transformation(extent={{-10,100},{10,120}})));
+  Movrel.Signals.LogicIn gate "Switched on while true" annotation (Placement(transformation(extent={{-10,100},{10,120}})));
   Boolean diode(start=false) "Whether the body diode conducts";
   Real s "Along the characteristic";
   discrete Energy E_switched(start=0, fixed=true) "Energy lost by switching so far";

@@ -9,9 +9,9 @@ model OpAmp "Operational amplifier with finite gain, bandwidth, slew rate and su
   parameter Resistance R_in(min=1) = 1e6 "Input resistance";
   parameter Resistance R_out(min=0) = 75 "Output resistance";
   parameter Voltage V_os = 0 "Offset voltage";
-  Pin p "Non-inverting input" annotation (Placement(transformation(extent={{-110,-60},{-90,-40}})));
-  Pin n "Inverting input" annotation (Placement(transformation(extent={{-110,40},{-90,60}})));
-  Pin out "Output" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
+  Terminal p "Non-inverting input" annotation (Placement(transformation(extent={{-110,-60},{-90,-40}})));
+  Terminal n "Inverting input" annotation (Placement(transformation(extent={{-110,40},{-90,60}})));
+  Terminal out "Output" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
   Voltage v_d "Voltage between the inputs, with offset";
   Voltage x(start=0, fixed=true) "Inner output voltage";
 protected

@@ -24,7 +24,7 @@ model PermanentMagnetMotor "Permanent-magnet DC motor by the data that its maker
   parameter ThermalResistance R_ha(min=1e-9) = 6 "Thermal resistance from housing to ambient" annotation (Dialog(group="Heat", enable=warms and not heated));
   parameter Time t_w(min=1e-9) = 20 "Thermal time constant of the winding" annotation (Dialog(group="Heat", enable=warms));
   parameter Time t_h(min=1e-9, displayUnit="min") = 900 "Thermal time constant of the housing" annotation (Dialog(group="Heat", enable=warms));
-  parameter Temperature T_limit(displayUnit="degC") = 428.15 "Highest temperature of the winding" annotation (Dialog(group="Heat", enable=warms or heated));
+  parameter Temperature T_max(displayUnit="degC") = 428.15 "Highest temperature of the winding" annotation (Dialog(group="Heat", enable=warms or heated));
   final parameter TorqueConstant k = if data == MotorData.series then series[3, min(column, size(series, 2))] elseif data == MotorData.constants then k_M
     elseif data == MotorData.stall_torque then (V_n - R_0*I_0)/max(w_0, 1e-9)
     else (V_n - R*I_0)/max(w_0, 1e-9)
@@ -34,10 +34,10 @@ model PermanentMagnetMotor "Permanent-magnet DC motor by the data that its maker
   final parameter Inductance L = if data == MotorData.series then series[4, min(column, size(series, 2))] else L_a "Inductance that is used";
   final parameter MomentOfInertia J_r = if data == MotorData.series then series[5, min(column, size(series, 2))] else J "Inertia that is used";
   final parameter Torque tau_friction = k*(if data == MotorData.series then series[6, min(column, size(series, 2))] else I_0) "Friction torque that the no-load current stands for";
-  Pin a "Positive terminal" annotation (Placement(transformation(extent={{-70,90},{-50,110}})));
-  Pin b "Negative terminal" annotation (Placement(transformation(extent={{50,90},{70,110}})));
-  Movrel.Rotational.Flange shaft "Shaft" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
-  Movrel.Thermal.HeatPort heat(Q=-Q_out, T=T_h) if heated "Heat port for the losses" annotation (Placement(transformation(extent={{50,-110},{70,-90}})));
+  Terminal a "Positive terminal" annotation (Placement(transformation(extent={{-70,90},{-50,110}})));
+  Terminal b "Negative terminal" annotation (Placement(transformation(extent={{50,90},{70,110}})));
+  Movrel.Rotational.Shaft shaft "Shaft" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
+  Movrel.Thermal.ThermalNode heat(Q=-Q_out, T=T_h) if heated "Heat port for the losses" annotation (Placement(transformation(extent={{50,-110},{70,-90}})));
   Voltage v "Voltage";
   Current i(start=0, fixed=true) "Current";
   Angle phi(start=0, stateSelect=StateSelect.prefer) "Angle of the rotor";
@@ -85,7 +85,7 @@ equation
       T_h = T_ambient;
     end if;
   end if;
-  assert(T_w <= T_limit, "the winding is hotter than T_limit allows: load it less or cool it", AssertionLevel.warning);
+  assert(T_w <= T_max, "the winding is hotter than T_max allows: load it less or cool it", AssertionLevel.warning);
   annotation (
     Icon(graphics={
       Line(points={{-60,100},{-60,36}}, color={40,44,60}),

@@ -4,9 +4,9 @@ block PwmGenerator "Pulse-width modulation with carrier, phase shift and dead ti
   parameter Frequency f(min=1e-3) = 10e3 "Carrier frequency";
   parameter Ratio shift(min=0, max=1) = 0 "Phase shift as a part of the period";
   parameter Time dead(min=0) = 0 "Dead time: how much later each switch goes on";
-  Movrel.Signals.RealInput duty "Part of the period that the upper switch is on" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
-  Movrel.Signals.BooleanOutput high "Upper switch" annotation (Placement(transformation(extent={{100,40},{120,60}})));
-  Movrel.Signals.BooleanOutput low "Lower switch" annotation (Placement(transformation(extent={{100,-60},{120,-40}})));
+  Movrel.Signals.SignalIn duty "Part of the period that the upper switch is on" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
+  Movrel.Signals.LogicOut high "Upper switch" annotation (Placement(transformation(extent={{100,40},{120,60}})));
+  Movrel.Signals.LogicOut low "Lower switch" annotation (Placement(transformation(extent={{100,-60},{120,-40}})));
   Ratio carrier "Sawtooth from 0 to 1";
 protected
   discrete Ratio d(start=0, fixed=true) "Duty of this period";

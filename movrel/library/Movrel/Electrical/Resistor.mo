@@ -1,7 +1,7 @@
 within Movrel.Electrical;
 model Resistor "Resistor"
   import Movrel.Units.*;
-  extends TwoPin;
+  extends TwoTerminals;
   extends Movrel.Thermal.Dissipation;
   parameter Resistance R(start=1) = 1 "Resistance";
 equation

@@ -3,8 +3,8 @@ model Star "Star connection of three resistors with inductance"
   import Movrel.Units.*;
   parameter Resistance R(min=1e-9) = 1 "Resistance of a phase";
   parameter Inductance L(min=1e-15) = 1e-6 "Inductance of a phase";
-  Pin line[3] "Lines" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
-  Pin n "Star point" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
+  Terminal line[3] "Lines" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
+  Terminal n "Star point" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
   Current i[3](each start=0, each stateSelect=StateSelect.prefer) "Currents of the phases";
 equation
   i = line.i;

@@ -10,8 +10,8 @@ model SynchronousMachine "Permanent-magnet synchronous machine in its rotor axes
   parameter MomentOfInertia J(min=1e-12) = 1e-3 "Inertia of the rotor";
   parameter Angle phi_start(displayUnit="deg") = 0 "Angle of the rotor at the start";
   parameter AngularVelocity w_start(displayUnit="rpm") = 0 "Speed at the start";
-  Pin line[3] "Lines" annotation (Placement(transformation(extent={{-10,90},{10,110}})));
-  Movrel.Rotational.Flange shaft "Shaft" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
+  Terminal line[3] "Lines" annotation (Placement(transformation(extent={{-10,90},{10,110}})));
+  Movrel.Rotational.Shaft shaft "Shaft" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
   Voltage v_s[2] "Stator voltage in the axes of the stator";
   Current i_s[2] "Stator current in the axes of the stator";
   Voltage v_d "Voltage in the direct axis";

@@ -4,8 +4,8 @@ model ThreePhaseVoltage "Three alternating voltages, a third of a period apart, 
   parameter Voltage V_line = 400 "Effective value between the lines";
   parameter Frequency f(min=0) = 50 "Frequency";
   parameter Angle phase(displayUnit="deg") = 0 "Phase of the first line";
-  Pin n "Star point" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
-  Pin line[3] "Lines" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
+  Terminal n "Star point" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
+  Terminal line[3] "Lines" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
 equation
   for k in 1:3 loop
     line[k].v - n.v = sqrt(2/3)*V_line*sin(2*pi*f*time + phase - 2*pi*(k - 1)/3);

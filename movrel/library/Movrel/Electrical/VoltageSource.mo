@@ -1,7 +1,7 @@
 within Movrel.Electrical;
 model VoltageSource "Constant voltage"
   import Movrel.Units.*;
-  extends TwoPin;
+  extends TwoTerminals;
   parameter Voltage V = 1 "Voltage";
 equation
   v = V;

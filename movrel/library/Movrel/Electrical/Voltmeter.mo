@@ -1,8 +1,8 @@
 within Movrel.Electrical;
 model Voltmeter "Measures a voltage"
   import Movrel.Units.*;
-  extends TwoPin;
-  Movrel.Signals.RealOutput y(unit="V") "Voltage from a to b" annotation (Placement(transformation(extent={{-10,-120},{10,-100}})));
+  extends TwoTerminals;
+  Movrel.Signals.SignalOut y(unit="V") "Voltage from a to b" annotation (Placement(transformation(extent={{-10,-120},{10,-100}})));
 equation
   i = 0;
   y = v;

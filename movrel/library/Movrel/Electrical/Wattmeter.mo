@@ -1,10 +1,10 @@
 within Movrel.Electrical;
 model Wattmeter "Measures a power"
   import Movrel.Units.*;
-  Pin a "Current path in" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
-  Pin b "Current path out" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
-  Pin c "Voltage path, other side" annotation (Placement(transformation(extent={{-10,90},{10,110}})));
-  Movrel.Signals.RealOutput P(unit="W") "Power from a to b against c" annotation (Placement(transformation(extent={{-10,-120},{10,-100}})));
+  Terminal a "Current path in" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
+  Terminal b "Current path out" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
+  Terminal c "Voltage path, other side" annotation (Placement(transformation(extent={{-10,90},{10,110}})));
+  Movrel.Signals.SignalOut P(unit="W") "Power from a to b against c" annotation (Placement(transformation(extent={{-10,-120},{10,-100}})));
 equation
   a.v = b.v;
   a.i + b.i = 0;

@@ -1,7 +1,7 @@
 within Movrel.Electrical;
 model Zener "Diode that conducts backwards from its breakdown voltage on"
   import Movrel.Units.*;
-  extends TwoPin;
+  extends TwoTerminals;
   extends Movrel.Thermal.Dissipation;
   parameter Current I_s(min=1e-20) = 1e-9 "Saturation current";
   parameter Voltage V_T(min=1e-4) = 0.026 "Emission coefficient times thermal voltage";

@@ -5,7 +5,7 @@ model Pump "Centrifugal pump by its curve, at any speed"
   parameter AngularVelocity w_n(min=1e-6, displayUnit="rpm") = 152 "Nominal speed";
   parameter Ratio eta(min=0.01, max=1) = 0.7 "Efficiency";
   parameter Density rho(min=1e-9) = 1000 "Density of the liquid";
-  Movrel.Signals.RealInput w(unit="rad/s") "Speed" annotation (Placement(transformation(extent={{-10,100},{10,120}})));
+  Movrel.Signals.SignalIn w(unit="rad/s") "Speed" annotation (Placement(transformation(extent={{-10,100},{10,120}})));
   LiquidPort a "Suction" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
   LiquidPort b "Discharge" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
   Length head "Head";

@@ -7,7 +7,7 @@ model Valve "Control valve by Kv and characteristic"
   parameter Ratio leak(min=0) = 0 "Flow when closed, as a part of K_v";
   parameter Density rho(min=1e-9) = 1000 "Density of the liquid";
   parameter Pressure dp_small(min=1e-6) = 10 "Pressure drop below which the flow is linear, to keep it smooth";
-  Movrel.Signals.RealInput lift "Lift, 0 closed to 1 open" annotation (Placement(transformation(extent={{-10,100},{10,120}})));
+  Movrel.Signals.SignalIn lift "Lift, 0 closed to 1 open" annotation (Placement(transformation(extent={{-10,100},{10,120}})));
   LiquidPort a "Upstream" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
   LiquidPort b "Downstream" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
   Pressure dp "Pressure drop from a to b";

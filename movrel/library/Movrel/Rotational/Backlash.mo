@@ -4,8 +4,8 @@ model Backlash "Play between two sides, elastic at the flanks"
   parameter Angle play(min=0) = 0.02 "Whole play";
   parameter RotationalStiffness c(min=0) = 1e4 "Stiffness of the flanks";
   parameter RotationalDamping d(min=0) = 1 "Damping of the flanks";
-  Flange a "Shaft end" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
-  Flange b "Other shaft end" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
+  Shaft a "Shaft end" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
+  Shaft b "Other shaft end" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
   Angle phi_rel "Twist of the ends";
   AngularVelocity w_rel "Speed of b against a";
   Torque tau "Torque that it transmits";

@@ -5,8 +5,8 @@ model Belt "Belt or chain between two pulleys, elastic"
   parameter Length r_b(min=1e-9) = 0.1 "Radius of the pulley on b";
   parameter TranslationalStiffness c(min=0) = 1e5 "Stiffness of both strands";
   parameter TranslationalDamping d(min=0) = 100 "Damping of both strands";
-  Flange a "Shaft end" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
-  Flange b "Other shaft end" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
+  Shaft a "Shaft end" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
+  Shaft b "Other shaft end" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
   Length stretch "Stretch of the pulling strand";
   Force F "Force that it transmits";
 equation

@@ -4,8 +4,8 @@ model Brake "Brake against the ground, applied by a signal"
   extends Sticking;
   parameter Torque tau_max(min=0) = 100 "Largest torque while it slips, fully applied";
   parameter Ratio peak(min=1) = 1 "Static over sliding friction";
-  Flange a "Shaft end" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
-  Movrel.Signals.RealInput u "How far it is applied, 0 to 1" annotation (Placement(transformation(extent={{-10,100},{10,120}})));
+  Shaft a "Shaft end" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
+  Movrel.Signals.SignalIn u "How far it is applied, 0 to 1" annotation (Placement(transformation(extent={{-10,100},{10,120}})));
 equation
   phi_rel = a.phi;
   a.tau = tau;

@@ -4,9 +4,9 @@ model Clutch "Friction clutch between two shafts, engaged by a signal"
   extends Sticking;
   parameter Torque tau_max(min=0) = 100 "Largest torque while it slips, fully engaged";
   parameter Ratio peak(min=1) = 1 "Static over sliding friction";
-  Flange a "Shaft end" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
-  Flange b "Other shaft end" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
-  Movrel.Signals.RealInput u "How far it is applied, 0 to 1" annotation (Placement(transformation(extent={{-10,100},{10,120}})));
+  Shaft a "Shaft end" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
+  Shaft b "Other shaft end" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
+  Movrel.Signals.SignalIn u "How far it is applied, 0 to 1" annotation (Placement(transformation(extent={{-10,100},{10,120}})));
 equation
   phi_rel = b.phi - a.phi;
   a.tau = -tau;

@@ -3,8 +3,8 @@ model Damper "Torsional damper, torque in proportion to the speed"
   import Movrel.Units.*;
   extends Movrel.Thermal.Dissipation;
   parameter RotationalDamping d(min=0) = 1 "Damping constant";
-  Flange a "Shaft end" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
-  Flange b "Other shaft end" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
+  Shaft a "Shaft end" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
+  Shaft b "Other shaft end" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
   Angle phi_rel "Twist of the ends";
   AngularVelocity w_rel "Speed of b against a";
   Torque tau "Torque that it transmits";

@@ -2,9 +2,9 @@ within Movrel.Rotational;
 model Differential "Differential that shares a drive between two shafts"
   import Movrel.Units.*;
   parameter Ratio i = 1 "Ratio of the final drive";
-  Flange drive "Driven shaft" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
-  Flange left "One wheel shaft" annotation (Placement(transformation(extent={{-10,90},{10,110}})));
-  Flange right "Other wheel shaft" annotation (Placement(transformation(extent={{-10,-110},{10,-90}})));
+  Shaft drive "Driven shaft" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
+  Shaft left "One wheel shaft" annotation (Placement(transformation(extent={{-10,90},{10,110}})));
+  Shaft right "Other wheel shaft" annotation (Placement(transformation(extent={{-10,-110},{10,-90}})));
 equation
   assert(abs(i) > 1e-12, "the ratio must not be zero");
   drive.phi = i*(left.phi + right.phi)/2;

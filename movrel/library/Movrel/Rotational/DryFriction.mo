@@ -6,7 +6,7 @@ model DryFriction "Coulomb and Stribeck friction against the ground that really 
   parameter Torque tau_s(min=0) = tau_c "Friction from standstill, at least the Coulomb friction";
   parameter AngularVelocity w_s(min=1e-12) = 0.1 "Stribeck speed";
   parameter RotationalDamping d(min=0) = 0 "Viscous friction";
-  Flange a "Shaft end" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
+  Shaft a "Shaft end" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
 equation
   assert(tau_s >= tau_c, "tau_s must not be below tau_c");
   phi_rel = a.phi;

@@ -5,8 +5,8 @@ model EndStop "Elastic stops at both ends of a travel"
   parameter Angle phi_min = -1 "Lower end of the free travel";
   parameter RotationalStiffness c(min=0) = 1e3 "Stiffness of the stops";
   parameter RotationalDamping d(min=0) = 1 "Damping of the stops";
-  Flange a "Shaft end" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
-  Flange b "Other shaft end" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
+  Shaft a "Shaft end" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
+  Shaft b "Other shaft end" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
   Angle phi_rel "Twist of the ends";
   AngularVelocity w_rel "Speed of b against a";
   Torque tau "Torque that it transmits";

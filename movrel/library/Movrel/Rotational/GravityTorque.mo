@@ -4,7 +4,7 @@ model GravityTorque "Torque of gravity on an eccentric mass"
   parameter Mass m(min=0) = 1 "Mass";
   parameter Length r = 1 "Distance of its centre from the axis";
   parameter Angle phi_0(displayUnit="deg") = 0 "Angle of the shaft at which the arm is level";
-  Flange a "Shaft end" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
+  Shaft a "Shaft end" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
   Torque tau "Torque of gravity on the shaft";
 equation
   tau = -m*g_n*r*cos(a.phi - phi_0);

@@ -4,8 +4,8 @@ model Inertia "Body that turns, with its moment of inertia"
   parameter MomentOfInertia J(min=0) = 1 "Moment of inertia";
   parameter Angle phi_start(displayUnit="deg") = 0 "Angle at the start";
   parameter AngularVelocity w_start = 0 "Speed at the start";
-  Flange a "Shaft end" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
-  Flange b "Other shaft end" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
+  Shaft a "Shaft end" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
+  Shaft b "Other shaft end" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
   Angle phi(start=phi_start, stateSelect=StateSelect.prefer, displayUnit="deg") "Angle";
   AngularVelocity w(start=w_start, stateSelect=StateSelect.prefer) "Speed";
   Torque tau "Torque that accelerates";

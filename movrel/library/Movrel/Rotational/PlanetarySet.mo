@@ -2,9 +2,9 @@ within Movrel.Rotational;
 model PlanetarySet "Planetary gear set with sun, carrier and ring"
   import Movrel.Units.*;
   parameter Ratio z(min=1) = 2 "Teeth of the ring over teeth of the sun";
-  Flange sun "Sun" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
-  Flange carrier "Planet carrier" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
-  Flange ring "Ring" annotation (Placement(transformation(extent={{-10,90},{10,110}})));
+  Shaft sun "Sun" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
+  Shaft carrier "Planet carrier" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
+  Shaft ring "Ring" annotation (Placement(transformation(extent={{-10,90},{10,110}})));
 equation
   (1 + z)*carrier.phi = sun.phi + z*ring.phi;
   ring.tau = z*sun.tau;

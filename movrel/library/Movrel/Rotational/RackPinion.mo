@@ -2,7 +2,7 @@ within Movrel.Rotational;
 model RackPinion "Pinion on a rack: rotation to translation"
   import Movrel.Units.*;
   parameter Length r(min=1e-9) = 0.05 "Radius of the pinion";
-  Flange a "Shaft end" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
+  Shaft a "Shaft end" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
   Movrel.Translational.Rod b "Rack" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
 equation
   b.s = r*a.phi;

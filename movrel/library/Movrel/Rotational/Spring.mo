@@ -3,8 +3,8 @@ model Spring "Torsion spring, straight characteristic"
   import Movrel.Units.*;
   parameter RotationalStiffness c(min=0) = 1 "Stiffness";
   parameter Angle phi_0(displayUnit="deg") = 0 "Twist without torque";
-  Flange a "Shaft end" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
-  Flange b "Other shaft end" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
+  Shaft a "Shaft end" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
+  Shaft b "Other shaft end" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
   Torque tau "Torque that it transmits";
 equation
   tau = c*(b.phi - a.phi - phi_0);

@@ -5,8 +5,8 @@ model SpringDamper "Spring and damper side by side"
   parameter RotationalStiffness c(min=0) = 10 "Stiffness";
   parameter RotationalDamping d(min=0) = 1 "Damping constant";
   parameter Angle phi_0 = 0 "Twist without torque";
-  Flange a "Shaft end" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
-  Flange b "Other shaft end" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
+  Shaft a "Shaft end" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
+  Shaft b "Other shaft end" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
   Angle phi_rel "Twist of the ends";
   AngularVelocity w_rel "Speed of b against a";
   Torque tau "Torque that it transmits";

@@ -8,7 +8,7 @@ model Wheel "Wheel that rolls with slip"
   parameter Ratio B = 10 "Stiffness factor of the slip curve";
   parameter Ratio C = 1.6 "Shape factor of the slip curve";
   parameter Velocity v_small(min=1e-6) = 0.1 "Speed below which slip is related to it";
-  Flange a "Shaft end" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
+  Shaft a "Shaft end" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
   Movrel.Translational.Rod b "Vehicle" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
   Ratio slip "Longitudinal slip, positive when it drives";
   Velocity v "Speed of the vehicle";

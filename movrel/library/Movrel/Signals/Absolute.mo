@@ -1,7 +1,7 @@
 within Movrel.Signals;
 block Absolute "Size of a signal without its sign"
-  RealInput u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
-  RealOutput y "Output" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  SignalIn u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
+  SignalOut y "Output" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
 equation
   y = if u >= 0 then u else -u;
   annotation (

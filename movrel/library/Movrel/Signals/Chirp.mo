@@ -6,7 +6,7 @@ block Chirp "Sine whose frequency rises steadily"
   parameter Movrel.Units.Frequency f_1(min=0) = 10 "Frequency at the end";
   parameter Movrel.Units.Time duration(min=1e-9) = 10 "How long it sweeps";
   Movrel.Units.Frequency f "Frequency at this instant";
-  RealOutput y "The signal" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  SignalOut y "The signal" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
 equation
   f = f_0 + (f_1 - f_0)*min(max(time/duration, 0), 1);
   y = amplitude*sin(2*Movrel.Units.pi*(if time < duration then f_0*time + (f_1 - f_0)*time^2/(2*duration)

@@ -1,7 +1,7 @@
 within Movrel.Signals;
 block Constant "A value that does not change"
   parameter Real value = 1 "Value of the signal";
-  RealOutput y "The value" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  SignalOut y "The value" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
 equation
   y = value;
   annotation (

@@ -4,8 +4,8 @@ block Derivative "Rate of change, filtered"
   parameter Real k = 1 "Factor";
   parameter Movrel.Units.Time T(min=1e-12) = 0.01 "Time constant of the filter";
   parameter Real u_start = 0 "Value that the filter begins with";
-  RealInput u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
-  RealOutput y "Output" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  SignalIn u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
+  SignalOut y "Output" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
 protected
   Real x(start=u_start, fixed=true) "Filtered input";
 equation

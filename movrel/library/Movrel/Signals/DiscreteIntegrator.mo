@@ -4,8 +4,8 @@ block DiscreteIntegrator "Sum of samples times the period"
   parameter Movrel.Units.Time period(min=1e-9) = 0.1 "Time between two samples";
   parameter Real k = 1 "Factor";
   parameter Real y_start = 0 "Value at the start";
-  RealInput u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
-  discrete RealOutput y(start=y_start, fixed=true) "The sum" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  SignalIn u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
+  discrete SignalOut y(start=y_start, fixed=true) "The sum" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
 equation
   when sample(period, period) then
     y = pre(y) + k*period*u;

@@ -7,9 +7,9 @@ block DiscretePI "PI controller that works in steps, with limits"
   parameter Real y_max = 1 "Upper limit of the output" annotation (Dialog(group="Limits"));
   parameter Real y_min = 0 "Lower limit of the output" annotation (Dialog(group="Limits"));
   parameter Real y_start = 0 "Output at the start" annotation (Dialog(group="Start"));
-  RealInput w "Set point" annotation (Placement(transformation(extent={{-120,40},{-100,60}})));
-  RealInput x "Measured value" annotation (Placement(transformation(extent={{-120,-60},{-100,-40}})));
-  discrete RealOutput y(start=y_start, fixed=true) "Output" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  SignalIn w "Set point" annotation (Placement(transformation(extent={{-120,40},{-100,60}})));
+  SignalIn x "Measured value" annotation (Placement(transformation(extent={{-120,-60},{-100,-40}})));
+  discrete SignalOut y(start=y_start, fixed=true) "Output" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
 protected
   discrete Real I(start=y_start, fixed=true) "Integral part";
   discrete Real e(start=0, fixed=true) "Deviation";

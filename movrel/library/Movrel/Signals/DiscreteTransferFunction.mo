@@ -4,8 +4,8 @@ block DiscreteTransferFunction "Transfer function in z"
   parameter Movrel.Units.Time period(min=1e-9) = 0.1 "Time between two samples";
   parameter Real b[:] = {0.1} "Coefficients of the numerator, highest power of z first";
   parameter Real a[:] = {1, -0.9} "Coefficients of the denominator, highest power of z first";
-  RealInput u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
-  discrete RealOutput y(start=0, fixed=true) "Output" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  SignalIn u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
+  discrete SignalOut y(start=0, fixed=true) "Output" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
 protected
   parameter Integer n = size(a, 1) - 1 "Order";
   parameter Real c[n + 1] = cat(1, zeros(n + 1 - size(b, 1)), b) "Numerator, filled up";

@@ -1,9 +1,9 @@
 within Movrel.Signals;
 block Division "Divides two signals, guarded against a small divisor"
   parameter Real least(min=1e-300) = 1e-9 "Smallest size of the divisor that counts";
-  RealInput u_1 "First input" annotation (Placement(transformation(extent={{-120,40},{-100,60}})));
-  RealInput u_2 "Second input" annotation (Placement(transformation(extent={{-120,-60},{-100,-40}})));
-  RealOutput y "Output" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  SignalIn u_1 "First input" annotation (Placement(transformation(extent={{-120,40},{-100,60}})));
+  SignalIn u_2 "Second input" annotation (Placement(transformation(extent={{-120,-60},{-100,-40}})));
+  SignalOut y "Output" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
 equation
   y = u_1/(if abs(u_2) >= least then u_2 elseif u_2 >= 0 then least else -least);
   annotation (

@@ -6,9 +6,9 @@ block DoubleIntegrator "Position from acceleration, between two stops"
   parameter Real x_max = 1 "Upper stop";
   parameter Real x_min = -1 "Lower stop";
   parameter Real e(min=0, max=1) = 0 "Part of the speed that is left after a stop was hit";
-  RealInput u "Acceleration" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
-  RealOutput y "Position" annotation (Placement(transformation(extent={{100,30},{120,50}})));
-  RealOutput v(start=v_start, fixed=true) "Speed" annotation (Placement(transformation(extent={{100,-50},{120,-30}})));
+  SignalIn u "Acceleration" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
+  SignalOut y "Position" annotation (Placement(transformation(extent={{100,30},{120,50}})));
+  SignalOut v(start=v_start, fixed=true) "Speed" annotation (Placement(transformation(extent={{100,-50},{120,-30}})));
   Real x(start=x_start, fixed=true) "Position";
   Boolean up(start=false, fixed=true) "Whether it rests at the upper stop";
   Boolean down(start=false, fixed=true) "Whether it rests at the lower stop";

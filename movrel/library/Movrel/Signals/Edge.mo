@@ -1,7 +1,7 @@
 within Movrel.Signals;
 block Edge "True for an instant when the input becomes true"
-  BooleanInput u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
-  BooleanOutput y "Result" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  LogicIn u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
+  LogicOut y "Result" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
 equation
   y = edge(u);
   annotation (

@@ -6,7 +6,7 @@ block FileTable "Signal given by points in time in a text file beside the model"
   parameter Between between = Between.straight "What it does between the points" annotation (Dialog(group="Between and beyond"));
   parameter Boolean cyclic = false "Whether it begins again after the last point" annotation (Dialog(group="Between and beyond"));
   parameter Real scale = 1 "Factor for the values";
-  RealOutput y "The signal" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  SignalOut y "The signal" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
 protected
   parameter Real table[:, :] = Movrel.Tables.read(file) "Times in s, and values";
   parameter Integer n = size(table, 1) "Number of points";

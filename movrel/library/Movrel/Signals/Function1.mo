@@ -1,8 +1,8 @@
 within Movrel.Signals;
 block Function1 "A function of one variable"
   parameter Elementary f = Elementary.sin "Which function";
-  RealInput u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
-  RealOutput y "Output" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  SignalIn u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
+  SignalOut y "Output" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
 equation
   if f == Elementary.sin then
     y = sin(u);

@@ -1,8 +1,8 @@
 within Movrel.Signals;
 block Gain "Multiplies by a constant"
   parameter Real k = 1 "Factor";
-  RealInput u "What is multiplied" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
-  RealOutput y "k times the input" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  SignalIn u "What is multiplied" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
+  SignalOut y "k times the input" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
 equation
   y = k*u;
   annotation (

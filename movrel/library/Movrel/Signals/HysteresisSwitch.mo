@@ -3,8 +3,8 @@ block HysteresisSwitch "On above one value, off below a lower one"
   parameter Real on = 1 "Value above which it switches on";
   parameter Real off = 0 "Value below which it switches off";
   parameter Boolean y_start = false "State at the start";
-  RealInput u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
-  BooleanOutput y(start=y_start, fixed=true) "Whether it is on" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  SignalIn u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
+  LogicOut y(start=y_start, fixed=true) "Whether it is on" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
 equation
   assert(on > off, "on must be above off");
   y = if pre(y) then u >= off else u > on;

@@ -2,8 +2,8 @@ within Movrel.Signals;
 block Integrator "Integral of a signal over time"
   parameter Real k = 1 "Factor";
   parameter Real y_start = 0 "Value at the start";
-  RealInput u "What is integrated" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
-  RealOutput y(start=y_start, fixed=true) "The integral" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  SignalIn u "What is integrated" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
+  SignalOut y(start=y_start, fixed=true) "The integral" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
 equation
   der(y) = k*u;
   annotation (

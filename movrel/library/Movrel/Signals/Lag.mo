@@ -3,8 +3,8 @@ block Lag "First-order lag"
   parameter Real k = 1 "Steady gain";
   parameter Movrel.Units.Time T(min=1e-12) = 1 "Time constant";
   parameter Real y_start = 0 "Value at the start";
-  RealInput u "What is followed" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
-  RealOutput y(start=y_start, fixed=true) "Follows with delay" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  SignalIn u "What is followed" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
+  SignalOut y(start=y_start, fixed=true) "Follows with delay" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
 equation
   T*der(y) + y = k*u;
   annotation (

@@ -1,9 +1,9 @@
 within Movrel.Signals;
 block Latch "Set by one input, reset by the other, which wins"
   parameter Boolean y_start = false "State at the start";
-  BooleanInput set "Sets it" annotation (Placement(transformation(extent={{-120,40},{-100,60}})));
-  BooleanInput reset "Resets it" annotation (Placement(transformation(extent={{-120,-60},{-100,-40}})));
-  BooleanOutput y(start=y_start, fixed=true) "State" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  LogicIn set "Sets it" annotation (Placement(transformation(extent={{-120,40},{-100,60}})));
+  LogicIn reset "Resets it" annotation (Placement(transformation(extent={{-120,-60},{-100,-40}})));
+  LogicOut y(start=y_start, fixed=true) "State" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
 equation
   y = (set or pre(y)) and not reset;
   annotation (

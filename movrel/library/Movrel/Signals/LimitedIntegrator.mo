@@ -4,9 +4,9 @@ block LimitedIntegrator "Integral that stays within limits and can be reset"
   parameter Real y_start = 0 "Value at the start, and after a reset";
   parameter Real y_max = 1 "Upper limit";
   parameter Real y_min = -1 "Lower limit";
-  RealInput u "What is integrated" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
-  BooleanInput reset "Sets the integral back when it becomes true" annotation (Placement(transformation(extent={{-10,-120},{10,-100}})));
-  RealOutput y(start=y_start, fixed=true) "The integral" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  SignalIn u "What is integrated" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
+  LogicIn reset "Sets the integral back when it becomes true" annotation (Placement(transformation(extent={{-10,-120},{10,-100}})));
+  SignalOut y(start=y_start, fixed=true) "The integral" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
   Boolean held "Whether it rests at a limit";
 equation
   assert(y_max > y_min, "y_max must be above y_min");

@@ -2,8 +2,8 @@ within Movrel.Signals;
 block Limiter "Keeps a signal within limits"
   parameter Real y_max = 1 "Upper limit";
   parameter Real y_min = -1 "Lower limit";
-  RealInput u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
-  RealOutput y "Output" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  SignalIn u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
+  SignalOut y "Output" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
 equation
   assert(y_max >= y_min, "y_max must not be below y_min");
   y = if u > y_max then y_max elseif u < y_min then y_min else u;

@@ -1,8 +1,8 @@
 within Movrel.Signals;
 block Maximum "The larger of two signals"
-  RealInput u_1 "First input" annotation (Placement(transformation(extent={{-120,40},{-100,60}})));
-  RealInput u_2 "Second input" annotation (Placement(transformation(extent={{-120,-60},{-100,-40}})));
-  RealOutput y "Output" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  SignalIn u_1 "First input" annotation (Placement(transformation(extent={{-120,40},{-100,60}})));
+  SignalIn u_2 "Second input" annotation (Placement(transformation(extent={{-120,-60},{-100,-40}})));
+  SignalOut y "Output" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
 equation
   y = if u_1 > u_2 then u_1 else u_2;
   annotation (

@@ -3,8 +3,8 @@ block MovingAverage "Mean of the last samples"
   import Movrel.Units.*;
   parameter Movrel.Units.Time period(min=1e-9) = 0.1 "Time between two samples";
   parameter Integer n(min=1) = 8 "Number of samples";
-  RealInput u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
-  discrete RealOutput y(start=0, fixed=true) "Mean" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  SignalIn u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
+  discrete SignalOut y(start=0, fixed=true) "Mean" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
 protected
   discrete Real x[n](each start=0, each fixed=true) "The last samples";
 equation

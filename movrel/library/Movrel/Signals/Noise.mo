@@ -5,7 +5,7 @@ block Noise "Random numbers with a normal distribution, the same in every run"
   parameter Real sigma(min=0) = 1 "Standard deviation";
   parameter Movrel.Units.Time period(min=1e-9) = 0.1 "Time between two numbers";
   parameter Integer seed(min=1, max=2147483646) = 1 "Where the row of numbers begins";
-  RealOutput y "The signal" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  SignalOut y "The signal" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
 protected
   discrete Real a(start=1, fixed=true) "First number of the row";
   discrete Real b(start=1, fixed=true) "Second number of the row";

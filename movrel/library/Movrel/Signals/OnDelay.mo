@@ -2,8 +2,8 @@ within Movrel.Signals;
 block OnDelay "True once the input has been true for a time"
   import Movrel.Units.*;
   parameter Movrel.Units.Time T(min=0) = 1 "How long";
-  BooleanInput u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
-  BooleanOutput y "Result" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  LogicIn u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
+  LogicOut y "Result" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
 protected
   discrete Movrel.Units.Time since(start=0, fixed=true) "When the input became true";
 equation

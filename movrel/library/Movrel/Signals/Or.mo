@@ -1,8 +1,8 @@
 within Movrel.Signals;
 block Or "True when one of the inputs is"
-  BooleanInput u_1 "First input" annotation (Placement(transformation(extent={{-120,40},{-100,60}})));
-  BooleanInput u_2 "Second input" annotation (Placement(transformation(extent={{-120,-60},{-100,-40}})));
-  BooleanOutput y "Result" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  LogicIn u_1 "First input" annotation (Placement(transformation(extent={{-120,40},{-100,60}})));
+  LogicIn u_2 "Second input" annotation (Placement(transformation(extent={{-120,-60},{-100,-40}})));
+  LogicOut y "Result" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
 equation
   y = u_1 or u_2;
   annotation (

@@ -7,9 +7,9 @@ block PI "PI controller with limits"
   parameter Real y_min = -1e60 "Lower limit of the output" annotation (Dialog(group="Limits"));
   parameter Movrel.Units.Time T_t(min=1e-9) = T_i "Time constant with which the integral follows a limited output" annotation (Dialog(group="Limits"));
   parameter Real y_start = 0 "Output at the start, met without a jump" annotation (Dialog(group="Start"));
-  RealInput w "Set point" annotation (Placement(transformation(extent={{-120,40},{-100,60}})));
-  RealInput x "Measured value" annotation (Placement(transformation(extent={{-120,-60},{-100,-40}})));
-  RealOutput y "Output" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  SignalIn w "Set point" annotation (Placement(transformation(extent={{-120,40},{-100,60}})));
+  SignalIn x "Measured value" annotation (Placement(transformation(extent={{-120,-60},{-100,-40}})));
+  SignalOut y "Output" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
   Real e "Deviation";
   Real I "Integral part";
   Real free "Output before it is limited";

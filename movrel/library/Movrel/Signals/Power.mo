@@ -1,8 +1,8 @@
 within Movrel.Signals;
 block Power "Raises a signal to a power, keeping its sign"
   parameter Real n = 2 "Exponent";
-  RealInput u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
-  RealOutput y "Output" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  SignalIn u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
+  SignalOut y "Output" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
 equation
   y = if u >= 0 then max(u, 0)^n else -max(-u, 0)^n;
   annotation (

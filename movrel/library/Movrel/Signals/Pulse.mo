@@ -5,7 +5,7 @@ block Pulse "Rectangular pulses that repeat"
   parameter Movrel.Units.Time width(min=0) = 0.5 "How long a pulse lasts";
   parameter Movrel.Units.Time period(min=1e-9) = 1 "Time from one pulse to the next";
   parameter Movrel.Units.Time delay = 0 "Time of the first pulse";
-  RealOutput y "Pulses" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  SignalOut y "Pulses" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
 equation
   y = if time >= delay and mod(time - delay, period) < width then rest + height else rest;
   annotation (

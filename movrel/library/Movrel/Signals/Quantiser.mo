@@ -1,8 +1,8 @@
 within Movrel.Signals;
 block Quantiser "Rounds to whole multiples of a step"
   parameter Real q(min=1e-300) = 0.1 "Step";
-  RealInput u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
-  RealOutput y "Output" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  SignalIn u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
+  SignalOut y "Output" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
 equation
   y = q*floor(u/q + 0.5);
   annotation (

@@ -5,7 +5,7 @@ block Ramp "Rises steadily from one value to another"
   parameter Movrel.Units.Time duration(min=1e-12) = 1 "How long it rises";
   parameter Real offset = 0 "Value before";
   parameter Movrel.Units.Time delay = 0 "When it begins";
-  RealOutput y "The signal" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  SignalOut y "The signal" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
 equation
   y = offset + (if time < delay then 0 elseif time < delay + duration then height*(time - delay)/duration else height);
   annotation (

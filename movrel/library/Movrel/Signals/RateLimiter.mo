@@ -4,8 +4,8 @@ block RateLimiter "Follows a signal no faster than given"
   parameter Real rising(min=1e-12) = 1 "Fastest rise per second";
   parameter Real falling(max=-1e-12) = -1 "Fastest fall per second, negative";
   parameter Movrel.Units.Time T(min=1e-9) = 1e-3 "Time constant with which it closes up to the input";
-  RealInput u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
-  RealOutput y "Output" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  SignalIn u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
+  SignalOut y "Output" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
 initial equation
   y = u;
 equation

@@ -2,8 +2,8 @@ within Movrel.Signals;
 block SampleHold "Takes a sample and holds it"
   import Movrel.Units.*;
   parameter Movrel.Units.Time period(min=1e-9) = 0.1 "Time between two samples";
-  RealInput u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
-  discrete RealOutput y(start=0, fixed=true) "The last sample" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  SignalIn u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
+  discrete SignalOut y(start=0, fixed=true) "The last sample" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
 equation
   when {initial(), sample(0, period)} then
     y = u;

@@ -5,8 +5,8 @@ block SecondOrder "Second-order lag"
   parameter Movrel.Units.AngularVelocity w_0(min=1e-12) = 1 "Natural angular frequency";
   parameter Real D(min=0) = 1 "Damping ratio";
   parameter Real y_start = 0 "Value at the start";
-  RealInput u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
-  RealOutput y(start=y_start, fixed=true) "Output" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  SignalIn u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
+  SignalOut y(start=y_start, fixed=true) "Output" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
   Real v(start=0, fixed=true) "Rate of change of the output";
 equation
   der(y) = v;

@@ -6,7 +6,7 @@ block Sine "Sine wave"
   parameter Movrel.Units.Angle phase(displayUnit="deg") = 0 "Phase at the beginning";
   parameter Real offset = 0 "Mean value";
   parameter Movrel.Units.Time delay = 0 "When it begins";
-  RealOutput y "The signal" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  SignalOut y "The signal" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
 equation
   y = offset + (if time < delay then 0 else amplitude*sin(2*Movrel.Units.pi*f*(time - delay) + phase));
   annotation (

@@ -5,8 +5,8 @@ block StateSpace "Linear system in state space"
   parameter Real C[:, :] = [1] "Output matrix";
   parameter Real D[size(C, 1), size(B, 2)] = zeros(size(C, 1), size(B, 2)) "Direct path";
   parameter Real x_start[size(A, 1)] = zeros(size(A, 1)) "States at the start";
-  RealInput u[size(B, 2)] "Inputs" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
-  RealOutput y[size(C, 1)] "Outputs" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  SignalIn u[size(B, 2)] "Inputs" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
+  SignalOut y[size(C, 1)] "Outputs" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
   Real x[size(A, 1)](start=x_start, each fixed=true) "States";
 equation
   assert(size(A, 1) == size(A, 2), "A must have as many columns as rows");

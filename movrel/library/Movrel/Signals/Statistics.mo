@@ -1,11 +1,11 @@
 within Movrel.Signals;
 block Statistics "Least, largest, mean and effective value since the start"
   import Movrel.Units.*;
-  RealInput u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
-  RealOutput y_max "Largest value so far" annotation (Placement(transformation(extent={{100,65},{120,85}})));
-  RealOutput y_min "Least value so far" annotation (Placement(transformation(extent={{100,15},{120,35}})));
-  RealOutput mean "Mean value so far" annotation (Placement(transformation(extent={{100,-35},{120,-15}})));
-  RealOutput rms "Root of the mean square so far" annotation (Placement(transformation(extent={{100,-85},{120,-65}})));
+  SignalIn u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
+  SignalOut y_max "Largest value so far" annotation (Placement(transformation(extent={{100,65},{120,85}})));
+  SignalOut y_min "Least value so far" annotation (Placement(transformation(extent={{100,15},{120,35}})));
+  SignalOut mean "Mean value so far" annotation (Placement(transformation(extent={{100,-35},{120,-15}})));
+  SignalOut rms "Root of the mean square so far" annotation (Placement(transformation(extent={{100,-85},{120,-65}})));
   parameter Movrel.Units.Time T(min=1e-12) = 1e-6 "Time constant with which the extremes follow";
 protected
   Real sum1(start=0, fixed=true) "Integral of the signal";

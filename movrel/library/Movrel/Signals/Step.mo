@@ -2,10 +2,10 @@ within Movrel.Signals;
 block Step "Jumps from one value to another"
   parameter Real before = 0 "Value before the jump";
   parameter Real after = 1 "Value from the jump on";
-  parameter Movrel.Units.Time time_of_step = 0 "When it jumps";
-  RealOutput y "The signal" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  parameter Movrel.Units.Time delay = 0 "When it jumps";
+  SignalOut y "The signal" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
 equation
-  y = if time >= time_of_step then after else before;
+  y = if time >= delay then after else before;
   annotation (
     Icon(graphics={
       Rectangle(extent={{-100,100},{100,-100}}, lineColor={40,44,60}, fillColor={255,255,255}, fillPattern=FillPattern.Solid),

@@ -2,9 +2,9 @@ within Movrel.Signals;
 block Sum "Adds or subtracts two signals"
   parameter Real k_1 = 1 "Sign or weight of the first input";
   parameter Real k_2 = 1 "Sign or weight of the second input";
-  RealInput u_1 "First input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
-  RealInput u_2 "Second input" annotation (Placement(transformation(extent={{-10,-120},{10,-100}})));
-  RealOutput y "The weighted sum" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  SignalIn u_1 "First input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
+  SignalIn u_2 "Second input" annotation (Placement(transformation(extent={{-10,-120},{10,-100}})));
+  SignalOut y "The weighted sum" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
 equation
   y = k_1*u_1 + k_2*u_2;
   annotation (

@@ -2,8 +2,8 @@ within Movrel.Signals;
 block SumN "Adds or subtracts any number of signals"
   parameter Integer n(min=1) = 3 "Number of inputs";
   parameter Sign sign[n] = fill(Sign.add, n) "For each input whether it is added or subtracted";
-  RealInput u[n] "Inputs" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
-  RealOutput y "Output" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  SignalIn u[n] "Inputs" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
+  SignalOut y "Output" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
 equation
   y = sum({if sign[i] == Sign.add then u[i] else -u[i] for i in 1:n});
   annotation (

@@ -1,9 +1,9 @@
 within Movrel.Signals;
 block Switch "One of two signals"
-  RealInput u_1 "Passed on while the condition is true" annotation (Placement(transformation(extent={{-120,50},{-100,70}})));
-  BooleanInput condition "Which one" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
-  RealInput u_2 "Passed on while it is false" annotation (Placement(transformation(extent={{-120,-70},{-100,-50}})));
-  RealOutput y "Output" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  SignalIn u_1 "Passed on while the condition is true" annotation (Placement(transformation(extent={{-120,50},{-100,70}})));
+  LogicIn condition "Which one" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
+  SignalIn u_2 "Passed on while it is false" annotation (Placement(transformation(extent={{-120,-70},{-100,-50}})));
+  SignalOut y "Output" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
 equation
   y = if condition then u_1 else u_2;
   annotation (

@@ -2,8 +2,8 @@ within Movrel.Signals;
 block TransferFunction "Transfer function by its coefficients"
   parameter Real b[:] = {1} "Coefficients of the numerator, highest power of s first";
   parameter Real a[:] = {1, 1} "Coefficients of the denominator, highest power of s first";
-  RealInput u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
-  RealOutput y "Output" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  SignalIn u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
+  SignalOut y "Output" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
 protected
   parameter Integer n = size(a, 1) - 1 "Order";
   parameter Real c[n + 1] = cat(1, zeros(n + 1 - size(b, 1)), b) "Numerator, filled up";

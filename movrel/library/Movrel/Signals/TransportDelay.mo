@@ -2,8 +2,8 @@ within Movrel.Signals;
 block TransportDelay "The same signal, later"
   import Movrel.Units.*;
   parameter Movrel.Units.Time T(min=0) = 1 "How much later";
-  RealInput u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
-  RealOutput y "Output" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  SignalIn u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
+  SignalOut y "Output" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
 equation
   y = delay(u, T);
   annotation (

@@ -2,8 +2,8 @@ within Movrel.Signals;
 block UnitChange "The same quantity in another unit"
   parameter Real factor = 1 "Factor";
   parameter Real offset = 0 "What is added";
-  RealInput u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
-  RealOutput y "Output" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  SignalIn u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
+  SignalOut y "Output" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
 equation
   y = factor*u + offset;
   annotation (

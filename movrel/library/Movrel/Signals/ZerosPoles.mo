@@ -5,8 +5,8 @@ block ZerosPoles "Transfer function by zeros, poles and gain"
   parameter Real z_im[size(z_re, 1)] = fill(0, size(z_re, 1)) "Imaginary parts of the zeros; of a pair both";
   parameter Real p_re[:] = {-1} "Real parts of the poles";
   parameter Real p_im[size(p_re, 1)] = fill(0, size(p_re, 1)) "Imaginary parts of the poles; of a pair both";
-  RealInput u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
-  RealOutput y "Output" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+  SignalIn u "Input" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
+  SignalOut y "Output" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
 protected
   TransferFunction inner_(b=k*Movrel.Signals.polynomial(z_re, z_im), a=Movrel.Signals.polynomial(p_re, p_im));
 equation

@@ -8,8 +8,8 @@ model ConductingRod "Rod that conducts and stores heat, in cells"
   parameter Density rho(min=1e-9) = 7800 "Density";
   parameter SpecificHeatCapacity c(min=1e-9) = 460 "Specific heat";
   parameter Temperature T_start = 293.15 "Temperature at the start";
-  HeatPort a "One end" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
-  HeatPort b "Other end" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
+  ThermalNode a "One end" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
+  ThermalNode b "Other end" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
   Temperature T[n](each start=T_start, each fixed=true) "Temperatures of the cells";
 protected
   parameter ThermalConductance G = k*A*n/l "Conductance between the middles of two cells";

@@ -2,8 +2,8 @@ within Movrel.Thermal;
 model Conduction "Heat conduction by its conductance"
   import Movrel.Units.*;
   parameter ThermalConductance G(min=0) = 1 "Conductance: conductivity times area over thickness";
-  HeatPort a "One side" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
-  HeatPort b "Other side" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
+  ThermalNode a "One side" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
+  ThermalNode b "Other side" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
   HeatFlowRate Q "Heat flow from a to b";
 equation
   a.Q = Q;

@@ -2,9 +2,9 @@ within Movrel.Thermal;
 model Contact "Heat transfer through a contact that a signal closes"
   import Movrel.Units.*;
   parameter ThermalConductance G(min=0) = 10 "Conductance while it touches";
-  Movrel.Signals.BooleanInput touching "Whether it touches" annotation (Placement(transformation(extent={{-10,100},{10,120}})));
-  HeatPort a "One side" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
-  HeatPort b "Other side" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
+  Movrel.Signals.LogicIn touching "Whether it touches" annotation (Placement(transformation(extent={{-10,100},{10,120}})));
+  ThermalNode a "One side" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
+  ThermalNode b "Other side" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
   HeatFlowRate Q "Heat flow from a to b";
 equation
   a.Q = Q;

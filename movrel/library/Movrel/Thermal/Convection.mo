@@ -3,8 +3,8 @@ model Convection "Heat transfer between a surface and a fluid"
   import Movrel.Units.*;
   parameter HeatTransferCoefficient h(min=0) = 10 "Heat transfer coefficient";
   parameter Area A(min=0) = 1 "Area of the surface";
-  HeatPort a "One side" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
-  HeatPort b "Other side" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
+  ThermalNode a "One side" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
+  ThermalNode b "Other side" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
   HeatFlowRate Q "Heat flow from a to b";
 equation
   a.Q = Q;

@@ -5,8 +5,8 @@ model CylinderWall "Wall of a tube, steady"
   parameter Length r_a(min=1e-9) = 0.01 "Inner radius, at a";
   parameter Length r_b(min=1e-9) = 0.012 "Outer radius, at b";
   parameter ThermalConductivity k(min=1e-9) = 50 "Conductivity";
-  HeatPort a "One side" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
-  HeatPort b "Other side" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
+  ThermalNode a "One side" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
+  ThermalNode b "Other side" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
   HeatFlowRate Q "Heat flow from a to b";
 equation
   assert(r_b > r_a, "the outer radius r_b must be above the inner radius r_a");

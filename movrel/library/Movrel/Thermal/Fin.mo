@@ -6,8 +6,8 @@ model Fin "Fin cooled along its length, steady"
   parameter Area A(min=1e-12) = 1e-4 "Cross-section";
   parameter ThermalConductivity k(min=1e-9) = 200 "Conductivity";
   parameter HeatTransferCoefficient h(min=0) = 20 "Heat transfer coefficient of the surface";
-  HeatPort a "Root" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
-  HeatPort b "Fluid around it" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
+  ThermalNode a "Root" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
+  ThermalNode b "Fluid around it" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
   final parameter Real m(unit="1/m") = sqrt(h*U/(k*A)) "Decay along the fin";
   final parameter ThermalConductance G = sqrt(h*U*k*A)*tanh(m*l) "Conductance from root to fluid";
   HeatFlowRate Q "Heat flow from a to b";

@@ -1,9 +1,9 @@
 within Movrel.Thermal;
 model ForcedConvection "Heat transfer whose coefficient a signal gives"
   import Movrel.Units.*;
-  Movrel.Signals.RealInput G(unit="W/K") "Conductance: coefficient times area" annotation (Placement(transformation(extent={{-10,100},{10,120}})));
-  HeatPort a "One side" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
-  HeatPort b "Other side" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
+  Movrel.Signals.SignalIn G(unit="W/K") "Conductance: coefficient times area" annotation (Placement(transformation(extent={{-10,100},{10,120}})));
+  ThermalNode a "One side" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
+  ThermalNode b "Other side" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
   HeatFlowRate Q "Heat flow from a to b";
 equation
   a.Q = Q;

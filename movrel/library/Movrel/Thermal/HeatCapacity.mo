@@ -3,7 +3,7 @@ model HeatCapacity "Body with one temperature"
   import Movrel.Units.*;
   parameter Movrel.Units.HeatCapacity C(min=1e-12) = 1000 "Heat capacity: mass times specific heat";
   parameter Temperature T_start = 293.15 "Temperature at the start";
-  HeatPort a "Its surface" annotation (Placement(transformation(extent={{-10,-110},{10,-90}})));
+  ThermalNode a "Its surface" annotation (Placement(transformation(extent={{-10,-110},{10,-90}})));
   Temperature T(start=T_start, stateSelect=StateSelect.prefer) "Temperature";
 equation
   T = a.T;

@@ -1,8 +1,8 @@
 within Movrel.Thermal;
 model LossToHeat "Losses of another part as heat"
   import Movrel.Units.*;
-  Movrel.Signals.RealInput loss(unit="W") "Power turned to heat elsewhere: friction, windings, switches" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
-  HeatPort b "Where the heat goes" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
+  Movrel.Signals.SignalIn loss(unit="W") "Power turned to heat elsewhere: friction, windings, switches" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
+  ThermalNode b "Where the heat goes" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
 equation
   b.Q = -loss;
   annotation (

@@ -3,8 +3,8 @@ model Radiation "Heat radiation between two surfaces"
   import Movrel.Units.*;
   parameter Area A(min=0) = 1 "Area of the radiating surface";
   parameter Ratio eps(min=0, max=1) = 0.9 "Emissivity, with that of the surroundings";
-  HeatPort a "One side" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
-  HeatPort b "Other side" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
+  ThermalNode a "One side" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
+  ThermalNode b "Other side" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
   HeatFlowRate Q "Heat flow from a to b";
 equation
   a.Q = Q;

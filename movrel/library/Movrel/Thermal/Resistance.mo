@@ -2,8 +2,8 @@ within Movrel.Thermal;
 model Resistance "Heat conduction by its thermal resistance"
   import Movrel.Units.*;
   parameter ThermalResistance R(min=1e-15) = 1 "Thermal resistance";
-  HeatPort a "One side" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
-  HeatPort b "Other side" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
+  ThermalNode a "One side" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
+  ThermalNode b "Other side" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
   HeatFlowRate Q "Heat flow from a to b";
 equation
   a.Q = Q;

@@ -5,8 +5,8 @@ model Wall "Plane wall of layers, steady"
   parameter Length d[:] = {0.1, 0.05} "Thickness of each layer";
   parameter ThermalConductivity k[size(d, 1)] = {1.0, 0.04} "Conductivity of each layer";
   final parameter ThermalResistance R = sum(d[j]/(max(k[j], 1e-15)*A) for j in 1:size(d, 1)) "Resistance of all layers";
-  HeatPort a "One side" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
-  HeatPort b "Other side" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
+  ThermalNode a "One side" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
+  ThermalNode b "Other side" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
   HeatFlowRate Q "Heat flow from a to b";
 equation
   a.Q = Q;

@@ -5,7 +5,7 @@ model Brake "Brake against the ground, applied by a signal"
   parameter Force f_max(min=0) = 100 "Largest force while it slips, fully applied";
   parameter Ratio peak(min=1) = 1 "Static over sliding friction";
   Rod a "One end" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
-  Movrel.Signals.RealInput u "How far it is applied, 0 to 1" annotation (Placement(transformation(extent={{-10,100},{10,120}})));
+  Movrel.Signals.SignalIn u "How far it is applied, 0 to 1" annotation (Placement(transformation(extent={{-10,100},{10,120}})));
 equation
   s_rel = a.s;
   a.f = f;

@@ -7,7 +7,7 @@ model RoadLoad "Grade, rolling and air resistance of a vehicle"
   parameter Ratio c_w(min=0) = 0.3 "Drag coefficient";
   parameter Density rho = 1.2 "Density of the air";
   parameter Velocity v_small(min=1e-9) = 0.01 "Speed below which rolling resistance grows with the speed";
-  Movrel.Signals.RealInput grade "Rise over length of the road" annotation (Placement(transformation(extent={{-10,100},{10,120}})));
+  Movrel.Signals.SignalIn grade "Rise over length of the road" annotation (Placement(transformation(extent={{-10,100},{10,120}})));
   Rod a "Vehicle" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
   Velocity v "Speed";
   Force f_grade "Part of the grade";

@@ -1,8 +1,8 @@
 within Movrel.Examples.Electrical;
 model Amplifiers "An ideal and a real operational amplifier with gain -10"
-  Movrel.Signals.Step u(after=0.5, time_of_step=1e-5)
+  Movrel.Signals.Step u(after=0.5, delay=1e-5)
     annotation (Placement(transformation(extent={{-116,-100},{-76,-60}})));
-  Movrel.Electrical.SignalVoltage source
+  Movrel.Electrical.DrivenVoltage source
     annotation (Placement(transformation(extent={{-20,-100},{20,-60}}, rotation=-90)));
   Movrel.Electrical.Resistor R1(R=1e3)
     annotation (Placement(transformation(extent={{76,20},{116,60}})));

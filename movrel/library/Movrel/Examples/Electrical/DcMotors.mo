@@ -4,9 +4,9 @@ model DcMotors "A permanent-magnet motor and a separately excited one start up"
     annotation (Placement(transformation(extent={{-20,-60},{20,-20}}, rotation=-90)));
   Movrel.Electrical.PermanentMagnetMotor motor(R_a=0.8, k_M=0.05, L_a=0.4e-3, J=2e-5)
     annotation (Placement(transformation(extent={{108,-84},{148,-44}})));
-  Movrel.Rotational.BearingFriction load(d=1e-5)
+  Movrel.Rotational.Bearing load(d=1e-5)
     annotation (Placement(transformation(extent={{220,-84},{260,-44}})));
-  Movrel.Rotational.SpeedSensor sensor
+  Movrel.Rotational.Tachometer sensor
     annotation (Placement(transformation(extent={{220,-20},{260,20}})));
   Movrel.Electrical.VoltageSource Va(V=200)
     annotation (Placement(transformation(extent={{-20,-260},{20,-220}}, rotation=-90)));
@@ -14,7 +14,7 @@ model DcMotors "A permanent-magnet motor and a separately excited one start up"
     annotation (Placement(transformation(extent={{124,-292},{164,-252}})));
   Movrel.Rotational.Damper fan(d=0.02)
     annotation (Placement(transformation(extent={{236,-292},{276,-252}})));
-  Movrel.Rotational.Fixed frame
+  Movrel.Rotational.HeldShaft frame
     annotation (Placement(transformation(extent={{332,-292},{372,-252}}, rotation=90)));
   Movrel.Electrical.Ground ground
     annotation (Placement(transformation(extent={{-20,-388},{20,-348}})));

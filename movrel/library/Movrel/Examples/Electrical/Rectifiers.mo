@@ -1,6 +1,6 @@
 within Movrel.Examples.Electrical;
 model Rectifiers "Ideal and exponential diodes, a Zener diode, and pulses"
-  Movrel.Electrical.SineVoltage source(V_rms=10, f=50)
+  Movrel.Electrical.AlternatingVoltage source(V_rms=10, f=50)
     annotation (Placement(transformation(extent={{-20,-60},{20,-20}}, rotation=-90)));
   Movrel.Electrical.IdealDiode d1
     annotation (Placement(transformation(extent={{84,-20},{124,20}})));
@@ -16,7 +16,7 @@ model Rectifiers "Ideal and exponential diodes, a Zener diode, and pulses"
     annotation (Placement(transformation(extent={{292,-180},{332,-140}})));
   Movrel.Electrical.Zener z(V_z=5.1, R_z=2)
     annotation (Placement(transformation(extent={{396,-220},{436,-180}}, rotation=90)));
-  Movrel.Electrical.PulseVoltage pulses(V_on=12, V_off=-2, width=4e-3, period=0.01)
+  Movrel.Electrical.RectangularVoltage pulses(V_on=12, V_off=-2, width=4e-3, period=0.01)
     annotation (Placement(transformation(extent={{-20,-324},{20,-284}}, rotation=-90)));
   Movrel.Electrical.Resistor R4(R=10)
     annotation (Placement(transformation(extent={{84,-324},{124,-284}})));

@@ -24,7 +24,7 @@ model Switching "Switches and transistors with losses"
     annotation (Placement(transformation(extent={{820,-100},{860,-60}}, rotation=-90)));
   Movrel.Signals.Constant drive(value=0.02)
     annotation (Placement(transformation(extent={{724,-228},{764,-188}})));
-  Movrel.Electrical.SignalCurrent amp
+  Movrel.Electrical.DrivenCurrent amp
     annotation (Placement(transformation(extent={{820,-228},{860,-188}}, rotation=-90)));
   Movrel.Electrical.Ground ground
     annotation (Placement(transformation(extent={{-20,-260},{20,-220}})));

@@ -12,7 +12,7 @@ model ThreePhase "An induction machine starts at the mains; a synchronous one is
     annotation (Placement(transformation(extent={{-124,-132},{-84,-92}})));
   Movrel.Signals.Constant w(value=100)
     annotation (Placement(transformation(extent={{-20,-260},{20,-220}})));
-  Movrel.Rotational.PrescribedSpeed drive
+  Movrel.Rotational.DrivenSpeed drive
     annotation (Placement(transformation(extent={{76,-260},{116,-220}})));
   Movrel.Electrical.SynchronousMachine generator
     annotation (Placement(transformation(extent={{228,-260},{188,-220}})));

@@ -1,6 +1,6 @@
 within Movrel.Examples.Electrical;
 model Transformers "Coupled coils and an ideal transformer"
-  Movrel.Electrical.SineVoltage source(V_rms=10, f=50)
+  Movrel.Electrical.AlternatingVoltage source(V_rms=10, f=50)
     annotation (Placement(transformation(extent={{-20,-60},{20,-20}}, rotation=-90)));
   Movrel.Electrical.CoupledInductors coils(L1=0.1, L2=0.4, k=0.8)
     annotation (Placement(transformation(extent={{100,-60},{140,-20}})));

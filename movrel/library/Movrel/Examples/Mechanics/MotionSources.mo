@@ -2,7 +2,7 @@ within Movrel.Examples.Mechanics;
 model MotionSources "Prescribed motion of a shaft and a rod"
   Movrel.Signals.Constant w(value=3)
     annotation (Placement(transformation(extent={{-20,-20},{20,20}})));
-  Movrel.Rotational.PrescribedSpeed turn
+  Movrel.Rotational.DrivenSpeed turn
     annotation (Placement(transformation(extent={{76,-20},{116,20}})));
   Movrel.Rotational.Belt belt(r_a=0.1, r_b=0.3, c=1e6, d=1e3)
     annotation (Placement(transformation(extent={{172,-20},{212,20}})));
@@ -10,13 +10,13 @@ model MotionSources "Prescribed motion of a shaft and a rod"
     annotation (Placement(transformation(extent={{268,-20},{308,20}})));
   Movrel.Signals.Sine s(amplitude=0.02, f=2)
     annotation (Placement(transformation(extent={{-20,-116},{20,-76}})));
-  Movrel.Translational.PrescribedPosition shake
+  Movrel.Translational.DrivenPosition shake
     annotation (Placement(transformation(extent={{76,-116},{116,-76}})));
   Movrel.Translational.Damper damper(d=50)
     annotation (Placement(transformation(extent={{172,-116},{212,-76}})));
   Movrel.Translational.Mass body(m=5)
     annotation (Placement(transformation(extent={{268,-116},{308,-76}})));
-  Movrel.Translational.PowerSensor power
+  Movrel.Translational.PowerMeter power
     annotation (Placement(transformation(extent={{364,-116},{404,-76}})));
   Movrel.Signals.Constant brake_on(value=0.5)
     annotation (Placement(transformation(extent={{460,-28},{500,12}})));

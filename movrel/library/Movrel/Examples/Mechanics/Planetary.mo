@@ -2,7 +2,7 @@ within Movrel.Examples.Mechanics;
 model Planetary "A planetary set with a braked ring, then released"
   Movrel.Signals.Constant drive(value=5)
     annotation (Placement(transformation(extent={{-100,-20},{-60,20}})));
-  Movrel.Rotational.Torque motor
+  Movrel.Rotational.DrivenTorque motor
     annotation (Placement(transformation(extent={{-20,-20},{20,20}})));
   Movrel.Rotational.Inertia sun(J=0.02)
     annotation (Placement(transformation(extent={{68,-20},{108,20}})));
@@ -12,7 +12,7 @@ model Planetary "A planetary set with a braked ring, then released"
     annotation (Placement(transformation(extent={{268,-20},{308,20}})));
   Movrel.Rotational.Inertia ring(J=0.1)
     annotation (Placement(transformation(extent={{244,76},{284,116}})));
-  Movrel.Signals.Step grip(before=1, after=0, time_of_step=2)
+  Movrel.Signals.Step grip(before=1, after=0, delay=2)
     annotation (Placement(transformation(extent={{244,172},{284,212}})));
   Movrel.Rotational.Brake brake(tau_max=60)
     annotation (Placement(transformation(extent={{340,76},{380,116}})));

@@ -2,7 +2,7 @@ within Movrel.Examples.Mechanics;
 model PlayedDrive "A slide is moved to and fro; the table follows through a joint with play"
   Movrel.Signals.Sine motion(amplitude=0.05, f=0.5)
     annotation (Placement(transformation(extent={{-160,-20},{-120,20}})));
-  Movrel.Translational.PrescribedSpeed slide
+  Movrel.Translational.DrivenSpeed slide
     annotation (Placement(transformation(extent={{-80,-20},{-40,20}})));
   Movrel.Translational.Backlash joint(play=4e-3, c=1e6, d=2000)
     annotation (Placement(transformation(extent={{0,-20},{40,20}})));
@@ -10,7 +10,7 @@ model PlayedDrive "A slide is moved to and fro; the table follows through a join
     annotation (Placement(transformation(extent={{80,-20},{120,20}})));
   Movrel.Translational.Damper bed(d=200)
     annotation (Placement(transformation(extent={{160,-20},{200,20}})));
-  Movrel.Translational.Fixed frame
+  Movrel.Translational.HeldRod frame
     annotation (Placement(transformation(extent={{240,-20},{280,20}})));
 equation
   connect(motion.y, slide.v);

@@ -2,7 +2,7 @@ within Movrel.Examples.Mechanics;
 model StickSlip "A block that sticks until the force is large enough"
   Movrel.Signals.Ramp rise(height=30, duration=3)
     annotation (Placement(transformation(extent={{-20,-20},{20,20}})));
-  Movrel.Translational.Force force
+  Movrel.Translational.DrivenForce force
     annotation (Placement(transformation(extent={{76,-20},{116,20}})));
   Movrel.Translational.Mass crate(m=2)
     annotation (Placement(transformation(extent={{172,-20},{212,20}})));

@@ -10,7 +10,7 @@ model Swing "A counterweight swings about its axis and moves a rack and a lever"
     annotation (Placement(transformation(extent={{188,-44},{228,-4}})));
   Movrel.Translational.Mass end_(m=0)
     annotation (Placement(transformation(extent={{292,-44},{332,-4}})));
-  Movrel.Rotational.AngleSensor angle
+  Movrel.Rotational.Encoder angle
     annotation (Placement(transformation(extent={{84,-124},{124,-84}})));
 equation
   connect(arm.b, weight.a);

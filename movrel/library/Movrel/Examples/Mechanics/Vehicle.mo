@@ -2,7 +2,7 @@ within Movrel.Examples.Mechanics;
 model Vehicle "A cart climbs the ramp of the quay, driven through a differential"
   Movrel.Signals.Constant pull(value=150)
     annotation (Placement(transformation(extent={{-212,-20},{-172,20}})));
-  Movrel.Rotational.Torque motor
+  Movrel.Rotational.DrivenTorque motor
     annotation (Placement(transformation(extent={{-124,-20},{-84,20}})));
   Movrel.Rotational.Differential axle(i=4)
     annotation (Placement(transformation(extent={{-28,-20},{12,20}})));
@@ -16,7 +16,7 @@ model Vehicle "A cart climbs the ramp of the quay, driven through a differential
     annotation (Placement(transformation(extent={{20,-212},{60,-172}})));
   Movrel.Translational.Mass cart(m=1200)
     annotation (Placement(transformation(extent={{204,-20},{244,20}})));
-  Movrel.Signals.Step slope(after=0.05, time_of_step=10)
+  Movrel.Signals.Step slope(after=0.05, delay=10)
     annotation (Placement(transformation(extent={{300,84},{340,124}})));
   Movrel.Translational.RoadLoad road(m=1200, c_r=0.015, A=2, c_w=0.5)
     annotation (Placement(transformation(extent={{300,-20},{340,20}})));

@@ -6,7 +6,7 @@ model ConeTank "A conical tank runs empty through an orifice"
     annotation (Placement(transformation(extent={{108,-64},{148,-24}})));
   Movrel.Process.Outfall drain
     annotation (Placement(transformation(extent={{220,-76},{260,-36}})));
-  Movrel.Process.LevelSensor gauge
+  Movrel.Process.LevelGauge gauge
     annotation (Placement(transformation(extent={{108,-156},{148,-116}})));
 equation
   connect(tank.outlet, outlet.a);

@@ -10,7 +10,7 @@ model Mixing "Two flows meet and are split again"
     annotation (Placement(transformation(extent={{-20,-132},{20,-92}})));
   Movrel.Process.Mixtures.Junction tee(n=1)
     annotation (Placement(transformation(extent={{92,-20},{132,20}})));
-  Movrel.Process.Mixtures.MixtureSensor meter(n=1)
+  Movrel.Process.Mixtures.MixtureAnalyser meter(n=1)
     annotation (Placement(transformation(extent={{188,-20},{228,20}})));
   Movrel.Process.Mixtures.Resistance r1(n=1, k=1e3)
     annotation (Placement(transformation(extent={{300,36},{340,76}})));

@@ -6,13 +6,13 @@ model Reactor "A cooled reactor with one reaction, fed all the time"
     annotation (Placement(transformation(extent={{-20,-20},{20,20}})));
   Movrel.Process.Mixtures.StirredReactor reactor(n=2, r=1, nu=[-1, 1], order=[1, 0], k_0={2e-3}, E={6e4}, H={-8e4}, G=2000, V_start=0.5, T_start=293.15)
     annotation (Placement(transformation(extent={{108,-52},{148,-12}})));
-  Movrel.Thermal.FixedTemperature water(T=288.15)
+  Movrel.Thermal.HeldTemperature water(T=288.15)
     annotation (Placement(transformation(extent={{-20,-132},{20,-92}})));
   Movrel.Signals.Constant pull(value=-0.5)
     annotation (Placement(transformation(extent={{76,-228},{116,-188}})));
   Movrel.Process.Mixtures.Inflow outflow(n=2)
     annotation (Placement(transformation(extent={{212,-196},{252,-156}}, rotation=180)));
-  Movrel.Process.Mixtures.MixtureSensor sensor(n=2)
+  Movrel.Process.Mixtures.MixtureAnalyser sensor(n=2)
     annotation (Placement(transformation(extent={{228,-92},{268,-52}})));
 equation
   connect(feed.y, inflow.m);

@@ -16,7 +16,7 @@ model Arithmetic "Operations without memory"
     annotation (Placement(transformation(extent={{100,-140},{140,-100}})));
   Movrel.Signals.Limiter limiter(y_max=1.5, y_min=-0.5)
     annotation (Placement(transformation(extent={{180,-140},{220,-100}})));
-  Movrel.Signals.DeadBand band(upper=0.5, lower=-1)
+  Movrel.Signals.DeadBand band(u_max=0.5, u_min=-1)
     annotation (Placement(transformation(extent={{260,-140},{300,-100}})));
   Movrel.Signals.Quantiser quantiser(q=0.25)
     annotation (Placement(transformation(extent={{340,-140},{380,-100}})));

@@ -1,6 +1,6 @@
 within Movrel.Examples.Signals;
 model ControlLoops "A PI and a PID controller with a limited output, each with a plant"
-  Movrel.Signals.Step set(after=1, time_of_step=0.2)
+  Movrel.Signals.Step set(after=1, delay=0.2)
     annotation (Placement(transformation(extent={{-20,-100},{20,-60}})));
   Movrel.Signals.PI pi(K=4, T_i=0.8, y_max=1.5, y_min=0, T_t=0.4)
     annotation (Placement(transformation(extent={{60,-20},{100,20}})));

@@ -1,6 +1,6 @@
 within Movrel.Examples.Signals;
 model DigitalLoop "A sampled controller holds a sluggish process at its set point"
-  Movrel.Signals.Step wanted(after=1, time_of_step=0.5)
+  Movrel.Signals.Step wanted(after=1, delay=0.5)
     annotation (Placement(transformation(extent={{-120,-20},{-80,20}})));
   Movrel.Signals.DiscretePI controller(period=0.1, K=2, T_i=1)
     annotation (Placement(transformation(extent={{-30,-30},{10,10}})));

@@ -1,6 +1,6 @@
 within Movrel.Examples.Signals;
 model StepResponses "How parts with memory answer a step"
-  Movrel.Signals.Step step(time_of_step=0.5)
+  Movrel.Signals.Step step(delay=0.5)
     annotation (Placement(transformation(extent={{-20,-100},{20,-60}})));
   Movrel.Signals.Lag lag(k=2, T=0.5)
     annotation (Placement(transformation(extent={{100,-20},{140,20}})));

@@ -1,6 +1,6 @@
 within Movrel.Examples.Signals;
 model Stops "Integrals between limits"
-  Movrel.Signals.Step push(before=2, after=-1, time_of_step=1.5)
+  Movrel.Signals.Step push(before=2, after=-1, delay=1.5)
     annotation (Placement(transformation(extent={{-20,-100},{20,-60}})));
   Movrel.Signals.DoubleIntegrator body(x_max=1, x_min=-0.5, e=0.5)
     annotation (Placement(transformation(extent={{100,-20},{140,20}})));

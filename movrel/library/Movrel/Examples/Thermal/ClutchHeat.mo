@@ -12,7 +12,7 @@ model ClutchHeat "A slipping clutch warms its disc, which the air cools"
     annotation (Placement(transformation(extent={{-140,-112},{-100,-72}})));
   Movrel.Thermal.Convection air(h=30, A=0.1)
     annotation (Placement(transformation(extent={{40,-140},{80,-100}})));
-  Movrel.Thermal.FixedTemperature hall(T=293.15)
+  Movrel.Thermal.HeldTemperature hall(T=293.15)
     annotation (Placement(transformation(extent={{140,-140},{180,-100}}, rotation=180)));
 equation
   connect(flywheel.b, clutch.a);

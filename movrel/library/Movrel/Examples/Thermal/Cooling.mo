@@ -6,11 +6,11 @@ model Cooling "A hot body cools by convection and radiation"
     annotation (Placement(transformation(extent={{92,-100},{132,-60}})));
   Movrel.Thermal.Radiation sky(A=0.4, eps=0.9)
     annotation (Placement(transformation(extent={{92,-196},{132,-156}})));
-  Movrel.Thermal.HeatFlowSensor meter
+  Movrel.Thermal.HeatMeter meter
     annotation (Placement(transformation(extent={{204,-100},{244,-60}})));
-  Movrel.Thermal.FixedTemperature room(T=293.15)
+  Movrel.Thermal.HeldTemperature room(T=293.15)
     annotation (Placement(transformation(extent={{316,-100},{356,-60}}, rotation=180)));
-  Movrel.Thermal.TemperatureSensor sensor
+  Movrel.Thermal.Thermometer sensor
     annotation (Placement(transformation(extent={{92,-20},{132,20}})));
 equation
   connect(body.a, air.a);

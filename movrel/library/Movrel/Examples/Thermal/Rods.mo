@@ -1,10 +1,10 @@
 within Movrel.Examples.Thermal;
 model Rods "A rod heated at one end, a fin, and a contact that closes"
-  Movrel.Thermal.FixedTemperature hot(T=373.15)
+  Movrel.Thermal.HeldTemperature hot(T=373.15)
     annotation (Placement(transformation(extent={{-20,-20},{20,20}})));
   Movrel.Thermal.ConductingRod rod(n=40, l=0.2, A=1e-4, k=50, rho=7800, c=460)
     annotation (Placement(transformation(extent={{92,-20},{132,20}})));
-  Movrel.Thermal.FixedTemperature cold(T=293.15)
+  Movrel.Thermal.HeldTemperature cold(T=293.15)
     annotation (Placement(transformation(extent={{204,-20},{244,20}}, rotation=180)));
   Movrel.Thermal.Fin fin
     annotation (Placement(transformation(extent={{92,-116},{132,-76}})));
@@ -16,7 +16,7 @@ model Rods "A rod heated at one end, a fin, and a contact that closes"
     annotation (Placement(transformation(extent={{-20,-332},{20,-292}})));
   Movrel.Thermal.Contact contact(G=5)
     annotation (Placement(transformation(extent={{92,-236},{132,-196}})));
-  Movrel.Thermal.PrescribedTemperature bath
+  Movrel.Thermal.DrivenTemperature bath
     annotation (Placement(transformation(extent={{-20,-236},{20,-196}})));
   Movrel.Signals.Sine sine(amplitude=10, f=0.01, offset=330)
     annotation (Placement(transformation(extent={{-116,-236},{-76,-196}})));
@@ -28,7 +28,7 @@ model Rods "A rod heated at one end, a fin, and a contact that closes"
     annotation (Placement(transformation(extent={{316,-356},{356,-316}})));
   Movrel.Signals.Constant watts(value=20)
     annotation (Placement(transformation(extent={{212,-372},{252,-332}})));
-  Movrel.Thermal.FixedTemperature air(T=293.15)
+  Movrel.Thermal.HeldTemperature air(T=293.15)
     annotation (Placement(transformation(extent={{428,-268},{468,-228}}, rotation=180)));
 equation
   connect(hot.b, rod.a);

@@ -2,7 +2,7 @@ within Movrel.Examples.Thermal;
 model Walls "A heated room behind a wall, a tube and a bridge"
   Movrel.Signals.Constant power(value=500)
     annotation (Placement(transformation(extent={{-116,-100},{-76,-60}})));
-  Movrel.Thermal.HeatSource heater
+  Movrel.Thermal.DrivenHeat heater
     annotation (Placement(transformation(extent={{-20,-100},{20,-60}})));
   Movrel.Thermal.HeatCapacity room(C=2e5, T_start=288.15)
     annotation (Placement(transformation(extent={{-20,12},{20,52}})));
@@ -14,7 +14,7 @@ model Walls "A heated room behind a wall, a tube and a bridge"
     annotation (Placement(transformation(extent={{108,-212},{148,-172}})));
   Movrel.Thermal.Resistance joint(R=0.5)
     annotation (Placement(transformation(extent={{220,-212},{260,-172}})));
-  Movrel.Thermal.FixedTemperature outside(T=273.15)
+  Movrel.Thermal.HeldTemperature outside(T=273.15)
     annotation (Placement(transformation(extent={{348,-116},{388,-76}}, rotation=180)));
 equation
   connect(power.y, heater.Q);

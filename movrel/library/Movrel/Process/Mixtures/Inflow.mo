@@ -5,7 +5,7 @@ model Inflow "Flow with a given composition and temperature"
   parameter Real c[n](each unit="mol/kg") = fill(0, n) "Moles of each species in a kilogram";
   parameter Temperature T = 293.15 "Temperature";
   parameter SpecificHeatCapacity c_p(min=1e-9) = 4180 "Specific heat";
-  Movrel.Signals.RealInput m(unit="kg/s") "Mass flow" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
+  Movrel.Signals.SignalIn m(unit="kg/s") "Mass flow" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
   MixturePort port(n=n) "Outlet" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
 equation
   port.m = -m;

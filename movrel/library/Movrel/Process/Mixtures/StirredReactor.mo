@@ -19,7 +19,7 @@ model StirredReactor "Stirred reactor: mass, species and heat balances with reac
   parameter ThermalConductance G(min=0) = 0 "Conductance to the jacket";
   MixturePort inlet(n=n) "Feed" annotation (Placement(transformation(extent={{-110,50},{-90,70}})));
   MixturePort outlet(n=n) "Outlet at the floor" annotation (Placement(transformation(extent={{90,-70},{110,-50}})));
-  Movrel.Thermal.HeatPort jacket "Jacket" annotation (Placement(transformation(extent={{-110,-70},{-90,-50}})));
+  Movrel.Thermal.ThermalNode jacket "Jacket" annotation (Placement(transformation(extent={{-110,-70},{-90,-50}})));
   Volume V(start=V_start, fixed=true) "Liquid in the reactor";
   AmountOfSubstance N[n](start=V_start*c_start, each fixed=true) "Moles of each species";
   Concentration c[n] "Concentrations";

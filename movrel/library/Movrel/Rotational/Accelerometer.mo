@@ -1,0 +1,21 @@
+within Movrel.Rotational;
+model Accelerometer "Measures an acceleration"
+  import Movrel.Units.*;
+  Shaft a "Shaft end" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
+  Movrel.Signals.SignalOut alpha(unit="rad/s2") "Measures an acceleration" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+protected
+  AngularVelocity w "Speed";
+equation
+  w = der(a.phi);
+  alpha = der(w);
+  a.tau = 0;
+  annotation (
+    Icon(graphics={
+      Ellipse(extent={{-60,60},{60,-60}}, lineColor={40,44,60}, fillColor={255,255,255}, fillPattern=FillPattern.Solid),
+      Text(extent={{-50,34},{50,-34}}, textString="α"),
+      Line(points={{-100,0},{-60,0}}, color={40,44,60}, thickness=0.5),
+      Line(points={{60,0},{100,0}}, color={40,44,60}),
+      Text(extent={{-150,150},{150,110}}, textString="%name")}),
+    Documentation(info="<html><p>It takes no torque.</p></html>"),
+    __Movrel(synonyms={"measure", "sensor"}, source="Hibbeler, Engineering Mechanics: Dynamics"));
+end Accelerometer;

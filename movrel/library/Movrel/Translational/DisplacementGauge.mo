@@ -1,0 +1,17 @@
+within Movrel.Translational;
+model DisplacementGauge "Measures a position"
+  Rod a "One end" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
+  Movrel.Signals.SignalOut s(unit="m") "Measures" annotation (Placement(transformation(extent={{100,-10},{120,10}})));
+equation
+  s = a.s;
+  a.f = 0;
+  annotation (
+    Icon(graphics={
+      Ellipse(extent={{-60,60},{60,-60}}, lineColor={40,44,60}, fillColor={255,255,255}, fillPattern=FillPattern.Solid),
+      Text(extent={{-50,34},{50,-34}}, textString="s"),
+      Line(points={{-100,0},{-60,0}}, color={40,44,60}, thickness=0.5),
+      Line(points={{60,0},{100,0}}, color={40,44,60}),
+      Text(extent={{-150,150},{150,110}}, textString="%name")}),
+    Documentation(info="<html><p>It takes no force.</p></html>"),
+    __Movrel(synonyms={"measure", "sensor", "displacement", "travel"}, source="Hibbeler, Engineering Mechanics: Dynamics"));
+end DisplacementGauge;

@@ -1,0 +1,20 @@
+within Movrel.Translational;
+model ForceGauge "Measures the force from a to b"
+  Rod a "One end" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
+  Rod b "Other end" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
+  Movrel.Signals.SignalOut f(unit="N") "Measures the force from" annotation (Placement(transformation(extent={{-10,-120},{10,-100}})));
+equation
+  a.s = b.s;
+  a.f + b.f = 0;
+  f = a.f;
+  annotation (
+    Icon(graphics={
+      Ellipse(extent={{-60,60},{60,-60}}, lineColor={40,44,60}, fillColor={255,255,255}, fillPattern=FillPattern.Solid),
+      Text(extent={{-50,34},{50,-34}}, textString="f"),
+      Line(points={{-100,0},{-60,0}}, color={40,44,60}, thickness=0.5),
+      Line(points={{60,0},{100,0}}, color={40,44,60}, thickness=0.5),
+      Line(points={{0,-60},{0,-100}}, color={40,44,60}),
+      Text(extent={{-150,150},{150,110}}, textString="%name")}),
+    Documentation(info="<html><p>It is rigid and has no mass.</p></html>"),
+    __Movrel(synonyms={"measure", "sensor", "load cell"}, source="Hibbeler, Engineering Mechanics: Dynamics"));
+end ForceGauge;
