@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
 
 import { ask, asRefusal, client, type ModelView, type Schemas } from "../api/client";
-import type { Edits } from "../sheet/use-edits";
+import type { Edits } from "../state/use-edits";
 import { Editor, type Finding } from "../text/editor";
 
 type Code = Schemas["CodeComponent"];

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { ask, client, type ModelView } from "../api/client";
-import type { Edits } from "../sheet/use-edits";
+import type { Edits } from "../state/use-edits";
 import { Rendered } from "./rendered";
 
 /** What a model is for: one line, and a documentation with headings, lists and formulae. */

@@ -6,8 +6,8 @@ import { ask, asRefusal, client, type ModelView, type Schemas } from "../api/cli
 import { keys } from "../api/queries";
 import { FileInput } from "../ui/file-input";
 import { formatNumber, formatUnit } from "../ui/format";
-import { DraftInput } from "../ledger/draft-input";
-import { useEdits } from "../sheet/use-edits";
+import { DraftInput } from "../ui/draft-input";
+import { useEdits } from "../state/use-edits";
 
 type Row = Schemas["FigureRow"];
 
@@ -219,8 +219,10 @@ function NewFigure({ view }: { view: ModelView }) {
       </tr>
       {edits.error && (
         <tr>
-          <td colSpan={6} className="px-3 text-error" role="alert" data-testid="new-figure-fault">
-            ✕ {asRefusal(edits.error).sentence}
+          <td colSpan={6} className="px-3 text-error">
+            <span role="alert" data-testid="new-figure-fault">
+              ✕ {asRefusal(edits.error).sentence}
+            </span>
           </td>
         </tr>
       )}

@@ -3,9 +3,9 @@ import { useEffect, useState } from "react";
 
 import { ask, asRefusal, client, type ModelView, type Schemas } from "../api/client";
 import { ago } from "../ui/format";
-import { DraftInput } from "../ledger/draft-input";
-import { Thumbnail } from "../sheet/thumbnail";
-import type { Edits } from "../sheet/use-edits";
+import { DraftInput } from "../ui/draft-input";
+import { Thumbnail } from "../drawing/thumbnail";
+import type { Edits } from "../state/use-edits";
 
 type Entry = Schemas["RevisionSummary"];
 

@@ -3,11 +3,11 @@ import { Trash2 } from "lucide-react";
 import { useState } from "react";
 
 import { ask, asRefusal, client, type ModelView, type RunView } from "../api/client";
-import { useEdits } from "../sheet/use-edits";
+import { useEdits } from "../state/use-edits";
 import { BASE, outdated, scenarioOf, type Judged } from "../state/scenarios";
 import { usePlace } from "../state/place";
-import { DraftInput } from "./draft-input";
-import { verdictWords } from "./verdict-words";
+import { DraftInput } from "../ui/draft-input";
+import { verdictWords } from "../ui/verdict-words";
 
 const NOTHING = () => undefined;
 /** Balances of one kind that are listed at most. */

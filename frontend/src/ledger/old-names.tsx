@@ -1,7 +1,7 @@
 import { useState } from "react";
 
 import type { ModelView } from "../api/client";
-import { useEdits } from "../sheet/use-edits";
+import { useEdits } from "../state/use-edits";
 
 /** Names shown at most. */
 const MOST = 3;

@@ -3,12 +3,12 @@ import { useId, useRef, useState } from "react";
 
 import { asRefusal, type ModelView, type Row } from "../api/client";
 import { formatNumber, formatUnit } from "../ui/format";
-import { useEdits } from "../sheet/use-edits";
+import { useEdits } from "../state/use-edits";
 import { ColourDot } from "../ui/colour-dot";
 import { BASE, scenarioOf } from "../state/scenarios";
 import { usePlace } from "../state/place";
 import { ValueSlider } from "./value-slider";
-import { changedText, choiceOf, editText, limitWords, shownText } from "./row-text";
+import { changedText, choiceOf, editText, limitWords, shownText } from "../ui/row-text";
 
 /** A parameter or start value, edited in place: a number in any fitting unit, an expression, or a choice. */
 export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {

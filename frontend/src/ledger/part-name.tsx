@@ -1,6 +1,6 @@
 import { asRefusal, type ModelView } from "../api/client";
-import { useEdits } from "../sheet/use-edits";
-import { DraftInput } from "./draft-input";
+import { useEdits } from "../state/use-edits";
+import { DraftInput } from "../ui/draft-input";
 
 /** The name of the selected part; typing another one renames it everywhere in the model. */
 export function PartName({ view, name }: { view: ModelView; name: string }) {

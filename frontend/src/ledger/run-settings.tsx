@@ -1,7 +1,7 @@
 import { asRefusal, type ModelView } from "../api/client";
 import { formatNumber, formatTime } from "../ui/format";
-import { useEdits } from "../sheet/use-edits";
-import { DraftInput } from "./draft-input";
+import { useEdits } from "../state/use-edits";
+import { DraftInput } from "../ui/draft-input";
 
 const NOTHING = () => undefined;
 

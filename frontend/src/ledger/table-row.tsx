@@ -2,7 +2,7 @@ import { useRef, useState } from "react";
 
 import { asRefusal, type ModelView } from "../api/client";
 import { FileInput } from "../ui/file-input";
-import { useEdits } from "../sheet/use-edits";
+import { useEdits } from "../state/use-edits";
 import { asText, curveOf, sizeWords, type Table } from "./tables";
 
 /** A table among the rows of the ledger: its size and course; opened, its rows are typed or pasted from a spreadsheet. */

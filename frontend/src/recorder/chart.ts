@@ -3,8 +3,8 @@ import uPlot from "uplot";
 import { formatNumber } from "../ui/format";
 import { RUN_COLOURS } from "../state/shown-runs";
 import { useTime } from "../state/time";
-import { bounds, DASHES, inside, valueAt, type DrawnCurve } from "./curves";
-import { freePlace } from "./labels";
+import { bounds, DASHES, inside, valueAt, type DrawnCurve } from "../charts/curves";
+import { freePlace } from "../charts/labels";
 import type { Axis } from "../state/strip-plan";
 
 /** What a strip draws; read anew at each frame. */

@@ -7,7 +7,7 @@ import { formatTime } from "../ui/format";
 import { usePlace } from "../state/place";
 import { useTime } from "../state/time";
 import { asGif, asPngs, type Film } from "./film";
-import { save } from "./svg";
+import { save } from "../charts/svg";
 import type { ShownStrip } from "./use-curves";
 
 interface Props {

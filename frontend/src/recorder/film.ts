@@ -4,15 +4,15 @@ import { renderToStaticMarkup } from "react-dom/server";
 import type { Row, RunDetail, Sheet } from "../api/client";
 import { fetchValues } from "../api/queries";
 import { formatTime } from "../ui/format";
-import { drawingRules, PAPER_COLOURS } from "../report/drawing-rules";
-import { COLOURS, INK, PAPER, RULE } from "../report/paper";
-import { frameOf } from "../sheet/picture-frame";
-import { SheetPicture } from "../sheet/sheet-picture";
-import { shownQuantities } from "../sheet/shown-quantities";
-import { CarriedMarks } from "../sheet/wire-values";
+import { drawingRules, PAPER_COLOURS } from "../drawing/drawing-rules";
+import { COLOURS, INK, PAPER, RULE } from "../drawing/paper";
+import { frameOf } from "../drawing/picture-frame";
+import { SheetPicture } from "../drawing/sheet-picture";
+import { shownQuantities } from "../drawing/shown-quantities";
+import { CarriedMarks } from "../drawing/wire-values";
 import type { WireMarks } from "../state/place";
 import { RUN_COLOURS } from "../state/shown-runs";
-import { rastered, stripSvg } from "./svg";
+import { rastered, stripSvg } from "../charts/svg";
 import type { ShownStrip } from "./use-curves";
 
 export interface Film {

@@ -3,7 +3,7 @@ import { useState } from "react";
 
 import type { ModelView } from "../api/client";
 import { Popover } from "../ui/popover";
-import { useEdits } from "../sheet/use-edits";
+import { useEdits } from "../state/use-edits";
 import { useStripPlans } from "../state/strips";
 import { planOf } from "../state/strip-plan";
 

@@ -5,7 +5,7 @@ import { askPdf, asRefusal } from "../api/client";
 import { Popover } from "../ui/popover";
 import { useTime } from "../state/time";
 import { strokeOf, themeColour, type ChartState } from "./chart";
-import { asPng, save, stripSvg } from "./svg";
+import { asPng, save, stripSvg } from "../charts/svg";
 
 const KINDS = ["svg", "png", "pdf"] as const;
 const [WIDTH, HEIGHT] = [900, 340];

@@ -2,7 +2,7 @@ import { useLayoutEffect, useMemo, useRef, useState } from "react";
 
 import type { ModelView, RunDetail, RunView } from "../api/client";
 import { ReportMenu } from "../report/report-menu";
-import { RunChips } from "../workspace/run-chips";
+import { RunChips } from "../runs/run-chips";
 import { useShownRuns } from "../state/shown-runs";
 import { useStripPlans } from "../state/strips";
 import { useTime } from "../state/time";
@@ -80,8 +80,9 @@ export function Recorder({ view, list, count, runs, canRun, onFault }: Props) {
   };
 
   return (
-    <section
+    <div
       ref={host}
+      role="region"
       className="flex h-full flex-col bg-base-100"
       aria-label="Recorder"
       data-testid="recorder"
@@ -129,7 +130,7 @@ export function Recorder({ view, list, count, runs, canRun, onFault }: Props) {
           {side === "bars" && <Bars view={view} runs={runs} names={names} onClose={() => setSide(null)} />}
         </div>
       )}
-    </section>
+    </div>
   );
 }
 

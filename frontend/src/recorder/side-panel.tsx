@@ -5,14 +5,14 @@ import { useState, type ReactNode } from "react";
 import { ask, client, type ModelView, type RunDetail } from "../api/client";
 import { useValues } from "../api/queries";
 import { formatTime, withUnit, withIn } from "../ui/format";
-import { scaleOf } from "../sweeps/scale";
+import { scaleOf } from "../charts/scale";
 import { ColourDot } from "../ui/colour-dot";
 import { useInstant } from "../state/instant";
 import { colourOf } from "../state/scenarios";
 import { runColour } from "../state/shown-runs";
 import { useTime } from "../state/time";
-import { Axes, type Frame } from "./axes";
-import { DASHES } from "./curves";
+import { Axes, type Frame } from "../charts/axes";
+import { DASHES } from "../charts/curves";
 
 interface Props {
   view: ModelView;

@@ -4,11 +4,11 @@ import { X } from "lucide-react";
 import { formatNumber, formatUnit } from "../ui/format";
 import { useStripPlans } from "../state/strips";
 import type { ChartState } from "./chart";
-import { DASHES } from "./curves";
+import { DASHES } from "../charts/curves";
 import { CURVE, useCurveDrop } from "./dragging";
 import { keyOf, shifted, without, type Axis, type StripPlan } from "../state/strip-plan";
 import { PictureMenu } from "./picture-menu";
-import { unitsQuery } from "./units";
+import { unitsQuery } from "../charts/units";
 
 interface Props {
   plan: StripPlan;

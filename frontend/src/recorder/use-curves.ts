@@ -7,9 +7,9 @@ import { colourOf, fadedRuns, scenarioOf } from "../state/scenarios";
 import { usePlace } from "../state/place";
 import { useShownRuns } from "../state/shown-runs";
 import { useTime } from "../state/time";
-import { drawn, type DrawnCurve } from "./curves";
+import { drawn, type DrawnCurve } from "../charts/curves";
 import { axesOf, namesOn, type Axis, type StripPlan } from "../state/strip-plan";
-import { unitsQuery } from "./units";
+import { unitsQuery } from "../charts/units";
 
 /** The number under which curves go that follow a dragged value. */
 const LIVE = -1;

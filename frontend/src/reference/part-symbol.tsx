@@ -1,6 +1,6 @@
 import type { Schemas, SheetComponent } from "../api/client";
-import { boxOf } from "../sheet/geometry";
-import { Symbol } from "../sheet/symbol";
+import { boxOf } from "../drawing/geometry";
+import { Symbol } from "../drawing/symbol";
 
 /** The symbol of a class as it looks on the sheet. */
 export function PartSymbol({ icon, name, small = false }: { icon: Schemas["Icon"]; name: string; small?: boolean }) {

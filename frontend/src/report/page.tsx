@@ -1,16 +1,16 @@
 import type { ModelView, RunDetail } from "../api/client";
 import type { fetchCurves } from "../api/queries";
 import { formatNumber, formatTime, formatUnit } from "../ui/format";
-import { changedText, shownText } from "../ledger/row-text";
-import { verdictWords } from "../ledger/verdict-words";
-import { drawn } from "../recorder/curves";
+import { changedText, shownText } from "../ui/row-text";
+import { verdictWords } from "../ui/verdict-words";
+import { drawn } from "../charts/curves";
 import { axesOf, keyOf, type ShownUnit, type StripPlan } from "../state/strip-plan";
-import { stripSvg } from "../recorder/svg";
-import { frameOf } from "../sheet/picture-frame";
-import { SheetPicture } from "../sheet/sheet-picture";
+import { stripSvg } from "../charts/svg";
+import { frameOf } from "../drawing/picture-frame";
+import { SheetPicture } from "../drawing/sheet-picture";
 import { colourOf, fadedRuns, scenariosOf } from "../state/scenarios";
 import { RUN_COLOURS } from "../state/shown-runs";
-import { COLOURS, INK, PAPER, RULE } from "./paper";
+import { COLOURS, INK, PAPER, RULE } from "../drawing/paper";
 
 /** Width and height of a strip on the page. */
 const [WIDTH, HEIGHT] = [860, 260];

@@ -3,7 +3,7 @@ import { useState } from "react";
 
 import { askPdf, asRefusal, type ModelView, type RunDetail } from "../api/client";
 import { Popover } from "../ui/popover";
-import { save } from "../recorder/svg";
+import { save } from "../charts/svg";
 import { useStripPlans } from "../state/strips";
 
 type Kind = "html" | "pdf" | "print";

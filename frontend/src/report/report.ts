@@ -4,10 +4,10 @@ import { renderToStaticMarkup } from "react-dom/server";
 import { ask, client, type ModelView, type RunDetail } from "../api/client";
 import { fetchCurves } from "../api/queries";
 import { namesOn, type StripPlan } from "../state/strip-plan";
-import { unitsQuery } from "../recorder/units";
-import { drawingRules, PAPER_COLOURS } from "./drawing-rules";
+import { unitsQuery } from "../charts/units";
+import { drawingRules, PAPER_COLOURS } from "../drawing/drawing-rules";
 import { Page } from "./page";
-import { INK, PAPER, RULE } from "./paper";
+import { INK, PAPER, RULE } from "../drawing/paper";
 
 /** Points of a curve on the page. */
 const POINTS = 800;

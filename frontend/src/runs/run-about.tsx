@@ -4,8 +4,8 @@ import { useState } from "react";
 
 import { ask, asRefusal, client, type ModelView, type RunView } from "../api/client";
 import { keys } from "../api/queries";
-import { DraftInput } from "../ledger/draft-input";
-import { useEdits } from "../sheet/use-edits";
+import { DraftInput } from "../ui/draft-input";
+import { useEdits } from "../state/use-edits";
 import { freeName } from "../state/scenarios";
 import { usePlace } from "../state/place";
 import { useShownRuns } from "../state/shown-runs";

@@ -4,10 +4,10 @@ import { useState } from "react";
 import { asRefusal, type ModelView, type Row, type RunView, type Schemas, type SheetComponent } from "../api/client";
 import { useShelf } from "../api/queries";
 import { formatNumber, formatUnit } from "../ui/format";
-import { DraftInput } from "../ledger/draft-input";
-import { shownText } from "../ledger/row-text";
-import { verdictWords } from "../ledger/verdict-words";
-import { useEdits } from "../sheet/use-edits";
+import { DraftInput } from "../ui/draft-input";
+import { shownText } from "../ui/row-text";
+import { verdictWords } from "../ui/verdict-words";
+import { useEdits } from "../state/use-edits";
 import { ColourDot } from "../ui/colour-dot";
 import { WhatMatters } from "./what-matters";
 import { BASE, freeName, newestRuns, scenariosOf, type Scenario } from "../state/scenarios";
@@ -37,6 +37,7 @@ export default function ScenariosView({ view, runs, onFault }: Props) {
     <div
       className="h-full overflow-auto bg-base-100 p-3"
       data-testid="scenarios-view"
+      role="region"
       tabIndex={0}
       aria-label="Scenarios as a table; paste a table from a spreadsheet here"
       onPaste={(event) => {

@@ -1,5 +1,5 @@
 import type { Schemas, Sheet } from "../api/client";
-import { boxOf, portOffset, SCALE } from "./geometry";
+import { boxOf, portOffset, SCALE } from "../drawing/geometry";
 import { partOf } from "./selection";
 import { snapped } from "./building";
 

@@ -1,7 +1,7 @@
 import { useState } from "react";
 
 import type { Schemas } from "../api/client";
-import type { Edit } from "./use-edits";
+import type { Edit } from "../state/use-edits";
 
 /** An arrow that is drawn, or one that is changed when it has a number. */
 export type Asked = Omit<Schemas["StateTransition"], "number"> & { number: number | null };

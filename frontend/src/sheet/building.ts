@@ -1,5 +1,5 @@
 import type { Schemas, Sheet } from "../api/client";
-import { SCALE } from "./geometry";
+import { SCALE } from "../drawing/geometry";
 
 /** Distance of the points on which parts come to lie, in units of the drawing. */
 export const SNAP = 2;

@@ -76,6 +76,8 @@ export function ConnectPicker({ sheet, part, onPicked, onClose }: Props) {
             aria-disabled={option.why !== ""}
             className={`flex justify-between gap-2 px-1.5 py-0.5 ${i === chosen ? "bg-base-200" : ""} ${option.why ? "muted" : "cursor-pointer"}`}
             onClick={() => take(i)}
+            onKeyDown={(event) => event.key === "Enter" && take(i)}
+            tabIndex={-1}
           >
             <span className="truncate">{option.name}</span>
             {option.why && <span className="truncate text-[11.5px]">{option.why}</span>}

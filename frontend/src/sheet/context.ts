@@ -1,7 +1,7 @@
 import { createContext, useContext } from "react";
 
 import type { Sheet } from "../api/client";
-import type { Edit } from "./use-edits";
+import type { Edit } from "../state/use-edits";
 
 /** What parts and wires on the sheet can ask for. */
 export interface SheetContext {

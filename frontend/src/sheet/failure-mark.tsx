@@ -1,7 +1,7 @@
 import { ViewportPortal } from "@xyflow/react";
 
 import type { RunDetail, Sheet } from "../api/client";
-import { boxOf } from "./geometry";
+import { boxOf } from "../drawing/geometry";
 import { partOf } from "./selection";
 
 /** How far outside of its symbol a part is framed, in pixels of the drawing. */

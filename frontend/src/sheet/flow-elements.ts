@@ -2,29 +2,16 @@ import { Position } from "@xyflow/react";
 
 import type { Sheet, SheetComponent } from "../api/client";
 import { followed } from "./bends";
-import { boxOf, portOffset, SCALE } from "./geometry";
-import type { Note, NoteNode } from "./note-node";
+import { boxOf, CATCH, portOffset, SCALE } from "../drawing/geometry";
+import type { Note } from "../drawing/notes";
+import type { NoteNode } from "./note-node";
 import type { PartNode } from "./part-node";
-import type { Lookup } from "./replay";
+import type { Lookup } from "../drawing/replay";
 import { partOf } from "./selection";
-import type { Shape } from "./shapes";
 import type { WireEdge } from "./wire-line";
 
 export type AnyNode = PartNode | NoteNode;
 export type Point = { x: number; y: number };
-
-/** Width of the place where a port is caught, in screen pixels at zoom 1. */
-export const CATCH = 14;
-
-/** The texts of the sheet's own drawing. */
-export function notesOf(graphics: Shape[]): Note[] {
-  return graphics
-    .filter((shape) => shape.is === "Text" && shape.extent)
-    .map((shape) => {
-      const [[x1 = 0, y1 = 0] = [], [x2 = 0, y2 = 0] = []] = shape.extent!;
-      return { index: shape.index ?? 0, text: shape.textString ?? "", x: Math.min(x1, x2), y: Math.max(y1, y2), width: Math.abs(x2 - x1) };
-    });
-}
 
 /** Where the ports of a part are, so that wires can be drawn before anything is measured. */
 function handlesOf(component: SheetComponent) {

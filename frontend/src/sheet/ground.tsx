@@ -3,9 +3,9 @@ import { Maximize, Minus, Plus } from "lucide-react";
 import { useCallback, useEffect, type RefObject } from "react";
 
 import type { Sheet } from "../api/client";
-import { SCALE } from "./geometry";
+import { SCALE } from "../drawing/geometry";
 import { inField } from "./keys";
-import { Shapes, type Shape } from "./shapes";
+import { Shapes, type Shape } from "../drawing/shapes";
 import { wholeView } from "./whole-view";
 
 /** The grid and the drawing of the sheet, moving with pan and zoom; its texts are notes. */

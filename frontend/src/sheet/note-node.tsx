@@ -1,18 +1,10 @@
 import type { Node, NodeProps } from "@xyflow/react";
 import { memo, useEffect, useRef, useState } from "react";
+import type { Note } from "../drawing/notes";
 
 import { Formulae } from "../ui/formulae";
-import type { Edit } from "./use-edits";
+import type { Edit } from "../state/use-edits";
 import { useSheet } from "./context";
-
-export interface Note {
-  index: number;
-  text: string;
-  /** Upper left corner in units of the drawing. */
-  x: number;
-  y: number;
-  width: number;
-}
 
 export type NoteNode = Node<{ note: Note; editing: boolean; onDone: () => void }, "note">;
 

@@ -3,10 +3,9 @@ import { memo } from "react";
 
 import type { SheetComponent } from "../api/client";
 import { useSheet } from "./context";
-import { CATCH } from "./flow-elements";
-import { boxOf, portOffset } from "./geometry";
-import type { Lookup } from "./replay";
-import { Symbol } from "./symbol";
+import { boxOf, CATCH, portOffset } from "../drawing/geometry";
+import type { Lookup } from "../drawing/replay";
+import { Symbol } from "../drawing/symbol";
 
 export type PartNode = Node<{ component: SheetComponent; lookup: Lookup | undefined }, "part">;
 

@@ -15,7 +15,7 @@ import { useState } from "react";
 
 import type { SheetComponent } from "../api/client";
 import { aligned, distributed, mirrored, turned, type Alignment } from "./selection";
-import type { Edit } from "./use-edits";
+import type { Edit } from "../state/use-edits";
 
 const ALIGNMENTS: [Alignment, string, LucideIcon][] = [
   ["left", "Align left edges", AlignStartVertical],

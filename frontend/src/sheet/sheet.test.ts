@@ -1,8 +1,8 @@
 import { describe, expect, it } from "vitest";
 
-import { boxOf, wirePath } from "./geometry";
-import { asPoints, evaluate } from "./replay";
-import { fillIn } from "./words";
+import { boxOf, wirePath } from "../drawing/geometry";
+import { asPoints, evaluate } from "../drawing/replay";
+import { fillIn } from "../drawing/words";
 
 describe("replay of moving symbols", () => {
   const lookup = (name: string) => ({ level: 0.5, height: 2 })[name];

@@ -4,7 +4,7 @@ import { useMemo, useState } from "react";
 import { ask, asRefusal, client, type ModelView } from "../api/client";
 import { useShelf } from "../api/queries";
 import { find } from "../shelf/find";
-import type { Edits } from "./use-edits";
+import type { Edits } from "../state/use-edits";
 
 interface Props {
   view: ModelView;

@@ -1,6 +1,6 @@
 import { getViewportForBounds, type Viewport } from "@xyflow/react";
 
-import { boxOf } from "./geometry";
+import { boxOf } from "../drawing/geometry";
 
 /** How far the sheet can be zoomed out and in. */
 export const [LEAST_ZOOM, MOST_ZOOM] = [0.1, 6];

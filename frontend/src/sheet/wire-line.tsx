@@ -5,8 +5,8 @@ import type { SheetConnection } from "../api/client";
 import { dragStretch } from "./bends";
 import { snapped } from "./building";
 import { useSheet } from "./context";
-import { SCALE, wirePath } from "./geometry";
-import { Wire } from "./wire";
+import { SCALE, wirePath } from "../drawing/geometry";
+import { Wire } from "../drawing/wire";
 
 export type WireEdge = Edge<{ connection: SheetConnection }, "wire">;
 

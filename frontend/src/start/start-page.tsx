@@ -9,7 +9,7 @@ import { FileInput } from "../ui/file-input";
 import { ThemeButton } from "../ui/theme-button";
 import { Wordmark } from "../ui/wordmark";
 import { ago } from "../ui/format";
-import { Thumbnail } from "../sheet/thumbnail";
+import { Thumbnail } from "../drawing/thumbnail";
 import { stateWords } from "../ui/run-words";
 import { Begin } from "./begin";
 import { ModelMenu, ProjectMenu } from "./menus";

@@ -4,11 +4,11 @@ import { useState } from "react";
 
 import { ask, asRefusal, client, type ModelView, type Schemas } from "../api/client";
 import { formatNumber, formatUnit, withUnit, withIn } from "../ui/format";
-import { Axes, type Frame } from "../recorder/axes";
-import { useEdits } from "../sheet/use-edits";
+import { Axes, type Frame } from "../charts/axes";
+import { useEdits } from "../state/use-edits";
 import { freeName } from "../state/scenarios";
 import { usePlace } from "../state/place";
-import { scaleOf, shade, steps } from "./scale";
+import { scaleOf, shade, steps } from "../charts/scale";
 import { stateWords } from "./state-words";
 
 type Detail = Schemas["SweepDetail"];

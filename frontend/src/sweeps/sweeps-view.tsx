@@ -4,7 +4,7 @@ import { useState } from "react";
 
 import { ask, asRefusal, client, type ModelView } from "../api/client";
 import { ago, formatUnit, shortNumber } from "../ui/format";
-import { shownText } from "../ledger/row-text";
+import { shownText } from "../ui/row-text";
 import { namesOn } from "../state/strip-plan";
 import { usePlace } from "../state/place";
 import { useStripPlans } from "../state/strips";

@@ -1,9 +1,9 @@
 import { useState, type PointerEvent } from "react";
 
 import { type ModelView, type Schemas } from "../api/client";
-import { domainClass } from "../sheet/geometry";
-import { Shapes, type Shape } from "../sheet/shapes";
-import type { Edits } from "../sheet/use-edits";
+import { domainClass } from "../drawing/geometry";
+import { Shapes, type Shape } from "../drawing/shapes";
+import type { Edits } from "../state/use-edits";
 
 type Drawn = Schemas["SymbolShape"];
 type Tool = "select" | Drawn["is"];

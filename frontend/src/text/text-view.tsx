@@ -3,7 +3,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 
 import { ask, asRefusal, client, type ModelView } from "../api/client";
 import { useShelf, useText } from "../api/queries";
-import type { Edits } from "../sheet/use-edits";
+import type { Edits } from "../state/use-edits";
 import { usePlace } from "../state/place";
 import { useSelection } from "../state/selection";
 import { Editor, type Finding } from "./editor";

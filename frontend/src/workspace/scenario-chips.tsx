@@ -2,8 +2,8 @@ import { Copy, MoreHorizontal, Plus, Trash2 } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 
 import { asRefusal, type ModelView, type RunView } from "../api/client";
-import { DraftInput } from "../ledger/draft-input";
-import { useEdits } from "../sheet/use-edits";
+import { DraftInput } from "../ui/draft-input";
+import { useEdits } from "../state/use-edits";
 import { ColourDot } from "../ui/colour-dot";
 import { BASE, claimCount, freeName, newestRuns, outdated, scenariosOf, type Scenario } from "../state/scenarios";
 import { usePlace } from "../state/place";
@@ -183,8 +183,8 @@ function ChipMenu({ scenario, view, at, onCopy, onClose, onFault }: MenuProps) {
         }}
         data-testid="scenario-menu"
       >
-        <label className="flex items-center gap-2">
-          <span className="w-12">name</span>
+        <div className="flex items-center gap-2">
+          <span className="w-12" aria-hidden="true">name</span>
           <DraftInput
             value={scenario.name}
             label="Name of the scenario"
@@ -194,7 +194,7 @@ function ChipMenu({ scenario, view, at, onCopy, onClose, onFault }: MenuProps) {
             onKeep={(text, done) => alter({ new: text }, () => (done(), onClose()))}
             onAgain={edits.reset}
           />
-        </label>
+        </div>
         <div className="flex items-center gap-1" role="radiogroup" aria-label="Colour">
           <span className="w-12">colour</span>
           {Array.from({ length: RUN_COLOURS }, (_, slot) => (

@@ -7,7 +7,7 @@ import { ask, asRefusal, client, type ModelView, type RunDetail, type RunView, t
 import { keys } from "../api/queries";
 import { ThemeButton } from "../ui/theme-button";
 import { Wordmark } from "../ui/wordmark";
-import { sendEdit } from "../sheet/use-edits";
+import { sendEdit } from "../state/use-edits";
 import { HelpPanel } from "./help-panel";
 import { PlaceInModel } from "./place";
 import { ScenarioChips } from "./scenario-chips";

@@ -3,7 +3,7 @@ import { useState } from "react";
 
 import type { ModelView, RunView } from "../api/client";
 import { Popover } from "../ui/popover";
-import { useEdits } from "../sheet/use-edits";
+import { useEdits } from "../state/use-edits";
 import { ColourDot } from "../ui/colour-dot";
 import { BASE, freeName, newestRuns, outdated, scenariosOf } from "../state/scenarios";
 import { usePlace } from "../state/place";

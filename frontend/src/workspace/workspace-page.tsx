@@ -11,7 +11,7 @@ import { asPlans, planOf, type StripPlan } from "../state/strip-plan";
 import { Recorder } from "../recorder/recorder";
 import { SheetView } from "../sheet/sheet-view";
 import { SwapPanel } from "../sheet/swap-panel";
-import { useEdits, type Edits } from "../sheet/use-edits";
+import { useEdits, type Edits } from "../state/use-edits";
 import { Shelf } from "../shelf/shelf";
 import { openModel } from "../state/open";
 import { usePlace, type View } from "../state/place";

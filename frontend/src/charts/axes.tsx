@@ -1,5 +1,5 @@
 import { formatNumber } from "../ui/format";
-import type { Scale } from "../sweeps/scale";
+import type { Scale } from "./scale";
 import { ticks } from "./svg";
 
 /** Size of a picture with the margins that its axes take. */

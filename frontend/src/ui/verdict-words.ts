@@ -1,4 +1,4 @@
-import { formatNumber, formatTime, withUnit } from "../ui/format";
+import { formatNumber, formatTime, withUnit } from "./format";
 import type { Judged } from "../state/scenarios";
 
 /** Value, limit and margin of a verdict, or why there is none. */

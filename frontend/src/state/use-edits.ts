@@ -3,7 +3,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { ask, asRefusal, client, type ModelView, type Schemas } from "../api/client";
 import { complete } from "../api/complete";
 import { keys } from "../api/queries";
-import { useSelection } from "../state/selection";
+import { useSelection } from "./selection";
 
 /** What can be done to a model; each edit answers with the model as it is now, or says why not. */
 export type Edit = Schemas["EditOrder"]["edit"];

@@ -1,7 +1,7 @@
 import { X } from "lucide-react";
 
 import type { ModelView, RunView } from "../api/client";
-import { RunMenu } from "../runs/run-menu";
+import { RunMenu } from "./run-menu";
 import { ColourDot } from "../ui/colour-dot";
 import { colourOf, fadedRuns, outdated } from "../state/scenarios";
 import { stateWords } from "../ui/run-words";

@@ -1,5 +1,5 @@
 import type { Row } from "../api/client";
-import { exactNumber, formatNumber, formatUnit } from "../ui/format";
+import { exactNumber, formatNumber, formatUnit } from "./format";
 
 /** What a row shows when nobody is editing it. */
 export function shownText(row: Row): string {

@@ -79,3 +79,6 @@ export function domainClass(domain: string): string {
   const known = ["signal", "translational", "rotational", "electrical", "thermal", "hydraulic", "pneumatic", "process", "moist", "refrigerant"];
   return `domain-${known.includes(word) ? word : "other"}`;
 }
+
+/** Width of the place where a port is caught, in screen pixels at zoom 1. */
+export const CATCH = 14;

@@ -1,6 +1,6 @@
 import type { Sheet } from "../api/client";
-import { notesOf } from "./flow-elements";
 import { boxOf, SCALE } from "./geometry";
+import { notesOf } from "./notes";
 import type { Shape } from "./shapes";
 
 /** Room around the parts, for names and what stands beside them. */
