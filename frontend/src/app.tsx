@@ -5,8 +5,8 @@ import { useLive } from "./api/live";
 import { Catch } from "./ui/catch";
 import { NowhereAtAll } from "./ui/nowhere";
 import { StartPage } from "./start/start-page";
-import { WorkspacePage } from "./workspace/workspace-page";
 
+const WorkspacePage = lazy(() => import("./workspace/workspace-page").then((m) => ({ default: m.WorkspacePage })));
 const PartPage = lazy(() => import("./reference/part-page"));
 
 export function App() {
@@ -15,7 +15,14 @@ export function App() {
     <Catch>
       <Routes>
         <Route path="/" element={<StartPage />} />
-        <Route path="/projects/:project/models/:model" element={<WorkspacePage />} />
+        <Route
+          path="/projects/:project/models/:model"
+          element={
+            <Suspense fallback={<p className="muted p-6">Opening…</p>}>
+              <WorkspacePage />
+            </Suspense>
+          }
+        />
         <Route
           path="/projects/:project/models/:model/parts/:part"
           element={

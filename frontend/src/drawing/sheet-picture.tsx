@@ -3,7 +3,7 @@ import { boxOf } from "./geometry";
 import { writtenNotes } from "./picture-frame";
 import type { Lookup } from "./replay";
 import { Symbol } from "./symbol";
-import { Arrows } from "./transitions";
+import { Arrows } from "./arrows";
 import { Wire } from "./wire";
 
 /** The parts, wires and notes of a sheet; moving with values where a lookup is given for each part. */

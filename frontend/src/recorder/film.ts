@@ -9,7 +9,7 @@ import { COLOURS, INK, PAPER, RULE } from "../drawing/paper";
 import { frameOf } from "../drawing/picture-frame";
 import { SheetPicture } from "../drawing/sheet-picture";
 import { shownQuantities } from "../drawing/shown-quantities";
-import { CarriedMarks } from "../drawing/wire-values";
+import { CarriedMarks } from "../drawing/carried-marks";
 import type { WireMarks } from "../state/place";
 import { RUN_COLOURS } from "../state/shown-runs";
 import { rastered, stripSvg } from "../charts/svg";

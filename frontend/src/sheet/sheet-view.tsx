@@ -30,12 +30,12 @@ import type { Lookup } from "../drawing/replay";
 import { along, mirrored, nudged, partOf, turned } from "./selection";
 import { SelectionBar } from "./selection-bar";
 import type { Shape } from "../drawing/shapes";
-import { Transitions } from "../drawing/transitions";
+import { Transitions } from "./transitions";
 import type { Edit } from "../state/use-edits";
 import { LEAST_ZOOM, MOST_ZOOM, wholeView } from "./whole-view";
 import { notesOf } from "../drawing/notes";
 import { shownQuantities } from "../drawing/shown-quantities";
-import { WireValues } from "../drawing/wire-values";
+import { WireValues } from "./wire-values";
 import { quantitiesOf } from "../drawing/wire-quantities";
 import { WireLine, type WireEdge } from "./wire-line";
 

@@ -1,27 +1,14 @@
-import { ViewportPortal } from "@xyflow/react";
 import { useId } from "react";
 
 import type { Schemas, Sheet } from "../api/client";
 import { arc, bodyOf } from "./arcs";
 import { boxOf, type Box } from "./geometry";
 
-type Arrow = Schemas["StateTransition"];
+export type Arrow = Schemas["StateTransition"];
 
-type Dragged = Record<string, { x: number; y: number }>;
+export type Dragged = Record<string, { x: number; y: number }>;
 
-/** The arrows of state machines between their states on the sheet, with the condition of each. */
-export function Transitions({ sheet, dragged, onPick }: { sheet: Sheet; dragged: Dragged; onPick: (arrow: Arrow) => void }) {
-  if (sheet.transitions.length === 0) return null;
-  return (
-    <ViewportPortal>
-      <svg className="pointer-events-none absolute top-0 left-0 overflow-visible" width={1} height={1} data-testid="transitions">
-        <Arrows sheet={sheet} dragged={dragged} onPick={onPick} />
-      </svg>
-    </ViewportPortal>
-  );
-}
-
-/** The arrows alone, as part of a drawing. */
+/** The arrows of state machines between their states, with the condition of each, as part of a drawing. */
 export function Arrows({ sheet, dragged = {}, onPick }: { sheet: Sheet; dragged?: Dragged; onPick?: (arrow: Arrow) => void }) {
   const id = useId();
   if (sheet.transitions.length === 0) return null;

@@ -1,34 +1,12 @@
-import { useStore, ViewportPortal } from "@xyflow/react";
 import { useMemo } from "react";
 
-import type { Row, RunDetail, RunVariable, Sheet } from "../api/client";
+import type { Row, RunVariable, Sheet } from "../api/client";
 import { withUnit } from "../ui/format";
 import { domainClass, SCALE } from "./geometry";
 import type { WireMarks } from "../state/place";
 import { middleOf, quantitiesOf } from "./wire-quantities";
 
-type Values = Record<string, number | null | undefined>;
-
-interface Props {
-  sheet: Sheet;
-  rows: Row[];
-  run: RunDetail | undefined;
-  values: Values | undefined;
-  marks: WireMarks;
-}
-
-/** What the wires carry at the time cursor, on the sheet; words keep their size on the screen. */
-export function WireValues({ sheet, rows, run, values, marks }: Props) {
-  const size = useStore((s) => 1 / Math.max(s.transform[2], 0.25));
-  if (marks === "plain" || !values || !run) return null;
-  return (
-    <ViewportPortal>
-      <svg className="pointer-events-none absolute top-0 left-0 overflow-visible" width={1} height={1} data-testid="wire-values">
-        <CarriedMarks sheet={sheet} rows={rows} variables={run.variables} values={values} marks={marks} size={size} />
-      </svg>
-    </ViewportPortal>
-  );
-}
+export type Values = Record<string, number | null | undefined>;
 
 interface MarksProps {
   sheet: Sheet;
