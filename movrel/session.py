@@ -8,7 +8,8 @@ from collections.abc import Mapping
 from functools import cached_property
 from pathlib import Path
 
-from movrel.equations.system import Sorted, System, build_system, sort_model
+from movrel.equations.sorted_model import Sorted
+from movrel.equations.system import System, build_system, sort_model
 from movrel.equations.unit_check import check_units
 from movrel.errors import LookupFault, MovrelError, did_you_mean
 from movrel.model import expression as x

@@ -7,18 +7,14 @@ as equations are missing.
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from movrel.equations.matching import match
 from movrel.equations.modes import at_start, changed
 from movrel.equations.occurrence import incidence
+from movrel.equations.sorted_model import Sorted
 from movrel.equations.sorting import Block, explain_mismatch, sort_equations
 from movrel.equations.starts import Starts
 from movrel.model import expression as x
 from movrel.model.flat import FlatEquation, Variable
-
-if TYPE_CHECKING:
-    from movrel.equations.system import Sorted
 
 WHAT = "start of the model"
 

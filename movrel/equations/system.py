@@ -19,6 +19,7 @@ from movrel.equations.matching import match
 from movrel.equations.modes import PreVariables, changed, during_run, nodes_in
 from movrel.equations.occurrence import incidence
 from movrel.equations.parameters import numeric_parameters, parameter_values, solved_parameters
+from movrel.equations.sorted_model import Sorted
 from movrel.equations.sorting import Block, explain_mismatch, sort_equations
 from movrel.equations.start import start_blocks
 from movrel.errors import MovrelError
@@ -26,35 +27,6 @@ from movrel.model import expression as x
 from movrel.model.flat import Assertion, FlatEquation, FlatModel, Reinit, Termination, Variable
 
 Array = npt.NDArray[np.float64]
-
-
-@dataclass(slots=True)
-class Sorted:
-    """The equations in solving order, before any function is made."""
-
-    flat: FlatModel
-    reduced: Reduced
-    reduction: Reduction
-    selection: Selection
-    pre: PreVariables
-    states: list[Variable]
-    blocks: list[Block]
-    initial_blocks: list[Block]
-    equations: list[FlatEquation]
-    assertions: list[Assertion]
-    reinits: list[Reinit]
-    terminations: list[Termination]
-    solved_parameters: list[Variable]
-    notes: list[str]
-
-    @property
-    def solved(self) -> list[Variable]:
-        """The unknowns in the order of the vector of values."""
-        return [v for block in self.blocks for v in block.unknowns]
-
-    @property
-    def parameters(self) -> list[Variable]:
-        return numeric_parameters(self.flat)
 
 
 @dataclass(slots=True)

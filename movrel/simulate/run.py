@@ -21,8 +21,9 @@ from movrel.model import expression as x
 from movrel.simulate.dense import interpolate
 from movrel.simulate.events import EventHandler, Pace
 from movrel.simulate.explanation import Explanation
-from movrel.simulate.integrator import Integrator, StepFailure, Steps, make_integrator
 from movrel.simulate.machine import Machine
+from movrel.simulate.methods.choose import make_integrator
+from movrel.simulate.methods.integrator import Integrator, StepFailure, Steps
 from movrel.simulate.options import RunOptions
 from movrel.simulate.recording import Listener, Progress, Recording, table_of
 from movrel.simulate.result_columns import result_columns

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from movrel.equations.system import Sorted
+from movrel.equations.sorted_model import Sorted
 
 #: Strips of a first layout, and curves on one.
 STRIPS, CURVES = 2, 3

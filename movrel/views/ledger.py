@@ -9,8 +9,8 @@ from typing import Any
 from movrel.edits.laws import LAW, laws
 from movrel.edits.settable import has_own_start, known_start
 from movrel.equations.parameters import parameter_values
+from movrel.equations.sorted_model import Sorted
 from movrel.equations.starts import Starts
-from movrel.equations.system import Sorted
 from movrel.errors import StructureFault
 from movrel.language import syntax as s
 from movrel.language.unset_value import Written

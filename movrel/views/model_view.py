@@ -11,7 +11,7 @@ from cachetools import LRUCache, cached
 from movrel.edits.present_names import old_names
 from movrel.equations.judging import about_parameters, broken
 from movrel.equations.parameters import parameter_values
-from movrel.equations.system import Sorted
+from movrel.equations.sorted_model import Sorted
 from movrel.errors import MovrelError, StructureFault
 from movrel.language import syntax as s
 from movrel.model.annotation import experiment_of

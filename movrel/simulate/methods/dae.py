@@ -15,8 +15,8 @@ import numpy.typing as npt
 from sksundae.ida import IDA
 
 from movrel.simulate.buffered import Buffered
-from movrel.simulate.integrator import SundialsIntegrator
 from movrel.simulate.machine import Machine
+from movrel.simulate.methods.sundials import SundialsIntegrator
 from movrel.simulate.options import RunOptions
 
 Array = npt.NDArray[np.float64]

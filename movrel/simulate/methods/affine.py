@@ -18,8 +18,9 @@ import numpy as np
 import numpy.typing as npt
 
 from movrel.equations.system import System
-from movrel.simulate.integrator import SPARSE_FROM, CvodeIntegrator, Steps
 from movrel.simulate.machine import Machine
+from movrel.simulate.methods.cvode import CvodeIntegrator
+from movrel.simulate.methods.integrator import SPARSE_FROM, Steps
 from movrel.simulate.options import RunOptions
 
 Array = npt.NDArray[np.float64]
@@ -80,7 +81,7 @@ class AffineIntegrator(CvodeIntegrator):
     def advance(
         self, t: float, state: Array, until: float, block: Callable[[Steps, int], bool]
     ) -> tuple[float, Array, list[tuple[int, int]]]:
-        """See :class:`movrel.simulate.integrator.Integrator`."""
+        """See :class:`movrel.simulate.methods.integrator.Integrator`."""
         while until - t <= self._short:
             coefficients, reach = self._series(t, state)
             step = min(reach, self._longest)

@@ -1,0 +1,41 @@
+"""A model sorted for solving, before any function is made."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from movrel.equations.alias import Reduced
+from movrel.equations.index_reduction import Reduction, Selection
+from movrel.equations.modes import PreVariables
+from movrel.equations.parameters import numeric_parameters
+from movrel.equations.sorting import Block
+from movrel.model.flat import Assertion, FlatEquation, FlatModel, Reinit, Termination, Variable
+
+
+@dataclass(slots=True)
+class Sorted:
+    """The equations in solving order, before any function is made."""
+
+    flat: FlatModel
+    reduced: Reduced
+    reduction: Reduction
+    selection: Selection
+    pre: PreVariables
+    states: list[Variable]
+    blocks: list[Block]
+    initial_blocks: list[Block]
+    equations: list[FlatEquation]
+    assertions: list[Assertion]
+    reinits: list[Reinit]
+    terminations: list[Termination]
+    solved_parameters: list[Variable]
+    notes: list[str]
+
+    @property
+    def solved(self) -> list[Variable]:
+        """The unknowns in the order of the vector of values."""
+        return [v for block in self.blocks for v in block.unknowns]
+
+    @property
+    def parameters(self) -> list[Variable]:
+        return numeric_parameters(self.flat)

@@ -1,0 +1,171 @@
+"""Variable-step integration with SUNDIALS' CVODE (Hindmarsh et al., ACM TOMS 31, 2005)."""
+
+from __future__ import annotations
+
+import math
+import warnings
+from collections.abc import Callable
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+from sksundae.cvode import CVODE
+
+from movrel.simulate.columns import Columns
+from movrel.simulate.machine import Machine
+from movrel.simulate.methods.integrator import StepFailure, Steps
+from movrel.simulate.methods.sundials import SundialsIntegrator, plain_reason
+from movrel.simulate.options import RunOptions
+
+Array = npt.NDArray[np.float64]
+
+#: Evaluations of a small model between two looks at what was computed.
+EVALUATIONS_AT_ONCE = 20_000
+#: Steps for which derivatives are evaluated one by one.
+FEW_STEPS = 60
+
+
+class CvodeIntegrator(SundialsIntegrator):
+    """CVODE with the exact Jacobian.
+
+    Where nothing has to be known about a step as soon as it is taken, many steps are taken at once,
+    without coming back here in between.
+    """
+
+    def __init__(self, machine: Machine, options: RunOptions, nominal: Array, look: Callable[[float], None]) -> None:
+        super().__init__(machine, options, nominal, look)
+        assert machine.jacobian is not None
+        jacobian = machine.jacobian
+        pattern = machine.system.jacobian.sparsity_out(0)
+        rows, columns = np.array(pattern.row(), int), np.array(pattern.get_col(), int)
+        count = len(rows)
+        if self._sparse(rows, columns, self._n):
+
+            def jacobian_values(t: float, y: Array, yp: Array, out: Array) -> None:
+                self.jacobian_evaluations += 1
+                out[:] = jacobian(t, y)
+        else:
+
+            def jacobian_values(t: float, y: Array, yp: Array, out: Array) -> None:
+                self.jacobian_evaluations += 1
+                out[rows, columns] = jacobian(t, y)[:count]
+
+        def root_functions(t: float, y: Array, out: Array) -> None:
+            machine.crossings(t, y, out)
+
+        self._watch(root_functions)
+        self._keywords |= {
+            "method": "Adams" if options.solver == "adams" else "BDF",
+            "atol": options.tolerance * nominal,
+            "jacfn": jacobian_values,
+        }
+        self._solver = self._make(self._keywords)
+        self._many = not (machine.nonlinear or machine.dynamic or machine.history is not None)
+        if self._many:
+            self._budget = max(100, round(EVALUATIONS_AT_ONCE / (1 + self._n / 300)))
+            self._limit = self._budget
+            self._halting: Any = None
+            self._rates: Columns = machine.system.once("rate columns", lambda: Columns(machine.system.derivatives))
+
+    def _make(self, keywords: dict[str, Any]) -> Any:
+        with warnings.catch_warnings():
+            # It warns that the pattern serves the exact Jacobian only, which is what is meant.
+            warnings.simplefilter("ignore", UserWarning)
+            return CVODE(self._right_side(), **keywords)
+
+    def _right_side(self) -> Callable[[float, Array, Array], None]:
+        machine, look = self._machine, self._look
+        derivatives = machine.derivatives
+        time, state, result, evaluate = derivatives.t, derivatives.x, derivatives.result, derivatives.evaluate
+        careful = machine.nonlinear or derivatives.before is not None
+
+        def right_side(t: float, y: Array, yp: Array) -> None:
+            self.evaluations += 1
+            if not self.evaluations & 255:
+                look(t)
+            if careful:
+                yp[:] = derivatives(t, y)
+                if machine.unsolved:
+                    yp[:] = math.nan  # the solver then tries a shorter step
+                return
+            time[0] = t
+            state[:] = y
+            evaluate()
+            yp[:] = result
+            if self.evaluations == self._limit and self._halting is None:
+                raise _TooMany
+
+        return right_side
+
+    _limit = 0
+    _halting: Any = None
+    _many = False
+
+    def advance(
+        self, t: float, state: Array, until: float, block: Callable[[Steps, int], bool]
+    ) -> tuple[float, Array, list[tuple[int, int]]]:
+        """See :class:`Integrator`."""
+        # A root function that is exactly zero is not watched at first; then every step is looked at.
+        if not self._many or (len(self._machine.rooted) and not self._machine.indicators(t, state)[self._machine.rooted].all()):
+            self._limit = -1
+            return super().advance(t, state, until, block)
+        while True:
+            self._limit = self.evaluations + self._budget
+            self._forget_crossings()
+            try:
+                found = (self._halting or self._solver).solve((t, until), state)
+            except _TooMany:
+                self._make_halting()
+                continue
+            times, states = found.t, found.y
+            self.steps += len(times) - 1
+            fired = self._fired()
+            if not found.success or len(times) < 2 or times[-1] <= t:
+                self._keep(times[:-1], states[:-1], block)
+                at = max(len(times) - 2, 0)
+                reason = "its steps became too small to move on." if found.success else plain_reason(found.message)
+                raise StepFailure(reason, float(times[at]), states[at])
+            if fired and len(self._machine.rooted):
+                early = self._machine.overlooked(float(times[1]), states[1])
+                if early:
+                    times, states, fired = times[:2], states[:2], early
+            halted = bool(fired) and fired[-1][0] == 2 * len(self._machine.rooted)
+            fired = [f for f in fired if f[0] < 2 * len(self._machine.rooted)]
+            worn = self._keep(times, states, block)
+            t, state = float(times[-1]), states[-1].copy()
+            if fired or worn or not halted or t >= until:
+                return t, state, fired
+
+    def _keep(self, times: Array, states: Array, block: Callable[[Steps, int], bool]) -> bool:
+        """Hand the steps on with their rates; equal instants count once."""
+        kept = np.concatenate([np.diff(times) > 0, [True]]) if len(times) else np.zeros(0, bool)
+        times, states = times[kept], states[kept]
+        if len(times) < 2:
+            return False
+        return block(Steps(times, states, lambda: self._rates_at(times, states)), len(times) - 1)
+
+    def _rates_at(self, times: Array, states: Array) -> Array:
+        machine = self._machine
+        if len(times) <= FEW_STEPS:
+            return np.array([machine.derivatives(t, y)[: self._n].copy() for t, y in zip(times, states, strict=True)])
+        memory = np.repeat(machine.m.reshape(-1, 1), len(times), axis=1)
+        return self._rates(times, states.T, machine.p, memory, machine.w)
+
+    def _make_halting(self) -> None:
+        """A solver with one more root function, by which it can be asked to return after a number of evaluations.
+
+        The number does not depend on the clock, so that the same run gives the same result again.
+        """
+        machine, count = self._machine, 2 * len(self._machine.rooted)
+
+        def root_functions(t: float, y: Array, out: Array) -> None:
+            if count:
+                machine.crossings(t, y, out[:count])
+            out[count] = 1.0 if self.evaluations < self._limit else -1.0
+
+        self._roots = root_functions
+        self._halting = self._make(self._keywords | {"eventsfn": root_functions, "num_events": count + 1})
+
+
+class _TooMany(Exception):
+    """More evaluations than should go by without anything being stored."""

@@ -1,0 +1,17 @@
+"""Implicit Euler, of order 1."""
+
+from __future__ import annotations
+
+import numpy as np
+import numpy.typing as npt
+
+from movrel.simulate.methods.fixed_step import FixedStep
+
+Array = npt.NDArray[np.float64]
+
+
+class ImplicitEuler(FixedStep):
+    """z = y + h f(t + h, z)."""
+
+    def _advance(self, t: float, y: Array, rate: Array, h: float) -> Array:
+        return self.solved_implicitly(t, y, y, h, 1.0)

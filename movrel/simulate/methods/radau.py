@@ -1,0 +1,20 @@
+"""Radau IIA of order 5 (Hairer and Wanner, Solving Ordinary Differential Equations II, IV.8), by SciPy."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+from scipy.integrate import Radau
+
+from movrel.simulate.methods.from_scipy import FromScipy
+
+Array = npt.NDArray[np.float64]
+
+
+class RadauMethod(FromScipy):
+    """Radau IIA of order 5 with the exact Jacobian."""
+
+    def _make(self, t: float, y: Array, until: float) -> Any:
+        return Radau(self.f, t, y, until, jac=self.f.jacobian, **self._settings)

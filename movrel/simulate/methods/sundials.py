@@ -1,0 +1,133 @@
+"""The loop over the steps of a SUNDIALS solver (Hindmarsh et al., ACM TOMS 31, 2005)."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Callable
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+
+from movrel.simulate.machine import Machine
+from movrel.simulate.methods.integrator import SPARSE_FROM, StepFailure, Steps, block_steps
+from movrel.simulate.options import RunOptions
+
+Array = npt.NDArray[np.float64]
+
+# SUNDIALS would print its warnings; what matters comes out as a sentence of ours.
+for _stream in ("ERROR", "WARNING"):
+    os.environ.setdefault(f"SUNLOGGER_{_stream}_FILENAME", os.devnull)
+
+#: Steps in which time may stand still before the solver is said to be stuck.
+STALL_LIMIT = 50
+
+
+class SundialsIntegrator:
+    """The loop over the steps of a SUNDIALS solver; a subclass makes ``_solver``."""
+
+    _solver: Any
+
+    def __init__(self, machine: Machine, options: RunOptions, nominal: Array, look: Callable[[float], None]) -> None:
+        self.evaluations = 0
+        self.jacobian_evaluations = 0
+        self.steps = 0
+        self._machine = machine
+        self._look = look
+        self._block_steps = block_steps(machine)
+        self._n = machine.state_count
+        self._roots: Any = None
+        self._keywords: dict[str, Any] = {
+            "max_order": 5,
+            "rtol": options.tolerance,
+            "max_num_steps": 2_000_000,
+            "max_step": options.step or 0.0,
+        }
+
+    def _watch(self, root_functions: Any) -> None:
+        """Have the solver look for the crossings of the machine."""
+        if len(self._machine.rooted):
+            self._keywords["eventsfn"] = self._roots = root_functions
+            self._keywords["num_events"] = 2 * len(self._machine.rooted)
+
+    def _sparse(self, rows: npt.NDArray[np.int64], columns: npt.NDArray[np.int64], size: int) -> bool:
+        """Choose how the Jacobian is kept; true for sparse."""
+        if size <= SPARSE_FROM or not len(rows):
+            return False
+        from scipy.sparse import csc_matrix
+
+        self._keywords["linsolver"] = "sparse"
+        self._keywords["sparsity"] = csc_matrix((np.ones(len(rows)), (rows, columns)), shape=(size, size))
+        return True
+
+    def _count(self, t: float) -> None:
+        self.evaluations += 1
+        if not self.evaluations & 255:
+            self._look(t)
+
+    def _restart(self, t: float, state: Array) -> None:
+        self._solver.init_step(t, state)
+
+    def advance(
+        self, t: float, state: Array, until: float, block: Callable[[Steps, int], bool]
+    ) -> tuple[float, Array, list[tuple[int, int]]]:
+        """See :class:`Integrator`."""
+        derivatives, n = self._machine.derivatives, self._n
+        self._forget_crossings()
+        steps = Steps()
+        steps.add(self._machine, t, state, derivatives(t, state)[:n].copy())
+        self._restart(t, state)
+        new = stalled = 0
+        while True:
+            step = self._solver.step(until, "onestep", until)
+            if not step.success:
+                if new:
+                    block(steps, new)
+                raise StepFailure(plain_reason(step.message), steps.times[-1], steps.states[-1])
+            self.steps += 1
+            reached, fired = float(step.t), self._fired()
+            stalled = 0 if reached > steps.times[-1] else stalled + 1
+            if stalled > STALL_LIMIT:
+                raise StepFailure("its steps became too small to move on.", steps.times[-1], steps.states[-1])
+            if reached > steps.times[-1]:
+                states = step.y[:n]
+                steps.add(self._machine, reached, states, derivatives(reached, states)[:n].copy())
+                new += 1
+                if not fired and new == 1 and len(steps.times) == 2:
+                    # A root function that is exactly zero at a restart is not watched during the first step.
+                    fired = self._machine.overlooked(reached, states)
+            if fired or reached >= until:
+                if new:
+                    block(steps, new)
+                return reached, steps.states[-1], fired
+            if new >= self._block_steps:
+                if block(steps, new):
+                    return reached, steps.states[-1], []
+                steps.forget_all_but(3)
+                new = 0
+            if not self.steps & 63:
+                self._look(reached)
+
+    def _forget_crossings(self) -> None:
+        """Empty the solver's growing list of crossings."""
+        if self._roots is not None and hasattr(self._roots, "_t"):
+            for record in (self._roots._i, self._roots._t, self._roots._y):
+                record.clear()
+
+    def _fired(self) -> list[tuple[int, int]]:
+        if self._roots is None or not self._roots._i:
+            return []
+        last = self._roots._i[-1]
+        return [(int(i), int(last[i])) for i in np.nonzero(last)[0]]
+
+
+def plain_reason(message: str) -> str:
+    """The solver's own words in plain ones."""
+    text = message.lower()
+    if "error test" in text:
+        return "the step had to be made too small to keep the tolerance."
+    if "convergence" in text or "converge" in text:
+        return "the implicit step equations could not be solved."
+    if "too much work" in text or "max" in text:
+        return "too many steps were needed."
+    return "it found no usable step."
