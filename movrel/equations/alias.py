@@ -76,7 +76,7 @@ def _tidy(e: FlatEquation) -> FlatEquation:
     total: Expr = x.ZERO
     for variable, count in terms.values():
         total = x.add(total, x.multiply(x.const(count), x.var(variable))) if count else total
-    return FlatEquation(total, x.ZERO, e.where, e.component, e.kind, e.original or (e.left, e.right))
+    return FlatEquation(total, x.ZERO, e.where, e.component, e.kind, e.differentiated, e.original or (e.left, e.right))
 
 
 def _pass(unknowns: list[Variable], equations: list[FlatEquation], starts: Starts) -> Reduced:
@@ -141,7 +141,7 @@ def _pass(unknowns: list[Variable], equations: list[FlatEquation], starts: Start
     for equation in kept:
         left, right = x.substitute(equation.left, replacement), x.substitute(equation.right, replacement)
         original = equation.original or (equation.left, equation.right)
-        changed = FlatEquation(left, right, equation.where, equation.component, equation.kind, original)
+        changed = FlatEquation(left, right, equation.where, equation.component, equation.kind, equation.differentiated, original)
         reduced.equations.append(_tidy(changed))
     return reduced
 

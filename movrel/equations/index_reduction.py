@@ -225,8 +225,7 @@ def _variables_of(e: FlatEquation) -> list[Variable]:
 def _differentiated(e: FlatEquation, chains: Chains) -> FlatEquation:
     left = time_derivative(e.left, chains.rate, e.where)
     right = time_derivative(e.right, chains.rate, e.where)
-    kind = e.kind if e.kind.endswith("differentiated") else f"{e.kind}, differentiated"
-    return FlatEquation(left, right, e.where, e.component, kind)
+    return FlatEquation(left, right, e.where, e.component, e.kind, differentiated=True)
 
 
 def _constraint_blocks(

@@ -77,7 +77,7 @@ def changed(e: FlatEquation, change: Callable[[Expr], Expr]) -> FlatEquation:
     left, right = change(e.left), change(e.right)
     if left is e.left and right is e.right:
         return e
-    return FlatEquation(left, right, e.where, e.component, e.kind, e.original or (e.left, e.right))
+    return FlatEquation(left, right, e.where, e.component, e.kind, e.differentiated, e.original or (e.left, e.right))
 
 
 def nodes_in(expressions: list[Expr], op: str) -> list[Expr]:

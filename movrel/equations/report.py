@@ -97,8 +97,8 @@ def _constraints(system: System) -> list[str]:
 
 def _is_constraint(e: FlatEquation, system: System) -> bool:
     """Whether an equation of the text was differentiated for the sake of the others."""
-    places = {(d.where, d.component) for d in system.ordered.reduction.equations if d.kind.endswith("differentiated")}
-    return not e.kind.endswith("differentiated") and (e.where, e.component) in places
+    places = {(d.where, d.component) for d in system.ordered.reduction.equations if d.differentiated}
+    return not e.differentiated and (e.where, e.component) in places
 
 
 def _block(block: Block) -> list[str]:
@@ -119,4 +119,4 @@ def _block(block: Block) -> list[str]:
 def origin(e: FlatEquation) -> str:
     """Where an equation came from, for the end of a line."""
     owner = e.component or "the model"
-    return f"// {e.kind} of {owner}" + (f", {e.where}" if e.where else "")
+    return f"// {e.origin} of {owner}" + (f", {e.where}" if e.where else "")

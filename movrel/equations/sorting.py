@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from typing import Literal, TypeAlias
 
 import casadi as ca
 
@@ -16,6 +17,9 @@ from movrel.model import expression as x
 from movrel.model.expression import Expr
 from movrel.model.flat import FlatEquation, Variable
 
+#: How the equations of a block are solved.
+BlockKind: TypeAlias = Literal["explicit", "linear", "nonlinear"]
+
 
 @dataclass(slots=True)
 class Block:
@@ -28,7 +32,7 @@ class Block:
 
     unknowns: list[Variable]
     equations: list[FlatEquation]
-    kind: str
+    kind: BlockKind
     solution: Expr | None = None
     matrix: list[list[Expr]] | None = None
     vector: list[Expr] | None = None
@@ -172,4 +176,4 @@ def explain_mismatch(
 def _described(equation: FlatEquation) -> str:
     owner = f" in {equation.component}" if equation.component else ""
     line = f", line {equation.where.line}" if equation.where else ""
-    return f"'{equation.as_written()}' ({equation.kind}{owner}{line})"
+    return f"'{equation.as_written()}' ({equation.origin}{owner}{line})"

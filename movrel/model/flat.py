@@ -3,10 +3,18 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from typing import Literal, TypeAlias
 
 from movrel.errors import Place
 from movrel.language import syntax as s
 from movrel.model.expression import Expr, show, var
+
+Variability: TypeAlias = Literal["constant", "parameter", "discrete", "continuous"]
+#: Where an equation comes from.
+EquationKind: TypeAlias = Literal[
+    "equation", "algorithm", "binding", "clock", "connection", "initial equation", "reinit at the start", "sample", "start value",
+    "state machine", "stream connection", "unconnected flow", "value before the start", "when", "when condition",
+]  # fmt: skip
 
 
 @dataclass(eq=False, slots=True)
@@ -19,7 +27,7 @@ class Variable:
 
     name: str
     type: str = "Real"
-    variability: str = "continuous"
+    variability: Variability = "continuous"
     unit: str = ""
     display_unit: str = ""
     quantity: str = ""
@@ -61,9 +69,16 @@ class FlatEquation:
     right: Expr
     where: Place | None
     component: str = ""
-    kind: str = "equation"  # equation, connection, binding, unconnected flow
+    kind: EquationKind = "equation"
+    #: Whether it is the time derivative of an equation of the model.
+    differentiated: bool = False
     #: Both sides as they were before known values were put in.
     original: tuple[Expr, Expr] | None = None
+
+    @property
+    def origin(self) -> str:
+        """Where it comes from, in words."""
+        return f"{self.kind}, differentiated" if self.differentiated else self.kind
 
     def as_written(self) -> str:
         """The equation as it came from the text."""

@@ -16,7 +16,7 @@ from movrel.language import syntax as s
 from movrel.model.attributes import ATTRIBUTES, finish, mod_value
 from movrel.model.classes import ClassTree, Definition
 from movrel.model.expression import Expr, evaluate
-from movrel.model.flat import Assertion, Termination, Variable
+from movrel.model.flat import Assertion, Termination, Variability, Variable
 from movrel.model.modification import Mod, Redeclaration, merge, merge_all, read_arguments, read_modification
 from movrel.model.old_names import with_present_names
 from movrel.model.streams import Streams
@@ -421,7 +421,7 @@ class Instance:
             raise StructureFault(f"the model has more than {SCALAR_LIMIT} scalars.", where, "Make its arrays smaller.")
         prefixes = (*node.prefixes, *(p for p in scalar.prefixes if p not in node.prefixes))
         if "constant" in prefixes:
-            variability = "constant"
+            variability: Variability = "constant"
         elif "parameter" in prefixes:
             variability = "parameter"
         elif "discrete" in prefixes or scalar.base != "Real":

@@ -22,7 +22,7 @@ class Port:
     name: str
     class_name: str
     domain: str
-    direction: str
+    direction: Direction
     #: The sizes of an array of ports, as they are written; empty for a single one.
     array: str
     extent: list[float]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
-from typing import Any
+from typing import Any, Literal, TypeAlias
 
 from movrel.edits.laws import LAW, laws
 from movrel.edits.settable import has_own_start, known_start
@@ -22,6 +22,9 @@ from movrel.project.value_place import START
 from movrel.sheet.conditions import holds
 from movrel.units import display_value
 
+#: What a row is for: parameters, start values (and parameters that only these use), or what varies.
+RowGroup: TypeAlias = Literal["set", "start", "watch"]
+
 
 @dataclass(frozen=True, slots=True)
 class Row:
@@ -36,8 +39,7 @@ class Row:
     flow: bool
     unit: str
     shown_unit: str
-    #: ``set`` (parameters), ``start`` (start values, and parameters that only these use) or ``watch`` (what varies).
-    group: str
+    group: RowGroup
     value: float | bool | str | None
     shown: float | None
     expression: str | None

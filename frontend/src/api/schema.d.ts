@@ -2524,8 +2524,11 @@ export interface components {
             condition: string;
             /** Description */
             description: string;
-            /** Direction */
-            direction: string;
+            /**
+             * Direction
+             * @enum {string}
+             */
+            direction: "in" | "out" | "";
             /** Domain */
             domain: string;
             /** Extent */
@@ -2701,8 +2704,11 @@ export interface components {
             fixed: boolean | null;
             /** Flow */
             flow: boolean;
-            /** Group */
-            group: string;
+            /**
+             * Group
+             * @enum {string}
+             */
+            group: "set" | "start" | "watch";
             /** Label */
             label: string;
             /** Maximum */
