@@ -109,6 +109,12 @@ class Page:
     def number(self, name: str) -> float:
         return float(re.sub(r"[^0-9.eE+-]", "", self.text(name)))
 
+    def violations(self) -> list[str]:
+        """What axe finds against the rules of accessibility (WCAG 2.1 A and AA): rule and place of each."""
+        script = "axe.run(document, {resultTypes: ['violations']}).then((r) => arguments[0](r.violations.flatMap((v) => v.nodes.map((n) => `${v.id}: ${n.target.join(' ')}`))))"
+        self.driver.execute_script((ROOT / "frontend" / "node_modules" / "axe-core" / "axe.min.js").read_text())
+        return self.driver.execute_async_script(script)
+
     def severe(self) -> list[str]:
         """Faults that the browser reported: everything severe but refusals that a test provoked."""
         entries = self.driver.get_log("browser")
@@ -119,18 +125,32 @@ class Page:
         ]
 
 
-@pytest.fixture
-def page(server: Server) -> Iterator[Page]:
+@pytest.fixture(scope="session")
+def browser() -> Iterator[webdriver.Chrome]:
     options = webdriver.ChromeOptions()
     options.binary_location = "/usr/bin/chromium"
     for flag in FLAGS.split():
         options.add_argument(flag)
     options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
     driver = webdriver.Chrome(service=Service("/usr/bin/chromedriver"), options=options)
-    metrics = {"width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": False}
-    driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
-    yield Page(driver, server)
+    yield driver
     driver.quit()
+
+
+@pytest.fixture
+def page(browser: webdriver.Chrome, server: Server) -> Iterator[Page]:
+    """The one browser, with one window of 1280 by 800 that remembers nothing of the test before."""
+    first, *others = browser.window_handles
+    for handle in others:
+        browser.switch_to.window(handle)
+        browser.close()
+    browser.switch_to.window(first)
+    browser.get("about:blank")
+    browser.execute_cdp_cmd("Storage.clearDataForOrigin", {"origin": server.address, "storageTypes": "all"})
+    metrics = {"width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": False}
+    browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
+    browser.get_log("browser")
+    yield Page(browser, server)
 
 
 @pytest.hookimpl(tryfirst=True)

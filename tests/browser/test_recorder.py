@@ -151,7 +151,7 @@ def test_wires_show_what_they_carry(page: Page) -> None:
     run = ask(page, f"{address}/runs")["runs"][0]["id"]
     page.find("recorder").send_keys(Keys.HOME)
     Select(page.find("wire-marks")).select_by_value("flow")
-    at_start = ask(page, f"/runs/{run}/values?at=0")["values"]
+    at_start = ask(page, f"/runs/{run}/values", {"names": ["spring.b.f"], "at": 0})["values"]
     page.until(lambda: f"{abs(at_start['spring.b.f']):g}" in page.text("carries-spring.b"), "the force in the wire at the start")
     # What a wire carries is put on a strip from the ledger.
     page.driver.execute_script(

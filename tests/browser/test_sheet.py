@@ -524,6 +524,7 @@ def test_names_roles_focus_order_and_contrast(page: Page, theme: str) -> None:
     assert page.driver.execute_script(NAMELESS) == []
     # Colours change softly when the theme does.
     page.until(lambda: page.driver.execute_script(FAINT) == [], f"readable: {page.driver.execute_script(FAINT)}")
+    assert page.violations() == []
     open_plant(page, f"Access{theme.title()}")
     choose_parts(page, "basin", "outlet")
     for view in ("sheet", "text", "equations", "figures", "symbol", "description", "history"):
@@ -531,6 +532,7 @@ def test_names_roles_focus_order_and_contrast(page: Page, theme: str) -> None:
         page.find({"sheet": "sheet"}.get(view, f"{view}-view"))
         assert page.driver.execute_script(NAMELESS) == [], view
         assert page.driver.execute_script(FAINT) == [], view
+        assert page.violations() == [], view
         assert (
             page.driver.execute_script("return [...document.querySelectorAll('[tabindex]')].filter((e) => e.tabIndex > 0).length")
             == 0

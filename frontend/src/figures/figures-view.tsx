@@ -105,7 +105,9 @@ function FigureTable({ view, prefix = "" }: { view: ModelView; prefix?: string }
               <th className="font-semibold">unit</th>
               <th className="pr-3 text-right font-semibold">is</th>
               <th className="font-semibold">note</th>
-              <th />
+              <th>
+                <span className="sr-only">what can be done</span>
+              </th>
             </tr>
           </thead>
           <tbody>

@@ -46,7 +46,7 @@ export function Measures({ view, runs, names, onClose }: Props) {
   };
   return (
     <aside className="rule-l flex w-[30rem] max-w-[50%] shrink-0 flex-col border-l border-base-300" aria-label="Measures" data-testid="measures">
-      <header className="flex items-center gap-2 px-3 py-1">
+      <div className="flex items-center gap-2 px-3 py-1">
         <h3 className="font-semibold">Measures</h3>
         <span className="muted min-w-0 flex-1 truncate">{low === undefined ? "over the whole run" : `from ${formatTime(low)} to ${formatTime(high)}`}</span>
         <button type="button" className="btn btn-ghost btn-xs" onClick={copy} title="Copy as text, for a spreadsheet" data-testid="measures-copy">
@@ -55,7 +55,7 @@ export function Measures({ view, runs, names, onClose }: Props) {
         <button type="button" className="btn btn-ghost btn-xs px-1" onClick={onClose} aria-label="Close the measures">
           <X size={12} />
         </button>
-      </header>
+      </div>
       <div className="min-h-0 overflow-auto">
         <table className="text-[12px]">
           <thead>

@@ -91,7 +91,7 @@ export function Recorder({ view, list, count, runs, canRun, onFault }: Props) {
       onKeyDown={onKey}
       data-own-keys
     >
-      <header className="flex items-center gap-2 px-3 py-1">
+      <div className="flex items-center gap-2 px-3 py-1">
         <h2 className="font-semibold">Recorder</h2>
         <CursorTime extent={extent} events={events} />
         <Zoomed />
@@ -111,7 +111,7 @@ export function Recorder({ view, list, count, runs, canRun, onFault }: Props) {
         <LayoutsMenu view={view} made={runs.find((run) => run.layout.length > 0)?.layout ?? []} onFault={onFault} />
         <ExportMenu runs={runs} names={names} />
         <ReportMenu view={view} runs={runs} />
-      </header>
+      </div>
       {runs.length === 0 || (data.size === 0 && names.length > 0) ? (
         <Empty canRun={canRun} waiting={runs.length > 0} runs={runs} />
       ) : shown.length === 0 ? (

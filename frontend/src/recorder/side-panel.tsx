@@ -28,13 +28,13 @@ const { width: WIDTH, height: HEIGHT, left: LEFT, right: RIGHT, top: TOP, bottom
 function Side({ title, aside, onClose, children, testid }: { title: string; aside: ReactNode; onClose: () => void; children: ReactNode; testid: string }) {
   return (
     <aside className="flex w-[30rem] max-w-[50%] shrink-0 flex-col border-l border-base-300" aria-label={title} data-testid={testid}>
-      <header className="flex items-center gap-2 px-3 py-1">
+      <div className="flex items-center gap-2 px-3 py-1">
         <h3 className="font-semibold">{title}</h3>
         {aside}
         <button type="button" className="btn btn-ghost btn-xs ml-auto px-1" onClick={onClose} aria-label={`Close ${title}`}>
           <X size={12} />
         </button>
-      </header>
+      </div>
       <div className="min-h-0 flex-1 overflow-auto px-3">{children}</div>
     </aside>
   );

@@ -49,7 +49,7 @@ export function WhatMatters({ view }: { view: ModelView }) {
   if (view.claims.length === 0) return null;
   return (
     <section className="pt-5" aria-label="What matters" data-testid="what-matters">
-      <h3 className="flex items-center gap-2 pb-1 font-semibold">
+      <h2 className="flex items-center gap-2 pb-1 font-semibold">
         What matters
         <button type="button" className="btn btn-xs font-normal" onClick={() => (going ? (asked.current += 1, setTotal(null)) : void go())} disabled={view.problem !== null} data-testid="matters-go">
           {going ? `Stop (${found.length} of ${total})` : `Vary each parameter of ${scenario} by 1\u2009%`}
@@ -61,7 +61,7 @@ export function WhatMatters({ view }: { view: ModelView }) {
             ))}
           </select>
         )}
-      </h3>
+      </h2>
       {fault && <p className="text-error">✕ {fault}</p>}
       {bars.map((bar) => (
         <div key={bar.parameter} className="grid grid-cols-[12rem_16rem_minmax(0,1fr)] items-center gap-2 py-0.5 text-[12px]" data-testid={`matters-${bar.parameter}`}>

@@ -43,7 +43,7 @@ export function SweepResults({ view, number, onGone }: { view: ModelView; number
   return (
     <div className="flex flex-col gap-2 p-3" data-testid="sweep-results" data-state={sweep.state}>
       <header className="flex flex-wrap items-center gap-2">
-        <h3 className="font-semibold">{sweep.name}</h3>
+        <h2 className="font-semibold">{sweep.name}</h2>
         <span className="muted">of {sweep.scenario}</span>
         <progress className="progress w-40" value={done} max={sweep.count} aria-label="Points that are done" />
         <span className="mono" data-testid="sweep-progress">

@@ -103,7 +103,7 @@ function NewSweep({ view, onOrdered }: { view: ModelView; onOrdered: (sweep: num
       data-testid="sweep-form"
     >
       <section>
-        <h3 className="pb-1 font-semibold">What varies</h3>
+        <h2 className="pb-1 font-semibold">What varies</h2>
         {lines.length > 0 && (
           <table>
             <thead>

@@ -83,7 +83,7 @@ export function TopBar({ view, runs, onFault }: { view: ModelView; runs: RunView
   const icon = "btn btn-ghost btn-sm px-2";
   return (
     <header className="rule-b flex h-11 items-center gap-3 bg-base-100 px-3">
-      <Link to="/" aria-label="To the start page" title="To the start page">
+      <Link to="/" aria-label="movrel, to the start page" title="To the start page">
         <Wordmark />
       </Link>
       <PlaceInModel view={view} />

@@ -147,6 +147,7 @@ function Workspace({ view, newest, count }: { view: ModelView; newest: RunView[]
           </button>
         </p>
       )}
+      <main className="flex min-h-0 flex-1 flex-col">
       <Group orientation="vertical" className="min-h-0 flex-1">
         <Panel defaultSize="58%" minSize="25%">
           <Group orientation="horizontal" className="h-full">
@@ -172,6 +173,7 @@ function Workspace({ view, newest, count }: { view: ModelView; newest: RunView[]
           <Recorder view={view} list={runs} count={count} runs={shownRuns} canRun={!view.problem} onFault={setFault} />
         </Panel>
       </Group>
+      </main>
       <Footer view={view} current={current} />
     </div>
   );
