@@ -20,6 +20,23 @@ EXAMPLES = ROOT / "examples"
 SUMP = EXAMPLES / "VarrowQuay" / "Sump.mo"
 
 
+#: Seconds that the tests of each folder took, set-up included.
+_seconds: dict[str, float] = {}
+
+
+def pytest_runtest_logreport(report: pytest.TestReport) -> None:
+    folder = report.nodeid.split("::")[0].split("/")[1]
+    _seconds[folder] = _seconds.get(folder, 0.0) + report.duration
+
+
+def pytest_terminal_summary(terminalreporter: pytest.TerminalReporter) -> None:
+    """Say where the time of a long run went."""
+    if sum(_seconds.values()) > 60:
+        terminalreporter.write_sep("-", "seconds by folder")
+        for folder, seconds in sorted(_seconds.items(), key=lambda item: -item[1]):
+            terminalreporter.write_line(f"{seconds:8.1f}  {folder}")
+
+
 def wait_until(condition: Callable[[], object], seconds: float = 30.0, what: str = "the condition") -> object:
     """Ask again and again until something true comes back; fail when the time is over."""
     deadline = time.monotonic() + seconds

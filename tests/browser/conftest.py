@@ -23,7 +23,7 @@ from tests.conftest import ROOT, wait_until
 
 FLAGS = (
     "--headless=new --no-sandbox --disable-gpu --disable-dev-shm-usage --hide-scrollbars --force-device-scale-factor=1 "
-    "--no-first-run --disable-background-networking --disable-component-update --disable-sync --disable-quic"
+    "--no-first-run --disable-features=BackForwardCache --disable-background-networking --disable-component-update --disable-sync --disable-quic"
 )
 
 

@@ -217,3 +217,43 @@ def test_a_killed_web_process_comes_back(page: Page) -> None:
 def _opens(page: Page) -> bool:
     page.open(f"/projects/1/models/{MODEL}")
     return bool(page.find("part-basin", 3))
+
+
+WATCHED = """
+window.asked = [];
+const plain = window.fetch;
+window.fetch = async (request, options) => {
+    if (request.url?.endsWith('/values')) window.asked.push((await request.clone().json()).names);
+    return plain(request, options);
+};
+"""
+MOVED = """
+const [over, moves, done] = arguments;
+const box = over.getBoundingClientRect();
+let k = 0;
+const step = () => {
+    const at = {bubbles: true, clientX: box.left + 20 + k * 5, clientY: box.top + 20};
+    over.dispatchEvent(new PointerEvent('pointermove', at));
+    if (++k < moves) requestAnimationFrame(step); else setTimeout(done, 200);
+};
+window.asked.length = 0;
+step();
+"""
+
+
+def test_the_pointer_over_a_strip_asks_for_no_more_than_is_shown(page: Page) -> None:
+    added = page.driver.execute_cdp_cmd("Page.addScriptToEvaluateOnNewDocument", {"source": WATCHED})
+    open_sump(page)
+    page.driver.execute_cdp_cmd("Page.removeScriptToEvaluateOnNewDocument", added)
+    run_model(page)
+    page.click("part-basin")
+    page.until(lambda: page.number("value-basin.level") > 0, "values of the run")
+    over = page.driver.find_element(By.CSS_SELECTOR, "[data-testid=strip] .u-over")
+    moves = 60
+    page.driver.execute_async_script(MOVED, over, moves)
+    asked = page.driver.execute_script("return window.asked")
+    assert 1 < len(asked) < 2 * moves, "not at every move"
+    watched = page.driver.find_elements(By.CSS_SELECTOR, "[data-testid^='watch-basin']")
+    listed = {str(e.get_attribute("data-testid")).removeprefix("watch-") for e in watched}
+    assert all(set(names) <= listed for names in asked), "only what the ledger and the sheet show"
+    assert len(listed) < 12

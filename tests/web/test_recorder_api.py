@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import re
 import zlib
 from typing import Any
@@ -9,6 +10,7 @@ from typing import Any
 import pytest
 from flask.testing import FlaskClient
 
+from movrel.jobs.compute import compute
 from movrel.workspace.tables import Run, database
 from tests.web.test_scenarios_api import Gate
 
@@ -131,3 +133,17 @@ def test_runs_are_found_page_by_page(gate: Gate, client: FlaskClient) -> None:
     assert page(scenario="stiff")["count"] == 251 and page(scenario="base")["count"] == 1
     assert page(since="2999-01-01T00:00:00Z")["count"] == 0 and page(since="2000-01-01T00:00:00Z")["count"] == 252
     assert page(all_models="true", words="gate.swing copy 44")["count"] == 3
+
+
+def test_a_large_array_is_read_at_once(client: FlaskClient) -> None:
+    text = "model Long Real x[3000](each start=1, each fixed=true); equation for i in 1:3000 loop der(x[i]) = -i/3000*x[i]; end for; end Long;"
+    project = client.post("/api/projects", json={"name": "Long"}).json["id"]
+    client.post(f"/api/projects/{project}/files", json={"path": "Long.mo", "text": text})
+    run = client.post(f"/api/projects/{project}/models/Long/runs", json={"stop": 1, "interval": 0.5}).json["id"]
+    with database.connection_context():
+        compute(run)
+    names = [f"x[{i}]" for i in range(1, 3001)]
+    values = client.post(f"/api/runs/{run}/values", json={"names": names, "at": 1}).json["values"]
+    assert list(values) == names and values["x[3000]"] == pytest.approx(math.exp(-1), rel=1e-4)
+    curves = client.post(f"/api/runs/{run}/curves", json={"names": names, "width": 100}).json["curves"]
+    assert len(curves) == 3000 and curves[2999]["values"][-1] == pytest.approx(math.exp(-1), rel=1e-4)
