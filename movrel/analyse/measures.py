@@ -2,7 +2,7 @@
 
 A curve is given by its instants ``t``, shape ``(n,)``, never decreasing, and its values ``y`` of the same
 shape; between them it is straight, and at an event two values share an instant. Definitions of the step
-response follow ISO/IEC 80601 practice as in Ogata, Modern Control Engineering, 5th ed. 2010, section 5-3;
+response follow Ogata, Modern Control Engineering, 5th ed., Prentice Hall 2010, section 5-3;
 damping is read off by the logarithmic decrement (Rao, Mechanical Vibrations, 5th ed. 2011, section 2.6).
 """
 

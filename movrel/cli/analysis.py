@@ -88,10 +88,10 @@ def sweep(model: LoadedModel, options: argparse.Namespace) -> int:
     measures = [read_expression(text) for text in options.measure]
     fixed = settings(options.set)
     varied = [_vary(text, model) for text in options.vary]
-    known = {v.name for v in model.flat.parameters()}
+    names = {v.name for v in model.flat.parameters()}
     for name in [*(v.name for v in varied), *fixed]:
-        if name not in known:
-            raise MovrelError(f"the model has no parameter '{name}'.", hint=did_you_mean(name, sorted(known)))
+        if name not in names:
+            raise MovrelError(f"the model has no parameter '{name}'.", hint=did_you_mean(name, sorted(names)))
     todo = points(varied, options.sample, options.points, options.seed)
     failed = done = 0
 

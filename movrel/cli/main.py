@@ -92,8 +92,8 @@ def main(arguments: Sequence[str] | None = None) -> int:
         from movrel.session import load
 
         model = load(*options.files, model=options.model)
-        doings = {"simulate": _simulate, "check": _check, "equations": _equations, "claims": claims, "sweep": sweep}
-        return doings[options.command](model, options)
+        actions = {"simulate": _simulate, "check": _check, "equations": _equations, "claims": claims, "sweep": sweep}
+        return actions[options.command](model, options)
     except (RunFault, RunCancelled) as fault:
         print(fault.sentence(), file=sys.stderr)
         return RUN_FAILED

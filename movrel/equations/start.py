@@ -19,26 +19,26 @@ from movrel.model.flat import FlatEquation, Variable
 WHAT = "start of the model"
 
 
-def start_blocks(found: Sorted, initial: list[FlatEquation]) -> list[Block]:
-    """The blocks of the start in solving order; notes on chosen start values go into ``found.notes``.
+def start_blocks(ordered: Sorted, initial: list[FlatEquation]) -> list[Block]:
+    """The blocks of the start in solving order; notes on chosen start values go into ``ordered.notes``.
 
     Raises :class:`StructureFault` when the start is over- or underdetermined.
     """
-    chains, starts = found.reduction.chains, found.reduced.starts
-    pre = found.pre.all
-    solved = found.solved_parameters
-    unknowns = [*found.reduction.variables, *pre, *solved]
+    chains, starts = ordered.reduction.chains, ordered.reduced.starts
+    pre = ordered.pre.all
+    solved = ordered.solved_parameters
+    unknowns = [*ordered.reduction.variables, *pre, *solved]
     unknowns.sort(key=lambda v: id(v) not in chains.base)
-    is_state = {id(v) for v in found.states}
-    required = [changed(e, at_start) for e in (*found.reduction.equations, *initial)]
+    is_state = {id(v) for v in ordered.states}
+    required = [changed(e, at_start) for e in (*ordered.reduction.equations, *initial)]
     required += [FlatEquation(x.var(v), v.binding, v.where, v.component, "binding") for v in solved if v.binding is not None]
-    required += _reinit_equations(found)
-    fixed = [v for v in (*found.reduction.variables, *pre) if starts.of(v).fixed and _may_start(v, found)]
+    required += _reinit_equations(ordered)
+    fixed = [v for v in (*ordered.reduction.variables, *pre) if starts.of(v).fixed and _may_start(v, ordered)]
     required += [_start_equation(v, starts) for v in fixed]
-    optional = [_start_equation(v, starts) for v in found.reduction.variables if not starts.of(v).fixed and v.type == "Real"
+    optional = [_start_equation(v, starts) for v in ordered.reduction.variables if not starts.of(v).fixed and v.type == "Real"
                 and (id(v) in chains.rates or id(v) in is_state)]  # fmt: skip
     optional.sort(key=lambda e: (starts.of(e.left.variable).value is None, id(e.left.variable) not in is_state))
-    before = [_before_equation(v, p, starts) for v, p in zip(found.pre.of, pre, strict=True) if not p.fixed]
+    before = [_before_equation(v, p, starts) for v, p in zip(ordered.pre.of, pre, strict=True) if not p.fixed]
     loose = [_start_equation(v, starts) for v in solved if v.binding is None and v.start is not None]
     equations = [*required, *before, *optional, *loose]
     rows = incidence(equations, unknowns)
@@ -57,7 +57,7 @@ def start_blocks(found: Sorted, initial: list[FlatEquation]) -> list[Block]:
         if e.kind != "start value" or variable.generated or variable.type != "Real" or wishes(variable, starts):
             continue
         value = "0" if starts.of(variable).value is None else x.show(e.right)
-        found.notes.append(f"'{variable.name}' starts at {value}: it is not fixed, and no initial equation sets it.")
+        ordered.notes.append(f"'{variable.name}' starts at {value}: it is not fixed, and no initial equation sets it.")
     return sort_equations([*required, *chosen], unknowns, starts, WHAT)
 
 
@@ -66,9 +66,9 @@ def wishes(v: Variable, starts: Starts) -> bool:
     return starts.of(v).value is not None and v.state_select in ("prefer", "always")
 
 
-def _may_start(v: Variable, found: Sorted) -> bool:
+def _may_start(v: Variable, ordered: Sorted) -> bool:
     """A discrete variable that is fixed says what it was before, by way of its ``pre`` (8.6)."""
-    return v.variability == "continuous" or any(v is p for p in found.pre.all)
+    return v.variability == "continuous" or any(v is p for p in ordered.pre.all)
 
 
 def _start_equation(variable: Variable, starts: Starts) -> FlatEquation:
@@ -87,10 +87,10 @@ def _before_equation(v: Variable, before: Variable, starts: Starts) -> FlatEquat
     return FlatEquation(x.var(before), start, v.where, v.component, "value before the start")
 
 
-def _reinit_equations(found: Sorted) -> list[FlatEquation]:
+def _reinit_equations(ordered: Sorted) -> list[FlatEquation]:
     """A reinit under ``initial()`` sets the state at the start."""
     result = []
-    for r in found.reinits:
+    for r in ordered.reinits:
         active = at_start(r.active)
         if active.is_const(True):
             result.append(FlatEquation(r.state, at_start(r.value), r.where, r.component, "reinit at the start"))

@@ -33,7 +33,7 @@ class Outcome:
     ended: str | None = None
 
 
-class Pace:
+class RelationIteration:
     """How relations are changed while they are settled: all that disagree at once, until that goes round
     in a circle; then the first that disagrees, one at a time.
 
@@ -281,11 +281,11 @@ class EventHandler:
             return
         which = np.array(list(forced), dtype=int)
         values = np.array(list(forced.values()))
-        pace = Pace(n)
+        iteration = RelationIteration(n)
         present = machine.m[:n]
         with np.errstate(invalid="ignore"):
             reach = np.abs(first)
-            while pace.go_on(present):
+            while iteration.go_on(present):
                 machine.indicators(t, states)
                 g, scale = machine.indicators.results
                 still = np.abs(g - first) <= slack * (reach + scale)
@@ -301,10 +301,10 @@ class EventHandler:
                 different = (held != present).nonzero()[0]
                 if not len(different):
                     return
-                pace.note(present, g, different)
-                chosen = different[:1] if pace.one_by_one else different
+                iteration.note(present, g, different)
+                chosen = different[:1] if iteration.one_by_one else different
                 present[chosen] = held[chosen]
-        self._give_up(t, pace, different.tolist())
+        self._give_up(t, iteration, different.tolist())
 
     @staticmethod
     def _rounded(held: Array, g: Array, scale: Array) -> Array:
@@ -316,8 +316,8 @@ class EventHandler:
         """The same as above, slot by slot: faster where there are few."""
         machine, m = self.machine, self.machine.m
         changing: list[int] = []
-        pace = Pace(self.count)
-        while pace.go_on(m[: self.count]):
+        iteration = RelationIteration(self.count)
+        while iteration.go_on(m[: self.count]):
             machine.indicators(t, states)
             g, scale = (result.tolist() for result in machine.indicators.results)
             changes: list[tuple[int, float]] = []
@@ -340,14 +340,14 @@ class EventHandler:
                     first[i] = math.nan  # its g jumps with the new value; then g decides
             if not changes:
                 return
-            pace.note(m[: self.count], g, [i for i, _ in changes])
-            for i, new in changes[:1] if pace.one_by_one else changes:
+            iteration.note(m[: self.count], g, [i for i, _ in changes])
+            for i, new in changes[:1] if iteration.one_by_one else changes:
                 m[i] = new
             changing = [i for i, _ in changes]
-        self._give_up(t, pace, changing)
+        self._give_up(t, iteration, changing)
 
-    def _give_up(self, t: float, pace: Pace, changing: list[int]) -> None:
-        settled = pace.good_enough
+    def _give_up(self, t: float, iteration: RelationIteration, changing: list[int]) -> None:
+        settled = iteration.good_enough
         if settled is not None:
             self.machine.m[: self.count] = settled
             return

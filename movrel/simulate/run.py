@@ -19,7 +19,7 @@ from movrel.equations.system import System
 from movrel.errors import RunCancelled, RunFault, StructureFault
 from movrel.model import expression as x
 from movrel.simulate.dense import interpolate
-from movrel.simulate.events import EventHandler, Pace
+from movrel.simulate.events import EventHandler, RelationIteration
 from movrel.simulate.explanation import Explanation
 from movrel.simulate.machine import Machine
 from movrel.simulate.methods.choose import make_integrator
@@ -254,8 +254,8 @@ class Run:
         """Solve the start until its relations agree with the solution."""
         machine, initial = self.machine, self.system.initial
         count = len(self.system.slots)
-        pace = Pace(count)
-        while pace.go_on(machine.m[:count]):
+        iteration = RelationIteration(count)
+        while iteration.go_on(machine.m[:count]):
             try:
                 values, g = initial.solve_with_homotopy(t, self.p, machine.m, w)
             except NoStart as fault:
@@ -264,7 +264,7 @@ class Run:
             different = np.nonzero(held != machine.m[:count])[0]
             if not len(different):
                 return np.asarray(values)
-            chosen = different[:1] if pace.one_by_one else different
+            chosen = different[:1] if iteration.one_by_one else different
             machine.m[chosen] = held[chosen]
         names = ", ".join(f"'{slot.text}'" for slot in self.system.slots[:5])
         raise RunFault(f"no consistent state of the relations was found at the start ({names}).")

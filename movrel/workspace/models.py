@@ -110,28 +110,28 @@ def restore_file(number: int) -> ModelFile:
 
 
 def rename_project(number: int, name: str) -> Project:
-    found = projects.project(number)
+    kept = projects.project(number)
     if not name.strip():
         raise MovrelError("a project needs a name.")
-    found.name = name.strip()[:200]
-    found.save(only=[Project.name])
-    return found
+    kept.name = name.strip()[:200]
+    kept.save(only=[Project.name])
+    return kept
 
 
 def delete_project(number: int) -> None:
     """Put a project aside with all that is in it."""
-    found = projects.project(number)
-    found.deleted = now()
-    found.save(only=[Project.deleted])
+    kept = projects.project(number)
+    kept.deleted = now()
+    kept.save(only=[Project.deleted])
 
 
 def restore_project(number: int) -> Project:
-    found = Project.get_or_none(Project.id == number)
-    if found is None:
+    kept = Project.get_or_none(Project.id == number)
+    if kept is None:
         raise NotFound("there is no such project.")
-    found.deleted = None
-    found.save(only=[Project.deleted])
-    return found
+    kept.deleted = None
+    kept.save(only=[Project.deleted])
+    return kept
 
 
 def _full(within: str | None, name: str) -> str:

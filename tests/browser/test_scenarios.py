@@ -156,7 +156,7 @@ def test_claims_are_judged_where_people_look(page: Page) -> None:
     page.click("view-scenarios")
     cell = page.find(f"verdict-{high}-max(level) < 2.5 m")
     assert cell.get_attribute("data-holds") == "false" and "3\u2009m" in cell.text
-    page.click("matters-go")
+    page.click("sensitivities-go")
     page.until(lambda: "h" in page.text("nearest-turn"), "what would turn the verdict")
     # In the matrix a value is changed like in a spreadsheet.
     field = page.find(f"cell-{high}-h")

@@ -9,7 +9,7 @@ import { shownText } from "../ui/row-text";
 import { verdictWords } from "../ui/verdict-words";
 import { useEdits } from "../state/use-edits";
 import { ColourDot } from "../ui/colour-dot";
-import { WhatMatters } from "./what-matters";
+import { Sensitivities } from "./sensitivities";
 import { BASE, freeName, newestRuns, scenariosOf, type Scenario } from "../state/scenarios";
 import { usePlace } from "../state/place";
 
@@ -113,7 +113,7 @@ export default function ScenariosView({ view, runs, onFault }: Props) {
           ))}
         </tbody>
       </table>
-      <WhatMatters key={`${view.model} ${view.revision}`} view={view} />
+      <Sensitivities key={`${view.model} ${view.revision}`} view={view} />
       {places.length === 0 && (
         <p className="muted max-w-xl pt-4">
           Nothing is changed yet. Choose a scenario above and edit values in the ledger, add a row here, or paste a table from a spreadsheet: scenarios as columns, places such as basin.area as rows.

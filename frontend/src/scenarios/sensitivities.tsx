@@ -10,7 +10,7 @@ type Effects = Schemas["Effects"];
 const AT_ONCE = 2;
 
 /** For each claim the parameters that move its margin most, and which would turn the verdict with the smallest change. */
-export function WhatMatters({ view }: { view: ModelView }) {
+export function Sensitivities({ view }: { view: ModelView }) {
   const scenario = usePlace((s) => s.scenario);
   const [found, setFound] = useState<Effects[]>([]);
   const [total, setTotal] = useState<number | null>(null);
@@ -48,14 +48,14 @@ export function WhatMatters({ view }: { view: ModelView }) {
   const nearest = [...bars].filter((b) => b.turns !== null && Number.isFinite(b.turns)).sort((a, b) => Math.abs(a.turns!) - Math.abs(b.turns!))[0];
   if (view.claims.length === 0) return null;
   return (
-    <section className="pt-5" aria-label="What matters" data-testid="what-matters">
+    <section className="pt-5" aria-label="Sensitivities" data-testid="sensitivities">
       <h2 className="flex items-center gap-2 pb-1 font-semibold">
-        What matters
-        <button type="button" className="btn btn-xs font-normal" onClick={() => (going ? (asked.current += 1, setTotal(null)) : void go())} disabled={view.problem !== null} data-testid="matters-go">
+        Sensitivities
+        <button type="button" className="btn btn-xs font-normal" onClick={() => (going ? (asked.current += 1, setTotal(null)) : void go())} disabled={view.problem !== null} data-testid="sensitivities-go">
           {going ? `Stop (${found.length} of ${total})` : `Vary each parameter of ${scenario} by 1\u2009%`}
         </button>
         {view.claims.length > 1 && found.length > 0 && (
-          <select className="select select-xs w-96 font-normal" value={shown ?? ""} aria-label="Claim" onChange={(event) => setClaim(event.target.value)} data-testid="matters-claim">
+          <select className="select select-xs w-96 font-normal" value={shown ?? ""} aria-label="Claim" onChange={(event) => setClaim(event.target.value)} data-testid="sensitivities-claim">
             {view.claims.map((text) => (
               <option key={text}>{text}</option>
             ))}
@@ -64,7 +64,7 @@ export function WhatMatters({ view }: { view: ModelView }) {
       </h2>
       {fault && <p className="text-error">✕ {fault}</p>}
       {bars.map((bar) => (
-        <div key={bar.parameter} className="grid grid-cols-[12rem_16rem_minmax(0,1fr)] items-center gap-2 py-0.5 text-[12px]" data-testid={`matters-${bar.parameter}`}>
+        <div key={bar.parameter} className="grid grid-cols-[12rem_16rem_minmax(0,1fr)] items-center gap-2 py-0.5 text-[12px]" data-testid={`sensitivities-${bar.parameter}`}>
           <span className="truncate text-right" title={bar.parameter}>{bar.parameter}</span>
           <svg width="256" height="14" role="img" aria-label={`+1 % moves the margin by ${formatNumber(bar.slope / 100)}`}>
             <path d="M128 0V14" stroke="var(--color-base-300)" />
