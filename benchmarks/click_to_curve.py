@@ -44,7 +44,8 @@ def browser() -> webdriver.Chrome:
         chrome.add_argument(flag)
     driver = webdriver.Chrome(service=Service("/usr/bin/chromedriver"), options=chrome)
     driver.execute_cdp_cmd(
-        "Emulation.setDeviceMetricsOverride", {"width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": False}
+        "Emulation.setDeviceMetricsOverride",
+        {"width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": False},
     )
     return driver
 
@@ -61,7 +62,9 @@ def main() -> None:
     WebDriverWait(driver, 20).until(lambda d: d.find_element(*ready))
     times = []
     for click in range(options.clicks + 3):
-        time.sleep(1.0)  # a person looks before clicking again; what follows a run has ended by then
+        time.sleep(
+            1.0
+        )  # a person looks before clicking again; what follows a run has ended by then
         milliseconds = driver.execute_async_script(MEASURE)
         if click >= 3:  # the first ones warm both workers up
             times.append(milliseconds)

@@ -35,14 +35,18 @@ def restart() -> None:
     events = 1000
     with_events = movrel.load(text=SAMPLED)
     smooth = movrel.load(
-        text=SAMPLED.replace("when sample(0, T) then u = 300 + 20*sin(time); end when;", "u = 300 + 20*sin(time);")
+        text=SAMPLED.replace(
+            "when sample(0, T) then u = 300 + 20*sin(time); end when;", "u = 300 + 20*sin(time);"
+        )
     )
 
     def run(model: movrel.session.LoadedModel) -> None:
         model.simulate(stop=10, interval=1, tolerance=1e-6)
 
     difference = median(lambda: run(with_events), 5) - median(lambda: run(smooth), 5)
-    print(f"50 states: {difference / events * 1e3:.3f} ms for an event, its iteration and the restart (bar 0.5 ms)")
+    print(
+        f"50 states: {difference / events * 1e3:.3f} ms for an event, its iteration and the restart (bar 0.5 ms)"
+    )
 
 
 def converter() -> None:
@@ -53,21 +57,28 @@ def converter() -> None:
     def by_hand() -> np.ndarray:
         y = np.zeros(2)
         for k in range(5000):
-            for on, begin, end in ((True, k / 1e5, (k + 0.4) / 1e5), (False, (k + 0.4) / 1e5, (k + 1) / 1e5)):
+            for on, begin, end in (
+                (True, k / 1e5, (k + 0.4) / 1e5),
+                (False, (k + 0.4) / 1e5, (k + 1) / 1e5),
+            ):
                 y = solve_ivp(lambda t, y, on=on: [(12 if on else 12 - y[1]) / 100e-6, ((0 if on else y[0]) - y[1] / 10) / 100e-6],
                               (begin, end), y, "LSODA", rtol=1e-6, atol=1e-6).y[:, -1]  # fmt: skip
         return y
 
     script = median(by_hand, 1)
     error = np.abs(by_hand() - [r["i"][-1], r["u"][-1]]).max()
-    print(f"converter: {len(r.events)} events in {seconds:.2f} s, {seconds / len(r.events) * 1e6:.0f} us each")
+    print(
+        f"converter: {len(r.events)} events in {seconds:.2f} s, {seconds / len(r.events) * 1e6:.0f} us each"
+    )
     print(
         f"  SciPy LSODA restarted by hand at the known instants: {script:.2f} s, differs by {error:.1e}, ratio {seconds / script:.2f}"
     )
 
 
 def four_phases() -> None:
-    model = movrel.load(Path(__file__).parents[1] / "examples" / "VarrowQuay", model="VarrowQuay.LampSupply")
+    model = movrel.load(
+        Path(__file__).parents[1] / "examples" / "VarrowQuay", model="VarrowQuay.LampSupply"
+    )
     model.simulate(stop=1e-5)
     seconds = median(model.simulate, 3)
     r = model.simulate()

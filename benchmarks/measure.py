@@ -18,7 +18,9 @@ def median(action: Callable[[], object], repeats: int = 7) -> float:
     return statistics.median(times)
 
 
-def loosest(solve: Callable[[float], float], error: float, tolerances: list[float]) -> tuple[float, float] | None:
+def loosest(
+    solve: Callable[[float], float], error: float, tolerances: list[float]
+) -> tuple[float, float] | None:
     """(tolerance, its error) of the loosest tolerance that is at least as exact as ``error``."""
     for tolerance in tolerances:
         reached = solve(tolerance)

@@ -54,7 +54,9 @@ def growth() -> list[dict[str, float]]:
     for row in rows:
         times = "  ".join(f"{row[name] * 1e3:8.1f} ms" for name in STAGES)
         print(f"{row['equations']:9.0f}  {times}   {row['all'] / row['equations'] * 1e6:8.0f}")
-    exponent = np.log(rows[-1]["all"] / rows[-3]["all"]) / np.log(rows[-1]["equations"] / rows[-3]["equations"])
+    exponent = np.log(rows[-1]["all"] / rows[-3]["all"]) / np.log(
+        rows[-1]["equations"] / rows[-3]["equations"]
+    )
     print(
         f"time grows with the power {exponent:.2f} of the number of equations from {rows[-3]['equations']:.0f} to {rows[-1]['equations']:.0f}"
     )
@@ -72,8 +74,16 @@ def plot(rows: list[dict[str, float]], path: Path) -> None:
     figure, axes = pyplot.subplots(figsize=(7.5, 4.8), layout="constrained")
     equations = np.array([row["equations"] for row in rows])
     for name, marker in zip(STAGES, "osD^v"):
-        axes.loglog(equations, [row[name] for row in rows], marker=marker, label=name, linewidth=2.2 if name == "all" else 1.3)
-    axes.loglog(equations, equations * 1e-3, color="0.5", linestyle="--", label="bar: 1 ms an equation")
+        axes.loglog(
+            equations,
+            [row[name] for row in rows],
+            marker=marker,
+            label=name,
+            linewidth=2.2 if name == "all" else 1.3,
+        )
+    axes.loglog(
+        equations, equations * 1e-3, color="0.5", linestyle="--", label="bar: 1 ms an equation"
+    )
     axes.set_xlabel("equations")
     axes.set_ylabel("time in s")
     axes.grid(True, which="major", alpha=0.3)
@@ -87,7 +97,9 @@ def memory() -> None:
     count = len(model.flat.equations)
     model.system  # noqa: B018
     after = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
-    print(f"memory: {(after - before) * 1024 / count:.0f} bytes an equation at the peak, {count} equations (bar 1 000)")
+    print(
+        f"memory: {(after - before) * 1024 / count:.0f} bytes an equation at the peak, {count} equations (bar 1 000)"
+    )
 
 
 def changed_value() -> None:
@@ -99,21 +111,31 @@ def changed_value() -> None:
         began = time.perf_counter()
         seen: list[float] = []
 
-        def chunk(t: np.ndarray, table: np.ndarray, began: float = began, seen: list[float] = seen) -> None:
+        def chunk(
+            t: np.ndarray, table: np.ndarray, began: float = began, seen: list[float] = seen
+        ) -> None:
             if not seen:
                 seen.append(time.perf_counter() - began)
 
-        model.simulate(stop=20, interval=0.04, set={"m[3].C": 10.0 + k}, listener=Listener(chunk=chunk))
+        model.simulate(
+            stop=20, interval=0.04, set={"m[3].C": 10.0 + k}, listener=Listener(chunk=chunk)
+        )
         waits.append(seen[0])
     print(
         f"changed value to first new samples, 90 states: {np.median(waits) * 1e3:.1f} ms, worst {max(waits) * 1e3:.1f} ms (bar 20 ms)"
     )
-    print(f"whole run of 500 points: {median(lambda: model.simulate(stop=20, interval=0.04)) * 1e3:.1f} ms")
+    print(
+        f"whole run of 500 points: {median(lambda: model.simulate(stop=20, interval=0.04)) * 1e3:.1f} ms"
+    )
 
 
 if __name__ == "__main__":
-    arguments = argparse.ArgumentParser(description="How each stage of the pipeline grows with the model.")
-    arguments.add_argument("--plot", type=Path, help="also draw the growth into this file (.svg or .png)")
+    arguments = argparse.ArgumentParser(
+        description="How each stage of the pipeline grows with the model."
+    )
+    arguments.add_argument(
+        "--plot", type=Path, help="also draw the growth into this file (.svg or .png)"
+    )
     wanted = arguments.parse_args()
     memory()
     table = growth()

@@ -84,7 +84,9 @@ class Server:
 
     def ask(self, path: str, body: dict[str, Any] | None = None, method: str | None = None) -> Any:
         data = json.dumps(body).encode() if body is not None else None
-        request = urllib.request.Request(f"{self.address}/api{path}", data, {"Content-Type": "application/json"}, method=method)
+        request = urllib.request.Request(
+            f"{self.address}/api{path}", data, {"Content-Type": "application/json"}, method=method
+        )
         return json.load(urllib.request.urlopen(request, timeout=60))
 
 
@@ -101,25 +103,44 @@ def many_runs(driver: Any, options: argparse.Namespace, project: int) -> None:
     cluster.port = int((cluster.folder / "port").read_text())
     connect(cluster.url)
     with database.connection_context():
-        first = Run.select().where((Run.project == project) & Run.deleted.is_null()).order_by(Run.id).first()
+        first = (
+            Run.select()
+            .where((Run.project == project) & Run.deleted.is_null())
+            .order_by(Run.id)
+            .first()
+        )
         given = {k: v for k, v in first.__data__.items() if k != "id"}
         rows = [
-            given | {"number": 6 + k, "name": f"f {1 + k * 1e-3:.3f} Hz", "points": 0, "catalogue": []} for k in range(10_000)
+            given
+            | {"number": 6 + k, "name": f"f {1 + k * 1e-3:.3f} Hz", "points": 0, "catalogue": []}
+            for k in range(10_000)
         ]
         for k in range(0, len(rows), 1000):
             Run.insert_many(rows[k : k + 1000]).execute()
     driver.refresh()
-    WebDriverWait(driver, 20).until(lambda d: d.find_elements(By.CSS_SELECTOR, '[data-testid="run-menu"]'))
+    WebDriverWait(driver, 20).until(
+        lambda d: d.find_elements(By.CSS_SELECTOR, '[data-testid="run-menu"]')
+    )
     began = time.monotonic()
     driver.find_element(By.CSS_SELECTOR, '[data-testid="run-menu"]').click()
-    WebDriverWait(driver, 20).until(lambda d: d.find_elements(By.CSS_SELECTOR, '[data-testid^="about-run-"]'))
-    print(f"the list of {len(rows) + 5} runs is open after {1000 * (time.monotonic() - began):.0f} ms")
+    WebDriverWait(driver, 20).until(
+        lambda d: d.find_elements(By.CSS_SELECTOR, '[data-testid^="about-run-"]')
+    )
+    print(
+        f"the list of {len(rows) + 5} runs is open after {1000 * (time.monotonic() - began):.0f} ms"
+    )
     frames("scrolling it", driver.execute_async_script(SCROLL), 20)
-    WebDriverWait(driver, 20).until(lambda d: d.find_elements(By.CSS_SELECTOR, '[data-testid^="about-run-"]'))
+    WebDriverWait(driver, 20).until(
+        lambda d: d.find_elements(By.CSS_SELECTOR, '[data-testid^="about-run-"]')
+    )
     driver.find_element(By.CSS_SELECTOR, '[data-testid="run-filter"]').send_keys("9.876")
     began = time.monotonic()
-    WebDriverWait(driver, 20).until(lambda d: d.find_element(By.CSS_SELECTOR, '[data-testid="runs-found"]').text == "1 found")
-    print(f"one of them is found by its name {1000 * (time.monotonic() - began):.0f} ms after typing")
+    WebDriverWait(driver, 20).until(
+        lambda d: d.find_element(By.CSS_SELECTOR, '[data-testid="runs-found"]').text == "1 found"
+    )
+    print(
+        f"one of them is found by its name {1000 * (time.monotonic() - began):.0f} ms after typing"
+    )
 
 
 def main() -> None:
@@ -135,11 +156,15 @@ def main() -> None:
     began = time.monotonic()
     while any(server.ask(f"/runs/{run}")["state"] not in ("done", "failed") for run in runs):
         time.sleep(0.5)
-    print(f"five runs of {server.ask(f'/runs/{runs[0]}')['points']} points computed in {time.monotonic() - began:.0f} s")
+    print(
+        f"five runs of {server.ask(f'/runs/{runs[0]}')['points']} points computed in {time.monotonic() - began:.0f} s"
+    )
     driver = browser()
     driver.set_script_timeout(60)
     driver.get(f"{options.address}{address}")
-    WebDriverWait(driver, 20).until(lambda d: d.find_elements(By.CSS_SELECTOR, '[data-testid="run-menu"]'))
+    WebDriverWait(driver, 20).until(
+        lambda d: d.find_elements(By.CSS_SELECTOR, '[data-testid="run-menu"]')
+    )
     driver.execute_script(
         "localStorage.setItem(arguments[0], JSON.stringify({shown: arguments[1].map((run, slot) => ({run, slot})), strips: [['a'], ['b'], ['c'], ['d']]}))",
         f"movrel.view.{project}.Long", runs,
@@ -147,7 +172,9 @@ def main() -> None:
     for turn in ("first", "again"):
         driver.get(f"{options.address}{address}")
         shown = driver.execute_async_script(DRAWN, 5)
-        print(f"five runs of a million points on four strips, {turn}: {shown:.0f} ms after opening the page (bar 1000 ms)")
+        print(
+            f"five runs of a million points on four strips, {turn}: {shown:.0f} ms after opening the page (bar 1000 ms)"
+        )
     frames("cursor over them", driver.execute_async_script(FRAMES, "cursor"), 20)
     frames("zoom with the wheel", driver.execute_async_script(FRAMES, "wheel"), 20)
     many_runs(driver, options, project)
@@ -162,7 +189,9 @@ def main() -> None:
     )["id"]  # fmt: skip
     while (found := server.ask(f"/sweeps/{sweep}"))["state"] != "done":
         time.sleep(0.3)
-    print(f"a sweep of {found['count']} runs of the sump: {time.monotonic() - began:.0f} s, {found['failed']} failed (bar 60 s)")
+    print(
+        f"a sweep of {found['count']} runs of the sump: {time.monotonic() - began:.0f} s, {found['failed']} failed (bar 60 s)"
+    )
 
 
 if __name__ == "__main__":

@@ -52,7 +52,18 @@ def large_model(name: str = "Big", rows: int = ROWS, columns: int = COLUMNS) -> 
 
 
 def many_classes(count: int) -> str:
-    words = ["pump", "valve", "tank", "motor", "gear", "spring", "filter", "cooler", "beam", "winch"]
+    words = [
+        "pump",
+        "valve",
+        "tank",
+        "motor",
+        "gear",
+        "spring",
+        "filter",
+        "cooler",
+        "beam",
+        "winch",
+    ]
     lines = [
         f'  model {words[i % 10].title()}{i} "A {words[i % 10]} of kind {i}"\n    Movrel.Signals.SignalOut y;\n  equation\n    y = {i};\n  end {words[i % 10].title()}{i};'
         for i in range(count)
@@ -69,13 +80,16 @@ class Bench:
             options.add_argument(flag)
         self.driver = webdriver.Chrome(service=Service("/usr/bin/chromedriver"), options=options)
         self.driver.execute_cdp_cmd(
-            "Emulation.setDeviceMetricsOverride", {"width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": False}
+            "Emulation.setDeviceMetricsOverride",
+            {"width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": False},
         )
         self.project = self.post("/api/projects", {"name": "Bench"})["id"]
 
     def post(self, path: str, body: Any) -> Any:
         request = urllib.request.Request(
-            self.server.address + path, json.dumps(body).encode(), {"Content-Type": "application/json"}
+            self.server.address + path,
+            json.dumps(body).encode(),
+            {"Content-Type": "application/json"},
         )
         return json.load(urllib.request.urlopen(request))
 
@@ -83,10 +97,14 @@ class Bench:
         self.post(f"/api/projects/{self.project}/files", {"path": f"{name}.mo", "text": text})
 
     def until(self, script: str, seconds: float = 30) -> Any:
-        return WebDriverWait(self.driver, seconds, poll_frequency=0.01).until(lambda d: d.execute_script(f"return {script}"))
+        return WebDriverWait(self.driver, seconds, poll_frequency=0.01).until(
+            lambda d: d.execute_script(f"return {script}")
+        )
 
     def mouse(self, kind: str, x: float, y: float, **more: Any) -> None:
-        self.driver.execute_cdp_cmd("Input.dispatchMouseEvent", {"type": kind, "x": x, "y": y, "button": "left", **more})
+        self.driver.execute_cdp_cmd(
+            "Input.dispatchMouseEvent", {"type": kind, "x": x, "y": y, "button": "left", **more}
+        )
 
     def frames(self, act: Any) -> float:
         """The median distance of frames in ms while something is done."""
@@ -106,8 +124,14 @@ class Bench:
 
     def changed_text(self, i: int) -> tuple[dict[str, Any], str]:
         """The model of a hundred parts with the i-th value for one of them."""
-        view = json.load(urllib.request.urlopen(f"{self.server.address}/api/projects/{self.project}/models/Hundred/text"))
-        return view, view["text"].replace(f"p5_0(value={6 + 10 * i})", f"p5_0(value={6 + 10 * (i + 1)})")
+        view = json.load(
+            urllib.request.urlopen(
+                f"{self.server.address}/api/projects/{self.project}/models/Hundred/text"
+            )
+        )
+        return view, view["text"].replace(
+            f"p5_0(value={6 + 10 * i})", f"p5_0(value={6 + 10 * (i + 1)})"
+        )
 
     def followed_elsewhere(self, i: int) -> float:
         """From an edit of the text in one window to the row of the ledger in another, in ms."""
@@ -116,7 +140,9 @@ class Bench:
         began = time.perf_counter()
         address = f"/api/projects/{self.project}/models/Hundred/edits"
         self.post(address, {"revision": view["revision"], "edit": {"do": "text", "text": text}})
-        self.until(f"document.querySelector('[data-testid=\"param-p5_0.value\"]')?.value === '{6 + 10 * (i + 1)}'")
+        self.until(
+            f"document.querySelector('[data-testid=\"param-p5_0.value\"]')?.value === '{6 + 10 * (i + 1)}'"
+        )
         return 1000 * (time.perf_counter() - began)
 
     def followed_here(self, i: int) -> float:
@@ -215,7 +241,9 @@ def main() -> None:
         driver.execute_script("performance.clearResourceTimings()")
         for i in range(10):
             bench.drag(*bench.a_part())
-            bench.until(f"performance.getEntriesByType('resource').filter((e) => e.name.endsWith('/edits')).length > {i}")
+            bench.until(
+                f"performance.getEntriesByType('resource').filter((e) => e.name.endsWith('/edits')).length > {i}"
+            )
             time.sleep(0.5)
         times = driver.execute_script(
             "return performance.getEntriesByType('resource').filter((e) => e.name.endsWith('/edits')).map((e) => e.duration)"
@@ -225,10 +253,14 @@ def main() -> None:
         driver.get(f"{server.address}/projects/{bench.project}/models/Hundred")
         bench.until("document.querySelectorAll('.react-flow__node').length >= 100")
         driver.find_element(By.CSS_SELECTOR, '[data-testid="open-p5_0"]').click()
-        found["text followed elsewhere"] = statistics.median(bench.followed_elsewhere(i) for i in range(6))
+        found["text followed elsewhere"] = statistics.median(
+            bench.followed_elsewhere(i) for i in range(6)
+        )
         driver.find_element(By.CSS_SELECTOR, '[data-testid="view-text"]').click()
         bench.until("document.querySelector('.cm-content') !== null")
-        found["text followed (100 parts)"] = statistics.median(bench.followed_here(i) for i in range(6, 14))
+        found["text followed (100 parts)"] = statistics.median(
+            bench.followed_here(i) for i in range(6, 14)
+        )
         driver.find_element(By.CSS_SELECTOR, '[data-testid="view-sheet"]').click()
         bench.add("Many", many_classes(500))
         driver.get(f"{server.address}/projects/{bench.project}/models/Hundred")

@@ -55,7 +55,16 @@ def by_scipy(n: int, method: str, tolerance: float) -> np.ndarray:
         extra = {"lband": 1, "uband": 1}
     elif n > 10:
         extra = {"jac_sparsity": diags([1.0, 1.0, 1.0], [-1, 0, 1], shape=(n, n))}
-    return solve_ivp(rate, (0, STOP), np.full(n, 300.0), method, t_eval=GRID, rtol=tolerance, atol=tolerance, **extra).y[:, -1]
+    return solve_ivp(
+        rate,
+        (0, STOP),
+        np.full(n, 300.0),
+        method,
+        t_eval=GRID,
+        rtol=tolerance,
+        atol=tolerance,
+        **extra,
+    ).y[:, -1]
 
 
 def compiled() -> Path | None:
@@ -100,22 +109,36 @@ def main() -> None:
             rate, (0, STOP), np.full(n, 300.0), "Radau", rtol=1e-11, atol=1e-11, jac_sparsity=diags([1.0, 1.0, 1.0], [-1, 0, 1], shape=(n, n))
         ).y[:, -1]  # fmt: skip
 
-        def ours(model: movrel.session.LoadedModel = model) -> movrel.simulate.trajectory.Trajectory:
+        def ours(
+            model: movrel.session.LoadedModel = model,
+        ) -> movrel.simulate.trajectory.Trajectory:
             return model.simulate(stop=STOP, interval=STOP / POINTS, tolerance=1e-6)
 
         r = ours()
         error = max(abs(r[f"m[{i + 1}].T"][-1] - exact[i]) for i in range(n))
         mine = median(ours)
-        print(f"{n} states: movrel {mine * 1e3:.2f} ms, {r.statistics.steps} steps, error {error:.1e}")
+        print(
+            f"{n} states: movrel {mine * 1e3:.2f} ms, {r.statistics.steps} steps, error {error:.1e}"
+        )
         for method in ("LSODA", "BDF"):
-            found = loosest(lambda e, m=method, n=n, x=exact: float(np.abs(by_scipy(n, m, e) - x).max()), error, TOLERANCES)
+            found = loosest(
+                lambda e, m=method, n=n, x=exact: float(np.abs(by_scipy(n, m, e) - x).max()),
+                error,
+                TOLERANCES,
+            )
             if found is None:
                 print(f"  SciPy {method}: never as exact")
                 continue
             seconds = median(lambda m=method, n=n, e=found[0]: by_scipy(n, m, e), 5)
-            print(f"  SciPy {method} at {found[0]:.0e}: {seconds * 1e3:.2f} ms, error {found[1]:.1e}, ratio {mine / seconds:.2f}")
+            print(
+                f"  SciPy {method} at {found[0]:.0e}: {seconds * 1e3:.2f} ms, error {found[1]:.1e}, ratio {mine / seconds:.2f}"
+            )
         if program is not None:
-            found = loosest(lambda e, n=n, x=exact: float(np.abs(by_c(program, n, e)[1] - x).max()), error, TOLERANCES)
+            found = loosest(
+                lambda e, n=n, x=exact: float(np.abs(by_c(program, n, e)[1] - x).max()),
+                error,
+                TOLERANCES,
+            )
             if found is not None:
                 seconds = by_c(program, n, found[0], 15)[0]
                 print(

@@ -38,7 +38,9 @@ def by_hand(method: str, tolerance: float) -> np.ndarray:
 
         inside = (grid >= first) & (grid <= last)
         at = np.unique(np.append(grid[inside], last))
-        found = solve_ivp(rate, (first, last), state, method=method, rtol=tolerance, atol=tolerance, t_eval=at)
+        found = solve_ivp(
+            rate, (first, last), state, method=method, rtol=tolerance, atol=tolerance, t_eval=at
+        )
         out[inside] = found.y[:, np.searchsorted(at, grid[inside])].T
         state = found.y[:, -1]
     return out
@@ -79,7 +81,9 @@ def main() -> None:
     text_to_ready()
     ready = median(text_to_ready)
     run = median(lambda: model.simulate(interval=STOP / POINTS, tolerance=tolerance))
-    print(f"movrel: text to ready {ready * 1e3:.1f} ms, run of {POINTS} points {run * 1e3:.1f} ms, error {error:.1e}")
+    print(
+        f"movrel: text to ready {ready * 1e3:.1f} ms, run of {POINTS} points {run * 1e3:.1f} ms, error {error:.1e}"
+    )
     rows = []
     for method in ("LSODA", "BDF", "Radau"):
         for exponent in range(4, 12):

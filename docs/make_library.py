@@ -49,23 +49,37 @@ def test_functions() -> dict[str, str]:
             continue
         text = file.read_text(encoding="utf-8")
         helpers = "\n".join(re.findall(r"^def (?!test_)\w+[\s\S]*?(?=^\S)", text, re.M))
-        for match in re.finditer(r"(?:^@[\s\S]*?)?^def (test_\w+)[\s\S]*?(?=^@|^def |\Z)", text, re.M):
+        for match in re.finditer(
+            r"(?:^@[\s\S]*?)?^def (test_\w+)[\s\S]*?(?=^@|^def |\Z)", text, re.M
+        ):
             used = [h for h in re.findall(r"^def (\w+)", helpers, re.M) if f"{h}(" in match[0]]
-            extra = "".join(re.findall(rf"^def {h}[\s\S]*?(?=^def |\Z)", helpers, re.M)[0] for h in used)
-            found[f"{file.stem.removeprefix('test_')}: {match[1].removeprefix('test_').replace('_', ' ')}"] = match[0] + extra
+            extra = "".join(
+                re.findall(rf"^def {h}[\s\S]*?(?=^def |\Z)", helpers, re.M)[0] for h in used
+            )
+            found[
+                f"{file.stem.removeprefix('test_')}: {match[1].removeprefix('test_').replace('_', ' ')}"
+            ] = match[0] + extra
     return found
 
 
 def tests_of(part: Definition, tests: dict[str, str], harbour: dict[str, str]) -> list[str]:
     """The tests that run a part or an example that is made of it."""
     path = part.qualified.removeprefix("Movrel.")
-    named = re.compile(rf"(Movrel\.{re.escape(path)}\b|\{{[A-Z]\}}{part.name}\b|[\"'(]{part.name} p\()")
-    own = [e.qualified.removeprefix(EXAMPLES + ".") for e in examples() if part.qualified in used_by(e.qualified)]
+    named = re.compile(
+        rf"(Movrel\.{re.escape(path)}\b|\{{[A-Z]\}}{part.name}\b|[\"'(]{part.name} p\()"
+    )
+    own = [
+        e.qualified.removeprefix(EXAMPLES + ".")
+        for e in examples()
+        if part.qualified in used_by(e.qualified)
+    ]
     quay = [name for name, text in harbour.items() if f"{part.qualified} " in text]
     return [
         name
         for name, text in tests.items()
-        if named.search(text) or any(f'"{e}"' in text for e in own) or any(f'quay("{q}")' in text for q in quay)
+        if named.search(text)
+        or any(f'"{e}"' in text for e in own)
+        or any(f'quay("{q}")' in text for q in quay)
     ]
 
 
@@ -80,7 +94,9 @@ def ordered(names: list[str], part: Definition) -> list[str]:
 def plain(info: str) -> str:
     """The first paragraph of a documentation without its markup, for a cell of a table."""
     first = re.sub(r"\s+", " ", re.split(r"</p>", info)[0])
-    return html.unescape(re.sub(r"<sup>(.*?)</sup>", r"^\1", first).replace("<i>", "").replace("</i>", "")).strip()
+    return html.unescape(
+        re.sub(r"<sup>(.*?)</sup>", r"^\1", first).replace("<i>", "").replace("</i>", "")
+    ).strip()
 
 
 def library_page() -> str:
@@ -88,21 +104,34 @@ def library_page() -> str:
     root = tree.find("Movrel")
     assert root is not None
     tests = test_functions()
-    harbour = {f.stem: f.read_text(encoding="utf-8") for f in (ROOT / "examples" / "VarrowQuay").glob("*.mo")}
+    harbour = {
+        f.stem: f.read_text(encoding="utf-8")
+        for f in (ROOT / "examples" / "VarrowQuay").glob("*.mo")
+    }
     lines = [HEAD]
     for package in tree.members(root):
-        members = parts(tree, package) if package.node.kind == "package" and package.qualified != EXAMPLES else []
+        members = (
+            parts(tree, package)
+            if package.node.kind == "package" and package.qualified != EXAMPLES
+            else []
+        )
         if not members:
             continue
-        lines.append(f"## {package.node.comment}\n\n| part | what it is | equation | source | tests |\n|---|---|---|---|---|\n")
+        lines.append(
+            f"## {package.node.comment}\n\n| part | what it is | equation | source | tests |\n|---|---|---|---|---|\n"
+        )
         for part in members:
             own = note.members(note.find(part.node.annotation, "__Movrel"))
             info = note.members(note.find(part.node.annotation, "Documentation")).get("info") or ""
             text = re.sub(r"<(?!/?(p|i|sup)\b)[^>]+>", "", str(info))
-            cell = re.sub(r"<[^>]+>", "", plain(text.replace("<html>", "").replace("<p>", ""))).replace("|", "\\|")
+            cell = re.sub(
+                r"<[^>]+>", "", plain(text.replace("<html>", "").replace("<p>", ""))
+            ).replace("|", "\\|")
             checks = "; ".join(ordered(tests_of(part, tests, harbour), part)[:SHOWN])
             name = part.qualified.removeprefix(f"{package.qualified}.")
-            lines.append(f"| {name} | {part.node.comment} | {cell} | {own.get('source') or ''} | {checks} |\n")
+            lines.append(
+                f"| {name} | {part.node.comment} | {cell} | {own.get('source') or ''} | {checks} |\n"
+            )
         lines.append("\n")
     return "".join(lines).rstrip() + "\n"
 

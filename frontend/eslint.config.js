@@ -14,11 +14,20 @@ export default tseslint.config(
       ...reactHooks.configs.recommended.rules,
       "react-refresh/only-export-components": "warn",
       "@typescript-eslint/no-floating-promises": "error",
-      "@typescript-eslint/no-misused-promises": ["error", { checksVoidReturn: { attributes: false } }],
+      "@typescript-eslint/no-misused-promises": [
+        "error",
+        { checksVoidReturn: { attributes: false } },
+      ],
       // What opens takes the focus, and gives it back when it closes; wrappers may listen to keys that bubble.
       "jsx-a11y/no-autofocus": "off",
-      "jsx-a11y/no-static-element-interactions": ["error", { handlers: ["onClick", "onMouseDown", "onMouseUp"] }],
-      "jsx-a11y/no-noninteractive-element-interactions": ["error", { handlers: ["onClick", "onMouseDown", "onMouseUp"] }],
+      "jsx-a11y/no-static-element-interactions": [
+        "error",
+        { handlers: ["onClick", "onMouseDown", "onMouseUp"] },
+      ],
+      "jsx-a11y/no-noninteractive-element-interactions": [
+        "error",
+        { handlers: ["onClick", "onMouseDown", "onMouseUp"] },
+      ],
       "jsx-a11y/no-noninteractive-tabindex": ["error", { tags: [], roles: ["tabpanel", "region"] }],
     },
   },

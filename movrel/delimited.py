@@ -32,7 +32,9 @@ def delimited_blocks(heads: Sequence[str], rows: Iterable[Sequence[object]]) -> 
     remaining = iter(rows)
     while block := list(islice(remaining, BLOCK)):
         # The writer itself gives floats all their digits and leaves None empty.
-        writer.writerows([[str(v).lower() if isinstance(v, bool) else v for v in row] for row in block])
+        writer.writerows(
+            [[str(v).lower() if isinstance(v, bool) else v for v in row] for row in block]
+        )
         yield out.getvalue()
         out.seek(0)
         out.truncate()

@@ -79,7 +79,9 @@ class RunFault(MovrelError):
     ``component`` is the part of the model in which it did, as far as that is known.
     """
 
-    def __init__(self, message: str, where: Place | None = None, hint: str = "", component: str = "") -> None:
+    def __init__(
+        self, message: str, where: Place | None = None, hint: str = "", component: str = ""
+    ) -> None:
         super().__init__(message, where, hint)
         self.component = component
 

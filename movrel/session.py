@@ -79,7 +79,9 @@ class LoadedModel:
                 began = clock.perf_counter()
                 if structural:
                     given = {name: x.const(value) for name, value in structural.items()}
-                    self._systems[key] = build_system(flatten_model(self.tree, self.definition, given))
+                    self._systems[key] = build_system(
+                        flatten_model(self.tree, self.definition, given)
+                    )
                 else:
                     self._systems[key] = build_system(self.flat, self.ordered)
                 self.seconds["build"] = clock.perf_counter() - began
@@ -101,7 +103,9 @@ class LoadedModel:
         """A run ready to go, its settings checked; it starts where ``go_on`` or ``begin`` ended."""
         begin = go_on.final if go_on is not None else begin
         if go_on is not None and begin is None:
-            raise MovrelError("the earlier run did not reach its end, so nothing can go on from it.")
+            raise MovrelError(
+                "the earlier run did not reach its end, so nothing can go on from it."
+            )
         start = begin.time if begin is not None and start is None else start
         options = run_options(self.flat.experiment, start, stop, interval, solver, tolerance, step)
         settings = self._settings(set) if set else {}
@@ -128,7 +132,9 @@ class LoadedModel:
         or the longest step of another; ``go_on`` is an earlier run at whose end this one starts. Raises
         :class:`MovrelError` for bad settings, :class:`movrel.errors.RunFault` when the run fails.
         """
-        return self.prepare(set, start, stop, interval, solver, tolerance, listener, step, go_on).go()
+        return self.prepare(
+            set, start, stop, interval, solver, tolerance, listener, step, go_on
+        ).go()
 
     def _settings(self, given: Mapping[str, float | bool | str]) -> dict[str, float]:
         by_name = self.by_name
@@ -145,13 +151,20 @@ class LoadedModel:
     def _no_parameter(self, name: str, variable: Variable | None) -> LookupFault:
         if variable is not None:
             return LookupFault(
-                f"'{name}' is a {variable.variability} variable, not a parameter.", variable.where, "Set a parameter."
+                f"'{name}' is a {variable.variability} variable, not a parameter.",
+                variable.where,
+                "Set a parameter.",
             )
-        hint = did_you_mean(name, (v.name for v in self.flat.parameters()), "'movrel check' lists the parameters.")
+        hint = did_you_mean(
+            name, (v.name for v in self.flat.parameters()), "'movrel check' lists the parameters."
+        )
         return LookupFault(f"the model has no parameter '{name}'.", hint=hint)
 
     def __reduce__(self) -> tuple[object, tuple[dict[str, str], str]]:
-        return _restore, ({file: source.text for file, source in self.tree.files.items()}, self.name)
+        return _restore, (
+            {file: source.text for file, source in self.tree.files.items()},
+            self.name,
+        )
 
 
 def _fitting(variable: Variable, given: float | bool | str) -> float:
@@ -162,7 +175,13 @@ def _fitting(variable: Variable, given: float | bool | str) -> float:
         raise MovrelError(f"'{variable.name}' is a whole number; {value!r} is not.", variable.where)
     if variable.type == "String":
         raise MovrelError(f"'{variable.name}' is a text and cannot be set.", variable.where)
-    return bool(value) if variable.type == "Boolean" else int(value) if variable.type == "Integer" else float(value)
+    return (
+        bool(value)
+        if variable.type == "Boolean"
+        else int(value)
+        if variable.type == "Integer"
+        else float(value)
+    )
 
 
 def _read(variable: Variable, text: str) -> float | bool:
@@ -205,5 +224,7 @@ def load(*sources: str | Path, model: str | None = None, text: str | None = None
     if definition is None and loaded:
         definition = tree.lookup(model, loaded[-1])
     if definition is None:
-        raise LookupFault(f"no class '{model}' was loaded.", hint="Give its full name, such as Package.Model.")
+        raise LookupFault(
+            f"no class '{model}' was loaded.", hint="Give its full name, such as Package.Model."
+        )
     return LoadedModel(tree, definition)

@@ -51,7 +51,15 @@ _WORDS = {
 }  # fmt: skip
 
 Dimension = tuple[Fraction, ...]
-_BASE = ("[length]", "[mass]", "[time]", "[current]", "[temperature]", "[substance]", "[luminosity]")
+_BASE = (
+    "[length]",
+    "[mass]",
+    "[time]",
+    "[current]",
+    "[temperature]",
+    "[substance]",
+    "[luminosity]",
+)
 _NONE: Dimension = tuple(Fraction(0) for _ in _BASE)
 
 
@@ -90,7 +98,9 @@ def _symbol(name: str) -> tuple[Dimension, float, float] | None:
         return None
     registry = _registry()
     unit = registry.Unit(pint_name)
-    dimensions = {k: Fraction(v).limit_denominator(100) for k, v in dict(unit.dimensionality).items()}
+    dimensions = {
+        k: Fraction(v).limit_denominator(100) for k, v in dict(unit.dimensionality).items()
+    }
     dimension = tuple(dimensions.get(base, Fraction(0)) for base in _BASE)
     zero = registry.Quantity(0.0, unit).to_base_units().magnitude
     one = registry.Quantity(1.0, unit).to_base_units().magnitude
@@ -104,7 +114,9 @@ def _clean(factor: float) -> float:
     return rounded if math.isclose(rounded, factor, rel_tol=4e-16) else factor
 
 
-_TOKEN = re.compile(r"\s*(?:(?P<number>\d+(?:\.\d+)?)|(?P<name>[A-Za-z]+)|(?P<sign>[-+])|(?P<mark>[./()*]))")
+_TOKEN = re.compile(
+    r"\s*(?:(?P<number>\d+(?:\.\d+)?)|(?P<name>[A-Za-z]+)|(?P<sign>[-+])|(?P<mark>[./()*]))"
+)
 
 
 class _Reader:
@@ -169,7 +181,9 @@ class _Reader:
             return result
         dimension, factor, offset = result
         if offset:
-            raise UnitFault(f"'{self.text}': a temperature scale with its own zero takes no exponent.")
+            raise UnitFault(
+                f"'{self.text}': a temperature scale with its own zero takes no exponent."
+            )
         return tuple(d * exponent for d in dimension), factor ** float(exponent), 0.0
 
     def inside(self) -> tuple[Dimension, float, float]:
@@ -183,14 +197,20 @@ class _Reader:
 
     def exponent(self) -> Fraction:
         sign = 1
-        if self.peek() in ("-", "+") and self.position + 1 < len(self.tokens) and self.tokens[self.position + 1].isdigit():
+        if (
+            self.peek() in ("-", "+")
+            and self.position + 1 < len(self.tokens)
+            and self.tokens[self.position + 1].isdigit()
+        ):
             sign = -1 if self.take() == "-" else 1
         if self.peek().isdigit():
             return Fraction(sign * int(self.take()))
         return Fraction(1)
 
 
-def _combine(a: tuple[Dimension, float, float], b: tuple[Dimension, float, float], sign: int) -> tuple[Dimension, float, float]:
+def _combine(
+    a: tuple[Dimension, float, float], b: tuple[Dimension, float, float], sign: int
+) -> tuple[Dimension, float, float]:
     dimension = tuple(p + sign * q for p, q in zip(a[0], b[0], strict=True))
     return dimension, a[1] * b[1] if sign > 0 else a[1] / b[1], 0.0
 
@@ -232,9 +252,17 @@ def suggest(name: str) -> str:
     """A near miss among the known symbols."""
     from difflib import get_close_matches
 
-    known = [*_PREFIXED, *_PLAIN, *(p + s for p in ("k", "M", "m", "c", "u", "G") for s in _PREFIXED)]
+    known = [
+        *_PREFIXED,
+        *_PLAIN,
+        *(p + s for p in ("k", "M", "m", "c", "u", "G") for s in _PREFIXED),
+    ]
     close = get_close_matches(name, known, 3, 0.5)
-    return f"Did you mean {' or '.join(repr(c) for c in close)}?" if close else "Use SI symbols such as m, kg, s, N.m, l/s, degC."
+    return (
+        f"Did you mean {' or '.join(repr(c) for c in close)}?"
+        if close
+        else "Use SI symbols such as m, kg, s, N.m, l/s, degC."
+    )
 
 
 @cache
@@ -246,7 +274,9 @@ def dimension_words(dimension: Dimension) -> str:
         if unit(symbol).dimension == dimension:
             return words
     bases = ("m", "kg", "s", "A", "K", "mol", "cd")
-    powers = sorted(zip(bases, dimension, strict=True), key=lambda item: (item[0] != "kg", item[1] < 0))
+    powers = sorted(
+        zip(bases, dimension, strict=True), key=lambda item: (item[0] != "kg", item[1] < 0)
+    )
     parts = [f"{b}{'' if e == 1 else e}" for b, e in powers if e]
     return "a quantity in " + ".".join(parts)
 
@@ -282,7 +312,13 @@ def display_scale(unit: str, display_unit: str) -> tuple[float, float]:
 
 def in_words(value: Any, unit: str = "") -> str:
     """A value for a sentence: at most five significant digits, with its unit."""
-    text = _five_digits(value) if isinstance(value, float) else str(value).lower() if isinstance(value, bool) else str(value)
+    text = (
+        _five_digits(value)
+        if isinstance(value, float)
+        else str(value).lower()
+        if isinstance(value, bool)
+        else str(value)
+    )
     return f"{text} {pretty(unit)}".strip()
 
 
@@ -318,14 +354,20 @@ def si_unit(text: str) -> str:
         base, power = _SI.get(name, (name, 1))
         return base + (str(power * exponent) if power * exponent != 1 else "")
 
-    return re.sub(r"([A-Za-z]+)([-+]?\d+)?", replaced, re.sub(r"(?<![A-Za-z\d.])\d+\.\d+", "1", normalise(text)))
+    return re.sub(
+        r"([A-Za-z]+)([-+]?\d+)?",
+        replaced,
+        re.sub(r"(?<![A-Za-z\d.])\d+\.\d+", "1", normalise(text)),
+    )
 
 
 def pretty(symbol: str) -> str:
     """A unit as an engineer writes it: ``kg.m2`` as kg·m², ``1`` as nothing."""
     if symbol in ("", "1"):
         return ""
-    text = re.sub(r"(?<=[A-Za-z])([23])(?!\d)", lambda found: {"2": "²", "3": "³"}[found[1]], symbol)
+    text = re.sub(
+        r"(?<=[A-Za-z])([23])(?!\d)", lambda found: {"2": "²", "3": "³"}[found[1]], symbol
+    )
     text = re.sub(r"\bu(?=[A-Za-z])", "µ", text)
     for plain, sign in ((".", "·"), ("degC", "°C"), ("degF", "°F"), ("Ohm", "Ω")):
         text = text.replace(plain, sign)
@@ -340,7 +382,9 @@ class Typed:
     unit: str
 
 
-_QUANTITY = re.compile(r"^\s*(?P<number>[-+]?[\d.,]*\d[\d.,]*(?:[eE][-+]?\d+)?)\s*(?P<unit>.*?)\s*$")
+_QUANTITY = re.compile(
+    r"^\s*(?P<number>[-+]?[\d.,]*\d[\d.,]*(?:[eE][-+]?\d+)?)\s*(?P<unit>.*?)\s*$"
+)
 _WRITTEN = re.compile(r"(?P<sign>[-+]?)(?P<digits>[\d.,]*\d[\d.,]*)(?P<power>(?:[eE][-+]?\d+)?)")
 
 
@@ -363,7 +407,10 @@ def read_number(text: str) -> float | None:
     elif commas == 1:
         whole, fraction = digits.split(",")
         if len(fraction) == 3 and re.fullmatch(r"[1-9]\d{0,2}", whole):
-            decimal, thousands = (f"{written['sign']}{d}{written['power']}" for d in (f"{whole}.{fraction}", whole + fraction))
+            decimal, thousands = (
+                f"{written['sign']}{d}{written['power']}"
+                for d in (f"{whole}.{fraction}", whole + fraction)
+            )
             raise UnitFault(
                 f"'{text.strip()}' can be read as {float(decimal):.15g} or as {float(thousands):.15g}.",
                 hint=f"Type {float(decimal):.15g} or {float(thousands):.15g}.",
@@ -403,7 +450,10 @@ def read_quantity(text: str, declared: str, shown: str = "") -> Typed | None:
         return Typed(convert(number, given, declared), given)
     a, b = unit(given), unit(declared)
     if not declared and a.dimension != _NONE:
-        raise UnitFault(f"'{given}' is {a.describe()}, but this row is a plain number.", hint="Leave the unit out.")
+        raise UnitFault(
+            f"'{given}' is {a.describe()}, but this row is a plain number.",
+            hint="Leave the unit out.",
+        )
     if a.dimension != b.dimension:
         raise UnitFault(
             f"'{given}' is {dimension_words(a.dimension)}, but this row is {b.describe()}.",

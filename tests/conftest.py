@@ -37,7 +37,9 @@ def pytest_terminal_summary(terminalreporter: pytest.TerminalReporter) -> None:
             terminalreporter.write_line(f"{seconds:8.1f}  {folder}")
 
 
-def wait_until(condition: Callable[[], object], seconds: float = 30.0, what: str = "the condition") -> object:
+def wait_until(
+    condition: Callable[[], object], seconds: float = 30.0, what: str = "the condition"
+) -> object:
     """Ask again and again until something true comes back; fail when the time is over."""
     deadline = time.monotonic() + seconds
     pause = threading.Event()
@@ -98,7 +100,9 @@ def start_worker(database_url: str) -> Iterator[Callable[[], subprocess.Popen[by
 
     def start() -> subprocess.Popen[bytes]:
         environment = os.environ | {"MOVREL_DATABASE": database_url}
-        started.append(subprocess.Popen([sys.executable, "-m", "movrel", "worker"], env=environment))
+        started.append(
+            subprocess.Popen([sys.executable, "-m", "movrel", "worker"], env=environment)
+        )
         return started[-1]
 
     yield start

@@ -15,7 +15,13 @@ from tests.conftest import SUMP
 
 
 def movrel(*arguments: str) -> subprocess.CompletedProcess[str]:
-    return subprocess.run([sys.executable, "-m", "movrel", *arguments], capture_output=True, text=True, check=False, timeout=120)
+    return subprocess.run(
+        [sys.executable, "-m", "movrel", *arguments],
+        capture_output=True,
+        text=True,
+        check=False,
+        timeout=120,
+    )
 
 
 def test_simulate_writes_all_variables(tmp_path: Path) -> None:
@@ -45,13 +51,33 @@ def test_simulate_writes_all_variables(tmp_path: Path) -> None:
 
 def test_numbers_are_typed_with_units(tmp_path: Path) -> None:
     out = tmp_path / "out.csv"
-    typed = ("--stop", "10 min", "--interval", "1 min", "--set", "outlet.diameter=20 cm", "--output", str(out))
+    typed = (
+        "--stop",
+        "10 min",
+        "--interval",
+        "1 min",
+        "--set",
+        "outlet.diameter=20 cm",
+        "--output",
+        str(out),
+    )
     assert movrel("simulate", str(SUMP), *typed).returncode == 0
     exact = load(SUMP).simulate(stop=600, interval=60, set={"outlet.diameter": "0,2"})
     with out.open() as file:
-        assert [float(row["basin.level"]) for row in csv.DictReader(file)] == exact["basin.level"].tolist()
+        assert [float(row["basin.level"]) for row in csv.DictReader(file)] == exact[
+            "basin.level"
+        ].tolist()
     table = tmp_path / "sweep.csv"
-    vary = ("--vary", "outlet.diameter=10 cm:0.3:2", "--measure", "max(basin.level)", "--stop", "60", "--output", str(table))
+    vary = (
+        "--vary",
+        "outlet.diameter=10 cm:0.3:2",
+        "--measure",
+        "max(basin.level)",
+        "--stop",
+        "60",
+        "--output",
+        str(table),
+    )
     assert movrel("sweep", str(SUMP), *vary).returncode == 0
     with table.open() as file:
         assert [float(row["outlet.diameter"]) for row in csv.DictReader(file)] == [0.1, 0.3]
@@ -82,7 +108,11 @@ def test_check_and_equations_explain_the_model() -> None:
         (["simulate", "{sump}", "--set", "outlet.diametre=1"], 2, "Did you mean 'outlet.diameter'"),
         (["simulate", "{sump}", "--set", "outlet.diameter=wide"], 2, "not a number"),
         (["simulate", "{sump}", "--set", "outlet.A=1"], 2, "final"),
-        (["simulate", "{sump}", "--set", "outlet.diameter=1,200 mm"], 2, "can be read as 1.2 or as 1200"),
+        (
+            ["simulate", "{sump}", "--set", "outlet.diameter=1,200 mm"],
+            2,
+            "can be read as 1.2 or as 1200",
+        ),
         (["simulate", "{sump}", "--stop", "30 kg"], 2, "is a mass"),
         (["simulate", "{sump}", "--solver", "magic"], 2, "Choose one of bdf, adams"),
         (["simulate", "{sump}", "--stop", "-5"], 2, "later than it starts"),
@@ -93,7 +123,9 @@ def test_check_and_equations_explain_the_model() -> None:
         (["simulate", "{fails}"], 3, "too low"),
     ],
 )
-def test_faults_are_sentences_with_a_status(arguments: list[str], status: int, words: str, tmp_path: Path) -> None:
+def test_faults_are_sentences_with_a_status(
+    arguments: list[str], status: int, words: str, tmp_path: Path
+) -> None:
     (tmp_path / "bad.mo").write_text("model A\n  Real x\n  Real y;\nend A;\n")
     (tmp_path / "fails.mo").write_text(
         'model F Real x(start=1,fixed=true); equation der(x)=-1; assert(x > 0.5, "too low"); annotation(experiment(StopTime=2)); end F;'
@@ -107,7 +139,9 @@ def test_faults_are_sentences_with_a_status(arguments: list[str], status: int, w
 
 def test_partial_results_of_a_failed_run_are_kept(tmp_path: Path) -> None:
     model = tmp_path / "fails.mo"
-    model.write_text('model F Real x(start=1,fixed=true); equation der(x)=-1; assert(x > 0.5, "too low"); end F;')
+    model.write_text(
+        'model F Real x(start=1,fixed=true); equation der(x)=-1; assert(x > 0.5, "too low"); end F;'
+    )
     out = tmp_path / "out.csv"
     done = movrel("simulate", str(model), "--interval", "0.1", "--output", str(out))
     assert done.returncode == 3 and "computed until" in done.stderr

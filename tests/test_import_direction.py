@@ -14,7 +14,16 @@ ORDER = [
     "views", "exchange", "workspace", "jobs", "web", "cli",
 ]  # fmt: skip
 CORE = ORDER[: ORDER.index("workspace")]
-OUTSIDE_THE_CORE = {"flask", "flask_openapi3", "peewee", "playhouse", "psycopg", "procrastinate", "pydantic", "gunicorn"}
+OUTSIDE_THE_CORE = {
+    "flask",
+    "flask_openapi3",
+    "peewee",
+    "playhouse",
+    "psycopg",
+    "procrastinate",
+    "pydantic",
+    "gunicorn",
+}
 
 
 def room_of(path: Path) -> str:
@@ -48,7 +57,9 @@ def test_imports_run_downwards(path: Path) -> None:
                 f"{path} imports {module}, which stands above {room}"
             )
         if room in CORE:
-            assert module.split(".")[0] not in OUTSIDE_THE_CORE, f"{path} of the core imports {module}"
+            assert module.split(".")[0] not in OUTSIDE_THE_CORE, (
+                f"{path} of the core imports {module}"
+            )
 
 
 def test_the_check_sees_a_wrong_import(tmp_path: Path) -> None:

@@ -16,10 +16,19 @@ LEVEL = {"Typed": "level", "Wired": "basin.level", "Drawn": "level.y"}
 
 
 def test_three_ways_one_answer() -> None:
-    models = {name: text for text, name in re.findall(r"```modelica\n(model \w+.*?end (\w+);\n)```", GUIDE, re.S)}
+    models = {
+        name: text
+        for text, name in re.findall(r"```modelica\n(model \w+.*?end (\w+);\n)```", GUIDE, re.S)
+    }
     assert set(models) == set(LEVEL)
     k = 0.62 * 0.15**2 * 3.14159265358979 / 4
-    own = solve_ivp(lambda t, h: [(0.02 - k * (2 * 9.80665 * h[0]) ** 0.5) / 12], (0, 1800), [0.3], rtol=1e-10, atol=1e-12)
+    own = solve_ivp(
+        lambda t, h: [(0.02 - k * (2 * 9.80665 * h[0]) ** 0.5) / 12],
+        (0, 1800),
+        [0.3],
+        rtol=1e-10,
+        atol=1e-12,
+    )
     for name, text in models.items():
         level = movrel.load(text=text, model=name).simulate()[LEVEL[name]][-1]
         assert level == pytest.approx(own.y[0, -1], rel=1e-6), name
@@ -28,6 +37,6 @@ def test_three_ways_one_answer() -> None:
     code = re.search(r"```python\n(.*?)```", GUIDE, re.S)
     assert code is not None
     line = translate(Code("Opening", code[1], ["h"], ["q"])).splitlines()[4].strip()
-    assert line.replace(" ", "").replace("(", "").replace(")", "") in models["Drawn"].replace(" ", "").replace("(", "").replace(
-        ")", ""
-    )
+    assert line.replace(" ", "").replace("(", "").replace(")", "") in models["Drawn"].replace(
+        " ", ""
+    ).replace("(", "").replace(")", "")

@@ -13,7 +13,9 @@ from tests.conftest import ROOT
 
 def serve(*arguments: str) -> subprocess.CompletedProcess[str]:
     command = [sys.executable, "-m", "movrel.cli.serve", *arguments]
-    return subprocess.run(command, capture_output=True, text=True, cwd=ROOT, timeout=60, check=False)
+    return subprocess.run(
+        command, capture_output=True, text=True, cwd=ROOT, timeout=60, check=False
+    )
 
 
 def test_a_taken_port_is_said_and_nothing_is_started(tmp_path: Path) -> None:

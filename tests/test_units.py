@@ -29,7 +29,9 @@ def test_conversion(value: float, source: str, target: str, expected: float) -> 
         ("50 %", "1", "", 0.5, "1"), ("1e-3", "", "", 0.001, ""), ("3 N m", "N.m", "", 3, "N.m"), ("-5 kPa", "Pa", "", -5000, "kPa"),
     ],
 )  # fmt: skip
-def test_what_people_type(typed: str, declared: str, shown: str, value: float, shown_after: str) -> None:
+def test_what_people_type(
+    typed: str, declared: str, shown: str, value: float, shown_after: str
+) -> None:
     quantity = read_quantity(typed, declared, shown)
     assert quantity is not None
     assert quantity.value == pytest.approx(value, rel=1e-14)
@@ -51,16 +53,21 @@ def test_numbers_with_points_and_commas_that_are_clear(typed: str, value: float)
 
 
 @pytest.mark.parametrize(
-    ("typed", "one", "other"), [("1,200", "1.2", "1200"), ("-12,345", "-12.345", "-12345"), ("1,200e3", "1200", "1200000")]
+    ("typed", "one", "other"),
+    [("1,200", "1.2", "1200"), ("-12,345", "-12.345", "-12345"), ("1,200e3", "1200", "1200000")],
 )
-def test_a_number_that_can_be_read_in_two_ways_is_refused_with_both(typed: str, one: str, other: str) -> None:
+def test_a_number_that_can_be_read_in_two_ways_is_refused_with_both(
+    typed: str, one: str, other: str
+) -> None:
     for read in (lambda: read_number(typed), lambda: read_quantity(f"{typed} mm", "m")):
         with pytest.raises(UnitFault, match=f"can be read as {one} or as {other}") as fault:
             read()
         assert one in fault.value.hint and other in fault.value.hint
 
 
-@pytest.mark.parametrize("text", ["1,2.5", "1.2.3", "1,2,3", "12,34.5", "1..2", ",", "1,200.500,3", "a", ""])
+@pytest.mark.parametrize(
+    "text", ["1,2.5", "1.2.3", "1,2,3", "12,34.5", "1..2", ",", "1,200.500,3", "a", ""]
+)
 def test_what_is_no_number(text: str) -> None:
     assert read_number(text) is None
 

@@ -6,7 +6,9 @@ import { Catch } from "./ui/catch";
 import { NowhereAtAll } from "./ui/nowhere";
 import { StartPage } from "./start/start-page";
 
-const WorkspacePage = lazy(() => import("./workspace/workspace-page").then((m) => ({ default: m.WorkspacePage })));
+const WorkspacePage = lazy(() =>
+  import("./workspace/workspace-page").then((m) => ({ default: m.WorkspacePage })),
+);
 const PartPage = lazy(() => import("./reference/part-page"));
 
 export function App() {

@@ -21,20 +21,28 @@ const floorOf = (folder: string) => FLOORS.findIndex((floor) => floor.includes(f
 function foldersOf(file: string, text: string): string[] {
   const specs = [...text.matchAll(/(?:from|import\() ?"(\.[^"]+)"/g)].map((match) => match[1]!);
   const own = file.split("/")[0]!;
-  return specs.map((spec) => normalize(join(dirname(file), spec)).split("/")).filter((parts) => parts.length > 1 && parts[0] !== own).map((parts) => parts[0]!);
+  return specs
+    .map((spec) => normalize(join(dirname(file), spec)).split("/"))
+    .filter((parts) => parts.length > 1 && parts[0] !== own)
+    .map((parts) => parts[0]!);
 }
 
 describe("floors", () => {
-  const files = readdirSync(SOURCE, { recursive: true, encoding: "utf8" }).filter((name) => /\.tsx?$/.test(name) && name.includes("/"));
+  const files = readdirSync(SOURCE, { recursive: true, encoding: "utf8" }).filter(
+    (name) => /\.tsx?$/.test(name) && name.includes("/"),
+  );
 
   it.each(files)("%s imports downwards only", (name) => {
     const file = relative(".", name);
     const floor = floorOf(file.split("/")[0]!);
     expect(floor, "a new folder needs its floor").toBeGreaterThanOrEqual(0);
-    for (const folder of foldersOf(file, readFileSync(join(SOURCE, file), "utf8"))) expect(floorOf(folder), folder).toBeLessThan(floor);
+    for (const folder of foldersOf(file, readFileSync(join(SOURCE, file), "utf8")))
+      expect(floorOf(folder), folder).toBeLessThan(floor);
   });
 
   it("sees a wrong import", () => {
-    expect(foldersOf("ui/wrong.ts", 'import { x } from "../sheet/wire";\nimport { y } from "./right";')).toEqual(["sheet"]);
+    expect(
+      foldersOf("ui/wrong.ts", 'import { x } from "../sheet/wire";\nimport { y } from "./right";'),
+    ).toEqual(["sheet"]);
   });
 });

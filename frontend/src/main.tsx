@@ -9,7 +9,9 @@ import { App } from "./app";
 import { applyTheme } from "./ui/theme";
 
 applyTheme();
-const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false, staleTime: 5_000 } } });
+const queries = new QueryClient({
+  defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false, staleTime: 5_000 } },
+});
 
 createRoot(document.getElementById("root")!).render(
   <StrictMode>

@@ -45,7 +45,9 @@ class Balance:
 def balances(flat: FlatModel) -> list[Balance]:
     """The balances of all parts, those of the model itself and of its outermost parts first."""
     jumping = {id(r.state.value) for r in flat.reinits if r.state.op == "var"}
-    found = [b for e in flat.equations if e.kind == "equation" if (b := _stored(e, jumping)) is not None]
+    found = [
+        b for e in flat.equations if e.kind == "equation" if (b := _stored(e, jumping)) is not None
+    ]
     found += _through(flat)
     return sorted(found, key=lambda b: (b.component.count("."), b.component, b.kind))
 
@@ -59,8 +61,14 @@ def _stored(e: FlatEquation, jumping: set[int]) -> Balance | None:
     if state.protected or id(state) in jumping or state.variability != "continuous":
         return None
     rate = Variable(f"der({state.name})")
-    difference = x.transform(x.subtract(e.left, e.right), lambda node: x.var(rate) if node.op == "der" else None)
-    flows = [v for v in x.variables(difference) if v is not rate and v.variability == "continuous" and v is not state]
+    difference = x.transform(
+        x.subtract(e.left, e.right), lambda node: x.var(rate) if node.op == "der" else None
+    )
+    flows = [
+        v
+        for v in x.variables(difference)
+        if v is not rate and v.variability == "continuous" and v is not state
+    ]
     parts = linear_parts(difference, {id(rate), *map(id, flows)})
     if parts is None or not flows:
         return None
@@ -68,7 +76,13 @@ def _stored(e: FlatEquation, jumping: set[int]) -> Balance | None:
     k = x.fold(coefficients.pop(id(rate), x.ZERO))
     signs = {id(v): _sign(coefficients.get(id(v))) for v in flows}
     kind = _kind(flows)
-    if kind is None or not x.fold(rest).is_const(0) or 0 in signs.values() or not _constant(k) or any(v.protected for v in flows):
+    if (
+        kind is None
+        or not x.fold(rest).is_const(0)
+        or 0 in signs.values()
+        or not _constant(k)
+        or any(v.protected for v in flows)
+    ):
         return None
     if x.show(k).startswith("-"):
         k = x.fold(x.negate(k))
@@ -96,7 +110,11 @@ def _through(flat: FlatModel) -> Iterator[Balance]:
         if e.kind != "equation":
             continue
         names = [*x.variables(e.left), *x.variables(e.right)]
-        ports = [v for v in names if v.flow and not v.protected and v.unit in KINDS and not KINDS[v.unit][2]]
+        ports = [
+            v
+            for v in names
+            if v.flow and not v.protected and v.unit in KINDS and not KINDS[v.unit][2]
+        ]
         if not ports or len(set(map(id, names))) != 2 or len(names) != 2:
             continue
         parts = linear_parts(x.subtract(e.left, e.right), set(map(id, names)))
@@ -119,7 +137,11 @@ def _closed(component: str, flows: list[Variable]) -> Balance:
     what, amount, _ = KINDS[flows[0].unit]
     flows = sorted(flows, key=lambda v: v.name)
     together = " + ".join(v.name for v in flows)
-    return Balance(what, component, f"integral({together}) ≈ 0 {amount} ± {THROUGH}*integral(abs({flows[0].name}))")
+    return Balance(
+        what,
+        component,
+        f"integral({together}) ≈ 0 {amount} ± {THROUGH}*integral(abs({flows[0].name}))",
+    )
 
 
 def _kind(flows: list[Variable]) -> str | None:

@@ -28,7 +28,9 @@ from movrel.units import normalise, suggest, unit
 Array = npt.NDArray[np.float64]
 
 _NUMBER = re.compile(r"(?<![\w.\]])\d+(?:\.\d*)?(?:[eE][-+]?\d+)?")
-_UNIT = re.compile(r"\s*(1/)?[A-Za-z%°µμΩ][A-Za-z0-9%°µμΩ²³·.]*(?:/(?:\([^()]*\)|[A-Za-z][A-Za-z0-9²³·.]*))*")
+_UNIT = re.compile(
+    r"\s*(1/)?[A-Za-z%°µμΩ][A-Za-z0-9%°µμΩ²³·.]*(?:/(?:\([^()]*\)|[A-Za-z][A-Za-z0-9²³·.]*))*"
+)
 _RESERVED = re.compile(r"(?<![\w.])(final|initial)\s*\(")
 _WORDS = {"and", "or", "not", "if", "then", "else", "elseif", "true", "false"}
 _QUANTITY, _NEAR = "quantity_", "near_"
@@ -81,7 +83,9 @@ class Claim:
     @property
     def names(self) -> list[str]:
         """The variables and parameters that it is about."""
-        return list(dict.fromkeys(name for name, _, _ in _references(self.node) if name not in CONSTANTS))
+        return list(
+            dict.fromkeys(name for name, _, _ in _references(self.node) if name not in CONSTANTS)
+        )
 
 
 # --- reading ---
@@ -90,15 +94,21 @@ class Claim:
 def read(text: str) -> Claim:
     """Read a claim. Raises :class:`ClaimFault` with what is not understood."""
     if not text.strip():
-        raise ClaimFault("the claim is empty.", hint="Write what must hold, such as max(basin.level) < 1.2 m.")
+        raise ClaimFault(
+            "the claim is empty.", hint="Write what must hold, such as max(basin.level) < 1.2 m."
+        )
     plain = _without_units(_without_near(text))
     try:
         node = parse_expression(plain)
     except SyntaxFault as fault:
         message = fault.message.replace(_QUANTITY, "").replace(_NEAR, "")
-        raise ClaimFault(f"'{text}' is not understood: {message}", hint="Write such as max(basin.level) < 1.2 m.") from None
+        raise ClaimFault(
+            f"'{text}' is not understood: {message}", hint="Write such as max(basin.level) < 1.2 m."
+        ) from None
     if not _says_something(node):
-        raise ClaimFault(f"'{text}' compares nothing.", hint="Say what it must be: < 1.2 m, or ≈ 3 s ± 2 %.")
+        raise ClaimFault(
+            f"'{text}' compares nothing.", hint="Say what it must be: < 1.2 m, or ≈ 3 s ± 2 %."
+        )
     return Claim(text.strip(), node)
 
 
@@ -109,7 +119,9 @@ def read_expression(text: str) -> Claim:
     try:
         return Claim(text.strip(), parse_expression(_without_units(text)))
     except SyntaxFault as fault:
-        raise ClaimFault(f"'{text}' is not understood: {fault.message.replace(_QUANTITY, '')}") from None
+        raise ClaimFault(
+            f"'{text}' is not understood: {fault.message.replace(_QUANTITY, '')}"
+        ) from None
 
 
 def _without_near(text: str) -> str:
@@ -126,7 +138,10 @@ def _near_call(piece: str) -> str:
         return piece
     parts = re.fullmatch(r"(\s*)([^≈±]+)≈([^≈±]+)±([^≈±]+)", piece)
     if parts is None:
-        raise ClaimFault(f"'{piece.strip()}' needs both signs.", hint="Write a ≈ b ± c, such as period(x) ≈ 3 s ± 2 %.")
+        raise ClaimFault(
+            f"'{piece.strip()}' needs both signs.",
+            hint="Write a ≈ b ± c, such as period(x) ≈ 3 s ± 2 %.",
+        )
     return f"{parts[1]}{_NEAR}({parts[2].strip()}, {parts[3].strip()}, {parts[4].strip()})"
 
 
@@ -246,7 +261,10 @@ def value_of(expression: Claim, run: Curves) -> tuple[float, str]:
     except NotMeasurable as fault:
         raise ClaimFault(f"{fault}.") from None
     if found.varies:
-        raise ClaimFault(f"'{expression.text}' is a curve, not a number.", hint="Put a measure around it, such as max(…).")
+        raise ClaimFault(
+            f"'{expression.text}' is a curve, not a number.",
+            hint="Put a measure around it, such as max(…).",
+        )
     value, symbol = found.in_unit(float(found.value))
     if not np.isfinite(value):
         raise ClaimFault(f"'{expression.text}' is not a finite number.")
@@ -275,7 +293,15 @@ class _Judge:
             case s.Unary(operator="not"):
                 a = self.truth(node.operand)
                 margin = None if a.margin is None else -a.margin
-                return Verdict(None if a.holds is None else not a.holds, a.value, a.limit, margin, a.unit, a.instant, a.reason)
+                return Verdict(
+                    None if a.holds is None else not a.holds,
+                    a.value,
+                    a.limit,
+                    margin,
+                    a.unit,
+                    a.instant,
+                    a.reason,
+                )
             case s.Binary() if node.operator in _RELATIONS:
                 return self._relation(node.operator, self.value(node.left), self.value(node.right))
             case s.Call() if node.name == _NEAR:
@@ -284,7 +310,9 @@ class _Judge:
                 return Verdict(node.value)
             case _:
                 found = self.value(node)
-                return self._always(np.where(np.asarray(found.value) > 0.5, 1.0, -1.0), found, Quantity(1.0, PLAIN))
+                return self._always(
+                    np.where(np.asarray(found.value) > 0.5, 1.0, -1.0), found, Quantity(1.0, PLAIN)
+                )
 
     def _relation(self, operator: str, a: Quantity, b: Quantity) -> Verdict:
         q.common(a, b, "a comparison")
@@ -314,7 +342,9 @@ class _Judge:
             raise NotMeasurable("it is not a finite number")
         worst = int(np.argmin(margins))
         margin = float(margins[worst])
-        both = Quantity(0.0, a.dimension if a.dimension is not None else b.dimension, b.shown or a.shown)
+        both = Quantity(
+            0.0, a.dimension if a.dimension is not None else b.dimension, b.shown or a.shown
+        )
         left, right = (float(np.atleast_1d(x.value)[worst if x.varies else 0]) for x in (a, b))
         value, symbol = both.in_unit(left)
         return Verdict(
@@ -357,7 +387,9 @@ class _Judge:
             return found
         if name in CONSTANTS:
             return Quantity(CONSTANTS[name], PLAIN if name != "g_n" else unit("m/s2").dimension)
-        raise ClaimFault(f"there is no '{name}' in the model.", hint=did_you_mean(name, self.run.names()))
+        raise ClaimFault(
+            f"there is no '{name}' in the model.", hint=did_you_mean(name, self.run.names())
+        )
 
     def _binary(self, node: s.Binary) -> Quantity:
         operator = node.operator.lstrip(".")
@@ -374,16 +406,26 @@ class _Judge:
             number, symbol = node.arguments[0].text, node.arguments[1].value
             u = unit(normalise(symbol))
             return Quantity(
-                float(number) * u.factor + u.offset, u.dimension, "" if symbol == "%" else normalise(symbol), symbol == "%"
+                float(number) * u.factor + u.offset,
+                u.dimension,
+                "" if symbol == "%" else normalise(symbol),
+                symbol == "%",
             )
         if name in ("min", "max") and len(node.arguments) == 2:
             a, b = (self.value(x) for x in node.arguments)
-            together = np.minimum(a.value, b.value) if name == "min" else np.maximum(a.value, b.value)
-            plain = together if isinstance(together, np.ndarray) and together.ndim else float(together)
+            together = (
+                np.minimum(a.value, b.value) if name == "min" else np.maximum(a.value, b.value)
+            )
+            plain = (
+                together if isinstance(together, np.ndarray) and together.ndim else float(together)
+            )
             return Quantity(plain, q.common(a, b, name), a.shown or b.shown)
         if name in MEASURES:
             return self._measure(MEASURES[name], node)
-        if len(node.arguments) == 1 and (found := q.apply(name, self.value(node.arguments[0]))) is not None:
+        if (
+            len(node.arguments) == 1
+            and (found := q.apply(name, self.value(node.arguments[0]))) is not None
+        ):
             return found
         known = [*MEASURES, *q.PLAIN_FUNCTIONS, *q.KEEPING_FUNCTIONS, "sqrt", "sign"]
         hint = did_you_mean(name, known, f"The measures are {', '.join(MEASURES)}.")
@@ -401,12 +443,22 @@ class _Judge:
             for (_, kind), a in zip(measure.arguments, node.arguments[1:], strict=False)
         ]
         if measure.name in ("at", "crossing") and not further:
-            raise ClaimFault(f"{measure.name} needs {measure.arguments[0][0]}.", hint=f"Write {measure.name}(x, …).")
-        bounds = {n.name: self._argument(measure, "time", self.value(n.value), curve) for n in node.named}
+            raise ClaimFault(
+                f"{measure.name} needs {measure.arguments[0][0]}.",
+                hint=f"Write {measure.name}(x, …).",
+            )
+        bounds = {
+            n.name: self._argument(measure, "time", self.value(n.value), curve) for n in node.named
+        }
         unknown = [n for n in bounds if n not in ("from", "to")]
         if unknown:
-            raise ClaimFault(f"{measure.name} knows no '{unknown[0]}'.", hint="A part of the run is given by from=… and to=….")
-        t, y = window(self.run.time, np.ascontiguousarray(values), bounds.get("from"), bounds.get("to"))
+            raise ClaimFault(
+                f"{measure.name} knows no '{unknown[0]}'.",
+                hint="A part of the run is given by from=… and to=….",
+            )
+        t, y = window(
+            self.run.time, np.ascontiguousarray(values), bounds.get("from"), bounds.get("to")
+        )
         if not np.isfinite(y).all():
             raise NotMeasurable("it is not a finite number at all times")
         result = measure.compute(t, y, *further)

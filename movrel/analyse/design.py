@@ -46,9 +46,14 @@ class Vary:
         if not (math.isfinite(self.low) and math.isfinite(self.high)):
             raise MovrelError(f"the bounds of '{self.name}' must be numbers.")
         if self.low > self.high:
-            raise MovrelError(f"'{self.name}': the lower bound {self.low:g} is above the upper one {self.high:g}.")
+            raise MovrelError(
+                f"'{self.name}': the lower bound {self.low:g} is above the upper one {self.high:g}."
+            )
         if self.distribution not in DISTRIBUTIONS:
-            raise MovrelError(f"there is no distribution '{self.distribution}'.", hint=f"Take {', '.join(DISTRIBUTIONS)}.")
+            raise MovrelError(
+                f"there is no distribution '{self.distribution}'.",
+                hint=f"Take {', '.join(DISTRIBUTIONS)}.",
+            )
         if self.distribution == "log" and self.low <= 0:
             raise MovrelError(f"'{self.name}': a logarithmic distribution needs bounds above zero.")
         if self.count < 1:
@@ -72,11 +77,15 @@ class Vary:
         if self.distribution == "normal":
             cut = norm.cdf(2.0)
             quantile = norm.ppf((1 - cut) + share * (2 * cut - 1))
-            return np.asarray(0.5 * (self.low + self.high) + 0.25 * (self.high - self.low) * quantile)
+            return np.asarray(
+                0.5 * (self.low + self.high) + 0.25 * (self.high - self.low) * quantile
+            )
         return np.asarray(self.low + (self.high - self.low) * share)
 
 
-def points(varied: Sequence[Vary], sample: str = "grid", count: int = 100, seed: int = 1) -> list[dict[str, float]]:
+def points(
+    varied: Sequence[Vary], sample: str = "grid", count: int = 100, seed: int = 1
+) -> list[dict[str, float]]:
     """The points of a sweep, the same for the same seed.
 
     Raises :class:`MovrelError` when nothing varies, a name comes twice, or the points are too many.
@@ -93,7 +102,9 @@ def points(varied: Sequence[Vary], sample: str = "grid", count: int = 100, seed:
         axes = [v.grid() for v in varied]
         count = math.prod(map(len, axes))
         _limit(count)
-        return [dict(zip(names, combination, strict=True)) for combination in itertools.product(*axes)]
+        return [
+            dict(zip(names, combination, strict=True)) for combination in itertools.product(*axes)
+        ]
     _limit(count)
     shares = _shares(sample, len(varied), count, seed)
     columns = [v.at(shares[:, k]) for k, v in enumerate(varied)]
@@ -102,7 +113,9 @@ def points(varied: Sequence[Vary], sample: str = "grid", count: int = 100, seed:
 
 def _limit(count: int) -> None:
     if not 1 <= count <= MOST_POINTS:
-        raise MovrelError(f"that are {count} points.", hint=f"From 1 to {MOST_POINTS} can be run in one sweep.")
+        raise MovrelError(
+            f"that are {count} points.", hint=f"From 1 to {MOST_POINTS} can be run in one sweep."
+        )
 
 
 def _shares(sample: str, dimensions: int, count: int, seed: int) -> Array:

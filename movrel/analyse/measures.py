@@ -93,14 +93,20 @@ def crossings(t: Array, y: Array, level: float) -> Array:
     above = y > level
     steps = np.nonzero(above[1:] != above[:-1])[0]
     rise = y[steps + 1] - y[steps]
-    return np.asarray(t[steps] + (t[steps + 1] - t[steps]) * (level - y[steps]) / rise, dtype=np.float64)
+    return np.asarray(
+        t[steps] + (t[steps + 1] - t[steps]) * (level - y[steps]) / rise, dtype=np.float64
+    )
 
 
 def crossing(t: Array, y: Array, level: float, number: int = 1) -> float:
     """The instant of the ``number``-th crossing of a level."""
     found = crossings(t, y, level)
     if not 1 <= number <= len(found):
-        raise NotMeasurable(f"it crosses {level:g} {len(found)} times" if len(found) else f"it never crosses {level:g}")
+        raise NotMeasurable(
+            f"it crosses {level:g} {len(found)} times"
+            if len(found)
+            else f"it never crosses {level:g}"
+        )
     return float(found[number - 1])
 
 
@@ -124,7 +130,9 @@ def _tail(t: Array, y: Array) -> tuple[float, bool]:
     start = t[-1] - TAIL * (t[-1] - t[0])
     late = t >= start
     value = mean(t[late], y[late])
-    return value, bool(np.ptp(y[late]) <= STILL * max(float(np.ptp(y)), 1e-12 * abs(value)) or np.ptp(y) == 0)
+    return value, bool(
+        np.ptp(y[late]) <= STILL * max(float(np.ptp(y)), 1e-12 * abs(value)) or np.ptp(y) == 0
+    )
 
 
 def _step(t: Array, y: Array) -> tuple[float, float]:
@@ -279,7 +287,14 @@ MEASURES = {
         Measure("integral", "integral over time", integral, 1, 1),
         Measure("peak_to_peak", "largest less smallest value", peak_to_peak),
         Measure("at", "value at an instant", at, 1, 0, (("instant", "time"),)),
-        Measure("crossing", "when it crosses a level", crossing, 0, 1, (("level", "value"), ("number", "number"))),
+        Measure(
+            "crossing",
+            "when it crosses a level",
+            crossing,
+            0,
+            1,
+            (("level", "value"), ("number", "number")),
+        ),
         Measure("steady", "value at which it rests", steady),
         Measure("is_steady", "1 if it rests at the end", is_steady, 0),
         Measure("rise", "rise time, 10 to 90 %", rise, 0, 1),

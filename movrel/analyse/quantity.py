@@ -56,13 +56,29 @@ def _base_unit(dimension: Dimension | None) -> str:
     if dimension is None or not any(dimension):
         return "1"
     symbols = ("N", "Pa", "J", "W", "V", "Ohm", "F", "C", "H", "Hz", "T", "Wb")
-    for symbol in ("m", "kg", "s", "A", "K", "mol", "m2", "m3", "m/s", "m/s2", "m3/s", "kg/s", *symbols):
+    for symbol in (
+        "m",
+        "kg",
+        "s",
+        "A",
+        "K",
+        "mol",
+        "m2",
+        "m3",
+        "m/s",
+        "m/s2",
+        "m3/s",
+        "kg/s",
+        *symbols,
+    ):
         if unit(symbol).dimension == dimension:
             return "1/s" if symbol == "Hz" else symbol
     bases = ("m", "kg", "s", "A", "K", "mol", "cd")
     above = [f"{b}{'' if e == 1 else e}" for b, e in zip(bases, dimension, strict=True) if e > 0]
     below = [f"{b}{'' if e == -1 else -e}" for b, e in zip(bases, dimension, strict=True) if e < 0]
-    return (".".join(above) or "1") + (f"/({'.'.join(below)})" if len(below) > 1 else f"/{below[0]}" if below else "")
+    return (".".join(above) or "1") + (
+        f"/({'.'.join(below)})" if len(below) > 1 else f"/{below[0]}" if below else ""
+    )
 
 
 def common(a: Quantity, b: Quantity, what: str) -> Dimension | None:
@@ -90,7 +106,11 @@ def multiply(a: Quantity, b: Quantity) -> Quantity:
 def divide(a: Quantity, b: Quantity) -> Quantity:
     with np.errstate(all="ignore"):
         value = np.divide(a.value, b.value)
-    return Quantity(value if isinstance(value, np.ndarray) and value.ndim else float(value), _product(a, b, -1), _kept(a, b))
+    return Quantity(
+        value if isinstance(value, np.ndarray) and value.ndim else float(value),
+        _product(a, b, -1),
+        _kept(a, b),
+    )
 
 
 def _kept(a: Quantity, b: Quantity) -> str:
@@ -102,7 +122,9 @@ def _kept(a: Quantity, b: Quantity) -> str:
 def _product(a: Quantity, b: Quantity, sign: int) -> Dimension | None:
     if a.dimension is None and b.dimension is None:
         return None
-    return tuple(p + sign * q for p, q in zip(a.dimension or PLAIN, b.dimension or PLAIN, strict=True))
+    return tuple(
+        p + sign * q for p, q in zip(a.dimension or PLAIN, b.dimension or PLAIN, strict=True)
+    )
 
 
 def power(a: Quantity, b: Quantity) -> Quantity:
@@ -122,7 +144,11 @@ PLAIN_FUNCTIONS: dict[str, Callable[[Any], Any]] = {
     "sin": np.sin, "cos": np.cos, "tan": np.tan, "asin": np.arcsin, "acos": np.arccos, "atan": np.arctan, "exp": np.exp,
     "log": np.log, "log10": np.log10, "sinh": np.sinh, "cosh": np.cosh, "tanh": np.tanh,
 }  # fmt: skip
-KEEPING_FUNCTIONS: dict[str, Callable[[Any], Any]] = {"abs": np.abs, "floor": np.floor, "ceil": np.ceil}
+KEEPING_FUNCTIONS: dict[str, Callable[[Any], Any]] = {
+    "abs": np.abs,
+    "floor": np.floor,
+    "ceil": np.ceil,
+}
 
 
 def apply(name: str, a: Quantity) -> Quantity | None:

@@ -13,13 +13,17 @@ from tsdownsample import MinMaxDownsampler
 Array = npt.NDArray[np.float64]
 
 
-def thin(time: Array, values: Array, width: int, low: float | None, high: float | None) -> tuple[Array, Array]:
+def thin(
+    time: Array, values: Array, width: int, low: float | None, high: float | None
+) -> tuple[Array, Array]:
     """At most ``2 * width + 2`` points of a curve between two times: the extremes of every pixel.
 
     The times given are both included, with one point beyond each.
     """
     first = 0 if low is None else max(int(np.searchsorted(time, low, "left")) - 1, 0)
-    last = len(time) if high is None else min(int(np.searchsorted(time, high, "right")) + 1, len(time))
+    last = (
+        len(time) if high is None else min(int(np.searchsorted(time, high, "right")) + 1, len(time))
+    )
     time, values = time[first:last], values[first:last]
     chosen = thinned(values, width)
     return time[chosen], values[chosen]
@@ -52,7 +56,9 @@ def on_grid(time: Array, values: Array, grid: Array) -> Array:
     after = np.clip(np.searchsorted(time, grid, "right"), 1, len(time) - 1)
     t0, t1 = time[after - 1], time[after]
     share = np.divide(grid - t0, t1 - t0, out=np.zeros(len(grid)), where=t1 > t0)
-    return np.asarray(values[after - 1] + np.clip(share, 0, 1) * (values[after] - values[after - 1]))
+    return np.asarray(
+        values[after - 1] + np.clip(share, 0, 1) * (values[after] - values[after - 1])
+    )
 
 
 def window(time: Array, low: float | None, high: float | None) -> slice:

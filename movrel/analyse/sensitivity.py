@@ -8,11 +8,13 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from typing import Unpack
 
 from movrel.analyse.claims import Claim, judge
 from movrel.analyse.curves import RunCurves
 from movrel.errors import MovrelError
 from movrel.session import LoadedModel
+from movrel.simulate.options import RunSettings
 
 #: Relative change of a parameter to either side.
 STEP = 0.01
@@ -34,7 +36,12 @@ class Effect:
 
 
 def effects(
-    model: LoadedModel, values: Mapping[str, float], parameter: str, now: float, claims: Sequence[Claim], **options: object
+    model: LoadedModel,
+    values: Mapping[str, float],
+    parameter: str,
+    now: float,
+    claims: Sequence[Claim],
+    **options: Unpack[RunSettings],
 ) -> list[Effect]:
     """The effect of one parameter, which is ``now``, on each claim. Raises :class:`MovrelError` if no run succeeds."""
     step = STEP * abs(now) if now != 0 else STEP
@@ -42,7 +49,9 @@ def effects(
     faults = []
     for side in (-1, 0, 1):
         try:
-            run = RunCurves(model.simulate(set=dict(values) | {parameter: now + side * step}, **options))  # type: ignore[arg-type]
+            run = RunCurves(
+                model.simulate(set=dict(values) | {parameter: now + side * step}, **options)
+            )
             at[side] = [judge(claim, run) for claim in claims]
         except MovrelError as fault:
             faults.append(fault)
@@ -50,10 +59,15 @@ def effects(
         raise faults[0]
     judged = []
     for k, claim in enumerate(claims):
-        sides = {side: verdicts[k] for side, verdicts in at.items() if verdicts[k].margin is not None}
+        sides = {
+            side: verdicts[k] for side, verdicts in at.items() if verdicts[k].margin is not None
+        }
         middle = sides.get(0)
         if len(sides) < 2 or middle is None or middle.margin is None:
-            reason = next((v[k].reason for v in at.values() if v[k].reason), faults[0].message if faults else "")
+            reason = next(
+                (v[k].reason for v in at.values() if v[k].reason),
+                faults[0].message if faults else "",
+            )
             margin, unit = (middle.margin, middle.unit) if middle else (None, "")
             judged.append(Effect(claim.text, margin, None, None, unit, reason))
             continue

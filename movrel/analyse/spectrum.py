@@ -19,7 +19,9 @@ WINDOWS = ("hann", "hamming", "blackman", "flattop", "boxcar")
 MOST_POINTS = 1 << 18
 
 
-def spectrum(t: Array, y: Array, window: str = "hann", points: int | None = None) -> tuple[Array, Array]:
+def spectrum(
+    t: Array, y: Array, window: str = "hann", points: int | None = None
+) -> tuple[Array, Array]:
     """Frequencies in Hz and amplitudes in the unit of the curve, shape ``(points//2 + 1,)`` each.
 
     ``t`` and ``y`` have shape ``(n,)``. Raises :class:`MovrelError` for another window or too short a curve.
@@ -28,7 +30,10 @@ def spectrum(t: Array, y: Array, window: str = "hann", points: int | None = None
         raise MovrelError(f"there is no window '{window}'.", hint=f"Take {', '.join(WINDOWS)}.")
     span = float(t[-1] - t[0]) if len(t) else 0.0
     if len(t) < 8 or not span > 0:
-        raise MovrelError("this part of the run is too short for a spectrum.", hint="Move the marks A and B apart.")
+        raise MovrelError(
+            "this part of the run is too short for a spectrum.",
+            hint="Move the marks A and B apart.",
+        )
     if points is None:
         steps = np.diff(t)
         finest = float(np.median(steps[steps > 0]))

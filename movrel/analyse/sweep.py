@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
+from typing import Unpack
 
 from movrel.analyse.claims import Claim, ClaimFault, value_of
 from movrel.analyse.curves import RunCurves
 from movrel.errors import MovrelError
 from movrel.session import LoadedModel
+from movrel.simulate.options import RunSettings
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,11 +28,11 @@ def run_point(
     point: dict[str, float],
     measures: Sequence[Claim],
     fixed: Mapping[str, float | bool | str] | None = None,
-    **options: object,
+    **options: Unpack[RunSettings],
 ) -> PointResult:
     """Run a model at one point, with ``fixed`` values of other parameters, and measure it; a failure is part of the answer."""
     try:
-        run = RunCurves(model.simulate(set={**(fixed or {}), **point}, **options))  # type: ignore[arg-type]
+        run = RunCurves(model.simulate(set={**(fixed or {}), **point}, **options))
     except MovrelError as fault:
         return PointResult(point, failure=fault.sentence())
     return measured(point, run, measures)
@@ -58,7 +60,7 @@ def sweep(
     points: Iterable[dict[str, float]],
     measures: Sequence[Claim],
     fixed: Mapping[str, float | bool | str] | None = None,
-    **options: object,
+    **options: Unpack[RunSettings],
 ) -> Iterator[PointResult]:
     """Run a model at every point, one after the other."""
     for point in points:

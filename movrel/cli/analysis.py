@@ -55,7 +55,9 @@ def claims(model: LoadedModel, options: argparse.Namespace) -> int:
 
     texts = options.claim or [c.text for c in claims_of(model.definition)]
     if not texts:
-        raise MovrelError("the model has no claims.", hint="Give one with --claim 'max(x) < 1.2 m'.")
+        raise MovrelError(
+            "the model has no claims.", hint="Give one with --claim 'max(x) < 1.2 m'."
+        )
     asked = [read(text) for text in texts]
     run = RunCurves(model.simulate(set=settings(options.set), **_options(options)))
     all_hold = True
@@ -70,7 +72,10 @@ def claims(model: LoadedModel, options: argparse.Namespace) -> int:
         if verdict.value is not None and verdict.margin is not None:
             where = f" at {verdict.instant:g} s" if verdict.instant is not None else ""
             numbers = (
-                f"  value {verdict.value:.6g} {unit}, margin {verdict.margin:.3g} {unit}".replace(" ,", ",").rstrip() + where
+                f"  value {verdict.value:.6g} {unit}, margin {verdict.margin:.3g} {unit}".replace(
+                    " ,", ","
+                ).rstrip()
+                + where
             )
         print(f"{'holds' if verdict.holds else 'fails'}  {claim.text}{numbers}")
     return 0 if all_hold else CLAIM_FAILED
@@ -91,7 +96,9 @@ def sweep(model: LoadedModel, options: argparse.Namespace) -> int:
     names = {v.name for v in model.flat.parameters()}
     for name in [*(v.name for v in varied), *fixed]:
         if name not in names:
-            raise MovrelError(f"the model has no parameter '{name}'.", hint=did_you_mean(name, sorted(names)))
+            raise MovrelError(
+                f"the model has no parameter '{name}'.", hint=did_you_mean(name, sorted(names))
+            )
     todo = points(varied, options.sample, options.points, options.seed)
     failed = done = 0
 
@@ -100,12 +107,18 @@ def sweep(model: LoadedModel, options: argparse.Namespace) -> int:
         for result in run_all(model, todo, measures, fixed, **_options(options)):
             done += 1
             failed += bool(result.failure)
-            yield [*(result.point[v.name] for v in varied), *(result.values or [None] * len(measures)), result.failure]
+            yield [
+                *(result.point[v.name] for v in varied),
+                *(result.values or [None] * len(measures)),
+                result.failure,
+            ]
             if sys.stderr.isatty():
                 print(f"\r{done} of {len(todo)} points", end="", file=sys.stderr)
 
     with output.open("w", newline="", encoding="utf-8") as file:
-        file.writelines(delimited_blocks([*(v.name for v in varied), *options.measure, "failure"], rows()))
+        file.writelines(
+            delimited_blocks([*(v.name for v in varied), *options.measure, "failure"], rows())
+        )
     print(f"{done} points, {failed} with a failure, in {options.output}")
     return 0
 

@@ -28,12 +28,20 @@ class _Parser(argparse.ArgumentParser):
 
 
 def _parser() -> argparse.ArgumentParser:
-    parser = _Parser(prog="movrel", description="Build, run and check physical plant models written in Modelica.")
-    commands = parser.add_subparsers(dest="command", required=True, metavar="COMMAND", parser_class=_Parser)
-    simulate = commands.add_parser("simulate", help="run a model", description="Run a model and write its results.")
+    parser = _Parser(
+        prog="movrel", description="Build, run and check physical plant models written in Modelica."
+    )
+    commands = parser.add_subparsers(
+        dest="command", required=True, metavar="COMMAND", parser_class=_Parser
+    )
+    simulate = commands.add_parser(
+        "simulate", help="run a model", description="Run a model and write its results."
+    )
     _sources(simulate)
     _run_options(simulate)
-    simulate.add_argument("--output", metavar="FILE", help="OUT.csv or OUT.parquet; without it a summary is printed")
+    simulate.add_argument(
+        "--output", metavar="FILE", help="OUT.csv or OUT.parquet; without it a summary is printed"
+    )
     simulate.add_argument("--stats", action="store_true", help="print statistics of the run")
     check = commands.add_parser("check", help="check a model without running it")
     _sources(check)
@@ -43,43 +51,89 @@ def _parser() -> argparse.ArgumentParser:
     _sources(claims)
     _run_options(claims)
     claims.add_argument(
-        "--claim", action="append", default=[], metavar="'EXPRESSION'", help="what must hold; without it the model's own claims"
+        "--claim",
+        action="append",
+        default=[],
+        metavar="'EXPRESSION'",
+        help="what must hold; without it the model's own claims",
     )
     sweep = commands.add_parser("sweep", help="run a model at many points")
     _sources(sweep)
     _run_options(sweep)
     sweep.add_argument(
-        "--vary", action="append", required=True, metavar="NAME=LOW:HIGH:COUNT|NAME=V1,V2,…", help="what varies, in its unit"
+        "--vary",
+        action="append",
+        required=True,
+        metavar="NAME=LOW:HIGH:COUNT|NAME=V1,V2,…",
+        help="what varies, in its unit",
     )
     sweep.add_argument("--sample", default="grid", help="grid, random, lhs or sobol")
     sweep.add_argument("--points", type=int, default=100, metavar="N", help="points of a sample")
     sweep.add_argument("--seed", type=int, default=1, metavar="N", help="seed of a sample")
     sweep.add_argument(
-        "--measure", action="append", required=True, metavar="'EXPRESSION'", help="what is measured, such as max(basin.level)"
+        "--measure",
+        action="append",
+        required=True,
+        metavar="'EXPRESSION'",
+        help="what is measured, such as max(basin.level)",
     )
-    sweep.add_argument("--output", required=True, metavar="OUT.csv", help="one row for each point, failures with their reason")
+    sweep.add_argument(
+        "--output",
+        required=True,
+        metavar="OUT.csv",
+        help="one row for each point, failures with their reason",
+    )
     worker = commands.add_parser("worker", help="work on queued runs of a workspace")
-    worker.add_argument("--database", default=os.environ.get("MOVREL_DATABASE"), metavar="URL", help="address of the database")
+    worker.add_argument(
+        "--database",
+        default=os.environ.get("MOVREL_DATABASE"),
+        metavar="URL",
+        help="address of the database",
+    )
     worker.add_argument("--queues", default="quick,batch", help="queues to take work from")
     return parser
 
 
 def _sources(parser: argparse.ArgumentParser) -> None:
-    parser.add_argument("files", nargs="+", metavar="FILE.mo", help="Modelica files or package folders")
-    parser.add_argument("--model", metavar="NAME", help="class to run; the last model of the last file without it")
+    parser.add_argument(
+        "files", nargs="+", metavar="FILE.mo", help="Modelica files or package folders"
+    )
+    parser.add_argument(
+        "--model", metavar="NAME", help="class to run; the last model of the last file without it"
+    )
 
 
 def _run_options(parser: argparse.ArgumentParser) -> None:
-    parser.add_argument("--start", type=seconds, metavar="T", help="start time, in s or with a unit of time")
-    parser.add_argument("--stop", type=seconds, metavar="T", help="stop time, in s or with a unit of time")
-    parser.add_argument("--interval", type=seconds, metavar="DT", help="distance of output points, in s or with a unit")
     parser.add_argument(
-        "--solver", metavar="NAME", help="bdf, adams, dae, rk45, radau, euler, implicit-euler, trapezoidal or rk4"
+        "--start", type=seconds, metavar="T", help="start time, in s or with a unit of time"
     )
-    parser.add_argument("--step", type=seconds, metavar="H", help="step of a fixed-step solver, longest step of others, in s")
+    parser.add_argument(
+        "--stop", type=seconds, metavar="T", help="stop time, in s or with a unit of time"
+    )
+    parser.add_argument(
+        "--interval",
+        type=seconds,
+        metavar="DT",
+        help="distance of output points, in s or with a unit",
+    )
+    parser.add_argument(
+        "--solver",
+        metavar="NAME",
+        help="bdf, adams, dae, rk45, radau, euler, implicit-euler, trapezoidal or rk4",
+    )
+    parser.add_argument(
+        "--step",
+        type=seconds,
+        metavar="H",
+        help="step of a fixed-step solver, longest step of others, in s",
+    )
     parser.add_argument("--tolerance", type=float, metavar="R", help="relative tolerance")
     parser.add_argument(
-        "--set", action="append", default=[], metavar="NAME=VALUE", help="value of a parameter, in its unit or with another"
+        "--set",
+        action="append",
+        default=[],
+        metavar="NAME=VALUE",
+        help="value of a parameter, in its unit or with another",
     )
 
 
@@ -92,7 +146,13 @@ def main(arguments: Sequence[str] | None = None) -> int:
         from movrel.session import load
 
         model = load(*options.files, model=options.model)
-        actions = {"simulate": _simulate, "check": _check, "equations": _equations, "claims": claims, "sweep": sweep}
+        actions = {
+            "simulate": _simulate,
+            "check": _check,
+            "equations": _equations,
+            "claims": claims,
+            "sweep": sweep,
+        }
         return actions[options.command](model, options)
     except (RunFault, RunCancelled) as fault:
         print(fault.sentence(), file=sys.stderr)
@@ -107,7 +167,10 @@ def main(arguments: Sequence[str] | None = None) -> int:
         print("stopped.", file=sys.stderr)
         return 130
     except MemoryError:
-        print("the machine has not enough memory for this model or this many output points.", file=sys.stderr)
+        print(
+            "the machine has not enough memory for this model or this many output points.",
+            file=sys.stderr,
+        )
         return RUN_FAILED
     except OSError as fault:
         print(f"{fault.filename or 'a file'}: {fault.strerror}.", file=sys.stderr)
@@ -117,7 +180,9 @@ def main(arguments: Sequence[str] | None = None) -> int:
 def _simulate(model: LoadedModel, options: argparse.Namespace) -> int:
     output = options.output
     if output and Path(output).suffix not in (".csv", ".parquet"):
-        raise MovrelError(f"--output {output}: the ending decides the format.", hint="Use .csv or .parquet.")
+        raise MovrelError(
+            f"--output {output}: the ending decides the format.", hint="Use .csv or .parquet."
+        )
     if output and not Path(output).resolve().parent.is_dir():
         raise MovrelError(f"--output {output}: the folder does not exist.")
     run = model.prepare(
@@ -135,7 +200,9 @@ def _simulate(model: LoadedModel, options: argparse.Namespace) -> int:
         partial = run.partial()
         if output and len(partial.time):
             _write(partial, output)
-            print(f"What was computed until {partial.final_time:g} s is in {output}.", file=sys.stderr)
+            print(
+                f"What was computed until {partial.final_time:g} s is in {output}.", file=sys.stderr
+            )
         raise
     for message in result.messages:
         print(f"note: {message}", file=sys.stderr)
@@ -160,7 +227,9 @@ def _write(result: Trajectory, output: str) -> None:
 
 
 def _summary(result: Trajectory) -> None:
-    print(f"{len(result.time)} points from {result.time[0]:g} s to {result.time[-1]:g} s, {len(result.events)} events")
+    print(
+        f"{len(result.time)} points from {result.time[0]:g} s to {result.time[-1]:g} s, {len(result.events)} events"
+    )
     width = max((len(c.name) for c in result.varying()), default=0)
     for column in result.varying():
         values = result[column.name]

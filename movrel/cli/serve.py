@@ -43,7 +43,11 @@ class Child:
     def start(self, environment: dict[str, str]) -> None:
         self.started = time.monotonic()
         self.process = subprocess.Popen(
-            self.command, env=environment, stdin=subprocess.DEVNULL, start_new_session=True, preexec_fn=_end_with_parent
+            self.command,
+            env=environment,
+            stdin=subprocess.DEVNULL,
+            start_new_session=True,
+            preexec_fn=_end_with_parent,
         )
 
 
@@ -87,7 +91,11 @@ class Service:
         for number in range(workers):
             # The first worker keeps free for what a person waits for.
             queues = "quick" if number == 0 and workers > 1 else "quick,batch"
-            self.children.append(Child(f"worker {number + 1}", [python, "-m", "movrel", "worker", "--queues", queues]))
+            self.children.append(
+                Child(
+                    f"worker {number + 1}", [python, "-m", "movrel", "worker", "--queues", queues]
+                )
+            )
 
     def start(self, example: Path | None) -> None:
         """Start everything. Raises :class:`MovrelError` when something cannot be had."""
@@ -139,13 +147,20 @@ class Service:
                 short = time.monotonic() - child.started < SHORT_LIFE
                 child.failures = child.failures + 1 if short else 0
                 if child.failures >= LIVES:
-                    raise MovrelError(f"the {child.name} process keeps ending (status {child.process.returncode}).")
-                print(f"The {child.name} process ended (status {child.process.returncode}); it is started again.", flush=True)
+                    raise MovrelError(
+                        f"the {child.name} process keeps ending (status {child.process.returncode})."
+                    )
+                print(
+                    f"The {child.name} process ended (status {child.process.returncode}); it is started again.",
+                    flush=True,
+                )
                 child.start(self.environment)
 
     def stop(self) -> None:
         """End all processes and the database server."""
-        running = [c.process for c in self.children if c.process is not None and c.process.poll() is None]
+        running = [
+            c.process for c in self.children if c.process is not None and c.process.poll() is None
+        ]
         for process in running:
             process.terminate()
         deadline = time.monotonic() + 8
@@ -167,20 +182,36 @@ def _refuse_taken_port(port: int) -> None:
             probe.bind((HOST, port))
         except OSError:
             raise MovrelError(
-                f"port {port} is taken by another program.", hint="Choose another one: --port NUMBER, or MOVREL_PORT=NUMBER."
+                f"port {port} is taken by another program.",
+                hint="Choose another one: --port NUMBER, or MOVREL_PORT=NUMBER.",
             ) from None
 
 
 def main() -> int:
     parser = argparse.ArgumentParser(prog="bin/demo", description="Start Movrel on this machine.")
     parser.add_argument(
-        "--port", type=int, default=int(os.environ.get("MOVREL_PORT", PORT)), help=f"port of the web page ({PORT})"
+        "--port",
+        type=int,
+        default=int(os.environ.get("MOVREL_PORT", PORT)),
+        help=f"port of the web page ({PORT})",
     )
     parser.add_argument(
-        "--data", type=Path, default=Path(os.environ.get("MOVREL_DATA", ROOT / ".data")), help="folder for the data"
+        "--data",
+        type=Path,
+        default=Path(os.environ.get("MOVREL_DATA", ROOT / ".data")),
+        help="folder for the data",
     )
-    parser.add_argument("--workers", type=int, default=max(2, os.cpu_count() or 2), help="number of worker processes")
-    parser.add_argument("--reload", action="store_true", help="for developers: start the web process anew when code changes")
+    parser.add_argument(
+        "--workers",
+        type=int,
+        default=max(2, os.cpu_count() or 2),
+        help="number of worker processes",
+    )
+    parser.add_argument(
+        "--reload",
+        action="store_true",
+        help="for developers: start the web process anew when code changes",
+    )
     options = parser.parse_args()
     web = None
     if options.reload:

@@ -39,14 +39,21 @@ class _Arrow:
         for end in (self.start, self.end):
             edit_class.component(target.cls, end)
         if self.start == self.end:
-            raise EditFault("an arrow leads from one state to another.", hint="Put what repeats inside the state itself.")
+            raise EditFault(
+                "an arrow leads from one state to another.",
+                hint="Put what repeats inside the state itself.",
+            )
         if not self.condition.strip():
             raise EditFault(
-                "an arrow needs a condition.", hint="Write when it is taken, such as 'level > 2' or 'ticksInState() > 10'."
+                "an arrow needs a condition.",
+                hint="Write when it is taken, such as 'level > 2' or 'ticksInState() > 10'.",
             )
         priority = self.priority.strip()
         if not (priority.isdigit() and int(priority) > 0):
-            raise EditFault(f"the priority '{self.priority}' is no whole number from 1 on.", hint="1 comes first.")
+            raise EditFault(
+                f"the priority '{self.priority}' is no whole number from 1 on.",
+                hint="1 comes first.",
+            )
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,7 +74,9 @@ class DrawArrow:
     do: Literal["draw arrow"] = "draw arrow"
 
     def apply(self, target: Target) -> Edited:
-        arrow = _Arrow(self.start, self.end, self.condition, self.priority, self.immediate, self.reset)
+        arrow = _Arrow(
+            self.start, self.end, self.condition, self.priority, self.immediate, self.reset
+        )
         arrow.check(target)
         lines = [arrow.clause() + ";"]
         if not any(call_of(e) in ("initialState", "transition") for e in target.cls.equations):
@@ -91,9 +100,14 @@ class ChangeArrow:
 
     def apply(self, target: Target) -> Edited:
         call = _transition(target, self.number).call
-        arrow = _Arrow(self.start, self.end, self.condition, self.priority, self.immediate, self.reset)
+        arrow = _Arrow(
+            self.start, self.end, self.condition, self.priority, self.immediate, self.reset
+        )
         arrow.check(target)
-        return Edited([Patch(call.start, call.end, arrow.clause())], f"changed the arrow from {self.start} to {self.end}")
+        return Edited(
+            [Patch(call.start, call.end, arrow.clause())],
+            f"changed the arrow from {self.start} to {self.end}",
+        )
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,12 +118,19 @@ class DeleteArrow:
     do: Literal["delete arrow"] = "delete arrow"
 
     def apply(self, target: Target) -> Edited:
-        return Edited([edit_class.delete_equation(target.source, _transition(target, self.number))], "deleted an arrow")
+        return Edited(
+            [edit_class.delete_equation(target.source, _transition(target, self.number))],
+            "deleted an arrow",
+        )
 
 
 def _transition(target: Target, number: int) -> s.CallEquation:
     """The ``number``-th transition of a model."""
-    written = [e for e in target.cls.equations if isinstance(e, s.CallEquation) and call_of(e) == "transition"]
+    written = [
+        e
+        for e in target.cls.equations
+        if isinstance(e, s.CallEquation) and call_of(e) == "transition"
+    ]
     if not 0 <= number < len(written):
         raise EditFault("this arrow is no longer there.", hint="Look at the sheet again.")
     return written[number]
@@ -124,7 +145,10 @@ class BeginIn:
 
     def apply(self, target: Target) -> Edited:
         edit_class.component(target.cls, self.name)
-        clause, machine = f"initialState({self.name})", _machine(target.source, target.cls, self.name)
+        clause, machine = (
+            f"initialState({self.name})",
+            _machine(target.source, target.cls, self.name),
+        )
         for equation in target.cls.equations:
             if isinstance(equation, s.CallEquation) and call_of(equation) == "initialState":
                 call = equation.call

@@ -32,8 +32,12 @@ class Assemble:
         if part_name == class_name or part_name in edit_class.RESERVED:
             part_name = f"{class_name}1"
         part_name = _free(target.cls, part_name, set(self.parts))
-        patches = assembly.make(target.tree, target.definition, self.parts, class_name, part_name, self.description)
-        return Edited(patches, f"made the assembly {class_name} of {listed(self.parts)}", [part_name])
+        patches = assembly.make(
+            target.tree, target.definition, self.parts, class_name, part_name, self.description
+        )
+        return Edited(
+            patches, f"made the assembly {class_name} of {listed(self.parts)}", [part_name]
+        )
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,7 +75,9 @@ class Expose:
         text = Written(target.source, target.cls).value(*path)
         if text is None:
             text = _literal(parameter_values(model.flat, {}).get(id(variable)))
-        patches = exposure.expose(target.tree, target.definition, path, name, text, self.description, self.group)
+        patches = exposure.expose(
+            target.tree, target.definition, path, name, text, self.description, self.group
+        )
         return Edited(patches, f"exposed {self.parameter} as {name}")
 
 
@@ -83,14 +89,20 @@ class Hide:
     do: Literal["hide"] = "hide"
 
     def apply(self, target: Target) -> Edited:
-        return Edited(exposure.hide(target.tree, target.definition, self.name), f"hid the parameter {self.name}")
+        return Edited(
+            exposure.hide(target.tree, target.definition, self.name),
+            f"hid the parameter {self.name}",
+        )
 
 
 def _class_name(name: str) -> str:
     words = [w for w in re.split(r"\W+|_", name.strip()) if w]
     text = "".join(w[:1].upper() + w[1:] for w in words)
     if not text or not re.match(r"[A-Za-z]", text):
-        raise EditFault(f"'{name}' cannot be the name of an assembly.", hint="Use letters and digits, beginning with a letter.")
+        raise EditFault(
+            f"'{name}' cannot be the name of an assembly.",
+            hint="Use letters and digits, beginning with a letter.",
+        )
     return text
 
 

@@ -38,7 +38,12 @@ class _Port:
 
 
 def make(
-    tree: ClassTree, definition: Definition, names: list[str], class_name: str, part_name: str, description: str = ""
+    tree: ClassTree,
+    definition: Definition,
+    names: list[str],
+    class_name: str,
+    part_name: str,
+    description: str = "",
 ) -> list[Patch]:
     """Replace parts by one component of a new class, declared in the class itself, that holds them.
 
@@ -55,22 +60,34 @@ def make(
     nodes = [edit_class.component(cls, n) for n in names]
     nodes.sort(key=lambda n: n.start)
     if not nodes:
-        raise EditFault("no part is selected.", hint="Select the parts that the assembly is to hold.")
+        raise EditFault(
+            "no part is selected.", hint="Select the parts that the assembly is to hold."
+        )
     for node in nodes:
         found = class_of(tree, definition, node)
         if is_figure(node) or found is None or found.predefined:
             raise EditFault(f"'{node.name}' is no part, so it cannot go into an assembly.")
         if tree.is_kind(found, "connector"):
-            raise EditFault(f"'{node.name}' is a port of the model itself.", hint="Leave it out of the selection.")
+            raise EditFault(
+                f"'{node.name}' is a port of the model itself.",
+                hint="Leave it out of the selection.",
+            )
         if node.flags:
-            raise EditFault(f"'{node.name}' is declared {node.flags[0]}.", hint="Leave it out of the selection.")
+            raise EditFault(
+                f"'{node.name}' is declared {node.flags[0]}.", hint="Leave it out of the selection."
+            )
     inner_wires, border = _sort_wires(source, cls, chosen)
     box = box_of_parts(nodes)
     ports = _ports(tree, definition, source, border, chosen, box)
     given = _given(tree, definition, [*nodes, *inner_wires], chosen)
-    body = _class_text(tree, definition, nodes, inner_wires, ports, given, class_name, description, box)
+    body = _class_text(
+        tree, definition, nodes, inner_wires, ports, given, class_name, description, box
+    )
     arguments = ", ".join(f"{name} = {text}" for name, text, _ in given)
-    tallest = max((sum(p.side == side for p in ports) for side in ("left", "right", "top", "bottom")), default=1)
+    tallest = max(
+        (sum(p.side == side for p in ports) for side in ("left", "right", "top", "bottom")),
+        default=1,
+    )
     half = max(SIZE, 24.0 * tallest) / 2
     x, y = _free_middle(cls, chosen, box, half)
     place = edit_class.placement(((x - half, y - half), (x + half, y + half)))
@@ -85,7 +102,9 @@ def make(
         # Its corners led to a part that is elsewhere now.
         patches += _without_bends(source, cls, wire)
     patches += [edit_class.delete_equation(source, wire) for wire in inner_wires]
-    taken = [(n.start, n.end) for n in [*nodes, *inner_wires]] + [(end.start, end.end) for _, (end, _) in border]
+    taken = [(n.start, n.end) for n in [*nodes, *inner_wires]] + [
+        (end.start, end.end) for _, (end, _) in border
+    ]
     for name in names:
         for reference in edit_class.references(cls, name):
             if not any(a <= reference.start < b for a, b in taken):
@@ -93,12 +112,16 @@ def make(
     return patches
 
 
-def _free_middle(cls: s.ClassDef, chosen: set[str], box: tuple[float, float, float, float], half: float) -> tuple[float, float]:
+def _free_middle(
+    cls: s.ClassDef, chosen: set[str], box: tuple[float, float, float, float], half: float
+) -> tuple[float, float]:
     """Where the parts were, or as near to it as nothing else lies."""
     others = [
         placed.extent
         for e in cls.elements
-        if isinstance(e, s.Component) and e.name not in chosen and (placed := placement_of(e)) is not None
+        if isinstance(e, s.Component)
+        and e.name not in chosen
+        and (placed := placement_of(e)) is not None
     ]
     middle = round((box[0] + box[2]) / 2), round((box[1] + box[3]) / 2)
 
@@ -112,9 +135,17 @@ def _free_middle(cls: s.ClassDef, chosen: set[str], box: tuple[float, float, flo
             for o in others
         )
 
-    steps = sorted(((i, j) for i in range(-15, 16) for j in range(-15, 16)), key=lambda s: (s[0] ** 2 + s[1] ** 2, s))
+    steps = sorted(
+        ((i, j) for i in range(-15, 16) for j in range(-15, 16)),
+        key=lambda s: (s[0] ** 2 + s[1] ** 2, s),
+    )
     return next(
-        ((middle[0] + 10.0 * i, middle[1] + 10.0 * j) for i, j in steps if free(middle[0] + 10 * i, middle[1] + 10 * j)), middle
+        (
+            (middle[0] + 10.0 * i, middle[1] + 10.0 * j)
+            for i, j in steps
+            if free(middle[0] + 10 * i, middle[1] + 10 * j)
+        ),
+        middle,
     )
 
 
@@ -130,7 +161,14 @@ def _sort_wires(
             if left and right:
                 inside.append(equation)
             elif left or right:
-                border.append((equation, (equation.left, equation.right) if left else (equation.right, equation.left)))
+                border.append(
+                    (
+                        equation,
+                        (equation.left, equation.right)
+                        if left
+                        else (equation.right, equation.left),
+                    )
+                )
         elif isinstance(equation, s.ForEquation | s.IfEquation) and _wires_in(equation, chosen):
             raise EditFault(
                 f"a selected part is wired inside the block in line {source.place(equation.start).line}.",
@@ -145,7 +183,11 @@ def _wires_in(node: Any, chosen: set[str]) -> bool:
     if isinstance(node, s.Connect):
         return node.left.parts[0].name in chosen or node.right.parts[0].name in chosen
     if isinstance(node, s.Node):
-        return any(_wires_in(getattr(node, f.name), chosen) for f in fields(node) if f.name not in ("start", "end"))
+        return any(
+            _wires_in(getattr(node, f.name), chosen)
+            for f in fields(node)
+            if f.name not in ("start", "end")
+        )
     return isinstance(node, list | tuple) and any(_wires_in(item, chosen) for item in node)
 
 
@@ -163,7 +205,11 @@ def _ports(
             kind = class_of(tree, *found) if found is not None else None
             if found is None or kind is None:
                 place = source.place(wire.start)
-                raise EditFault(f"the port '{inner}' in line {place.line} is not known.", place, "Correct the connection first.")
+                raise EditFault(
+                    f"the port '{inner}' in line {place.line} is not known.",
+                    place,
+                    "Correct the connection first.",
+                )
             owner, node = found
             name = end.parts[-1].name
             if name in taken:
@@ -175,7 +221,9 @@ def _ports(
             size = (
                 ""
                 if end.parts[-1].subscripts
-                else ", ".join(owner.source.slice(x) for x in (*node.type_subscripts, *node.subscripts))
+                else ", ".join(
+                    owner.source.slice(x) for x in (*node.type_subscripts, *node.subscripts)
+                )
             )
             if size and not size.replace(", ", "").isdigit():
                 raise EditFault(
@@ -184,8 +232,12 @@ def _ports(
                 )
             prefixes = (*node.prefixes, *kind.node.base_prefixes)
             direction = "in" if "input" in prefixes else "out" if "output" in prefixes else ""
-            type_name = " ".join([*[p for p in node.prefixes if p in ("input", "output")], kind.qualified])
-            port = ports[inner] = _Port(inner, name, type_name, size, direction, _middle(definition, end.parts[0].name))
+            type_name = " ".join(
+                [*[p for p in node.prefixes if p in ("input", "output")], kind.qualified]
+            )
+            port = ports[inner] = _Port(
+                inner, name, type_name, size, direction, _middle(definition, end.parts[0].name)
+            )
         port.towards.append(_middle(definition, other.parts[0].name))
     for port in ports.values():
         port.side = _side(port, box)
@@ -193,7 +245,9 @@ def _ports(
 
 
 def _middle(definition: Definition, name: str) -> tuple[float, float]:
-    node = next((e for e in definition.node.elements if isinstance(e, s.Component) and e.name == name), None)
+    node = next(
+        (e for e in definition.node.elements if isinstance(e, s.Component) and e.name == name), None
+    )
     placed = placement_of(node) if node is not None else None
     x1, y1, x2, y2 = placed.extent if placed else (0.0, 0.0, 0.0, 0.0)
     return (x1 + x2) / 2, (y1 + y2) / 2
@@ -212,13 +266,17 @@ def _side(port: _Port, box: tuple[float, float, float, float]) -> str:
 
 
 def box_of_parts(nodes: list[s.Component]) -> tuple[float, float, float, float]:
-    extents = [placed.extent for node in nodes if (placed := placement_of(node)) is not None] or [[-50.0, -50.0, 50.0, 50.0]]
+    extents = [placed.extent for node in nodes if (placed := placement_of(node)) is not None] or [
+        [-50.0, -50.0, 50.0, 50.0]
+    ]
     xs = [v for e in extents for v in (e[0], e[2])]
     ys = [v for e in extents for v in (e[1], e[3])]
     return min(xs), min(ys), max(xs), max(ys)
 
 
-def _given(tree: ClassTree, definition: Definition, nodes: list[Any], chosen: set[str]) -> list[tuple[str, str, str]]:
+def _given(
+    tree: ClassTree, definition: Definition, nodes: list[Any], chosen: set[str]
+) -> list[tuple[str, str, str]]:
     """Values that the parts take from outside: name in the assembly, what is passed, and the declaration."""
     found: dict[str, tuple[str, str, str]] = {}
     own = {node.name: (owner, node) for owner, node in components(tree, definition)}
@@ -235,8 +293,12 @@ def _given(tree: ClassTree, definition: Definition, nodes: list[Any], chosen: se
                 modification = element.modification
                 span = modification.arguments_span if modification else None
                 arguments = owner.source.text[span[0] : span[1]] if span else ""
-                size = ", ".join(owner.source.slice(x) for x in (*element.type_subscripts, *element.subscripts))
-                words = f' "{element.comment.text}"' if element.comment and element.comment.text else ""
+                size = ", ".join(
+                    owner.source.slice(x) for x in (*element.type_subscripts, *element.subscripts)
+                )
+                words = (
+                    f' "{element.comment.text}"' if element.comment and element.comment.text else ""
+                )
                 kind = reach(qualified_type(tree, owner, element), definition.qualified)
                 line = f"parameter {kind} {first}{f'[{size}]' if size else ''}{arguments}{words};"
                 found[text] = (first, text, line)
@@ -257,7 +319,10 @@ def _class_text(
     renamed = {text: new for new, text, _ in given if text != new}
     lines += [f"  {_with_names(source, declared(source, node), renamed)};" for node in nodes]
     joins = [
-        f"  connect({p.name}, {p.inner});" if p.domain_direction != "out" else f"  connect({p.inner}, {p.name});" for p in ports
+        f"  connect({p.name}, {p.inner});"
+        if p.domain_direction != "out"
+        else f"  connect({p.inner}, {p.name});"
+        for p in ports
     ]
     if joins or wires:
         lines.append("equation")

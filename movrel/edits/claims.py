@@ -20,7 +20,10 @@ ClaimText: TypeAlias = Annotated[str, MaxLen(2000)]
 
 def _written(target: Target, texts: list[str], summary: str) -> Edited:
     value = claims_text(texts)
-    return Edited(class_annotation.set_annotation(target.source, target.cls, [VENDOR, "claims"], value), summary)
+    return Edited(
+        class_annotation.set_annotation(target.source, target.cls, [VENDOR, "claims"], value),
+        summary,
+    )
 
 
 def _checked(target: Target, others: list[str], text: str) -> str:

@@ -26,7 +26,9 @@ class Paste:
     do: Literal["paste"] = "paste"
 
     def apply(self, target: Target) -> Edited:
-        patches, names = fragment.paste(target.tree, target.definition, self.text, _shift_to(self.text, self.x, self.y))
+        patches, names = fragment.paste(
+            target.tree, target.definition, self.text, _shift_to(self.text, self.x, self.y)
+        )
         return Edited(patches, f"pasted {listed(names)}" if names else "pasted figures", names)
 
 
@@ -40,7 +42,9 @@ class Duplicate:
     do: Literal["duplicate"] = "duplicate"
 
     def apply(self, target: Target) -> Edited:
-        patches, names = fragment.paste(target.tree, target.definition, copied(target, self.parts), (self.dx, self.dy))
+        patches, names = fragment.paste(
+            target.tree, target.definition, copied(target, self.parts), (self.dx, self.dy)
+        )
         return Edited(patches, f"duplicated {listed(self.parts)}", names)
 
 

@@ -40,7 +40,10 @@ class KeepComponent:
         source, cls = target.again(text)
         part = edit_class.free_name(cls, name)
         corners = (self.x - 30, self.y - 30), (self.x + 30, self.y + 30)
-        text = apply(text, edit_class.insert_component(source, cls, name, part, edit_class.placement(corners)))
+        text = apply(
+            text,
+            edit_class.insert_component(source, cls, name, part, edit_class.placement(corners)),
+        )
         return Edited(target.rewritten(text), f"inserted {part}", [part])
 
 
@@ -52,18 +55,24 @@ def component_class(text: str) -> s.ClassDef:
     return source.tree.classes[0]
 
 
-def with_component(snapshot: Snapshot, qualified: str, text: str, replaces: str = "") -> tuple[Snapshot, str]:
+def with_component(
+    snapshot: Snapshot, qualified: str, text: str, replaces: str = ""
+) -> tuple[Snapshot, str]:
     """The project with a class declared in a model, and the new text of the model's file."""
     target = target_of(snapshot, qualified)
     source, cls = target.source, target.cls
     body = text.strip() if text.strip().endswith(";") else text.strip() + ";"
     name = component_class(text).name
     if replaces:
-        old = next((e for e in cls.elements if isinstance(e, s.ClassDef) and e.name == replaces), None)
+        old = next(
+            (e for e in cls.elements if isinstance(e, s.ClassDef) and e.name == replaces), None
+        )
         if old is None:
             raise EditFault(f"'{cls.name}' has no class '{replaces}' of its own.")
         if name != replaces:
-            raise EditFault(f"the class must keep its name '{replaces}'.", hint="Rename it in the view Text.")
+            raise EditFault(
+                f"the class must keep its name '{replaces}'.", hint="Rename it in the view Text."
+            )
         block = indented(body.rstrip(";"), edit_class.indent_at(source, old.start), first=False)
         new = apply(source.text, [Patch(old.start, old.end, block)])
     else:
@@ -79,9 +88,16 @@ def code_text(code: Code) -> str:
     if period:
         quantity = read_quantity(period, "s")
         if quantity is None or quantity.value <= 0:
-            raise EditFault(f"the sampling period '{period}' is no time above zero.", hint="Type for example 0.1 s.")
+            raise EditFault(
+                f"the sampling period '{period}' is no time above zero.",
+                hint="Type for example 0.1 s.",
+            )
         period = f"{quantity.value:.15g}"
-    return translate(Code(code.name, code.source, code.inputs, code.outputs, code.memory, period, code.description))
+    return translate(
+        Code(
+            code.name, code.source, code.inputs, code.outputs, code.memory, period, code.description
+        )
+    )
 
 
 def code_of(target: Target, class_name: str) -> Code | None:

@@ -30,7 +30,9 @@ def dissolve(tree: ClassTree, definition: Definition, name: str) -> tuple[str, l
     inner = _openable(found, name)
     assert found is not None
     if node.subscripts or node.type_subscripts or node.condition is not None:
-        raise EditFault(f"'{name}' is an array or conditional.", hint="Declare its elements singly first.")
+        raise EditFault(
+            f"'{name}' is an array or conditional.", hint="Declare its elements singly first."
+        )
     values, work = _settled(found, node, source)
     text = work.text
     body = work.tree.classes[0]
@@ -39,17 +41,25 @@ def dissolve(tree: ClassTree, definition: Definition, name: str) -> tuple[str, l
         if isinstance(e, s.Component) and (k := tree.lookup(e.type_name, found)) is not None and tree.is_kind(k, "connector")
     }  # fmt: skip
     figures = {e.name: e for e in body.elements if isinstance(e, s.Component) and is_figure(e)}
-    parts = [e for e in body.elements if isinstance(e, s.Component) and e.name not in ports and e.name not in figures]
+    parts = [
+        e
+        for e in body.elements
+        if isinstance(e, s.Component) and e.name not in ports and e.name not in figures
+    ]
     names = _names_outside(cls, name, [p.name for p in parts])
     text = _rewritten(tree, found, work, body, ports, figures, names, values)
     work = parse(text, "assembly")
     body = work.tree.classes[0]
     placed = placement_of(node)
-    box = box_of_parts([p for p in body.elements if isinstance(p, s.Component) and p.name in names.values()])
+    box = box_of_parts(
+        [p for p in body.elements if isinstance(p, s.Component) and p.name in names.values()]
+    )
     at = [(placed.extent[i] + placed.extent[i + 2]) / 2 for i in (0, 1)] if placed else [0.0, 0.0]
     shift = round(at[0] - (box[0] + box[2]) / 2), round(at[1] - (box[1] + box[3]) / 2)
     lines = []
-    for part in (e for e in body.elements if isinstance(e, s.Component) and e.name in names.values()):
+    for part in (
+        e for e in body.elements if isinstance(e, s.Component) and e.name in names.values()
+    ):
         again = parse(f"model A\n{shifted(work, part, shift)};\nend A;", "assembly")
         kind = reach(qualified_type(tree, found, part), definition.qualified)
         lines.append(_restored(declared(again, again.tree.classes[0].elements[0], kind), values))
@@ -59,7 +69,9 @@ def dissolve(tree: ClassTree, definition: Definition, name: str) -> tuple[str, l
         if isinstance(e, s.Connect) and not {e.left.parts[0].name, e.right.parts[0].name} & ports
     ]  # fmt: skip
     equations += [
-        _restored(work.text[e.start : edit_class.equation_end(e)], values) for e in body.equations if not isinstance(e, s.Connect)
+        _restored(work.text[e.start : edit_class.equation_end(e)], values)
+        for e in body.equations
+        if not isinstance(e, s.Connect)
     ]
     direction = {p: _direction(tree, found, p) for p in ports}
     joined, gone = _rejoined(source, cls, name, work, body, ports, direction)
@@ -80,21 +92,30 @@ def dissolve(tree: ClassTree, definition: Definition, name: str) -> tuple[str, l
     text = apply(source.text, patches)
     again = parse(text, source.file)
     own = edit_class.class_at(again.tree, path_in_file(definition))
-    return apply(text, edit_class.insert_equations(again, own, [f"{e};" for e in [*equations, *joined]])), list(names.values())
+    return apply(
+        text, edit_class.insert_equations(again, own, [f"{e};" for e in [*equations, *joined]])
+    ), list(names.values())
 
 
 def _openable(found: Definition | None, name: str) -> s.ClassDef:
     if found is None or found.predefined or _library(found):
         raise EditFault(
-            f"'{name}' is a part of the library and cannot be dissolved.", hint="Only assemblies of this project can."
+            f"'{name}' is a part of the library and cannot be dissolved.",
+            hint="Only assemblies of this project can.",
         )
     node = found.node
     if node.form != "long" or any(isinstance(e, s.Extends) for e in node.elements):
         raise EditFault(f"'{name}' is built on another class and cannot be dissolved.")
     if node.algorithms or node.initial_equations or node.initial_algorithms or node.external:
-        raise EditFault(f"'{name}' holds algorithms or initial equations, so it cannot be dissolved.")
-    if any(e.protected for e in node.elements) or any(isinstance(e, s.ClassDef) for e in node.elements):
-        raise EditFault(f"'{name}' holds classes or protected parts of its own, so it cannot be dissolved.")
+        raise EditFault(
+            f"'{name}' holds algorithms or initial equations, so it cannot be dissolved."
+        )
+    if any(e.protected for e in node.elements) or any(
+        isinstance(e, s.ClassDef) for e in node.elements
+    ):
+        raise EditFault(
+            f"'{name}' holds classes or protected parts of its own, so it cannot be dissolved."
+        )
     return node
 
 
@@ -115,7 +136,9 @@ def _settled(found: Definition, node: s.Component, source: Source) -> tuple[dict
         nonlocal work
         for argument in arguments:
             if not isinstance(argument, s.Modify):
-                raise EditFault(f"'{node.name}' redeclares something inside, so it cannot be dissolved.")
+                raise EditFault(
+                    f"'{node.name}' redeclares something inside, so it cannot be dissolved."
+                )
             inner = [*path, *argument.name.split(".")]
             modification = argument.modification
             if modification is None:
@@ -124,7 +147,9 @@ def _settled(found: Definition, node: s.Component, source: Source) -> tuple[dict
             if modification.value is not None:
                 mark = f"outside_value_{len(values)}_"
                 values[mark] = source.slice(modification.value)
-                work = parse(apply(work.text, set_value(work, work.tree.classes[0], inner, mark)), "assembly")
+                work = parse(
+                    apply(work.text, set_value(work, work.tree.classes[0], inner, mark)), "assembly"
+                )
 
     if node.modification is not None:
         write(node.modification.arguments, [])
@@ -150,13 +175,21 @@ def _figure_text(work: Source, figures: dict[str, s.Component], name: str, depth
     node = figures[name]
     value = node.modification.value if node.modification else None
     if value is None or depth > len(figures):
-        raise EditFault(f"the parameter '{name}' of the assembly has no value.", hint="Give it one first.")
+        raise EditFault(
+            f"the parameter '{name}' of the assembly has no value.", hint="Give it one first."
+        )
     text = work.slice(value)
     offset = value.start
     patches = []
     for other in figures:
         for reference in edit_class.references(value, other):
-            patches.append(Patch(reference.start - offset, reference.end - offset, _figure_text(work, figures, other, depth + 1)))
+            patches.append(
+                Patch(
+                    reference.start - offset,
+                    reference.end - offset,
+                    _figure_text(work, figures, other, depth + 1),
+                )
+            )
     text = apply(text, patches)
     return text if re.fullmatch(r"[\w.]+|\".*\"", text) else f"({text})"
 
@@ -179,7 +212,10 @@ def _rewritten(
         if old == new:
             continue
         patches.append(Patch(*edit_class.component(body, old).name_span, new))
-        patches += [Patch(r.parts[0].start, r.parts[0].start + len(old), new) for r in edit_class.references(body, old)]
+        patches += [
+            Patch(r.parts[0].start, r.parts[0].start + len(old), new)
+            for r in edit_class.references(body, old)
+        ]
     wired = [(e.left, e.right) for e in body.equations if isinstance(e, s.Connect)]
     ends = {r.start for pair in wired for r in pair}
     for port in ports:
@@ -213,7 +249,13 @@ def _direction(tree: ClassTree, found: Definition, port: str) -> str:
 
 
 def _rejoined(
-    source: Source, cls: s.ClassDef, name: str, work: Source, body: s.ClassDef, ports: set[str], direction: dict[str, str]
+    source: Source,
+    cls: s.ClassDef,
+    name: str,
+    work: Source,
+    body: s.ClassDef,
+    ports: set[str],
+    direction: dict[str, str],
 ) -> tuple[list[str], list[s.Connect]]:
     """Wires through the ports, joined: what was wired to a port outside meets what was wired to it inside."""
     links: dict[str, list[str]] = {}
@@ -256,7 +298,11 @@ def _rejoined(
         group.reverse()
         # A signal comes from one end: the outer one of an input, the inner one of an output.
         base = port[1:].split("[")[0]
-        outer = [e for e in group if any(e == edit_class.port_text(source, r) for c in gone for r in (c.left, c.right))]
+        outer = [
+            e
+            for e in group
+            if any(e == edit_class.port_text(source, r) for c in gone for r in (c.left, c.right))
+        ]
         inner = [e for e in group if e not in outer]
         ordered = [*inner, *outer] if direction.get(base) == "out" else [*outer, *inner]
         lines += [f"connect({ordered[0]}, {other})" for other in ordered[1:]]
@@ -269,13 +315,23 @@ def _outside_reference(
 ) -> Patch:  # fmt: skip
     place = source.place(reference.start)
     if len(reference.parts) < 2:
-        raise EditFault(f"'{part}' as a whole is used in line {place.line}.", place, "Change that place first.")
+        raise EditFault(
+            f"'{part}' as a whole is used in line {place.line}.", place, "Change that place first."
+        )
     inner = reference.parts[1]
     if inner.name in names:
         return Patch(reference.parts[0].start, inner.start + len(inner.name), names[inner.name])
     if inner.name in figures and len(reference.parts) == 2:
-        return Patch(reference.start, reference.end, _restored(_figure_text(work, figures, inner.name), values))
-    raise EditFault(f"the port '{inner.name}' of '{part}' is used in line {place.line}.", place, "Change that place first.")
+        return Patch(
+            reference.start,
+            reference.end,
+            _restored(_figure_text(work, figures, inner.name), values),
+        )
+    raise EditFault(
+        f"the port '{inner.name}' of '{part}' is used in line {place.line}.",
+        place,
+        "Change that place first.",
+    )
 
 
 def _alone(source: Source, cls: s.ClassDef, node: s.Component) -> bool:
@@ -289,10 +345,14 @@ def _alone(source: Source, cls: s.ClassDef, node: s.Component) -> bool:
 
 def _used_elsewhere(cls: s.ClassDef, inner: s.ClassDef, node: s.Component) -> bool:
     return any(
-        isinstance(e, s.Component) and e is not node and e.type_name.split(".")[-1] == inner.name for e in cls.elements
+        isinstance(e, s.Component) and e is not node and e.type_name.split(".")[-1] == inner.name
+        for e in cls.elements
     ) or any(
         isinstance(e, s.ClassDef)
         and e is not inner
-        and any(isinstance(c, s.Component) and c.type_name.split(".")[-1] == inner.name for c in e.elements)
+        and any(
+            isinstance(c, s.Component) and c.type_name.split(".")[-1] == inner.name
+            for c in e.elements
+        )
         for e in cls.elements
     )

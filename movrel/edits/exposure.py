@@ -16,7 +16,13 @@ from movrel.model.declared import class_of, declaration, reach
 
 
 def expose(
-    tree: ClassTree, definition: Definition, path: list[str], name: str, value: str, description: str, group: str
+    tree: ClassTree,
+    definition: Definition,
+    path: list[str],
+    name: str,
+    value: str,
+    description: str,
+    group: str,
 ) -> list[Patch]:
     """Give the class a parameter that sets the one at ``path`` of a part inside.
 
@@ -30,14 +36,26 @@ def expose(
     edit_class.check_name(cls, name)
     owner, node = found
     if node.subscripts or node.type_subscripts:
-        raise EditFault(f"'{'.'.join(path)}' has several elements.", hint="Pass an array parameter on in the text.")
+        raise EditFault(
+            f"'{'.'.join(path)}' has several elements.",
+            hint="Pass an array parameter on in the text.",
+        )
     kind = reach(qualified_type(tree, owner, node), definition.qualified)
     attributes = []
     for argument in node.modification.arguments if node.modification else ():
         # Limits may refer to other parameters of the part; units and the like do not.
-        if isinstance(argument, s.Modify) and argument.name in ("unit", "displayUnit", "quantity", "min", "max"):
+        if isinstance(argument, s.Modify) and argument.name in (
+            "unit",
+            "displayUnit",
+            "quantity",
+            "min",
+            "max",
+        ):
             text = owner.source.slice(argument)
-            if not re.search(r"[A-Za-z_]\w*\s*[^=\w\s]", text.partition("=")[2].replace('"', "")) or '"' in text:
+            if (
+                not re.search(r"[A-Za-z_]\w*\s*[^=\w\s]", text.partition("=")[2].replace('"', ""))
+                or '"' in text
+            ):
                 attributes.append(re.sub(r"^(each|final)\s+", "", text))
     words = description or (node.comment.text if node.comment else "")
     dialog = f" annotation (Dialog(group={quoted(group)}))" if group else ""
@@ -62,9 +80,13 @@ def hide(tree: ClassTree, definition: Definition, name: str) -> list[Patch]:
         raise EditFault(f"'{name}' is no parameter.")
     value = node.modification.value if node.modification else None
     if value is None:
-        raise EditFault(f"'{name}' has no value that could be put in its place.", hint="Give it a value first.")
+        raise EditFault(
+            f"'{name}' has no value that could be put in its place.", hint="Give it a value first."
+        )
     for place, user in users(tree, definition, name):
-        raise EditFault(f"'{user}' gives '{name}' a value of its own.", place, "Reset that row first.")
+        raise EditFault(
+            f"'{user}' gives '{name}' a value of its own.", place, "Reset that row first."
+        )
     text = source.slice(value)
     if not re.fullmatch(r"[\w.]+", text):
         text = f"({text})"
@@ -75,7 +97,9 @@ def hide(tree: ClassTree, definition: Definition, name: str) -> list[Patch]:
         before = source.text[: reference.start].rstrip()[-1:]
         after = source.text[reference.end :].lstrip()[:1]
         alone = before == "=" and after in (",", ")", ";")
-        patches.append(Patch(reference.start, reference.end, source.slice(value) if alone else text))
+        patches.append(
+            Patch(reference.start, reference.end, source.slice(value) if alone else text)
+        )
     return patches + edit_class.delete_declaration(source, cls, node)
 
 
@@ -91,7 +115,9 @@ def users(tree: ClassTree, definition: Definition, name: str) -> list[tuple[Plac
                 continue
             for argument in element.modification.arguments:
                 if isinstance(argument, s.Modify) and argument.name.split(".")[0] == name:
-                    found.append((at.source.place(argument.start), f"{at.qualified}.{element.name}"))
+                    found.append(
+                        (at.source.place(argument.start), f"{at.qualified}.{element.name}")
+                    )
         for child in list(at.children.values()):
             visit(child)
 

@@ -17,7 +17,9 @@ from movrel.language.patch import Patch, apply
 from movrel.units import convert, normalise, read_number, read_quantity, si_unit
 
 
-def set_figure(source: Source, cls: s.ClassDef, old: str, name: str, expression: str, unit: str, note: str) -> list[Patch]:
+def set_figure(
+    source: Source, cls: s.ClassDef, old: str, name: str, expression: str, unit: str, note: str
+) -> list[Patch]:
     """Add a figure (``old`` empty) or change one; another name is carried into everything that uses it.
 
     A number counts in ``unit`` and is stored in the SI unit of its dimension, with ``unit`` as the one
@@ -28,7 +30,9 @@ def set_figure(source: Source, cls: s.ClassDef, old: str, name: str, expression:
     existing = next((n for n in figure_nodes(cls) if n.name == old), None) if old else None
     if old and existing is None:
         raise EditFault(f"'{cls.name}' has no figure '{old}'.")
-    line = figure_line(name, expression, unit, si, note, "constant" if cls.kind == "package" else "parameter")
+    line = figure_line(
+        name, expression, unit, si, note, "constant" if cls.kind == "package" else "parameter"
+    )
     if existing is None:
         edit_class.check_name(cls, name)
         present = list(figure_nodes(cls))
@@ -43,7 +47,9 @@ def set_figure(source: Source, cls: s.ClassDef, old: str, name: str, expression:
         patches.append(Patch(at, at, f" = {expression}"))
     elif source.slice(value) != expression:
         inside = (value.start, value.end)
-        patches = [p for p in patches if not inside[0] <= p.start < inside[1]] + [Patch(*inside, expression)]
+        patches = [p for p in patches if not inside[0] <= p.start < inside[1]] + [
+            Patch(*inside, expression)
+        ]
     declared = attribute_text(existing, "unit")
     if (unit, si) != (attribute_text(existing, "displayUnit") or declared, declared):
         patches += _with_unit(source, existing, unit, si)
@@ -52,7 +58,9 @@ def set_figure(source: Source, cls: s.ClassDef, old: str, name: str, expression:
     return patches
 
 
-def figure_line(name: str, expression: str, unit: str, si: str, note: str, variability: str = "parameter") -> str:
+def figure_line(
+    name: str, expression: str, unit: str, si: str, note: str, variability: str = "parameter"
+) -> str:
     """The declaration of a figure."""
     words = f" {quoted(note)}" if note else ""
     return f"{variability} Real {name}{_units_text(unit, si)} = {expression}{words};"
@@ -68,7 +76,11 @@ def _in_si(name: str, expression: str, unit: str) -> tuple[str, str, str]:
     """The expression as it is stored, the unit in which it is shown, and its SI unit."""
     expression = expression.strip()
     typed = (
-        read_quantity(expression, si_unit(unit) if unit.strip() else "", normalise(unit) if unit.strip() else "")
+        read_quantity(
+            expression,
+            si_unit(unit) if unit.strip() else "",
+            normalise(unit) if unit.strip() else "",
+        )
         if _has_unit(expression)
         else None
     )
@@ -108,10 +120,17 @@ def set_many(source: Source, cls: s.ClassDef, rows: list[tuple[str, str, str, st
         node = edit_class.class_at(work.tree, path)
         known = {n.name: n for n in figure_nodes(node)}
         if name in known:
-            unit = unit or attribute_text(known[name], "displayUnit") or attribute_text(known[name], "unit")
+            unit = (
+                unit
+                or attribute_text(known[name], "displayUnit")
+                or attribute_text(known[name], "unit")
+            )
             comment = known[name].comment
             note = note or (comment.text if comment else "")
-        text = apply(text, set_figure(work, node, name if name in known else "", name, expression, unit, note))
+        text = apply(
+            text,
+            set_figure(work, node, name if name in known else "", name, expression, unit, note),
+        )
     return text
 
 
@@ -123,18 +142,29 @@ def read_table(text: str) -> list[tuple[str, str, str, str]]:
     """
     text = text.strip("\ufeff\r\n")
     if not text.strip():
-        raise EditFault("there is nothing to paste.", hint="Copy rows of name, value, unit and note from a spreadsheet.")
+        raise EditFault(
+            "there is nothing to paste.",
+            hint="Copy rows of name, value, unit and note from a spreadsheet.",
+        )
     separator = "\t" if "\t" in text else ";" if text.split("\n")[0].count(";") >= 1 else ","
     rows: list[tuple[str, str, str, str]] = []
     for number, cells in enumerate(csv.reader(io.StringIO(text), delimiter=separator), 1):
         cells = [c.strip() for c in cells]
         if not any(cells):
             continue
-        if number == 1 and cells[0].lower() in ("name", "names", "figure", "quantity", "symbol", "parameter"):
+        if number == 1 and cells[0].lower() in (
+            "name",
+            "names",
+            "figure",
+            "quantity",
+            "symbol",
+            "parameter",
+        ):
             continue
         if len(cells) < 2 or not cells[0] or not cells[1]:
             raise EditFault(
-                f"row {number} has no name or no value.", hint="Each row needs a name and a value, then unit and note."
+                f"row {number} has no name or no value.",
+                hint="Each row needs a name and a value, then unit and note.",
             )
         name, expression = cells[0], cells[1]
         try:
@@ -143,13 +173,21 @@ def read_table(text: str) -> list[tuple[str, str, str, str]]:
             raise EditFault(f"row {number}: {fault.message}", hint=fault.hint) from None
         if not re.fullmatch(r"[A-Za-z_]\w*", name) or name in edit_class.RESERVED:
             raise EditFault(
-                f"'{name}' in row {number} cannot be a name.", hint="Use letters, digits and _, beginning with a letter."
+                f"'{name}' in row {number} cannot be a name.",
+                hint="Use letters, digits and _, beginning with a letter.",
             )
         try:
             _check_expression(name, expression)
         except EditFault as fault:
             raise EditFault(f"row {number}: {fault.message}", hint=fault.hint) from None
-        rows.append((name, expression, cells[2] if len(cells) > 2 else "", cells[3] if len(cells) > 3 else ""))
+        rows.append(
+            (
+                name,
+                expression,
+                cells[2] if len(cells) > 2 else "",
+                cells[3] if len(cells) > 3 else "",
+            )
+        )
     return rows
 
 
@@ -163,16 +201,26 @@ def figure_nodes(cls: s.ClassDef) -> list[s.Component]:
 
 def _check_expression(name: str, expression: str) -> None:
     if not re.fullmatch(r"[A-Za-z_]\w*", name) or name in edit_class.RESERVED:
-        raise EditFault(f"'{name}' cannot be a name.", hint="Use letters, digits and _, beginning with a letter.")
+        raise EditFault(
+            f"'{name}' cannot be a name.",
+            hint="Use letters, digits and _, beginning with a letter.",
+        )
     try:
         parse_expression(expression)
     except SyntaxFault:
-        raise EditFault(f"'{expression}' is neither a number nor a formula.", hint="Type for example 0.3 or D^2*pi/4.") from None
+        raise EditFault(
+            f"'{expression}' is neither a number nor a formula.",
+            hint="Type for example 0.3 or D^2*pi/4.",
+        ) from None
 
 
 def attribute_text(node: s.Component, name: str) -> str:
     for argument in node.modification.arguments if node.modification else ():
-        if isinstance(argument, s.Modify) and argument.name == name and argument.modification is not None:
+        if (
+            isinstance(argument, s.Modify)
+            and argument.name == name
+            and argument.modification is not None
+        ):
             value = argument.modification.value
             return value.value if isinstance(value, s.String) else ""
     return ""

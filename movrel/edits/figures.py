@@ -26,10 +26,14 @@ class SetFigure:
 
     def apply(self, target: Target) -> Edited:
         name, note = self.name.strip(), " ".join(self.note.split())
-        words = f"figure {name} = {self.expression.strip()}" + (f" {self.unit}" if self.unit else "")
+        words = f"figure {name} = {self.expression.strip()}" + (
+            f" {self.unit}" if self.unit else ""
+        )
         if self.old and self.old != name:
             words = f"figure {self.old} is now called {name}"
-        patches = figure_table.set_figure(target.source, target.cls, self.old, name, self.expression, self.unit, note)
+        patches = figure_table.set_figure(
+            target.source, target.cls, self.old, name, self.expression, self.unit, note
+        )
         return Edited(patches, words)
 
 
@@ -55,4 +59,7 @@ class PasteFigures:
     def apply(self, target: Target) -> Edited:
         rows = figure_table.read_table(self.text)
         text = figure_table.set_many(target.source, target.cls, rows)
-        return Edited(target.rewritten(text), f"{len(rows)} figure{'s' if len(rows) != 1 else ''} from a table")
+        return Edited(
+            target.rewritten(text),
+            f"{len(rows)} figure{'s' if len(rows) != 1 else ''} from a table",
+        )

@@ -45,19 +45,35 @@ def copy(tree: ClassTree, definition: Definition, names: list[str]) -> str:
     for node in nodes:
         found = class_of(tree, definition, node)
         brought = found is not None and found.name in classes
-        type_name = found.name if found is not None and brought else qualified_type(tree, definition, node)
+        type_name = (
+            found.name if found is not None and brought else qualified_type(tree, definition, node)
+        )
         lines.append(f"  {declared(source, node, type_name)};")
     if wires:
-        lines += ["equation", *(f"  {source.text[w.start : edit_class.equation_end(w)]};" for w in wires)]
+        lines += [
+            "equation",
+            *(f"  {source.text[w.start : edit_class.equation_end(w)]};" for w in wires),
+        ]
     return f"model {WRAPPER}\n" + "\n".join(lines) + f"\nend {WRAPPER};\n"
 
 
-def declared(source: Source, node: s.Component, type_name: str | None = None, name: str | None = None) -> str:
+def declared(
+    source: Source, node: s.Component, type_name: str | None = None, name: str | None = None
+) -> str:
     """A declaration in a clause of its own, without the semicolon; perhaps with another type or name."""
     end = node.name_span[1]
-    size = f"[{', '.join(source.slice(x) for x in node.type_subscripts)}]" if node.type_subscripts else ""
+    size = (
+        f"[{', '.join(source.slice(x) for x in node.type_subscripts)}]"
+        if node.type_subscripts
+        else ""
+    )
     return " ".join(
-        [*node.flags, *node.prefixes, f"{type_name or node.type_name}{size}", (name or node.name) + source.text[end : node.end]]
+        [
+            *node.flags,
+            *node.prefixes,
+            f"{type_name or node.type_name}{size}",
+            (name or node.name) + source.text[end : node.end],
+        ]
     )
 
 
@@ -80,12 +96,22 @@ def paste(
     parts = [e for e in cls.elements if isinstance(e, s.Component)]
     brought = {e.name: e for e in cls.elements if isinstance(e, s.ClassDef)}
     if not parts:
-        raise EditFault("the text that was to be pasted declares no parts.", hint="Copy parts from a sheet first.")
+        raise EditFault(
+            "the text that was to be pasted declares no parts.",
+            hint="Copy parts from a sheet first.",
+        )
     own = target.node
-    kept = {p.name for p in parts if is_figure(p) and any(isinstance(e, s.Component) and e.name == p.name for e in own.elements)}
+    kept = {
+        p.name
+        for p in parts
+        if is_figure(p)
+        and any(isinstance(e, s.Component) and e.name == p.name for e in own.elements)
+    }
     new_names = _free_names(own, [p for p in parts if p.name not in kept])
     needed = _missing_classes(tree, target, [p for p in parts if p.name not in kept], brought)
-    patches = [p for old, new in new_names.items() if new != old for p in _renamed(source, cls, old, new)]
+    patches = [
+        p for old, new in new_names.items() if new != old for p in _renamed(source, cls, old, new)
+    ]
     changed = parse(apply(source.text, patches), "pasted text")
     cls = changed.tree.classes[0]
     lines: list[str] = []
@@ -94,11 +120,19 @@ def paste(
         again = parse(f"model {WRAPPER}\n{moved};\nend {WRAPPER};", "pasted text")
         inner = again.tree.classes[0].elements[0]
         lines.append(f"{declared(again, inner, reach(node.type_name, target.qualified))};")
-    wires = [shifted_wire(changed, e, shift) + ";" for e in cls.equations if isinstance(e, s.Connect)]
-    result = edit_class.insert_elements(target.source, own, [_block(source.slice(brought[n]), "") for n in needed], first=True)
+    wires = [
+        shifted_wire(changed, e, shift) + ";" for e in cls.equations if isinstance(e, s.Connect)
+    ]
+    result = edit_class.insert_elements(
+        target.source, own, [_block(source.slice(brought[n]), "") for n in needed], first=True
+    )
     result += edit_class.insert_elements(target.source, own, lines)
     result += edit_class.insert_equations(target.source, own, wires)
-    return result, [new for old, new in new_names.items() if not is_figure(next(p for p in parts if p.name == old))]
+    return result, [
+        new
+        for old, new in new_names.items()
+        if not is_figure(next(p for p in parts if p.name == old))
+    ]
 
 
 def places(text: str) -> list[list[float]]:
@@ -122,7 +156,9 @@ def shifted(source: Source, node: s.Component, shift: tuple[float, float]) -> st
     only = parse(f"model {WRAPPER}\n{declared(source, node)};\nend {WRAPPER};", "pasted text")
     cls = only.tree.classes[0]
     text = edit_class.placement(corners, placed.rotation)
-    again = parse(apply(only.text, edit_class.place_component(only, cls, node.name, text)), "pasted text")
+    again = parse(
+        apply(only.text, edit_class.place_component(only, cls, node.name, text)), "pasted text"
+    )
     return declared(again, again.tree.classes[0].elements[0])
 
 
@@ -134,7 +170,10 @@ def shifted_wire(source: Source, wire: s.Connect, shift: tuple[float, float]) ->
     if points is not None and shift != (0.0, 0.0):
         moved = [(x + shift[0], y + shift[1]) for x, y in points]
         left, right = (edit_class.port_text(source, e) for e in (wire.left, wire.right))
-        only = parse(apply(text, edit_class.bend_connection(only, only.tree.classes[0], left, right, moved)), "pasted text")
+        only = parse(
+            apply(text, edit_class.bend_connection(only, only.tree.classes[0], left, right, moved)),
+            "pasted text",
+        )
     node = only.tree.classes[0].equations[0]
     return only.text[node.start : edit_class.equation_end(node)]
 
@@ -165,7 +204,12 @@ def _own_classes(tree: ClassTree, definition: Definition, found: dict[str, str])
     root = definition
     while root.parent is not None:
         root = root.parent
-    if definition.predefined or root.folder is not None or definition.name in found or definition.node.kind == "package":
+    if (
+        definition.predefined
+        or root.folder is not None
+        or definition.name in found
+        or definition.node.kind == "package"
+    ):
         return
     found[definition.name] = definition.source.slice(definition.node) + ";"
     for element in definition.node.elements:
@@ -179,7 +223,9 @@ def _figures_used(definition: Definition, nodes: list[Any], inside: set[str]) ->
     """Parameters of the class itself that declarations and wires refer to, in the order of the text."""
     wanted: set[str] = set()
     waiting = list(nodes)
-    own = {e.name: e for e in definition.node.elements if isinstance(e, s.Component) and is_figure(e)}
+    own = {
+        e.name: e for e in definition.node.elements if isinstance(e, s.Component) and is_figure(e)
+    }
     while waiting:
         for reference in free_references(waiting.pop(), inside):
             name = reference.parts[0].name
@@ -202,7 +248,8 @@ def _read(text: str) -> Source:
             return source
     reason = f" ({fault.message})" if fault else ""
     raise EditFault(
-        f"what was to be pasted is no Modelica text{reason}", hint="Copy parts from a sheet, or declarations from a text."
+        f"what was to be pasted is no Modelica text{reason}",
+        hint="Copy parts from a sheet, or declarations from a text.",
     )
 
 
@@ -225,11 +272,16 @@ def _free_names(cls: s.ClassDef, parts: list[s.Component]) -> dict[str, str]:
 
 def _renamed(source: Source, cls: s.ClassDef, old: str, new: str) -> list[Patch]:
     node = edit_class.component(cls, old)
-    places = {node.name_span, *((r.parts[0].start, r.parts[0].start + len(old)) for r in edit_class.references(cls, old))}
+    places = {
+        node.name_span,
+        *((r.parts[0].start, r.parts[0].start + len(old)) for r in edit_class.references(cls, old)),
+    }
     return [Patch(a, b, new) for a, b in sorted(places)]
 
 
-def _missing_classes(tree: ClassTree, target: Definition, parts: list[s.Component], brought: dict[str, s.ClassDef]) -> list[str]:
+def _missing_classes(
+    tree: ClassTree, target: Definition, parts: list[s.Component], brought: dict[str, s.ClassDef]
+) -> list[str]:
     """Names of brought classes that the target does not know yet. Refuses what nobody brings."""
     needed: list[str] = []
 
@@ -238,9 +290,15 @@ def _missing_classes(tree: ClassTree, target: Definition, parts: list[s.Componen
         if tree.lookup(name, target) is not None or last in needed:
             return
         if last not in brought:
-            raise EditFault(f"there is no class '{name}' in this project.", hint="Copy its text into the project first.")
+            raise EditFault(
+                f"there is no class '{name}' in this project.",
+                hint="Copy its text into the project first.",
+            )
         if last != name:
-            raise EditFault(f"'{name}' is a class of another package.", hint=f"Add '{name}' to this project first.")
+            raise EditFault(
+                f"'{name}' is a class of another package.",
+                hint=f"Add '{name}' to this project first.",
+            )
         for element in brought[last].elements:
             if (
                 isinstance(element, s.Component)
@@ -258,5 +316,9 @@ def _missing_classes(tree: ClassTree, target: Definition, parts: list[s.Componen
 def _block(text: str, indent: str) -> str:
     text = text if text.rstrip().endswith(";") else text + ";"
     fixed = inside(text)
-    depths = [len(line) - len(line.lstrip()) for i, line in enumerate(text.split("\n")) if i and i not in fixed and line.strip()]
+    depths = [
+        len(line) - len(line.lstrip())
+        for i, line in enumerate(text.split("\n"))
+        if i and i not in fixed and line.strip()
+    ]
     return indented(outdented(text, min(depths, default=0)), indent)

@@ -41,7 +41,9 @@ class KeepLayout:
         if place is not None:
             layouts[place] = layout
         elif len(layouts) >= MOST:
-            raise EditFault(f"a model has {MOST} layouts at most.", hint="Delete one that is not needed.")
+            raise EditFault(
+                f"a model has {MOST} layouts at most.", hint="Delete one that is not needed."
+            )
         else:
             layouts.append(layout)
         return _written(target, layouts, f"kept the layout {name} of {len(self.strips)} strips")
@@ -58,13 +60,19 @@ class DeleteLayout:
         layouts = layouts_of(target.definition)
         kept = [item for item in layouts if item.name != self.name]
         if len(kept) == len(layouts):
-            raise EditFault(f"the model has no layout '{self.name}'.", hint="It may have been renamed or deleted.")
+            raise EditFault(
+                f"the model has no layout '{self.name}'.",
+                hint="It may have been renamed or deleted.",
+            )
         return _written(target, kept, f"deleted the layout {self.name}")
 
 
 def _written(target: Target, layouts: list[Layout], summary: str) -> Edited:
     text = layouts_text(layouts)
-    return Edited(class_annotation.set_annotation(target.source, target.cls, [VENDOR, "recorder"], text), summary)
+    return Edited(
+        class_annotation.set_annotation(target.source, target.cls, [VENDOR, "recorder"], text),
+        summary,
+    )
 
 
 def _check(target: Target, strips: list[StripPlan]) -> None:
@@ -78,4 +86,6 @@ def _check(target: Target, strips: list[StripPlan]) -> None:
             try:
                 convert(1.0, declared or "1", chosen or declared or "1")
             except MovrelError as fault:
-                raise EditFault(f"the strip of {strip.names[0]} cannot be shown in '{chosen}': {fault.message}") from None
+                raise EditFault(
+                    f"the strip of {strip.names[0]} cannot be shown in '{chosen}': {fault.message}"
+                ) from None

@@ -62,8 +62,15 @@ class ChangeNote:
         if not 0 <= self.index < len(shapes) or not shapes[self.index][1].startswith("Text"):
             raise EditFault("this note is not there any more.", hint="Look at the newest state.")
         shape = note_shape(self.text, self.x, self.y) if self.text is not None else None
-        patches = class_annotation.set_shape(target.source, target.cls, "Diagram", self.index, shape)
-        return Edited(patches, "deleted a note" if self.text is None else f"changed the note '{_beginning(self.text)}'")
+        patches = class_annotation.set_shape(
+            target.source, target.cls, "Diagram", self.index, shape
+        )
+        return Edited(
+            patches,
+            "deleted a note"
+            if self.text is None
+            else f"changed the note '{_beginning(self.text)}'",
+        )
 
 
 def _beginning(text: str) -> str:
@@ -82,7 +89,9 @@ class SymbolShape:
 
     def clause(self) -> str:
         """The shape as the standard's graphics has it."""
-        if len(self.points) < 2 or not all(math.isfinite(v) and abs(v) <= 400 for p in self.points for v in p):
+        if len(self.points) < 2 or not all(
+            math.isfinite(v) and abs(v) <= 400 for p in self.points for v in p
+        ):
             raise EditFault("a shape of the symbol lies too far out.")
         points = "{" + ",".join(f"{{{x:g},{y:g}}}" for x, y in self.points) + "}"
         fill = f", {_FILL}" if self.filled else ""
@@ -107,7 +116,9 @@ class SetSymbol:
     def apply(self, target: Target) -> Edited:
         clauses = [shape.clause() for shape in self.shapes]
         body = "{\n      " + ",\n      ".join(clauses) + "}" if clauses else "{}"
-        patches = class_annotation.set_annotation(target.source, target.cls, ["Icon", "graphics"], body)
+        patches = class_annotation.set_annotation(
+            target.source, target.cls, ["Icon", "graphics"], body
+        )
         return Edited(patches, "drew the symbol")
 
 

@@ -54,26 +54,40 @@ class Insert:
         width = PART_WIDTH if definition.node.kind != "connector" else PART_WIDTH / 2
         height = width * abs(y2 - y1) / (abs(x2 - x1) or 1.0)
         name = edit_class.free_name(target.cls, self.class_name)
-        corners = (self.x - width / 2, self.y - height / 2), (self.x + width / 2, self.y + height / 2)
+        corners = (
+            (self.x - width / 2, self.y - height / 2),
+            (self.x + width / 2, self.y + height / 2),
+        )
         check_reach([*corners[0], *corners[1]])
         written = reach(definition.qualified, target.qualified)
-        patches = edit_class.insert_component(target.source, target.cls, written, name, edit_class.placement(corners))
+        patches = edit_class.insert_component(
+            target.source, target.cls, written, name, edit_class.placement(corners)
+        )
         if self.into is None:
             return Edited(patches, f"inserted {name}", [name])
         old = self.into.pair()
         joins = _through(target, definition, old, name)
-        text = apply(target.source.text, patches + edit_class.delete_connection(target.source, target.cls, *old))
+        text = apply(
+            target.source.text,
+            patches + edit_class.delete_connection(target.source, target.cls, *old),
+        )
         source, cls = target.again(text)
         lines = [f"connect({a}, {b});" for a, b in joins]
         text = apply(text, edit_class.insert_equations(source, cls, lines))
-        return Edited(target.rewritten(text), f"inserted {name} into the wire of {old[0]} and {old[1]}", [name])
+        return Edited(
+            target.rewritten(text),
+            f"inserted {name} into the wire of {old[0]} and {old[1]}",
+            [name],
+        )
 
 
 def insertable(tree: ClassTree, qualified: str, class_name: str) -> Definition:
     """The class of a new part. Raises :class:`EditFault` for what can be none."""
     definition = tree.find(class_name)
     if definition is None or definition.predefined:
-        raise EditFault(f"there is no class '{class_name}' to insert.", hint="Choose one from the shelf.")
+        raise EditFault(
+            f"there is no class '{class_name}' to insert.", hint="Choose one from the shelf."
+        )
     if definition.node.kind not in (*RUNNABLE, "connector") or definition.node.partial:
         reason = "partial" if definition.node.partial else f"a {definition.node.kind}"
         raise EditFault(f"'{class_name}' cannot be a part: it is {reason}.")
@@ -82,7 +96,9 @@ def insertable(tree: ClassTree, qualified: str, class_name: str) -> Definition:
     return definition
 
 
-def _through(target: Target, definition: Definition, wire: tuple[str, str], name: str) -> list[tuple[str, str]]:
+def _through(
+    target: Target, definition: Definition, wire: tuple[str, str], name: str
+) -> list[tuple[str, str]]:
     """The two wires that lead through a new part, from the old wire's first end to its second."""
     wired = ports_of(target.tree, sheet(target.tree, target.definition))
     ends = [wired.get(plain(end)) for end in wire]
@@ -118,7 +134,9 @@ class Move:
 
     places: Annotated[list[PartPlace], Len(1, 5000)]
     #: The word for what was done.
-    what: Literal["moved", "turned", "mirrored", "aligned", "distributed", "arranged the sheet"] = "moved"
+    what: Literal["moved", "turned", "mirrored", "aligned", "distributed", "arranged the sheet"] = (
+        "moved"
+    )
     straighten: bool = False
     do: Literal["move"] = "move"
 
@@ -133,7 +151,9 @@ class Move:
         for equation in target.cls.equations:
             if not isinstance(equation, s.Connect) or (points := wire_points(equation)) is None:
                 continue
-            left, right = (edit_class.port_text(target.source, e) for e in (equation.left, equation.right))
+            left, right = (
+                edit_class.port_text(target.source, e) for e in (equation.left, equation.right)
+            )
             a, b = (shifts.get(end_of(e)[0]) for e in (left, right))
             if self.straighten:
                 patches += edit_class.bend_connection(target.source, target.cls, left, right, None)
@@ -141,7 +161,9 @@ class Move:
                 moved = [(p[0] + a[0], p[1] + a[1]) for p in points]
                 patches += edit_class.bend_connection(target.source, target.cls, left, right, moved)
         names = listed([place.name for place in self.places])
-        return Edited(patches, self.what if self.what.startswith("arranged") else f"{self.what} {names}")
+        return Edited(
+            patches, self.what if self.what.startswith("arranged") else f"{self.what} {names}"
+        )
 
 
 def _shifts(target: Target, places: list[PartPlace]) -> dict[str, tuple[float, float]]:
@@ -152,7 +174,10 @@ def _shifts(target: Target, places: list[PartPlace]) -> dict[str, tuple[float, f
         before = placement_of(nodes[place.name]) if place.name in nodes else None
         if before is not None and before.rotation % 360 == place.rotation % 360:
             dx, dy = place.extent[0] - before.extent[0], place.extent[1] - before.extent[1]
-            if abs(place.extent[2] - before.extent[2] - dx) < 1e-6 and abs(place.extent[3] - before.extent[3] - dy) < 1e-6:
+            if (
+                abs(place.extent[2] - before.extent[2] - dx) < 1e-6
+                and abs(place.extent[3] - before.extent[3] - dy) < 1e-6
+            ):
                 shifts[place.name] = (dx, dy)
     return shifts
 

@@ -28,7 +28,11 @@ def ports_of(tree: ClassTree, drawn: Sheet) -> dict[str, WiredPort]:
     ports: dict[str, WiredPort] = {}
     for part in drawn.components:
         definition = tree.find(part.class_name)
-        if part.port is not None and definition is not None and tree.is_kind(definition, "connector"):
+        if (
+            part.port is not None
+            and definition is not None
+            and tree.is_kind(definition, "connector")
+        ):
             ports[part.name] = WiredPort(part.port, outside=True)
         for port in drawn.icon_of(part).ports:
             ports[f"{part.name}.{port.name}"] = WiredPort(port)
@@ -53,7 +57,9 @@ def misfit(a: WiredPort | None, b: WiredPort | None, left: str, right: str) -> s
             word = "receive" if a.seen_from_inside == "in" else "give"
             return f"'{left}' and '{right}' both {word} a signal; connect an output with an input."
         return ""
-    if one.class_name != other.class_name and (one.domain != other.domain or bool(one.direction) != bool(other.direction)):
+    if one.class_name != other.class_name and (
+        one.domain != other.domain or bool(one.direction) != bool(other.direction)
+    ):
         return f"'{left}' is {_kind(one)} and '{right}' is {_kind(other)}; only ports of the same kind can be connected."
     return ""
 
@@ -69,7 +75,9 @@ def misfit_of_elements(ports: dict[str, WiredPort], left: str, right: str) -> st
 
 def can_replace(a: Port, b: Port) -> bool:
     """Whether one port can take the place of another."""
-    return a.direction == b.direction and (a.class_name == b.class_name or a.domain == b.domain != "other")
+    return a.direction == b.direction and (
+        a.class_name == b.class_name or a.domain == b.domain != "other"
+    )
 
 
 def _kind(port: Port) -> str:

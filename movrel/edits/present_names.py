@@ -36,7 +36,9 @@ class OldName:
 
 def old_names(tree: ClassTree, source: Source) -> list[OldName]:
     """The old names of classes and parameters of the library in a file, in the order of the text."""
-    definitions = [d for c in source.tree.classes if (d := _definition(tree, source, c)) is not None]
+    definitions = [
+        d for c in source.tree.classes if (d := _definition(tree, source, c)) is not None
+    ]
     names = [*_classes(tree, source, definitions)]
     for definition in definitions:
         names += _parameters(tree, definition)
@@ -50,12 +52,19 @@ def _definition(tree: ClassTree, source: Source, node: s.ClassDef) -> Definition
 
 def _classes(tree: ClassTree, source: Source, definitions: list[Definition]) -> Iterator[OldName]:
     """Names of classes with the path of their package in front; what is imported keeps its short name."""
-    imports = {e.path for d in definitions for e in d.node.elements if isinstance(e, s.Import) and not e.alias}
+    imports = {
+        e.path
+        for d in definitions
+        for e in d.node.elements
+        if isinstance(e, s.Import) and not e.alias
+    }
     for parts in dotted_names(source.text):
         last = parts[-1]
         if len(parts) < 2 or last.name not in _LAST_NAMES:
             continue
-        owner = tree.lookup(".".join(p.name for p in parts[:-1]), definitions[0] if definitions else None)
+        owner = tree.lookup(
+            ".".join(p.name for p in parts[:-1]), definitions[0] if definitions else None
+        )
         present = present_class(owner.qualified, last.name) if owner is not None else None
         if present is None:
             continue
@@ -76,7 +85,9 @@ def _parameters(tree: ClassTree, definition: Definition) -> Iterator[OldName]:
         for argument in element.modification.arguments if names and element.modification else ():
             if isinstance(argument, s.Modify) and argument.name in names:
                 start = source.text.index(argument.name, argument.start)
-                yield OldName(start, start + len(argument.name), argument.name, names[argument.name])
+                yield OldName(
+                    start, start + len(argument.name), argument.name, names[argument.name]
+                )
         for old, present in names.items():
             for reference in edit_class.references(definition.node, element.name):
                 if len(reference.parts) > 1 and reference.parts[1].name == old:
@@ -109,6 +120,12 @@ class UsePresentNames:
         names = old_names(target.tree, target.source)
         if not names:
             raise EditFault("the text has no old names of the library.")
-        words = [f"{old} → {present}" for old, present in dict.fromkeys((n.old, n.present) for n in names if n.old)]
+        words = [
+            f"{old} → {present}"
+            for old, present in dict.fromkeys((n.old, n.present) for n in names if n.old)
+        ]
         patches = [Patch(n.start, n.end, n.present) for n in names]
-        return Edited([*patches, *_in_annotations(target.tree, target.definition)], f"present names: {listed(words)}")
+        return Edited(
+            [*patches, *_in_annotations(target.tree, target.definition)],
+            f"present names: {listed(words)}",
+        )

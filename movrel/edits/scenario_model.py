@@ -36,10 +36,14 @@ def scenario_of(snapshot: Snapshot, qualified: str, name: str) -> Scenario:
     for scenario in scenarios_of(definition_of(snapshot, qualified)):
         if scenario.name == name:
             return scenario
-    raise NotFound(f"the model has no scenario '{name}'.", hint="It may have been renamed or deleted.")
+    raise NotFound(
+        f"the model has no scenario '{name}'.", hint="It may have been renamed or deleted."
+    )
 
 
-def with_changes(snapshot: Snapshot, qualified: str, changes: dict[str, str], settings: dict[str, str]) -> ScenarioModel:
+def with_changes(
+    snapshot: Snapshot, qualified: str, changes: dict[str, str], settings: dict[str, str]
+) -> ScenarioModel:
     """The model with changes: numbers are set for the run, everything else becomes a change of the text.
 
     So a swapped part or an expression means exactly what it would mean in the model itself.
@@ -50,8 +54,18 @@ def with_changes(snapshot: Snapshot, qualified: str, changes: dict[str, str], se
     for place, text in changes.items():
         variable = base.by_name.get(place)
         number = _number(text)
-        plain = variable is not None and variable.variability == "parameter" and variable.type in ("Real", "Integer", "Boolean")
-        if plain and number is not None and variable is not None and not variable.structural and not variable.final:
+        plain = (
+            variable is not None
+            and variable.variability == "parameter"
+            and variable.type in ("Real", "Integer", "Boolean")
+        )
+        if (
+            plain
+            and number is not None
+            and variable is not None
+            and not variable.structural
+            and not variable.final
+        ):
             result.values[place] = number
         else:
             textual[place] = text
@@ -60,7 +74,9 @@ def with_changes(snapshot: Snapshot, qualified: str, changes: dict[str, str], se
         for place in [p for p in result.values if p not in result.loaded.by_name]:
             # What took the place of the part has no such parameter.
             del result.values[place]
-            result.left_out.append(f"{place} = {changes[place]}: the part that was swapped in has no such parameter")
+            result.left_out.append(
+                f"{place} = {changes[place]}: the part that was swapped in has no such parameter"
+            )
     for name, text in settings.items():
         try:
             result.options |= scenario_setting(name, text)
@@ -91,7 +107,9 @@ def _number(text: str) -> float | None:
         return None
 
 
-def _with_text(snapshot: Snapshot, qualified: str, changes: dict[str, str], left_out: list[str]) -> LoadedModel:
+def _with_text(
+    snapshot: Snapshot, qualified: str, changes: dict[str, str], left_out: list[str]
+) -> LoadedModel:
     """The model of a text in which all changes are made that can be."""
     path = definition_of(snapshot, qualified).source.file
     # Other parts first: then values find their places in what is swapped in.

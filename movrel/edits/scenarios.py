@@ -20,7 +20,14 @@ from movrel.language.unset_value import Written, unset_value
 from movrel.model.number_rows import number_rows
 from movrel.project.snapshot import Snapshot, definition_of, loaded_model
 from movrel.project.value_place import START, names_of, variable_of
-from movrel.project.vendor_annotation import BASE, SWAP, VENDOR, Scenario, scenarios_of, scenarios_text
+from movrel.project.vendor_annotation import (
+    BASE,
+    SWAP,
+    VENDOR,
+    Scenario,
+    scenarios_of,
+    scenarios_text,
+)
 
 #: Scenarios of one model at most, and colours that the theme has.
 MOST, COLOURS = 100, 7
@@ -28,14 +35,19 @@ MOST, COLOURS = 100, 7
 
 def _written(target: Target, scenarios: list[Scenario], summary: str) -> Edited:
     text = scenarios_text(scenarios)
-    return Edited(class_annotation.set_annotation(target.source, target.cls, [VENDOR, "scenarios"], text), summary)
+    return Edited(
+        class_annotation.set_annotation(target.source, target.cls, [VENDOR, "scenarios"], text),
+        summary,
+    )
 
 
 def _number_of(scenarios: list[Scenario], name: str) -> int:
     for k, item in enumerate(scenarios):
         if item.name == name:
             return k
-    raise EditFault(f"the model has no scenario '{name}'.", hint="It may have been renamed or deleted.")
+    raise EditFault(
+        f"the model has no scenario '{name}'.", hint="It may have been renamed or deleted."
+    )
 
 
 def _checked_name(scenarios: list[Scenario], name: str, old: str = "") -> str:
@@ -91,7 +103,9 @@ class AlterScenario:
             raise EditFault("there is no such colour.")
         new = _checked_name(scenarios, self.new, self.name)
         scenarios[k] = replace(scenarios[k], name=new, colour=self.colour, note=self.note.strip())
-        words = f"scenario {self.name}" + (f" is now called {new}" if new != self.name else " changed")
+        words = f"scenario {self.name}" + (
+            f" is now called {new}" if new != self.name else " changed"
+        )
         return _written(target, scenarios, words)
 
 
@@ -148,7 +162,10 @@ def _checked_change(target: Target, place: str, typed: str) -> str:
         elif variable is None:
             raise EditFault(f"the model has no '{place}'.")
         elif variable.variability != "parameter" and not place.endswith(START):
-            raise EditFault(f"'{place}' is computed and cannot be set.", hint="Change a parameter or a start value.")
+            raise EditFault(
+                f"'{place}' is computed and cannot be set.",
+                hint="Change a parameter or a start value.",
+            )
         elif variable.final:
             raise EditFault(f"'{place}' is computed from other values and cannot be set.")
         else:
@@ -179,7 +196,11 @@ class ScenarioSetting:
             scenario_setting(self.name, self.text)
             kept[self.name] = self.text.strip()
         scenarios[k] = replace(scenarios[k], settings=kept)
-        return _written(target, scenarios, f"{self.scenario}: {self.name} {self.text.strip() or 'as in the base'}")
+        return _written(
+            target,
+            scenarios,
+            f"{self.scenario}: {self.name} {self.text.strip() or 'as in the base'}",
+        )
 
 
 @dataclass(frozen=True, slots=True)
@@ -196,7 +217,11 @@ class ScenarioClaim:
         k = _number_of(scenarios, self.scenario)
         kept = [t for t in scenarios[k].off if t != self.claim]
         scenarios[k] = replace(scenarios[k], off=[*kept, self.claim] if self.off else kept)
-        return _written(target, scenarios, f"{self.scenario}: '{self.claim}' is {'not ' if self.off else ''}judged")
+        return _written(
+            target,
+            scenarios,
+            f"{self.scenario}: '{self.claim}' is {'not ' if self.off else ''}judged",
+        )
 
 
 @dataclass(frozen=True, slots=True)
@@ -212,7 +237,10 @@ class PasteScenarios:
     def apply(self, target: Target) -> Edited:
         rows = [line.split("\t") for line in self.text.strip("\n").splitlines() if line.strip()]
         if len(rows) < 2 or len(rows[0]) < 2:
-            raise EditFault("that is no table of scenarios.", hint="The first row names scenarios, the first column places.")
+            raise EditFault(
+                "that is no table of scenarios.",
+                hint="The first row names scenarios, the first column places.",
+            )
         scenarios = scenarios_of(target.definition)
         names = [" ".join(n.split()) for n in rows[0][1:]]
         for name in names:
@@ -246,15 +274,26 @@ class ScenarioFromRun:
         now = parameter_values(flat, {})
         changes = dict(run.changes)
         for v in flat.parameters():
-            if v.variability != "parameter" or v.final or v.name in changes or v.name not in run.parameters:
+            if (
+                v.variability != "parameter"
+                or v.final
+                or v.name in changes
+                or v.name not in run.parameters
+            ):
                 continue
             if v.binding is None or v.binding.op != "const":
                 continue  # it follows from others
             then = run.parameters[v.name]
-            if isinstance(then, int | float) and not isinstance(then, bool) and then != now.get(id(v)):
+            if (
+                isinstance(then, int | float)
+                and not isinstance(then, bool)
+                and then != now.get(id(v))
+            ):
                 changes[v.name] = repr(then)
         settings = {k: str(v) for k, v in run.options.items()}
-        new = Scenario(_checked_name(scenarios, self.name), _free_colour(scenarios), changes, settings)
+        new = Scenario(
+            _checked_name(scenarios, self.name), _free_colour(scenarios), changes, settings
+        )
         return _written(target, [*scenarios, new], f"scenario {self.name} of run {run.number}")
 
 
@@ -270,16 +309,30 @@ class KeepChanges:
         run = target.past_run(self.run)
         changes = changes_since(target, run.snapshot)
         if not changes:
-            raise EditFault(f"no value differs from run {run.number}.", hint="Change a value first.")
+            raise EditFault(
+                f"no value differs from run {run.number}.", hint="Change a value first."
+            )
         text, source, cls = target.source.text, target.source, target.cls
         for place, (before, _) in changes.items():
             path = names_of(place)
-            text = apply(text, unset_value(source, cls, path) if before is None else set_value(source, cls, path, before))
+            text = apply(
+                text,
+                unset_value(source, cls, path)
+                if before is None
+                else set_value(source, cls, path, before),
+            )
             source, cls = target.again(text)
         scenarios = scenarios_of(target.definition)
         name = _checked_name(scenarios, self.name)
-        scenarios.append(Scenario(name, _free_colour(scenarios), {p: now for p, (_, now) in changes.items()}))
-        text = apply(text, class_annotation.set_annotation(source, cls, [VENDOR, "scenarios"], scenarios_text(scenarios)))
+        scenarios.append(
+            Scenario(name, _free_colour(scenarios), {p: now for p, (_, now) in changes.items()})
+        )
+        text = apply(
+            text,
+            class_annotation.set_annotation(
+                source, cls, [VENDOR, "scenarios"], scenarios_text(scenarios)
+            ),
+        )
         words = f"kept {len(changes)} change{'s' if len(changes) != 1 else ''} as the scenario {self.name}"
         return Edited(target.rewritten(text), words)
 

@@ -38,7 +38,11 @@ def _parameter_text(v: Variable, values: dict[int, Any]) -> str:
     if v.binding is not None and v.binding.op != "const":
         return x.show(v.binding)
     value = values.get(id(v))
-    if v.type == "enumeration" and isinstance(value, int | float) and 1 <= value <= len(v.enumeration):
+    if (
+        v.type == "enumeration"
+        and isinstance(value, int | float)
+        and 1 <= value <= len(v.enumeration)
+    ):
         return v.enumeration[int(value) - 1]
     if isinstance(value, bool):
         return str(value).lower()

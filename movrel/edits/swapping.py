@@ -47,25 +47,38 @@ def plan(tree: ClassTree, definition: Definition, name: str, new: Definition) ->
             result.ports[port] = port
         else:
             result.ports[port] = ""
-            fitting = [n for n, p in after.items() if port in before and can_replace(before[port], p)]
+            fitting = [
+                n for n, p in after.items() if port in before and can_replace(before[port], p)
+            ]
             result.choices[port] = fitting
             if len(fitting) == 1 and fitting[0] not in _used_ports(cls, name):
                 result.ports[port] = fitting[0]
     known = {c.name for _, c in components(tree, new)}
     for argument in node.modification.arguments if node.modification else ():
-        first = argument.name.split(".")[0] if isinstance(argument, s.Modify) else argument.element.name
+        first = (
+            argument.name.split(".")[0] if isinstance(argument, s.Modify) else argument.element.name
+        )
         if first not in known:
             result.lost.append(source.slice(argument))
     wired = [e for e in cls.equations if isinstance(e, s.Connect)]
     for reference in edit_class.references(cls, name):
-        in_wire = any(e.left.start == reference.start or e.right.start == reference.start for e in wired)
+        in_wire = any(
+            e.left.start == reference.start or e.right.start == reference.start for e in wired
+        )
         if not in_wire and len(reference.parts) > 1 and reference.parts[1].name not in known:
-            result.broken.append(f"line {source.place(reference.start).line}: {source.slice(reference)}")
+            result.broken.append(
+                f"line {source.place(reference.start).line}: {source.slice(reference)}"
+            )
     return result
 
 
 def swapped(
-    tree: ClassTree, definition: Definition, name: str, new: Definition, ports: Mapping[str, str], planned: SwapPlan
+    tree: ClassTree,
+    definition: Definition,
+    name: str,
+    new: Definition,
+    ports: Mapping[str, str],
+    planned: SwapPlan,
 ) -> list[Patch]:
     """Patches for a swap; ``ports`` says for each port in use which one takes over, ``""`` to drop its wires."""
     source, cls = definition.source, definition.node
@@ -82,7 +95,11 @@ def swapped(
     for equation in cls.equations:
         if not isinstance(equation, s.Connect):
             continue
-        ends = [e for e in (equation.left, equation.right) if e.parts[0].name == name and len(e.parts) > 1]
+        ends = [
+            e
+            for e in (equation.left, equation.right)
+            if e.parts[0].name == name and len(e.parts) > 1
+        ]
         targets = [ports.get(e.parts[1].name, planned.ports.get(e.parts[1].name, "")) for e in ends]
         if ends and not all(targets):
             patches.append(edit_class.delete_equation(source, equation))
@@ -93,7 +110,11 @@ def swapped(
                 patches.append(Patch(part.start, part.start + len(part.name), target))
     arguments = node.modification.arguments if node.modification else ()
     known = {c.name for _, c in components(tree, new)}
-    kept = [a for a in arguments if (a.name.split(".")[0] if isinstance(a, s.Modify) else a.element.name) in known]
+    kept = [
+        a
+        for a in arguments
+        if (a.name.split(".")[0] if isinstance(a, s.Modify) else a.element.name) in known
+    ]
     span = node.modification.arguments_span if node.modification else None
     if span is not None and len(kept) < len(arguments):
         text = f"({', '.join(source.slice(a) for a in kept)})" if kept else ""
@@ -119,12 +140,18 @@ class Swap:
 
 def plan_swap(target: Target, part: str, class_name: str) -> SwapPlan:
     """What a swap would keep, ask and lose."""
-    return plan(target.tree, target.definition, part, insertable(target.tree, target.qualified, class_name))
+    return plan(
+        target.tree, target.definition, part, insertable(target.tree, target.qualified, class_name)
+    )
 
 
 def _used_ports(cls: s.ClassDef, name: str) -> list[str]:
     found = []
     for equation in cls.equations:
         if isinstance(equation, s.Connect):
-            found += [e.parts[1].name for e in (equation.left, equation.right) if e.parts[0].name == name and len(e.parts) > 1]
+            found += [
+                e.parts[1].name
+                for e in (equation.left, equation.right)
+                if e.parts[0].name == name and len(e.parts) > 1
+            ]
     return list(dict.fromkeys(found))

@@ -105,10 +105,14 @@ class Changed:
     inserted: list[str]
 
 
-def target_of(snapshot: Snapshot, qualified: str, past_run: Callable[[int], PastRun] = no_run) -> Target:
+def target_of(
+    snapshot: Snapshot, qualified: str, past_run: Callable[[int], PastRun] = no_run
+) -> Target:
     """A model as the target of edits. Raises :class:`NotFound`."""
     definition = definition_of(snapshot, qualified)
-    return Target(snapshot, class_tree(snapshot), definition, definition.source, definition.node, past_run)
+    return Target(
+        snapshot, class_tree(snapshot), definition, definition.source, definition.node, past_run
+    )
 
 
 def apply_to(target: Target, edit: Edit) -> Changed:
@@ -125,7 +129,9 @@ def apply_to(target: Target, edit: Edit) -> Changed:
 def class_node(tree: s.StoredFile, qualified: str) -> s.ClassDef:
     """The class of that full name in a file."""
     within = tree.within
-    return edit_class.class_at(tree, qualified.split(".")[len(within.split(".")) if within else 0 :])
+    return edit_class.class_at(
+        tree, qualified.split(".")[len(within.split(".")) if within else 0 :]
+    )
 
 
 def check_reach(extent: list[float]) -> None:

@@ -31,7 +31,9 @@ def run_setting(name: str, typed: str) -> RunSettings:
         return {"solver": typed.strip()}
     quantity = read_quantity(typed, SETTINGS[name][1])
     if quantity is None:
-        raise EditFault(f"'{typed}' is not a number.", hint="Type a number, with a unit of time if you like.")
+        raise EditFault(
+            f"'{typed}' is not a number.", hint="Type a number, with a unit of time if you like."
+        )
     return cast(RunSettings, {name: quantity.value})
 
 
@@ -45,7 +47,9 @@ class Setting:
 
     def apply(self, target: Target) -> Edited:
         setting = run_setting(self.name, self.text)
-        run_options(replace(experiment_of(target.definition, target.tree), **setting))  # refuses what cannot be run
+        run_options(
+            replace(experiment_of(target.definition, target.tree), **setting)
+        )  # refuses what cannot be run
         (value,) = setting.values()
         text = f'"{value}"' if self.name == "solver" else f"{value:.15g}"
         patches = edit_class.set_experiment(target.source, target.cls, SETTINGS[self.name][0], text)
@@ -75,7 +79,10 @@ class Describe:
 
     def apply(self, target: Target) -> Edited:
         words = " ".join(self.text.split())
-        return Edited(class_annotation.set_description(target.source, target.cls, words), "changed the description")
+        return Edited(
+            class_annotation.set_description(target.source, target.cls, words),
+            "changed the description",
+        )
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,5 +94,7 @@ class Document:
 
     def apply(self, target: Target) -> Edited:
         value = class_annotation.quoted(self.text) if self.text.strip() else None
-        patches = class_annotation.set_annotation(target.source, target.cls, ["Documentation", "info"], value)
+        patches = class_annotation.set_annotation(
+            target.source, target.cls, ["Documentation", "info"], value
+        )
         return Edited(patches, "changed the documentation")

@@ -67,8 +67,12 @@ def _with_value(target: Target, model: LoadedModel, name: str, typed: str) -> Ed
     before = described(variable, parameter_values(model.flat, {}).get(id(variable)))
     label = name[len(variable.component) + 1 :] if variable.component else name
     owner = f" of {variable.component}" if variable.component else ""
-    patches = set_value(target.source, target.cls, name.split("."), text, _display_unit(variable, unit))
-    after = _judged_number(model, variable, text, _display_unit(variable, unit)) or _judged_model(target, patches, name)
+    patches = set_value(
+        target.source, target.cls, name.split("."), text, _display_unit(variable, unit)
+    )
+    after = _judged_number(model, variable, text, _display_unit(variable, unit)) or _judged_model(
+        target, patches, name
+    )
     return Edited(patches, f"{label}{owner} {before} → {after}")
 
 
@@ -104,14 +108,17 @@ def _with_start(target: Target, name: str, typed: str) -> Edited:
 def _with_law(target: Target, name: str, typed: str) -> Edited:
     text = typed.strip()
     if not text:
-        raise EditFault("the row is empty.", hint="Type a law, or press Escape to keep the old one.")
+        raise EditFault(
+            "the row is empty.", hint="Type a law, or press Escape to keep the old one."
+        )
     if len(text) > LONGEST:
         raise EditFault("that is too long for a law.")
     try:
         parse_expression(text)
     except SyntaxFault:
         raise EditFault(
-            f"'{text}' is no expression.", hint="Write 2e-3*reactor.c[1] or the like, several in braces: {…, …}."
+            f"'{text}' is no expression.",
+            hint="Write 2e-3*reactor.c[1] or the like, several in braces: {…, …}.",
         ) from None
     patches = set_value(target.source, target.cls, name.split("."), text)
     # Names and sizes must fit before anything is stored.
@@ -133,7 +140,9 @@ def modelica_value(variable: Variable, typed: str) -> tuple[str, str | None]:
     """
     typed = typed.strip()
     if not typed:
-        raise EditFault("the row is empty.", hint="Type a value, or press Escape to keep the old one.")
+        raise EditFault(
+            "the row is empty.", hint="Type a value, or press Escape to keep the old one."
+        )
     if len(typed) > LONGEST:
         raise EditFault("that is too long for a value.")
     if variable.type == "Boolean":
@@ -152,7 +161,8 @@ def modelica_value(variable: Variable, typed: str) -> tuple[str, str | None]:
         parse_expression(typed)
     except SyntaxFault:
         raise EditFault(
-            f"'{typed}' is neither a number nor an expression.", hint="Type a number with a unit, or a formula such as D^2*pi/4."
+            f"'{typed}' is neither a number nor an expression.",
+            hint="Type a number with a unit, or a formula such as D^2*pi/4.",
         ) from None
     return typed, None
 
@@ -169,10 +179,16 @@ def _shortest(value: float, typed: str) -> str:
 
 
 def _number_text(value: float) -> str:
-    return str(int(value)) if math.isfinite(value) and value == int(value) and abs(value) < 1e15 else repr(value)
+    return (
+        str(int(value))
+        if math.isfinite(value) and value == int(value) and abs(value) < 1e15
+        else repr(value)
+    )
 
 
-def _judged_number(model: LoadedModel, variable: Variable, text: str, display_unit: str | None) -> str:
+def _judged_number(
+    model: LoadedModel, variable: Variable, text: str, display_unit: str | None
+) -> str:
     """Judge a plain number without building the model anew; gives the value in words, or nothing if that does not do."""
     if variable.structural or variable.type not in ("Real", "Integer"):
         return ""
@@ -219,7 +235,9 @@ def refuse_broken(variable: Variable, value: Any, values: Mapping[int, Any]) -> 
     broken = broken_limit(variable, dict(values))
     if broken is not None:
         word = "below its minimum" if broken[0] == "minimum" else "above its maximum"
-        raise EditFault(f"{described(variable, value)} is {word}, {described(variable, broken[1])}.")
+        raise EditFault(
+            f"{described(variable, value)} is {word}, {described(variable, broken[1])}."
+        )
 
 
 @dataclass(frozen=True, slots=True)
@@ -237,7 +255,11 @@ class SetTable:
     def apply(self, target: Target) -> Edited:
         element = re.compile(re.escape(self.name) + r"\[(\d+)(,\d+)?\]$")
         elements = [(v, m) for v in target.loaded.flat.variables if (m := element.match(v.name))]
-        if not elements or elements[0][0].variability != "parameter" or elements[0][0].type not in ("Real", "Integer"):
+        if (
+            not elements
+            or elements[0][0].variability != "parameter"
+            or elements[0][0].type not in ("Real", "Integer")
+        ):
             raise EditFault(f"the model has no table '{self.name}'.")
         if any(v.final for v, _ in elements):
             raise EditFault(f"'{self.name}' is computed from other values and cannot be set.")
@@ -254,9 +276,14 @@ class SetTable:
 
 def _checked_rows(rows: list[list[float]]) -> list[list[float]]:
     if not rows:
-        raise EditFault("there are no rows of numbers.", hint="Type or paste numbers, one row in a line.")
+        raise EditFault(
+            "there are no rows of numbers.", hint="Type or paste numbers, one row in a line."
+        )
     if sum(map(len, rows)) > MOST_NUMBERS:
-        raise EditFault(f"that are more than {MOST_NUMBERS} numbers.", hint="Put them into a file beside the model.")
+        raise EditFault(
+            f"that are more than {MOST_NUMBERS} numbers.",
+            hint="Put them into a file beside the model.",
+        )
     for i, row in enumerate(rows, 1):
         if len(row) != len(rows[0]):
             raise EditFault(f"row {i} has {len(row)} numbers, the first has {len(rows[0])}.")

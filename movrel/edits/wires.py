@@ -37,9 +37,18 @@ class Connect:
     def apply(self, target: Target) -> Edited:
         left, right = self.from_port, self.to_port
         ports = ports_of(target.tree, sheet(target.tree, target.definition))
-        if any(p.port.domain == "state" for end in (left, right) if (p := ports.get(plain(end))) is not None):
-            raise EditFault("states are joined by arrows, not by wires.", hint="Draw an arrow and say when it is taken.")
-        refusal = misfit(ports.get(plain(left)), ports.get(plain(right)), left, right) or misfit_of_elements(ports, left, right)
+        if any(
+            p.port.domain == "state"
+            for end in (left, right)
+            if (p := ports.get(plain(end))) is not None
+        ):
+            raise EditFault(
+                "states are joined by arrows, not by wires.",
+                hint="Draw an arrow and say when it is taken.",
+            )
+        refusal = misfit(
+            ports.get(plain(left)), ports.get(plain(right)), left, right
+        ) or misfit_of_elements(ports, left, right)
         if refusal:
             raise EditFault(refusal)
         patches = edit_class.add_connection(target.source, target.cls, left, right)
@@ -49,7 +58,12 @@ class Connect:
             return Edited(patches, words)
         text = apply(target.source.text, patches)
         source, cls = target.again(text)
-        return Edited(target.rewritten(apply(text, edit_class.bend_connection(source, cls, left, right, points))), words)
+        return Edited(
+            target.rewritten(
+                apply(text, edit_class.bend_connection(source, cls, left, right, points))
+            ),
+            words,
+        )
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,5 +79,10 @@ class Bend:
         points = _points(self.points)
         for x, y in points or []:
             check_reach([x, y, x, y])
-        patches = edit_class.bend_connection(target.source, target.cls, self.from_port, self.to_port, points)
-        return Edited(patches, f"{'bent' if points else 'straightened'} the wire of {self.from_port} and {self.to_port}")
+        patches = edit_class.bend_connection(
+            target.source, target.cls, self.from_port, self.to_port, points
+        )
+        return Edited(
+            patches,
+            f"{'bent' if points else 'straightened'} the wire of {self.from_port} and {self.to_port}",
+        )

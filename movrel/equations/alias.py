@@ -35,7 +35,9 @@ class Reduced:
     def replacement(self) -> dict[int, Expr]:
         found: dict[int, Expr] = {key: x.const(value) for key, value in self.fixed.items()}
         for key, alias in self.aliases.items():
-            target = x.const(self.fixed[id(alias.of)]) if id(alias.of) in self.fixed else x.var(alias.of)
+            target = (
+                x.const(self.fixed[id(alias.of)]) if id(alias.of) in self.fixed else x.var(alias.of)
+            )
             found[key] = target if alias.sign > 0 else x.negate(target)
         return found
 
@@ -76,7 +78,15 @@ def _tidy(e: FlatEquation) -> FlatEquation:
     total: Expr = x.ZERO
     for variable, count in terms.values():
         total = x.add(total, x.multiply(x.const(count), x.var(variable))) if count else total
-    return FlatEquation(total, x.ZERO, e.where, e.component, e.kind, e.differentiated, e.original or (e.left, e.right))
+    return FlatEquation(
+        total,
+        x.ZERO,
+        e.where,
+        e.component,
+        e.kind,
+        e.differentiated,
+        e.original or (e.left, e.right),
+    )
 
 
 def _pass(unknowns: list[Variable], equations: list[FlatEquation], starts: Starts) -> Reduced:
@@ -139,9 +149,20 @@ def _pass(unknowns: list[Variable], equations: list[FlatEquation], starts: Start
     reduced = Reduced(remaining, [], aliases, fixed)
     replacement = reduced.replacement()
     for equation in kept:
-        left, right = x.substitute(equation.left, replacement), x.substitute(equation.right, replacement)
+        left, right = (
+            x.substitute(equation.left, replacement),
+            x.substitute(equation.right, replacement),
+        )
         original = equation.original or (equation.left, equation.right)
-        changed = FlatEquation(left, right, equation.where, equation.component, equation.kind, equation.differentiated, original)
+        changed = FlatEquation(
+            left,
+            right,
+            equation.where,
+            equation.component,
+            equation.kind,
+            equation.differentiated,
+            original,
+        )
         reduced.equations.append(_tidy(changed))
     return reduced
 
@@ -149,16 +170,26 @@ def _pass(unknowns: list[Variable], equations: list[FlatEquation], starts: Start
 def _rank(v: Variable, starts: Starts) -> int:
     """How much a variable deserves to stay: states and variables with start values first."""
     start = starts.of(v)
-    return 20 * bool(start.fixed) + 5 * (start.value is not None) + 10 * (v.state_select in ("prefer", "always"))
+    return (
+        20 * bool(start.fixed)
+        + 5 * (start.value is not None)
+        + 10 * (v.state_select in ("prefer", "always"))
+    )
 
 
-def _alias_pair(equation: FlatEquation, allowed: set[int]) -> tuple[Variable, Variable | None, Any] | None:
+def _alias_pair(
+    equation: FlatEquation, allowed: set[int]
+) -> tuple[Variable, Variable | None, Any] | None:
     left, right = equation.left, equation.right
     if left.op == "const":
         left, right = right, left
     a = _signed(left, allowed)
     if a is not None:
-        if right.op == "const" and isinstance(right.value, int | float) and not isinstance(right.value, bool):
+        if (
+            right.op == "const"
+            and isinstance(right.value, int | float)
+            and not isinstance(right.value, bool)
+        ):
             return a[0], None, a[1] * float(right.value)
         b = _signed(right, allowed)
         if b is not None and a[0] is not b[0]:

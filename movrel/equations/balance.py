@@ -29,10 +29,14 @@ class Balance:
         parts = []
         if self.open:
             n = len(self.open)
-            parts.append(f"{n} unknown{'s' if n > 1 else ''} without an equation: {', '.join(self.open)}")
+            parts.append(
+                f"{n} unknown{'s' if n > 1 else ''} without an equation: {', '.join(self.open)}"
+            )
         if self.surplus:
             n = len(self.surplus)
-            parts.append(f"{n} equation{'s' if n > 1 else ''} too many: {'; '.join(e.as_written() for e in self.surplus[:3])}")
+            parts.append(
+                f"{n} equation{'s' if n > 1 else ''} too many: {'; '.join(e.as_written() for e in self.surplus[:3])}"
+            )
         return ". ".join(parts)
 
 
@@ -56,10 +60,22 @@ def balance(flat: FlatModel, ports: set[str]) -> Balance:
     # Of the unknowns that could be the open ones, the component's own are named, not those of ports.
     named = [_preferred(v, unknowns, [*boundary, *rows], column_of, ports) for v in missing]
     surplus = [own[r] for r, c in enumerate(column_of[len(boundary) :]) if c < 0]
-    return Balance(len(unknowns), len(own) + len(boundary), len(boundary), sorted(dict.fromkeys(named)), surplus)
+    return Balance(
+        len(unknowns),
+        len(own) + len(boundary),
+        len(boundary),
+        sorted(dict.fromkeys(named)),
+        surplus,
+    )
 
 
-def _preferred(v: Variable, unknowns: list[Variable], rows: list[list[int]], column_of: list[int], ports: set[str]) -> str:
+def _preferred(
+    v: Variable,
+    unknowns: list[Variable],
+    rows: list[list[int]],
+    column_of: list[int],
+    ports: set[str],
+) -> str:
     if v.component not in ports:
         return v.name
     by_column: dict[int, list[int]] = defaultdict(list)

@@ -42,7 +42,9 @@ def time_derivative(e: Expr, rate: Callable[[Variable], Expr], where: Place | No
     return done[id(e)]
 
 
-def _one_derivative(e: Expr, d: Callable[[Expr], Expr], rate: Callable[[Variable], Expr], where: Place | None) -> Expr:
+def _one_derivative(
+    e: Expr, d: Callable[[Expr], Expr], rate: Callable[[Variable], Expr], where: Place | None
+) -> Expr:
     """The derivative of one node, those of its operands being known."""
     op, a = e.op, e.args
     if op in x.RELATIONS or op in ("and", "or", "not", "initial", "terminal", "sample", "fires"):
@@ -99,4 +101,6 @@ def expand_derivatives(e: Expr, rate: Callable[[Variable], Expr], where: Place |
     """Replace every ``der(expression)`` by derivatives of single variables."""
     if not e.args:
         return e
-    return x.transform(e, lambda node: time_derivative(node.args[0], rate, where) if node.op == "der" else None)
+    return x.transform(
+        e, lambda node: time_derivative(node.args[0], rate, where) if node.op == "der" else None
+    )

@@ -67,7 +67,11 @@ class EventMemory:
     """
 
     def __init__(
-        self, size: int, pre: Sequence[Variable] = (), samples: Sequence[Expr] = (), delays: Sequence[Expr] = ()
+        self,
+        size: int,
+        pre: Sequence[Variable] = (),
+        samples: Sequence[Expr] = (),
+        delays: Sequence[Expr] = (),
     ) -> None:
         self.pre_at = size
         self.sample_at = size + len(pre)
@@ -108,7 +112,12 @@ class EventMemory:
 def count_event_nodes(expressions: Sequence[Expr]) -> int:
     """An upper bound of the memory that the expressions need."""
     wanted = RELATIONS | {"floor", "ceil", "integer", "mod", "rem", "div"}
-    return sum(4 if node.op in ("div", "rem") else 1 for e in expressions for node in x.walk(e) if node.op in wanted)
+    return sum(
+        4 if node.op in ("div", "rem") else 1
+        for e in expressions
+        for node in x.walk(e)
+        if node.op in wanted
+    )
 
 
 class Translator:
@@ -166,7 +175,9 @@ class Translator:
             if not self.homotopy:
                 return actual
             simplified = self(a[1], events)
-            return simplified + self.memory.elements[self.memory.homotopy_at] * (actual - simplified)
+            return simplified + self.memory.elements[self.memory.homotopy_at] * (
+                actual - simplified
+            )
         if op == "if":
             return ca.if_else(self(a[0], events), self(a[1], events), self(a[2], events))
         if op in _UNARY:
@@ -177,14 +188,18 @@ class Translator:
         if op in _BINARY:
             return ca.SX.binary(_BINARY[op], self(a[0], events), self(a[1], events))
         if op in ("log10",):
-            return ca.SX.binary(ca.OP_MUL, ca.SX.unary(ca.OP_LOG, self(a[0], events)), 0.4342944819032518)
+            return ca.SX.binary(
+                ca.OP_MUL, ca.SX.unary(ca.OP_LOG, self(a[0], events)), 0.4342944819032518
+            )
         raise Unsupported(f"'{op}' cannot be computed in '{x.show(e)}'.")
 
     def _relation(self, e: Expr, events: bool) -> Any:
         op, (left, right) = e.op, e.args
         if not events or not is_held(e):
             if op in (">", ">="):
-                return ca.SX.binary(ca.OP_LT if op == ">" else ca.OP_LE, self(right, events), self(left, events))
+                return ca.SX.binary(
+                    ca.OP_LT if op == ">" else ca.OP_LE, self(right, events), self(left, events)
+                )
             return ca.SX.binary(_BINARY[op], self(left, events), self(right, events))
         # 'a > b' is held as g = a - b > 0; 'a <= b' is the opposite of it, and so on.
         inclusive, opposite = op in (">=", "<"), op in ("<=", "<")
@@ -220,7 +235,12 @@ class Graph:
     """
 
     def __init__(
-        self, blocks: list[Block], states: list[Variable], parameters: list[Variable], memory: EventMemory, start: bool = False
+        self,
+        blocks: list[Block],
+        states: list[Variable],
+        parameters: list[Variable],
+        memory: EventMemory,
+        start: bool = False,
     ) -> None:
         self.blocks = blocks
         self.states = states
@@ -277,7 +297,12 @@ class Graph:
 
     def function(self, name: str, outputs: list[Any]) -> Any:
         """A CasADi function ``(t, x, p, m, w) -> outputs``; ``outputs`` are SX over the graph's symbols."""
-        sizes = (len(self.states), self.p.shape[0], self.memory.symbols.shape[0], len(self.implicit))
+        sizes = (
+            len(self.states),
+            self.p.shape[0],
+            self.memory.symbols.shape[0],
+            len(self.implicit),
+        )
         if not self._solvers:
             return self.explicit_function(name, outputs)
         t = ca.MX.sym("t")
@@ -293,7 +318,9 @@ class Graph:
             else:
                 solved.append(self._newton(residual, position, size, total)(
                     w[position : position + size], ca.vertcat(t, xs, p, m, so_far)))  # fmt: skip
-        inner = ca.Function(f"{name}_explicit", [self.t, self.x, self.p, self.memory.symbols, self.s], outputs)
+        inner = ca.Function(
+            f"{name}_explicit", [self.t, self.x, self.p, self.memory.symbols, self.s], outputs
+        )
         return ca.Function(name, [t, xs, p, m, w], inner.call([t, xs, p, m, ca.vertcat(*solved)]))
 
     def explicit_function(self, name: str, outputs: list[Any]) -> Any:
@@ -330,9 +357,15 @@ class Graph:
                 function = ca.Function("start_block", inputs, [ca.densify(ca.jacobian(r, own)), r])
             steps.append(StartStep(block, position, function))
         homotopy = any(
-            node.op == "homotopy" for b in self.blocks for e in b.equations for side in (e.left, e.right) for node in x.walk(side)
+            node.op == "homotopy"
+            for b in self.blocks
+            for e in b.equations
+            for side in (e.left, e.right)
+            for node in x.walk(side)
         )
-        return StartSolver(steps, len(self.implicit), ca.Function("start", inputs, outputs), homotopy)
+        return StartSolver(
+            steps, len(self.implicit), ca.Function("start", inputs, outputs), homotopy
+        )
 
     def open_form(self, dx: Any) -> Any:
         """``(t, x, p, m, s) -> dx`` and the residuals of all implicit blocks, whose unknowns are ``s``."""
@@ -341,7 +374,9 @@ class Graph:
         for block, position, residual in self._solvers:
             if block.kind == "linear":
                 matrix, vector = residual(*given)
-                rows.append(ca.mtimes(matrix, self.s[position : position + len(block.unknowns)]) - vector)
+                rows.append(
+                    ca.mtimes(matrix, self.s[position : position + len(block.unknowns)]) - vector
+                )
             else:
                 rows.append(residual(*given))
         return ca.Function("open_form", given, [ca.densify(ca.vertcat(*rows))])
@@ -375,7 +410,9 @@ class Graph:
             if block.kind == "nonlinear"
             for e in block.residuals
         ]
-        return ca.Function("check", [self.t, self.x, self.p, self.memory.symbols, self.s], [ca.vertcat(*rows)])
+        return ca.Function(
+            "check", [self.t, self.x, self.p, self.memory.symbols, self.s], [ca.vertcat(*rows)]
+        )
 
 
 @dataclass(slots=True)
@@ -398,7 +435,10 @@ class StartSolver:
 
     def solve(self, t: float, p: Array, m: Array, guesses: Array) -> list[Array]:
         """The outputs at the start. Raises :class:`NoStart` with the block that has no solution."""
-        return [np.array(part).ravel() for part in self.outputs.call([t, p, m, self.solve_implicit(t, p, m, guesses)])]
+        return [
+            np.array(part).ravel()
+            for part in self.outputs.call([t, p, m, self.solve_implicit(t, p, m, guesses)])
+        ]
 
     def solve_implicit(self, t: float, p: Array, m: Array, guesses: Array) -> Array:
         """The unknowns of all implicit blocks."""
@@ -446,7 +486,9 @@ class StartSolver:
                 return [np.array(part).ravel() for part in self.outputs.call([t, p, m, s])]
             share = min(share + width, 1.0)
 
-    def _nonlinear(self, step: StartStep, own: slice, t: float, p: Array, m: Array, s: Array) -> Array | None:
+    def _nonlinear(
+        self, step: StartStep, own: slice, t: float, p: Array, m: Array, s: Array
+    ) -> Array | None:
         def at(z: Array) -> tuple[Array, Array]:
             trial = s.copy()
             trial[own] = z

@@ -59,9 +59,13 @@ class Chains:
                     "Use the slope of a filtered signal: T*der(y) = u - y.",
                 )  # fmt: skip
             if v.type != "Real":
-                raise StructureFault(f"'{v.name}' is {v.type}; only Real variables have a derivative.", v.where)
+                raise StructureFault(
+                    f"'{v.name}' is {v.type}; only Real variables have a derivative.", v.where
+                )
             found = Variable(f"der({v.name})", component=v.component, where=v.where, generated=True)
-            found.unit = (f"({v.unit})/s" if set(v.unit) & set("./") else f"{v.unit}/s") if v.unit else ""
+            found.unit = (
+                (f"({v.unit})/s" if set(v.unit) & set("./") else f"{v.unit}/s") if v.unit else ""
+            )
             self.rates[id(v)] = found
             self.base[id(found)] = v
         return found
@@ -101,7 +105,9 @@ class ConstraintBlock:
     @property
     def varies(self) -> bool:
         """Whether the matrix changes in time, so that a choice may wear out."""
-        return any(v.variability != "parameter" for row in self.matrix for e in row for v in x.variables(e)) and (
+        return any(
+            v.variability != "parameter" for row in self.matrix for e in row for v in x.variables(e)
+        ) and (
             len(self.columns) > len(self.equations) or max(self.row_depth) > 1 or self._has_choice()
         )
 
@@ -141,14 +147,24 @@ class Reduction:
 
     def states(self, selection: Selection) -> list[Variable]:
         dummies = self.dummies(selection)
-        return [v for v in self.variables if id(v) in self.chains.rates and id(self.chains.rates[id(v)]) not in dummies]
+        return [
+            v
+            for v in self.variables
+            if id(v) in self.chains.rates and id(self.chains.rates[id(v)]) not in dummies
+        ]
 
     def worn_out(self, selection: Selection, matrices: list[Array]) -> bool:
         """Whether the chosen derivatives depend too strongly on those that were left free."""
-        return any(_worn_out(b, s, m) for b, s, m in zip(self.constraints, selection, matrices, strict=True) if b.varies)
+        return any(
+            _worn_out(b, s, m)
+            for b, s, m in zip(self.constraints, selection, matrices, strict=True)
+            if b.varies
+        )
 
 
-def reduce_index(equations: list[FlatEquation], unknowns: list[Variable], chains: Chains) -> Reduction:
+def reduce_index(
+    equations: list[FlatEquation], unknowns: list[Variable], chains: Chains
+) -> Reduction:
     """Differentiate as many equations as needed for all highest derivatives to be determined.
 
     ``unknowns`` are all unknowns without their derivatives; equations and unknowns must match when a
@@ -189,7 +205,9 @@ def _pantelides(equations: list[FlatEquation], chains: Chains) -> dict[int, int]
 
     def highest_orders(e: int) -> Iterator[int]:
         keys = (id(v) for v in holds[e])
-        return (k for k in keys if k not in chains.rates and (k in chains.allowed or k in chains.base))
+        return (
+            k for k in keys if k not in chains.rates and (k in chains.allowed or k in chains.base)
+        )
 
     for start in range(len(equations)):
         e = start
@@ -229,7 +247,10 @@ def _differentiated(e: FlatEquation, chains: Chains) -> FlatEquation:
 
 
 def _constraint_blocks(
-    equations: list[FlatEquation], successor: dict[int, int], variables: list[Variable], chains: Chains
+    equations: list[FlatEquation],
+    successor: dict[int, int],
+    variables: list[Variable],
+    chains: Chains,
 ) -> list[ConstraintBlock]:
     predecessor = {b: a for a, b in successor.items()}
 
@@ -261,20 +282,32 @@ def _constraint_blocks(
         matrix = []
         for e, _ in derived:
             parts = linear_parts(x.subtract(equations[e].left, equations[e].right), keys)
-            assert parts is not None, "a differentiated equation is linear in its highest derivatives"
+            assert parts is not None, (
+                "a differentiated equation is linear in its highest derivatives"
+            )
             matrix.append([parts[0].get(id(v), x.ZERO) for v in unknowns])
         depths = [chains.depth(v) for v in unknowns]
         willingness = [
-            [_willing(chains.down(v, k + 1), chains.starts) for k in range(d)] for v, d in zip(unknowns, depths, strict=True)
+            [_willing(chains.down(v, k + 1), chains.starts) for k in range(d)]
+            for v, d in zip(unknowns, depths, strict=True)
         ]
         blocks.append(
-            ConstraintBlock([equations[e] for e, _ in derived], [d for _, d in derived], unknowns, depths, willingness, matrix)
+            ConstraintBlock(
+                [equations[e] for e, _ in derived],
+                [d for _, d in derived],
+                unknowns,
+                depths,
+                willingness,
+                matrix,
+            )
         )
     return blocks
 
 
 def _willing(v: Variable, starts: Starts) -> Willingness:
-    return _WILLINGNESS[v.state_select], _UNNAMED if v.generated else _FIXED if starts.of(v).fixed else 1.0
+    return _WILLINGNESS[v.state_select], _UNNAMED if v.generated else _FIXED if starts.of(
+        v
+    ).fixed else 1.0
 
 
 def _select(block: ConstraintBlock, matrix: Array) -> tuple[tuple[int, ...], ...]:
@@ -312,7 +345,9 @@ def _pivots(matrix: Array, usable: list[int], wants: dict[int, Willingness]) -> 
         columns = [c for c in usable if wants[c][0] == wish]
         while open_rows and columns:
             part = np.abs(work[np.ix_(open_rows, columns)])
-            r, c = np.unravel_index(int(np.argmax(part * [wants[c][1] for c in columns])), part.shape)
+            r, c = np.unravel_index(
+                int(np.argmax(part * [wants[c][1] for c in columns])), part.shape
+            )
             if not part[r, c] > 1e-9 * size:
                 break
             row, column = open_rows[r], columns[c]

@@ -33,18 +33,26 @@ def linear_parts(e: Expr, unknowns: set[int]) -> tuple[dict[int, Expr], Expr] | 
             free[id(node)] = not contains(node, unknowns)
         else:
             # The outcome of a held relation is known, whatever it compares.
-            free[id(node)] = not is_unknown and (all(free[id(a)] for a in node.args) or is_held(node))
+            free[id(node)] = not is_unknown and (
+                all(free[id(a)] for a in node.args) or is_held(node)
+            )
         if free[id(node)]:
             parts[id(node)] = ({}, node)
         else:
-            parts[id(node)] = ({id(node.value): x.ONE}, x.ZERO) if is_unknown else _one_node(node, free, parts, unknowns)
+            parts[id(node)] = (
+                ({id(node.value): x.ONE}, x.ZERO)
+                if is_unknown
+                else _one_node(node, free, parts, unknowns)
+            )
     return parts[id(e)]
 
 
 Parts = tuple[dict[int, Expr], Expr]
 
 
-def _one_node(e: Expr, free: dict[int, bool], parts: dict[int, Parts | None], unknowns: set[int]) -> Parts | None:
+def _one_node(
+    e: Expr, free: dict[int, bool], parts: dict[int, Parts | None], unknowns: set[int]
+) -> Parts | None:
     """The linear parts of a node that holds an unknown, those of its operands being known."""
     op, a = e.op, e.args
     if op in ("+", "-"):
@@ -58,14 +66,20 @@ def _one_node(e: Expr, free: dict[int, bool], parts: dict[int, Parts | None], un
         return coefficients, combine(left[1], right[1])
     if op == "neg":
         inner = parts[id(a[0])]
-        return None if inner is None else ({k: x.negate(v) for k, v in inner[0].items()}, x.negate(inner[1]))
+        return (
+            None
+            if inner is None
+            else ({k: x.negate(v) for k, v in inner[0].items()}, x.negate(inner[1]))
+        )
     if op == "*":
         for factor, other in ((a[0], a[1]), (a[1], a[0])):
             if free[id(factor)]:
                 inner = parts[id(other)]
                 if inner is None:
                     return None
-                return {k: x.multiply(factor, v) for k, v in inner[0].items()}, x.multiply(factor, inner[1])
+                return {k: x.multiply(factor, v) for k, v in inner[0].items()}, x.multiply(
+                    factor, inner[1]
+                )
         return None
     if op == "/" and free[id(a[1])]:
         inner = parts[id(a[0])]
@@ -77,7 +91,10 @@ def _one_node(e: Expr, free: dict[int, bool], parts: dict[int, Parts | None], un
         if then is None or otherwise is None:
             return None
         keys = dict.fromkeys([*then[0], *otherwise[0]])
-        coefficients = {k: x.conditional(a[0], then[0].get(k, x.ZERO), otherwise[0].get(k, x.ZERO)) for k in keys}
+        coefficients = {
+            k: x.conditional(a[0], then[0].get(k, x.ZERO), otherwise[0].get(k, x.ZERO))
+            for k in keys
+        }
         return coefficients, x.conditional(a[0], then[1], otherwise[1])
     return None
 

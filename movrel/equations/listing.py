@@ -84,9 +84,21 @@ def listing(system: System) -> EquationList:
         alias = system.reduced.aliases.get(id(v))
         if alias is not None:
             sign = "-" if alias.sign < 0 else ""
-            trivial.append(TrivialRow(v.name, f"{typeset.name(v.name)} = {sign}{typeset.name(alias.of.name)}", v.component))
+            trivial.append(
+                TrivialRow(
+                    v.name,
+                    f"{typeset.name(v.name)} = {sign}{typeset.name(alias.of.name)}",
+                    v.component,
+                )
+            )
         elif id(v) in system.reduced.fixed:
-            trivial.append(TrivialRow(v.name, f"{typeset.name(v.name)} = {system.reduced.fixed[id(v)]:.6g}", v.component))
+            trivial.append(
+                TrivialRow(
+                    v.name,
+                    f"{typeset.name(v.name)} = {system.reduced.fixed[id(v)]:.6g}",
+                    v.component,
+                )
+            )
     return EquationList(
         blocks=blocks,
         cut=shown > LISTED,
@@ -101,11 +113,24 @@ def _block(block: Block, rates: set[str]) -> EquationBlock:
     if block.kind == "explicit":
         v = block.unknowns[0]
         assert block.solution is not None
-        rows.append(_row(f"{typeset.name(v.name)} = {typeset.expression(block.solution)}", block.equations[0], v))
+        rows.append(
+            _row(
+                f"{typeset.name(v.name)} = {typeset.expression(block.solution)}",
+                block.equations[0],
+                v,
+            )
+        )
     else:
         inner = {id(v): value for v, value in block.inner}
         for v, value in block.inner:
-            rows.append(_row(f"{typeset.name(v.name)} = {typeset.expression(value)}", block.equations[0], v, origin=False))
+            rows.append(
+                _row(
+                    f"{typeset.name(v.name)} = {typeset.expression(value)}",
+                    block.equations[0],
+                    v,
+                    origin=False,
+                )
+            )
         tears = [v for v in block.unknowns if id(v) not in inner]
         for e, v in zip(block.residuals or block.equations, tears, strict=False):
             left, right = e.original or (e.left, e.right)

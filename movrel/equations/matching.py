@@ -9,7 +9,9 @@ from scipy.sparse import csr_matrix
 from scipy.sparse.csgraph import maximum_bipartite_matching
 
 
-def match(rows: list[list[int]], columns: int, first: int | None = None) -> tuple[list[int], list[int]]:
+def match(
+    rows: list[list[int]], columns: int, first: int | None = None
+) -> tuple[list[int], list[int]]:
     """A maximum matching; returns (column of each row, row of each column), -1 if none.
 
     The ``first`` rows (all, if not given) are matched together (Hopcroft and Karp, as SciPy has it);
@@ -21,10 +23,16 @@ def match(rows: list[list[int]], columns: int, first: int | None = None) -> tupl
     row_of = [-1] * columns
     if count and columns:
         lengths = [len(row) for row in rows[:count]]
-        entries = np.fromiter((c for row in rows[:count] for c in row), dtype=np.int32, count=sum(lengths))
+        entries = np.fromiter(
+            (c for row in rows[:count] for c in row), dtype=np.int32, count=sum(lengths)
+        )
         starts = np.concatenate([[0], np.cumsum(lengths)]).astype(np.int32)
-        graph = csr_matrix((np.ones(len(entries), np.int8), entries, starts), shape=(count, columns))
-        for row, column in enumerate(maximum_bipartite_matching(graph, perm_type="column").tolist()):
+        graph = csr_matrix(
+            (np.ones(len(entries), np.int8), entries, starts), shape=(count, columns)
+        )
+        for row, column in enumerate(
+            maximum_bipartite_matching(graph, perm_type="column").tolist()
+        ):
             if column >= 0:
                 column_of[row], row_of[column] = column, row
 
@@ -36,14 +44,19 @@ def match(rows: list[list[int]], columns: int, first: int | None = None) -> tupl
 
     for start in range(count, len(rows)):
         free = next((c for c in rows[start] if row_of[c] < 0), None)
-        path = [(start, free)] if free is not None else augmenting_path(start, candidates, owner, {})
+        path = (
+            [(start, free)] if free is not None else augmenting_path(start, candidates, owner, {})
+        )
         for row, column in path or ():
             column_of[row], row_of[column] = column, row
     return column_of, row_of
 
 
 def augmenting_path(
-    start: int, candidates: Callable[[int], Iterator[int]], owner: Callable[[int], int | None], seen: dict[int, None]
+    start: int,
+    candidates: Callable[[int], Iterator[int]],
+    owner: Callable[[int], int | None],
+    seen: dict[int, None],
 ) -> list[tuple[int, int]] | None:
     """A path from the row ``start`` that ends in a column without an owner, as pairs (row, its new column).
 

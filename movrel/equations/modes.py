@@ -30,9 +30,15 @@ class PreVariables:
     def value(self, v: Variable) -> Expr:
         found = self.by_variable.get(id(v))
         if found is None:
-            found = Variable(f"pre({v.name})", v.type, "discrete", v.unit, where=v.where, component=v.component)
+            found = Variable(
+                f"pre({v.name})", v.type, "discrete", v.unit, where=v.where, component=v.component
+            )
             start = self.starts.of(v)
-            found.start, found.fixed, found.generated = start.value, start.fixed if v.variability == "discrete" else None, True
+            found.start, found.fixed, found.generated = (
+                start.value,
+                start.fixed if v.variability == "discrete" else None,
+                True,
+            )
             self.by_variable[id(v)] = found
             self.of.append(v)
         return x.var(found)
@@ -77,7 +83,9 @@ def changed(e: FlatEquation, change: Callable[[Expr], Expr]) -> FlatEquation:
     left, right = change(e.left), change(e.right)
     if left is e.left and right is e.right:
         return e
-    return FlatEquation(left, right, e.where, e.component, e.kind, e.differentiated, e.original or (e.left, e.right))
+    return FlatEquation(
+        left, right, e.where, e.component, e.kind, e.differentiated, e.original or (e.left, e.right)
+    )
 
 
 def nodes_in(expressions: list[Expr], op: str) -> list[Expr]:

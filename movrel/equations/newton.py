@@ -23,7 +23,9 @@ def solve(residual: Residual, jacobian: Callable[[Array], Array], start: Array) 
     rng = np.random.default_rng(0)
     scale = np.maximum(np.abs(start), 1.0)
     for attempt in range(8):
-        moved = start if attempt == 0 else start + scale * rng.normal(size=len(start)) * 0.5 * attempt
+        moved = (
+            start if attempt == 0 else start + scale * rng.normal(size=len(start)) * 0.5 * attempt
+        )
         found = _damped(residual, jacobian, moved)
         if found is None and attempt < 3:
             found = _hybrid(residual, jacobian, moved)
@@ -48,13 +50,19 @@ def _damped(residual: Residual, jacobian: Callable[[Array], Array], z: Array) ->
         weight = 1.0 / _row_scale(matrix, z)
         size = float(np.abs(r * weight).max(initial=0.0))
         step = np.linalg.lstsq(matrix * weight[:, None], -r * weight, rcond=1e-13)[0]
-        if size <= 1e-14 or (size <= TOLERANCE and np.abs(step).max(initial=0.0) <= TOLERANCE * (1 + np.abs(z).max(initial=0.0))):
+        if size <= 1e-14 or (
+            size <= TOLERANCE
+            and np.abs(step).max(initial=0.0) <= TOLERANCE * (1 + np.abs(z).max(initial=0.0))
+        ):
             return z + step if np.isfinite(residual(z + step)).all() else z
         share = 1.0
         while share > 1e-8:
             trial = z + share * step
             r_trial = residual(trial)
-            if np.isfinite(r_trial).all() and np.abs(r_trial * weight).max() < (1 - 0.1 * share) * size:
+            if (
+                np.isfinite(r_trial).all()
+                and np.abs(r_trial * weight).max() < (1 - 0.1 * share) * size
+            ):
                 break
             share *= 0.5
         else:

@@ -18,19 +18,31 @@ Array = npt.NDArray[np.float64]
 def numeric_parameters(flat: FlatModel) -> list[Variable]:
     """Everything with a value that is the same during a run, inputs without a source included."""
     found = [v for v in flat.parameters() if v.type != "String"]
-    return found + [v for v in flat.variables if v.causality == "input" and v.variability in ("continuous", "discrete")]
+    return found + [
+        v
+        for v in flat.variables
+        if v.causality == "input" and v.variability in ("continuous", "discrete")
+    ]
 
 
 def solved_parameters(flat: FlatModel) -> list[Variable]:
     """Parameters with ``fixed = false`` and those that depend on them: the start system finds them."""
-    found = {id(v) for v in flat.parameters() if v.fixed is False and v.variability == "parameter" and v.binding is None}
+    found = {
+        id(v)
+        for v in flat.parameters()
+        if v.fixed is False and v.variability == "parameter" and v.binding is None
+    }
     if not found:
         return []
     growing = True
     while growing:
         growing = False
         for v in flat.parameters():
-            if id(v) not in found and v.binding is not None and any(id(u) in found for u in x.variables(v.binding)):
+            if (
+                id(v) not in found
+                and v.binding is not None
+                and any(id(u) in found for u in x.variables(v.binding))
+            ):
                 found.add(id(v))
                 growing = True
     return [v for v in flat.parameters() if id(v) in found]
@@ -44,13 +56,19 @@ def affected_by(flat: FlatModel, settings: dict[str, float]) -> list[Variable]:
     while growing:
         growing = False
         for v in parameters:
-            if id(v) not in found and v.binding is not None and any(id(u) in found for u in x.variables(v.binding)):
+            if (
+                id(v) not in found
+                and v.binding is not None
+                and any(id(u) in found for u in x.variables(v.binding))
+            ):
                 found.add(id(v))
                 growing = True
     return [v for v in parameters if id(v) in found]
 
 
-def parameter_values(flat: FlatModel, settings: dict[str, float], known: dict[int, Any] | None = None) -> dict[int, Any]:
+def parameter_values(
+    flat: FlatModel, settings: dict[str, float], known: dict[int, Any] | None = None
+) -> dict[int, Any]:
     """The value of every parameter and constant by ``id(variable)``, bindings worked out in order.
 
     Parameters that the start system finds have their start value. ``known`` holds the values that need
@@ -75,7 +93,11 @@ def parameter_values(flat: FlatModel, settings: dict[str, float], known: dict[in
             )  # fmt: skip
         if v in working:
             names = " → ".join(w.name for w in [*working[working.index(v) :], v])
-            raise StructureFault(f"parameters depend on each other in a circle: {names}.", v.where, "Give one of them a number.")
+            raise StructureFault(
+                f"parameters depend on each other in a circle: {names}.",
+                v.where,
+                "Give one of them a number.",
+            )
         source = v.binding if v.binding is not None else v.start
         if source is None:
             if v.variability == "parameter" and v.type == "String":
@@ -91,12 +113,17 @@ def parameter_values(flat: FlatModel, settings: dict[str, float], known: dict[in
             values[key] = x.evaluate(source, needed)
         except (ArithmeticError, ValueError, TypeError) as fault:
             raise StructureFault(
-                f"the value of '{v.name}' cannot be worked out: {fault} in '{x.show(source)}'.", v.where
+                f"the value of '{v.name}' cannot be worked out: {fault} in '{x.show(source)}'.",
+                v.where,
             ) from None
         except KeyError as fault:
-            raise StructureFault(f"the value of '{v.name}' needs {fault}, which is not constant.", v.where) from None
+            raise StructureFault(
+                f"the value of '{v.name}' needs {fault}, which is not constant.", v.where
+            ) from None
         except RecursionError:
-            raise StructureFault(f"the value of '{v.name}' is nested too deeply.", v.where) from None
+            raise StructureFault(
+                f"the value of '{v.name}' is nested too deeply.", v.where
+            ) from None
         finally:
             working.pop()
         return values[key]
@@ -118,7 +145,9 @@ def start_value(variable: Variable, values: dict[int, Any], starts: Starts | Non
     try:
         return float(x.evaluate(start, values))
     except (ArithmeticError, ValueError, KeyError, TypeError):
-        raise StructureFault(f"the start value of '{variable.name}' cannot be worked out.", variable.where) from None
+        raise StructureFault(
+            f"the start value of '{variable.name}' cannot be worked out.", variable.where
+        ) from None
 
 
 def _default_start(variable: Variable, values: dict[int, Any]) -> float:
@@ -136,7 +165,10 @@ def _default_start(variable: Variable, values: dict[int, Any]) -> float:
 
 def parameter_vector(parameters: list[Variable], values: dict[int, Any]) -> Array:
     """The vector ``p`` of the functions, shape ``(len(parameters),)``."""
-    return np.array([float(values[id(v)]) if id(v) in values else start_value(v, values) for v in parameters], dtype=float)
+    return np.array(
+        [float(values[id(v)]) if id(v) in values else start_value(v, values) for v in parameters],
+        dtype=float,
+    )
 
 
 def broken_limit(variable: Variable, values: dict[int, Any]) -> tuple[str, float] | None:
@@ -144,8 +176,12 @@ def broken_limit(variable: Variable, values: dict[int, Any]) -> tuple[str, float
     value = values.get(id(variable))
     if value is None or isinstance(value, str | bool):
         return None
-    if variable.minimum is not None and value < (bound := float(x.evaluate(variable.minimum, values))):
+    if variable.minimum is not None and value < (
+        bound := float(x.evaluate(variable.minimum, values))
+    ):
         return "minimum", bound
-    if variable.maximum is not None and value > (bound := float(x.evaluate(variable.maximum, values))):
+    if variable.maximum is not None and value > (
+        bound := float(x.evaluate(variable.maximum, values))
+    ):
         return "maximum", bound
     return None

@@ -11,7 +11,9 @@ from movrel.model.flat import FlatEquation, Variable
 def counts(system: System) -> dict[str, int]:
     """How much of what the system holds."""
     return {
-        "variables": len([v for v in system.flat.variables if v.variability not in ("parameter", "constant")]),
+        "variables": len(
+            [v for v in system.flat.variables if v.variability not in ("parameter", "constant")]
+        ),
         "parameters": len([v for v in system.flat.variables if v.variability == "parameter"]),
         "equations": len(system.flat.equations),
         "aliases": len(system.reduced.aliases) + len(system.reduced.fixed),
@@ -30,7 +32,9 @@ def describe(system: System) -> str:
     lines = [f"Model {system.flat.name}", ""]
     lines += [f"  {name}: {number}" for name, number in counts(system).items()]
     lines += ["", "States"]
-    lines += [f"  {v.name}{f' [{v.unit}]' if v.unit else ''}{_why(system, v)}" for v in system.states] or ["  none"]
+    lines += [
+        f"  {v.name}{f' [{v.unit}]' if v.unit else ''}{_why(system, v)}" for v in system.states
+    ] or ["  none"]
     lines += _constraints(system)
     lines += ["", "Start"]
     lines += [line for block in system.initial_blocks for line in _block(block)]
@@ -40,7 +44,10 @@ def describe(system: System) -> str:
     ordered = system.ordered
     if ordered.reinits or ordered.terminations:
         lines += ["", "At events"]
-        lines += [f"  reinit {x.show(r.state)} := {x.show(r.value)} when {x.show(r.active)}" for r in ordered.reinits]
+        lines += [
+            f"  reinit {x.show(r.state)} := {x.show(r.value)} when {x.show(r.active)}"
+            for r in ordered.reinits
+        ]
         lines += [f"  end of the run when {x.show(e.active)}" for e in ordered.terminations]
     if system.slots:
         lines += ["", "Relations that cause events"]
@@ -76,7 +83,11 @@ def _why(system: System, v: Variable) -> str:
         return ""
     if v.state_select not in ("default", "avoid", "never"):
         return f"   (chosen: stateSelect = {v.state_select})"
-    return "   (chosen: its start value is fixed)" if system.reduced.starts.of(v).fixed else "   (chosen)"
+    return (
+        "   (chosen: its start value is fixed)"
+        if system.reduced.starts.of(v).fixed
+        else "   (chosen)"
+    )
 
 
 def _constraints(system: System) -> list[str]:
@@ -86,9 +97,13 @@ def _constraints(system: System) -> list[str]:
         return []
     lines = ["", "Constraints between would-be states"]
     lines += [
-        f"  {e.as_written()}   {origin(e)}" for e in reduction.equations[: len(reduction.equations)] if _is_constraint(e, system)
+        f"  {e.as_written()}   {origin(e)}"
+        for e in reduction.equations[: len(reduction.equations)]
+        if _is_constraint(e, system)
     ]
-    names = [v.name for v in reduction.variables if id(v) in reduction.dummies(system.ordered.selection)]
+    names = [
+        v.name for v in reduction.variables if id(v) in reduction.dummies(system.ordered.selection)
+    ]
     lines.append(f"  plain unknowns instead of derivatives of states: {', '.join(names)}")
     if reduction.dynamic:
         lines.append("  the choice is made anew during a run when it wears out")
@@ -97,7 +112,9 @@ def _constraints(system: System) -> list[str]:
 
 def _is_constraint(e: FlatEquation, system: System) -> bool:
     """Whether an equation of the text was differentiated for the sake of the others."""
-    places = {(d.where, d.component) for d in system.ordered.reduction.equations if d.differentiated}
+    places = {
+        (d.where, d.component) for d in system.ordered.reduction.equations if d.differentiated
+    }
     return not e.differentiated and (e.where, e.component) in places
 
 
@@ -108,12 +125,18 @@ def _block(block: Block) -> list[str]:
         mark = "   [discrete]" if v.variability == "discrete" else ""
         return [f"  {v.name} := {x.show(block.solution)}{mark}    {origin(block.equations[0])}"]
     if block.inner:
-        lines = [f"  nonlinear loop of {len(block.unknowns)}, torn at {', '.join(v.name for v in block.tears)}:"]
+        lines = [
+            f"  nonlinear loop of {len(block.unknowns)}, torn at {', '.join(v.name for v in block.tears)}:"
+        ]
         lines += [f"    {v.name} := {x.show(value)}" for v, value in block.inner]
-        return lines + [f"    {x.show(e.left)} = {x.show(e.right)}    {origin(e)}" for e in block.residuals]
+        return lines + [
+            f"    {x.show(e.left)} = {x.show(e.right)}    {origin(e)}" for e in block.residuals
+        ]
     names = ", ".join(v.name for v in block.unknowns)
     lines = [f"  {block.kind} loop of {len(block.unknowns)} for {names}:"]
-    return lines + [f"    {x.show(e.left)} = {x.show(e.right)}    {origin(e)}" for e in block.equations]
+    return lines + [
+        f"    {x.show(e.left)} = {x.show(e.right)}    {origin(e)}" for e in block.equations
+    ]
 
 
 def origin(e: FlatEquation) -> str:

@@ -43,11 +43,20 @@ class Block:
     @property
     def implicit(self) -> list[Variable]:
         """The unknowns that a solver finds; all others are written out."""
-        return [] if self.kind == "explicit" else self.unknowns if self.kind == "linear" else self.tears
+        return (
+            []
+            if self.kind == "explicit"
+            else self.unknowns
+            if self.kind == "linear"
+            else self.tears
+        )
 
 
 def sort_equations(
-    equations: list[FlatEquation], unknowns: list[Variable], starts: Starts | None = None, what: str = "model"
+    equations: list[FlatEquation],
+    unknowns: list[Variable],
+    starts: Starts | None = None,
+    what: str = "model",
 ) -> list[Block]:
     """The blocks in the order in which they can be solved; unknowns with start values are torn first.
 
@@ -58,12 +67,16 @@ def sort_equations(
     if -1 in column_of or -1 in row_of:
         raise explain_mismatch(equations, unknowns, rows, column_of, row_of, what)
     return [
-        make_block([equations[r] for r in chosen], [unknowns[c] for c in members], starts or Starts())
+        make_block(
+            [equations[r] for r in chosen], [unknowns[c] for c in members], starts or Starts()
+        )
         for chosen, members in block_order(rows, row_of, column_of)
     ]
 
 
-def block_order(rows: list[list[int]], row_of: list[int], column_of: list[int]) -> list[tuple[list[int], list[int]]]:
+def block_order(
+    rows: list[list[int]], row_of: list[int], column_of: list[int]
+) -> list[tuple[list[int], list[int]]]:
     """(rows, columns) of the blocks of a matched system, in solving order."""
     if not rows:
         return []
@@ -136,10 +149,16 @@ def explain_mismatch(
         determined = ", ".join(sorted(unknowns[c].name for c in columns)[:6])
         listed = "; ".join(_described(equations[r]) for r in sorted(reached)[:6])
         if columns:
-            sentences.append(f"{len(reached)} equations determine {len(columns)} unknowns ({determined}): {listed}.")
+            sentences.append(
+                f"{len(reached)} equations determine {len(columns)} unknowns ({determined}): {listed}."
+            )
         else:
-            about = ", ".join(v.name for side in equations[surplus[0]].original or () for v in x.variables(side))
-            sentences.append(f"{listed} is given twice: other equations already determine {about or 'all in it'}.")
+            about = ", ".join(
+                v.name for side in equations[surplus[0]].original or () for v in x.variables(side)
+            )
+            sentences.append(
+                f"{listed} is given twice: other equations already determine {about or 'all in it'}."
+            )
     missing = [c for c, r in enumerate(row_of) if r < 0]
     if missing:
         by_column: dict[int, list[int]] = {}
@@ -162,12 +181,18 @@ def explain_mismatch(
         shown = ", ".join(sorted(unknowns[c].name for c in names)[:8])
         if used:
             listed = "; ".join(_described(equations[r]) for r in sorted(used)[:6])
-            sentences.append(f"only {len(used)} equations for {len(names)} unknowns ({shown}): {listed}.")
+            sentences.append(
+                f"only {len(used)} equations for {len(names)} unknowns ({shown}): {listed}."
+            )
         else:
             sentences.append(f"no equation determines {shown}.")
         where = where or unknowns[missing[0]].where
     counts = f"the {what} has {len(equations)} equations for {len(unknowns)} unknowns after trivial ones are removed: "
-    hint = "Remove or correct one of them." if surplus and not missing else "Add the missing equations."
+    hint = (
+        "Remove or correct one of them."
+        if surplus and not missing
+        else "Add the missing equations."
+    )
     if surplus and missing:
         hint = "Something is given twice while something else is left open."
     return StructureFault(counts + " ".join(sentences), where, hint)

@@ -31,15 +31,34 @@ def start_blocks(ordered: Sorted, initial: list[FlatEquation]) -> list[Block]:
     unknowns.sort(key=lambda v: id(v) not in chains.base)
     is_state = {id(v) for v in ordered.states}
     required = [changed(e, at_start) for e in (*ordered.reduction.equations, *initial)]
-    required += [FlatEquation(x.var(v), v.binding, v.where, v.component, "binding") for v in solved if v.binding is not None]
+    required += [
+        FlatEquation(x.var(v), v.binding, v.where, v.component, "binding")
+        for v in solved
+        if v.binding is not None
+    ]
     required += _reinit_equations(ordered)
-    fixed = [v for v in (*ordered.reduction.variables, *pre) if starts.of(v).fixed and _may_start(v, ordered)]
+    fixed = [
+        v
+        for v in (*ordered.reduction.variables, *pre)
+        if starts.of(v).fixed and _may_start(v, ordered)
+    ]
     required += [_start_equation(v, starts) for v in fixed]
     optional = [_start_equation(v, starts) for v in ordered.reduction.variables if not starts.of(v).fixed and v.type == "Real"
                 and (id(v) in chains.rates or id(v) in is_state)]  # fmt: skip
-    optional.sort(key=lambda e: (starts.of(e.left.variable).value is None, id(e.left.variable) not in is_state))
-    before = [_before_equation(v, p, starts) for v, p in zip(ordered.pre.of, pre, strict=True) if not p.fixed]
-    loose = [_start_equation(v, starts) for v in solved if v.binding is None and v.start is not None]
+    optional.sort(
+        key=lambda e: (
+            starts.of(e.left.variable).value is None,
+            id(e.left.variable) not in is_state,
+        )
+    )
+    before = [
+        _before_equation(v, p, starts)
+        for v, p in zip(ordered.pre.of, pre, strict=True)
+        if not p.fixed
+    ]
+    loose = [
+        _start_equation(v, starts) for v in solved if v.binding is None and v.start is not None
+    ]
     equations = [*required, *before, *optional, *loose]
     rows = incidence(equations, unknowns)
     count = len(required)
@@ -54,10 +73,17 @@ def start_blocks(ordered: Sorted, initial: list[FlatEquation]) -> list[Block]:
     chosen = [equations[r] for r, c in enumerate(column_of) if r >= count and c >= 0]
     for e in chosen:
         variable = e.left.variable
-        if e.kind != "start value" or variable.generated or variable.type != "Real" or wishes(variable, starts):
+        if (
+            e.kind != "start value"
+            or variable.generated
+            or variable.type != "Real"
+            or wishes(variable, starts)
+        ):
             continue
         value = "0" if starts.of(variable).value is None else x.show(e.right)
-        ordered.notes.append(f"'{variable.name}' starts at {value}: it is not fixed, and no initial equation sets it.")
+        ordered.notes.append(
+            f"'{variable.name}' starts at {value}: it is not fixed, and no initial equation sets it."
+        )
     return sort_equations([*required, *chosen], unknowns, starts, WHAT)
 
 
@@ -93,5 +119,9 @@ def _reinit_equations(ordered: Sorted) -> list[FlatEquation]:
     for r in ordered.reinits:
         active = at_start(r.active)
         if active.is_const(True):
-            result.append(FlatEquation(r.state, at_start(r.value), r.where, r.component, "reinit at the start"))
+            result.append(
+                FlatEquation(
+                    r.state, at_start(r.value), r.where, r.component, "reinit at the start"
+                )
+            )
     return result

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from functools import partial
 from typing import Any
 
 import casadi as ca
@@ -13,7 +14,13 @@ import numpy.typing as npt
 from movrel.equations.alias import Reduced, remove_aliases
 from movrel.equations.derivative import expand_derivatives
 from movrel.equations.graph import EventMemory, Graph, Slot, StartSolver, count_event_nodes
-from movrel.equations.index_reduction import Chains, Reduction, Selection, guessed_matrices, reduce_index
+from movrel.equations.index_reduction import (
+    Chains,
+    Reduction,
+    Selection,
+    guessed_matrices,
+    reduce_index,
+)
 from movrel.equations.judging import about_parameters
 from movrel.equations.matching import match
 from movrel.equations.modes import PreVariables, changed, during_run, nodes_in
@@ -45,7 +52,9 @@ class System:
     implicit: list[Variable]
     initial_solved: list[Variable]
     initial_implicit: list[Variable]
-    derivatives: Any  # -> dx, the implicit unknowns, the largest relative residual of their equations
+    derivatives: (
+        Any  # -> dx, the implicit unknowns, the largest relative residual of their equations
+    )
     values: Any  # -> values of ``solved``
     jacobian: Any  # -> d dx / d x, sparse
     indicators: Any  # -> g of all slots, their scale |left|+|right|
@@ -60,7 +69,9 @@ class System:
     open_form: Any  # (t, x, p, m, s) -> dx and the residuals of all implicit blocks
     #: What is worked out once for all runs, by name; see :meth:`once`.
     kept: dict[str, Any] = field(default_factory=dict)
-    others: dict[Selection, System] = field(default_factory=dict)  # the same model with other states
+    others: dict[Selection, System] = field(
+        default_factory=dict
+    )  # the same model with other states
 
     def once(self, name: str, make: Callable[[], Any]) -> Any:
         """Something that is the same for all runs of this system, made when first asked for."""
@@ -132,24 +143,44 @@ def sort_model(flat: FlatModel) -> Sorted:
         replaced = e if known else x.substitute(e, replacement)
         return expand_derivatives(pre.known(replaced), chains.rate, where)
 
-    equations = [changed(e, lambda side, e=e: prepared(side, e.where, True)) for e in reduced.equations]  # type: ignore[misc]
-    initial = [changed(e, lambda side, e=e: prepared(side, e.where)) for e in flat.initial_equations]  # type: ignore[misc]
+    equations = [
+        changed(e, partial(prepared, where=e.where, known=True)) for e in reduced.equations
+    ]
+    initial = [changed(e, partial(prepared, where=e.where)) for e in flat.initial_equations]
     for e in initial:
         e.kind = "initial equation"
     assertions = [
-        Assertion(prepared(a.condition, a.where), prepared(a.message, a.where), a.level, a.where, a.component, a.at_events)
+        Assertion(
+            prepared(a.condition, a.where),
+            prepared(a.message, a.where),
+            a.level,
+            a.where,
+            a.component,
+            a.at_events,
+        )
         for a in flat.assertions
     ]
     reinits = [
-        Reinit(prepared(r.active, r.where), x.substitute(r.state, replacement), prepared(r.value, r.where), r.where, r.component)
+        Reinit(
+            prepared(r.active, r.where),
+            x.substitute(r.state, replacement),
+            prepared(r.value, r.where),
+            r.where,
+            r.component,
+        )
         for r in flat.reinits
     ]
-    terminations = [Termination(prepared(e.active, e.where), prepared(e.message, e.where), e.where) for e in flat.terminations]
+    terminations = [
+        Termination(prepared(e.active, e.where), prepared(e.message, e.where), e.where)
+        for e in flat.terminations
+    ]
     _check_structure(equations, reduced.unknowns, chains)
     reduction = reduce_index(equations, reduced.unknowns, chains)
     selection: Selection = ()
     if reduction.constraints:
-        selection = reduction.select(guessed_matrices(reduction, _guesses(flat, reduced, reduction)))
+        selection = reduction.select(
+            guessed_matrices(reduction, _guesses(flat, reduced, reduction))
+        )
     found = Sorted(
         flat, reduced, reduction, selection, pre, [], [], [], [*reduction.equations, *initial], assertions, reinits, terminations,
         solved_parameters(flat), [],
@@ -157,7 +188,9 @@ def sort_model(flat: FlatModel) -> Sorted:
     return _with_blocks(found, initial)
 
 
-def _check_structure(equations: list[FlatEquation], unknowns: list[Variable], chains: Chains) -> None:
+def _check_structure(
+    equations: list[FlatEquation], unknowns: list[Variable], chains: Chains
+) -> None:
     """Refuse what no index reduction can mend: a variable and its derivatives count as one here."""
     base = {id(v): i for i, v in enumerate(unknowns)}
     together = list(unknowns)
@@ -205,7 +238,9 @@ def _with_blocks(found: Sorted, initial: list[FlatEquation] | None) -> Sorted:
     # Rates come first, so that in a tie a derivative is what an equation determines.
     unknowns.sort(key=lambda v: id(v) not in reduction.chains.base)
     running = during_run(found.pre)
-    found.blocks = sort_equations([changed(e, running) for e in reduction.equations], unknowns, found.reduced.starts)
+    found.blocks = sort_equations(
+        [changed(e, running) for e in reduction.equations], unknowns, found.reduced.starts
+    )
     if initial is not None:
         found.initial_blocks = start_blocks(found, initial)
     return found
@@ -219,18 +254,26 @@ def build_system(flat: FlatModel, ordered: Sorted | None = None) -> System:
     actions = [running(r.active) for r in found.reinits]
     actions += [running(r.value) for r in found.reinits]
     actions += [running(e.active) for e in found.terminations]
-    always = [running(a.condition) for a in found.assertions if not a.at_events and not about_parameters(a)]
+    always = [
+        running(a.condition)
+        for a in found.assertions
+        if not a.at_events and not about_parameters(a)
+    ]
     actions += [running(a.condition) for a in found.assertions if a.at_events]
     every = [side for block in (*found.blocks, *found.initial_blocks) for side in _sides(block)]
     every += [*actions, *always]
-    memory = EventMemory(count_event_nodes(every), found.pre.all, nodes_in(every, "sample"), nodes_in(every, "delay"))
+    memory = EventMemory(
+        count_event_nodes(every), found.pre.all, nodes_in(every, "sample"), nodes_in(every, "delay")
+    )
     graph = Graph(found.blocks, found.states, parameters, memory)
     start = Graph(found.initial_blocks, [], parameters, memory, start=True)
     dx = _vector([graph.value(found.reduction.chains.rates[id(v)]) for v in found.states])
     y = _vector([graph.value(v) for v in graph.order])
     judged = _vector([graph.translate(a, False) for a in always])
     acting = _vector([graph.translate(a) for a in actions])
-    entries = _vector([graph.translate(e) for b in found.reduction.constraints for row in b.matrix for e in row])
+    entries = _vector(
+        [graph.translate(e) for b in found.reduction.constraints for row in b.matrix for e in row]
+    )
     g, scale = _indicator_vectors(memory, graph)
     g0, _ = _indicator_vectors(memory, start)
     timed = _timed_slots(g, graph) if memory.slots else np.zeros(0, bool)
@@ -249,7 +292,9 @@ def build_system(flat: FlatModel, ordered: Sorted | None = None) -> System:
         jacobian=_jacobian(graph, dx, derivatives),
         indicators=graph.function("indicators", [g, scale]),
         timed=timed,
-        timed_lines=graph.explicit_function("timed_lines", [ca.densify(ca.vertcat(lines, ca.jacobian(lines, graph.t)))]),
+        timed_lines=graph.explicit_function(
+            "timed_lines", [ca.densify(ca.vertcat(lines, ca.jacobian(lines, graph.t)))]
+        ),
         initial=start.start_solver([_vector([start.value(v) for v in start.order]), g0]),
         assertion_values=graph.function("assertions", [judged]),
         actions=graph.function("actions", [acting]),
@@ -264,7 +309,11 @@ def build_system(flat: FlatModel, ordered: Sorted | None = None) -> System:
 
 def _sides(block: Block) -> list[x.Expr]:
     sides = [side for e in block.equations for side in (e.left, e.right)]
-    return [*sides, *([block.solution] if block.solution is not None else []), *(value for _, value in block.inner)]
+    return [
+        *sides,
+        *([block.solution] if block.solution is not None else []),
+        *(value for _, value in block.inner),
+    ]
 
 
 def _vector(items: list[Any]) -> Any:
@@ -329,7 +378,9 @@ def _delayed(graph: Graph, dx: Any) -> Any:
         rate = rate + ca.mtimes(ca.jacobian(value, inputs[1]), dx)
     at = graph.memory.delay_at
     by_others = ca.densify(ca.jacobian(value, inputs[3]))[:, at : at + len(nodes)]
-    return ca.Function("delayed", inputs, [ca.densify(ca.vertcat(value, rate, times, ca.vec(by_others.T)))])
+    return ca.Function(
+        "delayed", inputs, [ca.densify(ca.vertcat(value, rate, times, ca.vec(by_others.T)))]
+    )
 
 
 def _jacobian(graph: Graph, dx: Any, derivatives: Any) -> Any:

@@ -71,12 +71,16 @@ def _next_inner(
         if value is None or linear_parts(value, bent) is None:
             continue
         straight = {id(unknowns[c]) for c in known} - bent
-        if id(unknowns[column]) not in curved or (not depends(value, bent) and linear_parts(value, straight) is not None):
+        if id(unknowns[column]) not in curved or (
+            not depends(value, bent) and linear_parts(value, straight) is not None
+        ):
             return row, column, value
     return None
 
 
-def _in_nonlinear_terms(equations: list[FlatEquation], unknowns: list[Variable], rows: list[set[int]]) -> set[int]:
+def _in_nonlinear_terms(
+    equations: list[FlatEquation], unknowns: list[Variable], rows: list[set[int]]
+) -> set[int]:
     """Identities of the unknowns that occur nonlinearly in some equation."""
     found: set[int] = set()
     for equation, row in zip(equations, rows, strict=True):
@@ -89,7 +93,11 @@ def _in_nonlinear_terms(equations: list[FlatEquation], unknowns: list[Variable],
 
 
 def _best_tear(
-    rows: list[set[int]], known: set[int], open_rows: set[int], unknowns: list[Variable], starts: Starts
+    rows: list[set[int]],
+    known: set[int],
+    open_rows: set[int],
+    unknowns: list[Variable],
+    starts: Starts,
 ) -> int:
     """The unknown that stands in most of the shortest open equations; those with a start value first."""
     score: dict[int, float] = {}
@@ -99,7 +107,13 @@ def _best_tear(
             score[column] = score.get(column, 0.0) + 1.0 / len(missing)
     candidates = [c for c in range(len(unknowns)) if c not in known]
     real = [c for c in candidates if unknowns[c].type == "Real"] or candidates
-    return max(real, key=lambda c: (score.get(c, 0.0) + (0.5 if starts.of(unknowns[c]).value is not None else 0.0), -c))
+    return max(
+        real,
+        key=lambda c: (
+            score.get(c, 0.0) + (0.5 if starts.of(unknowns[c]).value is not None else 0.0),
+            -c,
+        ),
+    )
 
 
 def safe_solution(equation: FlatEquation, unknown: Variable) -> Expr | None:
@@ -116,4 +130,6 @@ def safe_solution(equation: FlatEquation, unknown: Variable) -> Expr | None:
 
 def _firm(e: Expr) -> bool:
     """Whether an expression does not change during a run."""
-    return all(v.variability in ("parameter", "constant") for v in x.variables(e)) and not (e.is_const(0))
+    return all(v.variability in ("parameter", "constant") for v in x.variables(e)) and not (
+        e.is_const(0)
+    )

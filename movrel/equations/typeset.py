@@ -18,8 +18,27 @@ _FUNCTIONS = {
     "sin": r"\sin", "cos": r"\cos", "tan": r"\tan", "asin": r"\arcsin", "acos": r"\arccos", "atan": r"\arctan", "exp": r"\exp",
     "log": r"\ln", "log10": r"\log_{10}", "sinh": r"\sinh", "cosh": r"\cosh", "tanh": r"\tanh", "min": r"\min", "max": r"\max",
 }  # fmt: skip
-_SIGNS = {"<": "<", "<=": r"\le", ">": ">", ">=": r"\ge", "==": "=", "<>": r"\ne", "and": r"\land", "or": r"\lor"}
-_LEVEL = {"or": 1, "and": 2, "not": 3, "+": 5, "-": 5, "neg": 5, "*": 6, "/": 8, "^": 7} | dict.fromkeys(x.RELATIONS, 4)
+_SIGNS = {
+    "<": "<",
+    "<=": r"\le",
+    ">": ">",
+    ">=": r"\ge",
+    "==": "=",
+    "<>": r"\ne",
+    "and": r"\land",
+    "or": r"\lor",
+}
+_LEVEL = {
+    "or": 1,
+    "and": 2,
+    "not": 3,
+    "+": 5,
+    "-": 5,
+    "neg": 5,
+    "*": 6,
+    "/": 8,
+    "^": 7,
+} | dict.fromkeys(x.RELATIONS, 4)
 
 
 def name(text: str, without: str = "") -> str:
@@ -59,7 +78,9 @@ def expression(e: Expr, without: str = "", parent: int = 0) -> str:
     if op == "if":
         rows = []
         while e.op == "if":  # a chain of conditions is one list of cases
-            rows.append(rf"{expression(e.args[1], without)}&\text{{if }}{expression(e.args[0], without)}")
+            rows.append(
+                rf"{expression(e.args[1], without)}&\text{{if }}{expression(e.args[0], without)}"
+            )
             e = e.args[2]
         rows.append(rf"{expression(e, without)}&\text{{else}}")
         return r"\begin{cases}" + r"\\".join(rows) + r"\end{cases}"
@@ -117,10 +138,12 @@ def _symbol(text: str) -> str:
     numbered = re.fullmatch(r"([A-Za-z]+?)(\d+)", head)
     if numbered is not None:
         head, tail = numbered[1], numbered[2] + (f",{tail}" if tail else "")
-    base = rf"\{head}" if head in _GREEK else head if len(head) == 1 else rf"\mathit{{{_plain(head)}}}"
-    parts = [rf"\mathrm{{{_plain(p)}}}" if p not in _GREEK else rf"\{p}" for p in tail.split("_") if p] + (
-        [_plain(index)] if index else []
+    base = (
+        rf"\{head}" if head in _GREEK else head if len(head) == 1 else rf"\mathit{{{_plain(head)}}}"
     )
+    parts = [
+        rf"\mathrm{{{_plain(p)}}}" if p not in _GREEK else rf"\{p}" for p in tail.split("_") if p
+    ] + ([_plain(index)] if index else [])
     return f"{base}_{{{','.join(parts)}}}" if parts else base
 
 

@@ -19,9 +19,34 @@ from movrel.units import dimension_words, unit
 
 #: Rounds of inference, and warnings that are given at most.
 ROUNDS, WARNING_LIMIT = 8, 20
-_PLAIN_ARGUMENT = {"sin", "cos", "tan", "asin", "acos", "atan", "sinh", "cosh", "tanh", "exp", "log", "log10"}
+_PLAIN_ARGUMENT = {
+    "sin",
+    "cos",
+    "tan",
+    "asin",
+    "acos",
+    "atan",
+    "sinh",
+    "cosh",
+    "tanh",
+    "exp",
+    "log",
+    "log10",
+}
 _SAME = {"+", "-", "min", "max", "mod", "rem"} | x.RELATIONS
-_KEPT = {"neg", "abs", "noevent", "smooth", "pre", "previous", "homotopy", "delay", "floor", "ceil", "integer"}
+_KEPT = {
+    "neg",
+    "abs",
+    "noevent",
+    "smooth",
+    "pre",
+    "previous",
+    "homotopy",
+    "delay",
+    "floor",
+    "ceil",
+    "integer",
+}
 _TRUTHS = {"and", "or", "not", "initial", "terminal", "sample", "fires"}
 KELVIN = 273.15
 _FACTORS = {0.5, 0.25, 1.5, 0.75, 0.125}
@@ -81,10 +106,16 @@ class _Check:
                 try:
                     u = unit(v.unit)
                 except UnitFault as fault:
-                    self.found.append(UnitMismatch(f"the unit of '{v.name}': {fault.message}", v.where))
+                    self.found.append(
+                        UnitMismatch(f"the unit of '{v.name}': {fault.message}", v.where)
+                    )
                     continue
                 self.known[id(v)] = Measure(u.dimension, u.factor, u.offset != 0.0)
-        pairs = [(e.left, side, e.where, e.as_written()) for e in self.flat.equations for side in _branches(e.left, e.right)]
+        pairs = [
+            (e.left, side, e.where, e.as_written())
+            for e in self.flat.equations
+            for side in _branches(e.left, e.right)
+        ]
         pairs += [(e.left, e.right, e.where, e.as_written()) for e in self.flat.initial_equations]
         pairs += [
             (x.var(v), b, v.where, f"{v.name} = {x.show(b)}")
@@ -104,10 +135,16 @@ class _Check:
             try:
                 a, b = self._measure(left), self._measure(right)
             except _Clash as clash:
-                self.found.append(UnitMismatch(f"units do not agree in '{text}': {clash.text}.", where))
+                self.found.append(
+                    UnitMismatch(f"units do not agree in '{text}': {clash.text}.", where)
+                )
                 continue
             if a is not None and b is not None and not a.fits(b):
-                self.found.append(UnitMismatch(f"units do not agree in '{text}': {self._both(left, a, right, b)}.", where))
+                self.found.append(
+                    UnitMismatch(
+                        f"units do not agree in '{text}': {self._both(left, a, right, b)}.", where
+                    )
+                )
         return self.found
 
     def _both(self, left: Expr, a: Measure, right: Expr, b: Measure) -> str:
@@ -156,7 +193,9 @@ class _Check:
         if op in _PLAIN_ARGUMENT:
             inner = done[id(a[0])]
             if inner is not None and not inner.fits(PLAIN) and not _only_time(a[0]):
-                raise _Clash(f"{op} needs a plain number, '{x.show(a[0])}' is {self._words(a[0], inner)}")
+                raise _Clash(
+                    f"{op} needs a plain number, '{x.show(a[0])}' is {self._words(a[0], inner)}"
+                )
             return PLAIN
         if op == "atan2":
             self._agree(a[0], a[1], done)
@@ -167,7 +206,12 @@ class _Check:
         p, q = done[id(a)], done[id(b)]
         if p is None and a.is_const(KELVIN):
             a, b, p, q = b, a, q, p
-        if p is not None and q is None and b.is_const(KELVIN) and p.dimension == unit("K").dimension:
+        if (
+            p is not None
+            and q is None
+            and b.is_const(KELVIN)
+            and p.dimension == unit("K").dimension
+        ):
             return Measure(p.dimension, p.factor, not p.offset)  # the usual way between degC and K
         if p is not None and q is not None and not p.fits(q):
             raise _Clash(self._both(a, p, b, q))

@@ -56,7 +56,9 @@ def _parquet(columns: list[Column]) -> bytes:
 
     fields = [pa.field(c.name, pa.float64(), metadata={"unit": c.unit}) for c in columns]
     out = io.BytesIO()
-    pq.write_table(pa.Table.from_arrays([pa.array(c.values) for c in columns], schema=pa.schema(fields)), out)
+    pq.write_table(
+        pa.Table.from_arrays([pa.array(c.values) for c in columns], schema=pa.schema(fields)), out
+    )
     return out.getvalue()
 
 
@@ -64,10 +66,15 @@ def _sheet(columns: list[Column], title: str) -> bytes:
     import xlsxwriter
 
     if len(columns[0].values) > SHEET_ROWS:
-        raise MovrelError(f"a spreadsheet holds {SHEET_ROWS} rows.", hint="Choose a longer interval, or take CSV or Parquet.")
+        raise MovrelError(
+            f"a spreadsheet holds {SHEET_ROWS} rows.",
+            hint="Choose a longer interval, or take CSV or Parquet.",
+        )
     out = io.BytesIO()
     book = xlsxwriter.Workbook(out, {"constant_memory": False, "nan_inf_to_errors": True})
-    page: Any = book.add_worksheet(title.translate(str.maketrans("[]:*?/\\", "       "))[:31] or "Run")
+    page: Any = book.add_worksheet(
+        title.translate(str.maketrans("[]:*?/\\", "       "))[:31] or "Run"
+    )
     bold = book.add_format({"bold": True})
     for k, column in enumerate(columns):
         page.write_string(0, k, column.name, bold)

@@ -49,7 +49,10 @@ class _Recorder:
 
     def chunk(self, time: Array, table: Array) -> None:
         self._pending.append((time, table))
-        if clock.monotonic() - self._last > LOOK_PERIOD or sum(len(t) for t, _ in self._pending) > 20_000:
+        if (
+            clock.monotonic() - self._last > LOOK_PERIOD
+            or sum(len(t) for t, _ in self._pending) > 20_000
+        ):
             self.flush()
 
     def flush(self) -> None:
@@ -68,13 +71,24 @@ class _Recorder:
         self._last = clock.monotonic()
         share = (reached.time - self.start) / (self.stop - self.start)
         self.flush()
-        reached_now: dict[str, Any] = {"progress": share, "time_reached": reached.time, "points": self.points}
+        reached_now: dict[str, Any] = {
+            "progress": share,
+            "time_reached": reached.time,
+            "points": self.points,
+        }
         if self._events_sent < min(reached.events, MOST_EVENTS):
             reached_now["events"] = kept_events(self._computation.events)
             self._events_sent = len(reached_now["events"])
         Run.update(**reached_now).where(Run.id == self.number).execute()
         reached_now.pop("events", None)
-        announce("run", run=self.number, state=RunState.RUNNING, step=reached.step, event_count=reached.events, **reached_now)
+        announce(
+            "run",
+            run=self.number,
+            state=RunState.RUNNING,
+            step=reached.step,
+            event_count=reached.events,
+            **reached_now,
+        )
         self._state = Run.select(Run.state).where(Run.id == self.number).scalar() or "gone"
 
     def stopped(self) -> bool:
@@ -102,18 +116,42 @@ def compute(number: int) -> None:
     try:
         texts = projects.snapshot(order.project_id, order.revisions)
         prepared = with_changes(texts, order.model, order.changes, {})
-        computation = prepared.loaded.prepare(set=prepared.values, begin=_begin(order), **order.options)
+        computation = prepared.loaded.prepare(
+            set=prepared.values, begin=_begin(order), **order.options
+        )
         recorder = _Recorder(number, computation)
-        computation.listener = Listener(recorder.progress, recorder.chunk, recorder.stopped, LOOK_PERIOD, keep=False)
-        announce("run", run=number, project=order.project_id, model=order.model, state=RunState.RUNNING, progress=0.0)
+        computation.listener = Listener(
+            recorder.progress, recorder.chunk, recorder.stopped, LOOK_PERIOD, keep=False
+        )
+        announce(
+            "run",
+            run=number,
+            project=order.project_id,
+            model=order.model,
+            state=RunState.RUNNING,
+            progress=0.0,
+        )
         computation.go()
         _finish(order, RunState.DONE, "", computation, recorder)
     except RunCancelled as fault:
         _finish(order, RunState.STOPPED, fault.message, computation, recorder)
     except MovrelError as fault:
-        _finish(order, RunState.FAILED, fault.sentence(), computation, recorder, getattr(fault, "component", ""))
+        _finish(
+            order,
+            RunState.FAILED,
+            fault.sentence(),
+            computation,
+            recorder,
+            getattr(fault, "component", ""),
+        )
     except MemoryError:
-        _finish(order, RunState.FAILED, "the machine has not enough memory for this run.", computation, recorder)
+        _finish(
+            order,
+            RunState.FAILED,
+            "the machine has not enough memory for this run.",
+            computation,
+            recorder,
+        )
     except (InterfaceError, DatabaseError) as fault:
         if database.is_closed() or not _answers():
             raise  # it is gone: another worker takes the run up when it is back
@@ -151,7 +189,12 @@ def _begin(order: Run) -> FinalState | None:
 
 
 def _finish(
-    order: Run, state: RunState, reason: str, computation: Computation | None, recorder: _Recorder | None, place: str = ""
+    order: Run,
+    state: RunState,
+    reason: str,
+    computation: Computation | None,
+    recorder: _Recorder | None,
+    place: str = "",
 ) -> None:
     changes: dict[str, Any] = {"state": state, "reason": reason, "place": place, "ended": now()}
     if computation is not None and recorder is not None:
@@ -179,6 +222,10 @@ def _finish(
     Run.update(**changes).where(Run.id == order.id).execute()
     if order.claims and changes.get("points"):
         ended = Run.get_by_id(order.id)
-        Run.update(claims=[asdict(claim) for claim in verdicts(ended)]).where(Run.id == order.id).execute()
+        Run.update(claims=[asdict(claim) for claim in verdicts(ended)]).where(
+            Run.id == order.id
+        ).execute()
     figures = {k: changes[k] for k in ("points", "time_reached") if k in changes}
-    announce("run", run=order.id, project=order.project_id, model=order.model, state=state, **figures)
+    announce(
+        "run", run=order.id, project=order.project_id, model=order.model, state=state, **figures
+    )

@@ -37,7 +37,11 @@ def recover(url: str) -> list[int]:
         ).fetchall()
         for number, attempts, state, project, model in orphans:
             if state == "stopping":
-                changes = {"state": "stopped", "reason": "Stopped; the worker had ended.", "ended": now()}
+                changes = {
+                    "state": "stopped",
+                    "reason": "Stopped; the worker had ended.",
+                    "ended": now(),
+                }
             elif attempts + 1 >= LOSS_LIMIT:
                 changes = {
                     "state": "failed", "ended": now(),
@@ -45,7 +49,12 @@ def recover(url: str) -> list[int]:
                     "It may need more memory than the machine has.",
                 }  # fmt: skip
             else:
-                changes = {"state": "queued", "job": order_run(url, number), "progress": 0.0, "attempts": attempts + 1}
+                changes = {
+                    "state": "queued",
+                    "job": order_run(url, number),
+                    "progress": 0.0,
+                    "attempts": attempts + 1,
+                }
             Run.update(**changes).where(Run.id == number).execute()
             announce("run", run=number, project=project, model=model, state=changes["state"])
             touched.append(number)

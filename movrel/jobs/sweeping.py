@@ -39,7 +39,9 @@ def block(number: int, job: int | None) -> bool:
         return False
     began = clock.monotonic()
     try:
-        prepared = with_changes(projects.snapshot(sweep.project_id, sweep.revisions), sweep.model, sweep.changes, {})
+        prepared = with_changes(
+            projects.snapshot(sweep.project_id, sweep.revisions), sweep.model, sweep.changes, {}
+        )
         fault = ""
     except MovrelError as refused:
         fault = refused.sentence()
@@ -49,14 +51,29 @@ def block(number: int, job: int | None) -> bool:
         if clock.monotonic() - began > SECONDS and len(left) < len(points):
             break
         left.pop(0)
-        changes = {"state": "failed", "reason": fault} if fault else _compute(sweep, prepared, measures, values)
-        SweepPoint.update(**changes).where((SweepPoint.sweep == number) & (SweepPoint.number == point)).execute()
+        changes = (
+            {"state": "failed", "reason": fault}
+            if fault
+            else _compute(sweep, prepared, measures, values)
+        )
+        SweepPoint.update(**changes).where(
+            (SweepPoint.sweep == number) & (SweepPoint.number == point)
+        ).execute()
     if left:
         SweepPoint.update(state="waiting", job=None).where(
-            (SweepPoint.sweep == number) & SweepPoint.number.in_([p for p, _ in left]) & (SweepPoint.state == "running")
+            (SweepPoint.sweep == number)
+            & SweepPoint.number.in_([p for p, _ in left])
+            & (SweepPoint.state == "running")
         ).execute()
     counts = sweeps.counts(number)
-    announce("sweep", sweep=number, project=sweep.project_id, model=sweep.model, state="running", **counts)
+    announce(
+        "sweep",
+        sweep=number,
+        project=sweep.project_id,
+        model=sweep.model,
+        state="running",
+        **counts,
+    )
     if counts["waiting"] == 0:
         _end(sweep)
     return counts["waiting"] > 0
@@ -76,7 +93,9 @@ def _claim(number: int, job: int | None) -> list[tuple[int, dict[str, float]]]:
     return sorted(rows)
 
 
-def _compute(sweep: Sweep, prepared: ScenarioModel, measures: list[Any], values: dict[str, float]) -> dict[str, Any]:
+def _compute(
+    sweep: Sweep, prepared: ScenarioModel, measures: list[Any], values: dict[str, float]
+) -> dict[str, Any]:
     """The fields of a point after it was computed."""
     try:
         run = prepared.loaded.simulate(set=prepared.values | values, **sweep.options)
@@ -87,7 +106,10 @@ def _compute(sweep: Sweep, prepared: ScenarioModel, measures: list[Any], values:
     curves = RunCurves(run)
     result = measured(values, curves, measures)
     _note_units(sweep, measures, result.units)
-    kept = [sweeps.on_grid(run.time, np.asarray(run[name], dtype=float), sweep.start, sweep.stop) for name in sweep.curves]
+    kept = [
+        sweeps.on_grid(run.time, np.asarray(run[name], dtype=float), sweep.start, sweep.stop)
+        for name in sweep.curves
+    ]
     unmeasured = bool(result.failure) and all(v is None for v in result.values) and bool(measures)
     return {
         "state": "failed" if unmeasured else "done", "measures": result.values, "reason": result.failure,
@@ -97,7 +119,11 @@ def _compute(sweep: Sweep, prepared: ScenarioModel, measures: list[Any], values:
 
 def _note_units(sweep: Sweep, measures: list[Any], units: list[str]) -> None:
     """Take note of the units of measures once they are known."""
-    new = {m.text: u for m, u in zip(measures, units, strict=True) if u and sweep.units.get(m.text) != u}
+    new = {
+        m.text: u
+        for m, u in zip(measures, units, strict=True)
+        if u and sweep.units.get(m.text) != u
+    }
     if new:
         sweep.units = sweep.units | new
         Sweep.update(units=sweep.units).where(Sweep.id == sweep.id).execute()
@@ -107,9 +133,20 @@ def _end(sweep: Sweep) -> None:
     """A sweep is done when no point is waiting or under way."""
     counts = sweeps.counts(sweep.id)
     if counts["waiting"] == counts["running"] == 0:
-        done = Sweep.update(state="done", ended=now()).where((Sweep.id == sweep.id) & (Sweep.state == "running")).execute()
+        done = (
+            Sweep.update(state="done", ended=now())
+            .where((Sweep.id == sweep.id) & (Sweep.state == "running"))
+            .execute()
+        )
         if done:
-            announce("sweep", sweep=sweep.id, project=sweep.project_id, model=sweep.model, state="done", **counts)
+            announce(
+                "sweep",
+                sweep=sweep.id,
+                project=sweep.project_id,
+                model=sweep.model,
+                state="done",
+                **counts,
+            )
 
 
 def recover_points(url: str, silence: float) -> list[int]:

@@ -26,7 +26,9 @@ async def sweep_block(context: JobContext, sweep: int) -> None:
     """Compute some points of a sweep, and order the next ones behind what else is waiting."""
     job = context.job.id if context.job is not None else None
     if await asyncio.to_thread(_block, sweep, job):
-        await context.app.configure_task("movrel:sweep_block", queue=BATCH, priority=0).defer_async(sweep=sweep)
+        await context.app.configure_task("movrel:sweep_block", queue=BATCH, priority=0).defer_async(
+            sweep=sweep
+        )
 
 
 def _block(sweep: int, job: int | None) -> bool:

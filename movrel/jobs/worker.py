@@ -47,4 +47,6 @@ def _warm_up() -> None:
     """Import what the first run needs, so that it is as fast as the others."""
     from movrel.session import load
 
-    load(text="model Warm Real x(start=1, fixed=true); equation der(x) = if x > 0 then -x else 0; end Warm;").simulate(stop=1)
+    load(
+        text="model Warm Real x(start=1, fixed=true); equation der(x) = if x > 0 then -x else 0; end Warm;"
+    ).simulate(stop=1)

@@ -22,15 +22,21 @@ def quoted(text: str) -> str:
     return '"' + text.replace("\\", "\\\\").replace('"', '\\"') + '"'
 
 
-def set_annotation(source: Source, cls: s.ClassDef, path: list[str], value: str | None) -> list[Patch]:
+def set_annotation(
+    source: Source, cls: s.ClassDef, path: list[str], value: str | None
+) -> list[Patch]:
     """Give ``path[0](path[1](... = value))`` in the annotation of a class a value, or take it away."""
     if cls.form != "long":
-        raise EditFault(f"'{cls.name}' is a short class.", hint="Write it out as a class of its own.")
+        raise EditFault(
+            f"'{cls.name}' is a short class.", hint="Write it out as a class of its own."
+        )
     if cls.annotation is None:
         if value is None:
             return []
         return edit_class.insert_annotation(source, cls, _nested(path, value))
-    return _in_arguments(source, cls.annotation.arguments, source.text.index("(", cls.annotation.start), path, value)
+    return _in_arguments(
+        source, cls.annotation.arguments, source.text.index("(", cls.annotation.start), path, value
+    )
 
 
 def set_description(source: Source, cls: s.ClassDef, text: str) -> list[Patch]:
@@ -52,7 +58,9 @@ def graphics(source: Source, cls: s.ClassDef, layer: str) -> list[tuple[s.Node, 
     return [(item, source.slice(item)) for item in node.items] if node is not None else []
 
 
-def set_shape(source: Source, cls: s.ClassDef, layer: str, index: int | None, shape: str | None) -> list[Patch]:
+def set_shape(
+    source: Source, cls: s.ClassDef, layer: str, index: int | None, shape: str | None
+) -> list[Patch]:
     """Add a shape to a layer (``index`` None), change one, or take one away (``shape`` None)."""
     node = _graphics(cls, layer)
     if index is None:
@@ -87,7 +95,9 @@ def _nested(path: list[str], value: str) -> str:
     return "(".join(path) + f"={value}" + ")" * (len(path) - 1)
 
 
-def _in_arguments(source: Source, arguments: tuple[Any, ...], opening: int, path: list[str], value: str | None) -> list[Patch]:
+def _in_arguments(
+    source: Source, arguments: tuple[Any, ...], opening: int, path: list[str], value: str | None
+) -> list[Patch]:
     for position, argument in enumerate(arguments):
         if not isinstance(argument, s.Modify) or argument.name != path[0]:
             continue
@@ -102,8 +112,14 @@ def _in_arguments(source: Source, arguments: tuple[Any, ...], opening: int, path
                 return [Patch(modification.value.start, modification.value.end, value)]
             return [Patch(argument.end, argument.end, f"={value}")]
         if modification is None or modification.arguments_span is None:
-            return [Patch(argument.end, argument.end, f"({_nested(path[1:], value)})")] if value is not None else []
-        return _in_arguments(source, modification.arguments, modification.arguments_span[0], path[1:], value)
+            return (
+                [Patch(argument.end, argument.end, f"({_nested(path[1:], value)})")]
+                if value is not None
+                else []
+            )
+        return _in_arguments(
+            source, modification.arguments, modification.arguments_span[0], path[1:], value
+        )
     if value is None:
         return []
     at = arguments[-1].end if arguments else opening + 1

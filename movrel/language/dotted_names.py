@@ -30,6 +30,9 @@ def dotted_names(text: str) -> Iterator[list[NamePart]]:
         else:
             if parts:
                 yield parts
-            parts, joined = ([NamePart(text[start:end], start, end)] if kind == "IDENT" else []), False
+            parts, joined = (
+                ([NamePart(text[start:end], start, end)] if kind == "IDENT" else []),
+                False,
+            )
     if parts:
         yield parts

@@ -44,7 +44,9 @@ def component(cls: s.ClassDef, name: str) -> s.Component:
     for element in cls.elements:
         if isinstance(element, s.Component) and element.name == name:
             return element
-    raise EditFault(f"'{name}' is not declared in '{cls.name}' itself.", hint="Open the class that declares it.")
+    raise EditFault(
+        f"'{name}' is not declared in '{cls.name}' itself.", hint="Open the class that declares it."
+    )
 
 
 def is_name(text: str) -> bool:
@@ -55,7 +57,10 @@ def is_name(text: str) -> bool:
 def check_name(cls: s.ClassDef, name: str) -> None:
     """Refuse a name that is none, or that is taken. Raises :class:`EditFault`."""
     if not is_name(name):
-        raise EditFault(f"'{name}' cannot be a name.", hint="Use letters, digits and _, beginning with a letter.")
+        raise EditFault(
+            f"'{name}' cannot be a name.",
+            hint="Use letters, digits and _, beginning with a letter.",
+        )
     if any(isinstance(e, s.Component | s.ClassDef) and e.name == name for e in cls.elements):
         raise EditFault(f"'{cls.name}' already has a '{name}'.", hint="Choose another name.")
 
@@ -77,13 +82,17 @@ def free_name(cls: s.ClassDef, class_name: str) -> str:
 # --- parts ---
 
 
-def insert_component(source: Source, cls: s.ClassDef, class_name: str, name: str, placement: str) -> list[Patch]:
+def insert_component(
+    source: Source, cls: s.ClassDef, class_name: str, name: str, placement: str
+) -> list[Patch]:
     """Declare a component after the last public one; ``placement`` is the text of its Placement."""
     check_name(cls, name)
     return insert_elements(source, cls, [f"{class_name} {name} annotation ({placement});"])
 
 
-def insert_elements(source: Source, cls: s.ClassDef, lines: list[str], first: bool = False) -> list[Patch]:
+def insert_elements(
+    source: Source, cls: s.ClassDef, lines: list[str], first: bool = False
+) -> list[Patch]:
     """Put declarations, each a text of one or more lines, after the last public one, or ``first`` in the class."""
     _long(cls)
     if not lines:
@@ -91,17 +100,32 @@ def insert_elements(source: Source, cls: s.ClassDef, lines: list[str], first: bo
     last = [e for e in cls.elements if not getattr(e, "protected", False)]
     if last and not first:
         at = _past_remark(source, _clause_end(source, last[-1].end))
-        return [Patch(at, at, "".join("\n" + indented(line, _indent(source, last[-1].start)) for line in lines))]
+        return [
+            Patch(
+                at,
+                at,
+                "".join("\n" + indented(line, _indent(source, last[-1].start)) for line in lines),
+            )
+        ]
     at = header_end(source, cls)
     at = _past_remark(source, at)
     inside = _indent(source, cls.start) + "  "
-    return [Patch(at, at, "".join("\n" + indented(line, inside) for line in lines) + _after_header(source, cls, at))]
+    return [
+        Patch(
+            at,
+            at,
+            "".join("\n" + indented(line, inside) for line in lines)
+            + _after_header(source, cls, at),
+        )
+    ]
 
 
 def insert_after(source: Source, node: s.Component, lines: list[str]) -> list[Patch]:
     """Put declarations after a given one."""
     at = _past_remark(source, _clause_end(source, node.end))
-    return [Patch(at, at, "".join("\n" + indented(line, _indent(source, node.start)) for line in lines))]
+    return [
+        Patch(at, at, "".join("\n" + indented(line, _indent(source, node.start)) for line in lines))
+    ]
 
 
 def retype(source: Source, cls: s.ClassDef, name: str, type_name: str) -> list[Patch]:
@@ -109,9 +133,14 @@ def retype(source: Source, cls: s.ClassDef, name: str, type_name: str) -> list[P
     node = component(cls, name)
     before = source.text[node.start : node.name_span[0]]
     others = [e for e in cls.elements if isinstance(e, s.Component) and e is not node]
-    shares = any(e.start > node.start and ";" not in source.text[node.end : e.start] for e in others)
+    shares = any(
+        e.start > node.start and ";" not in source.text[node.end : e.start] for e in others
+    )
     if node.type_name not in before or shares:
-        raise EditFault(f"'{name}' is declared together with others.", hint="Give it a declaration of its own in the text.")
+        raise EditFault(
+            f"'{name}' is declared together with others.",
+            hint="Give it a declaration of its own in the text.",
+        )
     at = node.start + before.rindex(node.type_name)
     return [Patch(at, at + len(node.type_name), type_name)]
 
@@ -124,7 +153,15 @@ def insert_equations(source: Source, cls: s.ClassDef, lines: list[str]) -> list[
     if cls.equations:
         last = cls.equations[-1]
         at = _past_remark(source, _clause_end(source, equation_end(last)))
-        return [Patch(at, at, "".join("\n" + indented(line, _indent(source, cls.equations[0].start)) for line in lines))]
+        return [
+            Patch(
+                at,
+                at,
+                "".join(
+                    "\n" + indented(line, _indent(source, cls.equations[0].start)) for line in lines
+                ),
+            )
+        ]
     at, indent = _before_end(source, cls)
     body = "".join(indented(line, indent + "  ") + "\n" for line in lines)
     return [Patch(at, at, f"{indent}equation\n{body}")]
@@ -161,11 +198,17 @@ def delete_component(source: Source, cls: s.ClassDef, name: str) -> list[Patch]:
     patches = []
     gone: list[s.Node] = []
     for equation in cls.equations:
-        if isinstance(equation, s.Connect) and name in (equation.left.parts[0].name, equation.right.parts[0].name):
+        if isinstance(equation, s.Connect) and name in (
+            equation.left.parts[0].name,
+            equation.right.parts[0].name,
+        ):
             patches.append(delete_equation(source, equation))
             gone.append(equation)
     for reference in references(cls, name):
-        if not any(g.start <= reference.start < g.end for g in gone) and not node.start <= reference.start < node.end:
+        if (
+            not any(g.start <= reference.start < g.end for g in gone)
+            and not node.start <= reference.start < node.end
+        ):
             raise EditFault(
                 f"'{name}' is used in line {source.place(reference.start).line}.", source.place(reference.start),
                 "Remove or change that place first.",
@@ -179,7 +222,10 @@ def rename_component(source: Source, cls: s.ClassDef, name: str, new: str) -> li
     if new == name:
         return []
     check_name(cls, new)
-    places = [node.name_span, *((r.parts[0].start, r.parts[0].start + len(name)) for r in references(cls, name))]
+    places = [
+        node.name_span,
+        *((r.parts[0].start, r.parts[0].start + len(name)) for r in references(cls, name)),
+    ]
     return [Patch(a, b, new) for a, b in sorted(set(places))]
 
 
@@ -196,21 +242,29 @@ def place_component(source: Source, cls: s.ClassDef, name: str, placement: str) 
     return [Patch(node.end, node.end, f" annotation ({placement})")]
 
 
-def place_on_symbol(source: Source, cls: s.ClassDef, name: str, extent: tuple[Point, Point]) -> list[Patch]:
+def place_on_symbol(
+    source: Source, cls: s.ClassDef, name: str, extent: tuple[Point, Point]
+) -> list[Patch]:
     """Put a port somewhere else on the symbol of its class; on the inner sheet it stays."""
     node = component(cls, name)
     (x1, y1), (x2, y2) = extent
     text = f"iconTransformation(extent={{{{{_n(x1)},{_n(y1)}}},{{{_n(x2)},{_n(y2)}}}}})"
     annotation = node.comment.annotation if node.comment else None
     for argument in annotation.arguments if annotation else ():
-        if isinstance(argument, s.Modify) and argument.name == "Placement" and argument.modification is not None:
+        if (
+            isinstance(argument, s.Modify)
+            and argument.name == "Placement"
+            and argument.modification is not None
+        ):
             inside = argument.modification.arguments
             for inner in inside:
                 if isinstance(inner, s.Modify) and inner.name == "iconTransformation":
                     return [Patch(inner.start, inner.end, text)]
             at = inside[-1].end if inside else source.text.index("(", argument.start) + 1
             return [Patch(at, at, (", " if inside else "") + text)]
-    return place_component(source, cls, name, f"Placement(transformation(extent={{{{-10,-10}},{{10,10}}}}), {text})")
+    return place_component(
+        source, cls, name, f"Placement(transformation(extent={{{{-10,-10}},{{10,10}}}}), {text})"
+    )
 
 
 def placement(extent: tuple[Point, Point], rotation: float = 0.0) -> str:
@@ -242,7 +296,10 @@ def port_text(source: Source, end: s.Ref) -> str:
 
 def find_connection(source: Source, cls: s.ClassDef, left: str, right: str) -> s.Connect | None:
     for equation in cls.equations:
-        if isinstance(equation, s.Connect) and {port_text(source, equation.left), port_text(source, equation.right)} == {
+        if isinstance(equation, s.Connect) and {
+            port_text(source, equation.left),
+            port_text(source, equation.right),
+        } == {
             left,
             right,
         }:
@@ -262,7 +319,9 @@ def delete_connection(source: Source, cls: s.ClassDef, left: str, right: str) ->
     return [delete_equation(source, own_connection(source, cls, left, right))]
 
 
-def bend_connection(source: Source, cls: s.ClassDef, left: str, right: str, points: list[Point] | None) -> list[Patch]:
+def bend_connection(
+    source: Source, cls: s.ClassDef, left: str, right: str, points: list[Point] | None
+) -> list[Patch]:
     """Give a wire the corners through which it is drawn, or none, so that it finds its way by itself.
 
     ``points`` run from the first end that the text names to the second.
@@ -270,15 +329,29 @@ def bend_connection(source: Source, cls: s.ClassDef, left: str, right: str, poin
     equation = own_connection(source, cls, left, right)
     if points is not None and port_text(source, equation.left) != left:
         points = points[::-1]
-    text = "points={" + ",".join(f"{{{_n(x)},{_n(y)}}}" for x, y in points) + "}" if points is not None else ""
+    text = (
+        "points={" + ",".join(f"{{{_n(x)},{_n(y)}}}" for x, y in points) + "}"
+        if points is not None
+        else ""
+    )
     annotation = equation.comment.annotation if equation.comment else None
-    line = next((a for a in annotation.arguments if isinstance(a, s.Modify) and a.name == "Line"), None) if annotation else None
+    line = (
+        next(
+            (a for a in annotation.arguments if isinstance(a, s.Modify) and a.name == "Line"), None
+        )
+        if annotation
+        else None
+    )
     if annotation is None:
         at = equation.comment.end if equation.comment and equation.comment.text else equation.end
         return [Patch(at, at, f" annotation (Line({text}))")] if points is not None else []
     if line is None:
         at = source.text.index("(", annotation.start) + 1
-        return [Patch(at, at, f"Line({text})" + (", " if annotation.arguments else ""))] if points is not None else []
+        return (
+            [Patch(at, at, f"Line({text})" + (", " if annotation.arguments else ""))]
+            if points is not None
+            else []
+        )
     arguments = line.modification.arguments if line.modification else ()
     for position, argument in enumerate(arguments):
         if isinstance(argument, s.Modify) and argument.name == "points":
@@ -288,7 +361,11 @@ def bend_connection(source: Source, cls: s.ClassDef, left: str, right: str, poin
                 start = source.text.rindex("annotation", 0, annotation.arguments[0].start)
                 return [Patch(len(source.text[:start].rstrip()), equation_end(equation), "")]
             end = arguments[position + 1].start if position + 1 < len(arguments) else argument.end
-            start = arguments[position - 1].end if position and position + 1 == len(arguments) else argument.start
+            start = (
+                arguments[position - 1].end
+                if position and position + 1 == len(arguments)
+                else argument.start
+            )
             return [Patch(start, end, "")]
     if points is None:
         return []
@@ -334,7 +411,11 @@ def _set_argument(source: Source, owner: s.Modify, path: list[str], value: str) 
         node = argument.modification.value if argument.modification is not None else None
         if node is not None:
             return [Patch(node.start, node.end, value)]
-    last = modification.arguments[-1].end if modification.arguments else modification.arguments_span[0] + 1
+    last = (
+        modification.arguments[-1].end
+        if modification.arguments
+        else modification.arguments_span[0] + 1
+    )
     return [Patch(last, last, (", " if modification.arguments else "") + inner)]
 
 
@@ -391,7 +472,10 @@ def _inside(value: Any, name: str) -> Iterator[Any]:
     """What a field holds, without classes to which the name means something of their own."""
     for item in value if isinstance(value, list | tuple) else (value,):
         own = isinstance(item, s.ClassDef) and (
-            item.name == name or any(isinstance(e, s.Component | s.ClassDef) and e.name == name for e in item.elements)
+            item.name == name
+            or any(
+                isinstance(e, s.Component | s.ClassDef) and e.name == name for e in item.elements
+            )
         )
         if not own:
             yield item
@@ -399,7 +483,10 @@ def _inside(value: Any, name: str) -> Iterator[Any]:
 
 def _long(cls: s.ClassDef) -> None:
     if cls.form != "long":
-        raise EditFault(f"'{cls.name}' is a short class; nothing can be put into it.", hint="Write it out as a class of its own.")
+        raise EditFault(
+            f"'{cls.name}' is a short class; nothing can be put into it.",
+            hint="Write it out as a class of its own.",
+        )
 
 
 def equation_end(node: s.Node) -> int:
@@ -447,13 +534,23 @@ def header_end(source: Source, cls: s.ClassDef) -> int:
 
 def _after_header(source: Source, cls: s.ClassDef, at: int) -> str:
     """A line break where something follows on the line of the header."""
-    rest = source.text[at : source.text.find("\n", at) if "\n" in source.text[at:] else len(source.text)]
-    return f"\n{_indent(source, cls.start)}" if rest.strip() and not rest.strip().startswith("//") else ""
+    rest = source.text[
+        at : source.text.find("\n", at) if "\n" in source.text[at:] else len(source.text)
+    ]
+    return (
+        f"\n{_indent(source, cls.start)}"
+        if rest.strip() and not rest.strip().startswith("//")
+        else ""
+    )
 
 
 def _before_end(source: Source, cls: s.ClassDef) -> tuple[int, str]:
     """Where a new section begins, before the annotation or end of a class, and the indent of the class."""
-    stop = cls.annotation.start if cls.annotation is not None else source.text.rindex("end", 0, cls.end)
+    stop = (
+        cls.annotation.start
+        if cls.annotation is not None
+        else source.text.rindex("end", 0, cls.end)
+    )
     line = source.text.rfind("\n", 0, stop) + 1
     if source.text[line:stop].strip():
         return stop, ""

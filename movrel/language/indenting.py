@@ -11,7 +11,9 @@ from movrel.language.margins import inside
 from movrel.language.parser import parse
 
 STEP = "  "
-_SECTION = re.compile(r"(public|protected|external|equation|algorithm|initial\s+equation|initial\s+algorithm)\b")
+_SECTION = re.compile(
+    r"(public|protected|external|equation|algorithm|initial\s+equation|initial\s+algorithm)\b"
+)
 _BRANCH = re.compile(r"(else|elseif|elsewhen)\b")
 _BLOCKS = (
     s.ClassDef, s.IfEquation, s.ForEquation, s.WhenEquation, s.IfStatement, s.ForStatement, s.WhileStatement, s.WhenStatement,
@@ -36,7 +38,9 @@ def indent(text: str, file: str = "text.mo") -> str:
     innermost: list[s.Node | None] = [None] * len(lines)
     for node, opens in _nodes(list(source.tree.classes)):
         comment = getattr(node, "comment", None)
-        end = max(node.end, comment.end if isinstance(comment, s.Comment) and not opens else node.end)
+        end = max(
+            node.end, comment.end if isinstance(comment, s.Comment) and not opens else node.end
+        )
         first, last = line_of(node.start), line_of(max(node.start, end - 1))
         for i in range(first + 1, last + 1):
             if opens:
@@ -80,7 +84,13 @@ def _nodes(nodes: Any) -> list[tuple[s.Node, bool]]:
             opens = not (isinstance(node, s.ClassDef) and node.form != "long")
             found.append((node, opens))
             if opens:
-                found += _nodes([getattr(node, f.name) for f in fields(node) if f.name not in ("annotation", "comment", "base")])
+                found += _nodes(
+                    [
+                        getattr(node, f.name)
+                        for f in fields(node)
+                        if f.name not in ("annotation", "comment", "base")
+                    ]
+                )
                 annotation = getattr(node, "annotation", None)
                 if annotation is not None:
                     found.append((annotation, False))

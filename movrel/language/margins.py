@@ -22,7 +22,10 @@ def indented(text: str, indent: str, first: bool = True) -> str:
     """Every line deeper by ``indent``; the first one only if asked for."""
     fixed = inside(text)
     lines = text.split("\n")
-    return "\n".join(indent + line if line.strip() and i not in fixed and (first or i) else line for i, line in enumerate(lines))
+    return "\n".join(
+        indent + line if line.strip() and i not in fixed and (first or i) else line
+        for i, line in enumerate(lines)
+    )
 
 
 def outdented(text: str, margin: int) -> str:
@@ -30,5 +33,6 @@ def outdented(text: str, margin: int) -> str:
     fixed = inside(text)
     lines = text.split("\n")
     return "\n".join(
-        line if i == 0 or i in fixed else line[min(margin, len(line) - len(line.lstrip(" "))) :] for i, line in enumerate(lines)
+        line if i == 0 or i in fixed else line[min(margin, len(line) - len(line.lstrip(" "))) :]
+        for i, line in enumerate(lines)
     )

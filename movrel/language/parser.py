@@ -193,18 +193,30 @@ def _readable(names: set[str]) -> str:
     return ", ".join(words)
 
 
-def _unexpected_token(fault: UnexpectedToken, text: str, file: str, lines: list[int]) -> SyntaxFault:
+def _unexpected_token(
+    fault: UnexpectedToken, text: str, file: str, lines: list[int]
+) -> SyntaxFault:
     token = fault.token
     at_end = token.type == "$END"
     expected = set(fault.accepts or fault.expected)
     offset = len(text) if at_end else token.start_pos or 0
     if text.startswith("/*", offset) or text.startswith("/*", offset - 1):
         opening = text.index("/*", max(offset - 1, 0))
-        return SyntaxFault("a comment is not closed.", _place(lines, file, opening), "Close it with */.")
+        return SyntaxFault(
+            "a comment is not closed.", _place(lines, file, opening), "Close it with */."
+        )
     # A forgotten semicolon is noticed one token late: point at the end of what came before.
-    if "SEMICOLON" in expected and not at_end and text[:offset].count("\n") != text[: _last_ink(text, offset)].count("\n"):
+    if (
+        "SEMICOLON" in expected
+        and not at_end
+        and text[:offset].count("\n") != text[: _last_ink(text, offset)].count("\n")
+    ):
         ink = _last_ink(text, offset)
-        return SyntaxFault("';' is missing at the end of this line.", _place(lines, file, ink), f"Found {_found(token)} next.")
+        return SyntaxFault(
+            "';' is missing at the end of this line.",
+            _place(lines, file, ink),
+            f"Found {_found(token)} next.",
+        )
     what = "the text ends" if at_end else f"unexpected {_found(token)}"
     return SyntaxFault(f"{what}; expected {_readable(expected)}.", _place(lines, file, offset))
 
@@ -221,7 +233,9 @@ def _last_ink(text: str, offset: int) -> int:
     return position
 
 
-def _unexpected_character(fault: UnexpectedCharacters, text: str, file: str, lines: list[int]) -> SyntaxFault:
+def _unexpected_character(
+    fault: UnexpectedCharacters, text: str, file: str, lines: list[int]
+) -> SyntaxFault:
     offset = fault.pos_in_stream or 0
     character = text[offset] if offset < len(text) else "end of text"
     hint = ""

@@ -67,24 +67,35 @@ def translate(code: Code) -> str:
     writer = _Writer(code)
     try:
         body, assigned = writer.block(
-            tree.body, frozenset([*code.inputs, *code.memory, "time"]), "  " if not code.period else "    "
+            tree.body,
+            frozenset([*code.inputs, *code.memory, "time"]),
+            "  " if not code.period else "    ",
         )
     except RecursionError:
         raise _refusal(1, "the text is nested too deeply.") from None
     for output in code.outputs:
         if output not in assigned and not code.period:
             raise _refusal(
-                max(1, len(code.source.splitlines())), f"the output '{output}' is not set on every way through the code."
+                max(1, len(code.source.splitlines())),
+                f"the output '{output}' is not set on every way through the code.",
             )
         if output not in writer.kinds:
-            raise _refusal(max(1, len(code.source.splitlines())), f"the output '{output}' is never set.")
+            raise _refusal(
+                max(1, len(code.source.splitlines())), f"the output '{output}' is never set."
+            )
     return _text(code, writer, body)
 
 
 def _text(code: Code, writer: _Writer, body: list[str]) -> str:
-    lines = [f"block {code.name} {quoted(code.description)}" if code.description else f"block {code.name}"]
+    lines = [
+        f"block {code.name} {quoted(code.description)}"
+        if code.description
+        else f"block {code.name}"
+    ]
     if code.period:
-        lines.append(f'  parameter Real period(unit="s", min=1e-9) = {code.period} "Sampling period";')
+        lines.append(
+            f'  parameter Real period(unit="s", min=1e-9) = {code.period} "Sampling period";'
+        )
     lines += [f"  Movrel.Signals.SignalIn {n};" for n in code.inputs]
     lines += [f"  Movrel.Signals.SignalOut {n};" for n in code.outputs]
     inner = [n for n in writer.kinds if n not in code.outputs and n not in code.memory]
@@ -112,7 +123,9 @@ class _Writer:
         self.loops: list[str] = []
         self.rounds = 1
 
-    def block(self, statements: list[ast.stmt], known: frozenset[str], indent: str) -> tuple[list[str], frozenset[str]]:
+    def block(
+        self, statements: list[ast.stmt], known: frozenset[str], indent: str
+    ) -> tuple[list[str], frozenset[str]]:
         """The Modelica lines of a block, and the names that have a value after it."""
         lines: list[str] = []
         for node in statements:
@@ -121,7 +134,9 @@ class _Writer:
                     lines.append(f"{indent}{self.assign(node, name, value, known)}")
                     known |= {name}
                 case ast.AugAssign(target=ast.Name(id=name) as target, op=operator, value=value):
-                    combined = ast.BinOp(left=ast.Name(id=name, ctx=ast.Load()), op=operator, right=value)
+                    combined = ast.BinOp(
+                        left=ast.Name(id=name, ctx=ast.Load()), op=operator, right=value
+                    )
                     ast.copy_location(combined, node)
                     ast.copy_location(combined.left, target)
                     lines.append(f"{indent}{self.assign(node, name, combined, known)}")
@@ -142,18 +157,33 @@ class _Writer:
 
     def assign(self, node: ast.stmt, name: str, value: ast.expr, known: frozenset[str]) -> str:
         if name in self.code.inputs:
-            raise _refusal(node.lineno, f"the input '{name}' cannot be set.", hint="Use another name.")
-        if name in self.loops or name in FUNCTIONS or name in RESERVED or name in ("time", "period"):
+            raise _refusal(
+                node.lineno, f"the input '{name}' cannot be set.", hint="Use another name."
+            )
+        if (
+            name in self.loops
+            or name in FUNCTIONS
+            or name in RESERVED
+            or name in ("time", "period")
+        ):
             raise _refusal(node.lineno, f"'{name}' cannot be set.", hint="Use another name.")
         text, kind = self.expression(value, known)
         before = self.kinds.setdefault(name, kind)
         if name in (*self.code.outputs, *self.code.memory) and kind == "Boolean":
-            raise _refusal(node.lineno, f"'{name}' must be a number, not true or false.", hint="Write 1 if ... else 0.")
+            raise _refusal(
+                node.lineno,
+                f"'{name}' must be a number, not true or false.",
+                hint="Write 1 if ... else 0.",
+            )
         if before != kind:
-            raise _refusal(node.lineno, f"'{name}' is a number in one place and true or false in another.")
+            raise _refusal(
+                node.lineno, f"'{name}' is a number in one place and true or false in another."
+            )
         return f"{name} := {_bare(text)};"
 
-    def conditional(self, node: ast.If, known: frozenset[str], indent: str) -> tuple[list[str], frozenset[str]]:
+    def conditional(
+        self, node: ast.If, known: frozenset[str], indent: str
+    ) -> tuple[list[str], frozenset[str]]:
         lines = [f"{indent}if {_bare(self.condition(node.test, known))} then"]
         inside, after = self.block(node.body, known, indent + "  ")
         lines += inside
@@ -177,17 +207,34 @@ class _Writer:
         if node.orelse:
             raise _unallowed(node, "else after a loop")
         if not isinstance(node.target, ast.Name) or not (
-            isinstance(call, ast.Call) and isinstance(call.func, ast.Name) and call.func.id == "range" and not call.keywords
+            isinstance(call, ast.Call)
+            and isinstance(call.func, ast.Name)
+            and call.func.id == "range"
+            and not call.keywords
         ):
             raise _unallowed(node, "a loop over anything but range(...)")
         bounds = [_whole(a) for a in call.args]
-        if not 1 <= len(bounds) <= 3 or any(b is None for b in bounds) or (len(bounds) == 3 and bounds[2] == 0):
-            raise _refusal(node.lineno, "the bounds of range must be whole numbers.", hint="Write for example range(10).")
+        if (
+            not 1 <= len(bounds) <= 3
+            or any(b is None for b in bounds)
+            or (len(bounds) == 3 and bounds[2] == 0)
+        ):
+            raise _refusal(
+                node.lineno,
+                "the bounds of range must be whole numbers.",
+                hint="Write for example range(10).",
+            )
         numbers = range(*[b for b in bounds if b is not None])
         if len(numbers) * self.rounds > LOOP_LIMIT:
-            raise _refusal(node.lineno, f"the loops take more than {LOOP_LIMIT} rounds.", hint="Use fewer.")
+            raise _refusal(
+                node.lineno, f"the loops take more than {LOOP_LIMIT} rounds.", hint="Use fewer."
+            )
         if node.target.id in known or node.target.id in RESERVED:
-            raise _refusal(node.lineno, f"'{node.target.id}' has another meaning already.", hint="Give the counter another name.")
+            raise _refusal(
+                node.lineno,
+                f"'{node.target.id}' has another meaning already.",
+                hint="Give the counter another name.",
+            )
         self.loops.append(node.target.id)
         self.rounds *= max(len(numbers), 1)
         inside, _ = self.block(node.body, known | {node.target.id}, indent + "  ")
@@ -196,18 +243,28 @@ class _Writer:
         if not numbers:
             return []
         step = "" if numbers.step == 1 else f"{numbers.step}:"
-        return [f"{indent}for {node.target.id} in {numbers[0]}:{step}{numbers[-1]} loop", *inside, f"{indent}end for;"]
+        return [
+            f"{indent}for {node.target.id} in {numbers[0]}:{step}{numbers[-1]} loop",
+            *inside,
+            f"{indent}end for;",
+        ]
 
     def condition(self, node: ast.expr, known: frozenset[str]) -> str:
         text, kind = self.expression(node, known)
         if kind != "Boolean":
-            raise _refusal(node.lineno, "a condition must compare something.", hint="Write for example x > 0.")
+            raise _refusal(
+                node.lineno, "a condition must compare something.", hint="Write for example x > 0."
+            )
         return text
 
     def number(self, node: ast.expr, known: frozenset[str]) -> str:
         text, kind = self.expression(node, known)
         if kind != "Real":
-            raise _refusal(node.lineno, "true or false stands where a number is needed.", hint="Write 1 if ... else 0.")
+            raise _refusal(
+                node.lineno,
+                "true or false stands where a number is needed.",
+                hint="Write 1 if ... else 0.",
+            )
         return text
 
     def expression(self, node: ast.expr, known: frozenset[str]) -> tuple[str, str]:
@@ -228,7 +285,9 @@ class _Writer:
             case ast.UnaryOp(op=ast.Not(), operand=operand):
                 return f"(not {self.condition(operand, known)})", "Boolean"
             case ast.BinOp(left=left, op=operator, right=right):
-                return self.arithmetic(node, self.number(left, known), operator, self.number(right, known)), "Real"
+                return self.arithmetic(
+                    node, self.number(left, known), operator, self.number(right, known)
+                ), "Real"
             case ast.BoolOp(op=operator, values=values):
                 word = " and " if isinstance(operator, ast.And) else " or "
                 return "(" + word.join(self.condition(v, known) for v in values) + ")", "Boolean"
@@ -238,7 +297,10 @@ class _Writer:
                 a, b = self.expression(then, known), self.expression(otherwise, known)
                 if a[1] != b[1]:
                     raise _refusal(node.lineno, "one side is a number, the other true or false.")
-                return f"(if {_bare(self.condition(test, known))} then {_bare(a[0])} else {_bare(b[0])})", a[1]
+                return (
+                    f"(if {_bare(self.condition(test, known))} then {_bare(a[0])} else {_bare(b[0])})",
+                    a[1],
+                )
             case ast.Call():
                 return self.call(node, known), "Real"
             case _:
@@ -255,7 +317,11 @@ class _Writer:
                 f"'{name}' may have no value yet here.",
                 hint="Set it on every way to this line, or make it a memory.",
             )
-        raise _refusal(node.lineno, f"'{name}' is not known.", hint="Declare it as an input or a memory, or set it first.")
+        raise _refusal(
+            node.lineno,
+            f"'{name}' is not known.",
+            hint="Declare it as an input or a memory, or set it first.",
+        )
 
     def arithmetic(self, node: ast.expr, a: str, operator: ast.operator, b: str) -> str:
         if isinstance(operator, ast.Mod):
@@ -267,7 +333,13 @@ class _Writer:
             raise _unallowed(node, f"the operator {type(operator).__name__}")
         return f"({a} {sign} {b})" if sign in "+-" else f"({a}{sign}{b})"
 
-    def comparison(self, node: ast.expr, terms: list[ast.expr], operators: list[ast.cmpop], known: frozenset[str]) -> str:
+    def comparison(
+        self,
+        node: ast.expr,
+        terms: list[ast.expr],
+        operators: list[ast.cmpop],
+        known: frozenset[str],
+    ) -> str:
         pieces = []
         for a, operator, b in zip(terms, operators, terms[1:], strict=False):
             sign = _RELATIONS.get(type(operator))
@@ -287,11 +359,16 @@ class _Writer:
             raise _unallowed(node.func)
         name = node.func.id
         if name not in FUNCTIONS:
-            raise _refusal(node.lineno, f"the function '{name}' is not available.", hint=f"There are {', '.join(FUNCTIONS)}.")
+            raise _refusal(
+                node.lineno,
+                f"the function '{name}' is not available.",
+                hint=f"There are {', '.join(FUNCTIONS)}.",
+            )
         word, count = FUNCTIONS[name]
         if node.keywords or (len(node.args) != count if count > 0 else len(node.args) < 2):
             raise _refusal(
-                node.lineno, f"'{name}' takes {count if count > 0 else 'two or more'} value{'s' if count != 1 else ''}."
+                node.lineno,
+                f"'{name}' takes {count if count > 0 else 'two or more'} value{'s' if count != 1 else ''}.",
             )
         values = [_bare(self.number(a, known)) for a in node.args]
         if name == "round":
@@ -307,18 +384,33 @@ class _Writer:
 def _check_names(code: Code) -> None:
     names = [code.name, *code.inputs, *code.outputs, *code.memory]
     for name in names:
-        if not re.fullmatch(r"[A-Za-z_]\w*", name) or name in RESERVED or name in FUNCTIONS or name in ("time", "period"):
-            raise EditFault(f"'{name}' cannot be a name here.", hint="Use letters, digits and _, beginning with a letter.")
+        if (
+            not re.fullmatch(r"[A-Za-z_]\w*", name)
+            or name in RESERVED
+            or name in FUNCTIONS
+            or name in ("time", "period")
+        ):
+            raise EditFault(
+                f"'{name}' cannot be a name here.",
+                hint="Use letters, digits and _, beginning with a letter.",
+            )
         if names.count(name) > 1:
             raise EditFault(f"'{name}' is declared twice.")
     if not code.outputs:
         raise EditFault("a code component needs an output.")
     if code.memory and not code.period:
-        raise EditFault("memory needs a sampling period.", hint="Give a period such as 0.1 s, or remove the memory.")
+        raise EditFault(
+            "memory needs a sampling period.",
+            hint="Give a period such as 0.1 s, or remove the memory.",
+        )
 
 
 def _whole(node: ast.expr) -> int | None:
-    if isinstance(node, ast.Constant) and isinstance(node.value, int) and not isinstance(node.value, bool):
+    if (
+        isinstance(node, ast.Constant)
+        and isinstance(node.value, int)
+        and not isinstance(node.value, bool)
+    ):
         return node.value
     if isinstance(node, ast.UnaryOp) and isinstance(node.op, ast.USub):
         inner = _whole(node.operand)
@@ -345,7 +437,11 @@ def _unallowed(node: ast.AST, words: str = "") -> EditFault:
         "Import": "The functions are there without it.",
         "While": "Use for with range(...).",
     }
-    return _refusal(getattr(node, "lineno", 1), f"{what} is not allowed here.", hint=hints.get(type(node).__name__, ""))
+    return _refusal(
+        getattr(node, "lineno", 1),
+        f"{what} is not allowed here.",
+        hint=hints.get(type(node).__name__, ""),
+    )
 
 
 def _refusal(line: int, message: str, column: int = 1, hint: str = "") -> EditFault:

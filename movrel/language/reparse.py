@@ -32,7 +32,9 @@ def reparse(old: Source, text: str, patches: Sequence[Patch] | None = None) -> S
     """
     if text == old.text:
         return old
-    changes = sorted(patches, key=lambda p: (p.start, p.end)) if patches else [difference(old.text, text)]
+    changes = (
+        sorted(patches, key=lambda p: (p.start, p.end)) if patches else [difference(old.text, text)]
+    )
     if len(changes) <= PLACES and len(old.tree.classes):
         found = _Reparsing(old, text, changes).run()
         if found is not None:
@@ -92,7 +94,12 @@ class _Reparsing:
         node: Any = changed
         for outer, inner in zip(reversed(path[:-1]), reversed(path[1:]), strict=True):
             elements = [node if e is inner else self._moved(e) for e in outer.elements]
-            node = self._class_moved(outer, elements, [self._moved(e) for e in outer.equations], self._moved(outer.annotation))
+            node = self._class_moved(
+                outer,
+                elements,
+                [self._moved(e) for e in outer.equations],
+                self._moved(outer.annotation),
+            )
         classes = [node if c is path[0] else self._moved(c) for c in self.old.tree.classes]
         tree = s.StoredFile(self.old.tree.within, classes)
         tree.start, tree.end = self._at(self.old.tree.start), self._at(self.old.tree.end)
@@ -110,7 +117,14 @@ class _Reparsing:
         path: list[s.ClassDef] = []
         while True:
             inner = next(
-                (n for n in nodes if isinstance(n, s.ClassDef) and n.form == "long" and n.name_span[1] <= first and last < n.end),
+                (
+                    n
+                    for n in nodes
+                    if isinstance(n, s.ClassDef)
+                    and n.form == "long"
+                    and n.name_span[1] <= first
+                    and last < n.end
+                ),
                 None,
             )
             if inner is None:
@@ -121,14 +135,20 @@ class _Reparsing:
     def _rebuild(self, cls: s.ClassDef) -> s.ClassDef | None:
         if cls.algorithms or cls.initial_algorithms or cls.initial_equations or cls.external:
             return None
-        items = [(e, "protected" if getattr(e, "protected", False) else "public") for e in cls.elements]
+        items = [
+            (e, "protected" if getattr(e, "protected", False) else "public") for e in cls.elements
+        ]
         items += [(e, "equation") for e in cls.equations]
         items.sort(key=lambda item: item[0].start)
         regions: list[_Region] = []
         annotation: s.Annotation | None = cls.annotation
         annotation_changed = False
         for change in self.changes:
-            if annotation is not None and annotation.start < change.start and change.end < annotation.end:
+            if (
+                annotation is not None
+                and annotation.start < change.start
+                and change.end < annotation.end
+            ):
                 annotation_changed = True
                 continue
             region = self._region(items, change, cls)
@@ -169,7 +189,9 @@ class _Reparsing:
             new = self._moved(annotation)
         return self._class_moved(cls, elements, equations, new)
 
-    def _region(self, items: list[tuple[Any, str]], change: Patch, cls: s.ClassDef) -> _Region | None:
+    def _region(
+        self, items: list[tuple[Any, str]], change: Patch, cls: s.ClassDef
+    ) -> _Region | None:
         """Whole clauses that hold a change, or None when it touches something between sections."""
         text = self.old.text
         first = max((i for i, (e, _) in enumerate(items) if e.start <= change.start), default=-1)
@@ -201,7 +223,9 @@ class _Reparsing:
         if _QUIET.sub("", between).strip():
             return None
         limit = items[last + 1][0].start if last + 1 < len(items) else cls.end
-        if any(behind + m.start() < end < behind + m.end() for m in _QUIET.finditer(text[behind:limit])):
+        if any(
+            behind + m.start() < end < behind + m.end() for m in _QUIET.finditer(text[behind:limit])
+        ):
             return None  # it ends within a remark
         if end > limit:
             return None
@@ -246,10 +270,15 @@ class _Reparsing:
         )  # fmt: skip
         if not plain or (cls.elements if kind == "equation" else cls.equations):
             return None
-        if kind != "equation" and any(getattr(e, "protected", False) != (kind == "protected") for e in cls.elements):
+        if kind != "equation" and any(
+            getattr(e, "protected", False) != (kind == "protected") for e in cls.elements
+        ):
             return None
         offset = start - len(head)
-        return [moved_by(node, offset) for node in (cls.equations if kind == "equation" else cls.elements)]
+        return [
+            moved_by(node, offset)
+            for node in (cls.equations if kind == "equation" else cls.elements)
+        ]
 
     def _annotation(self, start: int, end: int) -> Any:
         head = f"model {_WRAPPER} "
@@ -281,7 +310,9 @@ class _Reparsing:
         shift = self._at(node.start) - node.start
         return node if shift == 0 else moved_by(node, shift)
 
-    def _class_moved(self, cls: s.ClassDef, elements: list[Any], equations: list[Any], annotation: Any) -> s.ClassDef:
+    def _class_moved(
+        self, cls: s.ClassDef, elements: list[Any], equations: list[Any], annotation: Any
+    ) -> s.ClassDef:
         shift = self._at(cls.start) - cls.start
         new = replace(cls, elements=elements, equations=equations, annotation=annotation)
         new.start, new.end = cls.start + shift, self._at(cls.end)
@@ -333,7 +364,10 @@ def _mover(kind: type) -> _Move:
         elif f.name in _PLAIN:
             lines.append(f"    new.{f.name} = node.{f.name}")
         else:
-            lines += [f"    v = node.{f.name}", f"    new.{f.name} = v if v is None or v == () else moved_by(v, shift)"]
+            lines += [
+                f"    v = node.{f.name}",
+                f"    new.{f.name} = v if v is None or v == () else moved_by(v, shift)",
+            ]
     lines.append("    return new")
     space: dict[str, Any] = {"make": object.__new__, "kind": kind, "moved_by": moved_by}
     exec("\n".join(lines), space)

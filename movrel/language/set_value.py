@@ -10,7 +10,9 @@ from movrel.language.parser import Source
 from movrel.language.patch import Patch
 
 
-def set_value(source: Source, model: s.ClassDef, path: list[str], value: str, display_unit: str | None = None) -> list[Patch]:
+def set_value(
+    source: Source, model: s.ClassDef, path: list[str], value: str, display_unit: str | None = None
+) -> list[Patch]:
     """Patches that give the parameter at ``path`` (component names, then its own) a value.
 
     ``value`` is Modelica text. ``display_unit`` also records the unit in which the value is shown.
@@ -22,26 +24,39 @@ def set_value(source: Source, model: s.ClassDef, path: list[str], value: str, di
     clauses = [e for e in model.elements if isinstance(e, s.Extends)]
     if len(clauses) == 1:
         return _in_extends(source, clauses[0], path, value, display_unit)
-    raise EditFault(f"'{path[0]}' is not declared in '{model.name}' itself.", hint="Open the class that declares it.")
+    raise EditFault(
+        f"'{path[0]}' is not declared in '{model.name}' itself.",
+        hint="Open the class that declares it.",
+    )
 
 
-def _in_component(source: Source, node: s.Component, path: list[str], value: str, display_unit: str | None) -> list[Patch]:
+def _in_component(
+    source: Source, node: s.Component, path: list[str], value: str, display_unit: str | None
+) -> list[Patch]:
     modification = node.modification
     if not path:
-        return _value_of(source, node.name, modification, _name_end(source, node), value, display_unit)
+        return _value_of(
+            source, node.name, modification, _name_end(source, node), value, display_unit
+        )
     if modification is None or modification.arguments_span is None:
         text = "(" + _nested(path, value, display_unit) + ")"
         at = _name_end(source, node)
         return [Patch(at, at, text)]
-    return _in_arguments(source, modification.arguments, modification.arguments_span, path, value, display_unit)
+    return _in_arguments(
+        source, modification.arguments, modification.arguments_span, path, value, display_unit
+    )
 
 
-def _in_extends(source: Source, node: s.Extends, path: list[str], value: str, display_unit: str | None) -> list[Patch]:
+def _in_extends(
+    source: Source, node: s.Extends, path: list[str], value: str, display_unit: str | None
+) -> list[Patch]:
     text = source.text
     if not node.arguments:
         inside = text.find("(", node.start, node.annotation.start if node.annotation else node.end)
         if inside < 0:
-            at = text.index(node.type_name.split(".")[-1], node.start) + len(node.type_name.split(".")[-1])
+            at = text.index(node.type_name.split(".")[-1], node.start) + len(
+                node.type_name.split(".")[-1]
+            )
             return [Patch(at, at, "(" + _nested(path, value, display_unit) + ")")]
         return [Patch(inside + 1, inside + 1, _nested(path, value, display_unit))]
     opening = text.rindex("(", 0, node.arguments[0].start)
@@ -58,7 +73,12 @@ def _name_end(source: Source, node: s.Component) -> int:
 
 
 def _in_arguments(
-    source: Source, arguments: tuple[Any, ...], span: tuple[int, int], path: list[str], value: str, display_unit: str | None
+    source: Source,
+    arguments: tuple[Any, ...],
+    span: tuple[int, int],
+    path: list[str],
+    value: str,
+    display_unit: str | None,
 ) -> list[Patch]:
     for argument in arguments:
         if not isinstance(argument, s.Modify):
@@ -67,7 +87,10 @@ def _in_arguments(
         if parts != path[: len(parts)]:
             continue
         if argument.final:
-            raise EditFault(f"'{argument.name}' is final here and cannot be changed.", source.place(argument.start))
+            raise EditFault(
+                f"'{argument.name}' is final here and cannot be changed.",
+                source.place(argument.start),
+            )
         rest = path[len(parts) :]
         name_end = source.text.index(parts[-1], argument.start) + len(parts[-1])
         if argument.name.count("."):
@@ -75,11 +98,15 @@ def _in_arguments(
         elif argument.each or argument.final:
             name_end = _after_word(source.text, argument.start, argument.name)
         if not rest:
-            return _value_of(source, argument.name, argument.modification, name_end, value, display_unit)
+            return _value_of(
+                source, argument.name, argument.modification, name_end, value, display_unit
+            )
         inner = argument.modification
         if inner is None or inner.arguments_span is None:
             return [Patch(name_end, name_end, "(" + _nested(rest, value, display_unit) + ")")]
-        return _in_arguments(source, inner.arguments, inner.arguments_span, rest, value, display_unit)
+        return _in_arguments(
+            source, inner.arguments, inner.arguments_span, rest, value, display_unit
+        )
     return [_appended(source, arguments, span, _nested(path, value, display_unit))]
 
 
@@ -96,7 +123,9 @@ def _nested(path: list[str], value: str, display_unit: str | None) -> str:
     return "(".join(path) + f"{shown} = {value}" + ")" * (len(path) - 1)
 
 
-def _appended(source: Source, arguments: tuple[Any, ...], span: tuple[int, int], text: str) -> Patch:
+def _appended(
+    source: Source, arguments: tuple[Any, ...], span: tuple[int, int], text: str
+) -> Patch:
     """Add an argument after the last one, on a line of its own if the others have one each."""
     if not arguments:
         return Patch(span[0] + 1, span[0] + 1, text)
@@ -111,7 +140,12 @@ def _appended(source: Source, arguments: tuple[Any, ...], span: tuple[int, int],
 
 
 def _value_of(
-    source: Source, name: str, modification: s.Modification | None, name_end: int, value: str, display_unit: str | None
+    source: Source,
+    name: str,
+    modification: s.Modification | None,
+    name_end: int,
+    value: str,
+    display_unit: str | None,
 ) -> list[Patch]:
     patches: list[Patch] = []
     end = name_end
@@ -128,12 +162,18 @@ def _value_of(
     return patches
 
 
-def _display_unit(source: Source, modification: s.Modification | None, name_end: int, display_unit: str) -> list[Patch]:
+def _display_unit(
+    source: Source, modification: s.Modification | None, name_end: int, display_unit: str
+) -> list[Patch]:
     text = f'displayUnit="{display_unit}"'
     if modification is None or modification.arguments_span is None:
         return [Patch(name_end, name_end, f"({text})")]
     for argument in modification.arguments:
-        if isinstance(argument, s.Modify) and argument.name == "displayUnit" and argument.modification is not None:
+        if (
+            isinstance(argument, s.Modify)
+            and argument.name == "displayUnit"
+            and argument.modification is not None
+        ):
             node = argument.modification.value
             if isinstance(node, s.String):
                 if node.value == display_unit:

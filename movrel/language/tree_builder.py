@@ -33,7 +33,11 @@ class TreeBuilder(Transformer[Any, Any]):
 
     def stored_definition(self, c: list[Any]) -> s.StoredFile:
         within = pieces.first(c, Words)
-        return s.StoredFile(within.words[0] if within else None, [x for x in c if isinstance(x, s.ClassDef)], **pieces.span(c))
+        return s.StoredFile(
+            within.words[0] if within else None,
+            [x for x in c if isinstance(x, s.ClassDef)],
+            **pieces.span(c),
+        )
 
     def within_clause(self, c: list[Any]) -> Words:
         return Words((pieces.text(c),), **pieces.span(c))
@@ -79,7 +83,9 @@ class TreeBuilder(Transformer[Any, Any]):
 
     def extends_class(self, c: list[Any]) -> s.ClassDef:
         self._close(c[1], c[-1])
-        definition = s.ClassDef(str(c[1]), "", form="extends", comment=pieces.text(c), **pieces.span(c))
+        definition = s.ClassDef(
+            str(c[1]), "", form="extends", comment=pieces.text(c), **pieces.span(c)
+        )
         definition.name_span = (c[1].start_pos, c[1].end_pos)
         modification = pieces.first(c, s.Modification)
         definition.base = s.Extends(str(c[1]), modification.arguments if modification else ())
@@ -111,7 +117,12 @@ class TreeBuilder(Transformer[Any, Any]):
         base = pieces.first(c, Text)
         definition = s.ClassDef(str(c[0]), "", form="short", **pieces.span(c))
         definition.name_span = (c[0].start_pos, c[0].end_pos)
-        definition.base = s.Extends(base.text, modification.arguments if modification else (), start=base.start, end=base.end)
+        definition.base = s.Extends(
+            base.text,
+            modification.arguments if modification else (),
+            start=base.start,
+            end=base.end,
+        )
         definition.base_prefixes = prefix.words if prefix else ()
         definition.base_subscripts = subscripts.items if subscripts else ()
         if comment:
@@ -143,7 +154,10 @@ class TreeBuilder(Transformer[Any, Any]):
         return definition
 
     def composition(self, c: list[Any]) -> Items:
-        return Items([Section("elements", x.items) if isinstance(x, Items) else x for x in c], **pieces.span(c))
+        return Items(
+            [Section("elements", x.items) if isinstance(x, Items) else x for x in c],
+            **pieces.span(c),
+        )
 
     def element_list(self, c: list[Any]) -> Items:
         items: list[Any] = []
@@ -272,7 +286,11 @@ class TreeBuilder(Transformer[Any, Any]):
         return s.BreakValue(**pieces.span(c))
 
     def class_modification(self, c: list[Any]) -> s.Modification:
-        return s.Modification(tuple(pieces.nodes(c)), arguments_span=(pieces.start(c[0]), pieces.end(c[-1])), **pieces.span(c))
+        return s.Modification(
+            tuple(pieces.nodes(c)),
+            arguments_span=(pieces.start(c[0]), pieces.end(c[-1])),
+            **pieces.span(c),
+        )
 
     def each_final(self, c: list[Any]) -> Words:
         return Words(tuple(str(x) for x in c), **pieces.span(c))
@@ -282,7 +300,14 @@ class TreeBuilder(Transformer[Any, Any]):
         texts = [x for x in c if isinstance(x, Text)]
         comment = texts[1].text if len(texts) > 1 else ""
         modification = pieces.first(c, s.Modification)
-        return s.Modify(texts[0].text, modification, "each" in flags, "final" in flags, comment, **pieces.span(c))
+        return s.Modify(
+            texts[0].text,
+            modification,
+            "each" in flags,
+            "final" in flags,
+            comment,
+            **pieces.span(c),
+        )
 
     def element_redeclaration(self, c: list[Any]) -> s.Redeclare:
         return self._redeclaration(c, True)

@@ -37,7 +37,11 @@ def unset_value(source: Source, cls: s.ClassDef, path: list[str]) -> list[Patch]
             continue
         # Empty parentheses around what goes are taken along.
         at = len(chain) - 1
-        while at > 1 and len(chain[at - 1].modification.arguments) == 1 and chain[at - 1].modification.value is None:
+        while (
+            at > 1
+            and len(chain[at - 1].modification.arguments) == 1
+            and chain[at - 1].modification.value is None
+        ):
             at -= 1
         owner, gone = chain[at - 1], chain[at]
         arguments = list(owner.modification.arguments)

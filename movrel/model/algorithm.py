@@ -31,10 +31,16 @@ def call(definition: Definition, node: s.Call, scope: Scope) -> list[Any]:
     external = definition.node.external
     if external is not None and not (external.language == "Movrel" and external.function in KNOWN):
         raise Unsupported(
-            f"the external function '{definition.qualified}' cannot be computed.", where, "Write its algorithm in Modelica."
+            f"the external function '{definition.qualified}' cannot be computed.",
+            where,
+            "Write its algorithm in Modelica.",
         )
     if definition.node.partial:
-        raise TypeFault(f"the function '{definition.qualified}' is partial.", where, "Choose one that extends it.")
+        raise TypeFault(
+            f"the function '{definition.qualified}' is partial.",
+            where,
+            "Choose one that extends it.",
+        )
     assert scope.instance is not None
     model = scope.instance.model
     budget = model.function_budget or Budget()
@@ -43,7 +49,9 @@ def call(definition: Definition, node: s.Call, scope: Scope) -> list[Any]:
     budget.depth += 1
     try:
         if budget.depth > DEPTH_LIMIT:
-            raise Unsupported(f"calls of '{definition.name}' are nested more than {DEPTH_LIMIT} deep.", where)
+            raise Unsupported(
+                f"calls of '{definition.name}' are nested more than {DEPTH_LIMIT} deep.", where
+            )
         results = _Call(definition, model, budget).run(node, scope)
     finally:
         budget.depth -= 1
@@ -82,7 +90,10 @@ class _Call:
         names = self._arguments(node, scope)
         external = self.definition.node.external
         if external is not None:
-            given = [evaluate_ast(a, Scope(self.package, self.definition, names)) for a in external.arguments]
+            given = [
+                evaluate_ast(a, Scope(self.package, self.definition, names))
+                for a in external.arguments
+            ]
             return [KNOWN[external.function](self.model, given, where)]
         execution = Execution(self.model, self.budget, self.definition.name, frozenset(self.inputs))
         for body in self.package.bodies:
@@ -92,8 +103,13 @@ class _Call:
         results = []
         for name in self.outputs:
             if _unset(names[name]):
-                raise TypeFault(f"the output '{name}' of '{self.definition.name}' is never assigned.", self.definition.place())
-            results.append(names[name] if events else each_element(names[name], _without_events, where))
+                raise TypeFault(
+                    f"the output '{name}' of '{self.definition.name}' is never assigned.",
+                    self.definition.place(),
+                )
+            results.append(
+                names[name] if events else each_element(names[name], _without_events, where)
+            )
         return results
 
     def _arguments(self, node: s.Call, scope: Scope) -> dict[str, Any]:
@@ -101,14 +117,19 @@ class _Call:
         where = scope.place(node)
         if len(node.arguments) > len(self.inputs):
             raise TypeFault(
-                f"'{self.definition.name}' takes {len(self.inputs)} arguments; {len(node.arguments)} are given.", where
+                f"'{self.definition.name}' takes {len(self.inputs)} arguments; {len(node.arguments)} are given.",
+                where,
             )
         names: dict[str, Any] = dict.fromkeys(self.declared, UNSET)
-        given: dict[str, Any] = dict(zip(self.inputs, (evaluate_ast(a, scope) for a in node.arguments), strict=False))
+        given: dict[str, Any] = dict(
+            zip(self.inputs, (evaluate_ast(a, scope) for a in node.arguments), strict=False)
+        )
         for named in node.named:
             if named.name not in self.inputs:
                 raise LookupFault(
-                    f"'{self.definition.name}' has no input '{named.name}'.", where, f"It has {', '.join(self.inputs)}."
+                    f"'{self.definition.name}' has no input '{named.name}'.",
+                    where,
+                    f"It has {', '.join(self.inputs)}.",
                 )
             given[named.name] = evaluate_ast(named.value, scope)
         for name, declared in self.declared.items():
@@ -121,7 +142,9 @@ class _Call:
             if modification is not None and modification.value is not None:
                 names[name] = evaluate_ast(modification.value, inner)
             elif name in self.inputs:
-                raise TypeFault(f"the argument '{name}' of '{self.definition.name}' is missing.", where)
+                raise TypeFault(
+                    f"the argument '{name}' of '{self.definition.name}' is missing.", where
+                )
             else:
                 names[name] = self._empty(name, inner)
         return names
@@ -134,7 +157,8 @@ class _Call:
         wanted, sizes = self._subscripts(name), shape(value)
         if len(wanted) != len(sizes):
             raise TypeFault(
-                f"the argument '{name}' of '{self.definition.name}' has {len(sizes)} dimensions; {len(wanted)} are needed.", where
+                f"the argument '{name}' of '{self.definition.name}' has {len(sizes)} dimensions; {len(wanted)} are needed.",
+                where,
             )
         for subscript, size in zip(wanted, sizes, strict=True):
             if isinstance(subscript, s.WholeDimension):
@@ -142,7 +166,10 @@ class _Call:
             inner = Scope(self.package, self.declared[name].definition, names)
             needed = whole_number(evaluate_ast(subscript, inner), inner, subscript, "a size")
             if needed != size:
-                raise TypeFault(f"the argument '{name}' of '{self.definition.name}' has size {size}; {needed} is needed.", where)
+                raise TypeFault(
+                    f"the argument '{name}' of '{self.definition.name}' has size {size}; {needed} is needed.",
+                    where,
+                )
 
     def _empty(self, name: str, scope: Scope) -> Any:
         """A local or output before its first assignment: arrays and records have places to assign to."""
@@ -150,10 +177,20 @@ class _Call:
         for subscript in self._subscripts(name):
             if isinstance(subscript, s.WholeDimension):
                 return UNSET
-            sizes.append(whole_number(evaluate_ast(subscript, scope), scope, subscript, f"the size of '{name}'"))
+            sizes.append(
+                whole_number(
+                    evaluate_ast(subscript, scope), scope, subscript, f"the size of '{name}'"
+                )
+            )
         declared = self.declared[name]
-        class_ = self.model.tree.require(declared.node.type_name, declared.definition, declared.definition.place(declared.node))
-        leaf = _empty_record(self.model, class_, name) if self.model.tree.is_kind(class_, "record") else UNSET
+        class_ = self.model.tree.require(
+            declared.node.type_name, declared.definition, declared.definition.place(declared.node)
+        )
+        leaf = (
+            _empty_record(self.model, class_, name)
+            if self.model.tree.is_kind(class_, "record")
+            else UNSET
+        )
 
         def filled(rest: list[int]) -> Any:
             return [filled(rest[1:]) for _ in range(rest[0])] if rest else leaf
@@ -167,14 +204,25 @@ def construct(definition: Definition, node: s.Call, scope: Scope) -> Record:
     assert scope.instance is not None
     model = scope.instance.model
     pattern = Instance(model, definition.name, definition, {}, None)
-    open_members = [n for n, d in pattern.declared.items() if "final" not in d.node.flags and "constant" not in d.node.prefixes]
+    open_members = [
+        n
+        for n, d in pattern.declared.items()
+        if "final" not in d.node.flags and "constant" not in d.node.prefixes
+    ]
     if len(node.arguments) > len(open_members):
-        raise TypeFault(f"'{definition.name}' has {len(open_members)} members; {len(node.arguments)} are given.", where)
-    given: dict[str, Any] = dict(zip(open_members, (evaluate_ast(a, scope) for a in node.arguments), strict=False))
+        raise TypeFault(
+            f"'{definition.name}' has {len(open_members)} members; {len(node.arguments)} are given.",
+            where,
+        )
+    given: dict[str, Any] = dict(
+        zip(open_members, (evaluate_ast(a, scope) for a in node.arguments), strict=False)
+    )
     for named in node.named:
         if named.name not in open_members:
             raise LookupFault(
-                f"the record '{definition.name}' has no member '{named.name}'.", where, f"It has {', '.join(open_members)}."
+                f"the record '{definition.name}' has no member '{named.name}'.",
+                where,
+                f"It has {', '.join(open_members)}.",
             )
         given[named.name] = evaluate_ast(named.value, scope)
     fields: dict[str, Any] = {}
@@ -183,7 +231,9 @@ def construct(definition: Definition, node: s.Call, scope: Scope) -> Record:
             modification = declared.node.modification
             if modification is None or modification.value is None:
                 raise TypeFault(f"the member '{name}' of '{definition.name}' is missing.", where)
-            given[name] = evaluate_ast(modification.value, Scope(pattern, declared.definition, fields))
+            given[name] = evaluate_ast(
+                modification.value, Scope(pattern, declared.definition, fields)
+            )
         fields[name] = given[name]
     return Record(definition.name, fields)
 
@@ -195,7 +245,9 @@ def _empty_record(model: Any, definition: Definition, name: str) -> Record:
         if isinstance(member, list):
             return [empty(item) for item in member]
         if isinstance(member, Instance):
-            return Record(member.definition.name, {n: empty(member.member(n)) for n in member.declared})
+            return Record(
+                member.definition.name, {n: empty(member.member(n)) for n in member.declared}
+            )
         return UNSET
 
     return Record(definition.name, {n: empty(pattern.member(n)) for n in pattern.declared})

@@ -22,7 +22,11 @@ def find(annotation: s.Annotation | None, name: str) -> s.Modify | None:
 def says(annotation: s.Annotation | None, name: str) -> bool:
     """Whether an annotation of that name is there and true."""
     found = find(annotation, name)
-    return found is not None and found.modification is not None and value(found.modification.value) is True
+    return (
+        found is not None
+        and found.modification is not None
+        and value(found.modification.value) is True
+    )
 
 
 def value(node: Any) -> Any:
@@ -48,7 +52,9 @@ def value(node: Any) -> Any:
         case s.Call() if node.name == "DynamicSelect" and node.arguments:
             return value(node.arguments[0])
         case s.Call():
-            return {"is": node.name, "of": [value(a) for a in node.arguments]} | {n.name: value(n.value) for n in node.named}
+            return {"is": node.name, "of": [value(a) for a in node.arguments]} | {
+                n.name: value(n.value) for n in node.named
+            }
         case s.Binary(operator="*" | "/" | "+" | "-" as operator):
             a, b = value(node.left), value(node.right)
             if not isinstance(a, float) or not isinstance(b, float) or (operator == "/" and b == 0):
@@ -80,17 +86,31 @@ def experiment_of(definition: Definition, tree: ClassTree, _depth: int = 0) -> E
         return Experiment()
     values = members(given)
     experiment = Experiment()
-    for name, attribute in (("StartTime", "start"), ("StopTime", "stop"), ("Interval", "interval"), ("Tolerance", "tolerance")):
+    for name, attribute in (
+        ("StartTime", "start"),
+        ("StopTime", "stop"),
+        ("Interval", "interval"),
+        ("Tolerance", "tolerance"),
+    ):
         if name in values:
             if not isinstance(values[name], float):
-                raise MovrelError(f"{name} in the experiment annotation is not a number.", definition.place(given))
+                raise MovrelError(
+                    f"{name} in the experiment annotation is not a number.", definition.place(given)
+                )
             setattr(experiment, attribute, values[name])
     own = values.get("__Movrel")
     if isinstance(own, dict):
         experiment.solver = own["solver"] if isinstance(own.get("solver"), str) else None
         experiment.step = own["step"] if isinstance(own.get("step"), float) else None
     if experiment.stop <= experiment.start:
-        raise MovrelError("the experiment annotation stops before it starts.", definition.place(given), "Correct StopTime.")
+        raise MovrelError(
+            "the experiment annotation stops before it starts.",
+            definition.place(given),
+            "Correct StopTime.",
+        )
     if (experiment.interval is not None and experiment.interval <= 0) or experiment.tolerance <= 0:
-        raise MovrelError("Interval and Tolerance in the experiment annotation must be positive.", definition.place(given))
+        raise MovrelError(
+            "Interval and Tolerance in the experiment annotation must be positive.",
+            definition.place(given),
+        )
     return experiment

@@ -34,7 +34,9 @@ def mod_value(mod: Mod) -> Any:
         if not isinstance(value, list):
             break  # a scalar given to an array without 'each' is tolerated: it means every element
         if len(value) != size:
-            raise TypeFault(f"the value has {len(value)} elements where {size} are needed.", mod.where)
+            raise TypeFault(
+                f"the value has {len(value)} elements where {size} are needed.", mod.where
+            )
         value = value[index]
     return value
 
@@ -51,9 +53,15 @@ def finish(variable: Variable, mod: Mod, owner: Instance) -> None:
         scalar = as_scalar(value, member.where or where)
         if name in ("unit", "displayUnit", "quantity"):
             text = str(scalar.value) if scalar.op == "const" else ""
-            setattr(variable, {"unit": "unit", "displayUnit": "display_unit", "quantity": "quantity"}[name], text)
+            setattr(
+                variable,
+                {"unit": "unit", "displayUnit": "display_unit", "quantity": "quantity"}[name],
+                text,
+            )
         elif name == "fixed":
-            variable.fixed = bool(owner.model.structural_value(scalar, f"'fixed' of '{variable.name}'", where))
+            variable.fixed = bool(
+                owner.model.structural_value(scalar, f"'fixed' of '{variable.name}'", where)
+            )
         elif name == "stateSelect":
             number = int(owner.model.structural_value(scalar, "'stateSelect'", where))
             variable.state_select = ("never", "avoid", "default", "prefer", "always")[number - 1]
@@ -66,7 +74,9 @@ def finish(variable: Variable, mod: Mod, owner: Instance) -> None:
     if setting is not None:
         owner.model.used_settings.add(variable.name)
         if variable.variability != "parameter":
-            raise MovrelError(f"'{variable.name}' is not a parameter and cannot be set.", variable.where)
+            raise MovrelError(
+                f"'{variable.name}' is not a parameter and cannot be set.", variable.where
+            )
         if variable.final:
             raise MovrelError(f"'{variable.name}' is final and cannot be set.", variable.where)
         variable.binding = setting
@@ -85,8 +95,14 @@ def _typed(variable: Variable, value: Expr, where: Place | None) -> Expr:
         "enumeration": isinstance(given, int) and not isinstance(given, bool),
     }[variable.type]
     if not fits:
-        hint = {"Boolean": "Write true or false.", "Integer": "Write a whole number.", "Real": "Write a number."}
+        hint = {
+            "Boolean": "Write true or false.",
+            "Integer": "Write a whole number.",
+            "Real": "Write a number.",
+        }
         raise TypeFault(
-            f"'{variable.name}' is of type {variable.type}; its value {x_show(value)} is not.", where, hint.get(variable.type, "")
+            f"'{variable.name}' is of type {variable.type}; its value {x_show(value)} is not.",
+            where,
+            hint.get(variable.type, ""),
         )
     return value

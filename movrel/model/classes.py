@@ -17,7 +17,16 @@ from movrel.language.reparse import reparse
 from movrel.model.old_names import present_class
 
 LIBRARY_FOLDER = Path(__file__).resolve().parent.parent / "library"
-PREDEFINED = ("Real", "Integer", "Boolean", "String", "StateSelect", "AssertionLevel", "Clock", "ExternalObject")
+PREDEFINED = (
+    "Real",
+    "Integer",
+    "Boolean",
+    "String",
+    "StateSelect",
+    "AssertionLevel",
+    "Clock",
+    "ExternalObject",
+)
 _PREDEFINED_TEXT = """
 type StateSelect = enumeration(never, avoid, default, prefer, always);
 type AssertionLevel = enumeration(warning, error);
@@ -64,7 +73,9 @@ class Definition:
     parent: Definition | None
     children: dict[str, Definition] = field(default_factory=dict)
     folder: Path | None = None  # where further members of a package lie, read when asked for
-    _absent: set[str] = field(default_factory=set)  # what was looked for in the folder and is not there
+    _absent: set[str] = field(
+        default_factory=set
+    )  # what was looked for in the folder and is not there
     _inherited: list[Definition] | None = None
     _settled: bool = False
 
@@ -102,7 +113,9 @@ class ClassTree:
         # Classes are read when first asked for, perhaps by several threads at once.
         self._lock = threading.RLock()
         predefined = parse_cached(_PREDEFINED_TEXT, "predefined")
-        self._predefined = {c.name: Definition(c, predefined, None) for c in predefined.tree.classes}
+        self._predefined = {
+            c.name: Definition(c, predefined, None) for c in predefined.tree.classes
+        }
 
     # --- loading ---
 
@@ -147,7 +160,9 @@ class ClassTree:
         if path.is_dir():
             package = path / "package.mo"
             if not package.is_file():
-                raise MovrelError(f"the folder {path} is not a package.", hint="It has no package.mo.")
+                raise MovrelError(
+                    f"the folder {path} is not a package.", hint="It has no package.mo."
+                )
             return [self._add_folder(path, None)]
         if not path.is_file():
             raise MovrelError(f"the file {path} does not exist.")
@@ -225,7 +240,9 @@ class ClassTree:
             names += sorted(p.parent.name for p in definition.folder.glob("*/package.mo"))
             for name in dict.fromkeys(names):
                 self.own_child(definition, name)
-            ordered = [definition.children[n] for n in dict.fromkeys(names) if n in definition.children]
+            ordered = [
+                definition.children[n] for n in dict.fromkeys(names) if n in definition.children
+            ]
             return ordered + [d for d in definition.children.values() if d not in ordered]
         return list(definition.children.values())
 
@@ -267,7 +284,9 @@ class ClassTree:
             definition._settled = True
         return definition._inherited
 
-    def child(self, definition: Definition, name: str, _seen: frozenset[int] = frozenset()) -> Definition | None:
+    def child(
+        self, definition: Definition, name: str, _seen: frozenset[int] = frozenset()
+    ) -> Definition | None:
         """A class declared in or inherited by a class."""
         found = self.own_child(definition, name)
         if found is not None or id(definition) in _seen:
@@ -325,7 +344,9 @@ class ClassTree:
         """Like :meth:`lookup`, but a missing class is an error with a suggestion."""
         found = self.lookup(name, scope)
         if found is None:
-            raise LookupFault(f"no class '{name}' is known here.", place, self._suggest(name, scope))
+            raise LookupFault(
+                f"no class '{name}' is known here.", place, self._suggest(name, scope)
+            )
         return found
 
     def _suggest(self, name: str, scope: Definition | None) -> str:
@@ -367,6 +388,8 @@ def read_text(path: Path) -> str:
     try:
         return path.read_bytes().decode("utf-8-sig")
     except UnicodeDecodeError as fault:
-        raise MovrelError(f"the file {path} is not UTF-8 text (byte {fault.start}).", hint="Save it as UTF-8.") from None
+        raise MovrelError(
+            f"the file {path} is not UTF-8 text (byte {fault.start}).", hint="Save it as UTF-8."
+        ) from None
     except OSError as fault:
         raise MovrelError(f"the file {path} cannot be read: {fault.strerror}.") from None

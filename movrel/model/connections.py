@@ -24,7 +24,9 @@ class ConnectionSets:
     links: list[tuple[Variable, Variable, Place, str]] = field(default_factory=list)
     flow_nodes: dict[tuple[int, bool], tuple[Variable, bool]] = field(default_factory=dict)
     parent: dict[tuple[int, bool], tuple[int, bool]] = field(default_factory=dict)
-    buses: list[tuple[Instance, Instance, tuple[bool, bool], Place, str, s.Connect]] = field(default_factory=list)
+    buses: list[tuple[Instance, Instance, tuple[bool, bool], Place, str, s.Connect]] = field(
+        default_factory=list
+    )
     where: dict[tuple[int, bool], tuple[Place, str]] = field(default_factory=dict)
 
     def add_connect(self, node: s.Connect, scope: Scope) -> None:
@@ -82,14 +84,24 @@ class ConnectionSets:
         A protected connector cannot be reached from further outside; it counts as a part inside.
         """
         if len(reference.parts) == 1:
-            declared = scope.instance.declared.get(reference.parts[0].name) if scope.instance else None
+            declared = (
+                scope.instance.declared.get(reference.parts[0].name) if scope.instance else None
+            )
             return declared is None or not declared.node.protected
         first = scope.instance.member(reference.parts[0].name) if scope.instance else None
         while isinstance(first, list) and first:
             first = first[0]
         return isinstance(first, Instance) and first.is_connector
 
-    def _pair(self, a: Any, b: Any, outside: tuple[bool, bool], where: Place, component: str, node: s.Connect) -> None:
+    def _pair(
+        self,
+        a: Any,
+        b: Any,
+        outside: tuple[bool, bool],
+        where: Place,
+        component: str,
+        node: s.Connect,
+    ) -> None:
         names = f"connect({node.left.text}, {node.right.text})"
         if isinstance(a, list) or isinstance(b, list):
             if shape(a) != shape(b):
@@ -122,17 +134,29 @@ class ConnectionSets:
         raise TypeFault(f"{names} joins things that are not both ports of the same kind.", where)
 
     def _pair_scalars(
-        self, a: Variable, b: Variable, outside: tuple[bool, bool], where: Place, component: str, names: str
+        self,
+        a: Variable,
+        b: Variable,
+        outside: tuple[bool, bool],
+        where: Place,
+        component: str,
+        names: str,
     ) -> None:
         if a.flow != b.flow:
-            raise TypeFault(f"{names} joins the flow variable of one side with a potential of the other.", where)
+            raise TypeFault(
+                f"{names} joins the flow variable of one side with a potential of the other.", where
+            )
         if a.type != b.type:
-            raise TypeFault(f"{names} joins '{a.name}' ({a.type}) and '{b.name}' ({b.type}).", where)
+            raise TypeFault(
+                f"{names} joins '{a.name}' ({a.type}) and '{b.name}' ({b.type}).", where
+            )
         if a.variability in ("parameter", "constant") or b.variability in ("parameter", "constant"):
             return
         if a.stream or b.stream:
             if a.stream != b.stream:
-                raise TypeFault(f"{names} joins the stream variable of one side with another variable.", where)
+                raise TypeFault(
+                    f"{names} joins the stream variable of one side with another variable.", where
+                )
             self.streams.connect((id(a), outside[0]), (id(b), outside[1]), where, component)
             return
         if not a.flow:
@@ -185,10 +209,20 @@ class ConnectionSets:
         for members in sets.values():
             total: x.Expr = x.ZERO
             for variable, outside in members:
-                total = x.subtract(total, x.var(variable)) if outside else x.add(total, x.var(variable))
+                total = (
+                    x.subtract(total, x.var(variable)) if outside else x.add(total, x.var(variable))
+                )
             variable, outside = members[0]
             if len(members) == 1:
-                found.append(FlatEquation(x.var(variable), x.ZERO, variable.where, variable.component, "unconnected flow"))
+                found.append(
+                    FlatEquation(
+                        x.var(variable),
+                        x.ZERO,
+                        variable.where,
+                        variable.component,
+                        "unconnected flow",
+                    )
+                )
             else:
                 place, component = self.where[(id(variable), outside)]
                 found.append(FlatEquation(total, x.ZERO, place, component, "connection"))

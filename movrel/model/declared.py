@@ -26,7 +26,9 @@ def components(tree: ClassTree, definition: Definition) -> Iterator[tuple[Defini
                 yield owner, element
 
 
-def declaration(tree: ClassTree, definition: Definition, names: list[str]) -> tuple[Definition, s.Component] | None:
+def declaration(
+    tree: ClassTree, definition: Definition, names: list[str]
+) -> tuple[Definition, s.Component] | None:
     """The declaration that ``a.b.c`` leads to, seen from inside a class, or None."""
     scope: Definition | None = definition
     found: tuple[Definition, s.Component] | None = None

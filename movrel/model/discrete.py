@@ -38,7 +38,9 @@ class DiscreteParts:
         where = scope.place(condition)
         active: Expr = x.FALSE
         for item in flatten(evaluate_ast(condition, scope)):
-            active = x.disjunction(active, self._one_activation(as_boolean(item, where), scope, where))
+            active = x.disjunction(
+                active, self._one_activation(as_boolean(item, where), scope, where)
+            )
         return active
 
     def _one_activation(self, condition: Expr, scope: Scope, where: Place) -> Expr:
@@ -48,18 +50,31 @@ class DiscreteParts:
             return x.fires(condition)
         self._conditions += 1
         path = scope.instance.path if scope.instance else ""
-        variable = Variable(f"when condition {self._conditions}", "Boolean", "discrete", component=path, where=where)
+        variable = Variable(
+            f"when condition {self._conditions}", "Boolean", "discrete", component=path, where=where
+        )
         variable.generated = True
         self.flat.variables.append(variable)
-        self.flat.equations.append(FlatEquation(x.var(variable), condition, where, path, "when condition"))
+        self.flat.equations.append(
+            FlatEquation(x.var(variable), condition, where, path, "when condition")
+        )
         return x.fires(x.var(variable))
 
     def ticking(self, period: Expr, where: Place, path: str) -> Expr:
         """Whether a clock of a period ticks at this event."""
         self._conditions += 1
-        variable = Variable(f"tick {self._conditions}", "Boolean", "discrete", component=path, where=where, generated=True)
+        variable = Variable(
+            f"tick {self._conditions}",
+            "Boolean",
+            "discrete",
+            component=path,
+            where=where,
+            generated=True,
+        )
         self.flat.variables.append(variable)
-        self.flat.equations.append(FlatEquation(x.var(variable), Expr("sample", (x.ZERO, period)), where, path, "clock"))
+        self.flat.equations.append(
+            FlatEquation(x.var(variable), Expr("sample", (x.ZERO, period)), where, path, "clock")
+        )
         return x.fires(x.var(variable))
 
     # --- when equations ---
@@ -85,12 +100,16 @@ class DiscreteParts:
             for active, assigned in reversed(branches):
                 if key not in assigned:
                     raise StructureFault(
-                        f"'{variable.name}' is set in one branch of this 'when' only.", where, "Set it in every branch."
+                        f"'{variable.name}' is set in one branch of this 'when' only.",
+                        where,
+                        "Set it in every branch.",
                     )
                 value = x.conditional(active, assigned[key][1], value)
             if variable.type == "Real" and variable.variability == "continuous":
                 variable.variability = "discrete"
-            self.flat.equations.append(FlatEquation(x.var(variable), previous_as_pre(value), place, path, "when"))
+            self.flat.equations.append(
+                FlatEquation(x.var(variable), previous_as_pre(value), place, path, "when")
+            )
 
     def _body(self, node: Any, scope: Scope, active: Expr, assigned: Assigned) -> None:
         where = scope.place(node)
@@ -105,9 +124,15 @@ class DiscreteParts:
         elif isinstance(node, s.CallEquation):
             self._body_call(node.call, scope, active)
         elif isinstance(node, s.WhenEquation):
-            raise TypeFault("a 'when' stands inside another 'when'.", where, "Use 'elsewhen', or put it beside.")
+            raise TypeFault(
+                "a 'when' stands inside another 'when'.", where, "Use 'elsewhen', or put it beside."
+            )
         else:
-            raise TypeFault("a connect stands inside a 'when'.", where, "Connections are there all the time; move it out.")
+            raise TypeFault(
+                "a connect stands inside a 'when'.",
+                where,
+                "Connections are there all the time; move it out.",
+            )
 
     def _body_equation(self, node: s.Equation, scope: Scope, assigned: Assigned) -> None:
         where = scope.place(node)
@@ -116,18 +141,28 @@ class DiscreteParts:
 
             if not isinstance(node.right, s.Call):
                 raise TypeFault("several outputs can only come from a function call.", where)
-            for target, value in zip(node.left.items, call_outputs(node.right, scope), strict=False):
+            for target, value in zip(
+                node.left.items, call_outputs(node.right, scope), strict=False
+            ):
                 if target is not None:
                     self._assign(target, value, scope, where, assigned)
             return
         self._assign(node.left, evaluate_ast(node.right, scope), scope, where, assigned)
 
-    def _assign(self, target: Any, value: Any, scope: Scope, where: Place, assigned: Assigned) -> None:
+    def _assign(
+        self, target: Any, value: Any, scope: Scope, where: Place, assigned: Assigned
+    ) -> None:
         if not isinstance(target, s.Ref):
-            raise TypeFault("the left side of an equation in a 'when' must be a variable.", where, "Write v = expression.")
+            raise TypeFault(
+                "the left side of an equation in a 'when' must be a variable.",
+                where,
+                "Write v = expression.",
+            )
         for variable, e in pairs(resolve(target, scope), value, where):
             if id(variable) in assigned:
-                raise StructureFault(f"'{variable.name}' is set twice in this 'when'.", where, "Remove one.")
+                raise StructureFault(
+                    f"'{variable.name}' is set twice in this 'when'.", where, "Remove one."
+                )
             assigned[id(variable)] = (variable, e, where)
 
     def _body_if(self, node: s.IfEquation, scope: Scope, active: Expr, assigned: Assigned) -> None:
@@ -135,7 +170,11 @@ class DiscreteParts:
         earlier: Expr = x.FALSE
         parts: list[tuple[Expr, Assigned]] = []
         for condition, body in (*node.branches, (None, node.otherwise)):
-            own = as_boolean(evaluate_ast(condition, scope), where) if condition is not None else x.TRUE
+            own = (
+                as_boolean(evaluate_ast(condition, scope), where)
+                if condition is not None
+                else x.TRUE
+            )
             inner: Assigned = {}
             reached = x.conjunction(x.conjunction(active, own), x.opposite(earlier))
             for equation in body:
@@ -147,7 +186,9 @@ class DiscreteParts:
             variable, _, place = next(inner[key] for _, inner in parts if key in inner)
             value = x.previous(x.var(variable))
             for own, inner in reversed(parts):
-                value = x.conditional(own, inner[key][1] if key in inner else x.previous(x.var(variable)), value)
+                value = x.conditional(
+                    own, inner[key][1] if key in inner else x.previous(x.var(variable)), value
+                )
             assigned[key] = (variable, value, place)
 
     def _body_call(self, call: s.Call, scope: Scope, active: Expr) -> None:
@@ -168,7 +209,9 @@ class DiscreteParts:
                 raise TypeFault("reinit takes a state and its new value.", where)
             state, value = (evaluate_ast(a, scope) for a in call.arguments)
             if shape(state) != shape(value):
-                raise TypeFault(f"reinit of size {shape(state) or 1} with size {shape(value) or 1}.", where)
+                raise TypeFault(
+                    f"reinit of size {shape(state) or 1} with size {shape(value) or 1}.", where
+                )
             for one, new in zip(flatten(state), flatten(value), strict=True):
                 target = as_scalar(one, where)
                 if target.op != "var" or target.variable.variability != "continuous":
@@ -179,7 +222,9 @@ class DiscreteParts:
 
     # --- algorithm sections ---
 
-    def algorithm(self, statements: Any, scope: Scope, into: list[FlatEquation], initial: bool) -> None:
+    def algorithm(
+        self, statements: Any, scope: Scope, into: list[FlatEquation], initial: bool
+    ) -> None:
         """One algorithm section: everything it assigns gets an equation."""
         if not statements:
             return
@@ -193,7 +238,11 @@ class DiscreteParts:
             if root in names or scope.instance is None:
                 continue
             if root not in scope.instance.declared:
-                raise LookupFault(f"'{target.text}' cannot be assigned here.", scope.place(target), "Declare it in this class.")
+                raise LookupFault(
+                    f"'{target.text}' cannot be assigned here.",
+                    scope.place(target),
+                    "Declare it in this class.",
+                )
             members[root] = scope.instance.member(root)
             names[root] = members_as_values(members[root], lambda v: self._entry(v, initial))
         before = dict(names)
@@ -204,8 +253,15 @@ class DiscreteParts:
             for variable, value, entry in _leaves(member, names[root], before[root]):
                 if value is not entry:
                     if variable.variability in ("parameter", "constant") and not initial:
-                        raise TypeFault(f"'{variable.name}' is a {variable.variability} and cannot be assigned.", where)
-                    into.append(FlatEquation(x.var(variable), previous_as_pre(value), where, path, "algorithm"))
+                        raise TypeFault(
+                            f"'{variable.name}' is a {variable.variability} and cannot be assigned.",
+                            where,
+                        )
+                    into.append(
+                        FlatEquation(
+                            x.var(variable), previous_as_pre(value), where, path, "algorithm"
+                        )
+                    )
 
     def _entry(self, variable: Variable, initial: bool) -> Expr:
         """The value of a variable when a section begins (specification 11.1.1)."""
@@ -221,12 +277,19 @@ class DiscreteParts:
                 for _, body in node.branches:
                     for target in assigned_names(body):
                         name = s.Ref((target.parts[0],), start=target.start, end=target.end)
-                        if scope.instance is not None and target.parts[0].name in scope.instance.declared:
+                        if (
+                            scope.instance is not None
+                            and target.parts[0].name in scope.instance.declared
+                        ):
                             self._mark(scope.instance.member(name.parts[0].name))
 
     def _mark(self, member: Any) -> None:
         for leaf in flatten(member):
-            if isinstance(leaf, Variable) and leaf.type == "Real" and leaf.variability == "continuous":
+            if (
+                isinstance(leaf, Variable)
+                and leaf.type == "Real"
+                and leaf.variability == "continuous"
+            ):
                 leaf.variability = "discrete"
             elif isinstance(leaf, Instance):
                 for name in leaf.declared:
@@ -242,7 +305,9 @@ def pairs(target: Any, value: Any, where: Place) -> list[tuple[Variable, Expr]]:
     """Each scalar of an assigned component with the value for it."""
     if isinstance(target, list):
         if not isinstance(value, list) or len(value) != len(target):
-            raise TypeFault(f"the sides have sizes {shape(target)} and {shape(value) or 'single value'}.", where)
+            raise TypeFault(
+                f"the sides have sizes {shape(target)} and {shape(value) or 'single value'}.", where
+            )
         return [p for t, v in zip(target, value, strict=True) for p in pairs(t, v, where)]
     if isinstance(target, Variable):
         return [(target, as_scalar(value, where))]
@@ -258,12 +323,20 @@ def pairs(target: Any, value: Any, where: Place) -> list[tuple[Variable, Expr]]:
 
 def _leaves(member: Any, value: Any, before: Any) -> list[tuple[Variable, Any, Any]]:
     if isinstance(member, list):
-        return [leaf for m, v, b in zip(member, value, before, strict=True) for leaf in _leaves(m, v, b)]
+        return [
+            leaf for m, v, b in zip(member, value, before, strict=True) for leaf in _leaves(m, v, b)
+        ]
     if isinstance(member, Variable):
         return [(member, as_scalar(value, member.where), before)]
     if isinstance(member, Instance) and isinstance(value, Record | Instance):
         values = (
-            value.fields if isinstance(value, Record) else {n: members_as_values(value.member(n), x.var) for n in value.declared}
+            value.fields
+            if isinstance(value, Record)
+            else {n: members_as_values(value.member(n), x.var) for n in value.declared}
         )
-        return [leaf for n in member.declared for leaf in _leaves(member.member(n), values[n], before.fields[n])]
+        return [
+            leaf
+            for n in member.declared
+            for leaf in _leaves(member.member(n), values[n], before.fields[n])
+        ]
     return []

@@ -57,7 +57,9 @@ def evaluate_ast(node: Any, scope: Scope) -> Any:
     try:
         return handler(node, scope)
     except TypeError:  # texts and truth values in an array, where only numbers can be
-        raise TypeFault("this cannot be computed: its parts are not all numbers.", scope.place(node)) from None
+        raise TypeFault(
+            "this cannot be computed: its parts are not all numbers.", scope.place(node)
+        ) from None
 
 
 # --- leaves ---
@@ -84,7 +86,9 @@ def as_value(found: Any, scope: Scope, node: s.Node) -> Any:
     if isinstance(found, list):
         return [as_value(item, scope, node) for item in found]
     if found is None:
-        raise LookupFault("a component that is switched off by its condition is used here.", scope.place(node))
+        raise LookupFault(
+            "a component that is switched off by its condition is used here.", scope.place(node)
+        )
     return found
 
 
@@ -105,13 +109,19 @@ def resolve(node: s.Ref, scope: Scope) -> Any:
         return _descend(_subscript(value, first, scope), parts[1:], scope, node)
     instance = scope.instance
     if not node.absolute and instance is not None and first.name in instance.declared:
-        return _descend(_subscript(instance.member(first.name), first, scope), parts[1:], scope, node)
+        return _descend(
+            _subscript(instance.member(first.name), first, scope), parts[1:], scope, node
+        )
     if len(parts) == 1 and first.name == "time":
         return TIME
     found = _constant(parts, scope, node)
     if found is not _NOTHING:
         return found
-    raise LookupFault(f"no variable '{first.name}' is known here.", scope.place(node), _suggestion(first.name, scope))
+    raise LookupFault(
+        f"no variable '{first.name}' is known here.",
+        scope.place(node),
+        _suggestion(first.name, scope),
+    )
 
 
 def _is_unset(value: Any) -> bool:
@@ -135,7 +145,11 @@ def _constant(parts: list[s.RefPart], scope: Scope, node: s.Ref) -> Any:
     if not node.absolute:
         enclosing: Definition | None = scope.definition
         while enclosing is not None:
-            package = model.package(enclosing) if enclosing.node.kind == "package" or enclosing is not scope.definition else None
+            package = (
+                model.package(enclosing)
+                if enclosing.node.kind == "package" or enclosing is not scope.definition
+                else None
+            )
             if package is not None and parts[0].name in package.declared:
                 found = package.member(parts[0].name)
                 if isinstance(found, Variable) and found.variability != "constant":
@@ -149,7 +163,9 @@ def _constant(parts: list[s.RefPart], scope: Scope, node: s.Ref) -> Any:
                 return _descend(_subscript(imported, parts[0], scope), parts[1:], scope, node)
             enclosing = enclosing.parent if "encapsulated" not in enclosing.node.prefixes else None
         instance = scope.instance
-        override = instance.override(parts[0].name, scope.definition) if instance is not None else None
+        override = (
+            instance.override(parts[0].name, scope.definition) if instance is not None else None
+        )
         if override is not None:
             current = tree.require(override[0], override[1], scope.place(node))
         else:
@@ -159,7 +175,9 @@ def _constant(parts: list[s.RefPart], scope: Scope, node: s.Ref) -> Any:
     for position, part in enumerate(parts[1:], 1):
         if current is None:
             return _NOTHING
-        scalar = model.package(current).scalar_type(current) if current.node.kind == "type" else None
+        scalar = (
+            model.package(current).scalar_type(current) if current.node.kind == "type" else None
+        )
         if scalar is not None and scalar.literals:
             if part.name in scalar.literals:
                 return const(scalar.literals.index(part.name) + 1)
@@ -176,7 +194,9 @@ def _constant(parts: list[s.RefPart], scope: Scope, node: s.Ref) -> Any:
             return _NOTHING
         current = child
     if current is not None:
-        scalar = model.package(current).scalar_type(current) if current.node.kind == "type" else None
+        scalar = (
+            model.package(current).scalar_type(current) if current.node.kind == "type" else None
+        )
         if scalar is not None and scalar.literals:
             return EnumerationType(scalar.literals)
         raise TypeFault(f"'{node.text}' is a class, not a value.", scope.place(node))
@@ -190,7 +210,9 @@ def _imported_constant(name: str, definition: Definition, model: Any) -> Any:
             continue
         if clause.everything or name in clause.names:
             path, element = clause.path, name
-        elif clause.alias == name or (not clause.alias and not clause.names and clause.path.rpartition(".")[2] == name):
+        elif clause.alias == name or (
+            not clause.alias and not clause.names and clause.path.rpartition(".")[2] == name
+        ):
             path, _, element = clause.path.rpartition(".")
         else:
             continue
@@ -214,7 +236,9 @@ def _descend(value: Any, parts: list[s.RefPart], scope: Scope, node: s.Ref) -> A
         if isinstance(value, Record):
             if part.name not in value.fields:
                 raise LookupFault(
-                    f"a {value.name} has no member '{part.name}'.", scope.place(node), f"It has {', '.join(value.fields)}."
+                    f"a {value.name} has no member '{part.name}'.",
+                    scope.place(node),
+                    f"It has {', '.join(value.fields)}.",
                 )
             value = value.fields[part.name]
             if _is_unset(value):
@@ -223,12 +247,17 @@ def _descend(value: Any, parts: list[s.RefPart], scope: Scope, node: s.Ref) -> A
             continue
         if not isinstance(value, Instance):
             raise LookupFault(
-                f"'{part.name}' in '{node.text}' is not a member: what stands before it has none.", scope.place(node)
+                f"'{part.name}' in '{node.text}' is not a member: what stands before it has none.",
+                scope.place(node),
             )
         if part.name not in value.declared:
             members = ", ".join(list(value.declared)[:8]) or "no members"
             hint = did_you_mean(part.name, value.declared, f"It has {members}.")
-            raise LookupFault(f"'{value.path}' (a {value.definition.name}) has no member '{part.name}'.", scope.place(node), hint)
+            raise LookupFault(
+                f"'{value.path}' (a {value.definition.name}) has no member '{part.name}'.",
+                scope.place(node),
+                hint,
+            )
         value = _subscript(value.member(part.name), part, scope)
     return value
 
@@ -268,7 +297,9 @@ def varies(e: Expr) -> bool:
     return False
 
 
-def _chosen_by(number: Expr, value: list[Any], rest: tuple[Any, ...], scope: Scope, node: s.Node) -> Any:
+def _chosen_by(
+    number: Expr, value: list[Any], rest: tuple[Any, ...], scope: Scope, node: s.Node
+) -> Any:
     """The element whose number is only known during the run: a choice among all; none outside them."""
     where = scope.place(node)
     found = [as_value(index(item, rest, scope, node), scope, node) for item in value]
@@ -321,7 +352,13 @@ def _combined(node: s.Binary, a: Any, b: Any, scope: Scope) -> Any:
         check_operands(op, a, b, where)
         if op in x.RELATIONS and kind_of(a) == "String":
             # Texts do not vary, so what they decide is decided now.
-            return const(bool(_model(scope).structural_value(Expr(op, (a, b)), "the comparison of texts", where)))
+            return const(
+                bool(
+                    _model(scope).structural_value(
+                        Expr(op, (a, b)), "the comparison of texts", where
+                    )
+                )
+            )
     if op in ("+", "-", ".+", ".-"):
         plain = op[-1] == "+"
         if len(op) == 1 and (isinstance(a, list) != isinstance(b, list)):
@@ -336,7 +373,9 @@ def _combined(node: s.Binary, a: Any, b: Any, scope: Scope) -> Any:
         return elementwise(a, b, x.multiply, where)
     if op in ("/", "./"):
         if op == "/" and isinstance(b, list):
-            raise TypeFault("division by an array.", where, "Use './' to divide element by element.")
+            raise TypeFault(
+                "division by an array.", where, "Use './' to divide element by element."
+            )
         return elementwise(a, b, lambda p, q: divide(p, q, where), where)
     if op == ".^":
         return elementwise(a, b, x.power, where)
@@ -401,7 +440,10 @@ def _array(node: s.Array, scope: Scope) -> list[Any]:
     items = [evaluate_ast(item, scope) for item in node.items]
     sizes = [shape(item) for item in items]
     if any(size != sizes[0] for size in sizes):
-        raise TypeFault(f"the items of this array have different sizes: {sizes[0]} and others.", scope.place(node))
+        raise TypeFault(
+            f"the items of this array have different sizes: {sizes[0]} and others.",
+            scope.place(node),
+        )
     return items
 
 
@@ -418,7 +460,9 @@ def iterate(body: Any, indices: tuple[s.ForIndex, ...], scope: Scope) -> list[An
 def loop_values(node: s.ForIndex, scope: Scope) -> list[Any]:
     """The values of a loop variable."""
     if node.over is None:
-        raise Unsupported("a loop without 'in' cannot be computed yet.", scope.place(node), "Write the range.")
+        raise Unsupported(
+            "a loop without 'in' cannot be computed yet.", scope.place(node), "Write the range."
+        )
     values = evaluate_ast(node.over, scope)
     if isinstance(values, EnumerationType):
         return [const(i + 1) for i in range(len(values.literals))]
@@ -431,7 +475,11 @@ def loop_scopes(indices: tuple[s.ForIndex, ...], scope: Scope) -> list[Scope]:
     """The scopes of a nested loop, first index slowest."""
     scopes = [scope]
     for loop in indices:
-        scopes = [inner.within({loop.name: value}) for inner in scopes for value in loop_values(loop, inner)]
+        scopes = [
+            inner.within({loop.name: value})
+            for inner in scopes
+            for value in loop_values(loop, inner)
+        ]
     return scopes
 
 
@@ -460,7 +508,9 @@ def _as_matrix(value: Any) -> list[list[Any]]:
 def _tuple(node: s.Tuple, scope: Scope) -> Any:
     if len(node.items) == 1 and node.items[0] is not None:
         return evaluate_ast(node.items[0], scope)
-    raise Unsupported("several outputs in parentheses cannot be computed here yet.", scope.place(node))
+    raise Unsupported(
+        "several outputs in parentheses cannot be computed here yet.", scope.place(node)
+    )
 
 
 def _selection(node: s.Selection, scope: Scope) -> Any:

@@ -89,7 +89,9 @@ class Execution:
         self.budget.statements -= 1
         if self.budget.statements < 0:
             raise Unsupported(
-                f"more than {STATEMENT_LIMIT} statements are run in '{self.owner}'.", where, "Is there a loop that does not end?"
+                f"more than {STATEMENT_LIMIT} statements are run in '{self.owner}'.",
+                where,
+                "Is there a loop that does not end?",
             )
 
     def _run(self, node: Any, scope: Scope) -> None:
@@ -100,7 +102,10 @@ class Execution:
         elif isinstance(node, s.TupleAssignment):
             values = self._outputs_of(node.call, scope)
             if len(node.targets.items) > len(values):
-                raise TypeFault(f"'{node.call.name}' has {len(values)} outputs; {len(node.targets.items)} are asked for.", where)
+                raise TypeFault(
+                    f"'{node.call.name}' has {len(values)} outputs; {len(node.targets.items)} are asked for.",
+                    where,
+                )
             for target, value in zip(node.targets.items, values, strict=False):
                 if isinstance(target, s.Ref):
                     self._assign(target, value, scope)
@@ -134,9 +139,15 @@ class Execution:
             self._assert(node, scope)
         elif node.name == "terminate" and self.activation is not None:
             message = as_scalar(evaluate_ast(node.arguments[0], scope), where)
-            self.model.terminations.append(Termination(x.conjunction(self._path_from(0), self.going), message, where))
+            self.model.terminations.append(
+                Termination(x.conjunction(self._path_from(0), self.going), message, where)
+            )
         elif node.name == "reinit":
-            raise TypeFault("reinit can only be used in a when equation.", where, "Move it out of the algorithm.")
+            raise TypeFault(
+                "reinit can only be used in a when equation.",
+                where,
+                "Move it out of the algorithm.",
+            )
         else:
             self._outputs_of(node, scope)
 
@@ -145,11 +156,21 @@ class Execution:
         if assertion.condition.is_const(True):
             return
         reached = x.conjunction(self._path_from(0), self.going)
-        if reached.is_const(True) and assertion.condition.is_const(False) and assertion.level == "error":
-            message = assertion.message.value if assertion.message.op == "const" else "an assertion does not hold"
+        if (
+            reached.is_const(True)
+            and assertion.condition.is_const(False)
+            and assertion.level == "error"
+        ):
+            message = (
+                assertion.message.value
+                if assertion.message.op == "const"
+                else "an assertion does not hold"
+            )
             raise TypeFault(f"{message} (in '{self.owner}').", assertion.where)
         assertion.condition = x.disjunction(x.opposite(reached), assertion.condition)
-        assertion.at_events = any(node.op in ("fires", "initial") for node in x.walk(assertion.condition))
+        assertion.at_events = any(
+            node.op in ("fires", "initial") for node in x.walk(assertion.condition)
+        )
         self.model.assertions.append(assertion)
 
     # --- assignment ---
@@ -160,11 +181,25 @@ class Execution:
         if name in self.locked:
             raise TypeFault(f"the input '{name}' cannot be assigned.", where)
         if name not in scope.names:
-            raise LookupFault(f"'{target.text}' cannot be assigned here.", where, "Assign an output or a local variable.")
+            raise LookupFault(
+                f"'{target.text}' cannot be assigned here.",
+                where,
+                "Assign an output or a local variable.",
+            )
         old = scope.names[name]
-        scope.names[name] = self._placed(old, target.parts[0].subscripts, target.parts[1:], value, scope, where)
+        scope.names[name] = self._placed(
+            old, target.parts[0].subscripts, target.parts[1:], value, scope, where
+        )
 
-    def _placed(self, old: Any, subscripts: Any, parts: tuple[s.RefPart, ...], value: Any, scope: Scope, where: Place) -> Any:
+    def _placed(
+        self,
+        old: Any,
+        subscripts: Any,
+        parts: tuple[s.RefPart, ...],
+        value: Any,
+        scope: Scope,
+        where: Place,
+    ) -> Any:
         """The old value with a part of it replaced."""
         if subscripts:
             return self._placed_in_array(old, subscripts, parts, value, scope, where)
@@ -172,12 +207,17 @@ class Execution:
             if isinstance(old, list):
                 if not isinstance(value, list) or len(value) != len(old):
                     raise TypeFault("the assigned array has another size.", where)
-                return [self._placed(o, (), parts, v, scope, where) for o, v in zip(old, value, strict=True)]
+                return [
+                    self._placed(o, (), parts, v, scope, where)
+                    for o, v in zip(old, value, strict=True)
+                ]
             members = fields_of(old, x.var)
             if members is None or parts[0].name not in members:
                 raise LookupFault(f"there is no member '{parts[0].name}' to assign.", where)
             changed = dict(members)
-            changed[parts[0].name] = self._placed(members[parts[0].name], parts[0].subscripts, parts[1:], value, scope, where)
+            changed[parts[0].name] = self._placed(
+                members[parts[0].name], parts[0].subscripts, parts[1:], value, scope, where
+            )
             return Record(old.name if isinstance(old, Record) else old.definition.name, changed)
         return self._switched(value, old, where)
 
@@ -189,7 +229,13 @@ class Execution:
         return value if going.is_const(True) else self._merged(going, value, old, where)
 
     def _placed_in_array(
-        self, old: Any, subscripts: Any, parts: tuple[s.RefPart, ...], value: Any, scope: Scope, where: Place
+        self,
+        old: Any,
+        subscripts: Any,
+        parts: tuple[s.RefPart, ...],
+        value: Any,
+        scope: Scope,
+        where: Place,
     ) -> Any:
         if not isinstance(old, list):
             raise TypeFault("there are more subscripts here than dimensions.", where)
@@ -215,24 +261,39 @@ class Execution:
         return changed
 
     def _placed_anywhere(
-        self, number: Expr, old: list[Any], rest: Any, parts: tuple[s.RefPart, ...], value: Any, scope: Scope, where: Place
+        self,
+        number: Expr,
+        old: list[Any],
+        rest: Any,
+        parts: tuple[s.RefPart, ...],
+        value: Any,
+        scope: Scope,
+        where: Place,
     ) -> list[Any]:
         """The old array with the element changed whose number is only known during the run."""
         changed = []
         for k, item in enumerate(old, 1):
             here = x.call("==", number, x.const(k))
-            changed.append(self._merged(here, self._placed(item, rest, parts, value, scope, where), item, where))
+            changed.append(
+                self._merged(
+                    here, self._placed(item, rest, parts, value, scope, where), item, where
+                )
+            )
         return changed
 
     def _position(self, chosen: Any, old: list[Any], scope: Scope, node: Any) -> int:
         number = whole_number(chosen, scope, node, "the subscript")
         if not 1 <= number <= len(old):
-            raise TypeFault(f"the subscript {number} is outside 1 to {len(old)}.", scope.place(node))
+            raise TypeFault(
+                f"the subscript {number} is outside 1 to {len(old)}.", scope.place(node)
+            )
         return number - 1
 
     # --- branches ---
 
-    def _branch(self, condition: Expr, run: Callable[[Scope], None], scope: Scope) -> dict[str, Any]:
+    def _branch(
+        self, condition: Expr, run: Callable[[Scope], None], scope: Scope
+    ) -> dict[str, Any]:
         """The names after running a branch on a copy of them."""
         names = dict(scope.names)
         self.path.append(condition)
@@ -256,7 +317,9 @@ class Execution:
                 self._if(rest, otherwise, scope)
             return
         then_names = self._branch(decided, lambda inner: self.run_all(body, inner), scope)
-        else_names = self._branch(x.opposite(decided), lambda inner: self._if(rest, otherwise, inner), scope)
+        else_names = self._branch(
+            x.opposite(decided), lambda inner: self._if(rest, otherwise, inner), scope
+        )
         for name in list(scope.names):
             a, b = then_names[name], else_names[name]
             if a is not b:
@@ -266,11 +329,16 @@ class Execution:
         if a is b:
             return a
         if a is UNSET or b is UNSET:
-            return b if a is UNSET else a  # assigned along one way only; the other way never reads it
+            return (
+                b if a is UNSET else a
+            )  # assigned along one way only; the other way never reads it
         if isinstance(a, list) and isinstance(b, list) and len(a) == len(b):
             return [self._merged(condition, p, q, where) for p, q in zip(a, b, strict=True)]
         if isinstance(a, Record) and isinstance(b, Record):
-            return Record(a.name, {n: self._merged(condition, a.fields[n], b.fields[n], where) for n in a.fields})
+            return Record(
+                a.name,
+                {n: self._merged(condition, a.fields[n], b.fields[n], where) for n in a.fields},
+            )
         return choose(condition, a, b, where)
 
     def _when(self, node: s.WhenStatement, scope: Scope) -> None:
@@ -282,16 +350,22 @@ class Execution:
         active = [self.activation(condition, scope) for condition, _ in node.branches]
         self._when_branches(active, [body for _, body in node.branches], scope, where)
 
-    def _when_branches(self, active: list[Expr], bodies: list[Any], scope: Scope, where: Place) -> None:
+    def _when_branches(
+        self, active: list[Expr], bodies: list[Any], scope: Scope, where: Place
+    ) -> None:
         if not active:
             return
         then_names = self._branch(active[0], lambda inner: self.run_all(bodies[0], inner), scope)
         else_names = self._branch(
-            x.opposite(active[0]), lambda inner: self._when_branches(active[1:], bodies[1:], inner, where), scope
+            x.opposite(active[0]),
+            lambda inner: self._when_branches(active[1:], bodies[1:], inner, where),
+            scope,
         )
         for name in list(scope.names):
             if then_names[name] is not else_names[name]:
-                scope.names[name] = self._merged(active[0], then_names[name], else_names[name], where)
+                scope.names[name] = self._merged(
+                    active[0], then_names[name], else_names[name], where
+                )
 
     # --- loops ---
 
@@ -324,9 +398,13 @@ class Execution:
         rounds = 0
         while not self.going.is_const(False):
             condition = as_boolean(evaluate_ast(node.condition, scope), where)
-            if condition.op != "const" and all(v.variability in ("parameter", "constant") for v in x.variables(condition)):
+            if condition.op != "const" and all(
+                v.variability in ("parameter", "constant") for v in x.variables(condition)
+            ):
                 # How often the loop runs is decided by parameters: it is settled now.
-                condition = x.const(bool(self.model.structural_value(condition, "the condition of a loop", where)))
+                condition = x.const(
+                    bool(self.model.structural_value(condition, "the condition of a loop", where))
+                )
             if condition.is_const(False):
                 break
             self.spend(where)
@@ -342,20 +420,28 @@ class Execution:
     def _end_of_rounds(self, condition: Expr, where: Place) -> None:
         running = x.conjunction(self._path_from(0), x.conjunction(self.going, condition))
         message = x.const(f"a loop in '{self.owner}' needs more than {ROUND_LIMIT} rounds")
-        self.model.assertions.append(Assertion(x.opposite(running), message, "error", where, self.owner))
+        self.model.assertions.append(
+            Assertion(x.opposite(running), message, "error", where, self.owner)
+        )
 
 
 def read_assertion(node: s.Call, scope: Scope, component: str) -> Assertion:
     """The condition, message and level of a call of ``assert``."""
     where = scope.place(node)
-    values: dict[str, Any] = dict(zip(("condition", "message", "level"), node.arguments, strict=False))
+    values: dict[str, Any] = dict(
+        zip(("condition", "message", "level"), node.arguments, strict=False)
+    )
     values |= {n.name: n.value for n in node.named}
     if "condition" not in values or "message" not in values:
         raise TypeFault("assert needs a condition and a message.", where)
     condition = as_boolean(evaluate_ast(values["condition"], scope), where)
     message = as_scalar(evaluate_ast(values["message"], scope), where)
-    level = as_scalar(evaluate_ast(values["level"], scope), where) if "level" in values else x.const(2)
-    return Assertion(condition, message, "warning" if level.is_const(1) else "error", where, component)
+    level = (
+        as_scalar(evaluate_ast(values["level"], scope), where) if "level" in values else x.const(2)
+    )
+    return Assertion(
+        condition, message, "warning" if level.is_const(1) else "error", where, component
+    )
 
 
 def assigned_names(statements: Any) -> list[s.Ref]:

@@ -19,7 +19,11 @@ def open_end(reference: s.Ref, scope: Scope) -> tuple[Instance, str] | None:
         if not isinstance(found, Instance):
             return None
         if part.name not in found.declared:
-            return (found, part.name) if found.is_expandable and part is reference.parts[-1] and not part.subscripts else None
+            return (
+                (found, part.name)
+                if found.is_expandable and part is reference.parts[-1] and not part.subscripts
+                else None
+            )
         found = found.member(part.name)
         if part.subscripts:
             return None
@@ -37,7 +41,9 @@ def grow(bus: Instance, name: str, like: Any) -> None:
         type_name = first.type
     elif isinstance(first, Instance):
         type_name = first.definition.qualified
-    node = s.Component(name, type_name, prefixes, start=bus.definition.node.start, end=bus.definition.node.end)
+    node = s.Component(
+        name, type_name, prefixes, start=bus.definition.node.start, end=bus.definition.node.end
+    )
     bus.declared[name] = Declared(node, bus.definition, None)
     bus.members[name] = _clone(like, path, bus)
 
@@ -47,7 +53,15 @@ def _clone(like: Any, path: str, owner: Instance) -> Any:
         return [_clone(item, f"{path}[{i}]", owner) for i, item in enumerate(like, 1)]
     if isinstance(like, Variable):
         owner.model.binding(like)
-        made = replace(like, name=path, component=owner.path, causality="", binding=None, start=None, fixed=None)
+        made = replace(
+            like,
+            name=path,
+            component=owner.path,
+            causality="",
+            binding=None,
+            start=None,
+            fixed=None,
+        )
         if made.stream:
             owner.model.streams.declare(made, owner)
         return made

@@ -279,7 +279,11 @@ class Fingerprints:
             elif node.op == "const":
                 key = ("const", type(node.value), node.value)
             else:
-                key = (node.op, id(node.value) if node.value is not None else 0, *(self._by_node[id(a)][1] for a in node.args))
+                key = (
+                    node.op,
+                    id(node.value) if node.value is not None else 0,
+                    *(self._by_node[id(a)][1] for a in node.args),
+                )
             number = self._by_key.setdefault(key, len(self._by_key))
             self._by_node[id(node)] = (node, number)
         return self._by_node[id(e)][1]
@@ -299,7 +303,9 @@ _BUILDERS: dict[str, Callable[..., Expr]] = {
 }  # fmt: skip
 
 
-def transform(e: Expr, change: Callable[[Expr], Expr | None], done: dict[int, tuple[Expr, Expr]] | None = None) -> Expr:
+def transform(
+    e: Expr, change: Callable[[Expr], Expr | None], done: dict[int, tuple[Expr, Expr]] | None = None
+) -> Expr:
     """Rebuild from the leaves up; ``change`` gives the replacement of a rebuilt node, or None.
 
     Shared nodes are handled once; ``done`` keeps what was rebuilt for further expressions.
@@ -342,7 +348,9 @@ def evaluate(e: Expr, values: dict[int, Any], done: dict[int, Any] | None = None
     if id(e) in memo:
         return memo[id(e)]
     if op == "if":
-        result = evaluate(e.args[1] if evaluate(e.args[0], values, memo) else e.args[2], values, memo)
+        result = evaluate(
+            e.args[1] if evaluate(e.args[0], values, memo) else e.args[2], values, memo
+        )
     elif op == "and":
         result = bool(evaluate(e.args[0], values, memo)) and bool(evaluate(e.args[1], values, memo))
     elif op == "or":
@@ -369,7 +377,17 @@ _ARITHMETIC: dict[str, Callable[..., Any]] = {
     "String": lambda a: _text_of(a),
 }  # fmt: skip
 
-_PRECEDENCE = {"or": 1, "and": 2, "not": 3, "+": 5, "-": 5, "neg": 5, "*": 6, "/": 6, "^": 7} | dict.fromkeys(RELATIONS, 4)
+_PRECEDENCE = {
+    "or": 1,
+    "and": 2,
+    "not": 3,
+    "+": 5,
+    "-": 5,
+    "neg": 5,
+    "*": 6,
+    "/": 6,
+    "^": 7,
+} | dict.fromkeys(RELATIONS, 4)
 
 
 def show(e: Expr, parent: int = 0) -> str:

@@ -20,7 +20,11 @@ def read_table(model: Any, arguments: list[Any], where: Place) -> list[list[Expr
     name = arguments[0]
     if not isinstance(name, Expr):
         raise TypeFault("the name of the file must be one text.", where)
-    text = name.value if name.op == "const" else model.structural_value(name, "the name of the file", where)
+    text = (
+        name.value
+        if name.op == "const"
+        else model.structural_value(name, "the name of the file", where)
+    )
     if not isinstance(text, str):
         raise TypeFault("the name of the file must be a text.", where)
     path = _inside(text, model.tree.folders, where)
@@ -29,29 +33,46 @@ def read_table(model: Any, arguments: list[Any], where: Place) -> list[list[Expr
     except (OSError, UnicodeDecodeError):
         raise MovrelError(f"the file '{text}' cannot be read as text.", where) from None
     if not rows:
-        raise MovrelError(f"the file '{text}' holds no rows of numbers.", where, "Write numbers, parted by commas.")
+        raise MovrelError(
+            f"the file '{text}' holds no rows of numbers.",
+            where,
+            "Write numbers, parted by commas.",
+        )
     widths = {len(row) for row in rows}
     if len(widths) > 1:
         short = next(i for i, row in enumerate(rows, 1) if len(row) != len(rows[0]))
-        raise MovrelError(f"row {short} of '{text}' has {len(rows[short - 1])} numbers, the first has {len(rows[0])}.", where)
+        raise MovrelError(
+            f"row {short} of '{text}' has {len(rows[short - 1])} numbers, the first has {len(rows[0])}.",
+            where,
+        )
     return [[const(v) for v in row] for row in rows]
 
 
 def _inside(name: str, folders: list[Path], where: Place) -> Path:
     """The file of a name, which must lie in one of the folders."""
     if not folders:
-        raise MovrelError(f"the file '{name}' cannot be found: the model was not read from a folder.", where)
+        raise MovrelError(
+            f"the file '{name}' cannot be found: the model was not read from a folder.", where
+        )
     for folder in folders:
         root = folder.resolve()
         path = (root / name).resolve()
         if not path.is_relative_to(root):
-            raise MovrelError(f"the file '{name}' lies outside the folder of the model.", where, "Copy it into the folder.")
+            raise MovrelError(
+                f"the file '{name}' lies outside the folder of the model.",
+                where,
+                "Copy it into the folder.",
+            )
         if path.is_file():
             if path.stat().st_size > FILE_LIMIT:
-                raise MovrelError(f"the file '{name}' is larger than {FILE_LIMIT // 1_000_000} MB.", where)
+                raise MovrelError(
+                    f"the file '{name}' is larger than {FILE_LIMIT // 1_000_000} MB.", where
+                )
             return path
     raise MovrelError(
-        f"the file '{name}' does not exist in the folder of the model.", where, "Correct the name, or copy it there."
+        f"the file '{name}' does not exist in the folder of the model.",
+        where,
+        "Correct the name, or copy it there.",
     )
 
 

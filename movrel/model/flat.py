@@ -152,4 +152,8 @@ class FlatModel:
         return [v for v in self.variables if v.variability in ("parameter", "constant")]
 
     def unknowns(self) -> list[Variable]:
-        return [v for v in self.variables if v.variability in ("continuous", "discrete") and v.causality != "input"]
+        return [
+            v
+            for v in self.variables
+            if v.variability in ("continuous", "discrete") and v.causality != "input"
+        ]

@@ -5,7 +5,14 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
-from movrel.errors import LookupFault, MovrelError, StructureFault, TypeFault, Unsupported, did_you_mean
+from movrel.errors import (
+    LookupFault,
+    MovrelError,
+    StructureFault,
+    TypeFault,
+    Unsupported,
+    did_you_mean,
+)
 from movrel.language import syntax as s
 from movrel.model import expression as x
 from movrel.model.annotation import experiment_of
@@ -42,18 +49,28 @@ def default_model(definitions: list[Definition], tree: ClassTree) -> Definition:
         elif definition.node.kind in RUNNABLE and not definition.node.partial:
             return definition
     if partial:
-        raise LookupFault(f"'{partial}' is partial: there is no complete model to run.", hint="Write a model that extends it.")
-    raise deeper or LookupFault("there is no model to run in this text.", hint="Name one with --model.")
+        raise LookupFault(
+            f"'{partial}' is partial: there is no complete model to run.",
+            hint="Write a model that extends it.",
+        )
+    raise deeper or LookupFault(
+        "there is no model to run in this text.", hint="Name one with --model."
+    )
 
 
-def flatten_model(tree: ClassTree, definition: Definition, settings: dict[str, Expr] | None = None) -> FlatModel:
+def flatten_model(
+    tree: ClassTree, definition: Definition, settings: dict[str, Expr] | None = None
+) -> FlatModel:
     """The flat model of a class.
 
     ``settings`` replaces the bindings of parameters, by flat name, before sizes and conditions are
     decided. Raises a :class:`MovrelError` that names the place of any fault.
     """
     if definition.node.kind not in RUNNABLE:
-        raise TypeFault(f"'{definition.qualified}' is a {definition.node.kind}; only models can be run.", definition.place())
+        raise TypeFault(
+            f"'{definition.qualified}' is a {definition.node.kind}; only models can be run.",
+            definition.place(),
+        )
     if definition.node.partial:
         raise TypeFault(
             f"'{definition.qualified}' is partial: it is meant to be extended.",
@@ -79,12 +96,18 @@ class _Flattening:
             root = Instance(self.model, "", self.definition, {}, None)
             self._walk(root, top=True)
         except RecursionError:
-            raise StructureFault("the classes are nested too deeply.", self.definition.place()) from None
+            raise StructureFault(
+                "the classes are nested too deeply.", self.definition.place()
+            ) from None
         self._add_expandable()
         for variable in self.flat.variables:
             binding = self.model.binding(variable)
             if binding is not None and variable.variability in ("continuous", "discrete"):
-                self.flat.equations.append(FlatEquation(x.var(variable), binding, variable.where, variable.component, "binding"))
+                self.flat.equations.append(
+                    FlatEquation(
+                        x.var(variable), binding, variable.where, variable.component, "binding"
+                    )
+                )
                 variable.binding = None
         self.flat.equations.extend(self.sets.equations(self.flows))
         variables, equations = self.model.streams.equations()
@@ -132,7 +155,10 @@ class _Flattening:
     def _walk(self, instance: Instance, top: bool = False) -> None:
         states = {id(state) for state in self.machines.states_of(instance)}
         for name, member in instance.all_members():
-            if "outer" in instance.declared[name].node.flags and "inner" not in instance.declared[name].node.flags:
+            if (
+                "outer" in instance.declared[name].node.flags
+                and "inner" not in instance.declared[name].node.flags
+            ):
                 continue
             for leaf in flatten(member):
                 if isinstance(leaf, Variable):
@@ -213,13 +239,18 @@ class _Flattening:
             path = scope.instance.path if scope.instance else ""
             into.append(FlatEquation(a, b, where, path))
 
-    def _several_outputs(self, node: s.Equation, targets: s.Tuple, scope: Scope, into: list[FlatEquation]) -> None:
+    def _several_outputs(
+        self, node: s.Equation, targets: s.Tuple, scope: Scope, into: list[FlatEquation]
+    ) -> None:
         where = scope.place(node)
         if not isinstance(node.right, s.Call):
             raise TypeFault("several outputs can only come from a function call.", where)
         outputs = call_outputs(node.right, scope)
         if len(targets.items) > len(outputs):
-            raise TypeFault(f"'{node.right.name}' has {len(outputs)} outputs; {len(targets.items)} are asked for.", where)
+            raise TypeFault(
+                f"'{node.right.name}' has {len(outputs)} outputs; {len(targets.items)} are asked for.",
+                where,
+            )
         path = scope.instance.path if scope.instance else ""
         for target, value in zip(targets.items, outputs, strict=False):
             if target is not None:
@@ -238,7 +269,10 @@ class _Flattening:
         elif isinstance(left, Instance | Record) and isinstance(right, Instance | Record):
             a, b = fields_of(left, x.var) or {}, fields_of(right, x.var) or {}
             if set(a) != set(b):
-                raise TypeFault(f"the sides are records with different members: {', '.join(sorted(set(a) ^ set(b)))}.", where)
+                raise TypeFault(
+                    f"the sides are records with different members: {', '.join(sorted(set(a) ^ set(b)))}.",
+                    where,
+                )
             for name in a:
                 yield from self._pairs(a[name], b[name], where)
         else:
@@ -262,7 +296,10 @@ class _Flattening:
             equations: list[FlatEquation] = []
             for equation in body:
                 if isinstance(equation, s.Connect):
-                    raise TypeFault("connect inside an 'if' whose condition varies in time.", scope.place(equation))
+                    raise TypeFault(
+                        "connect inside an 'if' whose condition varies in time.",
+                        scope.place(equation),
+                    )
                 self._equation(equation, scope, equations)
             parts.append(equations)
         if len({len(p) for p in parts}) != 1:
@@ -276,7 +313,9 @@ class _Flattening:
     def _joined(self, conditions: list[Expr], rows: list[FlatEquation]) -> FlatEquation:
         """One equation for all branches; ``v = if ...`` where they all determine the same ``v``."""
         first = rows[0]
-        same = first.left.op == "var" and all(r.left.op == "var" and r.left.value is first.left.value for r in rows)
+        same = first.left.op == "var" and all(
+            r.left.op == "var" and r.left.value is first.left.value for r in rows
+        )
         sides = [r.right if same else x.subtract(r.left, r.right) for r in rows]
         value = sides[-1]
         for condition, side in zip(reversed(conditions[:-1]), reversed(sides[:-1]), strict=True):
@@ -297,6 +336,10 @@ class _Flattening:
             path = scope.instance.path if scope.instance else ""
             self.flat.assertions.append(read_assertion(call, scope, path))
         elif call.name in ("reinit", "terminate"):
-            raise TypeFault(f"'{call.name}' stands outside a 'when'.", where, "Say when: put it into a when equation.")
+            raise TypeFault(
+                f"'{call.name}' stands outside a 'when'.",
+                where,
+                "Say when: put it into a when equation.",
+            )
         else:
             call_outputs(call, scope)  # a call without a result can only assert

@@ -33,23 +33,41 @@ def call_function(node: s.Call, scope: Scope) -> Any:
         if node.named and name not in ("homotopy", "String"):
             raise TypeFault(f"'{name}' takes no named arguments.", where)
         arguments = [evaluate_ast(a, scope) for a in node.arguments]
-        if name in ABOUT_VARIABLES and len(arguments) == 1 and scope.instance is not None and not scope.instance.is_package:
+        if (
+            name in ABOUT_VARIABLES
+            and len(arguments) == 1
+            and scope.instance is not None
+            and not scope.instance.is_package
+        ):
             # In an algorithm a name means its present value; these ask about the variable itself.
             loose = {n: v for n, v in scope.names.items() if n not in scope.instance.declared}
-            arguments += [evaluate_ast(a, Scope(scope.instance, scope.definition, loose)) for a in node.arguments]
+            arguments += [
+                evaluate_ast(a, Scope(scope.instance, scope.definition, loose))
+                for a in node.arguments
+            ]
             return function(arguments, scope, node)
         arguments += [evaluate_ast(n.value, scope) for n in node.named]
         if not low <= len(arguments) <= high:
-            wanted = str(low) if low == high else f"{low} to {high}" if high < 99 else f"at least {low}"
-            raise TypeFault(f"'{name}' takes {wanted} arguments; {len(arguments)} are given.", where)
+            wanted = (
+                str(low) if low == high else f"{low} to {high}" if high < 99 else f"at least {low}"
+            )
+            raise TypeFault(
+                f"'{name}' takes {wanted} arguments; {len(arguments)} are given.", where
+            )
         return function(arguments, scope, node)
     found = scope.instance.function(name, scope.definition) if scope.instance else None
     if found is None and name.startswith("Connections."):
-        raise Unsupported("overconstrained connectors cannot be computed.", where, "Use connectors without surplus variables.")
+        raise Unsupported(
+            "overconstrained connectors cannot be computed.",
+            where,
+            "Use connectors without surplus variables.",
+        )
     if found is None and name in NOT_YET:
         raise Unsupported(f"the function '{name}' cannot be computed yet.", where)
     if found is None:
-        raise LookupFault(f"no function '{name}' is known here.", where, "Correct the name, or load its package.")
+        raise LookupFault(
+            f"no function '{name}' is known here.", where, "Correct the name, or load its package."
+        )
     assert scope.instance is not None
     if scope.instance.model.tree.is_kind(found, "record"):
         return construct(found, node, scope)
@@ -63,7 +81,11 @@ def call_function(node: s.Call, scope: Scope) -> Any:
 
 def call_outputs(node: s.Call, scope: Scope) -> list[Any]:
     """All outputs of a function call, for ``(a, b) = f(x)``."""
-    found = scope.instance.function(node.name, scope.definition) if scope.instance and node.name not in _BUILTIN else None
+    found = (
+        scope.instance.function(node.name, scope.definition)
+        if scope.instance and node.name not in _BUILTIN
+        else None
+    )
     if found is None or found.node.kind != "function":
         return [call_function(node, scope)]
     return call(found, node, scope)
@@ -82,10 +104,14 @@ def _reduce(node: s.Call, scope: Scope) -> Any:
         return _fold(values[1:], lambda a, b: x.call(node.name, a, b), values[0], where)
     if node.name == "array":
         return iterate(node.arguments[0], node.indices, scope)
-    raise TypeFault(f"'{node.name}' cannot run over a loop.", where, "sum, product, min, max and array can.")
+    raise TypeFault(
+        f"'{node.name}' cannot run over a loop.", where, "sum, product, min, max and array can."
+    )
 
 
-def _fold(values: list[Any], operation: Callable[[Expr, Expr], Expr], start: Any, where: Any) -> Expr:
+def _fold(
+    values: list[Any], operation: Callable[[Expr, Expr], Expr], start: Any, where: Any
+) -> Expr:
     result: Expr = as_scalar(start, where)
     for value in values:
         result = operation(result, as_scalar(value, where))
@@ -100,7 +126,12 @@ def _elementary(name: str) -> tuple[int, int, Callable[[Arguments, Scope, s.Call
         where = scope.place(node)
 
         def one(e: Expr) -> Expr:
-            if e.op == "const" and name in ("sqrt", "log", "log10") and not isinstance(e.value, str) and e.value < 0:
+            if (
+                e.op == "const"
+                and name in ("sqrt", "log", "log10")
+                and not isinstance(e.value, str)
+                and e.value < 0
+            ):
                 raise TypeFault(f"'{name}' of the negative number {e.value}.", where)
             return x.call(name, e)
 
@@ -111,7 +142,9 @@ def _elementary(name: str) -> tuple[int, int, Callable[[Arguments, Scope, s.Call
 
 def _two(name: str) -> tuple[int, int, Callable[[Arguments, Scope, s.Call], Any]]:
     def apply(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
-        return elementwise(arguments[0], arguments[1], lambda a, b: x.call(name, a, b), scope.place(node))
+        return elementwise(
+            arguments[0], arguments[1], lambda a, b: x.call(name, a, b), scope.place(node)
+        )
 
     return 2, 2, apply
 
@@ -143,14 +176,17 @@ def _size(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
         return [const(n) for n in sizes]
     dimension = whole_number(arguments[1], scope, node, "the dimension")
     if not 1 <= dimension <= len(sizes):
-        raise TypeFault(f"there is no dimension {dimension}; the array has {len(sizes)}.", scope.place(node))
+        raise TypeFault(
+            f"there is no dimension {dimension}; the array has {len(sizes)}.", scope.place(node)
+        )
     return const(sizes[dimension - 1])
 
 
 def _checked(sizes: list[int], node: s.Call, scope: Scope) -> list[int]:
     if math.prod(max(size, 0) for size in sizes) > ARRAY_LIMIT:
         raise TypeFault(
-            f"'{node.name}' would make {math.prod(sizes)} elements; at most {ARRAY_LIMIT} are allowed.", scope.place(node)
+            f"'{node.name}' would make {math.prod(sizes)} elements; at most {ARRAY_LIMIT} are allowed.",
+            scope.place(node),
         )
     return sizes
 
@@ -162,7 +198,10 @@ def _filled(value: Any, sizes: list[int]) -> Any:
 
 
 def _fill(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
-    return _filled(arguments[0], _checked([whole_number(a, scope, node, "the size") for a in arguments[1:]], node, scope))
+    return _filled(
+        arguments[0],
+        _checked([whole_number(a, scope, node, "the size") for a in arguments[1:]], node, scope),
+    )
 
 
 def _constant_fill(value: float) -> tuple[int, int, Callable[[Arguments, Scope, s.Call], Any]]:
@@ -210,16 +249,25 @@ def _cat(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
 
 
 def _no_event(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
-    return each_element(arguments[0], lambda e: e if e.op == "const" else Expr("noevent", (e,)), scope.place(node))
+    return each_element(
+        arguments[0], lambda e: e if e.op == "const" else Expr("noevent", (e,)), scope.place(node)
+    )
 
 
 def _smooth(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
-    return each_element(arguments[1], lambda e: e if e.op == "const" else Expr("smooth", (e,)), scope.place(node))
+    return each_element(
+        arguments[1], lambda e: e if e.op == "const" else Expr("smooth", (e,)), scope.place(node)
+    )
 
 
 def _homotopy(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
     actual, simplified = arguments
-    return elementwise(actual, simplified, lambda a, b: a if a.op == "const" else Expr("homotopy", (a, b)), scope.place(node))
+    return elementwise(
+        actual,
+        simplified,
+        lambda a, b: a if a.op == "const" else Expr("homotopy", (a, b)),
+        scope.place(node),
+    )
 
 
 def _whole_matrix(arguments: Arguments, scope: Scope, node: s.Call) -> list[list[Any]]:
@@ -233,7 +281,10 @@ def _cross(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
     a, b = arguments
     if shape(a) != [3] or shape(b) != [3]:
         raise TypeFault("'cross' needs two vectors of three.", scope.place(node))
-    return [x.subtract(x.multiply(a[i], b[j]), x.multiply(a[j], b[i])) for i, j in ((1, 2), (2, 0), (0, 1))]
+    return [
+        x.subtract(x.multiply(a[i], b[j]), x.multiply(a[j], b[i]))
+        for i, j in ((1, 2), (2, 0), (0, 1))
+    ]
 
 
 def _skew(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
@@ -262,7 +313,10 @@ def _scalar(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
 
 def _vector(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
     if sum(size > 1 for size in shape(arguments[0])) > 1:
-        raise TypeFault(f"'vector' needs one dimension larger than 1; the sizes are {shape(arguments[0])}.", scope.place(node))
+        raise TypeFault(
+            f"'vector' needs one dimension larger than 1; the sizes are {shape(arguments[0])}.",
+            scope.place(node),
+        )
     return flatten(arguments[0])
 
 
@@ -283,7 +337,11 @@ def _first(value: Any) -> Any:
 
 def _needs_variable(name: str, e: Expr, scope: Scope, node: s.Call) -> None:
     if e.op not in ("var", "const"):
-        raise TypeFault(f"'{name}' needs a variable; '{x.show(e)}' is an expression.", scope.place(node), "Give it a name.")
+        raise TypeFault(
+            f"'{name}' needs a variable; '{x.show(e)}' is an expression.",
+            scope.place(node),
+            "Give it a name.",
+        )
 
 
 #: Functions of a variable rather than of its value: they get the value now, then the variable.
@@ -303,14 +361,19 @@ def _edge(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
     where = scope.place(node)
 
     def one(now: Expr, e: Expr) -> Expr:
-        return x.conjunction(as_boolean(now, where), x.opposite(_before("edge", as_boolean(e, where), scope, node)))
+        return x.conjunction(
+            as_boolean(now, where), x.opposite(_before("edge", as_boolean(e, where), scope, node))
+        )
 
     return elementwise(arguments[0], arguments[-1], one, where)
 
 
 def _change(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
     return elementwise(
-        arguments[0], arguments[-1], lambda now, e: x.call("<>", now, _before("change", e, scope, node)), scope.place(node)
+        arguments[0],
+        arguments[-1],
+        lambda now, e: x.call("<>", now, _before("change", e, scope, node)),
+        scope.place(node),
     )
 
 
@@ -321,20 +384,26 @@ def _sample(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
         if any(v.variability not in ("parameter", "constant") for v in x.variables(part)):
             raise TypeFault(f"'{x.show(part)}' varies in time; 'sample' needs parameters.", where)
     if parts[1].op == "const" and parts[1].value <= 0:
-        raise TypeFault(f"the interval of 'sample' is {parts[1].value}.", where, "Give a positive interval.")
+        raise TypeFault(
+            f"the interval of 'sample' is {parts[1].value}.", where, "Give a positive interval."
+        )
     return Expr("sample", parts)
 
 
 def _stream_variable(e: Expr, scope: Scope, node: s.Call) -> Any:
     if e.op != "var":
-        raise TypeFault(f"'{node.name}' needs a stream variable; '{x.show(e)}' is none.", scope.place(node))
+        raise TypeFault(
+            f"'{node.name}' needs a stream variable; '{x.show(e)}' is none.", scope.place(node)
+        )
     return e.variable
 
 
 def _in_stream(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
     assert scope.instance is not None
     streams, where = scope.instance.model.streams, scope.place(node)
-    return each_element(arguments[0], lambda e: streams.in_stream(_stream_variable(e, scope, node), where), where)
+    return each_element(
+        arguments[0], lambda e: streams.in_stream(_stream_variable(e, scope, node), where), where
+    )
 
 
 def _actual_stream(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
@@ -352,7 +421,9 @@ def _actual_stream(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
 def _semi_linear(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
     where = scope.place(node)
     u, up, down = (as_scalar(a, where) for a in arguments)
-    return Expr("smooth", (x.conditional(x.call(">=", u, x.ZERO), x.multiply(up, u), x.multiply(down, u)),))
+    return Expr(
+        "smooth", (x.conditional(x.call(">=", u, x.ZERO), x.multiply(up, u), x.multiply(down, u)),)
+    )
 
 
 def _delay(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
@@ -360,13 +431,21 @@ def _delay(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
     duration = as_scalar(arguments[1], where)
     if any(v.variability not in ("parameter", "constant") for v in x.variables(duration)):
         raise Unsupported(
-            f"the delay time '{x.show(duration)}' varies; only parameters can be delay times.", where, "Use a constant delay."
+            f"the delay time '{x.show(duration)}' varies; only parameters can be delay times.",
+            where,
+            "Use a constant delay.",
         )
     if duration.op == "const" and duration.value < 0:
-        raise TypeFault(f"the delay time is {duration.value}.", where, "Only the past is known; give a positive time.")
+        raise TypeFault(
+            f"the delay time is {duration.value}.",
+            where,
+            "Only the past is known; give a positive time.",
+        )
     if duration.is_const(0):
         return arguments[0]
-    return each_element(arguments[0], lambda e: e if e.op == "const" else Expr("delay", (e, duration)), where)
+    return each_element(
+        arguments[0], lambda e: e if e.op == "const" else Expr("delay", (e, duration)), where
+    )
 
 
 def _previous(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
@@ -392,7 +471,9 @@ def _active_state(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
     states = scope.instance.model.machine_states
     found = states.get(id(arguments[0]))
     if found is None:
-        raise TypeFault(f"'{getattr(arguments[0], 'path', 'this')}' is not a state of a state machine.", where)
+        raise TypeFault(
+            f"'{getattr(arguments[0], 'path', 'this')}' is not a state of a state machine.", where
+        )
     return x.var(found)
 
 
@@ -410,8 +491,16 @@ _BUILTIN: dict[str, tuple[int, int, Callable[[Arguments, Scope, s.Call], Any]]] 
     "min": _min_max("min"),
     "max": _min_max("max"),
     "der": (1, 1, _der),
-    "sum": (1, 1, lambda a, scope, node: x.total([as_scalar(v, scope.place(node)) for v in flatten(a[0])])),
-    "product": (1, 1, lambda a, scope, node: _fold(flatten(a[0]), x.multiply, x.ONE, scope.place(node))),
+    "sum": (
+        1,
+        1,
+        lambda a, scope, node: x.total([as_scalar(v, scope.place(node)) for v in flatten(a[0])]),
+    ),
+    "product": (
+        1,
+        1,
+        lambda a, scope, node: _fold(flatten(a[0]), x.multiply, x.ONE, scope.place(node)),
+    ),
     "size": (1, 2, _size),
     "ndims": (1, 1, _ndims),
     "fill": (2, 99, _fill),
@@ -435,7 +524,11 @@ _BUILTIN: dict[str, tuple[int, int, Callable[[Arguments, Scope, s.Call], Any]]] 
     "activeState": (1, 1, _active_state),
     "ticksInState": (0, 0, lambda a, scope, node: Expr("ticksInState")),
     "timeInState": (0, 0, lambda a, scope, node: Expr("timeInState")),
-    "getInstanceName": (0, 0, lambda a, scope, node: const(scope.instance.path if scope.instance else "")),
+    "getInstanceName": (
+        0,
+        0,
+        lambda a, scope, node: const(scope.instance.path if scope.instance else ""),
+    ),
     "inStream": (1, 1, _in_stream),
     "actualStream": (1, 1, _actual_stream),
     "edge": (1, 1, _edge),

@@ -17,7 +17,14 @@ from movrel.model.attributes import ATTRIBUTES, finish, mod_value
 from movrel.model.classes import ClassTree, Definition
 from movrel.model.expression import Expr, evaluate
 from movrel.model.flat import Assertion, Termination, Variability, Variable
-from movrel.model.modification import Mod, Redeclaration, merge, merge_all, read_arguments, read_modification
+from movrel.model.modification import (
+    Mod,
+    Redeclaration,
+    merge,
+    merge_all,
+    read_arguments,
+    read_modification,
+)
 from movrel.model.old_names import with_present_names
 from movrel.model.streams import Streams
 
@@ -70,7 +77,9 @@ class Model:
         """The constants of a package or of an enclosing class."""
         found = self.packages.get(id(definition))
         if found is None:
-            found = self.packages[id(definition)] = Instance(self, definition.qualified, definition, {}, None)
+            found = self.packages[id(definition)] = Instance(
+                self, definition.qualified, definition, {}, None
+            )
             found.is_package = True
         return found
 
@@ -116,7 +125,9 @@ class Model:
             if binding is None:
                 binding = variable.start
             if binding is None:
-                raise StructureFault(f"{purpose} needs a value for '{variable.name}'.", where, "Give it one.")
+                raise StructureFault(
+                    f"{purpose} needs a value for '{variable.name}'.", where, "Give it one."
+                )
             variable.structural = True
             values[id(variable)] = self._value(binding, purpose, where, [*chain, variable.name])
         return evaluate(expression, values)
@@ -125,7 +136,14 @@ class Model:
 class Instance:
     """A class in its place in a model."""
 
-    def __init__(self, model: Model, path: str, definition: Definition, mods: dict[str, Mod], parent: Instance | None) -> None:
+    def __init__(
+        self,
+        model: Model,
+        path: str,
+        definition: Definition,
+        mods: dict[str, Mod],
+        parent: Instance | None,
+    ) -> None:
         self.model = model
         self.path = path
         self.definition = definition
@@ -159,21 +177,29 @@ class Instance:
 
     # --- what the class declares ---
 
-    def _collect(self, definition: Definition, mods: dict[str, Mod], chain: list[Definition]) -> None:
+    def _collect(
+        self, definition: Definition, mods: dict[str, Mod], chain: list[Definition]
+    ) -> None:
         if definition in chain:
-            raise StructureFault(f"the class '{definition.qualified}' extends itself.", definition.place())
+            raise StructureFault(
+                f"the class '{definition.qualified}' extends itself.", definition.place()
+            )
         chain = [*chain, definition]
         mods = with_present_names(definition.qualified, mods)
         node = definition.node
         if node.kind == "operator" or "operator" in node.prefixes:
             raise Unsupported(
-                f"'{node.name}' has operators of its own; those cannot be computed.", definition.place(), "Use functions instead."
+                f"'{node.name}' has operators of its own; those cannot be computed.",
+                definition.place(),
+                "Use functions instead.",
             )
         if node.form in ("der", "extends"):
             what = "a partial derivative of a function" if node.form == "der" else "'class extends'"
             raise Unsupported(f"{what} ('{node.name}') cannot be computed yet.", definition.place())
         if node.external is not None and node.kind != "function":
-            raise Unsupported("'external' is only allowed in functions.", definition.place(node.external))
+            raise Unsupported(
+                "'external' is only allowed in functions.", definition.place(node.external)
+            )
         if node.base is not None and node.form == "short":
             scope = definition.parent
             base = self._base(node.base, definition, scope)
@@ -196,15 +222,25 @@ class Instance:
 
     def _redeclare_class(self, element: s.ClassDef, by: Redeclaration, where: Place | None) -> None:
         if not isinstance(by.element, s.ClassDef) or by.element.base is None:
-            raise Unsupported(f"the class '{element.name}' can only be redeclared by a short class.", where)
+            raise Unsupported(
+                f"the class '{element.name}' can only be redeclared by a short class.", where
+            )
         if "replaceable" not in element.flags:
-            raise TypeFault(f"the class '{element.name}' is not replaceable.", where, "Declare it replaceable.")
+            raise TypeFault(
+                f"the class '{element.name}' is not replaceable.", where, "Declare it replaceable."
+            )
         arguments = read_arguments(by.element.base.arguments, by.scope, by.definition)
         self.class_overrides[element.name] = (by.element.base.type_name, by.definition, arguments)
 
-    def _base(self, clause: s.Extends, definition: Definition, scope: Definition | None) -> Definition:
+    def _base(
+        self, clause: s.Extends, definition: Definition, scope: Definition | None
+    ) -> Definition:
         if clause.type_name == "ExternalObject":
-            raise Unsupported("external objects cannot be computed.", definition.place(clause), "Use parameters and functions.")
+            raise Unsupported(
+                "external objects cannot be computed.",
+                definition.place(clause),
+                "Use parameters and functions.",
+            )
         base = self.model.tree.lookup(clause.type_name, scope)
         if base is definition:
             base = self.model.tree.lookup(clause.type_name, definition.parent)
@@ -227,10 +263,18 @@ class Instance:
 
     def _check_mods(self, mods: dict[str, Mod]) -> None:
         for name, mod in mods.items():
-            if name in self.declared or name in self.class_overrides or self.model.tree.child(self.definition, name):
+            if (
+                name in self.declared
+                or name in self.class_overrides
+                or self.model.tree.child(self.definition, name)
+            ):
                 continue
-            hint = did_you_mean(name, self.declared, "Remove the modification, or correct the name.")
-            raise LookupFault(f"'{self.definition.name}' has no element '{name}' to modify.", mod.where, hint)
+            hint = did_you_mean(
+                name, self.declared, "Remove the modification, or correct the name."
+            )
+            raise LookupFault(
+                f"'{self.definition.name}' has no element '{name}' to modify.", mod.where, hint
+            )
 
     # --- members ---
 
@@ -265,7 +309,9 @@ class Instance:
             return self._find_inner(name, where)
         if "final" in node.flags and declared.mod is not None and declared.mod.value is not None:
             raise TypeFault(
-                f"'{name}' is final and cannot be given another value.", declared.mod.where, "Remove the modification."
+                f"'{name}' is final and cannot be given another value.",
+                declared.mod.where,
+                "Remove the modification.",
             )
         written = read_modification(node.modification, self, definition)
         constraint = None
@@ -276,16 +322,22 @@ class Instance:
         if mod.redeclaration is not None:
             by = mod.redeclaration
             if not isinstance(by.element, s.Component):
-                raise TypeFault(f"'{name}' is a component; it cannot be redeclared as a class.", mod.where)
+                raise TypeFault(
+                    f"'{name}' is a component; it cannot be redeclared as a class.", mod.where
+                )
             if "replaceable" not in node.flags:
-                raise TypeFault(f"'{name}' is not replaceable.", mod.where, "Declare it replaceable.")
+                raise TypeFault(
+                    f"'{name}' is not replaceable.", mod.where, "Declare it replaceable."
+                )
             own = read_modification(by.element.modification, by.scope, by.definition)
             # What a constraining clause says holds for the replacement; without one, the declaration's own (7.3.2).
             mod = merge(declared.mod, merge(own, constraint or written))
             type_name, type_scope = by.element.type_name, by.definition
         if node.condition is not None:
             condition = evaluate_ast(node.condition, Scope(self, definition))
-            value = self.model.structural_value(as_boolean(condition, where), f"the condition of '{name}'", where)
+            value = self.model.structural_value(
+                as_boolean(condition, where), f"the condition of '{name}'", where
+            )
             if not value:
                 return None
         class_, extra = self._component_class(type_name, type_scope, where)
@@ -299,12 +351,17 @@ class Instance:
         path = f"{self.path}.{name}" if self.path else name
         if math.prod(sizes) > SCALAR_LIMIT:
             raise StructureFault(
-                f"'{path}' has {math.prod(sizes)} elements; a model may have {SCALAR_LIMIT}.", where, "Make the array smaller."
+                f"'{path}' has {math.prod(sizes)} elements; a model may have {SCALAR_LIMIT}.",
+                where,
+                "Make the array smaller.",
             )
 
         def build(suffix: str, mod: Mod, rest: list[int]) -> Any:
             if rest:
-                return [build(f"{suffix}[{i + 1}]", mod.at(i, rest[0]), rest[1:]) for i in range(rest[0])]
+                return [
+                    build(f"{suffix}[{i + 1}]", mod.at(i, rest[0]), rest[1:])
+                    for i in range(rest[0])
+                ]
             if scalar is not None:
                 return self._scalar(path + suffix, node, scalar, mod, where)
             instance = Instance(self.model, path + suffix, class_, mod.members, self)
@@ -321,10 +378,22 @@ class Instance:
     def bind_record(self, mod: Mod) -> None:
         """Spread the value of a record declaration over its members."""
         for name, declared in self.declared.items():
-            part = Mod(s.Selection(mod.value, name=name), mod.scope, mod.definition, index=mod.index, where=mod.where)
-            declared.mod = merge(declared.mod, part) if declared.mod is None or declared.mod.value is None else declared.mod
+            part = Mod(
+                s.Selection(mod.value, name=name),
+                mod.scope,
+                mod.definition,
+                index=mod.index,
+                where=mod.where,
+            )
+            declared.mod = (
+                merge(declared.mod, part)
+                if declared.mod is None or declared.mod.value is None
+                else declared.mod
+            )
 
-    def override(self, name: str, scope: Definition) -> tuple[str, Definition, dict[str, Mod]] | None:
+    def override(
+        self, name: str, scope: Definition
+    ) -> tuple[str, Definition, dict[str, Mod]] | None:
         """What a redeclaration put in the place of a class of this instance that is named in ``scope``."""
         found = self.class_overrides.get(name)
         own = self.model.tree.lookup_simple(name, scope) if found is not None else None
@@ -343,7 +412,9 @@ class Instance:
             )  # fmt: skip
         return self.model.tree.lookup(override[0] + (f".{rest}" if rest else ""), override[1])
 
-    def _component_class(self, type_name: str, scope: Definition, where: Place) -> tuple[Definition, dict[str, Mod]]:
+    def _component_class(
+        self, type_name: str, scope: Definition, where: Place
+    ) -> tuple[Definition, dict[str, Mod]]:
         tree = self.model.tree
         first, _, rest = type_name.partition(".")
         override = self.override(first, scope)
@@ -352,35 +423,54 @@ class Instance:
             return tree.require(name, override[1], where), override[2] if not rest else {}
         found = tree.require(type_name, scope, where)
         if found.node.kind in ("package", "function"):
-            raise TypeFault(f"'{type_name}' is a {found.node.kind} and cannot be the type of a component.", where)
+            raise TypeFault(
+                f"'{type_name}' is a {found.node.kind} and cannot be the type of a component.",
+                where,
+            )
         if found.node.partial:
-            raise TypeFault(f"'{type_name}' is partial and cannot be used as it is.", where, "Choose a class that extends it.")
+            raise TypeFault(
+                f"'{type_name}' is partial and cannot be used as it is.",
+                where,
+                "Choose a class that extends it.",
+            )
         return found, {}
 
     def scalar_type(self, definition: Definition) -> ScalarType | None:
         """What a type definition comes down to, or None for a class with components."""
         if definition.predefined:
             if definition.node.form == "enumeration":
-                return ScalarType("enumeration", literals=tuple(n for n, _ in definition.node.literals or ()))
+                return ScalarType(
+                    "enumeration", literals=tuple(n for n, _ in definition.node.literals or ())
+                )
             return ScalarType("Boolean" if definition.name == "Clock" else definition.name)
         node = definition.node
         if node.form == "enumeration":
-            return ScalarType("enumeration", literals=tuple(name for name, _ in node.literals or ()))
+            return ScalarType(
+                "enumeration", literals=tuple(name for name, _ in node.literals or ())
+            )
         bases = [e for e in node.elements if isinstance(e, s.Extends)]
         clause = (
-            node.base if node.form == "short" else (bases[0] if len(bases) == 1 and node.kind in ("type", "connector") else None)
+            node.base
+            if node.form == "short"
+            else (bases[0] if len(bases) == 1 and node.kind in ("type", "connector") else None)
         )
         if clause is None:
             return None
-        base = self._base(clause, definition, definition.parent if node.form == "short" else definition)
+        base = self._base(
+            clause, definition, definition.parent if node.form == "short" else definition
+        )
         below = self.scalar_type(base)
         if below is None:
             return None
         members = merge_all(read_arguments(clause.arguments, None, definition), below.members)
         dimensions = [(d, definition) for d in node.base_subscripts] + below.dimensions
-        return ScalarType(below.base, members, dimensions, node.base_prefixes or below.prefixes, below.literals)
+        return ScalarType(
+            below.base, members, dimensions, node.base_prefixes or below.prefixes, below.literals
+        )
 
-    def _sizes(self, name: str, dimensions: list[tuple[Any, Definition]], mod: Mod, where: Place) -> list[int]:
+    def _sizes(
+        self, name: str, dimensions: list[tuple[Any, Definition]], mod: Mod, where: Place
+    ) -> list[int]:
         from movrel.model.evaluate import Scope, evaluate_ast
         from movrel.model.values import as_scalar, shape
 
@@ -388,16 +478,23 @@ class Instance:
         for position, (subscript, definition) in enumerate(dimensions):
             if isinstance(subscript, s.WholeDimension):
                 if mod.value is None:
-                    raise StructureFault(f"the size of '{name}' is open.", where, "Give it a value or a size.")
+                    raise StructureFault(
+                        f"the size of '{name}' is open.", where, "Give it a value or a size."
+                    )
                 sizes.append(shape(mod_value(mod))[position])
                 continue
             value = evaluate_ast(subscript, Scope(self, definition))
             if isinstance(value, EnumerationType):
                 sizes.append(len(value.literals))
                 continue
-            size = self.model.structural_value(as_scalar(value, where), f"the size of '{name}'", where)
+            size = self.model.structural_value(
+                as_scalar(value, where), f"the size of '{name}'", where
+            )
             if isinstance(size, bool) or int(size) != size or size < 0:
-                raise TypeFault(f"the size of '{name}' is {size}; it must be a whole number, not negative.", where)
+                raise TypeFault(
+                    f"the size of '{name}' is {size}; it must be a whole number, not negative.",
+                    where,
+                )
             sizes.append(int(size))
         return sizes
 
@@ -414,11 +511,17 @@ class Instance:
             f"Add an inner component '{name}' to the model.",
         )
 
-    def _scalar(self, path: str, node: s.Component, scalar: ScalarType, mod: Mod, where: Place) -> Variable:
+    def _scalar(
+        self, path: str, node: s.Component, scalar: ScalarType, mod: Mod, where: Place
+    ) -> Variable:
         model = self.model
         model.count += 1
         if model.count > SCALAR_LIMIT:
-            raise StructureFault(f"the model has more than {SCALAR_LIMIT} scalars.", where, "Make its arrays smaller.")
+            raise StructureFault(
+                f"the model has more than {SCALAR_LIMIT} scalars.",
+                where,
+                "Make its arrays smaller.",
+            )
         prefixes = (*node.prefixes, *(p for p in scalar.prefixes if p not in node.prefixes))
         if "constant" in prefixes:
             variability: Variability = "constant"
@@ -444,7 +547,10 @@ class Instance:
         members = merge_all(mod.members, scalar.members)
         for name, member in members.items():
             if name not in ATTRIBUTES:
-                raise LookupFault(f"'{path}' is a {scalar.base}; it has no attribute '{name}'.", member.where or where)
+                raise LookupFault(
+                    f"'{path}' is a {scalar.base}; it has no attribute '{name}'.",
+                    member.where or where,
+                )
         complete = replace(mod, members=members)
         model.pending[id(variable)] = (variable, complete, self)
         return variable

@@ -74,19 +74,29 @@ def merge_all(outer: dict[str, Mod], inner: dict[str, Mod]) -> dict[str, Mod]:
     for name, mod in outer.items():
         below = inner.get(name)
         if below is not None and below.final and below.value is not None and mod.value is not None:
-            raise TypeFault(f"'{name}' is final and cannot be given another value.", mod.where, "Remove the modification.")
+            raise TypeFault(
+                f"'{name}' is final and cannot be given another value.",
+                mod.where,
+                "Remove the modification.",
+            )
         merged[name] = merge(mod, inner.get(name))
     return merged
 
 
-def read_arguments(arguments: tuple[Any, ...], scope: Instance | None, definition: Definition) -> dict[str, Mod]:
+def read_arguments(
+    arguments: tuple[Any, ...], scope: Instance | None, definition: Definition
+) -> dict[str, Mod]:
     """The modifications written in parentheses, by member name."""
     found: dict[str, Mod] = {}
     for argument in arguments:
         if isinstance(argument, s.Modify):
             name, _, rest = argument.name.partition(".")
             mod = read_modification(argument.modification, scope, definition)
-            mod.each, mod.final, mod.where = argument.each, argument.final, definition.place(argument)
+            mod.each, mod.final, mod.where = (
+                argument.each,
+                argument.final,
+                definition.place(argument),
+            )
             for part in reversed(rest.split(".") if rest else []):
                 mod = Mod(members={part: mod}, each=argument.each, where=mod.where)
         elif isinstance(argument, s.Redeclare):
@@ -103,7 +113,9 @@ def read_arguments(arguments: tuple[Any, ...], scope: Instance | None, definitio
     return found
 
 
-def read_modification(modification: s.Modification | None, scope: Instance | None, definition: Definition) -> Mod:
+def read_modification(
+    modification: s.Modification | None, scope: Instance | None, definition: Definition
+) -> Mod:
     """The modification of one declaration: its value and its parenthesised arguments."""
     if modification is None:
         return Mod()

@@ -75,7 +75,9 @@ class StateMachines:
                 if isinstance(state, Instance):
                     found.setdefault(id(state), state)
                 else:
-                    raise TypeFault(f"'{argument.text}' is not a state: it is no block.", scope.place(call))
+                    raise TypeFault(
+                        f"'{argument.text}' is not a state: it is no block.", scope.place(call)
+                    )
         return list(found.values())
 
     def add(self, instance: Instance) -> None:
@@ -90,7 +92,9 @@ class StateMachines:
             for condition, branch in reversed(branches):
                 value = x.conditional(condition, branch, value)
             self._discrete(variable)
-            self.flat.equations.append(FlatEquation(x.var(variable), value, place, variable.component, "state machine"))
+            self.flat.equations.append(
+                FlatEquation(x.var(variable), value, place, variable.component, "state machine")
+            )
         self._values.clear()
 
     def _period(self, instance: Instance) -> Expr:
@@ -99,7 +103,8 @@ class StateMachines:
                 call = declared.node.modification.value
                 if isinstance(call, s.Call) and call.name == "Clock" and len(call.arguments) == 1:
                     return as_scalar(
-                        evaluate_ast(call.arguments[0], Scope(instance, declared.definition)), instance.definition.place()
+                        evaluate_ast(call.arguments[0], Scope(instance, declared.definition)),
+                        instance.definition.place(),
                     )
         return x.const(DEFAULT_PERIOD)
 
@@ -144,7 +149,10 @@ class StateMachines:
     def _declare_active(self, state: Instance) -> None:
         if id(state) not in self.active:
             variable = Variable(f"{state.path}.active", "Boolean", "discrete", component=state.path)
-            variable.where, variable.description = state.definition.place(), "whether this state is active"
+            variable.where, variable.description = (
+                state.definition.place(),
+                "whether this state is active",
+            )
             variable.start, variable.fixed = x.FALSE, True
             self.active[id(state)] = variable
             self.flat.variables.append(variable)
@@ -152,17 +160,25 @@ class StateMachines:
     def _transition(self, call: s.Call, scope: Scope) -> _Transition:
         where = scope.place(call)
         names = ("from", "to", "condition", "immediate", "reset", "synchronize", "priority")
-        given: dict[str, Any] = dict(zip(names, call.arguments, strict=False)) | {n.name: n.value for n in call.named}
+        given: dict[str, Any] = dict(zip(names, call.arguments, strict=False)) | {
+            n.name: n.value for n in call.named
+        }
         missing = [n for n in names[:3] if n not in given]
         if missing:
-            raise TypeFault(f"the transition lacks its '{missing[0]}'.", where, "Write transition(from, to, condition).")
+            raise TypeFault(
+                f"the transition lacks its '{missing[0]}'.",
+                where,
+                "Write transition(from, to, condition).",
+            )
         model = self.discrete.model
         condition = as_boolean(evaluate_ast(given["condition"], scope), where)
 
         def fixed(name: str, default: Any) -> Any:
             if name not in given:
                 return default
-            return model.structural_value(as_scalar(evaluate_ast(given[name], scope), where), f"'{name}'", where)
+            return model.structural_value(
+                as_scalar(evaluate_ast(given[name], scope), where), f"'{name}'", where
+            )
 
         return _Transition(
             resolve(given["from"], scope), resolve(given["to"], scope), condition, bool(fixed("immediate", True)),
@@ -172,13 +188,17 @@ class StateMachines:
     # --- writing equations ---
 
     def _new(self, name: str, kind: str, owner: Instance, start: Any) -> Variable:
-        variable = Variable(name, kind, "discrete", component=owner.path, where=owner.definition.place())
+        variable = Variable(
+            name, kind, "discrete", component=owner.path, where=owner.definition.place()
+        )
         variable.start, variable.fixed, variable.generated = x.const(start), True, True
         self.flat.variables.append(variable)
         return variable
 
     def _equal(self, variable: Variable, value: Expr, where: Place | None) -> None:
-        self.flat.equations.append(FlatEquation(x.var(variable), value, where, variable.component, "state machine"))
+        self.flat.equations.append(
+            FlatEquation(x.var(variable), value, where, variable.component, "state machine")
+        )
 
     def _write(self, machine: _Machine, tick: Expr, restarted: Expr, resets: Resets) -> None:
         """The equations of one machine; ``restarted`` says whether its enclosing state was just reset.
@@ -202,26 +222,45 @@ class StateMachines:
         for t in sorted(machine.transitions, key=lambda t: -t.priority):
             condition = _with_counters(t.condition, counted, since)
             if t.synchronize:
-                condition = x.conjunction(condition, self._finished(machine.inner.get(id(t.source), [])))
+                condition = x.conjunction(
+                    condition, self._finished(machine.inner.get(id(t.source), []))
+                )
             if not t.immediate:
-                later = self._new(f"transition {t.source.path} to {t.target.path} ({t.where.line})", "Boolean", owner, False)
+                later = self._new(
+                    f"transition {t.source.path} to {t.target.path} ({t.where.line})",
+                    "Boolean",
+                    owner,
+                    False,
+                )
                 # What is counted now, not what was counted before this tick.
                 now = _with_counters(t.condition, x.var(ticks), x.subtract(TIME, x.var(entered_at)))
                 if t.synchronize:
-                    now = x.conjunction(now, self._finished_now(machine.inner.get(id(t.source), [])))
+                    now = x.conjunction(
+                        now, self._finished_now(machine.inner.get(id(t.source), []))
+                    )
                 self._equal(later, x.conditional(tick, now, x.previous(x.var(later))), t.where)
                 condition = x.previous(x.var(later))
             here = x.conjunction(x.call("==", before, x.const(index[id(t.source)])), condition)
             after = x.conditional(here, x.const(index[id(t.target)]), after)
             fired = x.conditional(here, x.TRUE, fired)
             reset = x.conditional(here, x.const(t.reset), reset)
-        self._equal(number, x.conditional(tick, x.conditional(begins, chosen, after), before), where)
+        self._equal(
+            number, x.conditional(tick, x.conditional(begins, chosen, after), before), where
+        )
         entering = x.disjunction(begins, fired)
-        self._equal(entered_at, x.conditional(x.conjunction(tick, entering), TIME, x.previous(x.var(entered_at))), where)
+        self._equal(
+            entered_at,
+            x.conditional(x.conjunction(tick, entering), TIME, x.previous(x.var(entered_at))),
+            where,
+        )
         count = x.conditional(entering, x.const(1), x.add(counted, x.const(1)))
         self._equal(ticks, x.conditional(tick, count, counted), where)
         resetting = self._new(f"reset of {label}", "Boolean", owner, False)
-        self._equal(resetting, x.conjunction(tick, x.disjunction(begins, x.conjunction(fired, reset))), where)
+        self._equal(
+            resetting,
+            x.conjunction(tick, x.disjunction(begins, x.conjunction(fired, reset))),
+            where,
+        )
         for state in machine.states:
             here = x.call("==", x.var(number), x.const(index[id(state)]))
             active = self.active[id(state)]
@@ -229,7 +268,9 @@ class StateMachines:
             shown = here if enclosing is None else x.conjunction(here, x.var(enclosing))
             self._equal(active, shown, state.definition.place())
             restarting = x.conjunction(here, x.var(resetting))
-            self._state(machine, state, x.conjunction(tick, here), [*resets, (state.path, restarting)])
+            self._state(
+                machine, state, x.conjunction(tick, here), [*resets, (state.path, restarting)]
+            )
 
     def _finished(self, machines: list[_Machine]) -> Expr:
         return self._in_final(machines, x.previous)
@@ -262,7 +303,11 @@ class StateMachines:
                     leaf.causality = ""
                     binding = self.discrete.model.binding(leaf)
                     if binding is not None and leaf.variability in ("discrete", "continuous"):
-                        assigned[id(leaf)] = (leaf, binding, leaf.where or declared.definition.place(declared.node))
+                        assigned[id(leaf)] = (
+                            leaf,
+                            binding,
+                            leaf.where or declared.definition.place(declared.node),
+                        )
                         leaf.binding = None
                 elif isinstance(leaf, Instance) and id(leaf) not in inner_states:
                     raise StructureFault(
@@ -279,7 +324,12 @@ class StateMachines:
             value = _with_previous(value, resets, self.discrete.model)
             known = self._values.get(id(variable))
             if known is None:
-                known = self._values[id(variable)] = (variable, [], place, x.previous(x.var(variable)))
+                known = self._values[id(variable)] = (
+                    variable,
+                    [],
+                    place,
+                    x.previous(x.var(variable)),
+                )
             known[1].append((ticking, value))
         for inner in machine.inner.get(id(state), []):
             self._write(inner, ticking, resets[-1][1], resets)
@@ -299,13 +349,17 @@ def _calls(instance: Instance) -> list[tuple[str, s.Call, Scope]]:
 
 
 def _references(call: s.Call) -> list[s.Ref]:
-    given = dict(zip(("from", "to"), call.arguments, strict=False)) | {n.name: n.value for n in call.named}
+    given = dict(zip(("from", "to"), call.arguments, strict=False)) | {
+        n.name: n.value for n in call.named
+    }
     wanted = ("from", "to") if call.name == "transition" else ("from",)
     return [given[name] for name in wanted if isinstance(given.get(name), s.Ref)]
 
 
 def _with_counters(e: Expr, ticks: Expr, since: Expr) -> Expr:
-    return x.transform(e, lambda n: ticks if n.op == "ticksInState" else since if n.op == "timeInState" else None)
+    return x.transform(
+        e, lambda n: ticks if n.op == "ticksInState" else since if n.op == "timeInState" else None
+    )
 
 
 def _with_previous(e: Expr, resets: Resets, model: Any) -> Expr:
@@ -316,7 +370,13 @@ def _with_previous(e: Expr, resets: Resets, model: Any) -> Expr:
             return None
         variable = node.args[0].variable
         model.binding(variable)
-        start = variable.start if variable.start is not None else x.FALSE if variable.type == "Boolean" else x.const(0)
+        start = (
+            variable.start
+            if variable.start is not None
+            else x.FALSE
+            if variable.type == "Boolean"
+            else x.const(0)
+        )
         for path, resetting in reversed(resets):
             if f"{variable.component}.".startswith(f"{path}."):
                 return x.conditional(resetting, start, x.previous(node.args[0]))

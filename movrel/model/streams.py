@@ -45,7 +45,8 @@ class Streams:
         flows = [n for n, d in owner.declared.items() if "flow" in d.node.prefixes]
         if len(flows) != 1:
             raise TypeFault(
-                f"the connector '{owner.path}' has {len(flows)} flow variables; with stream variables it needs one.", where
+                f"the connector '{owner.path}' has {len(flows)} flow variables; with stream variables it needs one.",
+                where,
             )
         return owner.member(flows[0])
 
@@ -54,7 +55,9 @@ class Streams:
         self.flow_of(variable, where)
         found = self.asked.get(id(variable))
         if found is None:
-            found = Variable(f"inStream({variable.name})", "Real", unit=variable.unit, where=variable.where)
+            found = Variable(
+                f"inStream({variable.name})", "Real", unit=variable.unit, where=variable.where
+            )
             found.component, found.generated = variable.component, True
             found.start, found.nominal = variable.start, variable.nominal
             self.asked[id(variable)] = found
@@ -89,7 +92,9 @@ class Streams:
                 if member[1]:
                     self._flows_in(member)
                     found.append(self._outside_equation(member, members))
-        inside_set = {member: members for members in sets.values() for member in members if not member[1]}
+        inside_set = {
+            member: members for members in sets.values() for member in members if not member[1]
+        }
         done: set[int] = set()
         while len(done) < len(self.asked):
             for key in [k for k in self.asked if k not in done]:
@@ -123,13 +128,26 @@ class Streams:
         nominal = self.flow_of(self._variable(others[0]), None).nominal or x.ONE
         small = x.multiply(x.const(SMALL_FLOW), nominal)
         share = x.divide(total, small)
-        ramp = x.multiply(x.multiply(share, share), x.subtract(x.const(3.0), x.multiply(x.const(2.0), share)))
+        ramp = x.multiply(
+            x.multiply(share, share), x.subtract(x.const(3.0), x.multiply(x.const(2.0), share))
+        )
         weight = Expr(
             "noevent",
-            (x.conditional(x.call(">", total, small), x.ONE, x.conditional(x.call(">", total, zero), ramp, zero)),),
+            (
+                x.conditional(
+                    x.call(">", total, small),
+                    x.ONE,
+                    x.conditional(x.call(">", total, zero), ramp, zero),
+                ),
+            ),
         )
-        mass = [x.add(x.multiply(weight, give), x.multiply(x.subtract(x.ONE, weight), small)) for give in gives]
-        top = x.total([x.multiply(m, self._source(node)) for m, node in zip(mass, others, strict=True)])
+        mass = [
+            x.add(x.multiply(weight, give), x.multiply(x.subtract(x.ONE, weight), small))
+            for give in gives
+        ]
+        top = x.total(
+            [x.multiply(m, self._source(node)) for m, node in zip(mass, others, strict=True)]
+        )
         return x.divide(top, x.total(mass))
 
     def _outside_equation(self, node: Node, members: list[Node]) -> FlatEquation:

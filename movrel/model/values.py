@@ -19,18 +19,34 @@ def as_scalar(value: Any, where: Place | None) -> Expr:
     if isinstance(value, Expr):
         return value
     if isinstance(value, list):
-        raise TypeFault(f"an array of size {shape(value)} stands where a single value is needed.", where)
+        raise TypeFault(
+            f"an array of size {shape(value)} stands where a single value is needed.", where
+        )
     if isinstance(value, Record):
-        raise TypeFault(f"a record ({value.name}) stands where a single value is needed.", where, "Name one of its members.")
+        raise TypeFault(
+            f"a record ({value.name}) stands where a single value is needed.",
+            where,
+            "Name one of its members.",
+        )
     if isinstance(value, Instance):
-        raise TypeFault(f"the component '{value.path}' stands where a value is needed.", where, "Name one of its variables.")
+        raise TypeFault(
+            f"the component '{value.path}' stands where a value is needed.",
+            where,
+            "Name one of its variables.",
+        )
     raise TypeFault("this is not a value.", where)
 
 
 def as_boolean(value: Any, where: Place | None) -> Expr:
     e = as_scalar(value, where)
-    if (e.op == "const" and not isinstance(e.value, bool)) or (e.op == "var" and e.variable.type != "Boolean"):
-        raise TypeFault(f"the condition '{x.show(e)}' is not true or false.", where, "Compare it with something.")
+    if (e.op == "const" and not isinstance(e.value, bool)) or (
+        e.op == "var" and e.variable.type != "Boolean"
+    ):
+        raise TypeFault(
+            f"the condition '{x.show(e)}' is not true or false.",
+            where,
+            "Compare it with something.",
+        )
     return e
 
 
@@ -48,7 +64,9 @@ def flatten(value: Any) -> list[Any]:
     return [leaf for item in value for leaf in flatten(item)]
 
 
-def elementwise(a: Any, b: Any, operation: Callable[[Expr, Expr], Expr], where: Place | None) -> Any:
+def elementwise(
+    a: Any, b: Any, operation: Callable[[Expr, Expr], Expr], where: Place | None
+) -> Any:
     if isinstance(a, list) or isinstance(b, list):
         if not isinstance(a, list):
             return [elementwise(a, item, operation, where) for item in b]
@@ -64,7 +82,9 @@ def each_element(a: Any, operation: Callable[[Expr], Expr], where: Place | None)
     if isinstance(a, list):
         return [each_element(item, operation, where) for item in a]
     if isinstance(a, Record):
-        return Record(a.name, {name: each_element(item, operation, where) for name, item in a.fields.items()})
+        return Record(
+            a.name, {name: each_element(item, operation, where) for name, item in a.fields.items()}
+        )
     return operation(as_scalar(a, where))
 
 
@@ -106,13 +126,29 @@ def matrix_power(a: list[Any], exponent: int, where: Place | None) -> Any:
 def kind_of(e: Expr) -> str:
     """Roughly the type of a scalar: Boolean, String, or number."""
     if e.op == "const":
-        return "Boolean" if isinstance(e.value, bool) else "String" if isinstance(e.value, str) else "number"
+        return (
+            "Boolean"
+            if isinstance(e.value, bool)
+            else "String"
+            if isinstance(e.value, str)
+            else "number"
+        )
     if e.op == "var":
         return {"Boolean": "Boolean", "String": "String"}.get(e.variable.type, "number")
-    if e.op in x.RELATIONS or e.op in ("and", "or", "not", "initial", "terminal", "sample", "fires"):
+    if e.op in x.RELATIONS or e.op in (
+        "and",
+        "or",
+        "not",
+        "initial",
+        "terminal",
+        "sample",
+        "fires",
+    ):
         return "Boolean"
     if e.op in ("if", "noevent", "smooth", "pre", "previous"):
-        return kind_of(e.args[1 if e.op == "if" else 0])  # branches agree; the first is the shorter one
+        return kind_of(
+            e.args[1 if e.op == "if" else 0]
+        )  # branches agree; the first is the shorter one
     while e.op == "+":  # a sum of texts is a text; its last part tells
         e = e.args[1] if e.args[1].op != "+" else e.args[0]
         if e.op in ("const", "var", "String"):
@@ -127,10 +163,15 @@ def check_operands(op: str, a: Expr, b: Expr, where: Place) -> None:
     if op in _LOGIC:
         if kinds != ("Boolean", "Boolean"):
             wrong = a if kinds[0] != "Boolean" else b
-            raise TypeFault(f"'{x.show(wrong)}' is not true or false; '{op}' needs both sides to be.", where)
+            raise TypeFault(
+                f"'{x.show(wrong)}' is not true or false; '{op}' needs both sides to be.", where
+            )
     elif op in x.RELATIONS:
         if kinds[0] != kinds[1]:
-            raise TypeFault(f"'{x.show(a)}' ({kinds[0]}) and '{x.show(b)}' ({kinds[1]}) cannot be compared.", where)
+            raise TypeFault(
+                f"'{x.show(a)}' ({kinds[0]}) and '{x.show(b)}' ({kinds[1]}) cannot be compared.",
+                where,
+            )
     elif kinds != ("number", "number") and not (op == "+" and kinds == ("String", "String")):
         wrong, kind = (a, kinds[0]) if kinds[0] != "number" else (b, kinds[1])
         raise TypeFault(f"'{x.show(wrong)}' is {kind}; '{op}' needs numbers.", where)
@@ -150,5 +191,7 @@ def choose(condition: Expr, then: Any, otherwise: Any, where: Place) -> Any:
         return Record(name, {n: choose(condition, members[n], others[n], where) for n in members})
     a, b = as_scalar(then, where), as_scalar(otherwise, where)
     if kind_of(a) != kind_of(b):
-        raise TypeFault(f"the branches '{x.show(a)}' and '{x.show(b)}' are of different types.", where)
+        raise TypeFault(
+            f"the branches '{x.show(a)}' and '{x.show(b)}' are of different types.", where
+        )
     return x.conditional(condition, a, b)

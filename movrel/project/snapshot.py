@@ -36,18 +36,28 @@ class Snapshot:
     revisions: dict[str, int] = field(default_factory=dict, compare=False)
 
     @staticmethod
-    def of(texts: Mapping[str, str], project: int = 0, revisions: Mapping[str, int] | None = None) -> Snapshot:
+    def of(
+        texts: Mapping[str, str], project: int = 0, revisions: Mapping[str, int] | None = None
+    ) -> Snapshot:
         """A snapshot of texts by their paths, ``{"Sump.mo": "model Sump …"}``, put into the order in which they are read.
 
         ``revisions`` gives the number of each text; without them numbers are made from the texts.
         """
-        ordered = sorted(texts, key=lambda path: (path.count("/"), not path.endswith("package.mo"), path))
-        numbers = {path: revisions[path] if revisions else _number_of(texts[path]) for path in ordered}
+        ordered = sorted(
+            texts, key=lambda path: (path.count("/"), not path.endswith("package.mo"), path)
+        )
+        numbers = {
+            path: revisions[path] if revisions else _number_of(texts[path]) for path in ordered
+        }
         return Snapshot(project, tuple((path, texts[path]) for path in ordered), numbers)
 
     def changed(self, path: str, text: str) -> Snapshot:
         """The same with another text for one file."""
-        return Snapshot(self.project, tuple((p, text if p == path else t) for p, t in self.files), self.revisions)
+        return Snapshot(
+            self.project,
+            tuple((p, text if p == path else t) for p, t in self.files),
+            self.revisions,
+        )
 
     def text(self, path: str) -> str:
         """The text of a file."""
@@ -77,7 +87,9 @@ def loaded_model(snapshot: Snapshot, qualified: str) -> LoadedModel:
 
 
 @cached(LRUCache(KEPT), key=lambda key, *_: key, condition=threading.Condition())
-def _loaded(key: tuple[int, tuple[str, ...], str], snapshot: Snapshot, qualified: str) -> LoadedModel:
+def _loaded(
+    key: tuple[int, tuple[str, ...], str], snapshot: Snapshot, qualified: str
+) -> LoadedModel:
     return LoadedModel(class_tree(snapshot), definition_of(snapshot, qualified))
 
 
@@ -87,14 +99,21 @@ def semantic_mark(snapshot: Snapshot, qualified: str) -> str:
 
 
 def _semantic_key(snapshot: Snapshot, qualified: str) -> tuple[int, tuple[str, ...], str]:
-    return snapshot.project, tuple(semantic_text(text, path) for path, text in snapshot.files), qualified
+    return (
+        snapshot.project,
+        tuple(semantic_text(text, path) for path, text in snapshot.files),
+        qualified,
+    )
 
 
 def definition_of(snapshot: Snapshot, qualified: str) -> Definition:
     """The class of that full name in the project's own files. Raises :class:`NotFound`."""
     definition = class_tree(snapshot).find(qualified)
     if definition is None or definition.source.file not in snapshot.revisions:
-        raise NotFound(f"there is no model '{qualified}' in this project.", hint="Go to the start page to see its models.")
+        raise NotFound(
+            f"there is no model '{qualified}' in this project.",
+            hint="Go to the start page to see its models.",
+        )
     return definition
 
 

@@ -53,7 +53,11 @@ def scenarios_of(definition: Definition) -> list[Scenario]:
     given = _vendor(definition).get("scenarios")
     scenarios: list[Scenario] = []
     for item in given if isinstance(given, list) else []:
-        if not isinstance(item, dict) or item.get("is") != "Scenario" or not isinstance(item.get("name"), str):
+        if (
+            not isinstance(item, dict)
+            or item.get("is") != "Scenario"
+            or not isinstance(item.get("name"), str)
+        ):
             continue
         colour = item.get("colour")
         off = item.get("off")
@@ -84,7 +88,9 @@ def _scenario_text(s: Scenario) -> str:
     parts = [f"name={quoted(s.name)}", f"colour={s.colour}"]
     for name, pairs in (("changes", s.changes), ("settings", s.settings)):
         if pairs:
-            parts.append(f"{name}={{{', '.join(f'{{{quoted(k)}, {quoted(v)}}}' for k, v in pairs.items())}}}")
+            parts.append(
+                f"{name}={{{', '.join(f'{{{quoted(k)}, {quoted(v)}}}' for k, v in pairs.items())}}}"
+            )
     if s.off:
         parts.append(f"off={{{', '.join(map(quoted, s.off))}}}")
     if s.note:
@@ -98,4 +104,8 @@ def _vendor(definition: Definition) -> dict[str, Any]:
 
 def _pairs(given: Any) -> dict[str, str]:
     rows = given if isinstance(given, list) else []
-    return {r[0]: r[1] for r in rows if isinstance(r, list) and len(r) == 2 and all(isinstance(x, str) for x in r)}
+    return {
+        r[0]: r[1]
+        for r in rows
+        if isinstance(r, list) and len(r) == 2 and all(isinstance(x, str) for x in r)
+    }

@@ -52,9 +52,13 @@ def layouts_of(definition: Definition) -> list[Layout]:
     named = [
         Layout(item["name"], _strips(item.get("strips")))
         for item in items
-        if isinstance(item, dict) and item.get("is") == "Layout" and isinstance(item.get("name"), str)
+        if isinstance(item, dict)
+        and item.get("is") == "Layout"
+        and isinstance(item.get("name"), str)
     ]
-    short = [StripPlan.of(_texts(item)) for item in items if isinstance(item, list) and _texts(item)]
+    short = [
+        StripPlan.of(_texts(item)) for item in items if isinstance(item, list) and _texts(item)
+    ]
     return ([Layout(STANDARD, short)] if short else []) + named
 
 
@@ -63,7 +67,11 @@ def layouts_text(layouts: list[Layout]) -> str | None:
     if not layouts:
         return None
     only = layouts[0]
-    if len(layouts) == 1 and only.name == STANDARD and all(s == StripPlan.of(s.names) for s in only.strips):
+    if (
+        len(layouts) == 1
+        and only.name == STANDARD
+        and all(s == StripPlan.of(s.names) for s in only.strips)
+    ):
         return "{" + ", ".join(_list(s.names) for s in only.strips) + "}"
     return "{" + ",\n      ".join(_layout_text(item) for item in layouts) + "}"
 
@@ -86,12 +94,16 @@ def _strips(given: Any) -> list[StripPlan]:
     for item in given if isinstance(given, list) else []:
         if isinstance(item, dict) and item.get("is") == "Strip" and _texts(item.get("curves")):
             left, right, *_ = (*_texts(item.get("units"), empty=True), "", "")
-            strips.append(StripPlan(_texts(item["curves"]), left, right, item.get("logarithmic") is True))
+            strips.append(
+                StripPlan(_texts(item["curves"]), left, right, item.get("logarithmic") is True)
+            )
     return strips
 
 
 def _texts(given: Any, empty: bool = False) -> list[str]:
-    return [t for t in given if isinstance(t, str) and (t or empty)] if isinstance(given, list) else []
+    return (
+        [t for t in given if isinstance(t, str) and (t or empty)] if isinstance(given, list) else []
+    )
 
 
 def _list(texts: list[str]) -> str:

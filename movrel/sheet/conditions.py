@@ -51,7 +51,11 @@ def written_value(node: s.Component, name: str) -> Any:
     Raises KeyError when it gives nothing.
     """
     for argument in node.modification.arguments if node.modification else ():
-        if isinstance(argument, s.Modify) and argument.name == name and argument.modification is not None:
+        if (
+            isinstance(argument, s.Modify)
+            and argument.name == name
+            and argument.modification is not None
+        ):
             return _literal(argument.modification.value)
     raise KeyError(name)
 

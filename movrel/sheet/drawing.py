@@ -10,7 +10,14 @@ from movrel.language.edit_class import port_text
 from movrel.model import annotation as note
 from movrel.model.classes import ClassTree, Definition
 from movrel.model.declared import lineage
-from movrel.sheet.elements import Icon, Port, Sheet, SheetComponent, SheetConnection, StateTransition
+from movrel.sheet.elements import (
+    Icon,
+    Port,
+    Sheet,
+    SheetComponent,
+    SheetConnection,
+    StateTransition,
+)
 from movrel.sheet.memo import Memo
 from movrel.sheet.symbols import (
     DEFAULT_EXTENT,
@@ -78,7 +85,9 @@ def sheet(tree: ClassTree, definition: Definition) -> Sheet:
 def _with_arrow_ports(parts: list[_Drawn], arrows: list[StateTransition]) -> list[_Drawn]:
     """Give the states of state machines a place from which arrows are drawn."""
     joined = {end for arrow in arrows for end in (arrow.from_state, arrow.to_state)}
-    return [_as_state(p) if p.part.class_name == STATE or p.part.name in joined else p for p in parts]
+    return [
+        _as_state(p) if p.part.class_name == STATE or p.part.name in joined else p for p in parts
+    ]
 
 
 def _as_state(drawn: _Drawn) -> _Drawn:
@@ -92,7 +101,9 @@ def _as_state(drawn: _Drawn) -> _Drawn:
     return _Drawn(replace(drawn.part, symbol=drawn.part.symbol + " as a state"), symbol)
 
 
-def _component(tree: ClassTree, owner: Definition, node: s.Component, classes: _Classes) -> _Drawn | None:
+def _component(
+    tree: ClassTree, owner: Definition, node: s.Component, classes: _Classes
+) -> _Drawn | None:
     """A component as it is drawn; scalars and what has no symbol are not drawn."""
     key = (id(owner), node.type_name)
     if key not in classes:
@@ -125,7 +136,9 @@ def written_text(owner: Definition, node: s.Component | s.Connect) -> str:
     return owner.source.text[node.start : max(node.end, node.comment.end if node.comment else 0)]
 
 
-def _drawn(tree: ClassTree, owner: Definition, node: s.Component, kind: Definition, symbol: Icon) -> _Drawn:
+def _drawn(
+    tree: ClassTree, owner: Definition, node: s.Component, kind: Definition, symbol: Icon
+) -> _Drawn:
     placed = placement_of(node)
     absent = absent_ports(tree, kind, node, symbol)
     part = SheetComponent(
@@ -147,7 +160,11 @@ def _drawn(tree: ClassTree, owner: Definition, node: s.Component, kind: Definiti
 def _own_port(tree: ClassTree, owner: Definition, node: s.Component) -> Port | None:
     """A port of the model itself; it may have no place on the symbol yet."""
     port = port_of(tree, owner, node)
-    return replace(port, extent=port.extent or [-10.0, -10.0, 10.0, 10.0]) if port is not None else None
+    return (
+        replace(port, extent=port.extent or [-10.0, -10.0, 10.0, 10.0])
+        if port is not None
+        else None
+    )
 
 
 def _all_placed(parts: list[_Drawn]) -> list[_Drawn]:
@@ -169,7 +186,9 @@ def wire_points(node: s.Connect) -> list[list[float]] | None:
     """The corners through which a wire is drawn, if somebody chose them."""
     members = note.members(note.find(node.comment.annotation if node.comment else None, "Line"))
     points = members.get("points")
-    good = isinstance(points, list) and all(isinstance(p, list) and len(p) == 2 and None not in p for p in points)
+    good = isinstance(points, list) and all(
+        isinstance(p, list) and len(p) == 2 and None not in p for p in points
+    )
     return points if good and points is not None and len(points) > 1 else None
 
 
@@ -184,11 +203,17 @@ def _wire(owner: Definition, node: s.Connect) -> Wire:
 
 
 def _extent_of_all(
-    components: Sequence[SheetComponent], connections: Sequence[SheetConnection], given: list[float] | None
+    components: Sequence[SheetComponent],
+    connections: Sequence[SheetConnection],
+    given: list[float] | None,
 ) -> list[float]:
     """An extent that holds everything drawn."""
-    xs = [v for c in components for v in (c.extent[0], c.extent[2])] + [p[0] for c in connections for p in c.points]
-    ys = [v for c in components for v in (c.extent[1], c.extent[3])] + [p[1] for c in connections for p in c.points]
+    xs = [v for c in components for v in (c.extent[0], c.extent[2])] + [
+        p[0] for c in connections for p in c.points
+    ]
+    ys = [v for c in components for v in (c.extent[1], c.extent[3])] + [
+        p[1] for c in connections for p in c.points
+    ]
     if given:
         xs += [given[0], given[2]]
         ys += [given[1], given[3]]

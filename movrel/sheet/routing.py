@@ -23,7 +23,9 @@ _BEND, _THROUGH = 15.0, 10_000.0
 Way = tuple[Point, Point, Point, Point]
 
 
-def route(start: Point, away: Point, end: Point, home: Point, boxes: Sequence[Box]) -> list[list[float]]:
+def route(
+    start: Point, away: Point, end: Point, home: Point, boxes: Sequence[Box]
+) -> list[list[float]]:
     """The best of a few dozen candidate routes between two ports.
 
     ``away`` and ``home`` are the directions, as unit vectors, in which the ports face; ``boxes`` are
@@ -42,7 +44,12 @@ def routes(ways: Sequence[Way], boxes: Sequence[Box]) -> list[list[list[float]]]
     right = np.maximum(rows[:, 0], rows[:, 4])[:, None] + SURROUNDINGS
     bottom = np.minimum(rows[:, 1], rows[:, 5])[:, None] - SURROUNDINGS
     top = np.maximum(rows[:, 1], rows[:, 5])[:, None] + SURROUNDINGS
-    near = (parts[:, 2] >= left) & (parts[:, 0] <= right) & (parts[:, 3] >= bottom) & (parts[:, 1] <= top)
+    near = (
+        (parts[:, 2] >= left)
+        & (parts[:, 0] <= right)
+        & (parts[:, 3] >= bottom)
+        & (parts[:, 1] <= top)
+    )
     around = [parts[here] for here in near]
     keys = [row.tobytes() + here.tobytes() for row, here in zip(rows, around, strict=True)]
     missing = {key: i for i, key in enumerate(keys) if key not in _found}
@@ -69,7 +76,9 @@ def _best(tasks: Sequence[tuple[Way, _Boxes]]) -> list[tuple[Point, ...]]:
     candidates = [_candidates(way, boxes.tolist()) for way, boxes in tasks]
     most = max(len(c) for c in candidates)
     points = np.zeros((len(tasks), most, 6, 2))
-    parts = np.full((len(tasks), max(len(boxes) for _, boxes in tasks), 4), np.nan)  # nothing meets what is no number
+    parts = np.full(
+        (len(tasks), max(len(boxes) for _, boxes in tasks), 4), np.nan
+    )  # nothing meets what is no number
     unused = np.zeros((len(tasks), most), dtype=bool)
     for i, (_, boxes) in enumerate(tasks):
         points[i, : len(candidates[i])] = candidates[i]
@@ -77,7 +86,9 @@ def _best(tasks: Sequence[tuple[Way, _Boxes]]) -> list[tuple[Point, ...]]:
         parts[i, : len(boxes)] = boxes
     costs = np.where(unused, np.inf, np.round(_costs(points, parts), 6))
     # Of equally good ones the first.
-    return [tuple(_tidied(candidates[i][k])) for i, k in enumerate(np.argmin(costs, axis=1).tolist())]
+    return [
+        tuple(_tidied(candidates[i][k])) for i, k in enumerate(np.argmin(costs, axis=1).tolist())
+    ]
 
 
 def _candidates(way: Way, boxes: list[list[float]]) -> list[list[Point]]:
@@ -111,7 +122,9 @@ def facing(at: Point, box: Box) -> Point:
     return min(sides)[1]
 
 
-def _costs(candidates: npt.NDArray[np.float64], boxes: npt.NDArray[np.float64]) -> npt.NDArray[np.float64]:
+def _costs(
+    candidates: npt.NDArray[np.float64], boxes: npt.NDArray[np.float64]
+) -> npt.NDArray[np.float64]:
     """Length, bends, stretches through parts and runs back over itself (wire, candidate).
 
     ``candidates`` has the axes wire, candidate, point, x and y; ``boxes`` wire, part, side.
@@ -130,7 +143,10 @@ def _costs(candidates: npt.NDArray[np.float64], boxes: npt.NDArray[np.float64]) 
     )  # fmt: skip
     total += _THROUGH * (hit & real[..., None]).sum(axis=(2, 3))
     # Directions as numbers, opposite ones with opposite sign, 0 for stretches without length.
-    codes = (np.sign(np.where(upright, 0.0, step[..., 0])) + 2 * np.sign(np.where(level, 0.0, step[..., 1]))).astype(int)
+    codes = (
+        np.sign(np.where(upright, 0.0, step[..., 0]))
+        + 2 * np.sign(np.where(level, 0.0, step[..., 1]))
+    ).astype(int)
     before = codes[..., 0]
     total += 2 * _BEND
     for k in range(1, codes.shape[-1]):

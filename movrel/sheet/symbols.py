@@ -28,10 +28,14 @@ def icon(tree: ClassTree, definition: Definition, node: s.Component | None = Non
 
 def without(whole: Icon, absent: set[str]) -> Icon:
     """A symbol that lacks some of its ports."""
-    return replace(whole, ports=[p for p in whole.ports if p.name not in absent]) if absent else whole
+    return (
+        replace(whole, ports=[p for p in whole.ports if p.name not in absent]) if absent else whole
+    )
 
 
-def absent_ports(tree: ClassTree, definition: Definition, node: s.Component | None, whole: Icon) -> set[str]:
+def absent_ports(
+    tree: ClassTree, definition: Definition, node: s.Component | None, whole: Icon
+) -> set[str]:
     """The names of the ports whose condition does not hold."""
     if not any(p.condition for p in whole.ports):
         return set()
@@ -43,7 +47,11 @@ def absent_ports(tree: ClassTree, definition: Definition, node: s.Component | No
         except KeyError:
             return own_value(declared[name])
 
-    return {p.name for p in whole.ports if p.condition and not holds(declared[p.name].condition, value_of)}
+    return {
+        p.name
+        for p in whole.ports
+        if p.condition and not holds(declared[p.name].condition, value_of)
+    }
 
 
 def whole_icon(tree: ClassTree, definition: Definition) -> Icon:
@@ -122,7 +130,11 @@ def layer(definition: Definition, name: str) -> Layer:
     system = members.get("coordinateSystem")
     extent = flat_extent(system.get("extent")) if isinstance(system, dict) else None
     written = members.get("graphics") or []
-    graphics = [shape | {"index": i} for i, shape in enumerate(written) if isinstance(shape, dict) and shape["is"] in _SHAPES]
+    graphics = [
+        shape | {"index": i}
+        for i, shape in enumerate(written)
+        if isinstance(shape, dict) and shape["is"] in _SHAPES
+    ]
     dynamic = _dynamic_parts(definition, name)
     for i, shape in enumerate(graphics):
         if i in dynamic:
@@ -137,13 +149,23 @@ def _dynamic_parts(definition: Definition, name: str) -> dict[int, dict[str, Any
     if written is None or written.modification is None:
         return found
     for argument in written.modification.arguments:
-        if not (isinstance(argument, s.Modify) and argument.name == "graphics" and argument.modification):
+        if not (
+            isinstance(argument, s.Modify) and argument.name == "graphics" and argument.modification
+        ):
             continue
         shapes = argument.modification.value
-        drawn = [x for x in shapes.items if isinstance(x, s.Call) and x.name in _SHAPES] if isinstance(shapes, s.Array) else []
+        drawn = (
+            [x for x in shapes.items if isinstance(x, s.Call) and x.name in _SHAPES]
+            if isinstance(shapes, s.Array)
+            else []
+        )
         for i, shape in enumerate(drawn):
             for named in shape.named:
-                if isinstance(named.value, s.Call) and named.value.name == "DynamicSelect" and len(named.value.arguments) == 2:
+                if (
+                    isinstance(named.value, s.Call)
+                    and named.value.name == "DynamicSelect"
+                    and len(named.value.arguments) == 2
+                ):
                     found.setdefault(i, {})[named.name] = as_data(named.value.arguments[1])
     return found
 
@@ -175,7 +197,11 @@ def as_data(node: Any) -> Any:
 
 def flat_extent(value: Any) -> list[float] | None:
     """``{{x1, y1}, {x2, y2}}`` as ``[x1, y1, x2, y2]``, or None for anything else."""
-    if isinstance(value, list) and len(value) == 2 and all(isinstance(p, list) and len(p) == 2 for p in value):
+    if (
+        isinstance(value, list)
+        and len(value) == 2
+        and all(isinstance(p, list) and len(p) == 2 for p in value)
+    ):
         numbers = [*value[0], *value[1]]
         if all(isinstance(n, float) for n in numbers):
             return numbers
@@ -195,7 +221,12 @@ def placement_of(node: s.Component, on_symbol: bool = False) -> Placement | None
         return None
     origin = transformation.get("origin")
     if isinstance(origin, list) and len(origin) == 2:
-        extent = [extent[0] + origin[0], extent[1] + origin[1], extent[2] + origin[0], extent[3] + origin[1]]
+        extent = [
+            extent[0] + origin[0],
+            extent[1] + origin[1],
+            extent[2] + origin[0],
+            extent[3] + origin[1],
+        ]
     rotation = transformation.get("rotation")
     return Placement(extent, rotation if isinstance(rotation, float) else 0.0)
 
@@ -223,7 +254,9 @@ def port_of(tree: ClassTree, owner: Definition, node: s.Component) -> Port | Non
         domain=domain_of(tree, kind),
         direction="in" if "input" in prefixes else "out" if "output" in prefixes else "",
         extent=placed.extent if placed else [],
-        array="".join(owner.source.slice(x) + ", " for x in (*node.type_subscripts, *node.subscripts))[:-2],
+        array="".join(
+            owner.source.slice(x) + ", " for x in (*node.type_subscripts, *node.subscripts)
+        )[:-2],
         rotation=placed.rotation if placed else 0.0,
         description=node.comment.text if node.comment else "",
         condition=owner.source.slice(node.condition) if node.condition is not None else "",

@@ -29,7 +29,9 @@ def transitions(owner: Definition, own: bool = True) -> list[StateTransition]:
     for node in owner.node.equations:
         if not isinstance(node, s.CallEquation):
             continue
-        given = dict(zip(_ARGUMENTS, node.call.arguments, strict=False)) | {n.name: n.value for n in node.call.named}
+        given = dict(zip(_ARGUMENTS, node.call.arguments, strict=False)) | {
+            n.name: n.value for n in node.call.named
+        }
         text = {name: " ".join(owner.source.slice(value).split()) for name, value in given.items()}
         arrow = StateTransition(
             from_state=text.get("from", ""),

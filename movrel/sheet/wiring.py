@@ -35,7 +35,9 @@ class Wire:
         )  # fmt: skip
 
 
-def wire_up(wires: Sequence[Wire], components: Sequence[tuple[SheetComponent, Icon]]) -> list[SheetConnection]:
+def wire_up(
+    wires: Sequence[Wire], components: Sequence[tuple[SheetComponent, Icon]]
+) -> list[SheetConnection]:
     """The connections with domain, direction and right-angled route, and the dots where they branch."""
     parts = {part.name: _standing_part(part, icon) for part, icon in components}
     ways: list[Way] = []
@@ -77,7 +79,12 @@ def box_of(component: SheetComponent) -> Box:
     x1, y1, x2, y2 = component.extent
     left, bottom, right, top = min(x1, x2), min(y1, y2), max(x1, x2), max(y1, y2)
     if round(component.rotation / 90) % 2:
-        cx, cy, half_width, half_height = (left + right) / 2, (bottom + top) / 2, (top - bottom) / 2, (right - left) / 2
+        cx, cy, half_width, half_height = (
+            (left + right) / 2,
+            (bottom + top) / 2,
+            (top - bottom) / 2,
+            (right - left) / 2,
+        )
         return cx - half_width, cy - half_height, cx + half_width, cy + half_height
     return left, bottom, right, top
 
@@ -98,7 +105,9 @@ class _StandingPart:
 
 
 #: Where the ports of a symbol are for each way in which a part of it stands; the symbol is kept with it.
-_standing: Memo[tuple[int, tuple[float, ...], float], tuple[Icon, dict[str, tuple[Port, Point]]]] = Memo()
+_standing: Memo[
+    tuple[int, tuple[float, ...], float], tuple[Icon, dict[str, tuple[Port, Point]]]
+] = Memo()
 
 
 def _standing_part(component: SheetComponent, icon: Icon) -> _StandingPart:
@@ -145,7 +154,9 @@ def _ends(wire: Wire, parts: dict[str, _StandingPart]) -> tuple[list[Point | Non
     return ends, facings
 
 
-def _fitted(points: list[list[float]], first: Point | None, last: Point | None) -> list[list[float]]:
+def _fitted(
+    points: list[list[float]], first: Point | None, last: Point | None
+) -> list[list[float]]:
     """Chosen corners, the outer ones drawn to where the ports are now."""
     bent = [list(p) for p in points]
     for index, neighbour, end in ((0, 1, first), (-1, -2, last)):
@@ -236,7 +247,11 @@ def _dots(paths: tuple[_Path, ...]) -> list[list[Point]]:
             if i == j:
                 continue
             for corner in path[1:-1]:
-                if corner not in dots and _inside(corner, other) and not _same_corner(corner, path, other):
+                if (
+                    corner not in dots
+                    and _inside(corner, other)
+                    and not _same_corner(corner, path, other)
+                ):
                     dots.append(corner)
         found.append(dots)
     return found

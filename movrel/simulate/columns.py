@@ -53,13 +53,34 @@ class Columns:
         for k in range(function.n_instructions()):
             op = function.instruction_id(k)
             if op == ca.OP_INPUT:
-                program.append(("input", None, function.instruction_output(k)[0], tuple(function.instruction_input(k))))
+                program.append(
+                    (
+                        "input",
+                        None,
+                        function.instruction_output(k)[0],
+                        tuple(function.instruction_input(k)),
+                    )
+                )
             elif op == ca.OP_OUTPUT:
                 if function.instruction_output(k)[0] > 0:
                     continue  # only the first result is wanted
-                program.append(("output", None, function.instruction_output(k)[1], (function.instruction_input(k)[0],)))
+                program.append(
+                    (
+                        "output",
+                        None,
+                        function.instruction_output(k)[1],
+                        (function.instruction_input(k)[0],),
+                    )
+                )
             elif op == ca.OP_CONST:
-                program.append(("constant", function.instruction_constant(k), function.instruction_output(k)[0], ()))
+                program.append(
+                    (
+                        "constant",
+                        function.instruction_constant(k),
+                        function.instruction_output(k)[0],
+                        (),
+                    )
+                )
             else:
                 inputs = tuple(function.instruction_input(k))
                 action = _UNARY.get(op) if len(inputs) == 1 else _BINARY.get(op)
@@ -109,7 +130,11 @@ class Columns:
         with np.errstate(all="ignore"):
             for kind, action, target, inputs in self._program:
                 if kind == "apply":
-                    work[target] = action(work[inputs[0]]) if len(inputs) == 1 else action(work[inputs[0]], work[inputs[1]])
+                    work[target] = (
+                        action(work[inputs[0]])
+                        if len(inputs) == 1
+                        else action(work[inputs[0]], work[inputs[1]])
+                    )
                 elif kind == "input":
                     work[target] = given[inputs[0]][inputs[1]]
                 elif kind == "constant":

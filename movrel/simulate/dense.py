@@ -57,7 +57,13 @@ def _believable(times: Array, values: Array, rates: Array) -> Array:
     change = np.diff(values, axis=0)
     slope = change / width
     bend = (slope[1:] - slope[:-1]) / (width[1:] + width[:-1])
-    fitted = np.concatenate([slope[:1] - width[:1] * bend[:1], slope[1:] - width[1:] * bend, slope[-1:] + width[-1:] * bend[-1:]])
+    fitted = np.concatenate(
+        [
+            slope[:1] - width[:1] * bend[:1],
+            slope[1:] - width[1:] * bend,
+            slope[-1:] + width[-1:] * bend[-1:],
+        ]
+    )
     size = np.abs(change)
     around = np.concatenate([size[:1] + size[1:2], size[:-1] + size[1:], size[-1:] + size[-2:-1]])
     reach = np.concatenate([width[:1], np.maximum(width[:-1], width[1:]), width[-1:]])

@@ -97,21 +97,29 @@ class EventHandler:
         self._is_floor, self._is_inclusive = self.floor.tolist(), self.inclusive.tolist()
         self.pre = slice(memory.pre_at, memory.sample_at)
         self.samples = slice(memory.sample_at, memory.delay_at)
-        self.pre_from = np.array([machine.position[id(v)] for v in system.ordered.pre.of], dtype=int)
+        self.pre_from = np.array(
+            [machine.position[id(v)] for v in system.ordered.pre.of], dtype=int
+        )
         self.has_continuous_pre = any(v.variability == "continuous" for v in system.ordered.pre.of)
         self.timed = np.nonzero(system.timed)[0]
         self._no_state = np.zeros(machine.state_count)
         self._timed_floor = self.floor[self.timed]
         self._coming: list[tuple[float, int, float]] = []
-        self.reinit_at = np.array([machine.position[id(r.state.variable)] for r in self._reinits()], dtype=int)
+        self.reinit_at = np.array(
+            [machine.position[id(r.state.variable)] for r in self._reinits()], dtype=int
+        )
         self.has_actions = system.actions.size1_out(0) > 0
         self._sampling = [
-            (float(x.evaluate(e.args[0], parameters)), float(x.evaluate(e.args[1], parameters))) for e in memory.samples
+            (float(x.evaluate(e.args[0], parameters)), float(x.evaluate(e.args[1], parameters)))
+            for e in memory.samples
         ]
         self._sample_texts = [x.show(e) for e in memory.samples]
         for e, (_, interval) in zip(memory.samples, self._sampling, strict=True):
             if not interval > 0:
-                raise StructureFault(f"the interval of '{x.show(e)}' is {interval:g} s.", hint="Give a positive interval.")
+                raise StructureFault(
+                    f"the interval of '{x.show(e)}' is {interval:g} s.",
+                    hint="Give a positive interval.",
+                )
         self.next_sample = [0] * len(self._sampling)
         #: Instants at which something that jumped in the past comes out of a delay.
         self.echoes: list[float] = []
@@ -153,7 +161,11 @@ class EventHandler:
         moving = (rate != 0) & np.isfinite(g) & np.isfinite(rate)
         comes = moving & (self._timed_floor | ((held != 0) != (rate > 0)))
         for i, gi, ri, mi in zip(
-            self.timed[comes].tolist(), g[comes].tolist(), rate[comes].tolist(), held[comes].tolist(), strict=True
+            self.timed[comes].tolist(),
+            g[comes].tolist(),
+            rate[comes].tolist(),
+            held[comes].tolist(),
+            strict=True,
         ):
             if self._is_floor[i]:
                 distance = (1.0 - gi) / ri if ri > 0 else -gi / ri
@@ -192,7 +204,14 @@ class EventHandler:
 
     # --- iteration ---
 
-    def settle(self, t: float, states: Array, forced: dict[int, float], sampled: list[int], terminal: bool = False) -> Outcome:
+    def settle(
+        self,
+        t: float,
+        states: Array,
+        forced: dict[int, float],
+        sampled: list[int],
+        terminal: bool = False,
+    ) -> Outcome:
         """Iterate until relations and discrete variables agree with what follows from them.
 
         ``forced`` slots take the side to which they just crossed, as their g is zero but for rounding.
@@ -232,7 +251,9 @@ class EventHandler:
             if not len(self.pre_from) and not self.has_actions:
                 return
             changed = self._act(t, outcome) if self.has_actions else outcome.states
-            now = np.concatenate([changed, machine.values(t, outcome.states)[: machine.solved_count]])[self.pre_from]
+            now = np.concatenate(
+                [changed, machine.values(t, outcome.states)[: machine.solved_count]]
+            )[self.pre_from]
             before = machine.m[self.pre].copy()
             same = np.array_equal(now, before) or bool(np.isnan(now).any())
             machine.m[self.pre] = now
@@ -241,7 +262,9 @@ class EventHandler:
             if changed is not outcome.states:
                 slack = 0.0  # a reinit takes a relation off the point at which it crossed
             outcome.states = changed
-        moving = [v for v, a, b in zip(machine.system.ordered.pre.of, now, before, strict=True) if a != b]
+        moving = [
+            v for v, a, b in zip(machine.system.ordered.pre.of, now, before, strict=True) if a != b
+        ]
         raise RunFault(
             f"the discrete variables do not settle at {t:g} s"
             + (f": '{moving[0].name}' changes again and again." if moving else "."),
@@ -271,7 +294,9 @@ class EventHandler:
                 self._warn(text)
         return states
 
-    def _settle_relations(self, t: float, states: Array, forced: dict[int, float], first: Array, slack: float) -> None:
+    def _settle_relations(
+        self, t: float, states: Array, forced: dict[int, float], first: Array, slack: float
+    ) -> None:
         n = self.count
         if not n:
             return
@@ -290,14 +315,24 @@ class EventHandler:
                 g, scale = machine.indicators.results
                 still = np.abs(g - first) <= slack * (reach + scale)
                 truth = (g > 0) | (self.inclusive & (g == 0))
-                held = np.where(self._relation & ((np.abs(g) > 1e-12 * scale + 1e-300) | ~still) & np.isfinite(g), truth, present)
+                held = np.where(
+                    self._relation
+                    & ((np.abs(g) > 1e-12 * scale + 1e-300) | ~still)
+                    & np.isfinite(g),
+                    truth,
+                    present,
+                )
                 if len(self._floors):
-                    held[self._floors] = self._rounded(present[self._floors], g[self._floors], scale[self._floors])
+                    held[self._floors] = self._rounded(
+                        present[self._floors], g[self._floors], scale[self._floors]
+                    )
                 if len(which):
                     kept = still[which]
                     held[which[kept]] = values[kept]
                     jumping = which[self.floor[which]]
-                    first[jumping] = reach[jumping] = math.nan  # its g jumps with the new value; then g decides
+                    first[jumping] = reach[jumping] = (
+                        math.nan
+                    )  # its g jumps with the new value; then g decides
                 different = (held != present).nonzero()[0]
                 if not len(different):
                     return
@@ -312,7 +347,9 @@ class EventHandler:
         outside = ((g < -1e-12 * (1.0 + scale)) | (g >= 1.0)) & np.isfinite(g)
         return np.where(outside, np.floor(held + g), held)
 
-    def _settle_few(self, t: float, states: Array, forced: dict[int, float], first: Array, slack: float) -> None:
+    def _settle_few(
+        self, t: float, states: Array, forced: dict[int, float], first: Array, slack: float
+    ) -> None:
         """The same as above, slot by slot: faster where there are few."""
         machine, m = self.machine, self.machine.m
         changing: list[int] = []
@@ -360,6 +397,10 @@ class EventHandler:
 
     def _causes(self, before: Array, sampled: list[int], forced: dict[int, float]) -> list[str]:
         machine = self.machine
-        found = [s.text for i, s in enumerate(machine.system.slots) if machine.m[i] != before[i] or i in forced]
+        found = [
+            s.text
+            for i, s in enumerate(machine.system.slots)
+            if machine.m[i] != before[i] or i in forced
+        ]
         found += [self._sample_texts[i] for i in sampled]
         return list(dict.fromkeys(found))

@@ -29,7 +29,13 @@ class Explanation:
         values = dict(self.parameters)
         values[id(TIME_VARIABLE)] = t
         for v, value in zip([*self.system.states, *self.system.solved], row, strict=False):
-            values[id(v)] = bool(value) if v.type == "Boolean" else int(value) if v.type == "Integer" else float(value)
+            values[id(v)] = (
+                bool(value)
+                if v.type == "Boolean"
+                else int(value)
+                if v.type == "Integer"
+                else float(value)
+            )
         try:
             return str(x.evaluate(message, values))
         except (ArithmeticError, ValueError, KeyError, TypeError):
@@ -66,8 +72,13 @@ class Explanation:
                     continue
                 e = block.equations[0]
                 needed = [u for u in x.variables(e.left) + x.variables(e.right) if u is not v]
-                known = {**{k: float(n) for k, n in self.parameters.items() if not isinstance(n, str)}, **numbers}
-                shown = ", ".join(f"{u.name} = {known[id(u)]:g}" for u in dict.fromkeys(needed) if id(u) in known)
+                known = {
+                    **{k: float(n) for k, n in self.parameters.items() if not isinstance(n, str)},
+                    **numbers,
+                }
+                shown = ", ".join(
+                    f"{u.name} = {known[id(u)]:g}" for u in dict.fromkeys(needed) if id(u) in known
+                )
                 raise RunFault(
                     f"'{v.name}' is not a finite number {when}: it follows from '{x.show(e.left)} = {x.show(e.right)}'"
                     + (f" with {shown}." if shown else "."), e.where, "Guard the division, root or logarithm in it.",

@@ -35,7 +35,9 @@ class History:
         self._values.append(values.copy())
         self._rates.append(np.where(np.isfinite(rates), rates, 0.0))
         if len(self._times) >= PRUNE_AT:
-            keep = max(0, bisect_left(self._times, t - 1.01 * float(self.delays.max(initial=0.0))) - 2)
+            keep = max(
+                0, bisect_left(self._times, t - 1.01 * float(self.delays.max(initial=0.0))) - 2
+            )
             if keep > PRUNE_AT // 2:
                 for items in (self._times, self._values, self._rates):
                     del items[:keep]

@@ -42,18 +42,24 @@ class Machine:
         if system.memory.delays:
             self._begin_history()
         self.value_columns: Columns = system.once("value columns", lambda: Columns(system.values))
-        self.assertion_columns: Columns = system.once("assertion columns", lambda: Columns(system.assertion_values))
+        self.assertion_columns: Columns = system.once(
+            "assertion columns", lambda: Columns(system.assertion_values)
+        )
         self.rooted = np.nonzero(~system.timed)[0]
         self.floors = np.array([system.slots[i].kind == "floor" for i in self.rooted], dtype=bool)
         self._any_floor = bool(self.floors.any())
         self.position: dict[int, int] = system.once(
             "positions", lambda: {id(v): i for i, v in enumerate([*system.states, *system.solved])}
         )
-        self.implicit_at = np.array([self.position[id(v)] - self.state_count for v in system.implicit], dtype=int)
+        self.implicit_at = np.array(
+            [self.position[id(v)] - self.state_count for v in system.implicit], dtype=int
+        )
         self.nonlinear = any(b.kind == "nonlinear" for b in system.blocks)
         self.dynamic = bool(system.ordered.reduction.dynamic)
         #: Where each column of the result table stands among this machine's states and values.
-        self.column_order = None if order is None else np.array([self.position[id(v)] for v in order], dtype=int)
+        self.column_order = (
+            None if order is None else np.array([self.position[id(v)] for v in order], dtype=int)
+        )
 
     @property
     def unsolved(self) -> bool:
@@ -74,7 +80,9 @@ class Machine:
         self.delay_rows = slice(memory.delay_at, memory.delay_at + count)
         times = self._delayed(0.0, np.zeros(self.state_count))[2 * count : 3 * count].copy()
         if not (times > 0).all():
-            raise StructureFault(f"a delay time is {times.min():g} s.", hint="Give a positive delay time.")
+            raise StructureFault(
+                f"a delay time is {times.min():g} s.", hint="Give a positive delay time."
+            )
         self.history = History(times)
         for bound in (self.derivatives, self.values, self.indicators, self.actions, self._delayed):
             bound.before = self.fill_delays
@@ -116,7 +124,11 @@ class Machine:
         self.remember(t, states)
         count = len(self.history.delays)
         after = self._delayed(t, states)[:count]
-        return [t + float(d) for d, a, b in zip(self.history.delays, self._before_event, after, strict=True) if a != b]
+        return [
+            t + float(d)
+            for d, a, b in zip(self.history.delays, self._before_event, after, strict=True)
+            if a != b
+        ]
 
     def everything(self, t: float, states: Array) -> Array:
         """States and values together, shape ``(states + solved,)``."""

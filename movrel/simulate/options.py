@@ -75,25 +75,35 @@ def run_options(
     first = experiment.start if start is None else float(start)
     last = experiment.stop if stop is None else float(stop)
     if not (math.isfinite(first) and math.isfinite(last)) or last <= first:
-        raise MovrelError(f"the run would start at {first:g} s and stop at {last:g} s.", hint="Let it stop later than it starts.")
+        raise MovrelError(
+            f"the run would start at {first:g} s and stop at {last:g} s.",
+            hint="Let it stop later than it starts.",
+        )
     given = experiment.interval if interval is None else interval
     distance = (last - first) / 500 if given is None else float(given)
     if not math.isfinite(distance) or distance <= 0:
-        raise MovrelError(f"the output interval is {distance:g} s.", hint="Give a positive interval.")
+        raise MovrelError(
+            f"the output interval is {distance:g} s.", hint="Give a positive interval."
+        )
     relative = experiment.tolerance if tolerance is None else float(tolerance)
     if not 1e-14 <= relative <= 0.1:
         raise MovrelError(f"the tolerance is {relative:g}.", hint="Give one between 1e-14 and 0.1.")
     name = (solver or experiment.solver or "bdf").lower()
     if name not in SOLVERS:
-        raise MovrelError(f"there is no solver '{name}'.", hint=f"Choose one of {', '.join(SOLVERS)}.")
+        raise MovrelError(
+            f"there is no solver '{name}'.", hint=f"Choose one of {', '.join(SOLVERS)}."
+        )
     step = experiment.step if step is None else step
     if step is not None and not (math.isfinite(step) and step > 0):
         raise MovrelError(f"the step is {step:g} s.", hint="Give a positive step.")
     options = RunOptions(first, last, min(distance, last - first), name, relative, step)
     if name in FIXED_STEP and (last - first) / (step or options.interval) > STEP_LIMIT:
-        raise MovrelError(f"the run would take more than {STEP_LIMIT} steps.", hint="Take a longer step.")
+        raise MovrelError(
+            f"the run would take more than {STEP_LIMIT} steps.", hint="Take a longer step."
+        )
     if options.points > POINT_LIMIT:
         raise MovrelError(
-            f"the run would store {options.points} points.", hint=f"At most {POINT_LIMIT} are stored; take a longer interval."
+            f"the run would store {options.points} points.",
+            hint=f"At most {POINT_LIMIT} are stored; take a longer interval.",
         )
     return options

@@ -52,7 +52,9 @@ class Listener:
 class Recording:
     """The rows of one run in the order of the result table."""
 
-    def __init__(self, machine: Machine, options: RunOptions, listener: Listener, explanation: Explanation) -> None:
+    def __init__(
+        self, machine: Machine, options: RunOptions, listener: Listener, explanation: Explanation
+    ) -> None:
         self.machine = machine
         self.options = options
         self.listener = listener
@@ -75,8 +77,13 @@ class Recording:
         while self._position < options.points:
             count = min(4096, options.points - self._position)
             numbers = np.arange(self._position, self._position + count)
-            instants: Array = np.asarray(options.start + numbers * options.interval, dtype=np.float64)
-            if self._position + count == options.points and abs(instants[-1] - options.stop) <= 1e-9 * options.interval:
+            instants: Array = np.asarray(
+                options.start + numbers * options.interval, dtype=np.float64
+            )
+            if (
+                self._position + count == options.points
+                and abs(instants[-1] - options.stop) <= 1e-9 * options.interval
+            ):
                 instants[-1] = options.stop
             block = instants[instants <= until]
             if not len(block):
@@ -107,7 +114,9 @@ class Recording:
         if machine.history is not None:
             memory[machine.delay_rows] = np.array([machine.history.at(t) for t in times]).T
         if machine.nonlinear:
-            self._keep_checked(times, rows, np.hstack([rows, self._implicit_rows(times, rows, guesses)]), memory)
+            self._keep_checked(
+                times, rows, np.hstack([rows, self._implicit_rows(times, rows, guesses)]), memory
+            )
             return
         self._pending.append((times, rows, memory))
         self._pending_count += len(times)
@@ -124,7 +133,9 @@ class Recording:
         self._pending.clear()
         self._pending_count = 0
         machine = self.machine
-        table = machine.value_columns.table(times, rows.T, machine.p, memory, machine.w, machine.state_count)
+        table = machine.value_columns.table(
+            times, rows.T, machine.p, memory, machine.w, machine.state_count
+        )
         table[:, : machine.state_count] = rows
         self._keep_checked(times, rows, table, memory)
 
@@ -159,12 +170,16 @@ class Recording:
         if not np.isfinite(y).all():
             return
         s = y[machine.implicit_at]
-        residual = np.abs(np.array(machine.system.residuals(t, state, machine.p, machine.m, s)).ravel())
+        residual = np.abs(
+            np.array(machine.system.residuals(t, state, machine.p, machine.m, s)).ravel()
+        )
         if (residual > 1e-6 * (1 + np.abs(s).max(initial=0.0))).any():
             k = int(np.argmax(residual))
             blocks = [b for b in machine.system.blocks if b.kind == "nonlinear"]
             equation = [e for b in blocks for e in b.residuals][k]
-            unknowns = [v for b in blocks for v in b.unknowns if any(e is equation for e in b.residuals)]
+            unknowns = [
+                v for b in blocks for v in b.unknowns if any(e is equation for e in b.residuals)
+            ]
             names = ", ".join(v.name for v in unknowns)
             raise RunFault(
                 f"no solution was found at {t:g} s for '{x.show(equation.left)} = {x.show(equation.right)}' "
@@ -188,7 +203,9 @@ class Recording:
         if not self.listener.listens:
             self._unsent = 0
         elif count:
-            self.listener.chunk(np.concatenate(self.times[-count:]), np.concatenate(self.tables[-count:]))
+            self.listener.chunk(
+                np.concatenate(self.times[-count:]), np.concatenate(self.tables[-count:])
+            )
             self._unsent = 0
             if not self.listener.keep:
                 self.times.clear()
@@ -199,7 +216,9 @@ class Recording:
         count, self._unsent = self._unsent, 0
         return list(zip(self.times[-count:], self.tables[-count:], strict=True)) if count else []
 
-    def _check_assertions(self, times: Array, rows: Array, table: Array, memory: Array) -> tuple[int, RunFault] | None:
+    def _check_assertions(
+        self, times: Array, rows: Array, table: Array, memory: Array
+    ) -> tuple[int, RunFault] | None:
         machine = self.machine
         assertions = machine.system.assertions
         if not assertions or not len(times):
@@ -215,7 +234,10 @@ class Recording:
             message = self.explanation.say(assertion.message, t, table[broken[0]])
             text = f"{owner}{message} (at {t:g} s; '{x.show(assertion.condition)}' does not hold)"
             if assertion.level == "error":
-                earliest = int(broken[0]), RunFault(text + ".", assertion.where, component=assertion.component)
+                earliest = (
+                    int(broken[0]),
+                    RunFault(text + ".", assertion.where, component=assertion.component),
+                )
             elif i not in self._warned:
                 self._warned.add(i)
                 self.messages.append(text + ".")

@@ -22,8 +22,16 @@ def result_columns(system: System | Sorted, parameters: dict[int, Any], p: Array
         if v.generated:
             continue
 
-        def column(index: int | None, sign: int = 1, constant: float = 0.0, kind: str | None = None, v: Any = v) -> Column:
-            return Column(v.name, v.unit, v.display_unit, v.description, index, sign, constant, kind or v.type)
+        def column(
+            index: int | None,
+            sign: int = 1,
+            constant: float = 0.0,
+            kind: str | None = None,
+            v: Any = v,
+        ) -> Column:
+            return Column(
+                v.name, v.unit, v.display_unit, v.description, index, sign, constant, kind or v.type
+            )
 
         key = id(v)
         if v.variability in ("parameter", "constant"):
@@ -35,7 +43,9 @@ def result_columns(system: System | Sorted, parameters: dict[int, Any], p: Array
         elif key in system.reduced.aliases:
             alias = system.reduced.aliases[key]
             if id(alias.of) in system.reduced.fixed:
-                columns.append(column(None, constant=alias.sign * system.reduced.fixed[id(alias.of)]))
+                columns.append(
+                    column(None, constant=alias.sign * system.reduced.fixed[id(alias.of)])
+                )
             else:
                 columns.append(column(position[id(alias.of)], alias.sign))
         elif key in system.reduced.fixed:

@@ -13,7 +13,13 @@ import numpy.typing as npt
 
 from movrel.equations.graph import NoStart
 from movrel.equations.judging import broken
-from movrel.equations.parameters import affected_by, broken_limit, parameter_values, parameter_vector, start_value
+from movrel.equations.parameters import (
+    affected_by,
+    broken_limit,
+    parameter_values,
+    parameter_vector,
+    start_value,
+)
 from movrel.equations.start import wishes
 from movrel.equations.system import System
 from movrel.errors import RunCancelled, RunFault, StructureFault
@@ -57,7 +63,9 @@ def _values(system: System, settings: dict[str, float]) -> tuple[dict[int, Any],
             return values, parameter_vector(system.parameters, values)
     touched = {id(v) for v in affected_by(system.flat, settings)}
     known, p = system.kept["written values"]
-    values = parameter_values(system.flat, settings, {k: v for k, v in known.items() if k not in touched})
+    values = parameter_values(
+        system.flat, settings, {k: v for k, v in known.items() if k not in touched}
+    )
     p = p.copy()
     for i, v in enumerate(system.parameters):
         if id(v) in touched:
@@ -92,7 +100,9 @@ class Run:
         self._ended: str | None = None
         machine = Machine(system, self.p)
         self.explanation = Explanation(system, self.parameters)
-        self.recording = Recording(machine, options, listener or Listener(listens=False), self.explanation)
+        self.recording = Recording(
+            machine, options, listener or Listener(listens=False), self.explanation
+        )
         self.recording.messages += [*system.notes, *self._said]
         self.machine = machine
 
@@ -111,7 +121,10 @@ class Run:
     def _check_parameters(self) -> None:
         flat = self.system.flat
         limited = self.system.once(
-            "limited parameters", lambda: [v for v in flat.parameters() if v.minimum is not None or v.maximum is not None]
+            "limited parameters",
+            lambda: [
+                v for v in flat.parameters() if v.minimum is not None or v.maximum is not None
+            ],
         )
         for v in limited if np.isfinite(self.p).all() else flat.parameters():
             value = self.parameters[id(v)]
@@ -128,7 +141,10 @@ class Run:
         self._judge_parameters()
 
     def _judge_parameters(self) -> None:
-        for a, message in broken(self.system.once("start assertions", lambda: self.system.start_assertions), self.parameters):
+        for a, message in broken(
+            self.system.once("start assertions", lambda: self.system.start_assertions),
+            self.parameters,
+        ):
             text = f"{a.component}: {message}." if a.component else f"{message}."
             if a.level == "error":
                 raise StructureFault(text, a.where)
@@ -169,7 +185,13 @@ class Run:
     def summary(self) -> Trajectory:
         """Everything but the rows."""
         return Trajectory(
-            np.zeros(0), np.zeros((0, 0)), self._describe, self.events, self.statistics, self.messages, self.recording.kept_until
+            np.zeros(0),
+            np.zeros((0, 0)),
+            self._describe,
+            self.events,
+            self.statistics,
+            self.messages,
+            self.recording.kept_until,
         )
 
     def ended_at(self) -> FinalState | None:
@@ -180,7 +202,16 @@ class Run:
         """What has been stored so far."""
         time, table = table_of(self.recording, len(self._order))
         final = float(time[-1]) if len(time) else self.options.start
-        found = Trajectory(time, table, self._describe, self.events, self.statistics, self.messages, final, complete)
+        found = Trajectory(
+            time,
+            table,
+            self._describe,
+            self.events,
+            self.statistics,
+            self.messages,
+            final,
+            complete,
+        )
         found.ended_at = self._final
         return found
 
@@ -215,16 +246,28 @@ class Run:
 
     def _initialise(self, t: float) -> Array:
         system, machine = self.system, self.machine
-        w = np.array([start_value(v, self.parameters, system.reduced.starts) for v in system.initial_implicit], dtype=float)
+        w = np.array(
+            [
+                start_value(v, self.parameters, system.reduced.starts)
+                for v in system.initial_implicit
+            ],
+            dtype=float,
+        )
         values = self._consistent_start(t, w)
         if not np.isfinite(values).all():
-            self.explanation.refuse_not_finite(t, list(zip(system.initial_solved, values, strict=True)), "at the start")
-        place: dict[int, int] = system.once("start positions", lambda: {id(v): i for i, v in enumerate(system.initial_solved)})
+            self.explanation.refuse_not_finite(
+                t, list(zip(system.initial_solved, values, strict=True)), "at the start"
+            )
+        place: dict[int, int] = system.once(
+            "start positions", lambda: {id(v): i for i, v in enumerate(system.initial_solved)}
+        )
 
         def found(variables: list[Any]) -> Array:
             return values[[place[id(v)] for v in variables]]
 
-        for v, value in zip(system.ordered.solved_parameters, found(system.ordered.solved_parameters), strict=True):
+        for v, value in zip(
+            system.ordered.solved_parameters, found(system.ordered.solved_parameters), strict=True
+        ):
             self.parameters[id(v)] = value
         if system.ordered.solved_parameters:
             self.p[:] = parameter_vector(system.parameters, self.parameters)
@@ -236,7 +279,9 @@ class Run:
     def _say_where_wishes_failed(self, values: dict[int, float]) -> None:
         """Tell of parts that start elsewhere than their start values say, as rigid couplings leave only one of them."""
         reduced = self.system.reduced
-        for v in self.system.once("wishes", lambda: [u for u in self.system.flat.variables if wishes(u, reduced.starts)]):
+        for v in self.system.once(
+            "wishes", lambda: [u for u in self.system.flat.variables if wishes(u, reduced.starts)]
+        ):
             kept = reduced.aliases.get(id(v))
             value = values.get(id(kept.of if kept is not None else v))
             if value is None:
@@ -288,7 +333,9 @@ class Run:
     def _begin_machine(self, t: float, states: Array) -> Array:
         self._adopt(self.machine)
         self.machine.start_history(t, states)
-        self.events_of.begin_sampling(t if self.begin is None else t + 2 * self.events_of.rounding(t))
+        self.events_of.begin_sampling(
+            t if self.begin is None else t + 2 * self.events_of.rounding(t)
+        )
         return self._choose_states(t, states)
 
     def _adopt(self, machine: Machine) -> None:
@@ -304,7 +351,9 @@ class Run:
             events = EventHandler(machine, self.parameters, span, say, self.messages.append)
             nominal = np.array([self._nominal(v) for v in machine.system.states])
             stepped = machine.state_count or len(machine.rooted) or machine.history is not None
-            integrator = make_integrator(machine, self.options, nominal, self._look) if stepped else None
+            integrator = (
+                make_integrator(machine, self.options, nominal, self._look) if stepped else None
+            )
             self._machines[key] = machine, events, integrator
         self.machine, self.events_of, self.integrator = self._machines[key]
         self.recording.machine = machine
@@ -317,7 +366,9 @@ class Run:
             return states
         matrices = self.machine.matrices(t, states)
         selection = self.machine.system.ordered.selection
-        if not all(np.isfinite(m).all() for m in matrices) or not reduction.worn_out(selection, matrices):
+        if not all(np.isfinite(m).all() for m in matrices) or not reduction.worn_out(
+            selection, matrices
+        ):
             return states
         better = reduction.select(matrices)
         if better == selection:
@@ -356,7 +407,9 @@ class Run:
 
         The solver tells its steps only when it comes back from many.
         """
-        at_work = [integrator for _, _, integrator in self._machines.values() if integrator is not None]
+        at_work = [
+            integrator for _, _, integrator in self._machines.values() if integrator is not None
+        ]
         evaluations, steps = sum(i.evaluations for i in at_work), sum(i.steps for i in at_work)
         for_one = evaluations / steps if steps > FEW_STEPS else USUAL_EVALUATIONS
         size = (t - self._looked_at) / max((evaluations - self._evaluations_then) / for_one, 1.0)
@@ -394,7 +447,13 @@ class Run:
         return t, states
 
     def _settle(
-        self, t: float, states: Array, forced: dict[int, float], sampled: list[int], record: bool = True, terminal: bool = False
+        self,
+        t: float,
+        states: Array,
+        forced: dict[int, float],
+        sampled: list[int],
+        record: bool = True,
+        terminal: bool = False,
     ) -> Array:
         outcome = self.events_of.settle(t, states, forced, sampled, terminal)
         if record and outcome.causes and len(self.events) < EVENT_LIMIT:
@@ -406,7 +465,9 @@ class Run:
     def _store_now(self, t: float, states: Array) -> None:
         self.recording.store(np.array([t]), states.reshape(1, -1))
 
-    def _advance(self, t: float, states: Array, until: float) -> tuple[float, Array, list[tuple[int, int]]]:
+    def _advance(
+        self, t: float, states: Array, until: float
+    ) -> tuple[float, Array, list[tuple[int, int]]]:
         """To the next event or ``until``, storing the points of the output grid on the way."""
         if self.integrator is None or until - t <= self.events_of.rounding(t):
             for grid in self.recording.grid_points(until):
@@ -437,7 +498,9 @@ class Run:
         if not self.machine.dynamic:
             return False
         matrices = self.machine.matrices(times[-1], states[-1])
-        return self.system.ordered.reduction.worn_out(self.machine.system.ordered.selection, matrices)
+        return self.system.ordered.reduction.worn_out(
+            self.machine.system.ordered.selection, matrices
+        )
 
     def _store_between(self, times: Array, states: Array, steps: Steps) -> None:
         """Store the points of the output grid that lie within steps."""
@@ -481,7 +544,9 @@ class Run:
         dx = machine.derivatives(t, states)[: machine.state_count].copy()
         if not np.isfinite(dx).all():
             everything = machine.everything(t, states)
-            values = list(zip([*machine.system.states, *machine.system.solved], everything, strict=True))
+            values = list(
+                zip([*machine.system.states, *machine.system.solved], everything, strict=True)
+            )
             self.recording.explanation.refuse_not_finite(t, values, f"at {t:g} s")
         return self.recording.explanation.gave_up(t, states, dx, fault.reason)
 

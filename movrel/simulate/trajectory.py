@@ -103,7 +103,9 @@ class Trajectory:
             self._by_name = {c.name: c for c in self.columns}
         found = self._by_name.get(name)
         if found is None:
-            raise MovrelError(f"the run has no variable '{name}'.", hint=did_you_mean(name, self._by_name))
+            raise MovrelError(
+                f"the run has no variable '{name}'.", hint=did_you_mean(name, self._by_name)
+            )
         return found
 
     def __getitem__(self, name: str) -> Array:

@@ -39,7 +39,9 @@ def compare(snapshot: Snapshot, qualified: str, path: str, before: str, after: s
     """Two texts of the file that holds a model, side by side."""
     first, second = (_drawn(snapshot.changed(path, text), qualified) for text in (before, after))
     lines = []
-    for line in list(difflib.unified_diff(before.splitlines(), after.splitlines(), n=2, lineterm=""))[2:]:
+    for line in list(
+        difflib.unified_diff(before.splitlines(), after.splitlines(), n=2, lineterm="")
+    )[2:]:
         kind = {"+": "added", "-": "removed", "@": "gap"}.get(line[:1], "same")
         lines.append(TextLine(kind, line[1:] if kind != "gap" else ""))
     return Comparison(lines, first, second, _changes(first, second))
@@ -64,7 +66,9 @@ def _changes(before: Sheet | None, after: Sheet | None) -> list[Change]:
             changes.append(Change("swapped", name))
         elif (old[name].extent, old[name].rotation) != (new[name].extent, new[name].rotation):
             changes.append(Change("moved", name))
-    wires = [{f"{c.from_port} – {c.to_port}" for c in drawn.connections} for drawn in (before, after)]
+    wires = [
+        {f"{c.from_port} – {c.to_port}" for c in drawn.connections} for drawn in (before, after)
+    ]
     changes += [Change("wired", w) for w in sorted(wires[1] - wires[0])]
     changes += [Change("unwired", w) for w in sorted(wires[0] - wires[1])]
     return changes

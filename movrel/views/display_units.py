@@ -48,5 +48,7 @@ def fitting_units(declared: str) -> list[str]:
     """
     own = normalise(declared or "1")
     dimension = unit(own).dimension
-    kind = next((k for k in _KINDS if own in k), None) or next((k for k in _KINDS if unit(k[0]).dimension == dimension), ())
+    kind = next((k for k in _KINDS if own in k), None) or next(
+        (k for k in _KINDS if unit(k[0]).dimension == dimension), ()
+    )
     return [own, *(u for u in kind if u != own)]

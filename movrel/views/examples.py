@@ -39,7 +39,11 @@ def used_by(example: str) -> frozenset[str]:
         for owner in lineage(_library(), at) if at is not None else []:
             used.add(owner.qualified)
             for element in owner.node.elements:
-                kind = _library().lookup(element.type_name, owner) if isinstance(element, s.Component) else None
+                kind = (
+                    _library().lookup(element.type_name, owner)
+                    if isinstance(element, s.Component)
+                    else None
+                )
                 if kind is not None and not kind.predefined and kind.qualified not in used:
                     used.add(kind.qualified)
                     waiting.append(kind)

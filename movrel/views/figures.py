@@ -78,14 +78,20 @@ def _row(tree: ClassTree, definition: Definition, node: s.Component, expression:
         with suppress(ValueError, MovrelError):  # a formula counts in SI units
             expression = f"{convert(float(expression), si, shown):.15g}"
     note = node.comment.text if node.comment else ""
-    return FigureRow(node.name, expression, shown, si, note, fault="" if expression else "it has no value")
+    return FigureRow(
+        node.name, expression, shown, si, note, fault="" if expression else "it has no value"
+    )
 
 
 def _type_unit(tree: ClassTree, definition: Definition, node: s.Component) -> str:
     kind = tree.lookup(node.type_name, definition)
     while kind is not None and kind.node.base is not None:
         for argument in kind.node.base.arguments:
-            if isinstance(argument, s.Modify) and argument.name == "unit" and argument.modification is not None:
+            if (
+                isinstance(argument, s.Modify)
+                and argument.name == "unit"
+                and argument.modification is not None
+            ):
                 value = argument.modification.value
                 return value.value if isinstance(value, s.String) else ""
         bases = tree.bases(kind)
@@ -97,7 +103,8 @@ def _constant(tree: ClassTree, definition: Definition, reference: s.Ref) -> bool
     """Whether a dotted name leads to a constant of a package."""
     if len(reference.parts) < 2:
         return any(
-            isinstance(e, s.Import) and reference.parts[0].name in (e.alias, e.path.rpartition(".")[2], *e.names)
+            isinstance(e, s.Import)
+            and reference.parts[0].name in (e.alias, e.path.rpartition(".")[2], *e.names)
             for e in definition.node.elements
         )
     package = tree.lookup(".".join(p.name for p in reference.parts[:-1]), definition)
@@ -137,14 +144,24 @@ def _work_out(definition: Definition, rows: list[FigureRow], nodes: dict[str, s.
     remaining = list(rows)
     while remaining:
         lines = "\n".join(f"  {declared(definition.source, nodes[r.name])};" for r in remaining)
-        imports = "\n".join(f"  {definition.source.slice(e)};" for e in definition.node.elements if isinstance(e, s.Import))
+        imports = "\n".join(
+            f"  {definition.source.slice(e)};"
+            for e in definition.node.elements
+            if isinstance(e, s.Import)
+        )
         try:
             source = parse_cached(f"model Figures\n{imports}\n{lines}\nend Figures;", "figures")
             scope = Definition(source.tree.classes[0], source, definition.parent)
-            flat = flatten_model(ClassTree() if definition.parent is None else _tree_of(definition), scope)
+            flat = flatten_model(
+                ClassTree() if definition.parent is None else _tree_of(definition), scope
+            )
             values = parameter_values(flat, {})
         except MovrelError as fault:
-            line = fault.where.line - 2 - imports.count("\n") if fault.where and fault.where.file == "figures" else 0
+            line = (
+                fault.where.line - 2 - imports.count("\n")
+                if fault.where and fault.where.file == "figures"
+                else 0
+            )
             bad = (
                 remaining[line]
                 if 0 <= line < len(remaining)
@@ -157,7 +174,9 @@ def _work_out(definition: Definition, rows: list[FigureRow], nodes: dict[str, s.
         for row in remaining:
             variable = by_name.get(row.name)
             value = values.get(id(variable)) if variable is not None else None
-            row.value = float(value) if isinstance(value, int) and not isinstance(value, bool) else value
+            row.value = (
+                float(value) if isinstance(value, int) and not isinstance(value, bool) else value
+            )
             if value is None:
                 row.fault = "it has no value"
         return

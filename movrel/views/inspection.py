@@ -70,7 +70,9 @@ class ComponentCheck:
 
 
 @cached(LRUCache(64), condition=threading.Condition())
-def check_component(snapshot: Snapshot, qualified: str, text: str, replaces: str = "") -> ComponentCheck:
+def check_component(
+    snapshot: Snapshot, qualified: str, text: str, replaces: str = ""
+) -> ComponentCheck:
     """What a component's text declares and what is wrong with it, as if it were declared in a model.
 
     ``replaces`` names a class of the model that the text is to take the place of.
@@ -96,7 +98,11 @@ def check_component(snapshot: Snapshot, qualified: str, text: str, replaces: str
         flat = model.flat
     except MovrelError as fault:
         return replace(answer, faults=[_fault(fault, line_of)])
-    named = [(v, Named(v.name, v.unit, v.description)) for v in flat.variables if not v.generated and v.variability != "constant"]
+    named = [
+        (v, Named(v.name, v.unit, v.description))
+        for v in flat.variables
+        if not v.generated and v.variability != "constant"
+    ]
     physical = {p.name for p in drawn.ports if not p.direction}
     counted = balance(flat, physical)
     through = f", {counted.through_ports} of them through ports" if counted.through_ports else ""
@@ -162,7 +168,9 @@ def check_text(snapshot: Snapshot, qualified: str, path: str, text: str) -> Find
 
     def add(severity: str, message: str, hint: str, where: Place | None) -> None:
         here = where if where is not None and where.file == path else None
-        findings.append(Finding(severity, message, hint, here.line if here else 0, here.column if here else 0))
+        findings.append(
+            Finding(severity, message, hint, here.line if here else 0, here.column if here else 0)
+        )
 
     try:
         class_node(parse_cached(text, path).tree, qualified)

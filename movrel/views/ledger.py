@@ -58,7 +58,9 @@ class Row:
     fixed: bool | None
 
 
-def rows(flat: FlatModel, definition: Definition | None = None, ordered: Sorted | None = None) -> list[Row]:
+def rows(
+    flat: FlatModel, definition: Definition | None = None, ordered: Sorted | None = None
+) -> list[Row]:
     """One row per scalar of a model, and one per start value of a state where the ``ordered`` equations tell these.
 
     Values are given in the declared unit (``value``) and as shown (``shown``, in ``shown_unit``). With the
@@ -77,7 +79,9 @@ def rows(flat: FlatModel, definition: Definition | None = None, ordered: Sorted 
 
     texts = Written(definition.source, definition.node) if definition is not None else None
     listed = [
-        _parameter_row(v, values, only_for_start, texts, value_of) if v.variability == "parameter" else _base(v, v.name)
+        _parameter_row(v, values, only_for_start, texts, value_of)
+        if v.variability == "parameter"
+        else _base(v, v.name)
         for v in flat.variables
         if v.variability != "constant" and not v.protected and not v.generated
     ]
@@ -85,26 +89,43 @@ def rows(flat: FlatModel, definition: Definition | None = None, ordered: Sorted 
     if ordered is None:
         return listed
     starts = ordered.reduced.starts
-    return listed + [_start_row(v, values, texts, starts) for v in ordered.states if has_own_start(v, starts)]
+    return listed + [
+        _start_row(v, values, texts, starts) for v in ordered.states if has_own_start(v, starts)
+    ]
 
 
 def _start_parameters(flat: FlatModel) -> set[int]:
     in_start = {
-        id(u) for v in flat.variables if v.start is not None and v.variability == "continuous" for u in x.variables(v.start)
+        id(u)
+        for v in flat.variables
+        if v.start is not None and v.variability == "continuous"
+        for u in x.variables(v.start)
     }
-    elsewhere = {id(u) for e in flat.equations for side in (e.left, e.right) for u in x.variables(side)}
-    elsewhere |= {id(u) for v in flat.variables if v.binding is not None for u in x.variables(v.binding)}
+    elsewhere = {
+        id(u) for e in flat.equations for side in (e.left, e.right) for u in x.variables(side)
+    }
+    elsewhere |= {
+        id(u) for v in flat.variables if v.binding is not None for u in x.variables(v.binding)
+    }
     return in_start - elsewhere
 
 
 def _parameter_row(
-    v: Variable, values: dict[int, Any], only_for_start: set[int], texts: Written | None, value_of: Callable[[str], Any]
+    v: Variable,
+    values: dict[int, Any],
+    only_for_start: set[int],
+    texts: Written | None,
+    value_of: Callable[[str], Any],
 ) -> Row:
     row = _base(v, v.name)
     value = values.get(id(v))
     seen: float | bool | str | None = None
     shown: float | None = None
-    if v.type == "enumeration" and isinstance(value, int | float) and 1 <= value <= len(v.enumeration):
+    if (
+        v.type == "enumeration"
+        and isinstance(value, int | float)
+        and 1 <= value <= len(v.enumeration)
+    ):
         seen = v.enumeration[int(value) - 1]
     elif isinstance(value, bool | str):
         seen = value
@@ -118,7 +139,11 @@ def _parameter_row(
     elif text is not None and v.type in ("Real", "Integer") and not _is_number(text):
         expression = text
     minimum, maximum = (_limit(e, values, v, row.shown_unit) for e in (v.minimum, v.maximum))
-    given = v.declaration.modification.value if v.declaration is not None and v.declaration.modification else None
+    given = (
+        v.declaration.modification.value
+        if v.declaration is not None and v.declaration.modification
+        else None
+    )
     row = replace(
         row,
         group="start" if id(v) in only_for_start else "set",
@@ -162,7 +187,9 @@ def _base(v: Variable, name: str) -> Row:
 
 
 def _law_row(name: str, v: Variable, text: str, own: bool, value_of: Callable[[str], Any]) -> Row:
-    row = replace(_base(v, name), type=LAW, group="set", editable=True, expression=text, modified=own)
+    row = replace(
+        _base(v, name), type=LAW, group="set", editable=True, expression=text, modified=own
+    )
     return _with_dialog(row, v, value_of)
 
 
@@ -203,7 +230,11 @@ def _with_dialog(row: Row, v: Variable, value_of: Callable[[str], Any]) -> Row:
     prefix = v.component + "." if v.component else ""
     enabled = row.enabled
     for argument in dialog.modification.arguments:
-        if isinstance(argument, s.Modify) and argument.name == "enable" and argument.modification is not None:
+        if (
+            isinstance(argument, s.Modify)
+            and argument.name == "enable"
+            and argument.modification is not None
+        ):
             enabled = holds(argument.modification.value, lambda name: value_of(prefix + name))
     return replace(
         row,

@@ -16,7 +16,9 @@ from movrel.views.run_data import Curve
 PATIENCE, POINTS = 1.5, 600
 
 
-def preview(snapshot: Snapshot, model: str, scenario: str, values: dict[str, float], names: list[str]) -> list[Curve]:
+def preview(
+    snapshot: Snapshot, model: str, scenario: str, values: dict[str, float], names: list[str]
+) -> list[Curve]:
     """The curves of some variables for other values of parameters, in declared units.
 
     Raises :class:`MovrelError` when the model cannot be run like that, or not fast enough.
@@ -36,7 +38,8 @@ def preview(snapshot: Snapshot, model: str, scenario: str, values: dict[str, flo
         run = loaded.prepare(set=prepared.values | values, listener=listener, **options).go()
     except RunCancelled:
         raise MovrelError(
-            "the model is too slow to follow the slider.", hint="Let go; then it is run in the background."
+            "the model is too slow to follow the slider.",
+            hint="Let go; then it is run in the background.",
         ) from None
     columns = {c.name: c for c in run.columns}
     curves = []

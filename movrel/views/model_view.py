@@ -87,7 +87,9 @@ class ModelContent:
     changes: ViewChanges | None = field(default=None, kw_only=True)
 
 
-def model_content(snapshot: Snapshot, qualified: str, quick: bool = False, known: str = "") -> ModelContent:
+def model_content(
+    snapshot: Snapshot, qualified: str, quick: bool = False, known: str = ""
+) -> ModelContent:
     """Sheet, ledger rows, settings and faults of a model. Raises :class:`movrel.errors.NotFound`.
 
     ``quick`` leaves out the rows and faults of a large model; ``analysed`` says so. ``known`` is the
@@ -114,13 +116,21 @@ def _changes(before: ModelContent, after: ModelContent) -> ModelContent | None:
     None where items cannot be told apart: then all must be sent.
     """
     parts = list_change(before.sheet.components, after.sheet.components, lambda c: c.name)
-    wires = list_change(before.sheet.connections, after.sheet.connections, lambda c: f"{c.from_port} {c.to_port}")
+    wires = list_change(
+        before.sheet.connections, after.sheet.connections, lambda c: f"{c.from_port} {c.to_port}"
+    )
     entries = list_change(before.rows, after.rows, lambda r: r.name)
     if parts is None or wires is None or entries is None:
         return None
-    icons = {name: icon for name, icon in after.sheet.icons.items() if before.sheet.icons.get(name) != icon}
+    icons = {
+        name: icon
+        for name, icon in after.sheet.icons.items()
+        if before.sheet.icons.get(name) != icon
+    }
     drawn = replace(after.sheet, icons=icons, components=parts[1], connections=wires[1])
-    return replace(after, sheet=drawn, rows=entries[1], changes=ViewChanges(parts[0], wires[0], entries[0]))
+    return replace(
+        after, sheet=drawn, rows=entries[1], changes=ViewChanges(parts[0], wires[0], entries[0])
+    )
 
 
 @cached(LRUCache(KEPT), condition=threading.Condition())
@@ -142,7 +152,9 @@ def _content(snapshot: Snapshot, qualified: str, analysed: bool) -> ModelContent
             problem = _problem(fault, drawn) if fault is not None else None
     except MovrelError as fault:
         problem = _problem(fault, drawn)
-    mark = hashlib.sha256(repr((sorted(snapshot.revisions.items()), qualified, analysed)).encode()).hexdigest()[:16]
+    mark = hashlib.sha256(
+        repr((sorted(snapshot.revisions.items()), qualified, analysed)).encode()
+    ).hexdigest()[:16]
     return ModelContent(
         mark=mark,
         inside=_models_around(definition),

@@ -84,7 +84,9 @@ def page_of(tree: ClassTree, definition: Definition) -> PartPage:
     return PartPage(
         class_name=definition.qualified,
         name=definition.name,
-        package=definition.parent.node.comment.partition(":")[0] if definition.parent is not None else "",
+        package=definition.parent.node.comment.partition(":")[0]
+        if definition.parent is not None
+        else "",
         description=definition.node.comment,
         info=info_of(definition),
         source=source if isinstance(source, str) else "",
@@ -95,7 +97,9 @@ def page_of(tree: ClassTree, definition: Definition) -> PartPage:
         equations=equations,
         fault=fault,
         examples=[
-            PartExample(e.qualified, e.name, e.node.comment) for e in examples() if definition.qualified in used_by(e.qualified)
+            PartExample(e.qualified, e.name, e.node.comment)
+            for e in examples()
+            if definition.qualified in used_by(e.qualified)
         ],
     )
 
@@ -120,13 +124,21 @@ def _inside(tree: ClassTree, definition: Definition) -> tuple[list[str], list[Pa
         flat = LoadedModel(tree, definition).flat
     except MovrelError as fault:
         return [], [], fault.sentence()
-    shown = [e for e in flat.equations if not e.component and e.kind not in ("unconnected flow", "binding", "connection")]
+    shown = [
+        e
+        for e in flat.equations
+        if not e.component and e.kind not in ("unconnected flow", "binding", "connection")
+    ]
     equations = [typeset.equation(*(e.original or (e.left, e.right))) for e in shown[:LISTED]]
     try:
         values = parameter_values(flat, {})
     except MovrelError:
         values = {}
-    own = [v for v in flat.variables if v.variability == "parameter" and not v.component and not v.protected and not v.generated]
+    own = [
+        v
+        for v in flat.variables
+        if v.variability == "parameter" and not v.component and not v.protected and not v.generated
+    ]
     texts = {e.name: o.source.slice(e.modification.value) for o, e in components(tree, definition)
              if e.modification is not None and e.modification.value is not None}  # fmt: skip
     rows: dict[str, PartParameter] = {}
@@ -137,12 +149,20 @@ def _inside(tree: ClassTree, definition: Definition) -> tuple[list[str], list[Pa
 
 def _parameter(v: Variable, values: dict[int, Any], texts: dict[str, str]) -> PartParameter:
     def limit(e: Any) -> str:
-        return f"{e.value:g}" if e is not None and e.op == "const" and isinstance(e.value, int | float) else ""
+        return (
+            f"{e.value:g}"
+            if e is not None and e.op == "const" and isinstance(e.value, int | float)
+            else ""
+        )
 
     value = values.get(id(v))
     name = v.name.partition("[")[0]
     given = texts.get(name, "")
-    if v.type == "enumeration" and isinstance(value, int | float) and 1 <= value <= len(v.enumeration):
+    if (
+        v.type == "enumeration"
+        and isinstance(value, int | float)
+        and 1 <= value <= len(v.enumeration)
+    ):
         given = v.enumeration[int(value) - 1]
     return PartParameter(
         name=name,

@@ -41,9 +41,15 @@ def of_parameter(snapshot: Snapshot, model: str, scenario: str, parameter: str) 
     off = scenario_of(snapshot, model, scenario).off
     claims = [read(c.text) for c in claims_of(definition_of(snapshot, model)) if c.text not in off]
     if not claims:
-        raise MovrelError("the model has no claims.", hint="Write down what must hold; then it is seen what matters for it.")
+        raise MovrelError(
+            "the model has no claims.",
+            hint="Write down what must hold; then it is seen what matters for it.",
+        )
     variable = prepared.loaded.by_name.get(parameter)
     if variable is None or variable.variability != "parameter":
         raise MovrelError(f"the model has no parameter '{parameter}'.")
     now = float(parameter_values(prepared.loaded.flat, prepared.values)[id(variable)])
-    return Effects(parameter, effects(prepared.loaded, prepared.values, parameter, now, claims, **prepared.options))
+    return Effects(
+        parameter,
+        effects(prepared.loaded, prepared.values, parameter, now, claims, **prepared.options),
+    )

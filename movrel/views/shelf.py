@@ -62,7 +62,9 @@ def _collect(tree: ClassTree, package: Definition, entries: list[ShelfEntry]) ->
         if member.node.kind == "package":
             _collect(tree, member, entries)
         elif member.node.kind in RUNNABLE and not member.node.partial:
-            entries.append(_entry(tree, member, package.node.comment.partition(":")[0] or package.name))
+            entries.append(
+                _entry(tree, member, package.node.comment.partition(":")[0] or package.name)
+            )
 
 
 def _entry(tree: ClassTree, definition: Definition, group: str) -> ShelfEntry:

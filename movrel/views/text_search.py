@@ -38,7 +38,11 @@ def search(snapshot: Snapshot, words: str) -> SearchResult:
     for path, text in snapshot.files:
         for number, line in enumerate(text.split("\n"), 1):
             if wanted in line.lower():
-                matches.append(TextMatch(path, number, line.strip()[:200], _owner(owners.get(path, []), number)))
+                matches.append(
+                    TextMatch(
+                        path, number, line.strip()[:200], _owner(owners.get(path, []), number)
+                    )
+                )
                 if len(matches) >= MOST:
                     return SearchResult(matches)
     return SearchResult(matches)

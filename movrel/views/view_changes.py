@@ -27,12 +27,16 @@ class ViewChanges:
     rows: ListChange
 
 
-def list_change(before: Sequence[T], after: Sequence[T], key: Callable[[T], str]) -> tuple[ListChange, list[T]] | None:
+def list_change(
+    before: Sequence[T], after: Sequence[T], key: Callable[[T], str]
+) -> tuple[ListChange, list[T]] | None:
     """How a list changed, and its items that are new or different; None where items cannot be told apart."""
     known, current = {key(i): i for i in before}, {key(i): i for i in after}
     if len(known) < len(before) or len(current) < len(after):
         return None
     by_itself = [k for k in known if k in current] + [k for k in current if k not in known]
     order = list(current)
-    change = ListChange([k for k in known if k not in current], order if order != by_itself else None)
+    change = ListChange(
+        [k for k in known if k not in current], order if order != by_itself else None
+    )
     return change, [item for k, item in current.items() if known.get(k) != item]

@@ -31,9 +31,13 @@ BODY_LIMIT = 20_000_000
 
 def fault_answer(fault: MovrelError) -> Response:
     """The response to a fault: 404, 409 or 422 with the sentence."""
-    status = 404 if isinstance(fault, NotFound) else 409 if isinstance(fault, StaleRevision) else 422
+    status = (
+        404 if isinstance(fault, NotFound) else 409 if isinstance(fault, StaleRevision) else 422
+    )
     view = fault_view(fault)
-    return answer(replace(view, current=fault.current) if isinstance(fault, StaleRevision) else view, status)
+    return answer(
+        replace(view, current=fault.current) if isinstance(fault, StaleRevision) else view, status
+    )
 
 
 def _plain_fault(message: str, status: int, hint: str = "") -> Response:
@@ -70,7 +74,12 @@ def bare_app() -> OpenAPI:
     app.before_request(_open_connection)
     app.teardown_request(_close_connection)
     app.after_request(_finish)
-    app.config |= {"COMPRESS_ALGORITHM": ["gzip"], "COMPRESS_LEVEL": 3, "COMPRESS_MIN_SIZE": 2000, "COMPRESS_STREAMS": False}
+    app.config |= {
+        "COMPRESS_ALGORITHM": ["gzip"],
+        "COMPRESS_LEVEL": 3,
+        "COMPRESS_MIN_SIZE": 2000,
+        "COMPRESS_STREAMS": False,
+    }
     Compress(app)
     app.register_error_handler(MovrelError, fault_answer)
     app.register_error_handler(HTTPException, _http_fault)
@@ -112,13 +121,17 @@ def _http_fault(fault: HTTPException) -> Response:
 
 def _database_fault(fault: Exception) -> Response:
     logging.getLogger(__name__).error("database: %s", fault)
-    return _plain_fault("the database does not answer; nothing was changed.", 503, "Try again in a moment.")
+    return _plain_fault(
+        "the database does not answer; nothing was changed.", 503, "Try again in a moment."
+    )
 
 
 def _unexpected(fault: Exception) -> Response:
     logging.getLogger(__name__).exception("unexpected fault")
     return _plain_fault(
-        f"an internal fault occurred ({type(fault).__name__}); nothing was changed.", 500, "The server's log has the details."
+        f"an internal fault occurred ({type(fault).__name__}); nothing was changed.",
+        500,
+        "The server's log has the details.",
     )
 
 
@@ -132,7 +145,9 @@ def _page(path: str = "") -> Response:
             response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
         return response
     if not (STATIC / "index.html").is_file():
-        return _plain_fault("the interface has not been built.", 503, "Start with bin/demo, which builds it.")
+        return _plain_fault(
+            "the interface has not been built.", 503, "Start with bin/demo, which builds it."
+        )
     response = send_from_directory(STATIC, "index.html")
     response.headers["Cache-Control"] = "no-cache"
     return response

@@ -12,7 +12,9 @@ from movrel.web.wire import answer, schema
 from movrel.workspace.editing import apply_edit
 from movrel.workspace.model_state import ModelView, model_view
 
-api = APIBlueprint("edits", __name__, url_prefix="/api", abp_responses={"422": schema(Fault), "404": schema(Fault)})
+api = APIBlueprint(
+    "edits", __name__, url_prefix="/api", abp_responses={"422": schema(Fault), "404": schema(Fault)}
+)
 
 
 @api.post(
@@ -22,4 +24,8 @@ api = APIBlueprint("edits", __name__, url_prefix="/api", abp_responses={"422": s
 )
 def edit(path: ModelPath, body: EditOrder) -> Response:
     applied = apply_edit(path.project, path.model, body.revision, body.edit)
-    return answer(model_view(path.project, path.model, quick=True, known=body.known, inserted=applied.inserted))
+    return answer(
+        model_view(
+            path.project, path.model, quick=True, known=body.known, inserted=applied.inserted
+        )
+    )

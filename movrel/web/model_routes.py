@@ -33,7 +33,12 @@ from movrel.workspace.announce import announce
 from movrel.workspace.history import RevisionList
 from movrel.workspace.model_state import ProjectView, project_view
 
-api = APIBlueprint("models", __name__, url_prefix="/api", abp_responses={"422": schema(Fault), "404": schema(Fault)})
+api = APIBlueprint(
+    "models",
+    __name__,
+    url_prefix="/api",
+    abp_responses={"422": schema(Fault), "404": schema(Fault)},
+)
 EXAMPLES = Path(__file__).resolve().parents[2] / "examples"
 _MODEL = "/projects/<int:project>/models/<model>"
 
@@ -62,9 +67,13 @@ def indent_text(body: m.TextOnly) -> Response:
     return answer(m.TextOnly(text=indent(body.text)))
 
 
-@api.post(f"{_MODEL}/component", operation_id="checkComponent", responses={200: schema(ComponentCheck)})
+@api.post(
+    f"{_MODEL}/component", operation_id="checkComponent", responses={200: schema(ComponentCheck)}
+)
 def check_new_component(path: s.ModelPath, body: m.ComponentText) -> Response:
-    return answer(check_component(projects.snapshot(path.project), path.model, body.text, body.replaces))
+    return answer(
+        check_component(projects.snapshot(path.project), path.model, body.text, body.replaces)
+    )
 
 
 @api.post("/code", operation_id="translateCode", responses={200: m.TextOnly})
@@ -107,19 +116,29 @@ def get_hierarchy(path: s.ModelPath) -> Response:
     return answer(hierarchy(projects.snapshot(path.project), path.model))
 
 
-@api.get(f"{_MODEL}/documentation", operation_id="documentation", responses={200: schema(DocumentationView)})
+@api.get(
+    f"{_MODEL}/documentation",
+    operation_id="documentation",
+    responses={200: schema(DocumentationView)},
+)
 def documentation(path: s.ModelPath) -> Response:
     definition = definition_of(projects.snapshot(path.project), path.model)
     return answer(DocumentationView(definition.node.comment, info_of(definition)))
 
 
-@api.get("/projects/<int:project>/parts/<part>", operation_id="part", responses={200: schema(PartPage)})
+@api.get(
+    "/projects/<int:project>/parts/<part>", operation_id="part", responses={200: schema(PartPage)}
+)
 def part(path: m.PartPath) -> Response:
     projects.project(path.project)
     return answer(part_page(projects.snapshot(path.project), path.part))
 
 
-@api.post("/projects/<int:project>/parts/<part>/open", operation_id="openExample", responses={200: m.ModelAddress})
+@api.post(
+    "/projects/<int:project>/parts/<part>/open",
+    operation_id="openExample",
+    responses={200: m.ModelAddress},
+)
 def open_example(path: m.PartPath) -> Response:
     name = models.open_example(path.project, path.part)
     announce("project", project=path.project)
@@ -134,16 +153,24 @@ def revisions(path: s.ModelPath, query: m.RevisionsBefore) -> Response:
     return answer(history.revisions(_file(path), query.before))
 
 
-@api.post(f"{_MODEL}/revisions/name", operation_id="nameRevision", responses={200: schema(RevisionList)})
+@api.post(
+    f"{_MODEL}/revisions/name", operation_id="nameRevision", responses={200: schema(RevisionList)}
+)
 def name_revision(path: s.ModelPath, body: m.RevisionName) -> Response:
     file = _file(path)
     history.name_revision(file, body.id, body.name)
     return answer(history.revisions(file))
 
 
-@api.get(f"{_MODEL}/revisions/compare", operation_id="compareRevisions", responses={200: schema(Comparison)})
+@api.get(
+    f"{_MODEL}/revisions/compare",
+    operation_id="compareRevisions",
+    responses={200: schema(Comparison)},
+)
 def compare_revisions(path: s.ModelPath, query: m.TwoRevisions) -> Response:
-    return answer(history.compare_revisions(path.project, path.model, _file(path), query.a, query.b))
+    return answer(
+        history.compare_revisions(path.project, path.model, _file(path), query.a, query.b)
+    )
 
 
 def _file(path: s.ModelPath) -> int:
@@ -186,7 +213,11 @@ def restore_file(path: m.FilePath) -> Response:
 # --- projects as a whole ---
 
 
-@api.post("/projects/<int:project>/name", operation_id="renameProject", responses={200: schema(ProjectView)})
+@api.post(
+    "/projects/<int:project>/name",
+    operation_id="renameProject",
+    responses={200: schema(ProjectView)},
+)
 def rename_project(path: s.ProjectPath, body: m.ProjectName) -> Response:
     project = models.rename_project(path.project, body.name)
     announce("project", project=path.project)
@@ -200,7 +231,11 @@ def delete_project(path: s.ProjectPath) -> Response:
     return answer(m.MoveOrder(project=path.project))
 
 
-@api.post("/projects/<int:project>/restore", operation_id="restoreProject", responses={200: schema(ProjectView)})
+@api.post(
+    "/projects/<int:project>/restore",
+    operation_id="restoreProject",
+    responses={200: schema(ProjectView)},
+)
 def restore_project(path: s.ProjectPath) -> Response:
     project = models.restore_project(path.project)
     announce("project", project=path.project)
@@ -243,7 +278,9 @@ def from_example(body: m.FromExample) -> Response:
     return answer(project_view(made))
 
 
-@api.get("/projects/<int:project>/search", operation_id="search", responses={200: schema(SearchResult)})
+@api.get(
+    "/projects/<int:project>/search", operation_id="search", responses={200: schema(SearchResult)}
+)
 def search_texts(path: s.ProjectPath, query: m.SearchQuery) -> Response:
     projects.project(path.project)
     return answer(search(projects.snapshot(path.project), query.words))

@@ -41,7 +41,9 @@ from movrel.workspace.stored_run import StoredRun
 from movrel.workspace.tables import Run
 from movrel.workspace.verdicts import measures
 
-api = APIBlueprint("api", __name__, url_prefix="/api", abp_responses={"422": schema(Fault), "404": schema(Fault)})
+api = APIBlueprint(
+    "api", __name__, url_prefix="/api", abp_responses={"422": schema(Fault), "404": schema(Fault)}
+)
 
 
 @api.get("/health", operation_id="health", responses={200: s.Health})
@@ -52,7 +54,11 @@ def health() -> Response:
 @api.get("/events", operation_id="events")
 def events() -> Response:
     stream = current_app.extensions["switchboard"].stream()
-    return Response(stream, content_type="text/event-stream", headers={"Cache-Control": "no-cache", "X-Accel-Buffering": "no"})
+    return Response(
+        stream,
+        content_type="text/event-stream",
+        headers={"Cache-Control": "no-cache", "X-Accel-Buffering": "no"},
+    )
 
 
 # --- projects ---
@@ -68,7 +74,9 @@ def create_project(body: s.NewProject) -> Response:
     return answer(project_view(projects.create_project(body.name)))
 
 
-@api.post("/projects/<int:project>/files", operation_id="addFile", responses={200: schema(ProjectView)})
+@api.post(
+    "/projects/<int:project>/files", operation_id="addFile", responses={200: schema(ProjectView)}
+)
 def add_file(path: s.ProjectPath, body: s.NewFile) -> Response:
     project = projects.project(path.project)
     projects.add_file(path.project, body.path, body.text, f"added {body.path}")
@@ -79,13 +87,21 @@ def add_file(path: s.ProjectPath, body: s.NewFile) -> Response:
 # --- models ---
 
 
-@api.get("/projects/<int:project>/models/<model>", operation_id="model", responses={200: schema(ModelView)})
+@api.get(
+    "/projects/<int:project>/models/<model>",
+    operation_id="model",
+    responses={200: schema(ModelView)},
+)
 def model(path: s.ModelPath, query: s.KnownQuery) -> Response:
     projects.project(path.project)
     return answer(model_view(path.project, path.model, known=query.known))
 
 
-@api.get("/projects/<int:project>/models/<model>/text", operation_id="text", responses={200: schema(TextView)})
+@api.get(
+    "/projects/<int:project>/models/<model>/text",
+    operation_id="text",
+    responses={200: schema(TextView)},
+)
 def text(path: s.ModelPath) -> Response:
     return answer(text_view(projects.snapshot(path.project), path.model))
 
@@ -105,29 +121,58 @@ def get_shelf(path: s.ProjectPath, query: s.ShelfQuery) -> Response:
 # --- runs ---
 
 
-@api.get("/projects/<int:project>/models/<model>/runs", operation_id="runs", responses={200: schema(RunList)})
+@api.get(
+    "/projects/<int:project>/models/<model>/runs",
+    operation_id="runs",
+    responses={200: schema(RunList)},
+)
 def list_runs(path: s.ModelPath) -> Response:
     newest = run_list.newest(path.project, path.model)
     return answer(RunList([run_view(r) for r in newest], run_list.count(path.project, path.model)))
 
 
-@api.get("/projects/<int:project>/models/<model>/runs/page", operation_id="runPage", responses={200: schema(RunList)})
+@api.get(
+    "/projects/<int:project>/models/<model>/runs/page",
+    operation_id="runPage",
+    responses={200: schema(RunList)},
+)
 def page_of_runs(path: s.ModelPath, query: rs.RunFilter) -> Response:
     model = None if query.all_models else path.model
     since = query.since and query.since.astimezone(UTC).replace(tzinfo=None)
-    count, page = run_list.page(path.project, model, query.words, query.scenario, query.state, since, query.offset, query.limit)
+    count, page = run_list.page(
+        path.project,
+        model,
+        query.words,
+        query.scenario,
+        query.state,
+        since,
+        query.offset,
+        query.limit,
+    )
     return answer(RunList([run_view(r) for r in page], count))
 
 
-@api.post("/projects/<int:project>/models/<model>/runs", operation_id="orderRun", responses={200: schema(RunDetail)})
+@api.post(
+    "/projects/<int:project>/models/<model>/runs",
+    operation_id="orderRun",
+    responses={200: schema(RunDetail)},
+)
 def order(path: s.ModelPath, body: rs.RunOrder) -> Response:
     projects.project(path.project)
-    return _queued(runs.order(path.project, path.model, body.settings(), body.scenario, body.prediction))
+    return _queued(
+        runs.order(path.project, path.model, body.settings(), body.scenario, body.prediction)
+    )
 
 
-@api.post("/projects/<int:project>/models/<model>/try", operation_id="tryValues", responses={200: rs.TriedCurves})
+@api.post(
+    "/projects/<int:project>/models/<model>/try",
+    operation_id="tryValues",
+    responses={200: rs.TriedCurves},
+)
 def try_values(path: s.ModelPath, body: rs.TryOrder) -> Response:
-    curves = preview(projects.snapshot(path.project), path.model, body.scenario, body.values, body.names)
+    curves = preview(
+        projects.snapshot(path.project), path.model, body.scenario, body.values, body.names
+    )
     return answer(rs.TriedCurves(curves=curves))
 
 
@@ -139,7 +184,9 @@ def as_pdf(body: rs.Document) -> Response:
 @api.get("/units", operation_id="units", responses={200: rs.ShownUnits})
 def units(query: rs.UnitQuery) -> Response:
     scales = [(unit, *display_scale(query.unit or "1", unit)) for unit in fitting_units(query.unit)]
-    return answer(rs.ShownUnits(units=[rs.ShownUnit(unit=u, factor=k, offset=b) for u, k, b in scales]))
+    return answer(
+        rs.ShownUnits(units=[rs.ShownUnit(unit=u, factor=k, offset=b) for u, k, b in scales])
+    )
 
 
 @api.get("/versions", operation_id="versions", responses={200: s.Versions})
@@ -167,28 +214,50 @@ def go_on(path: rs.RunPath, body: rs.GoOn) -> Response:
 def _queued(ordered: Run) -> Response:
     job = order_run(current_app.config["MOVREL_DATABASE"], ordered.id)
     Run.update(job=job).where(Run.id == ordered.id).execute()
-    announce("run", run=ordered.id, project=ordered.project_id, model=ordered.model, state=RunState.QUEUED)
+    announce(
+        "run",
+        run=ordered.id,
+        project=ordered.project_id,
+        model=ordered.model,
+        state=RunState.QUEUED,
+    )
     return answer(run_detail(ordered))
 
 
 def _announced(changed: Run, state: str = "") -> Response:
-    announce("run", run=changed.id, project=changed.project_id, model=changed.model, state=state or changed.state)
+    announce(
+        "run",
+        run=changed.id,
+        project=changed.project_id,
+        model=changed.model,
+        state=state or changed.state,
+    )
     return answer(run_view(changed))
 
 
 @api.patch("/runs/<int:run>", operation_id="describeRun", responses={200: schema(RunView)})
 def describe_run(path: rs.RunPath, body: rs.RunWords) -> Response:
-    return _announced(runs.describe(path.run, body.name, body.pinned, body.note, body.prediction_held))
+    return _announced(
+        runs.describe(path.run, body.name, body.pinned, body.note, body.prediction_held)
+    )
 
 
-@api.get("/runs/<int:run>/differences/<int:other>", operation_id="runDifferences", responses={200: schema(Differences)})
+@api.get(
+    "/runs/<int:run>/differences/<int:other>",
+    operation_id="runDifferences",
+    responses={200: schema(Differences)},
+)
 def run_differences(path: rs.TwoRunsPath) -> Response:
     return answer(runs.differences(path.run, path.other))
 
 
 @api.post("/runs/<int:run>/measures", operation_id="measures", responses={200: rs.MeasureTable})
 def measure(path: rs.RunPath, body: rs.MeasureQuery) -> Response:
-    return answer(rs.MeasureTable(run=path.run, curves=measures(runs.run(path.run), body.names, body.low, body.high)))
+    return answer(
+        rs.MeasureTable(
+            run=path.run, curves=measures(runs.run(path.run), body.names, body.low, body.high)
+        )
+    )
 
 
 @api.delete("/runs/<int:run>", operation_id="deleteRun", responses={200: schema(RunView)})
@@ -214,7 +283,12 @@ def curves(path: rs.RunPath, body: rs.CurveQuery) -> Response:
     if body.low is not None and body.high is not None and body.high < body.low:
         raise MovrelError("the time range ends before it begins.")
     stored = StoredRun.of(path.run)
-    return answer(rs.Curves(run=path.run, curves=[stored.curve(n, body.width, body.low, body.high) for n in body.names]))
+    return answer(
+        rs.Curves(
+            run=path.run,
+            curves=[stored.curve(n, body.width, body.low, body.high) for n in body.names],
+        )
+    )
 
 
 @api.get("/runs/<int:run>/pair", operation_id="pair", responses={200: schema(Pair)})
@@ -225,19 +299,29 @@ def pair(path: rs.RunPath, query: rs.PairQuery) -> Response:
 @api.post("/runs/<int:run>/spectrum", operation_id="spectrum", responses={200: rs.Spectra})
 def spectrum(path: rs.RunPath, body: rs.SpectrumQuery) -> Response:
     stored = StoredRun.of(path.run)
-    return answer(rs.Spectra(curves=[stored.spectrum(n, body.low, body.high, body.window) for n in body.names]))
+    return answer(
+        rs.Spectra(
+            curves=[stored.spectrum(n, body.low, body.high, body.window) for n in body.names]
+        )
+    )
 
 
 @api.post("/runs/<int:run>/values", operation_id="values", responses={200: rs.Values})
 def values(path: rs.RunPath, body: rs.ValueQuery) -> Response:
-    return answer(rs.Values(run=path.run, time=body.at, values=StoredRun.of(path.run).values_at(body.names, body.at)))
+    return answer(
+        rs.Values(
+            run=path.run, time=body.at, values=StoredRun.of(path.run).values_at(body.names, body.at)
+        )
+    )
 
 
 @api.get("/runs/<int:run>/export", operation_id="exportRun")
 def export(path: rs.RunPath, query: rs.ExportQuery) -> Response:
     chosen = runs.run(path.run)
     if query.kind not in run_files.KINDS:
-        raise MovrelError(f"there is no file kind '{query.kind}'.", hint=f"Take {', '.join(run_files.KINDS)}.")
+        raise MovrelError(
+            f"there is no file kind '{query.kind}'.", hint=f"Take {', '.join(run_files.KINDS)}."
+        )
     table = StoredRun(chosen).table(query.names.split(), query.interval, query.low, query.high)
     name = f"{chosen.model.rpartition('.')[2]} run {chosen.number}.{query.kind}"
     return download(run_files.as_file(table, query.kind, name), name, run_files.KINDS[query.kind])

@@ -53,7 +53,9 @@ class RunOrder(BaseModel):
 
     def settings(self) -> RunSettings:
         """The settings that are given."""
-        return cast(RunSettings, self.model_dump(exclude_none=True, exclude={"scenario", "prediction"}))
+        return cast(
+            RunSettings, self.model_dump(exclude_none=True, exclude={"scenario", "prediction"})
+        )
 
 
 class TryOrder(BaseModel):
@@ -132,8 +134,14 @@ class TwoRunsPath(BaseModel):
 
 class ExportQuery(BaseModel):
     kind: str = Field(default="csv", description="csv, parquet or xlsx")
-    names: str = Field(default="", description="variable names, separated by spaces; all without any")
-    interval: float | None = Field(default=None, gt=0, description="distance of even instants, in s; the stored ones without it")
+    names: str = Field(
+        default="", description="variable names, separated by spaces; all without any"
+    )
+    interval: float | None = Field(
+        default=None,
+        gt=0,
+        description="distance of even instants, in s; the stored ones without it",
+    )
     low: float | None = None
     high: float | None = None
 

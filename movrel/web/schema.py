@@ -29,11 +29,15 @@ class NewFile(BaseModel):
 
 
 class KnownQuery(BaseModel):
-    known: str = Field(default="", max_length=40, description="the mark of a state that the asker has")
+    known: str = Field(
+        default="", max_length=40, description="the mark of a state that the asker has"
+    )
 
 
 class ShelfQuery(BaseModel):
-    model: str = Field(default="", max_length=400, description="the model whose own assemblies are shown too")
+    model: str = Field(
+        default="", max_length=400, description="the model whose own assemblies are shown too"
+    )
 
 
 class Health(BaseModel):

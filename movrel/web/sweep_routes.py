@@ -24,27 +24,54 @@ from movrel.workspace.announce import announce
 from movrel.workspace.sweeps import Bands, SweepDetail, SweepView, sweep_detail, sweep_view
 from movrel.workspace.tables import Sweep
 
-api = APIBlueprint("sweeps", __name__, url_prefix="/api", abp_responses={"422": schema(Fault), "404": schema(Fault)})
+api = APIBlueprint(
+    "sweeps",
+    __name__,
+    url_prefix="/api",
+    abp_responses={"422": schema(Fault), "404": schema(Fault)},
+)
 
 
-@api.get("/projects/<int:project>/models/<model>/sweeps", operation_id="sweeps", responses={200: ss.SweepList})
+@api.get(
+    "/projects/<int:project>/models/<model>/sweeps",
+    operation_id="sweeps",
+    responses={200: ss.SweepList},
+)
 def list_sweeps(path: s.ModelPath) -> Response:
-    return answer(ss.SweepList(sweeps=[sweep_view(one) for one in sweeps.sweeps(path.project, path.model)]))
+    return answer(
+        ss.SweepList(sweeps=[sweep_view(one) for one in sweeps.sweeps(path.project, path.model)])
+    )
 
 
-@api.post("/projects/<int:project>/models/<model>/sweeps", operation_id="orderSweep", responses={200: schema(SweepView)})
+@api.post(
+    "/projects/<int:project>/models/<model>/sweeps",
+    operation_id="orderSweep",
+    responses={200: schema(SweepView)},
+)
 def order(path: s.ModelPath, body: ss.SweepOrder) -> Response:
     projects.project(path.project)
     varied = [v.vary() for v in body.varied]
     made = sweeps.order(
-        path.project, path.model, body.scenario, varied, body.sample, body.points, body.seed, body.measures, body.curves
+        path.project,
+        path.model,
+        body.scenario,
+        varied,
+        body.sample,
+        body.points,
+        body.seed,
+        body.measures,
+        body.curves,
     )
     order_sweep(current_app.config["MOVREL_DATABASE"], made.id, min(CHAINS, made.count))
     announce("sweep", sweep=made.id, project=path.project, model=path.model, state="running")
     return answer(sweep_view(made))
 
 
-@api.get("/projects/<int:project>/models/<model>/balances", operation_id="balances", responses={200: ss.Balances})
+@api.get(
+    "/projects/<int:project>/models/<model>/balances",
+    operation_id="balances",
+    responses={200: ss.Balances},
+)
 def what_is_conserved(path: s.ModelPath) -> Response:
     loaded = loaded_model(projects.snapshot(path.project), path.model)
     return answer(ss.Balances(balances=balances(loaded.flat)))
@@ -56,14 +83,22 @@ def what_is_conserved(path: s.ModelPath) -> Response:
     responses={200: schema(Candidates)},
 )
 def candidates(path: s.ModelPath, query: ss.ScenarioQuery) -> Response:
-    return answer(sensitivities.candidates(projects.snapshot(path.project), path.model, query.scenario))
+    return answer(
+        sensitivities.candidates(projects.snapshot(path.project), path.model, query.scenario)
+    )
 
 
 @api.get(
-    "/projects/<int:project>/models/<model>/sensitivities/effect", operation_id="effect", responses={200: schema(Effects)}
+    "/projects/<int:project>/models/<model>/sensitivities/effect",
+    operation_id="effect",
+    responses={200: schema(Effects)},
 )
 def effect(path: s.ModelPath, query: ss.EffectQuery) -> Response:
-    return answer(sensitivities.of_parameter(projects.snapshot(path.project), path.model, query.scenario, query.parameter))
+    return answer(
+        sensitivities.of_parameter(
+            projects.snapshot(path.project), path.model, query.scenario, query.parameter
+        )
+    )
 
 
 @api.get("/sweeps/<int:sweep>", operation_id="sweep", responses={200: schema(SweepDetail)})
@@ -71,7 +106,9 @@ def one(path: ss.SweepPath) -> Response:
     return answer(sweep_detail(path.sweep))
 
 
-@api.post("/sweeps/<int:sweep>/<what>", operation_id="steerSweep", responses={200: schema(SweepView)})
+@api.post(
+    "/sweeps/<int:sweep>/<what>", operation_id="steerSweep", responses={200: schema(SweepView)}
+)
 def steer(path: ss.SteerPath) -> Response:
     steered = sweeps.steer(path.sweep, path.what)
     if steered.state == "running":
@@ -104,7 +141,12 @@ def table(path: ss.SweepPath) -> Response:
 
     def rows() -> Iterator[list[object]]:
         for p in sweeps.table(path.sweep):
-            yield [*(p.values[n] for n in names), *(p.measures or [None] * len(sweep.measures)), p.state, p.reason]
+            yield [
+                *(p.values[n] for n in names),
+                *(p.measures or [None] * len(sweep.measures)),
+                p.state,
+                p.reason,
+            ]
 
     heads = [*(head(n, sweep.units.get(n)) for n in [*names, *sweep.measures]), "state", "reason"]
     name = f"{sweep.model.rpartition('.')[2]} sweep {sweep.id}.csv"

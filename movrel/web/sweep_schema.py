@@ -34,7 +34,9 @@ class VaryOrder(BaseModel):
     distribution: str = "uniform"
 
     def vary(self) -> Vary:
-        return Vary(self.name, self.low, self.high, self.count, tuple(self.values), self.distribution)
+        return Vary(
+            self.name, self.low, self.high, self.count, tuple(self.values), self.distribution
+        )
 
 
 class SweepOrder(BaseModel):

@@ -22,7 +22,10 @@ def wire_name(name: str) -> str:
 
 
 WIRE = ConfigDict(
-    alias_generator=wire_name, populate_by_name=True, from_attributes=True, json_schema_serialization_defaults_required=True
+    alias_generator=wire_name,
+    populate_by_name=True,
+    from_attributes=True,
+    json_schema_serialization_defaults_required=True,
 )
 
 

@@ -20,18 +20,24 @@ _USER = "movrel"
 
 def _binaries() -> Path:
     """The folder with ``initdb`` and ``pg_ctl`` of the newest installed server."""
-    found = sorted(Path("/usr/lib/postgresql").glob("*/bin/initdb"), key=lambda p: float(p.parts[-3]))
+    found = sorted(
+        Path("/usr/lib/postgresql").glob("*/bin/initdb"), key=lambda p: float(p.parts[-3])
+    )
     if found:
         return found[-1].parent
     on_path = shutil.which("initdb")
     if on_path:
         return Path(on_path).resolve().parent
-    raise MovrelError("no PostgreSQL server is installed.", hint="Install Debian's package 'postgresql'.")
+    raise MovrelError(
+        "no PostgreSQL server is installed.", hint="Install Debian's package 'postgresql'."
+    )
 
 
 def _as_server_user() -> dict[str, Any]:
     """PostgreSQL refuses to run as root; then its own user runs it."""
-    return {"user": "postgres", "group": "postgres", "extra_groups": []} if os.geteuid() == 0 else {}
+    return (
+        {"user": "postgres", "group": "postgres", "extra_groups": []} if os.geteuid() == 0 else {}
+    )
 
 
 def free_port() -> int:
@@ -73,9 +79,15 @@ class Cluster:
             options = f"-p {self.port} -c listen_addresses=127.0.0.1 -c unix_socket_directories={sockets} -c max_connections=200"
             if self.fast:
                 options += " -c fsync=off -c synchronous_commit=off -c full_page_writes=off"
-            done = self._run("pg_ctl", "-D", str(data), "-l", str(log), "-w", "-t", "60", "-o", options, "start")
+            done = self._run(
+                "pg_ctl", "-D", str(data), "-l", str(log), "-w", "-t", "60", "-o", options, "start"
+            )
             if done.returncode:
-                tail = "\n".join(log.read_text(errors="replace").splitlines()[-4:]) if log.is_file() else done.stderr
+                tail = (
+                    "\n".join(log.read_text(errors="replace").splitlines()[-4:])
+                    if log.is_file()
+                    else done.stderr
+                )
                 raise MovrelError(f"PostgreSQL did not start:\n{tail}", hint=f"Its log is {log}.")
             (self.folder / "port").write_text(str(self.port))
         self._create_database()
@@ -108,7 +120,9 @@ class Cluster:
             self.folder = Path(elsewhere.read_text().strip())
             self.folder.mkdir(parents=True, exist_ok=True)
         elif os.geteuid() == 0:
-            probe = subprocess.run(["test", "-x", str(self.folder)], cwd="/", check=False, **_as_server_user())
+            probe = subprocess.run(
+                ["test", "-x", str(self.folder)], cwd="/", check=False, **_as_server_user()
+            )
             if probe.returncode:
                 base = Path("/var/tmp")
                 place = Path(tempfile.mkdtemp(prefix="movrel-data-", dir=base))
@@ -145,8 +159,12 @@ class Cluster:
     def _create_database(self) -> None:
         import psycopg
 
-        with psycopg.connect(self.url.rpartition("/")[0] + "/postgres", autocommit=True) as connection:
-            known = connection.execute("SELECT 1 FROM pg_database WHERE datname = %s", (_USER,)).fetchone()
+        with psycopg.connect(
+            self.url.rpartition("/")[0] + "/postgres", autocommit=True
+        ) as connection:
+            known = connection.execute(
+                "SELECT 1 FROM pg_database WHERE datname = %s", (_USER,)
+            ).fetchone()
             if not known:
                 connection.execute(f'CREATE DATABASE "{_USER}"')
 

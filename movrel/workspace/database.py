@@ -25,13 +25,17 @@ def connect(url: str, connections: int = 32, durable: bool = True) -> PooledPsyc
     name = options.pop("database")
     if not durable:
         options["options"] = "-c synchronous_commit=off"
-    pool = PooledPsycopg3Database(name, max_connections=connections, stale_timeout=300, timeout=20, **options)
+    pool = PooledPsycopg3Database(
+        name, max_connections=connections, stale_timeout=300, timeout=20, **options
+    )
     try:
         pool.connect()
         pool.close()
     except OperationalError as fault:
         first = str(fault).strip().splitlines()[0]
-        raise MovrelError(f"the database cannot be reached: {first}.", hint="Is the PostgreSQL server running?") from None
+        raise MovrelError(
+            f"the database cannot be reached: {first}.", hint="Is the PostgreSQL server running?"
+        ) from None
     database.initialize(pool)
     return pool
 

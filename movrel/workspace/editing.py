@@ -79,7 +79,9 @@ def _locked(project: int, path: str) -> ModelFile:
     return file
 
 
-def _applied(texts: Snapshot, model: str, file: ModelFile, head: Revision, edit: Order, author: str) -> Applied:
+def _applied(
+    texts: Snapshot, model: str, file: ModelFile, head: Revision, edit: Order, author: str
+) -> Applied:
     match edit:
         case Undo():
             return Applied(_moved(file, head, head.parent, "there is nothing to undo."))
@@ -87,10 +89,14 @@ def _applied(texts: Snapshot, model: str, file: ModelFile, head: Revision, edit:
             return Applied(_moved(file, head, newest_child(head), "there is nothing to redo."))
         case Restore():
             old = history.revision(file.id, edit.revision)
-            return Applied(_stored(file, head, old.text, f"restored '{old.name or old.summary}'", author))
+            return Applied(
+                _stored(file, head, old.text, f"restored '{old.name or old.summary}'", author)
+            )
         case _:
             changed = apply_to(target_of(texts, model, past_run), edit)
-            return Applied(_stored(file, head, changed.text, changed.summary, author), changed.inserted)
+            return Applied(
+                _stored(file, head, changed.text, changed.summary, author), changed.inserted
+            )
 
 
 def _stored(file: ModelFile, head: Revision, text: str, summary: str, author: str) -> Revision:
@@ -114,7 +120,9 @@ def _moved(file: ModelFile, head: Revision, goal: Revision | None, otherwise: st
 
 def newest_child(revision: Revision) -> Revision | None:
     """The newest revision that was made from another one."""
-    return Revision.select().where(Revision.parent == revision.id).order_by(Revision.id.desc()).first()
+    return (
+        Revision.select().where(Revision.parent == revision.id).order_by(Revision.id.desc()).first()
+    )
 
 
 def past_run(identity: int) -> PastRun:

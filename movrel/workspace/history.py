@@ -39,7 +39,14 @@ class RevisionList:
 def revisions(file_number: int, before: int | None = None) -> RevisionList:
     """The newest revisions of a file, or those before one of them."""
     file = ModelFile.get_by_id(file_number)
-    query = Revision.select(Revision.id, Revision.parent, Revision.summary, Revision.name, Revision.author, Revision.created)
+    query = Revision.select(
+        Revision.id,
+        Revision.parent,
+        Revision.summary,
+        Revision.name,
+        Revision.author,
+        Revision.created,
+    )
     query = query.where(Revision.file == file_number)
     if before is not None:
         query = query.where(Revision.id < before)
@@ -47,7 +54,13 @@ def revisions(file_number: int, before: int | None = None) -> RevisionList:
     line = _line(file_number, file.head)
     page = [
         RevisionSummary(
-            r.id, r.summary, r.name, r.author, r.created.isoformat() + "Z", current=r.id == file.head, undone=r.id not in line
+            r.id,
+            r.summary,
+            r.name,
+            r.author,
+            r.created.isoformat() + "Z",
+            current=r.id == file.head,
+            undone=r.id not in line,
         )
         for r in rows[:PAGE]
     ]
@@ -56,7 +69,9 @@ def revisions(file_number: int, before: int | None = None) -> RevisionList:
 
 def _line(file_number: int, head: int) -> set[int]:
     """The revisions that led to the present one."""
-    parents = dict(Revision.select(Revision.id, Revision.parent).where(Revision.file == file_number).tuples())
+    parents = dict(
+        Revision.select(Revision.id, Revision.parent).where(Revision.file == file_number).tuples()
+    )
     led_here: set[int] = set()
     at: int | None = head
     while at is not None:
@@ -82,4 +97,10 @@ def name_revision(file_number: int, number: int, name: str) -> None:
 def compare_revisions(project: int, qualified: str, file_number: int, a: int, b: int) -> Comparison:
     """What differs between two revisions of a model. Raises :class:`NotFound`."""
     first, second = revision(file_number, a), revision(file_number, b)
-    return compare(projects.snapshot(project), qualified, ModelFile.get_by_id(file_number).path, first.text, second.text)
+    return compare(
+        projects.snapshot(project),
+        qualified,
+        ModelFile.get_by_id(file_number).path,
+        first.text,
+        second.text,
+    )

@@ -33,7 +33,11 @@ class ModelView(ModelContent):
 
 
 def model_view(
-    project: int, model: str, quick: bool = False, known: str = "", inserted: list[str] | None = None
+    project: int,
+    model: str,
+    quick: bool = False,
+    known: str = "",
+    inserted: list[str] | None = None,
 ) -> ModelView:
     """The newest state of a model; see :func:`model_content`. Raises :class:`movrel.errors.NotFound`."""
     texts = projects.snapshot(project)
@@ -120,4 +124,6 @@ def project_view(project: Project) -> ProjectView:
     except MovrelError as fault:
         problem = fault_view(fault)
     summaries.sort(key=lambda m: files.index(m.file))
-    return ProjectView(project.id, project.name, project.created.isoformat() + "Z", files, summaries, problem)
+    return ProjectView(
+        project.id, project.name, project.created.isoformat() + "Z", files, summaries, problem
+    )

@@ -34,9 +34,16 @@ def copy_model(project: int, qualified: str, name: str, to_project: int | None =
     parent = tree.find(within) if within else None
     if within and (goal != project or parent is None or parent.node.kind != "package"):
         within = ""
-    folder = str(Path(definition.source.file).parent) + "/" if "/" in definition.source.file and within else ""
+    folder = (
+        str(Path(definition.source.file).parent) + "/"
+        if "/" in definition.source.file and within
+        else ""
+    )
     file = projects.add_file(
-        goal, f"{folder}{name}.mo", (f"within {within};\n" if within else "") + text, f"copied from {definition.name}"
+        goal,
+        f"{folder}{name}.mo",
+        (f"within {within};\n" if within else "") + text,
+        f"copied from {definition.name}",
     )
     return f"{within}.{name}" if within and file else name
 
@@ -44,7 +51,10 @@ def copy_model(project: int, qualified: str, name: str, to_project: int | None =
 def renamed_text(definition: Definition, name: str) -> str:
     """The text of a class with another name."""
     if not edit_class.is_name(name):
-        raise MovrelError(f"'{name}' cannot be the name of a model.", hint="Use letters, digits and _, beginning with a letter.")
+        raise MovrelError(
+            f"'{name}' cannot be the name of a model.",
+            hint="Use letters, digits and _, beginning with a letter.",
+        )
     source, node = definition.source, definition.node
     text = source.slice(node)
     offset = node.start
@@ -65,7 +75,10 @@ def move_model(project: int, qualified: str, to_project: int) -> str:
     file, source = projects.file_of(texts, definition), definition.source
     projects.project(to_project)
     if definition.parent is not None or len(source.tree.classes) != 1:
-        raise MovrelError(f"'{qualified}' is part of a package or shares its file.", hint="Copy it to the other project instead.")
+        raise MovrelError(
+            f"'{qualified}' is part of a package or shares its file.",
+            hint="Copy it to the other project instead.",
+        )
     projects.check_free(to_project, file.path, source.text)
     ModelFile.update(project=to_project).where(ModelFile.id == file.id).execute()
     return qualified
@@ -78,10 +91,12 @@ def delete_model(project: int, qualified: str) -> int:
     """
     texts, definition = projects.current(project, qualified)
     file, source = projects.file_of(texts, definition), definition.source
-    if definition not in [class_tree(texts).find(_full(source.tree.within, c.name)) for c in source.tree.classes] or (
-        len(source.tree.classes) != 1
-    ):
-        raise MovrelError(f"'{qualified}' shares its file with others.", hint="Delete it in the view Text.")
+    if definition not in [
+        class_tree(texts).find(_full(source.tree.within, c.name)) for c in source.tree.classes
+    ] or (len(source.tree.classes) != 1):
+        raise MovrelError(
+            f"'{qualified}' shares its file with others.", hint="Delete it in the view Text."
+        )
     tree = class_tree(texts)
     for other in runnable_models(texts):
         if other is definition or _inside(other, definition):
@@ -91,7 +106,8 @@ def delete_model(project: int, qualified: str) -> int:
                 used = tree.lookup(element.type_name, other)
                 if used is not None and (used is definition or _inside(used, definition)):
                     raise MovrelError(
-                        f"'{other.qualified}' has the part '{element.name}' of it.", hint="Delete or swap that part first."
+                        f"'{other.qualified}' has the part '{element.name}' of it.",
+                        hint="Delete or swap that part first.",
                     )
     ModelFile.update(deleted=now()).where(ModelFile.id == file.id).execute()
     return int(file.id)
@@ -177,9 +193,13 @@ def read_archive(name: str, data: bytes) -> Project:
     except UnicodeDecodeError:
         raise MovrelError("a file in the archive is no UTF-8 text.") from None
     except (zipfile.BadZipFile, RuntimeError, OSError, NotImplementedError):
-        raise MovrelError("that is no ZIP archive.", hint="Choose a file that was exported from a project.") from None
+        raise MovrelError(
+            "that is no ZIP archive.", hint="Choose a file that was exported from a project."
+        ) from None
     if not texts:
-        raise MovrelError("the archive holds no Modelica files.", hint="It must hold files that end in .mo.")
+        raise MovrelError(
+            "the archive holds no Modelica files.", hint="It must hold files that end in .mo."
+        )
     with database.atomic():
         made = projects.create_project(name)
         waiting = sorted(texts, key=lambda p: (p.count("/"), not p.endswith("package.mo")))
@@ -193,7 +213,9 @@ def read_archive(name: str, data: bytes) -> Project:
                 else:
                     projects.add_file(made.id, path, texts[path], f"imported {path}")
             if len(later) == len(waiting):
-                projects.add_file(made.id, later[0], texts[later[0]], "imported")  # says which package is missing
+                projects.add_file(
+                    made.id, later[0], texts[later[0]], "imported"
+                )  # says which package is missing
             waiting = later
     return made
 
@@ -203,12 +225,16 @@ def open_example(project: int, qualified: str) -> str:
     definition = example(qualified)
     projects.project(project)
     tree = class_tree(projects.snapshot(project))
-    present = {name.lower() for name in tree.roots} | {f.path.lower().removesuffix(".mo") for f in projects.files(project)}
+    present = {name.lower() for name in tree.roots} | {
+        f.path.lower().removesuffix(".mo") for f in projects.files(project)
+    }
     name, number = definition.name, 1
     while name.lower() in present or not edit_class.is_name(name):
         number += 1
         name = f"{definition.name}{number}"
-    projects.add_file(project, f"{name}.mo", renamed_text(definition, name), f"example {definition.name}")
+    projects.add_file(
+        project, f"{name}.mo", renamed_text(definition, name), f"example {definition.name}"
+    )
     return name
 
 

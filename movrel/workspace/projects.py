@@ -25,7 +25,9 @@ def projects() -> list[Project]:
 def project(number: int) -> Project:
     kept = Project.get_or_none((Project.id == number) & Project.deleted.is_null())
     if kept is None:
-        raise NotFound(f"there is no project {number}.", hint="It may have been deleted; go to the start page.")
+        raise NotFound(
+            f"there is no project {number}.", hint="It may have been deleted; go to the start page."
+        )
     return kept
 
 
@@ -44,7 +46,9 @@ def load_example(folder: Path) -> Project | None:
     present = Project.get_or_none(Project.example == folder.name)
     try:
         with database.atomic():
-            made = present or create_project(re.sub(r"(?<=[a-z])(?=[A-Z])", " ", folder.name), folder.name)
+            made = present or create_project(
+                re.sub(r"(?<=[a-z])(?=[A-Z])", " ", folder.name), folder.name
+            )
             return made if add_package(made.id, folder) else None
     except MovrelError:
         if present is None:
@@ -54,12 +58,19 @@ def load_example(folder: Path) -> Project | None:
 
 def add_package(project_number: int, folder: Path) -> int:
     """Add the files of a package folder that were never there, in the order that the package gives; how many."""
-    known = {f.path for f in ModelFile.select(ModelFile.path).where(ModelFile.project == project_number)}
+    known = {
+        f.path for f in ModelFile.select(ModelFile.path).where(ModelFile.project == project_number)
+    }
     members = ["package", *(folder / "package.order").read_text(encoding="utf-8").split()]
     missing = [m for m in members if f"{folder.name}/{m}.mo" not in known]
     for member in missing:
         text = (folder / f"{member}.mo").read_text(encoding="utf-8")
-        add_file(project_number, f"{folder.name}/{member}.mo", text, f"example {folder.name if member == 'package' else member}")
+        add_file(
+            project_number,
+            f"{folder.name}/{member}.mo",
+            text,
+            f"example {folder.name if member == 'package' else member}",
+        )
     return len(missing)
 
 
@@ -67,7 +78,9 @@ def add_package(project_number: int, folder: Path) -> int:
 
 
 def files(project_number: int) -> list[ModelFile]:
-    kept = ModelFile.select().where((ModelFile.project == project_number) & ModelFile.deleted.is_null())
+    kept = ModelFile.select().where(
+        (ModelFile.project == project_number) & ModelFile.deleted.is_null()
+    )
     return list(kept.order_by(ModelFile.id))
 
 
@@ -75,10 +88,16 @@ def add_file(project_number: int, path: str, text: str, summary: str) -> ModelFi
     """A new file. Text that does not parse, or that does not fit the project, is refused whole."""
     path = _clean_path(path)
     if len(text.encode()) > FILE_LIMIT:
-        raise MovrelError(f"'{path}' is larger than {FILE_LIMIT // 1_000_000} MB.", hint="Split the package into several files.")
+        raise MovrelError(
+            f"'{path}' is larger than {FILE_LIMIT // 1_000_000} MB.",
+            hint="Split the package into several files.",
+        )
     source = parse_cached(text, path)
     if not source.tree.classes:
-        raise MovrelError(f"'{path}' holds no class.", hint="A model file begins with 'model Name' or 'package Name'.")
+        raise MovrelError(
+            f"'{path}' holds no class.",
+            hint="A model file begins with 'model Name' or 'package Name'.",
+        )
     check_free(project_number, path, text)
     with database.atomic():
         file = ModelFile.create(project=project_number, path=path)
@@ -91,17 +110,30 @@ def add_file(project_number: int, path: str, text: str, summary: str) -> ModelFi
 def check_free(project_number: int, path: str, text: str) -> None:
     """Refuse a file whose place is taken or whose classes do not fit the project."""
     existing = ModelFile.get_or_none(
-        (ModelFile.project == project_number) & (ModelFile.path == path) & ModelFile.deleted.is_null()
+        (ModelFile.project == project_number)
+        & (ModelFile.path == path)
+        & ModelFile.deleted.is_null()
     )
     if existing is not None:
-        raise MovrelError(f"the project already has a file '{path}'.", hint="Rename yours, or delete the other one first.")
+        raise MovrelError(
+            f"the project already has a file '{path}'.",
+            hint="Rename yours, or delete the other one first.",
+        )
     _check_fits(project_number, path, text)
 
 
 def _clean_path(path: str) -> str:
     parts = [p for p in path.replace("\\", "/").split("/") if p not in ("", ".")]
-    if not parts or ".." in parts or not parts[-1].endswith(".mo") or len("/".join(parts)) > 400 or "\0" in path:
-        raise MovrelError(f"'{path}' is not a name for a model file.", hint="Use a name that ends in .mo.")
+    if (
+        not parts
+        or ".." in parts
+        or not parts[-1].endswith(".mo")
+        or len("/".join(parts)) > 400
+        or "\0" in path
+    ):
+        raise MovrelError(
+            f"'{path}' is not a name for a model file.", hint="Use a name that ends in .mo."
+        )
     return "/".join(parts)
 
 
@@ -119,7 +151,9 @@ def _check_fits(project_number: int, path: str, text: str) -> None:
         known = tree.own_child(parent, node.name) if parent else tree.roots.get(node.name)
         if known is not None:
             raise LookupFault(
-                f"the project already has a class '{known.qualified}'.", source.place(node.name_span[0]), "Rename one of them."
+                f"the project already has a class '{known.qualified}'.",
+                source.place(node.name_span[0]),
+                "Rename one of them.",
             )
 
 
@@ -140,7 +174,10 @@ def snapshot(project_number: int, revisions: dict[str, int] | None = None) -> Sn
             .tuples()
         )
     else:
-        rows = [(r.file.path, r.id, r.text) for r in Revision.select().where(Revision.id.in_(list(revisions.values())))]
+        rows = [
+            (r.file.path, r.id, r.text)
+            for r in Revision.select().where(Revision.id.in_(list(revisions.values())))
+        ]
     return Snapshot.of(
         {path: text for path, _, text in rows}, project_number, {path: revision for path, revision, _ in rows}
     )  # fmt: skip
@@ -155,4 +192,8 @@ def current(project_number: int, qualified: str) -> tuple[Snapshot, Definition]:
 def file_of(texts: Snapshot, definition: Definition) -> ModelFile:
     """The file that holds a class."""
     path = definition.source.file
-    return ModelFile.get((ModelFile.project == texts.project) & (ModelFile.path == path) & ModelFile.deleted.is_null())
+    return ModelFile.get(
+        (ModelFile.project == texts.project)
+        & (ModelFile.path == path)
+        & ModelFile.deleted.is_null()
+    )

@@ -27,8 +27,16 @@ def write_chunk(run: int, chunk: int, time: Array, table: Array) -> None:
     pack = zstandard.ZstdCompressor(level=1).compress
     rows = [(run, TIME, chunk, len(time), pack(np.ascontiguousarray(time, "<f8").tobytes()))]
     for k in range(table.shape[1]):
-        rows.append((run, k, chunk, len(time), pack(np.ascontiguousarray(table[:, k], "<f8").tobytes())))
-    fields = [ResultColumn.run, ResultColumn.column, ResultColumn.chunk, ResultColumn.count, ResultColumn.data]
+        rows.append(
+            (run, k, chunk, len(time), pack(np.ascontiguousarray(table[:, k], "<f8").tobytes()))
+        )
+    fields = [
+        ResultColumn.run,
+        ResultColumn.column,
+        ResultColumn.chunk,
+        ResultColumn.count,
+        ResultColumn.data,
+    ]
     views = _overviews(run, chunk, time, table) if len(time) >= LONG else []
     seen = [
         ResultOverview.run, ResultOverview.column, ResultOverview.chunk, ResultOverview.low, ResultOverview.high,
@@ -41,7 +49,9 @@ def write_chunk(run: int, chunk: int, time: Array, table: Array) -> None:
             ResultOverview.insert_many(views[first : first + 500], seen).execute()
 
 
-def _overviews(run: int, chunk: int, time: Array, table: Array) -> list[tuple[int, int, int, float, float, bytes]]:
+def _overviews(
+    run: int, chunk: int, time: Array, table: Array
+) -> list[tuple[int, int, int, float, float, bytes]]:
     """The extremes of each column of a piece, with their instants."""
     pack = zstandard.ZstdCompressor(level=1).compress
     found = []
@@ -52,14 +62,18 @@ def _overviews(run: int, chunk: int, time: Array, table: Array) -> list[tuple[in
     return found
 
 
-def overview(run: int, column: int, low: float | None, high: float | None) -> tuple[Array, Array] | None:
+def overview(
+    run: int, column: int, low: float | None, high: float | None
+) -> tuple[Array, Array] | None:
     """A long curve for a picture: overviews of its pieces, or the pieces themselves where few lie in the range.
 
     None when the run has none.
     """
     unpack = zstandard.ZstdDecompressor().decompress
     pieces = (
-        ResultColumn.select(ResultColumn.chunk, ResultColumn.count, ResultOverview.low, ResultOverview.high)
+        ResultColumn.select(
+            ResultColumn.chunk, ResultColumn.count, ResultOverview.low, ResultOverview.high
+        )
         .join(
             ResultOverview,
             JOIN.LEFT_OUTER,
@@ -87,7 +101,11 @@ def overview(run: int, column: int, low: float | None, high: float | None) -> tu
     for number in (TIME, column) if read else ():
         rows = (
             ResultColumn.select(ResultColumn.chunk, ResultColumn.data)
-            .where((ResultColumn.run == run) & (ResultColumn.column == number) & ResultColumn.chunk.in_(read))
+            .where(
+                (ResultColumn.run == run)
+                & (ResultColumn.column == number)
+                & ResultColumn.chunk.in_(read)
+            )
             .tuples()
         )
         for chunk, data in rows:
@@ -120,7 +138,11 @@ def around(run: int, columns: list[int], instant: float) -> dict[int, tuple[Arra
     """The pieces of a long run in which an instant lies: time and values by column. None without overviews."""
     found = (
         ResultOverview.select(ResultOverview.chunk)
-        .where((ResultOverview.run == run) & (ResultOverview.low <= instant) & (ResultOverview.high >= instant))
+        .where(
+            (ResultOverview.run == run)
+            & (ResultOverview.low <= instant)
+            & (ResultOverview.high >= instant)
+        )
         .order_by(ResultOverview.chunk.desc())
         .first()
     )
@@ -129,7 +151,11 @@ def around(run: int, columns: list[int], instant: float) -> dict[int, tuple[Arra
     unpack = zstandard.ZstdDecompressor().decompress
     rows = (
         ResultColumn.select(ResultColumn.column, ResultColumn.data)
-        .where((ResultColumn.run == run) & (ResultColumn.chunk == found.chunk) & ResultColumn.column.in_([TIME, *columns]))
+        .where(
+            (ResultColumn.run == run)
+            & (ResultColumn.chunk == found.chunk)
+            & ResultColumn.column.in_([TIME, *columns])
+        )
         .tuples()
     )
     values = {column: np.frombuffer(unpack(bytes(data)), "<f8") for column, data in rows}

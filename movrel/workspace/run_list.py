@@ -27,7 +27,9 @@ STATES = {
 
 def newest(project: int, model: str, limit: int = 200) -> list[Run]:
     """The newest runs of a model first."""
-    return list(Run.select(*LISTED).where(_kept(project, model)).order_by(Run.id.desc()).limit(limit))
+    return list(
+        Run.select(*LISTED).where(_kept(project, model)).order_by(Run.id.desc()).limit(limit)
+    )
 
 
 def count(project: int, model: str) -> int:
@@ -64,10 +66,20 @@ def page(
     if since is not None:
         chosen &= Run.created >= since
     pinned = Case(None, [(Run.pinned, " pinned")], "")
-    text = fn.LOWER(fn.CONCAT_WS(Value(" "), Run.number, Run.name, Run.scenario, Run.state, Run.note, Run.model, pinned))
+    text = fn.LOWER(
+        fn.CONCAT_WS(
+            Value(" "), Run.number, Run.name, Run.scenario, Run.state, Run.note, Run.model, pinned
+        )
+    )
     for word in words.lower().split():
         chosen &= fn.STRPOS(text, word) > 0
-    rows = Run.select(*LISTED).where(chosen).order_by(Run.pinned.desc(), Run.id.desc()).offset(offset).limit(limit)
+    rows = (
+        Run.select(*LISTED)
+        .where(chosen)
+        .order_by(Run.pinned.desc(), Run.id.desc())
+        .offset(offset)
+        .limit(limit)
+    )
     return int(Run.select(fn.COUNT(Run.id)).where(chosen).scalar() or 0), list(rows)
 
 

@@ -52,6 +52,8 @@ def run_detail(run: Run) -> RunDetail:
     )
 
 
-def _variable(name: str, unit: str, display_unit: str, description: str, **_: object) -> RunVariable:
+def _variable(
+    name: str, unit: str, display_unit: str, description: str, **_: object
+) -> RunVariable:
     shown = display_unit or unit
     return RunVariable(name, unit, shown, *display_scale(unit, shown), description)

@@ -27,7 +27,13 @@ from movrel.workspace.tables import Revision, Run, database, now
 OPTIONS = ("start", "stop", "interval", "solver", "tolerance")
 
 
-def order(project_number: int, model: str, options: RunSettings, scenario: str = BASE, prediction: str = "") -> Run:
+def order(
+    project_number: int,
+    model: str,
+    options: RunSettings,
+    scenario: str = BASE,
+    prediction: str = "",
+) -> Run:
     """Put a run of a scenario of the newest text on record, frozen with its revisions, changes and settings.
 
     Faults of the model or the settings are raised here, before anything is queued.
@@ -48,13 +54,26 @@ def order(project_number: int, model: str, options: RunSettings, scenario: str =
     with database.atomic():
         # One order after the other, so that numbers are not given twice.
         database.execute_sql("SELECT pg_advisory_xact_lock(%s, %s)", (727275, project_number))
-        kept = Run.select().where((Run.project == project_number) & (Run.model == model) & Run.deleted.is_null())
-        first = kept.where(Run.scenario == BASE).order_by(Run.number).first()
-        highest = Run.select(fn.MAX(Run.number)).where((Run.project == project_number) & (Run.model == model)).scalar() or 0
-        reference = (
-            Reference(*_base_values(texts, model)) if asked.changes else first and Reference(first.parameters, first.options)
+        kept = Run.select().where(
+            (Run.project == project_number) & (Run.model == model) & Run.deleted.is_null()
         )
-        name = name_by_difference(reference, parameters, dict(given), loaded.flat, asked.changes) if reference else BASE
+        first = kept.where(Run.scenario == BASE).order_by(Run.number).first()
+        highest = (
+            Run.select(fn.MAX(Run.number))
+            .where((Run.project == project_number) & (Run.model == model))
+            .scalar()
+            or 0
+        )
+        reference = (
+            Reference(*_base_values(texts, model))
+            if asked.changes
+            else first and Reference(first.parameters, first.options)
+        )
+        name = (
+            name_by_difference(reference, parameters, dict(given), loaded.flat, asked.changes)
+            if reference
+            else BASE
+        )
         return Run.create(
             project=project_number,
             model=model,
@@ -64,13 +83,19 @@ def order(project_number: int, model: str, options: RunSettings, scenario: str =
             scenario=asked.name,
             colour=asked.colour,
             changes=asked.changes,
-            claims=[{"text": c.text, "off": c.text in asked.off, "holds": None} for c in claims_of(definition)],
+            claims=[
+                {"text": c.text, "off": c.text in asked.off, "holds": None}
+                for c in claims_of(definition)
+            ],
             prediction=prediction.strip(),
             options=given,
             parameters=parameters,
             parameter_units={v.name: [v.unit, v.display_unit] for v in set_ones if v.unit},
             catalogue=catalogue,
-            messages=[f"left out, as it does not fit the model any more: {text}" for text in prepared.left_out],
+            messages=[
+                f"left out, as it does not fit the model any more: {text}"
+                for text in prepared.left_out
+            ],
             layout=first_layout(ordered),
         )
 
@@ -96,11 +121,17 @@ def _settable(flat: FlatModel) -> list[Variable]:
 
 
 def name_by_difference(
-    reference: Reference, parameters: dict[str, Any], options: dict[str, Any], flat: Any, changes: dict[str, str]
+    reference: Reference,
+    parameters: dict[str, Any],
+    options: dict[str, Any],
+    flat: Any,
+    changes: dict[str, str],
 ) -> str:
     """What makes a run differ from another one, in a few words: swapped parts, start values, values, settings."""
     by_name = flat.by_name()
-    swapped = {place: text.removeprefix(SWAP) for place, text in changes.items() if text.startswith(SWAP)}
+    swapped = {
+        place: text.removeprefix(SWAP) for place, text in changes.items() if text.startswith(SWAP)
+    }
     parts = [f"{place} {text.rpartition('.')[2]}" for place, text in swapped.items()]
     parts += [f"{place} {text}" for place, text in changes.items() if place.endswith(START)]
     known = reference.parameters
@@ -110,14 +141,25 @@ def name_by_difference(
             continue
         variable = by_name[name]
         # What follows from a changed value is not told beside it.
-        if changes and name not in changes and variable.binding is not None and variable.binding.op != "const":
+        if (
+            changes
+            and name not in changes
+            and variable.binding is not None
+            and variable.binding.op != "const"
+        ):
             continue
         shown_unit = variable.display_unit or variable.unit
         if isinstance(value, float | int) and not isinstance(value, bool):
-            parts.append(f"{name} {in_words(display_value(float(value), variable.unit, shown_unit), shown_unit)}")
+            parts.append(
+                f"{name} {in_words(display_value(float(value), variable.unit, shown_unit), shown_unit)}"
+            )
         else:
             parts.append(f"{name} {in_words(value)}")
-    parts += [f"{name} {in_words(value)}" for name, value in options.items() if reference.options.get(name) != value]
+    parts += [
+        f"{name} {in_words(value)}"
+        for name, value in options.items()
+        if reference.options.get(name) != value
+    ]
     if not parts:
         return BASE
     return " · ".join(parts[:3]) + (f" · and {len(parts) - 3} more" if len(parts) > 3 else "")
@@ -144,10 +186,13 @@ def go_on(number: int, stop: float) -> Run:
     earlier = run(number)
     if earlier.final is None:
         raise MovrelError(
-            "this run keeps no state at its end, so nothing can go on from it.", hint="Run it once more to its end."
+            "this run keeps no state at its end, so nothing can go on from it.",
+            hint="Run it once more to its end.",
         )
     if not stop > earlier.final["time"]:
-        raise MovrelError(f"the run ended at {earlier.final['time']:g} s.", hint="Give a later time.")
+        raise MovrelError(
+            f"the run ended at {earlier.final['time']:g} s.", hint="Give a later time."
+        )
     with database.atomic():
         database.execute_sql("SELECT pg_advisory_xact_lock(%s, %s)", (727275, earlier.project_id))
         same = (Run.project == earlier.project_id) & (Run.model == earlier.model)
@@ -161,7 +206,9 @@ def go_on(number: int, stop: float) -> Run:
         )  # fmt: skip
 
 
-def describe(number: int, name: str | None, pinned: bool | None, note: str | None, held: bool | None) -> Run:
+def describe(
+    number: int, name: str | None, pinned: bool | None, note: str | None, held: bool | None
+) -> Run:
     """Rename, pin or annotate a run, or say whether what was expected of it came true; None leaves a thing as it is."""
     changes: dict[Any, Any] = {}
     if name is not None:
@@ -190,7 +237,9 @@ def differences(one: int, other: int) -> Differences:
     for path in dict.fromkeys([*a.revisions, *b.revisions]):
         before, after = (_text_of(r.revisions.get(path)) for r in (a, b))
         if before != after:
-            lines = list(difflib.unified_diff(before.splitlines(), after.splitlines(), lineterm="", n=1))[2:]
+            lines = list(
+                difflib.unified_diff(before.splitlines(), after.splitlines(), lineterm="", n=1)
+            )[2:]
             texts.append(TextDifference(path, lines[:400]))
     swaps = [d for d in _different(a.changes, b.changes) if d.name not in changed]
     return Differences(values, _different(a.options, b.options), swaps, texts)
@@ -198,7 +247,11 @@ def differences(one: int, other: int) -> Differences:
 
 def _different(one: dict[str, Any], other: dict[str, Any]) -> list[Difference]:
     names = dict.fromkeys([*one, *other])
-    return [Difference(name, one.get(name), other.get(name)) for name in names if one.get(name) != other.get(name)]
+    return [
+        Difference(name, one.get(name), other.get(name))
+        for name in names
+        if one.get(name) != other.get(name)
+    ]
 
 
 def _text_of(revision: int | None) -> str:

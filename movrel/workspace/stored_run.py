@@ -92,7 +92,9 @@ class StoredRun:
         t, values = self._thinned(column, width, low, high)
         return Curve(name, column.unit, t.tolist(), (values * column.sign).tolist())
 
-    def _thinned(self, column: Column, width: int, low: float | None, high: float | None) -> tuple[Array, Array]:
+    def _thinned(
+        self, column: Column, width: int, low: float | None, high: float | None
+    ) -> tuple[Array, Array]:
         if column.column is None:
             ends = self.time[[0, -1]] if len(self.time) else self.time
             return ends, np.full(len(ends), float(column.constant))
@@ -117,7 +119,9 @@ class StoredRun:
             along[kept].tolist(), across[kept].tolist(), time[kept].tolist(), self.column(x).unit, self.column(y).unit
         )  # fmt: skip
 
-    def spectrum(self, name: str, low: float | None, high: float | None, window_name: str) -> SpectrumCurve:
+    def spectrum(
+        self, name: str, low: float | None, high: float | None, window_name: str
+    ) -> SpectrumCurve:
         """Amplitudes over frequency between two instants, at most 4 000 lines."""
         try:
             t, y = measurable_window(self.time, self[name], low, high)
@@ -152,7 +156,9 @@ class StoredRun:
 
     # --- for a file ---
 
-    def table(self, names: list[str], interval: float | None, low: float | None, high: float | None) -> list[FileColumn]:
+    def table(
+        self, names: list[str], interval: float | None, low: float | None, high: float | None
+    ) -> list[FileColumn]:
         """The time and the variables, in the units in which they are shown; all of them when no names are given.
 
         With an ``interval`` in s they stand on an even grid, interpolated; at an event the value after it.
@@ -167,14 +173,23 @@ class StoredRun:
         high = float(time[-1]) if high is None else high
         inside = window(time, low, high)
         stored = len(time[inside])
-        count = stored if interval is None else int((high - low) / interval) + 1 if interval > 0 else 0
+        count = (
+            stored if interval is None else int((high - low) / interval) + 1 if interval > 0 else 0
+        )
         if count < 1:
-            raise MovrelError("there are no rows in this range.", hint="Choose another range or interval.")
+            raise MovrelError(
+                "there are no rows in this range.", hint="Choose another range or interval."
+            )
         if count * (len(columns) + 1) > MOST_CELLS:
             raise MovrelError(
-                f"that would be {count} rows of {len(columns) + 1} columns.", hint="Choose fewer variables or a longer interval."
+                f"that would be {count} rows of {len(columns) + 1} columns.",
+                hint="Choose fewer variables or a longer interval.",
             )
-        grid = time[inside] if interval is None else np.asarray(low + interval * np.arange(count), dtype=np.float64)
+        grid = (
+            time[inside]
+            if interval is None
+            else np.asarray(low + interval * np.arange(count), dtype=np.float64)
+        )
         table = [FileColumn("time", "s", grid)]
         for column in columns:
             shown = column.display_unit or column.unit
@@ -183,8 +198,12 @@ class StoredRun:
                 values = np.full(count, float(column.constant))
             else:
                 whole = self[column.name]
-                values = whole[inside] if interval is None else on_grid(time[: len(whole)], whole, grid)
-            table.append(FileColumn(column.name, shown if shown != "1" else "", values * factor + offset))
+                values = (
+                    whole[inside] if interval is None else on_grid(time[: len(whole)], whole, grid)
+                )
+            table.append(
+                FileColumn(column.name, shown if shown != "1" else "", values * factor + offset)
+            )
         return table
 
     def all_rows(self) -> tuple[list[Column], Iterable[list[float]]]:

@@ -138,9 +138,11 @@ def order(
     for text in measures:
         check(read_expression(text), stand_in)
     variables = loaded.by_name
-    kept = [name for name in curves if name in variables and variables[name].variability in ("continuous", "discrete")][
-        :KEPT_CURVES
-    ]
+    kept = [
+        name
+        for name in curves
+        if name in variables and variables[name].variability in ("continuous", "discrete")
+    ][:KEPT_CURVES]
     chosen = points(varied, sample, count, seed)
     units = {name: variables[name].unit for name in [*(v.name for v in varied), *kept]}
     with database.atomic():
@@ -157,7 +159,9 @@ def order(
 
 
 def _name(varied: list[Vary], sample: str, count: int) -> str:
-    names = ", ".join(v.name for v in varied[:3]) + (f" and {len(varied) - 3} more" if len(varied) > 3 else "")
+    names = ", ".join(v.name for v in varied[:3]) + (
+        f" and {len(varied) - 3} more" if len(varied) > 3 else ""
+    )
     return f"{names}: {count} points" + ("" if sample == "grid" else f", {sample}")
 
 
@@ -170,7 +174,9 @@ def sweep(number: int) -> Sweep:
 
 def sweeps(project: int, model: str) -> list[Sweep]:
     """The newest first."""
-    chosen = Sweep.select().where((Sweep.project == project) & (Sweep.model == model) & Sweep.deleted.is_null())
+    chosen = Sweep.select().where(
+        (Sweep.project == project) & (Sweep.model == model) & Sweep.deleted.is_null()
+    )
     return list(chosen.order_by(Sweep.id.desc()).limit(100))
 
 
@@ -195,13 +201,19 @@ def steer(number: int, what: str) -> Sweep:
             raise MovrelError("no point failed.")
         state = "running"
     else:
-        allowed = {"pause": ("running", "paused"), "resume": ("paused", "running"), "stop": ("running paused", "stopped")}
+        allowed = {
+            "pause": ("running", "paused"),
+            "resume": ("paused", "running"),
+            "stop": ("running paused", "stopped"),
+        }
         if what not in allowed:
             raise MovrelError(f"a sweep cannot '{what}'.")
         before, state = allowed[what]
         if chosen.state not in before.split():
             raise MovrelError(f"this sweep is {chosen.state}.")
-    Sweep.update(state=state, ended=now() if state == "stopped" else None).where(Sweep.id == number).execute()
+    Sweep.update(state=state, ended=now() if state == "stopped" else None).where(
+        Sweep.id == number
+    ).execute()
     return sweep(number)
 
 
@@ -214,8 +226,16 @@ def delete(number: int) -> None:
 
 def table(number: int) -> list[SweepPoint]:
     """All points with what they gave."""
-    columns = (SweepPoint.number, SweepPoint.values, SweepPoint.state, SweepPoint.measures, SweepPoint.reason)
-    return list(SweepPoint.select(*columns).where(SweepPoint.sweep == number).order_by(SweepPoint.number))
+    columns = (
+        SweepPoint.number,
+        SweepPoint.values,
+        SweepPoint.state,
+        SweepPoint.measures,
+        SweepPoint.reason,
+    )
+    return list(
+        SweepPoint.select(*columns).where(SweepPoint.sweep == number).order_by(SweepPoint.number)
+    )
 
 
 # --- curves ---
@@ -223,7 +243,11 @@ def table(number: int) -> list[SweepPoint]:
 
 def pack(curves: list[Array]) -> bytes:
     """Curves on the even grid, shape ``(GRID,)`` each, as they are stored."""
-    return zstandard.ZstdCompressor(level=1).compress(np.concatenate(curves).astype("<f4").tobytes()) if curves else b""
+    return (
+        zstandard.ZstdCompressor(level=1).compress(np.concatenate(curves).astype("<f4").tobytes())
+        if curves
+        else b""
+    )
 
 
 def on_grid(t: Array, y: Array, start: float, stop: float) -> Array:
@@ -236,11 +260,18 @@ def bands(number: int, name: str) -> Bands:
     """The family of curves of one variable: percentiles at each instant, and some of the curves."""
     chosen = sweep(number)
     if name not in chosen.curves:
-        raise MovrelError(f"the curves of '{name}' were not kept.", hint="Order the sweep with this variable on a strip.")
+        raise MovrelError(
+            f"the curves of '{name}' were not kept.",
+            hint="Order the sweep with this variable on a strip.",
+        )
     at = chosen.curves.index(name)
     rows = (
         SweepPoint.select(SweepPoint.number, SweepPoint.data)
-        .where((SweepPoint.sweep == number) & (SweepPoint.state == "done") & SweepPoint.data.is_null(False))
+        .where(
+            (SweepPoint.sweep == number)
+            & (SweepPoint.state == "done")
+            & SweepPoint.data.is_null(False)
+        )
         .order_by(SweepPoint.number)
         .tuples()
     )

@@ -29,11 +29,17 @@ def _judged(text: str, curves: StoredRun) -> JudgedClaim:
     return JudgedClaim(text=text, off=False, **asdict(verdict))
 
 
-def measures(run: Run, names: list[str], low: float | None, high: float | None) -> list[MeasuredCurve]:
+def measures(
+    run: Run, names: list[str], low: float | None, high: float | None
+) -> list[MeasuredCurve]:
     """All measures of some curves over the whole run or between two instants."""
     curves = StoredRun(run)
-    bounds = "".join(f", {word}={value!r}" for word, value in (("from", low), ("to", high)) if value is not None)
-    return [MeasuredCurve(name, [_measured(curves, m, name, bounds) for m in LISTED]) for name in names]
+    bounds = "".join(
+        f", {word}={value!r}" for word, value in (("from", low), ("to", high)) if value is not None
+    )
+    return [
+        MeasuredCurve(name, [_measured(curves, m, name, bounds) for m in LISTED]) for name in names
+    ]
 
 
 def _measured(curves: StoredRun, measure: Measure, name: str, bounds: str) -> Measured:

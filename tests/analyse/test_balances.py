@@ -11,7 +11,16 @@ from movrel.analyse.claims import judge, read
 from movrel.analyse.curves import RunCurves
 from tests.conftest import EXAMPLES
 
-HARBOUR = ["OilCooler", "OilCoolerThree", "Sump", "WinchDrive", "LampSupply", "Leaf", "StrainAmplifier", "RopeLoft"]
+HARBOUR = [
+    "OilCooler",
+    "OilCoolerThree",
+    "Sump",
+    "WinchDrive",
+    "LampSupply",
+    "Leaf",
+    "StrainAmplifier",
+    "RopeLoft",
+]
 
 
 def texts(text: str) -> dict[str, str]:
@@ -32,7 +41,10 @@ def test_what_is_stored_is_worked_out_as_by_hand() -> None:
     model = movrel.load(EXAMPLES / "VarrowQuay", model="VarrowQuay.OilCooler")
     stored = next(b for b in balances(model.flat) if b.component == "oil")
     assert stored.kind == "energy"
-    assert stored.text == "oil.C*(final(oil.T) - initial(oil.T)) ≈ integral(oil.a.Q) ± 1e-3*integral(abs(oil.a.Q))"
+    assert (
+        stored.text
+        == "oil.C*(final(oil.T) - initial(oil.T)) ≈ integral(oil.a.Q) ± 1e-3*integral(abs(oil.a.Q))"
+    )
     verdict = judge(read(stored.text), RunCurves(model.simulate()))
     # 84 000 J/K times the fall from 80 to 15 + 65 exp(-3) °C after three time constants.
     assert verdict.value == pytest.approx(-84_000 * 65 * (1 - np.exp(-3)), rel=1e-4)
@@ -48,7 +60,9 @@ def test_kinds_and_forms() -> None:
         """model M
         parameter Real m(unit="kg") = 2; Real v(unit="m/s", start=1, fixed=true); Real f(unit="N"); Real g(unit="N");
         equation m*der(v) = f - g; f = -v; g = 1; end M;"""
-    ) == {"0.5*m*(final(v)^2 - initial(v)^2) ≈ integral((f - g)*v) ± 1e-2*integral(abs((f - g)*v))": "energy"}
+    ) == {
+        "0.5*m*(final(v)^2 - initial(v)^2) ≈ integral((f - g)*v) ± 1e-2*integral(abs((f - g)*v))": "energy"
+    }
 
 
 @pytest.mark.parametrize(
@@ -60,14 +74,18 @@ def test_kinds_and_forms() -> None:
     ],
 )
 def test_what_is_no_balance_is_not_offered(equations: str) -> None:
-    head = 'parameter Real C(unit="F") = 2; Real v(unit="V", start=1, fixed=true); Real i(unit="A");'
+    head = (
+        'parameter Real C(unit="F") = 2; Real v(unit="V", start=1, fixed=true); Real i(unit="A");'
+    )
     assert texts(f"model M {head} equation {equations} end M;") == {}
 
 
 def test_a_leak_is_noticed() -> None:
     head = 'parameter Real A(unit="m2") = 2; parameter Real leak = %s; Real h(unit="m", start=1, fixed=true); Real q(unit="m3/s"), lost(unit="m3/s");'
     tight, leaking = (
-        movrel.load(text=f"model M {head % share} equation A*der(h) = q - lost; q = -0.1*h; lost = leak*h; end M;")
+        movrel.load(
+            text=f"model M {head % share} equation A*der(h) = q - lost; q = -0.1*h; lost = leak*h; end M;"
+        )
         for share in (0, 0.05)
     )
     claim = read("A*(final(h) - initial(h)) ≈ integral(q) ± 1e-3*integral(abs(q))")

@@ -70,11 +70,19 @@ def test_a_claim_is_judged(run: RunCurves, claim: str, holds: bool) -> None:
 
 def test_value_limit_and_margin_are_in_the_unit_that_people_see(run: RunCurves) -> None:
     verdict = judge(read("max(x) < 0.12 m"), run)
-    assert (verdict.unit, verdict.value, verdict.limit) == ("m", pytest.approx(0.1), pytest.approx(0.12))
+    assert (verdict.unit, verdict.value, verdict.limit) == (
+        "m",
+        pytest.approx(0.1),
+        pytest.approx(0.12),
+    )
     assert verdict.margin == pytest.approx(0.02)
     assert judge(read("max(x) < 2*initial(x)"), run).unit == "cm"
     hot = judge(read("max(T) < 40 degC"), run)
-    assert hot.unit == "degC" and hot.value == pytest.approx(36.85, abs=1e-3) and hot.margin == pytest.approx(3.15, abs=1e-3)
+    assert (
+        hot.unit == "degC"
+        and hot.value == pytest.approx(36.85, abs=1e-3)
+        and hot.margin == pytest.approx(3.15, abs=1e-3)
+    )
     always = judge(read("level < 0.9 m"), run)
     assert always.instant == pytest.approx(20) and always.margin == pytest.approx(-0.1, abs=1e-6)
 
@@ -130,4 +138,6 @@ def test_the_value_of_an_expression(run: RunCurves) -> None:
     assert (value, symbol) == (pytest.approx(0.05), "1")
     with pytest.raises(ClaimFault, match="is a curve"):
         value_of(read_expression("x"), run)
-    assert value_of(read_expression("period(x)"), run)[0] == pytest.approx(2 * math.pi / 5, rel=1e-4)
+    assert value_of(read_expression("period(x)"), run)[0] == pytest.approx(
+        2 * math.pi / 5, rel=1e-4
+    )

@@ -22,7 +22,9 @@ def second_order(zeta: float, w: float = 2.0) -> np.ndarray:
 def test_the_step_response_of_second_order(zeta: float) -> None:
     y, w = second_order(zeta), 2.0
     wd = w * math.sqrt(1 - zeta**2)
-    assert m.overshoot(T, y) == pytest.approx(math.exp(-math.pi * zeta / math.sqrt(1 - zeta**2)), rel=1e-5)
+    assert m.overshoot(T, y) == pytest.approx(
+        math.exp(-math.pi * zeta / math.sqrt(1 - zeta**2)), rel=1e-5
+    )
     assert m.time_of_max(T, y) == pytest.approx(math.pi / wd, abs=1e-3)
     assert m.steady(T, y) == pytest.approx(1, abs=1e-4) and m.is_steady(T, y) == 1
     late = T[np.abs(y - 1) > 0.05].max()

@@ -31,7 +31,9 @@ def test_the_ripple_of_a_triangle() -> None:
         assert a[np.abs(f - 0.5 * n) < 0.02].max() == pytest.approx(8 / np.pi**2 / n**2, rel=0.03)
 
 
-@pytest.mark.parametrize("t, window, why", [(T[:4], "hann", "too short"), (T, "round", "no window")])
+@pytest.mark.parametrize(
+    "t, window, why", [(T[:4], "hann", "too short"), (T, "round", "no window")]
+)
 def test_what_has_no_spectrum(t: np.ndarray, window: str, why: str) -> None:
     with pytest.raises(MovrelError, match=why):
         spectrum(t, np.zeros_like(t), window)

@@ -27,18 +27,33 @@ end Decay;"""
 
 def test_a_grid_is_every_combination() -> None:
     found = points([Vary("k", 1, 3, 3), Vary("a", values=(0.5, 7))])
-    assert [tuple(p.values()) for p in found] == [(1, 0.5), (1, 7), (2, 0.5), (2, 7), (3, 0.5), (3, 7)]
+    assert [tuple(p.values()) for p in found] == [
+        (1, 0.5),
+        (1, 7),
+        (2, 0.5),
+        (2, 7),
+        (3, 0.5),
+        (3, 7),
+    ]
     assert Vary("k", 1, 100, 3, distribution="log").grid() == pytest.approx([1, 10, 100])
 
 
 @pytest.mark.parametrize("sample", ["random", "lhs", "sobol"])
 def test_samples_stay_within_bounds_and_come_again(sample: str) -> None:
-    varied = [Vary("u", -2, 4), Vary("l", 1e-3, 10, distribution="log"), Vary("n", 0, 8, distribution="normal")]
+    varied = [
+        Vary("u", -2, 4),
+        Vary("l", 1e-3, 10, distribution="log"),
+        Vary("n", 0, 8, distribution="normal"),
+    ]
     found = points(varied, sample, 500, seed=3)
-    assert found == points(varied, sample, 500, seed=3) and found != points(varied, sample, 500, seed=4)
+    assert found == points(varied, sample, 500, seed=3) and found != points(
+        varied, sample, 500, seed=4
+    )
     u, l_, n = (np.array([p[name] for p in found]) for name in "uln")
     assert u.min() >= -2 and u.max() <= 4 and u.mean() == pytest.approx(1, abs=0.3)
-    assert l_.min() >= 1e-3 and np.log(l_).mean() == pytest.approx(0.5 * (math.log(1e-3) + math.log(10)), abs=0.3)
+    assert l_.min() >= 1e-3 and np.log(l_).mean() == pytest.approx(
+        0.5 * (math.log(1e-3) + math.log(10)), abs=0.3
+    )
     assert n.min() >= 0 and n.max() <= 8 and n.std() == pytest.approx(1.76, abs=0.15)
 
 
@@ -63,7 +78,13 @@ def test_designs_that_cannot_be(varied: list[Vary], sample: str, why: str) -> No
 
 
 @pytest.mark.parametrize(
-    "bad", [{"low": 2.0, "high": 1.0}, {"low": -1.0, "distribution": "log"}, {"distribution": "odd"}, {"count": 0}]
+    "bad",
+    [
+        {"low": 2.0, "high": 1.0},
+        {"low": -1.0, "distribution": "log"},
+        {"distribution": "odd"},
+        {"count": 0},
+    ],
 )
 def test_ranges_that_cannot_be(bad: dict[str, object]) -> None:
     with pytest.raises(MovrelError):
@@ -73,8 +94,12 @@ def test_ranges_that_cannot_be(bad: dict[str, object]) -> None:
 def test_a_sweep_measures_every_point_and_says_what_failed() -> None:
     model = movrel.load(text=DECAY)
     measures = [read_expression("final(x)"), read_expression("crossing(x, 0.5)")]
-    found = list(sweep(model, points([Vary("k", values=(0.1, 1, 2)), Vary("a", values=(1, 9))]), measures))
-    assert [r.values[0] for r in found[::2]] == pytest.approx([math.exp(-0.2), math.exp(-2), math.exp(-4)], rel=1e-4)
+    found = list(
+        sweep(model, points([Vary("k", values=(0.1, 1, 2)), Vary("a", values=(1, 9))]), measures)
+    )
+    assert [r.values[0] for r in found[::2]] == pytest.approx(
+        [math.exp(-0.2), math.exp(-2), math.exp(-4)], rel=1e-4
+    )
     assert found[2].values[1] == pytest.approx(math.log(2), rel=1e-4) and found[2].failure == ""
     assert found[0].values[1] is None and "never crosses 0.5" in found[0].failure
     assert all("a is too large" in r.failure and not r.values for r in found[1::2])
@@ -82,7 +107,9 @@ def test_a_sweep_measures_every_point_and_says_what_failed() -> None:
 
 def model_file(folder: Path) -> str:
     (folder / "decay.mo").write_text(
-        DECAY.replace("annotation (", 'annotation (__Movrel(claims={"final(x) < 0.2", "x > 0.1"}), ')
+        DECAY.replace(
+            "annotation (", 'annotation (__Movrel(claims={"final(x) < 0.2", "x > 0.1"}), '
+        )
     )
     return str(folder / "decay.mo")
 
@@ -103,7 +130,9 @@ def test_the_command_line_sweeps(tmp_path: Path, capsys: pytest.CaptureFixture[s
     ]
     assert main(arguments) == 0
     rows = list(csv.DictReader(out.open()))
-    assert [float(r["final(x)"]) for r in rows if not r["failure"]] == pytest.approx([math.exp(-2), math.exp(-4)], rel=1e-4)
+    assert [float(r["final(x)"]) for r in rows if not r["failure"]] == pytest.approx(
+        [math.exp(-2), math.exp(-4)], rel=1e-4
+    )
     assert "4 points, 2 with a failure" in capsys.readouterr().out
     assert main([*arguments[:3], "z=1:2:2", *arguments[6:]]) == 2
     assert "no parameter 'z'" in capsys.readouterr().err
@@ -126,9 +155,9 @@ def test_what_matters_for_a_claim() -> None:
     """The margin of final(x) < 0.2 is 0.2 - exp(-2 k): its slope in k is 2 k exp(-2 k)."""
     model = movrel.load(text=DECAY)
     (found,) = effects(model, {}, "k", 1.0, [read("final(x) < 0.2")])
-    assert found.slope == pytest.approx(2 * math.exp(-2), rel=1e-3) and found.margin == pytest.approx(
-        0.2 - math.exp(-2), rel=1e-4
-    )
+    assert found.slope == pytest.approx(
+        2 * math.exp(-2), rel=1e-3
+    ) and found.margin == pytest.approx(0.2 - math.exp(-2), rel=1e-4)
     assert found.turns == pytest.approx(-(0.2 - math.exp(-2)) / (2 * math.exp(-2)), rel=1e-3)
     (none,) = effects(model, {}, "a", 2.0, [read("final(x) < 0.2")])
     assert none.slope == pytest.approx(0, abs=1e-9)

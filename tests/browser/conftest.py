@@ -52,9 +52,15 @@ class Server:
             "--workers",
             "2",
         ]
-        self.process = subprocess.Popen(command, cwd=ROOT, stdout=log, stderr=log, env=dict(os.environ))
+        self.process = subprocess.Popen(
+            command, cwd=ROOT, stdout=log, stderr=log, env=dict(os.environ)
+        )
         before = self.log().count("Movrel is ready")
-        wait_until(lambda: self.log().count("Movrel is ready") > before or self._ended(), 90, "the server ready")
+        wait_until(
+            lambda: self.log().count("Movrel is ready") > before or self._ended(),
+            90,
+            "the server ready",
+        )
         assert not self._ended(), self.log()
 
     def _ended(self) -> bool:
@@ -92,7 +98,9 @@ class Page:
     def find(self, name: str, seconds: float = 20) -> WebElement:
         selector = f'[data-testid="{name}"]'
         wait = WebDriverWait(self.driver, seconds)
-        return wait.until(lambda d: d.find_element(By.CSS_SELECTOR, selector), f"{name} is not there")
+        return wait.until(
+            lambda d: d.find_element(By.CSS_SELECTOR, selector), f"{name} is not there"
+        )
 
     def all(self, name: str) -> list[WebElement]:
         return self.driver.find_elements(By.CSS_SELECTOR, f'[data-testid="{name}"]')
@@ -101,7 +109,9 @@ class Page:
         self.find(name).click()
 
     def until(self, condition: object, what: str, seconds: float = 30) -> object:
-        return WebDriverWait(self.driver, seconds, ignored_exceptions=[Exception]).until(lambda _: condition(), what)  # type: ignore[operator]
+        return WebDriverWait(self.driver, seconds, ignored_exceptions=[Exception]).until(
+            lambda _: condition(), what
+        )  # type: ignore[operator]
 
     def text(self, name: str) -> str:
         return self.find(name).text
@@ -112,7 +122,9 @@ class Page:
     def violations(self) -> list[str]:
         """What axe finds against the rules of accessibility (WCAG 2.1 A and AA): rule and place of each."""
         script = "axe.run(document, {resultTypes: ['violations']}).then((r) => arguments[0](r.violations.flatMap((v) => v.nodes.map((n) => `${v.id}: ${n.target.join(' ')}`))))"
-        self.driver.execute_script((ROOT / "frontend" / "node_modules" / "axe-core" / "axe.min.js").read_text())
+        self.driver.execute_script(
+            (ROOT / "frontend" / "node_modules" / "axe-core" / "axe.min.js").read_text()
+        )
         return self.driver.execute_async_script(script)
 
     def severe(self) -> list[str]:
@@ -121,7 +133,9 @@ class Page:
         return [
             e["message"]
             for e in entries
-            if e["level"] == "SEVERE" and " 422 " not in e["message"] and " 404 " not in e["message"]
+            if e["level"] == "SEVERE"
+            and " 422 " not in e["message"]
+            and " 404 " not in e["message"]
         ]
 
 
@@ -146,7 +160,9 @@ def page(browser: webdriver.Chrome, server: Server) -> Iterator[Page]:
         browser.close()
     browser.switch_to.window(first)
     browser.get("about:blank")
-    browser.execute_cdp_cmd("Storage.clearDataForOrigin", {"origin": server.address, "storageTypes": "all"})
+    browser.execute_cdp_cmd(
+        "Storage.clearDataForOrigin", {"origin": server.address, "storageTypes": "all"}
+    )
     metrics = {"width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": False}
     browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
     browser.get_log("browser")

@@ -26,7 +26,10 @@ def new_model(page: Page, name: str) -> None:
 
 def insert(page: Page, typed: str, part: str) -> None:
     """By typing: the slash key, a word, Enter."""
-    page.until(lambda: page.driver.find_elements(By.CSS_SELECTOR, "#shelf-list [role=option]"), "the shelf is filled")
+    page.until(
+        lambda: page.driver.find_elements(By.CSS_SELECTOR, "#shelf-list [role=option]"),
+        "the shelf is filled",
+    )
     page.driver.find_element(By.TAG_NAME, "body").send_keys("/")
     page.find("shelf-search").send_keys(typed, Keys.ENTER)
     page.find(f"part-{part}")
@@ -58,17 +61,24 @@ def drag(page: Page, part: str, dx: int, dy: int) -> None:
 
 def drag_wire(page: Page, one: str, other: str) -> None:
     start, end = page.find(f"port-{one}"), page.find(f"port-{other}")
-    ActionChains(page.driver).click_and_hold(start).move_by_offset(6, 6).move_to_element(end).release().perform()
+    ActionChains(page.driver).click_and_hold(start).move_by_offset(6, 6).move_to_element(
+        end
+    ).release().perform()
 
 
 def connect(page: Page, one: str, other: str) -> None:
     drag_wire(page, one, other)
-    page.until(lambda: page.text("last-edit") == f"Last edit: connected {one} and {other}", f"{one} and {other} connected")
+    page.until(
+        lambda: page.text("last-edit") == f"Last edit: connected {one} and {other}",
+        f"{one} and {other} connected",
+    )
 
 
 def source(page: Page, model: str) -> str:
     project = page.driver.current_url.split("/projects/")[1].split("/")[0]
-    with urllib.request.urlopen(f"{page.server.address}/api/projects/{project}/models/{model}/download") as answer:
+    with urllib.request.urlopen(
+        f"{page.server.address}/api/projects/{project}/models/{model}/download"
+    ) as answer:
         return answer.read().decode()
 
 
@@ -115,7 +125,9 @@ def test_text_is_written_kept_refused_and_survives_a_reload(page: Page) -> None:
     new_model(page, "Decay")
     page.click("view-text")
     page.find("text-view")
-    editor = page.until(lambda: page.driver.find_element(By.CSS_SELECTOR, ".cm-content"), "the editor")
+    editor = page.until(
+        lambda: page.driver.find_element(By.CSS_SELECTOR, ".cm-content"), "the editor"
+    )
     editor.click()
     wrong = "model Decay\nReal x(start = 1, fixed = true);\nequation\nder(x) = -0.5*x\nend Decay;"
     editor.send_keys(Keys.CONTROL, "a")
@@ -125,7 +137,10 @@ def test_text_is_written_kept_refused_and_survives_a_reload(page: Page) -> None:
     page.until(lambda: "';' is missing" in page.text("fault"), "the fault named")
     page.driver.refresh()
     page.click("view-text")
-    page.until(lambda: "-0.5*x" in page.driver.find_element(By.CSS_SELECTOR, ".cm-content").text, "the draft is still there")
+    page.until(
+        lambda: "-0.5*x" in page.driver.find_element(By.CSS_SELECTOR, ".cm-content").text,
+        "the draft is still there",
+    )
     editor = page.driver.find_element(By.CSS_SELECTOR, ".cm-content")
     editor.click()
     editor.send_keys(Keys.CONTROL, "a")
@@ -136,7 +151,9 @@ def test_text_is_written_kept_refused_and_survives_a_reload(page: Page) -> None:
     page.click("view-sheet")
     run_model(page)
     text = source(page, "Decay")
-    assert movrel.load(text=text).simulate(stop=1)["x"][-1] == pytest.approx(math.exp(-0.5), rel=1e-5)
+    assert movrel.load(text=text).simulate(stop=1)["x"][-1] == pytest.approx(
+        math.exp(-0.5), rel=1e-5
+    )
 
 
 def test_settings_and_names_are_edited_in_place(page: Page) -> None:

@@ -36,7 +36,9 @@ def keys(page: Page, *what: str) -> None:
 
 def write(page: Page, text: str) -> None:
     """Replace what stands in the editor; brackets are typed as they are."""
-    editor = page.until(lambda: page.driver.find_element(By.CSS_SELECTOR, ".cm-content"), "the editor")
+    editor = page.until(
+        lambda: page.driver.find_element(By.CSS_SELECTOR, ".cm-content"), "the editor"
+    )
     editor.click()
     editor.send_keys(Keys.CONTROL, "a")
     editor.send_keys(text)
@@ -45,9 +47,13 @@ def write(page: Page, text: str) -> None:
 def choose_parts(page: Page, *names: str) -> None:
     page.click(f"part-{names[0]}")
     for name in names[1:]:
-        ActionChains(page.driver).key_down(Keys.CONTROL).click(page.find(f"part-{name}")).key_up(Keys.CONTROL).perform()
+        ActionChains(page.driver).key_down(Keys.CONTROL).click(page.find(f"part-{name}")).key_up(
+            Keys.CONTROL
+        ).perform()
     if len(names) > 1:
-        page.until(lambda: f"{len(names)} parts" in page.text("selection-bar"), "all of them selected")
+        page.until(
+            lambda: f"{len(names)} parts" in page.text("selection-bar"), "all of them selected"
+        )
 
 
 def arrange(page: Page) -> None:
@@ -59,7 +65,11 @@ def arrange(page: Page) -> None:
 def set_row(page: Page, name: str, text: str) -> None:
     type_into(page, name, text)
     page.until(
-        lambda: not page.all(f"fault-{name}") and page.find(f"param-{name}").get_attribute("aria-invalid") == "false", name
+        lambda: (
+            not page.all(f"fault-{name}")
+            and page.find(f"param-{name}").get_attribute("aria-invalid") == "false"
+        ),
+        name,
     )
 
 
@@ -68,10 +78,20 @@ def test_the_leaf(page: Page) -> None:
     # Gravity as it was derived, with live checking.
     page.click("add-equations")
     page.find("component-preview")
-    write(page, GRAVITY.replace("a.tau =", "Real T;\na.tau =").replace("equation\nReal T;", "Real T;\nequation"))
-    page.until(lambda: "1 unknown without an equation: T" in page.text("component-balance"), "the open unknown is named")
+    write(
+        page,
+        GRAVITY.replace("a.tau =", "Real T;\na.tau =").replace(
+            "equation\nReal T;", "Real T;\nequation"
+        ),
+    )
+    page.until(
+        lambda: "1 unknown without an equation: T" in page.text("component-balance"),
+        "the open unknown is named",
+    )
     write(page, GRAVITY)
-    page.until(lambda: page.text("component-balance").startswith("✓"), "as many equations as unknowns")
+    page.until(
+        lambda: page.text("component-balance").startswith("✓"), "as many equations as unknowns"
+    )
     assert page.driver.find_elements(By.CSS_SELECTOR, '[data-testid="component-preview"] .katex')
     page.click("component-keep")
     page.find("part-leafGravity")
@@ -97,7 +117,13 @@ def test_the_leaf(page: Page) -> None:
     page.click("view-text")
     text = source(page, "Leaf")
     # The wind: a table of the datasheet kind is easiest typed into the text.
-    write_all(page, text.replace("PointTable pointTable", "PointTable pointTable(table = [0, 0; 5, 12; 15, 12; 20, 0; 60, 0])"))
+    write_all(
+        page,
+        text.replace(
+            "PointTable pointTable",
+            "PointTable pointTable(table = [0, 0; 5, 12; 15, 12; 20, 0; 60, 0])",
+        ),
+    )
     page.click("keep-text")
     page.until(lambda: page.text("last-edit") == "Last edit: edited the text", "the table kept")
     page.click("view-sheet")
@@ -112,7 +138,12 @@ def test_the_leaf(page: Page) -> None:
         page.click(f"part-{part}")
         ActionChains(page.driver).move_to_element(page.find(f"row-{row}")).perform()
         page.click(f"expose-{row}")
-        page.until(lambda row=row, name=name: page.text("last-edit") == f"Last edit: exposed {row} as {name}", "exposed")
+        page.until(
+            lambda row=row, name=name: (
+                page.text("last-edit") == f"Last edit: exposed {row} as {name}"
+            ),
+            "exposed",
+        )
     page.click("place-0")
     page.click("part-leafBody")
     set_row(page, "leafBody.d", "60000")
@@ -143,7 +174,9 @@ def test_the_leaf(page: Page) -> None:
 
 def write_all(page: Page, text: str) -> None:
     """Put a whole text into the editor at once, as pasting does."""
-    editor = page.until(lambda: page.driver.find_element(By.CSS_SELECTOR, ".cm-content"), "the editor")
+    editor = page.until(
+        lambda: page.driver.find_element(By.CSS_SELECTOR, ".cm-content"), "the editor"
+    )
     editor.click()
     editor.send_keys(Keys.CONTROL, "a")
     page.driver.execute_script(

@@ -48,7 +48,11 @@ end Gate;
 def gate(page: Page, name: str, stop: float = 4, interval: float = 0.01, damping: float = 2) -> str:
     """The swing, opened; gives its address under the API."""
     project = ask(page, "/projects", {"name": name})["id"]
-    ask(page, f"/projects/{project}/files", {"path": "Gate.mo", "text": SWING % (damping, stop, interval)})
+    ask(
+        page,
+        f"/projects/{project}/files",
+        {"path": "Gate.mo", "text": SWING % (damping, stop, interval)},
+    )
     page.open(f"/projects/{project}/models/Gate.Swing")
     page.find("claims")
     return f"/projects/{project}/models/Gate.Swing"
@@ -82,7 +86,9 @@ def test_curves_are_found_dragged_and_shown_in_other_units(page: Page, tmp_path:
     gate(page, "Strips")
     keep_downloads(page, tmp_path)
     run_all(page)
-    page.until(lambda: strips(page) == ["Strip of body.s", "Strip of spring.f"], "the layout of the model")
+    page.until(
+        lambda: strips(page) == ["Strip of body.s", "Strip of spring.f"], "the layout of the model"
+    )
     page.click("add-curve")
     page.find("find-curve").send_keys("body m/s", Keys.ENTER)
     page.until(lambda: strips(page)[-1] == "Strip of body.v", "the velocity is found by its unit")
@@ -90,7 +96,10 @@ def test_curves_are_found_dragged_and_shown_in_other_units(page: Page, tmp_path:
 
     # Onto the strip of another unit: a second axis; a third unit has no axis there.
     drag(page, "curve-body.v", "head-body.s")
-    page.until(lambda: strips(page) == ["Strip of body.s, body.v", "Strip of spring.f"], "two axes on one strip")
+    page.until(
+        lambda: strips(page) == ["Strip of body.s, body.v", "Strip of spring.f"],
+        "two axes on one strip",
+    )
     drag(page, "curve-spring.f", "head-body.s-body.v")
     assert strips(page) == ["Strip of body.s, body.v", "Strip of spring.f"]
     Select(page.all("unit-left")[0]).select_by_value("mm")
@@ -101,20 +110,30 @@ def test_curves_are_found_dragged_and_shown_in_other_units(page: Page, tmp_path:
     drag(page, "curve-body.v", "new-strip")
     page.until(lambda: strips(page)[-1] == "Strip of body.v", "a strip of its own again")
     page.find("curve-body.v").send_keys(Keys.ALT, Keys.ARROW_UP)
-    page.until(lambda: strips(page) == ["Strip of body.s", "Strip of spring.f, body.v"], "moved by the keyboard")
+    page.until(
+        lambda: strips(page) == ["Strip of body.s", "Strip of spring.f, body.v"],
+        "moved by the keyboard",
+    )
 
     # A layout keeps all that; whoever comes new to the model gets it.
     page.click("layouts")
     name = page.find("layout-name")
     name.send_keys(Keys.CONTROL + "a")
     name.send_keys("Fine", Keys.ENTER)
-    page.until(lambda: page.text("last-edit").startswith("Last edit: kept the layout Fine"), "the layout is kept")
+    page.until(
+        lambda: page.text("last-edit").startswith("Last edit: kept the layout Fine"),
+        "the layout is kept",
+    )
     page.click("layouts")
     page.click("layout-Standard")
-    page.until(lambda: strips(page) == ["Strip of body.s", "Strip of spring.f"], "the layout of before")
+    page.until(
+        lambda: strips(page) == ["Strip of body.s", "Strip of spring.f"], "the layout of before"
+    )
     page.click("layouts")
     page.click("layout-Fine")
-    page.until(lambda: strips(page) == ["Strip of body.s", "Strip of spring.f, body.v"], "the kept layout")
+    page.until(
+        lambda: strips(page) == ["Strip of body.s", "Strip of spring.f, body.v"], "the kept layout"
+    )
     assert page.all("unit-left")[0].get_attribute("value") == "mm"
     assert page.severe() == []
 
@@ -125,9 +144,9 @@ def test_zoom_goes_back_step_by_step(page: Page) -> None:
     over = page.driver.find_element(By.CSS_SELECTOR, '[data-testid="strip"] .u-over')
 
     def zoom(first: int, last: int) -> str:
-        ActionChains(page.driver).move_to_element_with_offset(over, first, 0).click_and_hold().move_by_offset(
-            last - first, 0
-        ).release().perform()
+        ActionChains(page.driver).move_to_element_with_offset(
+            over, first, 0
+        ).click_and_hold().move_by_offset(last - first, 0).release().perform()
         return str(page.until(lambda: page.text("zoom-reset"), "zoomed"))
 
     wide = zoom(-200, 200)
@@ -152,12 +171,17 @@ def test_wires_show_what_they_carry(page: Page) -> None:
     page.find("recorder").send_keys(Keys.HOME)
     Select(page.find("wire-marks")).select_by_value("flow")
     at_start = ask(page, f"/runs/{run}/values", {"names": ["spring.b.f"], "at": 0})["values"]
-    page.until(lambda: f"{abs(at_start['spring.b.f']):g}" in page.text("carries-spring.b"), "the force in the wire at the start")
+    page.until(
+        lambda: f"{abs(at_start['spring.b.f']):g}" in page.text("carries-spring.b"),
+        "the force in the wire at the start",
+    )
     # What a wire carries is put on a strip from the ledger.
     page.driver.execute_script(
         "[...document.querySelectorAll('.react-flow__edge')].find((e) => e.ariaLabel === 'Wire of spring.b and body.a').dispatchEvent(new MouseEvent('click', {bubbles: true}))"
     )
-    page.until(lambda: page.text("ledger-title") == "Wire of spring.b and body.a", "the ledger of the wire")
+    page.until(
+        lambda: page.text("ledger-title") == "Wire of spring.b and body.a", "the ledger of the wire"
+    )
     page.click("watch-spring.b.f")
     page.until(lambda: "Strip of spring.f, spring.b.f" in strips(page), "on the strip of forces")
     assert page.severe() == []
@@ -206,7 +230,8 @@ def test_a_failure_is_shown_at_its_part_with_the_curves_until_then(page: Page) -
     page.click("failure-place")
     page.until(lambda: page.text("ledger-title") == "damper", "the part is selected")
     page.until(
-        lambda: len((page.find("recorder").get_attribute("data-drawn") or "").split()) == 2, "the partial curves are drawn"
+        lambda: len((page.find("recorder").get_attribute("data-drawn") or "").split()) == 2,
+        "the partial curves are drawn",
     )
     # What was changed since the last run that went well is kept as a scenario; the base runs through again.
     page.driver.find_element(By.CSS_SELECTOR, ".react-flow__pane").click()
@@ -236,7 +261,10 @@ def test_changes_are_kept_as_a_scenario(page: Page) -> None:
     page.click("run")
     page.click("remarks")
     page.until(
-        lambda: "spring.c" in page.text("remarks-panel") and "swapped in" in page.text("remarks-panel"), "what was left out"
+        lambda: (
+            "spring.c" in page.text("remarks-panel") and "swapped in" in page.text("remarks-panel")
+        ),
+        "what was left out",
     )
 
 
@@ -246,16 +274,25 @@ def test_a_run_goes_on_when_the_browser_is_closed(page: Page) -> None:
     page.until(lambda: page.text("run-step").startswith("step"), "the run under way")
     page.driver.execute_cdp_cmd("Page.navigate", {"url": "about:blank"})
     run = ask(page, f"{address}/runs")["runs"][0]["id"]
-    page.until(lambda: ask(page, f"/runs/{run}")["state"] == "done", "done without anybody looking", 120)
+    page.until(
+        lambda: ask(page, f"/runs/{run}")["state"] == "done", "done without anybody looking", 120
+    )
     page.open(address)
-    page.until(lambda: page.find("recorder").get_attribute("data-drawn") == str(run), "its curves are there")
+    page.until(
+        lambda: page.find("recorder").get_attribute("data-drawn") == str(run),
+        "its curves are there",
+    )
     assert ask(page, f"/runs/{run}")["points"] == 5_001
 
 
 def test_runs_are_filtered_and_scrolled(page: Page) -> None:
     address = gate(page, "Many", stop=0.1)
     runs: list[Any] = [ask(page, f"{address}/runs", {"stop": 0.1 + k / 1000}) for k in range(130)]
-    page.until(lambda: all(r["state"] == "done" for r in ask(page, f"{address}/runs")["runs"]), "all are done", 120)
+    page.until(
+        lambda: all(r["state"] == "done" for r in ask(page, f"{address}/runs")["runs"]),
+        "all are done",
+        120,
+    )
     page.open(address)
     page.click("run-menu")
     page.until(lambda: page.text("runs-found") == "130 found", "all runs")

@@ -37,7 +37,9 @@ COLOURS = ["#0072b2", "#d55e00", "#009e73"]
 
 def ask(page: Page, path: str, body: dict[str, Any] | None = None) -> Any:
     data = json.dumps(body).encode() if body is not None else None
-    request = urllib.request.Request(f"{page.server.address}/api{path}", data, {"Content-Type": "application/json"})
+    request = urllib.request.Request(
+        f"{page.server.address}/api{path}", data, {"Content-Type": "application/json"}
+    )
     return json.load(urllib.request.urlopen(request))
 
 
@@ -70,15 +72,22 @@ def run_all(page: Page) -> None:
     page.click("run-all")
     count = len(page.all("scenario"))
     page.until(lambda: states(page) == ["done"] * count, "all scenarios are run")
-    page.until(lambda: len((page.find("recorder").get_attribute("data-drawn") or "").split()) >= count, "all are drawn")
+    page.until(
+        lambda: len((page.find("recorder").get_attribute("data-drawn") or "").split()) >= count,
+        "all are drawn",
+    )
 
 
 def keep_downloads(page: Page, folder: Path) -> None:
-    page.driver.execute_cdp_cmd("Browser.setDownloadBehavior", {"behavior": "allow", "downloadPath": str(folder)})
+    page.driver.execute_cdp_cmd(
+        "Browser.setDownloadBehavior", {"behavior": "allow", "downloadPath": str(folder)}
+    )
 
 
 def downloaded(page: Page, folder: Path, ending: str) -> Path:
-    found = page.until(lambda: [f for f in folder.iterdir() if f.name.endswith(ending)], f"a file {ending} came")
+    found = page.until(
+        lambda: [f for f in folder.iterdir() if f.name.endswith(ending)], f"a file {ending} came"
+    )
     return found[0]  # type: ignore[index]
 
 
@@ -92,7 +101,11 @@ def test_three_scenarios_are_compared_in_their_colours(page: Page, tmp_path: Pat
     high = add_scenario(page, "h", "300 cm")
     run_all(page)
     runs = {r["scenario"]: r for r in ask(page, f"{address}/runs")["runs"]}
-    assert {name: r["name"] for name, r in runs.items()} == {"base": "base", fast: "k 2 1/s", high: "h 3 m"}
+    assert {name: r["name"] for name, r in runs.items()} == {
+        "base": "base",
+        fast: "k 2 1/s",
+        high: "h 3 m",
+    }
 
     # The picture of the strip is lines in the colours of the three, at the values that the closed form gives.
     page.click("picture-level")
@@ -114,12 +127,16 @@ def test_three_scenarios_are_compared_in_their_colours(page: Page, tmp_path: Pat
         page.until(lambda at=steps / 5: f"{at:g}" in page.text("cursor-time"), "the cursor set")
         recorder.send_keys(mark)
     page.until(lambda: "1" in page.text("marks-difference"), "one second between the marks")
-    page.until(lambda: abs(page.number("difference-level") - (-0.46508)) < 1e-4, "the difference of the current run")
+    page.until(
+        lambda: abs(page.number("difference-level") - (-0.46508)) < 1e-4,
+        "the difference of the current run",
+    )
 
     # Measures of the run, between the marks.
     Select(page.find("beside")).select_by_value("measures")
     page.until(
-        lambda: abs(page.number(f"measure-max-level-{runs['base']['number']}") - 0.73576) < 1e-4, "the largest value from A to B"
+        lambda: abs(page.number(f"measure-max-level-{runs['base']['number']}") - 0.73576) < 1e-4,
+        "the largest value from A to B",
     )
 
     # Data as files.
@@ -137,7 +154,13 @@ def test_claims_are_judged_where_people_look(page: Page) -> None:
         page.find("new-claim").send_keys(text, Keys.ENTER)
         page.until(
             lambda t=text: (
-                t in [a.get_attribute("value") for a in page.driver.find_elements(By.CSS_SELECTOR, '[data-testid^="claim-text"]')]
+                t
+                in [
+                    a.get_attribute("value")
+                    for a in page.driver.find_elements(
+                        By.CSS_SELECTOR, '[data-testid^="claim-text"]'
+                    )
+                ]
             ),
             "kept",
         )
@@ -146,10 +169,17 @@ def test_claims_are_judged_where_people_look(page: Page) -> None:
     page.find("new-claim").send_keys(Keys.ESCAPE)
     high = add_scenario(page, "h", "3")
     run_all(page)
-    page.until(lambda: page.find("claim-1").get_attribute("data-holds") == "false", "three metres are too much")
+    page.until(
+        lambda: page.find("claim-1").get_attribute("data-holds") == "false",
+        "three metres are too much",
+    )
     page.click("scenario-base")
     page.until(
-        lambda: [page.find(f"claim-{k}").get_attribute("data-holds") for k in (0, 1)] == ["true", "true"], "both hold in the base"
+        lambda: (
+            [page.find(f"claim-{k}").get_attribute("data-holds") for k in (0, 1)]
+            == ["true", "true"]
+        ),
+        "both hold in the base",
     )
     signs = [c.text for c in page.all("claim-sign")]
     assert signs == ["2/2 hold", "0/2 fail"]
@@ -164,7 +194,8 @@ def test_claims_are_judged_where_people_look(page: Page) -> None:
     field.send_keys(Keys.CONTROL + "a")
     field.send_keys("220 cm", Keys.ENTER)
     page.until(
-        lambda: "2.2" in (page.find(f"cell-{high}-h").get_attribute("value") or ""), "the value is kept in the declared unit"
+        lambda: "2.2" in (page.find(f"cell-{high}-h").get_attribute("value") or ""),
+        "the value is kept in the declared unit",
     )
     assert page.severe() == []
 
@@ -173,7 +204,9 @@ def test_curves_follow_a_dragged_value(page: Page) -> None:
     address = tank(page, "Dragged")
     run_all(page)
     page.driver.execute_script("document.querySelector('[data-testid=\"slide-k\"]').click()")
-    page.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", page.find("range-k"))
+    page.driver.execute_script(
+        "arguments[0].scrollIntoView({block: 'center'})", page.find("range-k")
+    )
     box = page.driver.execute_script(
         "const r = arguments[0].getBoundingClientRect(); return {x: r.x, y: r.y, width: r.width, height: r.height}",
         page.find("range-k"),
@@ -182,7 +215,8 @@ def test_curves_follow_a_dragged_value(page: Page) -> None:
 
     def mouse(kind: str) -> None:
         page.driver.execute_cdp_cmd(
-            "Input.dispatchMouseEvent", {"type": kind, "x": x, "y": y, "button": "left", "buttons": 1, "clickCount": 1}
+            "Input.dispatchMouseEvent",
+            {"type": kind, "x": x, "y": y, "button": "left", "buttons": 1, "clickCount": 1},
         )
 
     mouse("mousePressed")
@@ -190,9 +224,13 @@ def test_curves_follow_a_dragged_value(page: Page) -> None:
         x += 2
         mouse("mouseMoved")
     page.until(lambda: int(page.text("slider-rate").split()[0]) >= 1, "curves follow")
-    assert ask(page, address)["revision"] == ask(page, address)["revision"] and "rate" not in page.text("last-edit")
+    assert ask(page, address)["revision"] == ask(page, address)[
+        "revision"
+    ] and "rate" not in page.text("last-edit")
     mouse("mouseReleased")
-    page.until(lambda: page.text("last-edit").startswith("Last edit: k 1"), "letting go keeps the value")
+    page.until(
+        lambda: page.text("last-edit").startswith("Last edit: k 1"), "letting go keeps the value"
+    )
     row = next(r for r in ask(page, address)["rows"] if r["name"] == "k")
     assert 1.1 < row["value"] < 1.5
 
@@ -211,9 +249,19 @@ def test_a_sweep_with_its_map_and_a_point_that_becomes_a_scenario(page: Page) ->
     measures.send_keys(Keys.CONTROL + "a")
     measures.send_keys("at(level, 1 s)")
     page.click("sweep-start")
-    page.until(lambda: page.find("sweep-results").get_attribute("data-state") == "done", "the sweep is done")
     page.until(
-        lambda: len(page.driver.find_elements(By.CSS_SELECTOR, '[data-testid="heat-map"] [data-testid^="cell-"]')) == 12,
+        lambda: page.find("sweep-results").get_attribute("data-state") == "done",
+        "the sweep is done",
+    )
+    page.until(
+        lambda: (
+            len(
+                page.driver.find_elements(
+                    By.CSS_SELECTOR, '[data-testid="heat-map"] [data-testid^="cell-"]'
+                )
+            )
+            == 12
+        ),
         "a cell for each point",
     )
     sweep = ask(page, f"{address}/sweeps")["sweeps"][0]["id"]
@@ -221,14 +269,19 @@ def test_a_sweep_with_its_map_and_a_point_that_becomes_a_scenario(page: Page) ->
     import math
 
     for p in points:
-        assert p["measures"][0] == pytest.approx(p["values"]["h"] * math.exp(-p["values"]["k"]), rel=1e-3)
+        assert p["measures"][0] == pytest.approx(
+            p["values"]["h"] * math.exp(-p["values"]["k"]), rel=1e-3
+        )
     page.click("cell-7")
     page.click("point-to-scenario")
     page.until(lambda: len(page.all("scenario")) == 2, "the point is a scenario")
     made = ask(page, address)["scenarios"][0]["changes"]
     assert {k: float(v) for k, v in made.items()} == pytest.approx(points[7]["values"])
     page.click("sweep-way-curves")
-    page.until(lambda: len(page.driver.find_elements(By.CSS_SELECTOR, '[data-testid="bands"] path')) > 12, "the family of curves")
+    page.until(
+        lambda: len(page.driver.find_elements(By.CSS_SELECTOR, '[data-testid="bands"] path')) > 12,
+        "the family of curves",
+    )
     assert page.severe() == []
 
 
@@ -246,19 +299,33 @@ def test_runs_are_named_noted_compared_and_brought_back(page: Page, tmp_path: Pa
     assert "down to a third" in page.text("run-prediction")
     page.click("prediction-held")
     page.find("run-note").send_keys("looks right", Keys.ENTER)
-    page.until(lambda: ask(page, f"{address}/runs")["runs"][-1]["note"] == "looks right", "the note is kept")
+    page.until(
+        lambda: ask(page, f"{address}/runs")["runs"][-1]["note"] == "looks right",
+        "the note is kept",
+    )
     assert ask(page, f"{address}/runs")["runs"][-1]["prediction_held"] is True
     page.click("about-run-3")
-    Select(page.find("differs-from")).select_by_value(str(ask(page, f"{address}/runs")["runs"][-1]["id"]))
-    page.until(lambda: "k" in page.text("what-differs") and "3" in page.text("what-differs"), "what differs")
-    page.driver.find_element(By.CSS_SELECTOR, '[data-testid="run-2"] button[aria-label^="Delete"]').click()
+    Select(page.find("differs-from")).select_by_value(
+        str(ask(page, f"{address}/runs")["runs"][-1]["id"])
+    )
+    page.until(
+        lambda: "k" in page.text("what-differs") and "3" in page.text("what-differs"),
+        "what differs",
+    )
+    page.driver.find_element(
+        By.CSS_SELECTOR, '[data-testid="run-2"] button[aria-label^="Delete"]'
+    ).click()
     page.click("bring-run-back")
     page.until(lambda: len(ask(page, f"{address}/runs")["runs"]) == 3, "the run is back")
     ActionChains(page.driver).send_keys(Keys.ESCAPE).perform()
     page.driver.execute_script("document.querySelector('[data-testid=\"report\"]').click()")
     page.click("report-html")
     text = downloaded(page, tmp_path, ".html").read_text(encoding="utf-8")
-    assert "a tank that runs empty" in text and "<svg" in text and "http" not in re.sub(r"http://www\.w3\.org[^\"']*", "", text)
+    assert (
+        "a tank that runs empty" in text
+        and "<svg" in text
+        and "http" not in re.sub(r"http://www\.w3\.org[^\"']*", "", text)
+    )
     assert page.severe() == []
 
 

@@ -40,7 +40,9 @@ end {name};
 
 def call(page: Page, path: str, body: dict[str, Any] | None = None) -> Any:
     data = json.dumps(body).encode() if body is not None else None
-    request = urllib.request.Request(page.server.address + path, data, {"Content-Type": "application/json"})
+    request = urllib.request.Request(
+        page.server.address + path, data, {"Content-Type": "application/json"}
+    )
     return json.load(urllib.request.urlopen(request))
 
 
@@ -73,13 +75,21 @@ def test_groups_are_aligned_nudged_copied_and_taken_back(page: Page) -> None:
     choose_parts(page, "basin", "outlet", "harbour")
     page.click("align-top")
     last(page, "aligned basin, outlet, harbour")
-    tops = {c["name"]: max(c["extent"][1], c["extent"][3]) for c in call(page, address)["sheet"]["components"]}
+    tops = {
+        c["name"]: max(c["extent"][1], c["extent"][3])
+        for c in call(page, address)["sheet"]["components"]
+    }
     assert tops["basin"] == tops["outlet"] == tops["harbour"] == 20
     page.click("distribute-across")
     keys(page, Keys.ARROW_DOWN)
-    page.until(lambda: "extent={{0,-22},{40,18}}" in call(page, f"{address}/text")["text"], "nudged by two")
+    page.until(
+        lambda: "extent={{0,-22},{40,18}}" in call(page, f"{address}/text")["text"], "nudged by two"
+    )
     keys(page, Keys.CONTROL, "c")
-    page.until(lambda: page.driver.execute_script("return localStorage.getItem('movrel.clipboard')"), "copied")
+    page.until(
+        lambda: page.driver.execute_script("return localStorage.getItem('movrel.clipboard')"),
+        "copied",
+    )
     assert "Movrel.Process.Basin basin(level_start = 0.3)" in page.driver.execute_script(
         "return localStorage.getItem('movrel.clipboard')"
     )
@@ -106,11 +116,15 @@ def test_wires_branch_bend_and_take_parts_in(page: Page) -> None:
     # A part that is taken from the shelf and let go over a wire is put into it.
     wire = page.driver.find_element(By.CSS_SELECTOR, '[data-wire="rain.y inflow.q"] path')
     where = page.driver.execute_script(
-        "const b = arguments[0].getBoundingClientRect(); return [b.x + b.width / 2, b.y + b.height / 2]", wire
+        "const b = arguments[0].getBoundingClientRect(); return [b.x + b.width / 2, b.y + b.height / 2]",
+        wire,
     )
     page.find("shelf-search").send_keys("gain")
     page.until(
-        lambda: "Gain" in page.driver.find_element(By.CSS_SELECTOR, "#shelf-list li").text.splitlines(), "found before others"
+        lambda: (
+            "Gain" in page.driver.find_element(By.CSS_SELECTOR, "#shelf-list li").text.splitlines()
+        ),
+        "found before others",
     )
     taken = page.driver.execute_script(
         "const d = new DataTransfer(); arguments[0].dispatchEvent(new DragEvent('dragstart', {dataTransfer: d, bubbles: true}));"
@@ -136,7 +150,11 @@ def test_wires_branch_bend_and_take_parts_in(page: Page) -> None:
         int(at[0] - box["x"] - box["width"] / 2) - 4, int(at[1] - box["y"] - box["height"] / 2) - 4
     ).release().perform()
     page.until(lambda: "outfall.port" in call(page, f"{address}/text")["text"], "branched off")
-    drawn = next(c for c in call(page, address)["sheet"]["connections"] if "outfall.port" in (c["from"], c["to"]))
+    drawn = next(
+        c
+        for c in call(page, address)["sheet"]["connections"]
+        if "outfall.port" in (c["from"], c["to"])
+    )
     assert drawn["bent"] and {drawn["from"], drawn["to"]} & {"basin.outlet", "outlet.a"}
     # A selected wire is bent by its grip and straightened by a key.
     page.driver.execute_script(
@@ -163,10 +181,14 @@ def test_an_assembly_is_swapped_and_dissolved(page: Page) -> None:
     page.find("assembly-name").send_keys("Store", Keys.ENTER)
     page.find("part-store")
     run_model(page)
-    after = movrel.load(text=call(page, f"{address}/text")["text"], model="Structure").simulate()["store.basin.level"][-1]
+    after = movrel.load(text=call(page, f"{address}/text")["text"], model="Structure").simulate()[
+        "store.basin.level"
+    ][-1]
     assert after == before
     page.click("map")
-    page.until(lambda: "store" in page.text("map-tree") and "basin" in page.text("map-tree"), "the map")
+    page.until(
+        lambda: "store" in page.text("map-tree") and "basin" in page.text("map-tree"), "the map"
+    )
     page.driver.find_element(By.LINK_TEXT, "▸ store Store").click()
     page.find("part-basin")
     page.until(lambda: page.text("model-name") == "store", "stepped in by the map")
@@ -174,9 +196,9 @@ def test_an_assembly_is_swapped_and_dissolved(page: Page) -> None:
     page.find("symbol-canvas")
     page.click("symbol-Ellipse")
     canvas = page.find("symbol-canvas")
-    ActionChains(page.driver).move_to_element_with_offset(canvas, -40, -40).click_and_hold().move_by_offset(
-        60, 60
-    ).release().perform()
+    ActionChains(page.driver).move_to_element_with_offset(
+        canvas, -40, -40
+    ).click_and_hold().move_by_offset(60, 60).release().perform()
     last(page, "drew the symbol")
     page.click("symbol-select")
     port = page.find("symbol-port-b")
@@ -205,9 +227,14 @@ def test_figures_notes_code_and_history(page: Page) -> None:
     address = open_plant(page, "Tables")
     page.click("view-figures")
     page.click("figures-paste")
-    page.find("figures-rows").send_keys("D; 150; mm; bore of the outlet\nwidth; 2*D; m; \nlost; nowhere; ; ")
+    page.find("figures-rows").send_keys(
+        "D; 150; mm; bore of the outlet\nwidth; 2*D; m; \nlost; nowhere; ; "
+    )
     page.click("figures-take")
-    page.until(lambda: "'nowhere' is not known" in page.text("figure-lost-fault"), "the unknown name is said in its row")
+    page.until(
+        lambda: "'nowhere' is not known" in page.text("figure-lost-fault"),
+        "the unknown name is said in its row",
+    )
     assert page.text("figure-width-value").startswith("0.3")
     page.driver.find_element(By.CSS_SELECTOR, '[aria-label="Delete the figure lost"]').click()
     last(page, "deleted the figure lost")
@@ -220,17 +247,25 @@ def test_figures_notes_code_and_history(page: Page) -> None:
     page.click("view-sheet")
     page.click("part-outlet")
     set_row(page, "outlet.diameter", "D")
-    page.until(lambda: page.text("value-of-outlet.diameter") == "= 0.15", "the value of the expression")
+    page.until(
+        lambda: page.text("value-of-outlet.diameter") == "= 0.15", "the value of the expression"
+    )
     page.click("part-basin")
     set_row(page, "basin.level_start", "Figures.depth")
     page.until(lambda: page.text("value-of-basin.level_start") == "= 0.4", "the project's figure")
     page.click("add-note")
     page.find("note-text").send_keys("Torricelli: $v = \\sqrt{2 g h}$", Keys.CONTROL, Keys.ENTER)
-    page.until(lambda: page.driver.find_elements(By.CSS_SELECTOR, ".sheet-note .katex"), "the formula is set")
+    page.until(
+        lambda: page.driver.find_elements(By.CSS_SELECTOR, ".sheet-note .katex"),
+        "the formula is set",
+    )
     page.click("add-code")
     page.until(lambda: "can be put" in page.text("code-status"), "the template is sound")
     write(page, "import os\n")
-    page.until(lambda: "line 1: an import is not allowed" in page.text("code-status"), "refused by line and construct")
+    page.until(
+        lambda: "line 1: an import is not allowed" in page.text("code-status"),
+        "refused by line and construct",
+    )
     write_all(page, "error = wanted - measured\ndrive = 2*error\n")
     memory = page.find("code-memory")
     memory.send_keys(Keys.CONTROL, "a")
@@ -247,18 +282,22 @@ def test_figures_notes_code_and_history(page: Page) -> None:
     last(page, "changed the documentation")
     shown = page.find("documentation")
     assert shown.find_elements(By.CSS_SELECTOR, ".katex") and shown.find_elements(By.TAG_NAME, "h3")
-    assert not shown.find_elements(By.CSS_SELECTOR, "script, img, [onclick]") and not page.driver.execute_script(
-        "return window.bad"
-    )
+    assert not shown.find_elements(
+        By.CSS_SELECTOR, "script, img, [onclick]"
+    ) and not page.driver.execute_script("return window.bad")
     page.click("view-history")
     entries = call(page, f"{address}/revisions")["revisions"]
     page.until(lambda: "inserted controller" in page.text("history-view"), "the list in words")
     page.find(f"revision-name-{entries[0]['id']}").send_keys("ready", Keys.ENTER)
-    page.until(lambda: call(page, f"{address}/revisions")["revisions"][0]["name"] == "ready", "named")
+    page.until(
+        lambda: call(page, f"{address}/revisions")["revisions"][0]["name"] == "ready", "named"
+    )
     page.click(f"compare-{entries[-1]['id']}")
     page.until(lambda: "controller added" in page.text("comparison"), "compared as drawings")
     page.click(f"restore-{entries[-1]['id']}")
-    page.until(lambda: call(page, f"{address}/text")["text"] == PLANT.format(name="Tables"), "restored")
+    page.until(
+        lambda: call(page, f"{address}/text")["text"] == PLANT.format(name="Tables"), "restored"
+    )
     assert page.severe() == []
 
 
@@ -268,19 +307,28 @@ def test_the_text_completes_and_says_what_is_wrong_while_typing(page: Page) -> N
     page.until(lambda: "nothing to remark" in page.text("text-findings"), "looked through")
     text = PLANT.format(name="Typing")
     write_all(page, text.replace("diameter = 0.1", "diametre = 0.1"))
-    page.until(lambda: "diametre" in page.text("text-findings") and "line 5" in page.text("text-findings"), "said while typing")
+    page.until(
+        lambda: "diametre" in page.text("text-findings") and "line 5" in page.text("text-findings"),
+        "said while typing",
+    )
     assert page.driver.find_elements(By.CSS_SELECTOR, ".cm-lint-marker-error")
     page.click("view-sheet")
     page.find("part-basin")  # the last good sheet stays
     page.driver.refresh()
     page.click("view-text")
-    page.until(lambda: "diametre" in page.driver.find_element(By.CSS_SELECTOR, ".cm-content").text, "the draft is still there")
+    page.until(
+        lambda: "diametre" in page.driver.find_element(By.CSS_SELECTOR, ".cm-content").text,
+        "the draft is still there",
+    )
     editor = page.driver.find_element(By.CSS_SELECTOR, ".cm-content")
     editor.click()
     editor.send_keys(Keys.CONTROL, Keys.END)
     editor.send_keys("\nbasin.le")
     page.until(
-        lambda: any("level" in e.text for e in page.driver.find_elements(By.CSS_SELECTOR, ".cm-tooltip-autocomplete li")),
+        lambda: any(
+            "level" in e.text
+            for e in page.driver.find_elements(By.CSS_SELECTOR, ".cm-tooltip-autocomplete li")
+        ),
         "completed",
     )
     write_all(page, text.replace("  Movrel.Process.Inflow", "      Movrel.Process.Inflow"))
@@ -290,8 +338,13 @@ def test_the_text_completes_and_says_what_is_wrong_while_typing(page: Page) -> N
         "while ((n = walk.nextNode())) { const i = n.data.indexOf('basin'); if (i >= 0) { r.setStart(n, i); r.setEnd(n, i + 5); break; } }"
         "const b = r.getBoundingClientRect(); return [b.x + b.width / 2, b.y + b.height / 2]"
     )
-    page.driver.execute_cdp_cmd("Input.dispatchMouseEvent", {"type": "mouseMoved", "x": word[0], "y": word[1]})
-    page.until(lambda: "Basin" in page.driver.find_element(By.CSS_SELECTOR, ".word-tip").text, "what a word under the pointer is")
+    page.driver.execute_cdp_cmd(
+        "Input.dispatchMouseEvent", {"type": "mouseMoved", "x": word[0], "y": word[1]}
+    )
+    page.until(
+        lambda: "Basin" in page.driver.find_element(By.CSS_SELECTOR, ".word-tip").text,
+        "what a word under the pointer is",
+    )
     page.click("indent")
     page.until(lambda: not page.all("draft"), "indented back to what it was")
     page.click("search-project")
@@ -305,7 +358,11 @@ def test_history_goes_back_to_the_beginning(page: Page) -> None:
     first = view["revision"]
     for i in range(205):
         order = {"do": "parameter", "name": "outlet.diameter", "text": f"0.{100 + i}"}
-        view = call(page, f"{address}/edits", {"revision": view["revision"], "known": view["mark"], "edit": order})
+        view = call(
+            page,
+            f"{address}/edits",
+            {"revision": view["revision"], "known": view["mark"], "edit": order},
+        )
     page.click("view-history")
     page.find(f"revision-{view['revision']}")
     assert not page.all(f"revision-{first}")
@@ -314,11 +371,18 @@ def test_history_goes_back_to_the_beginning(page: Page) -> None:
     assert not page.all("earlier")
     # An edit from elsewhere adds a line and leaves the opened pages open.
     order = {"do": "parameter", "name": "outlet.diameter", "text": "0.4"}
-    view = call(page, f"{address}/edits", {"revision": view["revision"], "known": view["mark"], "edit": order})
+    view = call(
+        page,
+        f"{address}/edits",
+        {"revision": view["revision"], "known": view["mark"], "edit": order},
+    )
     page.find(f"revision-{view['revision']}")
     page.find(f"revision-{first}")
     page.click(f"restore-{first}")
-    page.until(lambda: call(page, f"{address}/text")["text"] == PLANT.format(name="Long"), "as it was in the beginning")
+    page.until(
+        lambda: call(page, f"{address}/text")["text"] == PLANT.format(name="Long"),
+        "as it was in the beginning",
+    )
     page.find(f"revision-{first}")
 
 
@@ -332,10 +396,14 @@ def test_models_are_copied_moved_deleted_and_brought_back(page: Page) -> None:
         if testid:
             page.click(testid)
         else:
-            page.driver.find_element(By.XPATH, f"//button[@role='menuitem' and normalize-space()='{words}']").click()
+            page.driver.find_element(
+                By.XPATH, f"//button[@role='menuitem' and normalize-space()='{words}']"
+            ).click()
 
     def inside(project: str) -> list[str]:
-        shown = page.find(f"project-{project}").find_elements(By.CSS_SELECTOR, '[data-testid^="model-"]')
+        shown = page.find(f"project-{project}").find_elements(
+            By.CSS_SELECTOR, '[data-testid^="model-"]'
+        )
         return sorted(e.get_attribute("data-testid").removeprefix("model-") for e in shown)
 
     page.find("project-Quay Shifted")
@@ -346,7 +414,10 @@ def test_models_are_copied_moved_deleted_and_brought_back(page: Page) -> None:
     name.send_keys("Other", Keys.ENTER)
     page.until(lambda: inside("Quay Shifted") == ["Other", "Shifted"], "copied")
     choose("Other", words="Move to Quay Target")
-    page.until(lambda: inside("Quay Target") == ["Other"] and inside("Quay Shifted") == ["Shifted"], "moved")
+    page.until(
+        lambda: inside("Quay Target") == ["Other"] and inside("Quay Shifted") == ["Shifted"],
+        "moved",
+    )
     choose("Shifted", "menu-delete")
     page.until(lambda: inside("Quay Shifted") == [], "deleted")
     assert "Shifted was deleted" in page.text("deleted")
@@ -362,14 +433,24 @@ def test_a_part_is_looked_up_and_its_example_opened(page: Page) -> None:
     page.click("part-outlet")
     page.click("about-class")
     page.until(lambda: "Torricelli" in page.text("part-page"), "what it does")
-    assert page.driver.title.startswith("Orifice") and "discharge coefficient" in page.text("part-parameter-C_d").lower()
-    page.until(lambda: len(page.driver.find_elements(By.CSS_SELECTOR, '[data-testid="part-page"] .katex')) > 2, "typeset")
+    assert (
+        page.driver.title.startswith("Orifice")
+        and "discharge coefficient" in page.text("part-parameter-C_d").lower()
+    )
+    page.until(
+        lambda: (
+            len(page.driver.find_elements(By.CSS_SELECTOR, '[data-testid="part-page"] .katex')) > 2
+        ),
+        "typeset",
+    )
     page.click("back-to-model")
     page.find("part-basin")
     page.find("shelf-search").send_keys("clutch")
 
     def pointed_at() -> bool:
-        ActionChains(page.driver).move_to_element(page.find("shelf-Movrel.Rotational.Clutch")).perform()
+        ActionChains(page.driver).move_to_element(
+            page.find("shelf-Movrel.Rotational.Clutch")
+        ).perform()
         return page.find("about-Movrel.Rotational.Clutch").is_displayed()
 
     page.until(pointed_at, "the way to its page")
@@ -380,7 +461,10 @@ def test_a_part_is_looked_up_and_its_example_opened(page: Page) -> None:
     assert "/models/ClutchStart" in page.driver.current_url
     run_model(page)
     page.until(
-        lambda: "flywheel.w" in page.driver.find_element(By.CSS_SELECTOR, '[data-testid="strip"]').text, "a prepared recorder"
+        lambda: (
+            "flywheel.w" in page.driver.find_element(By.CSS_SELECTOR, '[data-testid="strip"]').text
+        ),
+        "a prepared recorder",
     )
     assert page.severe() == []
 
@@ -395,7 +479,10 @@ def test_a_table_is_pasted_into_its_row(page: Page) -> None:
     rows.send_keys(Keys.CONTROL, "a")
     rows.send_keys("0 1\n10 3\n20")
     page.click("table-keep-pointTable.table")
-    page.until(lambda: "row 3 has 1 numbers" in page.text("table-pointTable.table-fault"), "said which row is short")
+    page.until(
+        lambda: "row 3 has 1 numbers" in page.text("table-pointTable.table-fault"),
+        "said which row is short",
+    )
     rows.send_keys(" 2", Keys.CONTROL, Keys.ENTER)
     page.until(lambda: page.text("table-pointTable.table") == "3 × 2", "kept")
     assert "table = [0, 1; 10, 3; 20, 2]" in call(page, f"{address}/text")["text"]
@@ -405,12 +492,21 @@ def test_a_table_is_pasted_into_its_row(page: Page) -> None:
 def test_equations_lead_to_where_they_come_from(page: Page) -> None:
     open_plant(page, "Solved")
     page.click("view-equations")
-    page.until(lambda: "1 state" in page.text("equation-counts") or "2 states" in page.text("equation-counts"), "counted")
-    page.until(lambda: len(page.driver.find_elements(By.CSS_SELECTOR, ".equation-list .katex")) > 5, "typeset")
+    page.until(
+        lambda: (
+            "1 state" in page.text("equation-counts") or "2 states" in page.text("equation-counts")
+        ),
+        "counted",
+    )
+    page.until(
+        lambda: len(page.driver.find_elements(By.CSS_SELECTOR, ".equation-list .katex")) > 5,
+        "typeset",
+    )
     rows = len(page.driver.find_elements(By.CSS_SELECTOR, ".equation-list .katex"))
     page.find("equations-component").send_keys("outlet")
     page.until(
-        lambda: 0 < len(page.driver.find_elements(By.CSS_SELECTOR, ".equation-list .katex")) < rows, "only those of outlet"
+        lambda: 0 < len(page.driver.find_elements(By.CSS_SELECTOR, ".equation-list .katex")) < rows,
+        "only those of outlet",
     )
 
 
@@ -419,7 +515,10 @@ def test_with_the_keyboard_alone(page: Page) -> None:
     call(
         page,
         f"/api/projects/{project}/files",
-        {"path": "Keys.mo", "text": "model Keys\n  annotation (experiment(StopTime=3));\nend Keys;\n"},
+        {
+            "path": "Keys.mo",
+            "text": "model Keys\n  annotation (experiment(StopTime=3));\nend Keys;\n",
+        },
     )
     page.open(f"/projects/{project}/models/Keys")
     page.find("empty-sheet")
@@ -428,7 +527,9 @@ def test_with_the_keyboard_alone(page: Page) -> None:
     keys(page, "c")  # the integrator is selected, as it came last
     search = page.find("connect-search")
     search.send_keys("u", Keys.ENTER)
-    page.until(lambda: "to" in page.text("connect-picker").splitlines()[0].split(), "the start is chosen")
+    page.until(
+        lambda: "to" in page.text("connect-picker").splitlines()[0].split(), "the start is chosen"
+    )
     search.send_keys("constant1", Keys.ENTER)
     last(page, "connected integrator.u and constant1.y")
     # To the part by the Tab key, select it by Enter, and to its row.
@@ -440,11 +541,18 @@ def test_with_the_keyboard_alone(page: Page) -> None:
     page.until(lambda: page.text("ledger-title").startswith("constant1"), "selected")
     for _ in range(80):
         ActionChains(page.driver).send_keys(Keys.TAB).perform()
-        if page.driver.execute_script("return document.activeElement.dataset.testid") == "param-constant1.value":
+        if (
+            page.driver.execute_script("return document.activeElement.dataset.testid")
+            == "param-constant1.value"
+        ):
             break
-    ActionChains(page.driver).key_down(Keys.CONTROL).send_keys("a").key_up(Keys.CONTROL).send_keys("2.5", Keys.ENTER).perform()
+    ActionChains(page.driver).key_down(Keys.CONTROL).send_keys("a").key_up(Keys.CONTROL).send_keys(
+        "2.5", Keys.ENTER
+    ).perform()
     last(page, "value of constant1 1 → 2.5")
-    ActionChains(page.driver).key_down(Keys.CONTROL).send_keys(Keys.ENTER).key_up(Keys.CONTROL).perform()
+    ActionChains(page.driver).key_down(Keys.CONTROL).send_keys(Keys.ENTER).key_up(
+        Keys.CONTROL
+    ).perform()
     page.until(lambda: page.all("run-summary"), "run by the keyboard")
     r = movrel.load(text=source(page, "Keys")).simulate()
     assert r["integrator.y"][-1] == pytest.approx(7.5, rel=1e-6)
@@ -489,7 +597,10 @@ def test_two_windows_and_crashes_lose_nothing(page: Page, server: Server) -> Non
     text = call(page, f"{address}/text")["text"]
     assert "diameter = 0.35" in text and "area = 3" in text
     field.send_keys(Keys.ENTER)
-    page.until(lambda: "area = 4" in call(page, f"{address}/text")["text"], "the draft was not lost and goes through now")
+    page.until(
+        lambda: "area = 4" in call(page, f"{address}/text")["text"],
+        "the draft was not lost and goes through now",
+    )
 
 
 NAMELESS = """
@@ -523,7 +634,10 @@ def test_names_roles_focus_order_and_contrast(page: Page, theme: str) -> None:
         page.click("theme")
     assert page.driver.execute_script(NAMELESS) == []
     # Colours change softly when the theme does.
-    page.until(lambda: page.driver.execute_script(FAINT) == [], f"readable: {page.driver.execute_script(FAINT)}")
+    page.until(
+        lambda: page.driver.execute_script(FAINT) == [],
+        f"readable: {page.driver.execute_script(FAINT)}",
+    )
     assert page.violations() == []
     open_plant(page, f"Access{theme.title()}")
     choose_parts(page, "basin", "outlet")
@@ -534,16 +648,23 @@ def test_names_roles_focus_order_and_contrast(page: Page, theme: str) -> None:
         assert page.driver.execute_script(FAINT) == [], view
         assert page.violations() == [], view
         assert (
-            page.driver.execute_script("return [...document.querySelectorAll('[tabindex]')].filter((e) => e.tabIndex > 0).length")
+            page.driver.execute_script(
+                "return [...document.querySelectorAll('[tabindex]')].filter((e) => e.tabIndex > 0).length"
+            )
             == 0
         )
-        roles = {e.get_attribute("role") for e in page.driver.find_elements(By.CSS_SELECTOR, "[role]")}
+        roles = {
+            e.get_attribute("role") for e in page.driver.find_elements(By.CSS_SELECTOR, "[role]")
+        }
         assert {"tablist", "tab", "tabpanel"} <= roles
     page.click("view-sheet")
     seen: list[str] = []
     page.driver.refresh()
     page.find("part-basin")
-    page.until(lambda: page.driver.find_elements(By.CSS_SELECTOR, "#shelf-list [role=option]"), "the shelf is filled")
+    page.until(
+        lambda: page.driver.find_elements(By.CSS_SELECTOR, "#shelf-list [role=option]"),
+        "the shelf is filled",
+    )
     for _ in range(25):
         ActionChains(page.driver).send_keys(Keys.TAB).perform()
         seen.append(
@@ -551,5 +672,9 @@ def test_names_roles_focus_order_and_contrast(page: Page, theme: str) -> None:
                 "const e = document.activeElement; return e.closest('header') ? 'top' : e.closest('[data-testid=shelf]') ? 'shelf' : e.closest('[role=tablist]') ? 'tabs' : e.tagName === 'BODY' ? 'body' : 'other'"
             )
         )
-    order = [s for i, s in enumerate(seen) if s in ("top", "shelf", "tabs") and (i == 0 or seen[i - 1] != s)]
+    order = [
+        s
+        for i, s in enumerate(seen)
+        if s in ("top", "shelf", "tabs") and (i == 0 or seen[i - 1] != s)
+    ]
     assert order[:2] == ["top", "shelf"], seen

@@ -59,23 +59,36 @@ def test_an_arrow_is_drawn_with_the_keyboard_alone(page: Page) -> None:
     page.driver.find_element(By.TAG_NAME, "body").send_keys("c")
     page.find("connect-search").send_keys("state.", Keys.ENTER)
     page.find("arrow-condition").send_keys("ticksInState() > 5", Keys.ENTER)
-    page.until(lambda: "drew an arrow from state2 to state" in page.text("last-edit"), "the arrow is drawn")
+    page.until(
+        lambda: "drew an arrow from state2 to state" in page.text("last-edit"), "the arrow is drawn"
+    )
     ActionChains(page.driver).key_down(Keys.CONTROL).send_keys("z").key_up(Keys.CONTROL).perform()
     page.until(lambda: not page.all("arrow-state2-state"), "undone")
 
 
 @pytest.mark.parametrize("theme", ["film", "night"])
-@pytest.mark.parametrize("part", ["Electrical.PermanentMagnetMotor", "Signals.PID", "Process.Mixtures.StirredReactor"])
+@pytest.mark.parametrize(
+    "part", ["Electrical.PermanentMagnetMotor", "Signals.PID", "Process.Mixtures.StirredReactor"]
+)
 def test_the_page_of_a_part_is_readable_in_both_themes(page: Page, theme: str, part: str) -> None:
     page.open("/")
     page.find("new-project")
-    if (page.driver.execute_script("return document.documentElement.dataset.theme") == "night") != (theme == "night"):
+    if (page.driver.execute_script("return document.documentElement.dataset.theme") == "night") != (
+        theme == "night"
+    ):
         page.click("theme")
     link = "a[href*='/models/']"
     page.until(lambda: page.driver.find_elements(By.CSS_SELECTOR, link), "models are listed")
-    address = page.driver.execute_script("return document.querySelector(arguments[0]).getAttribute('href')", link)
+    address = page.driver.execute_script(
+        "return document.querySelector(arguments[0]).getAttribute('href')", link
+    )
     page.open(f"{address}/parts/Movrel.{part}")
-    page.until(lambda: page.driver.find_elements(By.CSS_SELECTOR, ".katex"), "equations are typeset")
-    page.until(lambda: page.driver.execute_script(FAINT) == [], f"readable: {page.driver.execute_script(FAINT)}")
+    page.until(
+        lambda: page.driver.find_elements(By.CSS_SELECTOR, ".katex"), "equations are typeset"
+    )
+    page.until(
+        lambda: page.driver.execute_script(FAINT) == [],
+        f"readable: {page.driver.execute_script(FAINT)}",
+    )
     assert page.driver.execute_script(NAMELESS) == []
     assert part.rpartition(".")[2] in page.driver.find_element(By.TAG_NAME, "h1").text

@@ -40,7 +40,9 @@ def run_model(page: Page) -> None:
     page.click("run")
 
     def drawn() -> bool:
-        chips = {c.get_attribute("data-run"): c.get_attribute("data-state") for c in page.all("chip")}
+        chips = {
+            c.get_attribute("data-run"): c.get_attribute("data-state") for c in page.all("chip")
+        }
         new = set(chips) - before
         shown = (page.find("recorder").get_attribute("data-drawn") or "").split()
         return len(new) == 1 and chips[next(iter(new))] == "done" and next(iter(new)) in shown
@@ -91,12 +93,17 @@ def test_the_whole_journey(page: Page) -> None:
     assert len(page.all("strip")) == 2
     page.click("part-basin")
     put_cursor(page, 540)
-    page.until(lambda: abs(page.number("value-basin.level") - exact[0.15]) < 1e-5, "the level of the first run")
+    page.until(
+        lambda: abs(page.number("value-basin.level") - exact[0.15]) < 1e-5,
+        "the level of the first run",
+    )
 
     # A value of the wrong dimension is refused under its row, with both dimensions named.
     page.click("part-outlet")
     type_into(page, "outlet.diameter", "30 kg")
-    assert "a mass" in page.text("fault-outlet.diameter") and "a length" in page.text("fault-outlet.diameter")
+    assert "a mass" in page.text("fault-outlet.diameter") and "a length" in page.text(
+        "fault-outlet.diameter"
+    )
     for bad in ("wide open", ""):
         type_into(page, "outlet.diameter", bad or Keys.BACKSPACE)
         page.find("fault-outlet.diameter")
@@ -109,17 +116,33 @@ def test_the_whole_journey(page: Page) -> None:
     run_model(page)
     names = [chip.text for chip in page.all("chip")]
     assert names[0].startswith("base") and names[1].startswith("outlet.diameter 20 cm")
-    colours = [c.find_element(By.CSS_SELECTOR, "span[style]").value_of_css_property("background-color") for c in page.all("chip")]
+    colours = [
+        c.find_element(By.CSS_SELECTOR, "span[style]").value_of_css_property("background-color")
+        for c in page.all("chip")
+    ]
     assert len(set(colours)) == 2
     page.click("part-basin")
-    page.until(lambda: abs(page.number("value-basin.level") - exact[0.2]) < 1e-5, "the level of the second run")
+    page.until(
+        lambda: abs(page.number("value-basin.level") - exact[0.2]) < 1e-5,
+        "the level of the second run",
+    )
     current_chip(page, 0)
-    page.until(lambda: abs(page.number("value-basin.level") - exact[0.15]) < 1e-5, "the level of the first run again")
+    page.until(
+        lambda: abs(page.number("value-basin.level") - exact[0.15]) < 1e-5,
+        "the level of the first run again",
+    )
 
     # The text says the new value and nothing else changed.
     page.click("view-text")
-    page.until(lambda: 'diameter(displayUnit="cm") = 0.2' in page.find("text-view").text, "the text shows the new value")
-    changed = [d for d in difflib.ndiff(SUMP.read_text().splitlines(), download(page).splitlines()) if d[0] in "+-"]
+    page.until(
+        lambda: 'diameter(displayUnit="cm") = 0.2' in page.find("text-view").text,
+        "the text shows the new value",
+    )
+    changed = [
+        d
+        for d in difflib.ndiff(SUMP.read_text().splitlines(), download(page).splitlines())
+        if d[0] in "+-"
+    ]
     assert len(changed) == 2 and 'diameter(displayUnit="cm") = 0.2)' in changed[1]
 
     assert page.severe() == []
@@ -129,11 +152,18 @@ def test_the_whole_journey(page: Page) -> None:
     page.server.start()
     page.open(f"/projects/1/models/{MODEL}")
     page.until(
-        lambda: len(page.all("chip")) == 2 and all(c.get_attribute("data-state") == "done" for c in page.all("chip")), "both runs"
+        lambda: (
+            len(page.all("chip")) == 2
+            and all(c.get_attribute("data-state") == "done" for c in page.all("chip"))
+        ),
+        "both runs",
     )
     page.click("part-basin")
     put_cursor(page, 540)
-    page.until(lambda: abs(page.number("value-basin.level") - exact[0.2]) < 1e-5, "the second run's level after the restart")
+    page.until(
+        lambda: abs(page.number("value-basin.level") - exact[0.2]) < 1e-5,
+        "the second run's level after the restart",
+    )
     page.click("part-outlet")
     assert page.find("param-outlet.diameter").get_attribute("value") == "20"
     page.open()
@@ -145,9 +175,9 @@ def test_zoom_wheel_and_reset(page: Page) -> None:
     open_sump(page)
     run_model(page)
     chart = page.find("chart-basin.level")
-    ActionChains(page.driver).move_to_element_with_offset(chart, -200, 0).click_and_hold().move_by_offset(60, 2).move_by_offset(
-        90, 0
-    ).release().perform()
+    ActionChains(page.driver).move_to_element_with_offset(
+        chart, -200, 0
+    ).click_and_hold().move_by_offset(60, 2).move_by_offset(90, 0).release().perform()
     page.until(lambda: "s to" in page.text("zoom-reset"), "the range is shown")
     page.click("zoom-reset")
     page.until(lambda: not page.all("zoom-reset"), "the whole axis again")
@@ -167,7 +197,10 @@ def test_undo_by_keyboard_and_a_second_window(page: Page) -> None:
     type_into(page, "basin.area", "15")
     page.until(lambda: "→ 15 m²" in page.text("last-edit"), "the edit kept")
     page.driver.switch_to.window(first)
-    page.until(lambda: page.find("param-basin.area").get_attribute("value") == "15", "the other window's edit arrives")
+    page.until(
+        lambda: page.find("param-basin.area").get_attribute("value") == "15",
+        "the other window's edit arrives",
+    )
     page.find("recorder").send_keys(Keys.CONTROL, "z")
     page.until(lambda: page.find("param-basin.area").get_attribute("value") == before, "undone")
     page.until(lambda: page.find("redo").is_enabled(), "redo offered")
@@ -176,10 +209,16 @@ def test_undo_by_keyboard_and_a_second_window(page: Page) -> None:
 def test_a_model_that_cannot_run_says_why(page: Page) -> None:
     page.open()
     upload = page.find("upload")
-    page.server.folder.joinpath("Wrong.mo").write_text("model Wrong\n  Real x\n  Real y;\nend Wrong;\n")
+    page.server.folder.joinpath("Wrong.mo").write_text(
+        "model Wrong\n  Real x\n  Real y;\nend Wrong;\n"
+    )
     upload.send_keys(str(page.server.folder / "Wrong.mo"))
-    assert "Wrong.mo:2:9" in page.text("upload-fault") and "';' is missing" in page.text("upload-fault")
-    page.server.folder.joinpath("Short.mo").write_text("model Short\n  Real x, y;\nequation\n  x = 1;\nend Short;\n")
+    assert "Wrong.mo:2:9" in page.text("upload-fault") and "';' is missing" in page.text(
+        "upload-fault"
+    )
+    page.server.folder.joinpath("Short.mo").write_text(
+        "model Short\n  Real x, y;\nequation\n  x = 1;\nend Short;\n"
+    )
     page.find("upload").send_keys(str(page.server.folder / "Short.mo"))
     page.click("model-Short")
     assert "no equation determines y" in page.text("problem")
@@ -207,7 +246,12 @@ def test_both_themes_and_the_list_of_keys(page: Page) -> None:
 
 def test_a_killed_web_process_comes_back(page: Page) -> None:
     open_sump(page)
-    found = subprocess.run(["pgrep", "-f", f"bind 127.0.0.1:{page.server.port}"], capture_output=True, text=True, check=True)
+    found = subprocess.run(
+        ["pgrep", "-f", f"bind 127.0.0.1:{page.server.port}"],
+        capture_output=True,
+        text=True,
+        check=True,
+    )
     for pid in found.stdout.split():
         os.kill(int(pid), signal.SIGKILL)
     page.until(lambda: "it is started again" in page.server.log(), "the web process started again")
@@ -242,7 +286,9 @@ step();
 
 
 def test_the_pointer_over_a_strip_asks_for_no_more_than_is_shown(page: Page) -> None:
-    added = page.driver.execute_cdp_cmd("Page.addScriptToEvaluateOnNewDocument", {"source": WATCHED})
+    added = page.driver.execute_cdp_cmd(
+        "Page.addScriptToEvaluateOnNewDocument", {"source": WATCHED}
+    )
     open_sump(page)
     page.driver.execute_cdp_cmd("Page.removeScriptToEvaluateOnNewDocument", added)
     run_model(page)

@@ -59,7 +59,21 @@ def read(path: Path) -> list[Case]:
 CASES = [case for path in sorted(HERE.glob("*.mo")) for case in read(path)]
 FUNCTIONS = {
     name: getattr(np, name)
-    for name in ("exp", "sin", "cos", "sqrt", "where", "floor", "log", "tan", "pi", "minimum", "maximum", "abs", "tanh")
+    for name in (
+        "exp",
+        "sin",
+        "cos",
+        "sqrt",
+        "where",
+        "floor",
+        "log",
+        "tan",
+        "pi",
+        "minimum",
+        "maximum",
+        "abs",
+        "tanh",
+    )
 }
 
 
@@ -75,10 +89,17 @@ def test_case(case: Case) -> None:
             movrel.load(text=case.text, model=case.model).simulate(stop=case.stop)
         assert case.error in fault.value.sentence()
         return
-    r = movrel.load(text=case.text, model=case.model).simulate(stop=case.stop, interval=case.stop / 40, tolerance=1e-10)
+    r = movrel.load(text=case.text, model=case.model).simulate(
+        stop=case.stop, interval=case.stop / 40, tolerance=1e-10
+    )
     # At an instant stored twice the sides of an event differ; a closed form knows one of them.
-    single = np.concatenate([np.diff(r.time) > 1e-9, [True]]) & np.concatenate([[True], np.diff(r.time) > 1e-9])
+    single = np.concatenate([np.diff(r.time) > 1e-9, [True]]) & np.concatenate(
+        [[True], np.diff(r.time) > 1e-9]
+    )
     t = r.time[single]
     for name, expression in case.expected:
-        exact = np.broadcast_to(np.asarray(eval(expression, {"__builtins__": {}}, {**FUNCTIONS, "t": t}), dtype=float), t.shape)
+        exact = np.broadcast_to(
+            np.asarray(eval(expression, {"__builtins__": {}}, {**FUNCTIONS, "t": t}), dtype=float),
+            t.shape,
+        )
         assert r[name][single] == pytest.approx(exact, rel=case.tolerance, abs=case.tolerance), name

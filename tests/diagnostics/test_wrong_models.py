@@ -12,7 +12,9 @@ import pytest
 
 from movrel.cli.main import main
 
-PARTS = list((Path(__file__).parent / "wrong_models.mo").read_text(encoding="utf-8").split("//#")[1:])
+PARTS = list(
+    (Path(__file__).parent / "wrong_models.mo").read_text(encoding="utf-8").split("//#")[1:]
+)
 
 
 def split(part: str) -> tuple[str, int, str, str]:
@@ -30,9 +32,16 @@ def test_there_are_enough() -> None:
     assert len({title for title, *_ in CASES}) == len(CASES)
 
 
-@pytest.mark.parametrize(("status", "sentence", "text"), [case[1:] for case in CASES], ids=[case[0] for case in CASES])
+@pytest.mark.parametrize(
+    ("status", "sentence", "text"), [case[1:] for case in CASES], ids=[case[0] for case in CASES]
+)
 def test_the_sentence(
-    status: int, sentence: str, text: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capfd: pytest.CaptureFixture[str]
+    status: int,
+    sentence: str,
+    text: str,
+    tmp_path: Path,
+    monkeypatch: pytest.MonkeyPatch,
+    capfd: pytest.CaptureFixture[str],
 ) -> None:
     monkeypatch.chdir(tmp_path)
     Path("quay.mo").write_text(text, encoding="utf-8")

@@ -60,7 +60,11 @@ def test_an_edit_touches_nothing_but_its_place() -> None:
     (patch,) = done.patches
     assert patch.start == patch.end, "only something new"
     changed = apply_to(target, Insert("Movrel.Signals.Gain", 100.0, 20.0, WireEnds("a.y", "b.u")))
-    assert "connect(a.y, gain.u);" in changed.text and "connect(gain.y, b.u);" in changed.text and "// keep me" in changed.text
+    assert (
+        "connect(a.y, gain.u);" in changed.text
+        and "connect(gain.y, b.u);" in changed.text
+        and "// keep me" in changed.text
+    )
     assert target.source.text == ROW and changed.path == "Row.mo"
 
 
@@ -87,7 +91,9 @@ def test_assembling_and_dissolving_lead_back() -> None:
 
 
 def test_pasted_parts_come_to_lie_about_the_point() -> None:
-    turned = ROW.replace("extent={{0,0},{40,40}}", "origin={20,20}, extent={{-20,-20},{20,20}}, rotation=270")
+    turned = ROW.replace(
+        "extent={{0,0},{40,40}}", "origin={20,20}, extent={{-20,-20},{20,20}}, rotation=270"
+    )
     target = target_of(Snapshot.of({"Row.mo": turned}), "Row")
     pasted = apply_to(target, Paste(copied(target, ["a", "b"]), 100.0, 200.0))
     assert pasted.inserted == ["a2", "b2"]
@@ -99,12 +105,20 @@ def test_a_swap_is_planned_before_it_is_made() -> None:
     target = target_of(Snapshot.of({"Row.mo": ROW}), "Row")
     plan = plan_swap(target, "b", "Movrel.Signals.Lag")
     assert plan.ports == {"u": "u"} and plan.lost == []
-    assert "Movrel.Signals.Lag b(k = 3)" in apply_to(target, Swap("b", "Movrel.Signals.Lag", plan.ports)).text
+    assert (
+        "Movrel.Signals.Lag b(k = 3)"
+        in apply_to(target, Swap("b", "Movrel.Signals.Lag", plan.ports)).text
+    )
 
 
 def test_scenarios_and_claims_stand_in_the_text() -> None:
-    text = edited(ROW, AddScenario("double"), ScenarioValue("double", "b.k", "6"), AddClaim("final(b.y) == 6"))
-    assert 'Scenario(name="double", colour=1, changes={{"b.k", "6"}})' in text and 'claims={"final(b.y) == 6"}' in text
+    text = edited(
+        ROW, AddScenario("double"), ScenarioValue("double", "b.k", "6"), AddClaim("final(b.y) == 6")
+    )
+    assert (
+        'Scenario(name="double", colour=1, changes={{"b.k", "6"}})' in text
+        and 'claims={"final(b.y) == 6"}' in text
+    )
     back = edited(text, ScenarioValue("double", "b.k", None))
     assert 'Scenario(name="double", colour=1)' in back
 
@@ -117,7 +131,10 @@ def test_a_past_run_gives_its_values_to_a_scenario() -> None:
     text = apply_to(target, ScenarioFromRun(1, "as then")).text
     assert 'changes={{"b.k", "5"}, {"a.value", "2.0"}}, settings={{"stop", "3.0"}}' in text
     kept = apply_to(target, KeepChanges(1, "louder"))
-    assert "value = 2" in kept.text and 'Scenario(name="louder", colour=1, changes={{"a.value", "4"}})' in kept.text
+    assert (
+        "value = 2" in kept.text
+        and 'Scenario(name="louder", colour=1, changes={{"a.value", "4"}})' in kept.text
+    )
     with pytest.raises(NotFound, match="no run 9"):
         ScenarioFromRun(9, "x").apply(target_of(then, "Row"))
 
@@ -168,10 +185,22 @@ def test_old_names_of_the_library_mean_the_present_ones() -> None:
         edited(new, UsePresentNames(), model="Old")
     before = movrel.load(text=OLD.replace("Real late = jump.time_of_step;", "")).simulate()
     after = movrel.load(text=new).simulate()
-    assert np.array_equal(before["wheel.w"], after["wheel.w"]) and after["wheel.w"][-1] == pytest.approx(1.5 / 2, rel=1e-6)
+    assert np.array_equal(before["wheel.w"], after["wheel.w"]) and after["wheel.w"][
+        -1
+    ] == pytest.approx(1.5 / 2, rel=1e-6)
 
 
 def test_the_model_of_a_file_is_edited_as_well() -> None:
-    snapshot = Snapshot.of({"VarrowQuay/package.mo": "package VarrowQuay end VarrowQuay;", "VarrowQuay/Sump.mo": SUMP.read_text()})
-    changed = apply_to(target_of(snapshot, "VarrowQuay.Sump"), Parameter("outlet.diameter", "20 cm"))
-    assert changed.path == "VarrowQuay/Sump.mo" and changed.summary == "diameter of outlet 0.15 m → 20 cm"
+    snapshot = Snapshot.of(
+        {
+            "VarrowQuay/package.mo": "package VarrowQuay end VarrowQuay;",
+            "VarrowQuay/Sump.mo": SUMP.read_text(),
+        }
+    )
+    changed = apply_to(
+        target_of(snapshot, "VarrowQuay.Sump"), Parameter("outlet.diameter", "20 cm")
+    )
+    assert (
+        changed.path == "VarrowQuay/Sump.mo"
+        and changed.summary == "diameter of outlet 0.15 m → 20 cm"
+    )

@@ -61,10 +61,16 @@ def test_copied_parts_bring_their_wires_and_figures() -> None:
 
 def test_pasting_where_names_are_taken() -> None:
     tree, definition = loaded(PLANT)
-    patches, names = fragment.paste(tree, definition, fragment.copy(tree, definition, ["basin", "outlet"]), (0, -60))
+    patches, names = fragment.paste(
+        tree, definition, fragment.copy(tree, definition, ["basin", "outlet"]), (0, -60)
+    )
     assert names == ["basin2", "outlet2"]
     new = apply(PLANT, patches)
-    assert "basin2(area = A" in new and "extent={{0,-80},{40,-40}}" in new and "connect(basin2.outlet, outlet2.a);" in new
+    assert (
+        "basin2(area = A" in new
+        and "extent={{0,-80},{40,-40}}" in new
+        and "connect(basin2.outlet, outlet2.a);" in new
+    )
     for line in PLANT.splitlines():
         assert line in new.splitlines()
 
@@ -75,13 +81,21 @@ def test_pasting_into_another_model_brings_figures_and_classes() -> None:
     other = 'model Other "empty"\nend Other;\n'
     tree, target = loaded(other)
     new = apply(other, fragment.paste(tree, target, text)[0])
-    assert "model Store" in new and 'parameter Real A(unit="m2") = 2 "area";' in new and "Store store(A = A)" in new
+    assert (
+        "model Store" in new
+        and 'parameter Real A(unit="m2") = 2 "area";' in new
+        and "Store store(A = A)" in new
+    )
     movrel.load(text=new + "", model="Other").flat  # noqa: B018 - whatever it names is there
 
 
 @pytest.mark.parametrize(
     ("text", "words"),
-    [("no modelica at all", "no Modelica text"), ("", "no parts"), ("Nowhere.Pump p;", "no class 'Nowhere.Pump'")],
+    [
+        ("no modelica at all", "no Modelica text"),
+        ("", "no parts"),
+        ("Nowhere.Pump p;", "no class 'Nowhere.Pump'"),
+    ],
 )
 def test_what_cannot_be_pasted(text: str, words: str) -> None:
     tree, definition = loaded(PLANT)
@@ -91,7 +105,9 @@ def test_what_cannot_be_pasted(text: str, words: str) -> None:
 
 def test_bare_declarations_can_be_pasted() -> None:
     tree, definition = loaded(PLANT)
-    patches, names = fragment.paste(tree, definition, "Movrel.Process.Outfall harbour; // from an e-mail")
+    patches, names = fragment.paste(
+        tree, definition, "Movrel.Process.Outfall harbour; // from an e-mail"
+    )
     assert names == ["harbour2"] and "Movrel.Process.Outfall harbour2;" in apply(PLANT, patches)
 
 
@@ -99,7 +115,14 @@ def test_bare_declarations_can_be_pasted() -> None:
 
 
 @pytest.mark.parametrize(
-    "names", [("basin", "outlet"), ("basin",), ("inflow", "basin", "outlet"), ("rain", "inflow"), ("outlet", "harbour")]
+    "names",
+    [
+        ("basin", "outlet"),
+        ("basin",),
+        ("inflow", "basin", "outlet"),
+        ("rain", "inflow"),
+        ("outlet", "harbour"),
+    ],
 )
 def test_an_assembly_computes_what_its_parts_did(names: tuple[str, ...]) -> None:
     new = assembled(PLANT, *names)
@@ -144,7 +167,9 @@ def test_dissolving_gives_the_parts_back() -> None:
 
 
 def test_dissolving_puts_values_in() -> None:
-    text = assembled(PLANT, "basin", "outlet").replace("Store store(A = A)", "Store store(A = 2*A - 1, outlet(diameter = 0.2))")
+    text = assembled(PLANT, "basin", "outlet").replace(
+        "Store store(A = A)", "Store store(A = 2*A - 1, outlet(diameter = 0.2))"
+    )
     tree, definition = loaded(text)
     new, _ = dissolving.dissolve(tree, definition, "store")
     assert "area = 2*A - 1" in new and "diameter = 0.2" in new
@@ -159,20 +184,27 @@ def test_dissolving_puts_values_in() -> None:
         (("nobody",), ("", ""), "not declared"),
         (
             ("basin",),
-            ("connect(basin.outlet, outlet.a);", "for i in 1:1 loop connect(basin.outlet, outlet.a); end for;"),
+            (
+                "connect(basin.outlet, outlet.a);",
+                "for i in 1:1 loop connect(basin.outlet, outlet.a); end for;",
+            ),
             "wired inside",
         ),
         (("store1",), ("Real twice", "Real store1; Real twice"), "no part, so"),
     ],
 )
-def test_what_cannot_become_an_assembly(names: tuple[str, ...], change: tuple[str, str], words: str) -> None:
+def test_what_cannot_become_an_assembly(
+    names: tuple[str, ...], change: tuple[str, str], words: str
+) -> None:
     text = PLANT.replace(*change) if change[0] else PLANT
     tree, definition = loaded(text)
     with pytest.raises(EditFault, match=words):
         assembly.make(tree, definition, list(names), "Store", "store")
 
 
-@pytest.mark.parametrize(("part", "words"), [("basin", "part of the library"), ("nobody", "not declared")])
+@pytest.mark.parametrize(
+    ("part", "words"), [("basin", "part of the library"), ("nobody", "not declared")]
+)
 def test_what_cannot_be_dissolved(part: str, words: str) -> None:
     tree, definition = loaded(PLANT)
     with pytest.raises(EditFault, match=words):
@@ -184,8 +216,15 @@ def test_what_cannot_be_dissolved(part: str, words: str) -> None:
 
 def test_exposing_and_hiding() -> None:
     tree, definition = loaded(PLANT)
-    new = apply(PLANT, exposure.expose(tree, definition, ["outlet", "diameter"], "bore", "0.1", "", "Outlet"))
-    assert "parameter Movrel.Units.Length bore" in new and '= 0.1 "' in new and 'Dialog(group="Outlet")' in new
+    new = apply(
+        PLANT,
+        exposure.expose(tree, definition, ["outlet", "diameter"], "bore", "0.1", "", "Outlet"),
+    )
+    assert (
+        "parameter Movrel.Units.Length bore" in new
+        and '= 0.1 "' in new
+        and 'Dialog(group="Outlet")' in new
+    )
     assert "outlet(diameter = bore)" in new
     assert np.array_equal(result(PLANT, "basin.level"), result(new, "basin.level"))
     tree, definition = loaded(new)
@@ -194,7 +233,9 @@ def test_exposing_and_hiding() -> None:
 
 
 def test_what_is_in_use_is_not_hidden() -> None:
-    text = assembled(PLANT, "basin").replace('parameter Real A(unit="m2") "area"', 'parameter Real A(unit="m2") = 1 "area"')
+    text = assembled(PLANT, "basin").replace(
+        'parameter Real A(unit="m2") "area"', 'parameter Real A(unit="m2") = 1 "area"'
+    )
     tree, definition = loaded(text)
     with pytest.raises(EditFault, match="gives 'A' a value of its own"):
         exposure.hide(tree, definition.children["Store"], "A")
@@ -208,9 +249,18 @@ def test_a_swap_keeps_what_both_have() -> None:
     new_class = tree.find("Movrel.Process.Outfall")
     assert new_class is not None
     plan = swapping.plan(tree, definition, "outlet", new_class)
-    assert plan.lost == ["diameter = 0.1"] and plan.ports == {"a": "port", "b": "port"} and not plan.broken
-    new = apply(PLANT, swapping.swapped(tree, definition, "outlet", new_class, {"a": "port", "b": ""}, plan))
-    assert "Movrel.Process.Outfall outlet annotation" in new and "connect(basin.outlet, outlet.port);" in new
+    assert (
+        plan.lost == ["diameter = 0.1"]
+        and plan.ports == {"a": "port", "b": "port"}
+        and not plan.broken
+    )
+    new = apply(
+        PLANT, swapping.swapped(tree, definition, "outlet", new_class, {"a": "port", "b": ""}, plan)
+    )
+    assert (
+        "Movrel.Process.Outfall outlet annotation" in new
+        and "connect(basin.outlet, outlet.port);" in new
+    )
     assert "outlet.b" not in new and "connect(rain.y, inflow.q);" in new
 
 

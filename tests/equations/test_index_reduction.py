@@ -38,7 +38,9 @@ def test_the_report_names_constraints_choice_and_loops() -> None:
     assert "x1   (chosen: its start value is fixed)" in text
     assert "plain unknowns instead of derivatives of states" in text
     loop = describe(
-        movrel.load(text="model M Real a(start = 1), b, c; equation a^3 + b = time + 2; b = 2*a; c = a + b; end M;").system
+        movrel.load(
+            text="model M Real a(start = 1), b, c; equation a^3 + b = time + 2; b = 2*a; c = a + b; end M;"
+        ).system
     )
     assert "nonlinear loop of 2, torn at a" in loop and "b := " in loop
 
@@ -59,9 +61,9 @@ def test_a_long_chain_of_rigid_couplings_is_one_body() -> None:
 
 def test_a_prescribed_motion_gives_the_force_behind_it() -> None:
     """Inverse dynamics: the position is given, so velocity, acceleration and force follow by differentiation."""
-    r = movrel.load(text="model M Real x, v, f; equation der(x) = v; 2*der(v) = f - 3*x; x = sin(4*time); end M;").simulate(
-        stop=1
-    )
+    r = movrel.load(
+        text="model M Real x, v, f; equation der(x) = v; 2*der(v) = f - 3*x; x = sin(4*time); end M;"
+    ).simulate(stop=1)
     assert r["f"] == pytest.approx((3 - 2 * 16) * np.sin(4 * r.time), abs=1e-9)
 
 
@@ -83,7 +85,9 @@ def test_homotopy_leads_to_a_start_that_newton_alone_does_not_find() -> None:
     hard = "atan(k*(x - 2)) + 0.02*sin(40*x)"
     easy = f"homotopy({hard}, x - 2)"
     r = movrel.load(text=text.format(equation=easy)).simulate(stop=0.1)
-    assert np.arctan(60 * (r["x"][0] - 2)) + 0.02 * np.sin(40 * r["x"][0]) == pytest.approx(0, abs=1e-9)
+    assert np.arctan(60 * (r["x"][0] - 2)) + 0.02 * np.sin(40 * r["x"][0]) == pytest.approx(
+        0, abs=1e-9
+    )
 
 
 def test_parameters_follow_from_what_the_start_must_be() -> None:
@@ -103,6 +107,8 @@ def test_too_many_and_too_few_start_conditions_are_told_apart() -> None:
     over = "model M Real x(start = 1, fixed = true), y(start = 2, fixed = true); equation der(x) = -x; y = 3*x; end M;"
     with pytest.raises(MovrelError, match=r"start of the model has .* determine"):
         movrel.load(text=over).simulate(stop=1)
-    under = movrel.load(text="model M Real x(start = 4), y; equation der(x) = -x; der(y) = x; end M;")
+    under = movrel.load(
+        text="model M Real x(start = 4), y; equation der(x) = -x; der(y) = x; end M;"
+    )
     notes = " ".join(under.ordered.notes)
     assert "'x' starts at 4" in notes and "'y' starts at 0" in notes

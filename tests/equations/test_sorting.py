@@ -20,7 +20,9 @@ from movrel.errors import StructureFault
 
 @settings(max_examples=100, deadline=None)
 @given(st.integers(1, 25), st.integers(1, 25), st.integers(0, 2**31))
-def test_the_matching_is_as_large_as_another_method_finds(rows: int, columns: int, seed: int) -> None:
+def test_the_matching_is_as_large_as_another_method_finds(
+    rows: int, columns: int, seed: int
+) -> None:
     dense = np.random.default_rng(seed).random((rows, columns)) < 0.15
     lists = [list(np.nonzero(row)[0]) for row in dense]
     column_of, row_of = match(lists, columns)
@@ -34,23 +36,37 @@ def ordered(text: str) -> movrel.session.LoadedModel:  # type: ignore[name-defin
 
 
 def test_equations_are_put_in_the_order_in_which_they_can_be_solved() -> None:
-    system = ordered("Real a, b, c, d; equation d = c + 1; c = b*2; b = a - time; a = 3*time + 1;").system
+    system = ordered(
+        "Real a, b, c, d; equation d = c + 1; c = b*2; b = a - time; a = 3*time + 1;"
+    ).system
     assert [v.name for block in system.blocks for v in block.unknowns] == ["a", "b", "c", "d"]
     assert {block.kind for block in system.blocks} == {"explicit"}
 
 
 def test_loops_are_no_larger_than_they_must_be() -> None:
-    system = ordered("Real a, b, c, d, e; equation a = time; b + c = a; b - c = 1; d = b*c; e^3 + e = d;").system
+    system = ordered(
+        "Real a, b, c, d, e; equation a = time; b + c = a; b - c = 1; d = b*c; e^3 + e = d;"
+    ).system
     found = {tuple(sorted(v.name for v in block.unknowns)): block.kind for block in system.blocks}
-    assert found[("b", "c")] == "linear" and found[("e",)] == "nonlinear" and found[("d",)] == "explicit"
+    assert (
+        found[("b", "c")] == "linear"
+        and found[("e",)] == "nonlinear"
+        and found[("d",)] == "explicit"
+    )
     assert counts(system)["linear loops"] == 1 and counts(system)["nonlinear loops"] == 1
     text = describe(system)
-    assert "linear loop of 2 for" in text and "nonlinear loop of 1 for e" in text and "text.mo:1:" in text
+    assert (
+        "linear loop of 2 for" in text
+        and "nonlinear loop of 1 for e" in text
+        and "text.mo:1:" in text
+    )
 
 
 def test_long_chains_of_aliases_collapse_with_their_signs() -> None:
     names = [f"v{i}" for i in range(50)]
-    chain = " ".join(f"{b} = {'-' if i % 2 else ''}{a};" for i, (a, b) in enumerate(pairwise(names)))
+    chain = " ".join(
+        f"{b} = {'-' if i % 2 else ''}{a};" for i, (a, b) in enumerate(pairwise(names))
+    )
     r = ordered(f"Real {', '.join(names)}; equation v0 = time + 1; {chain}").simulate(stop=1)
     sign = 1
     for i, name in enumerate(names[1:]):
@@ -65,9 +81,18 @@ def test_long_chains_of_aliases_collapse_with_their_signs() -> None:
             "Real x, y, z; equation x + y = 1; x - y = time; x*y = 2; z = 1;",
             ["3 equations determine 2 unknowns (x, y)", "'x*y = 2'"],
         ),
-        ("Real p, q, r; equation p = time; q + r = p;", ["only 1 equations for 2 unknowns (q, r)", "'q + r = p'"]),
-        ("Real x(start = 1, fixed = true), y(start = 2, fixed = true); equation y = 2*x; der(x) = -x;", ["start of the model"]),
-        ("Real x; initial equation x = 1; x = 2; equation der(x) = -x;", ["start of the model", "'x = 2'"]),
+        (
+            "Real p, q, r; equation p = time; q + r = p;",
+            ["only 1 equations for 2 unknowns (q, r)", "'q + r = p'"],
+        ),
+        (
+            "Real x(start = 1, fixed = true), y(start = 2, fixed = true); equation y = 2*x; der(x) = -x;",
+            ["start of the model"],
+        ),
+        (
+            "Real x; initial equation x = 1; x = 2; equation der(x) = -x;",
+            ["start of the model", "'x = 2'"],
+        ),
     ],
 )
 def test_a_mismatch_names_the_smallest_sets(text: str, words: list[str]) -> None:
@@ -88,4 +113,6 @@ def test_newton_finds_roots_from_poor_and_singular_starts() -> None:
         found = newton.solve(residual, jacobian, np.array(start))
         assert found is not None
         assert np.abs(residual(found)).max() < 1e-10
-    assert newton.solve(lambda z: z**2 + 1, lambda z: np.array([[2 * z[0]]]), np.array([1.0])) is None
+    assert (
+        newton.solve(lambda z: z**2 + 1, lambda z: np.array([[2 * z[0]]]), np.array([1.0])) is None
+    )

@@ -30,7 +30,9 @@ def grow(inner: st.SearchStrategy[Expr]) -> st.SearchStrategy[Expr]:
         *(pair.map(lambda p, f=f: f(*p)) for f in (x.add, x.subtract, x.multiply)),
         inner.map(x.negate),
         *(inner.map(lambda e, n=n: x.call(n, e)) for n in ("sin", "cos", "tanh", "atan")),
-        st.tuples(inner, inner, inner).map(lambda t: x.conditional(x.call(">", t[0], t[1]), t[1], t[2])),
+        st.tuples(inner, inner, inner).map(
+            lambda t: x.conditional(x.call(">", t[0], t[1]), t[1], t[2])
+        ),
     )
 
 
@@ -47,10 +49,20 @@ def values(a: float, b: float, c: float) -> dict[int, float]:
 def test_what_is_shown_means_the_same(e: Expr, a: float, b: float, c: float) -> None:
     """The text of an expression, parsed and evaluated, gives its value: brackets are where they must be."""
     text = show(e).replace("^", "**")
-    meaning = {"a": a, "b": b, "c": c, "sin": math.sin, "cos": math.cos, "tanh": math.tanh, "atan": math.atan}
+    meaning = {
+        "a": a,
+        "b": b,
+        "c": c,
+        "sin": math.sin,
+        "cos": math.cos,
+        "tanh": math.tanh,
+        "atan": math.atan,
+    }
     if "if " in text:
         return  # Python writes these another way round; the next test covers them
-    assert eval(text, {"__builtins__": {}}, meaning) == pytest.approx(evaluate(e, values(a, b, c)), rel=1e-9, abs=1e-9)
+    assert eval(text, {"__builtins__": {}}, meaning) == pytest.approx(
+        evaluate(e, values(a, b, c)), rel=1e-9, abs=1e-9
+    )
 
 
 @settings(max_examples=150, deadline=None)
@@ -63,9 +75,14 @@ def test_the_time_derivative_agrees_with_differences(e: Expr, a: float, b: float
     def moved(s: float) -> float:
         return float(evaluate(e, values(a + 0.7 * s, b - 1.3 * s, c + 0.4 * s)))
 
-    middle, far = (moved(step) - moved(-step)) / (2 * step), (moved(2 * step) - moved(-2 * step)) / (4 * step)
+    middle, far = (
+        (moved(step) - moved(-step)) / (2 * step),
+        (moved(2 * step) - moved(-2 * step)) / (4 * step),
+    )
     sides = (moved(step) - moved(0.0)) / step, (moved(0.0) - moved(-step)) / step
-    assume(abs(middle - far) < 1e-4 * (1 + abs(middle)) and abs(sides[0] - sides[1]) < 1e-2)  # not at a kink
+    assume(
+        abs(middle - far) < 1e-4 * (1 + abs(middle)) and abs(sides[0] - sides[1]) < 1e-2
+    )  # not at a kink
     assert exact == pytest.approx(middle, rel=1e-4, abs=1e-4)
 
 

@@ -46,7 +46,12 @@ equation
 end M;"""
     found = listing(movrel.load(text=text).system)
     kinds = {name: block for block in found.blocks for name in block.unknowns}
-    assert kinds["y"].kind == "nonlinear" and kinds["y"].tears and kinds["der(x)"].state and kinds["d"].discrete
+    assert (
+        kinds["y"].kind == "nonlinear"
+        and kinds["y"].tears
+        and kinds["der(x)"].state
+        and kinds["d"].discrete
+    )
     assert found.counts["states"] == 1 and found.states[0].latex == "x"
 
 

@@ -23,7 +23,11 @@ SPARE = [
     "der", "pre", "(", ")", "[", "]", "{", "}", ";", ",", "=", ":=", ":", "1", "0", "1e400", "-1", "x", "M", "end", "equation", "when", "then",
     "if", "for", "in", "loop", "true", "Real", "parameter", "time", ".", "^", "/", "connect", "extends", "each", "\"", "'",
 ]  # fmt: skip
-QUICK = settings(max_examples=250, deadline=None, suppress_health_check=[HealthCheck.too_slow, HealthCheck.filter_too_much])
+QUICK = settings(
+    max_examples=250,
+    deadline=None,
+    suppress_health_check=[HealthCheck.too_slow, HealthCheck.filter_too_much],
+)
 
 
 def answered(text: str) -> None:
@@ -62,7 +66,9 @@ def test_damaged_models(text: str, data: st.DataObject) -> None:
 
 
 @QUICK
-@given(st.sampled_from(TEXTS), st.sampled_from(TEXTS), st.integers(0, 10_000), st.integers(0, 10_000))
+@given(
+    st.sampled_from(TEXTS), st.sampled_from(TEXTS), st.integers(0, 10_000), st.integers(0, 10_000)
+)
 def test_spliced_models(one: str, other: str, cut: int, join: int) -> None:
     answered(one[: cut % (len(one) + 1)] + other[join % (len(other) + 1) :])
 
@@ -97,21 +103,33 @@ DECLARATIONS = st.one_of(
 EQUATIONS = st.one_of(
     st.tuples(EXPRESSIONS, EXPRESSIONS).map(lambda p: f"{p[0]} = {p[1]};"),
     st.tuples(NAMES, EXPRESSIONS).map(lambda p: f"der({p[0]}) = {p[1]};"),
-    st.tuples(EXPRESSIONS, NAMES, EXPRESSIONS).map(lambda p: f"when {p[0]} then {p[1]} = {p[2]}; end when;"),
-    st.tuples(EXPRESSIONS, NAMES, EXPRESSIONS).map(lambda p: f"when {p[0]} then reinit({p[1]}, {p[2]}); end when;"),
+    st.tuples(EXPRESSIONS, NAMES, EXPRESSIONS).map(
+        lambda p: f"when {p[0]} then {p[1]} = {p[2]}; end when;"
+    ),
+    st.tuples(EXPRESSIONS, NAMES, EXPRESSIONS).map(
+        lambda p: f"when {p[0]} then reinit({p[1]}, {p[2]}); end when;"
+    ),
     st.tuples(EXPRESSIONS, NAMES, EXPRESSIONS, EXPRESSIONS).map(
         lambda p: f"if {p[0]} then {p[1]} = {p[2]}; else {p[1]} = {p[3]}; end if;"
     ),
-    st.tuples(NAMES, EXPRESSIONS, EXPRESSIONS).map(lambda p: f"for {p[0]} in {p[1]} loop b[{p[0]}] = {p[2]}; end for;"),
+    st.tuples(NAMES, EXPRESSIONS, EXPRESSIONS).map(
+        lambda p: f"for {p[0]} in {p[1]} loop b[{p[0]}] = {p[2]}; end for;"
+    ),
     st.tuples(NAMES, NAMES).map(lambda p: f"connect({p[0]}, {p[1]});"),
 )
 
 
 @QUICK
-@given(st.lists(DECLARATIONS, min_size=1, max_size=5), st.lists(EQUATIONS, max_size=4), st.lists(DECLARATIONS, max_size=2))
+@given(
+    st.lists(DECLARATIONS, min_size=1, max_size=5),
+    st.lists(EQUATIONS, max_size=4),
+    st.lists(DECLARATIONS, max_size=2),
+)
 def test_generated_models(declarations: list[str], equations: list[str], others: list[str]) -> None:
     inner = f"model A {' '.join(others)} end A;"
-    answered(f"package P {inner} model M {' '.join(declarations)} equation {' '.join(equations)} end M; end P;")
+    answered(
+        f"package P {inner} model M {' '.join(declarations)} equation {' '.join(equations)} end M; end P;"
+    )
 
 
 @pytest.mark.parametrize(

@@ -22,40 +22,71 @@ annotation(experiment(StopTime=%s, Interval=%s, Tolerance=1e-9)); end Long;"""
 
 def order(client: Any, project: int, stop: float, interval: float) -> int:
     text = LONG % (stop, interval)
-    assert client.post(f"/api/projects/{project}/files", json={"path": "Long.mo", "text": text}).status_code == 200
+    assert (
+        client.post(
+            f"/api/projects/{project}/files", json={"path": "Long.mo", "text": text}
+        ).status_code
+        == 200
+    )
     return int(client.post(f"/api/projects/{project}/models/Long/runs", json={}).json["id"])
 
 
 def peak_memory(process: subprocess.Popen[bytes]) -> int:
     """The most that a process ever held, in MB."""
     status = Path(f"/proc/{process.pid}/status").read_text()
-    return int(next(line for line in status.splitlines() if line.startswith("VmHWM")).split()[1]) // 1024
+    return (
+        int(next(line for line in status.splitlines() if line.startswith("VmHWM")).split()[1])
+        // 1024
+    )
 
 
-def test_ten_million_points_are_streamed_and_drawn_from_overviews(client: Any, project: int, start_worker: Start) -> None:
+def test_ten_million_points_are_streamed_and_drawn_from_overviews(
+    client: Any, project: int, start_worker: Start
+) -> None:
     worker = start_worker()
     small = order(client, project, 1, 0.01)
-    wait_until(lambda: client.get(f"/api/runs/{small}").json["state"] == "done", 60, "the small run")
+    wait_until(
+        lambda: client.get(f"/api/runs/{small}").json["state"] == "done", 60, "the small run"
+    )
     before = peak_memory(worker)
     client.delete(f"/api/projects/{project}/files/Long.mo")
-    run = int(client.post(f"/api/projects/{project}/models/Long/runs", json={"stop": 1000, "interval": 1e-4}).json["id"])
-    wait_until(lambda: client.get(f"/api/runs/{run}").json["state"] in ("done", "failed"), 240, "ten million points")
+    run = int(
+        client.post(
+            f"/api/projects/{project}/models/Long/runs", json={"stop": 1000, "interval": 1e-4}
+        ).json["id"]
+    )
+    wait_until(
+        lambda: client.get(f"/api/runs/{run}").json["state"] in ("done", "failed"),
+        240,
+        "ten million points",
+    )
     found = client.get(f"/api/runs/{run}").json
     assert found["state"] == "done" and found["points"] == 10_000_001, found["reason"]
     # Time and x alone take 160 MB; they are never together in memory.
     assert peak_memory(worker) - before < 120
     with database.connection_context():
         longest = (
-            ResultColumn.select(ResultColumn.count).where(ResultColumn.run == run).order_by(ResultColumn.count.desc()).first()
+            ResultColumn.select(ResultColumn.count)
+            .where(ResultColumn.run == run)
+            .order_by(ResultColumn.count.desc())
+            .first()
         )
     assert longest.count <= 500_000
-    curve = client.post(f"/api/runs/{run}/curves", json={"names": ["x"], "width": 1000}).json["curves"][0]
+    curve = client.post(f"/api/runs/{run}/curves", json={"names": ["x"], "width": 1000}).json[
+        "curves"
+    ][0]
     assert len(curve["time"]) <= 2002 and (curve["time"][0], curve["time"][-1]) == (0.0, 1000.0)
-    assert max(curve["values"]) == pytest.approx(2, abs=1e-4) and min(curve["values"]) == pytest.approx(0, abs=1e-4)
-    close = client.post(f"/api/runs/{run}/curves", json={"names": ["x"], "width": 1000, "low": 500, "high": 500.05}).json["curves"][0]
+    assert max(curve["values"]) == pytest.approx(2, abs=1e-4) and min(
+        curve["values"]
+    ) == pytest.approx(0, abs=1e-4)
+    close = client.post(
+        f"/api/runs/{run}/curves", json={"names": ["x"], "width": 1000, "low": 500, "high": 500.05}
+    ).json["curves"][0]
     assert len(close["time"]) >= 501
     assert np.allclose(close["values"], 1 - np.cos(close["time"]), atol=1e-3)
-    value = client.post(f"/api/runs/{run}/values", json={"names": ["x"], "at": 777}).json["values"]["x"]
+    value = client.post(f"/api/runs/{run}/values", json={"names": ["x"], "at": 777}).json["values"][
+        "x"
+    ]
     assert value == pytest.approx(1 - np.cos(777), abs=1e-3)
 
 
@@ -83,7 +114,9 @@ def refusing(project: int) -> Iterator[Callable[[str, str], None]]:
             database.execute_sql(f"DROP FUNCTION refuse_{table}()")
 
 
-def test_a_full_disk_fails_the_run_with_a_reason_and_whole_pieces(client: Any, project: int, refusing: Any) -> None:
+def test_a_full_disk_fails_the_run_with_a_reason_and_whole_pieces(
+    client: Any, project: int, refusing: Any
+) -> None:
     run = order(client, project, 1000, 1e-3)
     refusing("result_column", f'NEW."run_id" = {run} AND NEW."chunk" >= 2 AND NEW."column" >= 0')
     with database.connection_context():
@@ -93,7 +126,9 @@ def test_a_full_disk_fails_the_run_with_a_reason_and_whole_pieces(client: Any, p
     assert "No space left" in found["reason"] and "Traceback" not in found["reason"]
     with database.connection_context():
         rows = list(
-            ResultColumn.select(ResultColumn.column, ResultColumn.chunk, ResultColumn.count).where(ResultColumn.run == run)
+            ResultColumn.select(ResultColumn.column, ResultColumn.chunk, ResultColumn.count).where(
+                ResultColumn.run == run
+            )
         )
     chunks = {k: {r.column: r.count for r in rows if r.chunk == k} for k in {r.chunk for r in rows}}
     assert (
@@ -102,7 +137,9 @@ def test_a_full_disk_fails_the_run_with_a_reason_and_whole_pieces(client: Any, p
         and all(len(set(c.values())) == 1 for c in chunks.values())
     )
     assert found["points"] == sum(c[-1] for c in chunks.values())
-    curve = client.post(f"/api/runs/{run}/curves", json={"names": ["x"], "width": 500}).json["curves"][0]
+    curve = client.post(f"/api/runs/{run}/curves", json={"names": ["x"], "width": 500}).json[
+        "curves"
+    ][0]
     assert np.allclose(curve["values"], 1 - np.cos(curve["time"]), atol=1e-3)
 
 
@@ -111,7 +148,11 @@ def test_a_refused_edit_changes_nothing(client: Any, project: int, refusing: Any
     before = client.get(address).json
     refusing("revision", "TRUE")
     answer = client.post(
-        f"{address}/edits", json={"revision": before["revision"], "edit": {"do": "parameter", "name": "basin.area", "text": "99"}}
+        f"{address}/edits",
+        json={
+            "revision": before["revision"],
+            "edit": {"do": "parameter", "name": "basin.area", "text": "99"},
+        },
     )
     assert answer.status_code == 503 and "nothing was changed" in answer.json["message"]
     after = client.get(address).json
@@ -125,19 +166,27 @@ def test_a_refused_edit_changes_nothing(client: Any, project: int, refusing: Any
 def test_lost_connections_lose_no_run(client: Any, project: int, start_worker: Start) -> None:
     start_worker()
     run = order(client, project, 3000, 1e-3)
-    wait_until(lambda: client.get(f"/api/runs/{run}").json["progress"] > 0.02, 60, "the run under way")
+    wait_until(
+        lambda: client.get(f"/api/runs/{run}").json["progress"] > 0.02, 60, "the run under way"
+    )
     with database.connection_context():
         database.execute_sql(
             "SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE pid <> pg_backend_pid() AND datname = current_database()"
         )
     wait_until(lambda: client.get("/api/health").status_code == 200, 30, "the server answering")
-    wait_until(lambda: client.get(f"/api/runs/{run}").json["state"] in ("done", "failed"), 120, "an end of the run")
+    wait_until(
+        lambda: client.get(f"/api/runs/{run}").json["state"] in ("done", "failed"),
+        120,
+        "an end of the run",
+    )
     found = client.get(f"/api/runs/{run}").json
     assert found["state"] == "done" and found["points"] == 3_000_001, found["reason"]
     with database.connection_context():
         stored = Run.get_by_id(run).points
         counted = sum(
             r.count
-            for r in ResultColumn.select(ResultColumn.count).where((ResultColumn.run == run) & (ResultColumn.column == -1))
+            for r in ResultColumn.select(ResultColumn.count).where(
+                (ResultColumn.run == run) & (ResultColumn.column == -1)
+            )
         )
     assert stored == counted

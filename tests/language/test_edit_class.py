@@ -40,17 +40,28 @@ def lines_changed(old: str, new: str) -> tuple[list[str], list[str]]:
 
 
 def test_a_part_is_declared_after_the_last_public_one() -> None:
-    new = edited(PLANT, "insert_component", "Movrel.Process.Basin", "basin", edit.placement(((0, 0), (20, 20))))
+    new = edited(
+        PLANT,
+        "insert_component",
+        "Movrel.Process.Basin",
+        "basin",
+        edit.placement(((0, 0), (20, 20))),
+    )
     gone, come = lines_changed(PLANT, new)
     assert gone == [] and "  Pump u(k = t.A + a); // pump" in new.splitlines()
-    assert come == ["  Movrel.Process.Basin basin annotation (Placement(transformation(extent={{0,0},{20,20}})));"]
+    assert come == [
+        "  Movrel.Process.Basin basin annotation (Placement(transformation(extent={{0,0},{20,20}})));"
+    ]
 
 
 @pytest.mark.parametrize(
     ("empty", "full"),
     [
         ("model M end M;", "model M\n  Tank tank annotation (P());\nend M;"),
-        ('model M "a \\"b\\" c" end M;', 'model M "a \\"b\\" c"\n  Tank tank annotation (P());\nend M;'),
+        (
+            'model M "a \\"b\\" c" end M;',
+            'model M "a \\"b\\" c"\n  Tank tank annotation (P());\nend M;',
+        ),
         ("model M\nend M;\n", "model M\n  Tank tank annotation (P());\nend M;\n"),
         ("package P\n  model M\n  equation\n  end M;\nend P;", None),
     ],
@@ -58,16 +69,27 @@ def test_a_part_is_declared_after_the_last_public_one() -> None:
 def test_a_part_in_an_empty_class(empty: str, full: str | None) -> None:
     if full is None:
         source = parse(empty, "m.mo")
-        new = apply(empty, edit.insert_component(source, source.tree.classes[0].elements[0], "Tank", "tank", "P()"))
+        new = apply(
+            empty,
+            edit.insert_component(
+                source, source.tree.classes[0].elements[0], "Tank", "tank", "P()"
+            ),
+        )
         assert "  model M\n    Tank tank annotation (P());\n  equation" in new
         return
-    assert edited(empty, "insert_component", "Tank", "tank", "P()").replace(" end M;", "end M;") == full
+    assert (
+        edited(empty, "insert_component", "Tank", "tank", "P()").replace(" end M;", "end M;")
+        == full
+    )
 
 
 def test_a_part_goes_with_its_wires() -> None:
     text = PLANT.replace("u(k = t.A + a)", "u").replace("  q = 2*t.level;\n", "  q = 2;\n")
     gone, come = lines_changed(text, edited(text, "delete_component", "t"))
-    assert ([line.strip()[:10] for line in gone] == ["Tank t(A =", "connect(t."] and come == ["   // wire"]) or not come
+    assert (
+        [line.strip()[:10] for line in gone] == ["Tank t(A =", "connect(t."]
+        and come == ["   // wire"]
+    ) or not come
 
 
 def test_one_of_several_in_a_clause() -> None:
@@ -88,7 +110,12 @@ def test_a_new_name_reaches_every_reference() -> None:
     new = edited(PLANT, "rename_component", "t", "sump")
     gone, come = lines_changed(PLANT, new)
     assert len(gone) == len(come) == 4
-    assert "k = sump.A + a" in new and "connect(sump.p, u.p)" in new and "2*sump.level" in new and '"tank"' in new
+    assert (
+        "k = sump.A + a" in new
+        and "connect(sump.p, u.p)" in new
+        and "2*sump.level" in new
+        and '"tank"' in new
+    )
     assert edited(new, "rename_component", "sump", "t") == PLANT
     for bad in ("u", "2x", "end", "a b", ""):
         with pytest.raises(EditFault):
@@ -100,7 +127,9 @@ def test_a_part_is_moved_turned_and_placed_for_the_first_time() -> None:
     assert "extent={{5,5},{25,30}}" in new and "-10" not in new
     turned = edited(PLANT, "place_component", "t", edit.placement(((0, 0), (20, 10)), 90))
     assert "extent={{-10,-5},{10,5}}, rotation=90, origin={10,5}" in turned
-    assert "Pump u(k = t.A + a) annotation (Placement(" in edited(PLANT, "place_component", "u", edit.placement(((0, 0), (1, 1))))
+    assert "Pump u(k = t.A + a) annotation (Placement(" in edited(
+        PLANT, "place_component", "u", edit.placement(((0, 0), (1, 1)))
+    )
 
 
 def test_wires_come_and_go() -> None:
@@ -122,10 +151,15 @@ def test_run_settings_find_their_place() -> None:
     two = edited(one, "set_experiment", "__Movrel.solver", '"radau"')
     assert 'experiment(StopTime=10, __Movrel(solver="radau"))' in two
     assert 'solver="bdf", step=0.1' in edited(
-        edited(two, "set_experiment", "__Movrel.step", "0.1"), "set_experiment", "__Movrel.solver", '"bdf"'
+        edited(two, "set_experiment", "__Movrel.step", "0.1"),
+        "set_experiment",
+        "__Movrel.solver",
+        '"bdf"',
     )
     assert "StopTime=3 * 60" not in edited(PLANT, "set_experiment", "StopTime", "5")
-    assert "annotation (experiment(StopTime=5), Icon());" in edited(PLANT, "set_experiment", "StopTime", "5")
+    assert "annotation (experiment(StopTime=5), Icon());" in edited(
+        PLANT, "set_experiment", "StopTime", "5"
+    )
 
 
 def test_names_for_new_parts() -> None:
@@ -136,7 +170,11 @@ def test_names_for_new_parts() -> None:
 
 
 OPERATIONS = st.lists(
-    st.tuples(st.sampled_from(["insert", "delete", "rename", "place", "connect", "cut"]), st.integers(0, 9), st.integers(0, 9)),
+    st.tuples(
+        st.sampled_from(["insert", "delete", "rename", "place", "connect", "cut"]),
+        st.integers(0, 9),
+        st.integers(0, 9),
+    ),
     max_size=12,
 )
 
@@ -153,14 +191,20 @@ def test_any_sequence_of_edits_keeps_the_text_whole(operations: list[tuple[str, 
         try:
             if what == "insert":
                 text = edited(
-                    text, "insert_component", "Tank", edit.free_name(cls, "Tank"), edit.placement(((i, j), (i + 1.5, j + 2)))
+                    text,
+                    "insert_component",
+                    "Tank",
+                    edit.free_name(cls, "Tank"),
+                    edit.placement(((i, j), (i + 1.5, j + 2))),
                 )
             elif what == "delete":
                 text = edited(text, "delete_component", one)
             elif what == "rename":
                 text = edited(text, "rename_component", one, f"{one}{j}")
             elif what == "place":
-                text = edited(text, "place_component", one, edit.placement(((i, i), (j, j)), 90.0 * (j % 4)))
+                text = edited(
+                    text, "place_component", one, edit.placement(((i, i), (j, j)), 90.0 * (j % 4))
+                )
             elif what == "connect":
                 text = edited(text, "add_connection", f"{one}.p", f"{other}.q")
             else:

@@ -78,7 +78,19 @@ def nodes(item: Any) -> Iterator[s.Node]:
             yield from nodes(part)
 
 
-EXPRESSIONS = (s.Binary, s.Unary, s.Call, s.Array, s.Matrix, s.IfExpression, s.Range, s.Tuple, s.Selection, s.Number, s.String)
+EXPRESSIONS = (
+    s.Binary,
+    s.Unary,
+    s.Call,
+    s.Array,
+    s.Matrix,
+    s.IfExpression,
+    s.Range,
+    s.Tuple,
+    s.Selection,
+    s.Number,
+    s.String,
+)
 
 
 @pytest.mark.parametrize("path", FILES, ids=lambda p: p.name)
@@ -87,7 +99,11 @@ def test_every_file_round_trips(path: Path) -> None:
     assert emit(parse(text, path.name)) == text
 
 
-@pytest.mark.parametrize("text", [EVERYTHING, *(p.read_text() for p in FILES)], ids=["everything", *(p.name for p in FILES)])
+@pytest.mark.parametrize(
+    "text",
+    [EVERYTHING, *(p.read_text() for p in FILES)],
+    ids=["everything", *(p.name for p in FILES)],
+)
 def test_spans_hold_exactly_their_construct(text: str) -> None:
     """The text of each expression, parsed alone, is the same expression again."""
     source = parse(text)
@@ -106,7 +122,10 @@ def test_the_whole_grammar_is_read_with_its_meaning() -> None:
     assert package.flags == ("final",) and package.prefixes == ("encapsulated",)
     by_name = {e.name: e for e in package.elements if isinstance(e, s.Component | s.ClassDef)}
     assert by_name["x"].prefixes == ("parameter",) and by_name["x"].condition is not None
-    assert by_name["w"].flags == ("inner", "outer", "replaceable") and by_name["w"].constraint.type_name == "Base"
+    assert (
+        by_name["w"].flags == ("inner", "outer", "replaceable")
+        and by_name["w"].constraint.type_name == "Base"
+    )
     assert by_name["l"].modification.value == s.Number("2")
     assert by_name["E"].protected and by_name["E"].literals[0][0] == "one"
     assert by_name["Open"].literals is None
@@ -114,14 +133,27 @@ def test_the_whole_grammar_is_read_with_its_meaning() -> None:
     assert by_name["f"].external.function == "g"
     assert by_name["Inherited"].form == "extends"
     kinds = [type(e).__name__ for e in package.equations]
-    assert kinds.count("Equation") == 7 and "WhenEquation" in kinds and "Connect" in kinds and "ForEquation" in kinds
-    assert len(package.initial_equations) == 1 and len(package.initial_algorithms) == 1 and len(package.algorithms[0]) == 7
+    assert (
+        kinds.count("Equation") == 7
+        and "WhenEquation" in kinds
+        and "Connect" in kinds
+        and "ForEquation" in kinds
+    )
+    assert (
+        len(package.initial_equations) == 1
+        and len(package.initial_algorithms) == 1
+        and len(package.algorithms[0]) == 7
+    )
 
 
 def test_operators_bind_as_the_specification_says() -> None:
     assert parse_expression("-a^2") == s.Unary("-", s.Binary("^", ref("a"), s.Number("2")))
-    assert parse_expression("a - b - c") == s.Binary("-", s.Binary("-", ref("a"), ref("b")), ref("c"))
-    assert parse_expression("not a and b or c") == s.Binary("or", s.Binary("and", s.Unary("not", ref("a")), ref("b")), ref("c"))
+    assert parse_expression("a - b - c") == s.Binary(
+        "-", s.Binary("-", ref("a"), ref("b")), ref("c")
+    )
+    assert parse_expression("not a and b or c") == s.Binary(
+        "or", s.Binary("and", s.Unary("not", ref("a")), ref("b")), ref("c")
+    )
     assert parse_expression("-a*b") == s.Unary("-", s.Binary("*", ref("a"), ref("b")))
 
 
@@ -158,8 +190,14 @@ def test_deep_nesting_is_refused_with_a_sentence() -> None:
 
 
 @settings(max_examples=150, deadline=None)
-@given(st.integers(0, len(EVERYTHING) - 1), st.text(alphabet="abAB01 ;=(){}[],.+-*/\"'\n:<>^", max_size=4), st.integers(0, 6))
-def test_damaged_text_gives_a_tree_or_a_sentence(position: int, inserted: str, removed: int) -> None:
+@given(
+    st.integers(0, len(EVERYTHING) - 1),
+    st.text(alphabet="abAB01 ;=(){}[],.+-*/\"'\n:<>^", max_size=4),
+    st.integers(0, 6),
+)
+def test_damaged_text_gives_a_tree_or_a_sentence(
+    position: int, inserted: str, removed: int
+) -> None:
     damaged = EVERYTHING[:position] + inserted + EVERYTHING[position + removed :]
     try:
         source = parse(damaged)

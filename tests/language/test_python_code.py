@@ -16,7 +16,9 @@ def block(source: str, **more: object) -> str:
     return translate(Code("Own", source, **{"inputs": ["x"], "outputs": ["y"], **more}))  # type: ignore[arg-type]
 
 
-def computed(source: str, x: str = "time", stop: float = 4.0, **more: object) -> tuple[np.ndarray, np.ndarray]:
+def computed(
+    source: str, x: str = "time", stop: float = 4.0, **more: object
+) -> tuple[np.ndarray, np.ndarray]:
     text = (
         block(source, **more)
         + f"\nmodel M\n  Own own;\nequation\n  own.x = {x};\n  annotation (experiment(StopTime={stop}, Interval=0.01));\nend M;"

@@ -44,7 +44,10 @@ end Plant;
 def spans(node: Any) -> Any:
     """Everything that a tree says, with its places."""
     if isinstance(node, s.Node):
-        return (type(node).__name__, *((f.name, spans(getattr(node, f.name))) for f in fields(node)))
+        return (
+            type(node).__name__,
+            *((f.name, spans(getattr(node, f.name))) for f in fields(node)),
+        )
     if isinstance(node, list | tuple):
         return tuple(spans(item) for item in node)
     return node
@@ -87,9 +90,15 @@ def test_single_changes(old: str, new: str) -> None:
 def test_several_places_at_once() -> None:
     source = parse(PLANT, "plant.mo")
     cls = source.tree.classes[0]
-    patches = edit.place_component(source, cls, "t", "Placement(transformation(extent={{0,0},{100,100}}))")
-    patches += edit.place_component(source, cls, "u", "Placement(transformation(extent={{0,0},{1,1}}))")
-    patches += edit.bend_connection(source, cls, "t.p", "u[1].p", [(0.0, 0.0), (7.0, 0.0), (7.0, 9.0)])
+    patches = edit.place_component(
+        source, cls, "t", "Placement(transformation(extent={{0,0},{100,100}}))"
+    )
+    patches += edit.place_component(
+        source, cls, "u", "Placement(transformation(extent={{0,0},{1,1}}))"
+    )
+    patches += edit.bend_connection(
+        source, cls, "t.p", "u[1].p", [(0.0, 0.0), (7.0, 0.0), (7.0, 9.0)]
+    )
     patches += edit.rename_component(source, cls, "a", "area")
     check(PLANT, apply(PLANT, patches), patches)
 

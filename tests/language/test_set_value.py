@@ -14,7 +14,9 @@ from movrel.language.set_value import set_value
 
 def edited(text: str, path: str, value: str, display_unit: str | None = None) -> str:
     source = parse(text)
-    result = apply(text, set_value(source, source.tree.classes[0], path.split("."), value, display_unit))
+    result = apply(
+        text, set_value(source, source.tree.classes[0], path.split("."), value, display_unit)
+    )
     parse(result)
     return result
 
@@ -33,12 +35,30 @@ def body(line: str) -> str:
         ("parameter Real k[2] = {1, 2};", "k", "{3, 4}", None, "parameter Real k[2] = {3, 4};"),
         ('Orifice a(d = 0.1) "x";', "a.d", "0.2", None, 'Orifice a(d = 0.2) "x";'),
         ("Orifice a(d=0.1);", "a.d", "0.3", "cm", 'Orifice a(d(displayUnit="cm")=0.3);'),
-        ('Orifice a(d(displayUnit="cm") = 0.1);', "a.d", "0.3", "mm", 'Orifice a(d(displayUnit="mm") = 0.3);'),
-        ("Orifice a(d(min = 0) = 0.1);", "a.d", "0.3", "cm", 'Orifice a(d(min = 0, displayUnit="cm") = 0.3);'),
+        (
+            'Orifice a(d(displayUnit="cm") = 0.1);',
+            "a.d",
+            "0.3",
+            "mm",
+            'Orifice a(d(displayUnit="mm") = 0.3);',
+        ),
+        (
+            "Orifice a(d(min = 0) = 0.1);",
+            "a.d",
+            "0.3",
+            "cm",
+            'Orifice a(d(min = 0, displayUnit="cm") = 0.3);',
+        ),
         ("Orifice a;", "a.d", "0.3", None, "Orifice a(d = 0.3);"),
         ("Orifice a();", "a.d", "0.3", None, "Orifice a(d = 0.3);"),
         ("Orifice a(c = 1);", "a.d", "0.3", None, "Orifice a(c = 1, d = 0.3);"),
-        ("Orifice a(\n    b = 1,\n    c = 2);", "a.d", "3", None, "Orifice a(\n    b = 1,\n    c = 2,\n    d = 3);"),
+        (
+            "Orifice a(\n    b = 1,\n    c = 2);",
+            "a.d",
+            "3",
+            None,
+            "Orifice a(\n    b = 1,\n    c = 2,\n    d = 3);",
+        ),
         ("Tank a(port(p = 1));", "a.port.p", "2", None, "Tank a(port(p = 2));"),
         ("Tank a(port.p = 1);", "a.port.p", "2", None, "Tank a(port.p = 2);"),
         ("Tank a(port(q = 1));", "a.port.p", "2", None, "Tank a(port(q = 1, p = 2));"),
@@ -50,7 +70,9 @@ def body(line: str) -> str:
         ("extends Base(k = 1);", "k", "2", None, "extends Base(k = 2);"),
     ],
 )
-def test_only_the_value_changes(line: str, path: str, value: str, unit: str | None, expected: str) -> None:
+def test_only_the_value_changes(
+    line: str, path: str, value: str, unit: str | None, expected: str
+) -> None:
     assert edited(body(line), path, value, unit) == body(expected)
 
 
@@ -73,7 +95,13 @@ VALUES = st.floats(allow_nan=False, allow_infinity=False).map(repr)
 
 
 @settings(max_examples=60, deadline=None)
-@given(st.lists(st.tuples(st.sampled_from(["a.d", "a.e", "a.port.p", "k", "b.d"]), VALUES), min_size=1, max_size=8))
+@given(
+    st.lists(
+        st.tuples(st.sampled_from(["a.d", "a.e", "a.port.p", "k", "b.d"]), VALUES),
+        min_size=1,
+        max_size=8,
+    )
+)
 def test_many_edits_touch_only_their_values(edits: list[tuple[str, str]]) -> None:
     """Whatever was set last is what the text says, and comments and other lines stay byte for byte."""
     text = "model M // note\n  parameter Real k = 1 /* in between */;\n  Tank a(\n    d = 1, // first\n    e = 2);\n  Tank b;\nend M;\n"

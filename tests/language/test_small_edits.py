@@ -29,7 +29,9 @@ def test_wires_are_bent_and_straightened() -> None:
     bent = done(WIRES, edit.bend_connection, "a.x", "b.x", [(0.0, 0.0), (5.0, 0.0)])
     assert "connect(a.x, b.x) annotation (Line(points={{0,0},{5,0}})); // one" in bent
     assert done(bent, edit.bend_connection, "a.x", "b.x", None) == WIRES
-    assert "points={{9,9},{0,0}}, color={1,2,3}" in done(WIRES, edit.bend_connection, "c.z", "b.y[2]", [(0.0, 0.0), (9.0, 9.0)])
+    assert "points={{9,9},{0,0}}, color={1,2,3}" in done(
+        WIRES, edit.bend_connection, "c.z", "b.y[2]", [(0.0, 0.0), (9.0, 9.0)]
+    )
     straight = done(WIRES, edit.bend_connection, "b.y[2]", "c.z", None)
     assert "Line(color={1,2,3})" in straight
     assert "connect(a.q, c.q);" in done(WIRES, edit.bend_connection, "a.q", "c.q", None)
@@ -72,7 +74,10 @@ def test_annotations_come_change_and_go() -> None:
     assert "info" not in done(two, note.set_annotation, ["Documentation", "info"], None)
     assert 'model M "what it is"\n' in done(text, note.set_description, "what it is")
     described = done(text, note.set_description, 'a "quoted" word')
-    assert 'model M "a \\"quoted\\" word"' in described and done(described, note.set_description, "") == text
+    assert (
+        'model M "a \\"quoted\\" word"' in described
+        and done(described, note.set_description, "") == text
+    )
 
 
 def test_shapes_are_added_changed_and_taken_away() -> None:
@@ -90,8 +95,12 @@ def test_shapes_are_added_changed_and_taken_away() -> None:
 def test_ports_are_placed_on_the_symbol() -> None:
     text = "model M\n  P a annotation (Placement(transformation(extent={{0,0},{1,1}})));\n  P b;\nend M;\n"
     one = done(text, edit.place_on_symbol, "a", ((90.0, 0.0), (110.0, 20.0)))
-    assert "transformation(extent={{0,0},{1,1}}), iconTransformation(extent={{90,0},{110,20}})" in one
-    assert "iconTransformation(extent={{0,0},{20,20}})" in done(one, edit.place_on_symbol, "a", ((0.0, 0.0), (20.0, 20.0)))
+    assert (
+        "transformation(extent={{0,0},{1,1}}), iconTransformation(extent={{90,0},{110,20}})" in one
+    )
+    assert "iconTransformation(extent={{0,0},{20,20}})" in done(
+        one, edit.place_on_symbol, "a", ((0.0, 0.0), (20.0, 20.0))
+    )
     assert "iconTransformation" in done(text, edit.place_on_symbol, "b", ((0.0, 0.0), (20.0, 20.0)))
 
 

@@ -25,4 +25,6 @@ def example(name: str, **set_: float) -> Trajectory:
 
 def run(text: str, stop: float, interval: float | None = None, **options: object) -> Trajectory:
     """A run of a small model given as text."""
-    return movrel.load(text=f"model M {text} end M;").simulate(stop=stop, interval=interval, **options)  # type: ignore[arg-type]
+    return movrel.load(text=f"model M {text} end M;").simulate(
+        stop=stop, interval=interval, **options
+    )  # type: ignore[arg-type]

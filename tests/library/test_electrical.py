@@ -52,7 +52,9 @@ def test_rectifiers_and_clamps() -> None:
     # Between its peaks the capacitor discharges through 100 ohms.
     between = (r.time > 0.0275) & (r.time < 0.0435) & (r["d1.i"] < 1e-3)
     fall = np.polyfit(r.time[between], np.log(r["C1.v"][between]), 1)[0]
-    assert fall == pytest.approx(-1 / 0.1, rel=1e-2) and r["C1.v"].max() == pytest.approx(peak, rel=1e-3)
+    assert fall == pytest.approx(-1 / 0.1, rel=1e-2) and r["C1.v"].max() == pytest.approx(
+        peak, rel=1e-3
+    )
     v, i = r["d2.v"], r["d2.i"]
     forward = v > 0.1
     assert i[forward] == pytest.approx(1e-9 * (np.exp(v[forward] / 0.026) - 1), rel=1e-4)
@@ -69,7 +71,9 @@ def test_transistors_lose_what_their_characteristics_say() -> None:
         return float(r[name][np.searchsorted(r.time, t)])
 
     i = 48 / (4.7 + 20e-3)
-    assert at("fet.i", 2e-3) == pytest.approx(i, rel=1e-5) and at("fet.loss", 2e-3) == pytest.approx(20e-3 * i**2, rel=1e-4)
+    assert at("fet.i", 2e-3) == pytest.approx(i, rel=1e-5) and at(
+        "fet.loss", 2e-3
+    ) == pytest.approx(20e-3 * i**2, rel=1e-4)
     j = (48 - 0.9) / (4.7 + 15e-3)
     assert at("igbt.i", 2e-3) == pytest.approx(j, rel=1e-3)
     assert at("igbt.loss", 2e-3) == pytest.approx(j * (0.9 + 15e-3 * j), rel=1e-3)
@@ -118,7 +122,9 @@ def test_amplifiers_ideal_and_with_a_bandwidth() -> None:
     assert r["real.out.v"][after] == pytest.approx(exact, abs=2e-3)
     slow = example("Electrical.Amplifiers", **{"real.slew": 1e5})
     ramp = (slow.time > 2e-5) & (slow.time < 5e-5)
-    assert np.polyfit(slow.time[ramp], slow["real.out.v"][ramp], 1)[0] == pytest.approx(-1e5, rel=1e-3)
+    assert np.polyfit(slow.time[ramp], slow["real.out.v"][ramp], 1)[0] == pytest.approx(
+        -1e5, rel=1e-3
+    )
     full = example("Electrical.Amplifiers", **{"u.after": 5, "real.slew": 1e9})
     assert full["real.out.v"][-1] == pytest.approx(-15, rel=1e-4)
 
@@ -127,15 +133,27 @@ def test_dc_motors_run_up_as_their_equations_say() -> None:
     r = example("Electrical.DcMotors")
     a = np.array([[-0.8 / 0.4e-3, -0.05 / 0.4e-3], [0.05 / 2e-5, -1e-5 / 2e-5]])
     exact = solve_ivp(
-        lambda t, s: a @ s + [24 / 0.4e-3, 0], (0, 1), [0, 0], rtol=1e-10, atol=1e-9, dense_output=True, method="LSODA"
+        lambda t, s: a @ s + [24 / 0.4e-3, 0],
+        (0, 1),
+        [0, 0],
+        rtol=1e-10,
+        atol=1e-9,
+        dense_output=True,
+        method="LSODA",
     )
     assert r["sensor.w"] == pytest.approx(exact.sol(r.time)[1], rel=1e-4, abs=0.02)
 
     def shunt(t: float, s: np.ndarray) -> list[float]:
         ia, i_f, w = s
-        return [(200 - 0.5 * ia - i_f * w) / 5e-3, (200 - 100 * i_f) / 10, (i_f * ia - 0.02 * w) / 0.05]
+        return [
+            (200 - 0.5 * ia - i_f * w) / 5e-3,
+            (200 - 100 * i_f) / 10,
+            (i_f * ia - 0.02 * w) / 0.05,
+        ]
 
-    exact = solve_ivp(shunt, (0, 1), [0, 0, 0], rtol=1e-9, atol=1e-9, dense_output=True, method="LSODA")
+    exact = solve_ivp(
+        shunt, (0, 1), [0, 0, 0], rtol=1e-9, atol=1e-9, dense_output=True, method="LSODA"
+    )
     assert r["excited.w"] == pytest.approx(exact.sol(r.time)[2], rel=1e-4, abs=0.02)
 
 
@@ -162,11 +180,16 @@ def test_motor_data_in_each_form_give_the_same_motor(no_load: float) -> None:
         "constants": {"R_a": resistance, "k_M": k},
         "stall_torque": {"tau_stall": stall, "w_0": w_0},
         "rated_point": {"w_0": w_0, "w_n": w_n, "I_n": i_n, "tau_n": k * (i_n - no_load)},
-        "series": {"series": f"[12, 24; 0.3, {resistance}; 0.02, {k}; 1e-4, 5e-4; 2e-5, 1e-5; 1, {no_load}]", "column": 2},
+        "series": {
+            "series": f"[12, 24; 0.3, {resistance}; 0.02, {k}; 1e-4, 5e-4; 2e-5, 1e-5; 1, {no_load}]",
+            "column": 2,
+        },
     }
     for form, values in forms.items():
         r = motor(form, **{"I_0": no_load} | values)
-        assert r["m.R"][0] == pytest.approx(resistance, rel=1e-6) and r["m.k"][0] == pytest.approx(k, rel=1e-6), form
+        assert r["m.R"][0] == pytest.approx(resistance, rel=1e-6) and r["m.k"][0] == pytest.approx(
+            k, rel=1e-6
+        ), form
         assert np.interp(0.99, r.time, r["m.w"]) == pytest.approx(w_0, rel=1e-3)
         assert -r["m.shaft.tau"][-1] == pytest.approx(stall + k * no_load, rel=1e-2)
 
@@ -182,7 +205,9 @@ def test_contradicting_motor_data_are_pointed_out() -> None:
         motor("rated_point", w_0=300, w_n=400)
 
 
-def test_an_induction_machine_against_an_independent_integration_and_a_synchronous_one_against_phasors() -> None:
+def test_an_induction_machine_against_an_independent_integration_and_a_synchronous_one_against_phasors() -> (
+    None
+):
     r = example("Electrical.ThreePhase")
     r_s, r_r, l_s, l_r, l_m, p = 1.4, 1.1, 0.17, 0.17, 0.162, 2
     inverse = np.linalg.inv([[l_s, l_m], [l_m, l_r]])
@@ -195,7 +220,9 @@ def test_an_induction_machine_against_an_independent_integration_and_a_synchrono
         torque = 1.5 * p * (np.conj(psi_s) * i_s).imag
         return [d_s.real, d_s.imag, d_r.real, d_r.imag, torque / (0.02 + 0.05)]
 
-    exact = solve_ivp(rates, (0, 1), [0.0] * 5, method="RK45", rtol=1e-8, atol=1e-9, dense_output=True)
+    exact = solve_ivp(
+        rates, (0, 1), [0.0] * 5, method="RK45", rtol=1e-8, atol=1e-9, dense_output=True
+    )
     assert r["machine.w"] == pytest.approx(exact.sol(r.time)[4], abs=0.02)
     assert r["machine.w"][-1] == pytest.approx(2 * math.pi * 50 / 2, rel=1e-3)
     # Turned at 100 rad/s it feeds 5 ohms: the field voltage lies over its own and the load's impedance.
@@ -222,7 +249,11 @@ def test_a_winding_warms_up_and_takes_less() -> None:
     t = r["copper.T"] - 293.15
     assert r["winding.i"] == pytest.approx(12 / (2 * (1 + 3.93e-3 * t)), rel=1e-6)
     exact = solve_ivp(
-        lambda _, x: [(144 / (2 * (1 + 3.93e-3 * x[0])) - 0.5 * x[0]) / 50], (0, 600), [0], rtol=1e-9, dense_output=True
+        lambda _, x: [(144 / (2 * (1 + 3.93e-3 * x[0])) - 0.5 * x[0]) / 50],
+        (0, 600),
+        [0],
+        rtol=1e-9,
+        dense_output=True,
     )
     assert t == pytest.approx(exact.sol(r.time)[0], abs=2e-3)
 
@@ -238,7 +269,9 @@ def test_interleaving_cancels_ripple(n: int, duty: float) -> None:
     )  # fmt: skip
     part = n * duty - math.floor(n * duty + 1e-9)
     settled = r.time > 5e-5
-    assert np.ptp(r["c.i_in"][settled]) == pytest.approx(out * part * (1 - part) / (n * 22e-6 * 100e3), rel=3e-2)
+    assert np.ptp(r["c.i_in"][settled]) == pytest.approx(
+        out * part * (1 - part) / (n * 22e-6 * 100e3), rel=3e-2
+    )
 
 
 @pytest.mark.parametrize(
@@ -252,7 +285,8 @@ def test_parts_guard_their_parameters(part: str, words: str) -> None:
     ends = "connect(p.a1, V.a); connect(p.b1, g.a); connect(p.a2, R.a); connect(p.b2, g.a);"
     with pytest.raises(MovrelError, match=words):
         run(
-            f"{E}{part}; {E}VoltageSource V; {E}Resistor R; {E}Ground g; equation {ends} connect(V.b, g.a); connect(R.b, g.a);", 1
+            f"{E}{part}; {E}VoltageSource V; {E}Resistor R; {E}Ground g; equation {ends} connect(V.b, g.a); connect(R.b, g.a);",
+            1,
         )
 
 

@@ -62,12 +62,22 @@ def bench(part: Definition) -> str:
     for number, port in enumerate(icon(TREE, part).ports):
         name = f"p.{port.name}"
         if port.direction == "in":
-            signal = "mod(time, 0.4) > 0.2" if port.class_name.endswith("LogicIn") else "0.5 + 0.3*sin(30*time)"
-            wired += f"{name} = fill({signal}, size({name}, 1)); " if port.array else f"{name} = {signal}; "
+            signal = (
+                "mod(time, 0.4) > 0.2"
+                if port.class_name.endswith("LogicIn")
+                else "0.5 + 0.3*sin(30*time)"
+            )
+            wired += (
+                f"{name} = fill({signal}, size({name}, 1)); "
+                if port.array
+                else f"{name} = {signal}; "
+            )
         elif port.class_name in ENDS:
             for k in range(1, 4) if port.array else [0]:
                 here = f"{name}[{k}]" if k else name
-                text = ENDS[port.class_name].format(e=f"e{number}_{k}", c="connect", p=here, k=number + k + 1)
+                text = ENDS[port.class_name].format(
+                    e=f"e{number}_{k}", c="connect", p=here, k=number + k + 1
+                )
                 for statement in text.split(";"):
                     if "connect(" in statement:
                         wired += f"{statement.strip()}; "
@@ -84,24 +94,36 @@ def test_the_library_is_large_and_its_names_are_told_apart() -> None:
 @pytest.mark.parametrize("part", PARTS, ids=lambda p: p.qualified.removeprefix("Movrel."))
 def test_every_part_can_be_found_and_believed(part: Definition) -> None:
     page = page_of(TREE, part)
-    assert page.description and page.info and page.source, "it says what it is, its equation and where that is from"
+    assert page.description and page.info and page.source, (
+        "it says what it is, its equation and where that is from"
+    )
     assert page.synonyms, "other trades' words find it"
     assert page.icon.graphics, "it has a symbol"
     assert all(p.description for p in page.parameters) and all(p.description for p in page.ports)
-    assert page.equations or page.fault or part.name in ("Junction", "State", "ZerosPoles"), "its equations can be shown"
+    assert page.equations or page.fault or part.name in ("Junction", "State", "ZerosPoles"), (
+        "its equations can be shown"
+    )
 
 
 @pytest.mark.parametrize(
     "part",
-    [p for p in PARTS if p.name not in IN_COMPANY and p.qualified.partition("Process.")[2] not in IN_COMPANY],
+    [
+        p
+        for p in PARTS
+        if p.name not in IN_COMPANY and p.qualified.partition("Process.")[2] not in IN_COMPANY
+    ],
     ids=lambda p: p.qualified.removeprefix("Movrel."),
 )
 def test_every_part_computes_by_itself_with_its_defaults(part: Definition) -> None:
-    r = movrel.load(text=bench(part)).simulate(stop=1e-4 if part.name == "InterleavedBoost" else 1, interval=0.01)
+    r = movrel.load(text=bench(part)).simulate(
+        stop=1e-4 if part.name == "InterleavedBoost" else 1, interval=0.01
+    )
     assert r.time[-1] > 0
 
 
-@pytest.mark.parametrize("example", examples(), ids=lambda e: e.qualified.removeprefix("Movrel.Examples."))
+@pytest.mark.parametrize(
+    "example", examples(), ids=lambda e: e.qualified.removeprefix("Movrel.Examples.")
+)
 def test_every_example_runs_and_prepares_its_recorder(example: Definition) -> None:
     strips = note.members(note.find(example.node.annotation, "__Movrel")).get("recorder")
     model = LoadedModel(TREE, example)
@@ -112,7 +134,9 @@ def test_every_example_runs_and_prepares_its_recorder(example: Definition) -> No
 
 def test_the_page_of_the_library_is_up_to_date_and_names_a_test_for_each_part() -> None:
     page = PAGE.library_page()
-    assert page == Path(ROOT / "docs" / "library.md").read_text(encoding="utf-8"), "run docs/make_library.py"
+    assert page == Path(ROOT / "docs" / "library.md").read_text(encoding="utf-8"), (
+        "run docs/make_library.py"
+    )
     rows = re.findall(r"^\| (\w[\w.]*) \|.*\| (.*?) \|$", page, re.M)
     assert len(rows) - page.count("| part |") >= len(PARTS) - 1
     assert [name for name, tests in rows if not tests] == []

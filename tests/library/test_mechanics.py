@@ -29,19 +29,25 @@ def test_a_mass_between_springs_swings_as_the_textbook_says() -> None:
     # What the springs and the mass lose is what the damper turns to heat.
     energy = (500 * r["body.s"] ** 2 + 4 * r["body.v"] ** 2) / 2
     heat = cumulative_trapezoid(r["damper.loss"], t, initial=0)
-    assert energy + heat == pytest.approx(np.full(len(t), 2.5), abs=5e-4)  # the heat is summed by trapezia
+    assert energy + heat == pytest.approx(
+        np.full(len(t), 2.5), abs=5e-4
+    )  # the heat is summed by trapezia
 
 
 def test_dry_friction_sticks_then_slides() -> None:
     r = example("Mechanics.StickSlip")
     before = r.time < 1.499
-    assert np.abs(r["crate.v"][before]).max() < 1e-12 and r["ground.f"][before] == pytest.approx(10 * r.time[before], abs=1e-9)
+    assert np.abs(r["crate.v"][before]).max() < 1e-12 and r["ground.f"][before] == pytest.approx(
+        10 * r.time[before], abs=1e-9
+    )
     assert any(e.time == pytest.approx(1.5, abs=1e-6) and "forward" in e.cause for e in r.events)
 
     def slide(t: float, v: np.ndarray) -> list[float]:
         return [(10 * t - 10 - 5 * math.exp(-((v[0] / 0.05) ** 2))) / 2]
 
-    exact = solve_ivp(slide, (1.5, 3), [1e-9], rtol=1e-10, atol=1e-13, dense_output=True, max_step=0.005)
+    exact = solve_ivp(
+        slide, (1.5, 3), [1e-9], rtol=1e-10, atol=1e-13, dense_output=True, max_step=0.005
+    )
     late = r.time > 1.75
     assert r["crate.v"][late] == pytest.approx(exact.sol(r.time[late])[0], abs=2e-2)
     assert r["ground.way"][-1] == 1
@@ -63,7 +69,9 @@ def test_gears_and_losses() -> None:
     """(J_load + eta i^2 J) dw/dt = eta i tau - d w, seen from the load."""
     r = example("Mechanics.GearTrain")
     exact = 16 * (1 - np.exp(-r.time * 2 / (3 + 0.8 * 400 * 0.01)))
-    assert r["speed.w"] == pytest.approx(exact, abs=2e-2) and r["rotor.w"] == pytest.approx(20 * r["load.w"])
+    assert r["speed.w"] == pytest.approx(exact, abs=2e-2) and r["rotor.w"] == pytest.approx(
+        20 * r["load.w"]
+    )
     assert r["torque.tau"] == pytest.approx(2 * r["load.w"], abs=1e-6)
     late = r.time > 0.5
     assert r["worm.loss"][late] == pytest.approx(0.2 * r["power.P"][late], rel=1e-3)
@@ -72,7 +80,9 @@ def test_gears_and_losses() -> None:
 def test_a_planetary_set_with_its_ring_held_and_free() -> None:
     r = example("Mechanics.Planetary")
     held = r.time < 1.99
-    assert r["sun.w"][held] == pytest.approx(5 / (0.02 + 0.8 / 16) * r.time[held], rel=1e-6, abs=1e-6)
+    assert r["sun.w"][held] == pytest.approx(
+        5 / (0.02 + 0.8 / 16) * r.time[held], rel=1e-6, abs=1e-6
+    )
     assert np.abs(r["ring.w"][held]).max() < 1e-7
     assert 4 * r["carrier.w"] == pytest.approx(r["sun.w"] + 3 * r["ring.w"], abs=1e-5)
     x = (5 / 0.02) / (1 / 0.02 + 16 / 0.8 + 9 / 0.1)
@@ -89,17 +99,21 @@ def test_a_clutch_joins_two_shafts_and_a_free_wheel_overruns() -> None:
 
     joined = 1 + 100 / (40 / 2 + 40 / 1.5)
     common = 2 * 100 / 3.5
-    assert at("flywheel.w", joined - 0.1) - at("shaft.w", joined - 0.1) == pytest.approx(0.1 * (20 + 40 / 1.5), rel=1e-4)
+    assert at("flywheel.w", joined - 0.1) - at("shaft.w", joined - 0.1) == pytest.approx(
+        0.1 * (20 + 40 / 1.5), rel=1e-4
+    )
     assert at("flywheel.w", joined + 0.2) == pytest.approx(common, rel=1e-6)
     # The heat of the clutch is the kinetic energy that is lost.
     heat = cumulative_trapezoid(r["clutch.loss"], r.time, initial=0)
     lost = (2 * 100**2 - 3.5 * common**2) / 2
     assert np.interp(joined + 0.1, r.time, heat) == pytest.approx(lost, rel=1e-3)
     # Braked with 50 N.m, flywheel and shaft slow down together; the load runs on.
-    assert at("flywheel.w", 5) == pytest.approx(common - 50 / 3, rel=1e-5) and at("load.w", 7.9) == pytest.approx(
-        common, rel=1e-5
-    )
-    assert at("clutch.tau", 5) == pytest.approx(-2 * 50 / 3, rel=1e-4) and at("freewheel.tau", 5) == pytest.approx(0, abs=1e-6)
+    assert at("flywheel.w", 5) == pytest.approx(common - 50 / 3, rel=1e-5) and at(
+        "load.w", 7.9
+    ) == pytest.approx(common, rel=1e-5)
+    assert at("clutch.tau", 5) == pytest.approx(-2 * 50 / 3, rel=1e-4) and at(
+        "freewheel.tau", 5
+    ) == pytest.approx(0, abs=1e-6)
     assert r["shaft.w"][-1] == pytest.approx(0, abs=1e-5)
 
 
@@ -113,7 +127,9 @@ def test_elastic_stops_and_play_conserve_energy() -> None:
     first = (r.time > 0.1 + contact + 1e-3) & (r.time < 0.3 + contact - 1e-3)
     second = (r.time > 0.3 + 2 * contact + 1e-3) & (r.time < 0.5 + 2 * contact - 1e-3)
     for times, pushed, pushing in ((first, "driven.w", "rotor.w"), (second, "rotor.w", "driven.w")):
-        assert r[pushed][times] == pytest.approx(1, abs=1e-4) and r[pushing][times] == pytest.approx(0, abs=1e-4)
+        assert r[pushed][times] == pytest.approx(1, abs=1e-4) and r[pushing][
+            times
+        ] == pytest.approx(0, abs=1e-4)
 
 
 def test_a_cart_on_two_wheels_against_an_independent_integration() -> None:
@@ -125,11 +141,22 @@ def test_a_cart_on_two_wheels_against_an_independent_integration() -> None:
         force = 0.9 * 6000 * math.sin(1.6 * math.atan(10 * (0.3 * w - v) / base))
         beta = math.atan(0.05 if t >= 10 else 0)
         road = (
-            1200 * G * math.sin(beta) + 0.015 * 1200 * G * math.cos(beta) * math.tanh(v / 0.01) + 1.2 * 0.5 * 2 * v * abs(v) / 2
+            1200 * G * math.sin(beta)
+            + 0.015 * 1200 * G * math.cos(beta) * math.tanh(v / 0.01)
+            + 1.2 * 0.5 * 2 * v * abs(v) / 2
         )
         return [(300 - 0.3 * force) / 1, (2 * force - road) / 1200]
 
-    exact = solve_ivp(rates, (0, 40), [0, 0], method="LSODA", rtol=1e-9, atol=1e-10, dense_output=True, max_step=0.05)
+    exact = solve_ivp(
+        rates,
+        (0, 40),
+        [0, 0],
+        method="LSODA",
+        rtol=1e-9,
+        atol=1e-10,
+        dense_output=True,
+        max_step=0.05,
+    )
     assert r["cart.v"] == pytest.approx(exact.sol(r.time)[1], abs=2e-3)
     assert r["left.slip"] == pytest.approx(r["right.slip"], abs=1e-9)
 
@@ -139,7 +166,9 @@ def test_a_pendulum_with_rack_and_lever() -> None:
     r = example("Mechanics.Swing")
     angle = r["angle.phi"] + math.pi / 2
     down = np.nonzero(np.diff(np.sign(angle)))[0]
-    crossings = [r.time[k] - angle[k] * (r.time[k + 1] - r.time[k]) / (angle[k + 1] - angle[k]) for k in down]
+    crossings = [
+        r.time[k] - angle[k] * (r.time[k + 1] - r.time[k]) / (angle[k + 1] - angle[k]) for k in down
+    ]
     period = 4 * math.sqrt(2.5 / (10 * G * 0.5)) * ellipk(math.sin(0.05) ** 2)
     assert np.diff(crossings) == pytest.approx(np.full(len(crossings) - 1, period / 2), rel=1e-5)
     assert r["end_.s"] == pytest.approx(-2 * 0.1 * r["angle.phi"], abs=1e-9)
@@ -150,7 +179,12 @@ def test_prescribed_motion() -> None:
     assert r["pulley.w"][-1] == pytest.approx(0.1 / 0.3 * 3, rel=1e-6)
     w = 4 * math.pi
     exact = solve_ivp(
-        lambda t, v: [10 * (0.02 * w * math.cos(w * t) - v[0])], (0, 3), [0], rtol=1e-9, atol=1e-12, dense_output=True
+        lambda t, v: [10 * (0.02 * w * math.cos(w * t) - v[0])],
+        (0, 3),
+        [0],
+        rtol=1e-9,
+        atol=1e-12,
+        dense_output=True,
     )
     assert r["body.v"] == pytest.approx(exact.sol(r.time)[0], abs=1e-5)
     assert np.abs(r["power.P"]).max() < 1e-9
@@ -176,13 +210,15 @@ def test_turning_and_sliding_parts_follow_the_same_laws() -> None:
         return np.interp(times, r.time, r[name])
 
     assert np.ptp(at(turning, "m.w")) > 0.5, "it does move"
-    assert at(turning, "m.w") == pytest.approx(at(sliding, "m.v"), abs=1e-4) and at(turning, "w.w") == pytest.approx(
-        at(turning, "m.w")
-    )
+    assert at(turning, "m.w") == pytest.approx(at(sliding, "m.v"), abs=1e-4) and at(
+        turning, "w.w"
+    ) == pytest.approx(at(turning, "m.w"))
     assert at(turning, "f.tau") == pytest.approx(at(sliding, "f.f"), abs=1e-2)
     moving = np.abs(at(turning, "m.w")) > 0.05
     total = at(turning, "c.tau")
-    assert (0.4 * at(turning, "s.alpha"))[moving] == pytest.approx((-total - at(turning, "f.tau"))[moving], abs=2e-3)
+    assert (0.4 * at(turning, "s.alpha"))[moving] == pytest.approx(
+        (-total - at(turning, "f.tau"))[moving], abs=2e-3
+    )
 
 
 def test_a_rod_with_play_and_a_steady_drive() -> None:
@@ -190,9 +226,13 @@ def test_a_rod_with_play_and_a_steady_drive() -> None:
         "Movrel.Translational.DrivenSpeed p; Movrel.Translational.Backlash b(play=0.02, c=1e6, d=2000); Movrel.Translational.Mass m(m=1);"
         " equation p.v = 0.5; connect(p.b, b.a); connect(b.b, m.a);", 0.2, 0.001,
     )  # fmt: skip
-    assert np.abs(r["m.v"][r.time < 0.0199]).max() < 1e-9, "it does not move before the play is used up"
+    assert np.abs(r["m.v"][r.time < 0.0199]).max() < 1e-9, (
+        "it does not move before the play is used up"
+    )
     # It is pushed to the speed of the drive and, as the flank only pushes, a little beyond.
-    assert 0.5 < r["m.v"][-1] < 0.6 and (0.5 * r.time - r["m.s"]).max() == pytest.approx(0.01, abs=2e-3)
+    assert 0.5 < r["m.v"][-1] < 0.6 and (0.5 * r.time - r["m.s"]).max() == pytest.approx(
+        0.01, abs=2e-3
+    )
 
 
 def test_a_brake_with_a_peak_holds_up_to_it() -> None:
@@ -220,10 +260,20 @@ def test_parts_guard_their_parameters(text: str, words: str) -> None:
 
 
 def test_a_start_that_a_rigid_coupling_overrules_is_told() -> None:
-    r = run("Movrel.Rotational.Inertia a(w_start=10); Movrel.Rotational.Inertia b(w_start=3); equation connect(a.b, b.a);", 1)
+    r = run(
+        "Movrel.Rotational.Inertia a(w_start=10); Movrel.Rotational.Inertia b(w_start=3); equation connect(a.b, b.a);",
+        1,
+    )
     assert r["b.w"][0] == 10
-    assert [m for m in r.messages if m.startswith("'b.w' starts at 10 rad/s, not at its start value 3 rad/s")]
-    agreed = run("Movrel.Rotational.Inertia a(w_start=3); Movrel.Rotational.Inertia b(w_start=3); equation connect(a.b, b.a);", 1)
+    assert [
+        m
+        for m in r.messages
+        if m.startswith("'b.w' starts at 10 rad/s, not at its start value 3 rad/s")
+    ]
+    agreed = run(
+        "Movrel.Rotational.Inertia a(w_start=3); Movrel.Rotational.Inertia b(w_start=3); equation connect(a.b, b.a);",
+        1,
+    )
     assert agreed.messages == []
 
 
@@ -235,6 +285,11 @@ def test_a_table_follows_through_play_later_and_less() -> None:
 
 def test_a_wheel_between_springs_keeps_its_equation() -> None:
     r = example("Mechanics.TorsionTest")
-    torque = 400 * (r["drive.phi"] - r["wheel.phi"]) - 200 * r["wheel.phi"] - 3 * r["wheel.w"] - r["seal.tau"]
+    torque = (
+        400 * (r["drive.phi"] - r["wheel.phi"])
+        - 200 * r["wheel.phi"]
+        - 3 * r["wheel.w"]
+        - r["seal.tau"]
+    )
     assert 2 * r["sensor.alpha"] == pytest.approx(torque, abs=1e-6)
     assert r["drive.phi"] == pytest.approx(0.2 * np.sin(2 * np.pi * r.time), abs=1e-9)

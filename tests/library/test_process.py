@@ -35,7 +35,11 @@ def test_a_pumped_line_settles_where_the_heads_meet() -> None:
         head = np.interp(flow, [0, 0.01, 0.02, 0.03], [20, 18, 12, 0])
         v = flow / (math.pi * 0.01 / 4)
         re = 1000 * v * 0.1 / 1e-3
-        lam = brentq(lambda x: 1 / math.sqrt(x) + 2 * math.log10(2.51 / (re * math.sqrt(x)) + 0.1e-3 / 0.37), 1e-3, 0.2)
+        lam = brentq(
+            lambda x: 1 / math.sqrt(x) + 2 * math.log10(2.51 / (re * math.sqrt(x)) + 0.1e-3 / 0.37),
+            1e-3,
+            0.2,
+        )
         pipe = (lam * 800 + 4) * 1000 * v * v / 2
         opening = (50**0.7 - 1) / 49
         valve = 1e5 * (flow * 3600 / (60 * opening)) ** 2
@@ -46,11 +50,17 @@ def test_a_pumped_line_settles_where_the_heads_meet() -> None:
     # At another speed head and flow follow the affinity laws.
     n = 120 / 152
     late = r["meter.q"][-1]
-    assert r["pump.head"][-1] == pytest.approx(n**2 * np.interp(late / n, [0, 0.01, 0.02, 0.03], [20, 18, 12, 0]), rel=1e-6)
-    assert r["pressure.p"] - r["sump.outlet.p"] == pytest.approx(1000 * G * r["pump.head"], rel=1e-6)
+    assert r["pump.head"][-1] == pytest.approx(
+        n**2 * np.interp(late / n, [0, 0.01, 0.02, 0.03], [20, 18, 12, 0]), rel=1e-6
+    )
+    assert r["pressure.p"] - r["sump.outlet.p"] == pytest.approx(
+        1000 * G * r["pump.head"], rel=1e-6
+    )
     # The upper tank runs over with 2/3 C_d b sqrt(2 g) h^1.5, and nothing is lost.
     over = np.clip(r["upper.level"] - 1.5, 0, None)
-    assert r["upper.q_over"] == pytest.approx(2 / 3 * 0.6 * 0.4 * math.sqrt(2 * G) * over**1.5, abs=1e-9)
+    assert r["upper.q_over"] == pytest.approx(
+        2 / 3 * 0.6 * 0.4 * math.sqrt(2 * G) * over**1.5, abs=1e-9
+    )
     water = 50 * r["sump.level"] + 4 * r["upper.level"] + r["back.discharged"]
     assert water == pytest.approx(np.full(len(water), water[0]), abs=1e-3)
 
@@ -78,7 +88,14 @@ def test_a_surge_in_a_long_line() -> None:
         volume, q = s
         p = (1e5 + 101325) * (1 / (2 - volume)) ** 1.2 - 101325
         v = q / (math.pi * 0.15**2 / 4)
-        return [q, (2e5 - p - 0.02 * 200 / 0.15 * 1000 * v * abs(v) / 2) / (1000 * 200) * math.pi * 0.15**2 / 4]
+        return [
+            q,
+            (2e5 - p - 0.02 * 200 / 0.15 * 1000 * v * abs(v) / 2)
+            / (1000 * 200)
+            * math.pi
+            * 0.15**2
+            / 4,
+        ]
 
     exact = solve_ivp(rates, (0, 60), [1, 0], rtol=1e-10, atol=1e-12, dense_output=True)
     assert r["line.q"] == pytest.approx(exact.sol(r.time)[1], abs=1e-6)
@@ -87,7 +104,12 @@ def test_a_surge_in_a_long_line() -> None:
 
 @pytest.mark.parametrize(
     ("kind", "lift", "share"),
-    [("linear", 0.3, 0.3), ("equal_percentage", 0.5, (50**0.5 - 1) / 49), ("quick", 0.25, 0.5), ("linear", 2.0, 1.0)],
+    [
+        ("linear", 0.3, 0.3),
+        ("equal_percentage", 0.5, (50**0.5 - 1) / 49),
+        ("quick", 0.25, 0.5),
+        ("linear", 2.0, 1.0),
+    ],
 )
 def test_valves_by_their_characteristic(kind: str, lift: float, share: float) -> None:
     """K_v cubic metres an hour at 1 bar with water."""
@@ -124,10 +146,14 @@ def test_a_reactor_against_an_independent_integration() -> None:
         a, b, temperature = s
         k = 2e-3 * math.exp(-6e4 / 8.314462618 * (1 / temperature - 1 / 298.15))
         flow = 0.5 / 1000 / 0.5
-        heat = 0.5 * 4180 * (293.15 - temperature) + 0.5 * 8e4 * k * a + 2000 * (288.15 - temperature)
+        heat = (
+            0.5 * 4180 * (293.15 - temperature) + 0.5 * 8e4 * k * a + 2000 * (288.15 - temperature)
+        )
         return [flow * (2000 - a) - k * a, -flow * b + k * a, heat / (1000 * 4180 * 0.5)]
 
-    exact = solve_ivp(rates, (0, 6000), [0, 0, 293.15], rtol=1e-9, atol=1e-9, dense_output=True, method="LSODA")
+    exact = solve_ivp(
+        rates, (0, 6000), [0, 0, 293.15], rtol=1e-9, atol=1e-9, dense_output=True, method="LSODA"
+    )
     assert r["reactor.T"] == pytest.approx(exact.sol(r.time)[2], abs=1e-3)
     for j in (1, 2):
         assert r[f"reactor.c[{j}]"] == pytest.approx(exact.sol(r.time)[j - 1], abs=0.05)
@@ -138,7 +164,9 @@ def test_streams_mix_and_split() -> None:
     r = example("Process.Mixing")
     assert r["meter.T"][-1] == pytest.approx((2 * 333.15 + 283.15) / 3, abs=1e-6)
     assert r["meter.c[1]"][-1] == pytest.approx(2.0, rel=1e-9)
-    assert r["r1.a.m"][-1] == pytest.approx(2.0, rel=1e-9) and r["r2.a.m"][-1] == pytest.approx(1.0, rel=1e-9)
+    assert r["r1.a.m"][-1] == pytest.approx(2.0, rel=1e-9) and r["r2.a.m"][-1] == pytest.approx(
+        1.0, rel=1e-9
+    )
     assert r["meter.b.p"][-1] == pytest.approx(2000)
 
 
@@ -166,4 +194,6 @@ def test_a_basin_fills_until_both_flows_agree() -> None:
     """q = C_d A sqrt(2 g h): h = (q/(C_d A))^2/(2 g)."""
     r = example("Process.Filling")
     area = math.pi * 0.06**2 / 4
-    assert r["basin.level"][-1] == pytest.approx((5e-3 / (r["outlet.C_d"][-1] * area)) ** 2 / (2 * 9.80665), rel=2e-2)
+    assert r["basin.level"][-1] == pytest.approx(
+        (5e-3 / (r["outlet.C_d"][-1] * area)) ** 2 / (2 * 9.80665), rel=2e-2
+    )

@@ -34,7 +34,9 @@ def test_sources_follow_their_formulas(sources: Trajectory) -> None:
     for at, value in ((1, 4), (3, 2), (5, 2)):
         assert np.interp(at, t, r["smooth.y"]) == pytest.approx(value, abs=1e-6)
     calm = np.abs(t - 2) > 1e-9
-    assert r["step.y"][calm] == pytest.approx(np.where(t >= 2, 3, 1)[calm]) and r["steady.y"] == pytest.approx(4)
+    assert r["step.y"][calm] == pytest.approx(np.where(t >= 2, 3, 1)[calm]) and r[
+        "steady.y"
+    ] == pytest.approx(4)
     phase = (t - 0.25) % 1
     clear = np.minimum(np.minimum(phase, 1 - phase), np.abs(phase - 0.3)) > 1e-6
     assert r["pulse.y"][clear] == pytest.approx(np.where((t >= 0.25) & (phase < 0.3), 3, 1)[clear])
@@ -57,11 +59,20 @@ def test_noise_has_its_moments_and_its_row(sources: Trajectory) -> None:
     for _ in range(600):
         a = 16807 * row % 2147483647
         row = b = 16807 * a % 2147483647
-        values.append(3 + 0.5 * math.sqrt(-2 * math.log(a / 2147483647)) * math.cos(2 * math.pi * b / 2147483647))
+        values.append(
+            3
+            + 0.5
+            * math.sqrt(-2 * math.log(a / 2147483647))
+            * math.cos(2 * math.pi * b / 2147483647)
+        )
     middle = np.interp(np.arange(600) * 0.01 + 0.005, sources.time, sources["noise.y"])
-    seen = sources["noise.y"][np.searchsorted(sources.time, np.arange(600) * 0.01 + 1e-7, side="left")]
+    seen = sources["noise.y"][
+        np.searchsorted(sources.time, np.arange(600) * 0.01 + 1e-7, side="left")
+    ]
     assert len(middle) == 600 and seen == pytest.approx(values, abs=1e-9)
-    assert np.mean(values) == pytest.approx(3, abs=0.1) and np.std(values) == pytest.approx(0.5, abs=0.05)
+    assert np.mean(values) == pytest.approx(3, abs=0.1) and np.std(values) == pytest.approx(
+        0.5, abs=0.05
+    )
     assert example("Signals.Sources", **{"noise.seed": 8})["noise.y"][5] != sources["noise.y"][5]
 
 
@@ -78,11 +89,28 @@ def test_operations_without_memory() -> None:
     for name, values in expected.items():
         assert r[f"{name}.y"] == pytest.approx(values, abs=1e-7), name
     clear = np.abs((u / 0.25 + 0.5) % 1 - 0.5) < 0.49
-    assert r["quantiser.y"][clear] == pytest.approx((0.25 * np.floor(u / 0.25 + 0.5))[clear], abs=1e-9)
+    assert r["quantiser.y"][clear] == pytest.approx(
+        (0.25 * np.floor(u / 0.25 + 0.5))[clear], abs=1e-9
+    )
 
 
 @pytest.mark.parametrize(
-    "f", ["sin", "cos", "tan", "asin", "acos", "atan", "exp", "log", "log10", "sqrt", "tanh", "square", "reciprocal"]
+    "f",
+    [
+        "sin",
+        "cos",
+        "tan",
+        "asin",
+        "acos",
+        "atan",
+        "exp",
+        "log",
+        "log10",
+        "sqrt",
+        "tanh",
+        "square",
+        "reciprocal",
+    ],
 )
 def test_functions_of_one_variable(f: str) -> None:
     text = f"model M Movrel.Signals.Function1 p(f=Movrel.Signals.Elementary.{f}); equation p.u = 0.1 + 0.8*time; end M;"
@@ -100,7 +128,9 @@ def test_step_responses_are_those_of_linear_systems() -> None:
     def close(name: str, b: list[float], a: list[float], tolerance: float = 2e-5) -> None:
         keep = np.concatenate([[True], np.diff(t[late]) > 0])
         exact = signal.step((b, a), T=np.linspace(0, 4.5, 4501))
-        assert r[name][late][keep] == pytest.approx(np.interp(t[late][keep], *exact), abs=tolerance), name
+        assert r[name][late][keep] == pytest.approx(
+            np.interp(t[late][keep], *exact), abs=tolerance
+        ), name
 
     assert r["lag.y"][late] == pytest.approx(2 * (1 - np.exp(-t[late] / 0.5)), abs=1e-5)
     wd = 4 * math.sqrt(1 - 0.25**2)
@@ -120,12 +150,16 @@ def test_a_body_hits_its_stops_and_rests_there() -> None:
     """Acceleration 2 from 0 to a stop at 1: it arrives after one second at speed 2 and leaves with half of it."""
     r = example("Signals.Stops")
     t, x, v = r.time, r["body.y"], r["body.v"]
-    assert np.interp(0.999, t, v) == pytest.approx(2, abs=0.01) and np.interp(1.001, t, v) == pytest.approx(-1, abs=0.01)
+    assert np.interp(0.999, t, v) == pytest.approx(2, abs=0.01) and np.interp(
+        1.001, t, v
+    ) == pytest.approx(-1, abs=0.01)
     assert x.max() < 1 + 1e-6 and x.min() > -0.5 - 1e-6
     # Pushed back at 1.5 it flies to the lower stop and comes to rest there.
     assert x[-1] == pytest.approx(-0.5, abs=1e-5) and abs(v[-1]) < 1e-3
     limited = r["limited.y"]
-    assert limited.max() == pytest.approx(1, abs=1e-6) and limited.min() == pytest.approx(-0.25, abs=1e-6)
+    assert limited.max() == pytest.approx(1, abs=1e-6) and limited.min() == pytest.approx(
+        -0.25, abs=1e-6
+    )
     # It is set back to 0.5 when the ramp passes 0.5 at 3.5 s, from its lower limit.
     assert np.interp(3.499, t, limited) == pytest.approx(-0.25, abs=1e-3)
     assert np.interp(3.502, t, limited) == pytest.approx(0.5 - 0.002, abs=1e-3)
@@ -144,7 +178,9 @@ def test_logic_switches_at_the_crossings() -> None:
             assert at(name, edge - 2e-3) is not then and at(name, edge + 2e-3) is then, (name, edge)
     high = math.asin(0.8) / (2 * math.pi)
     assert not at("both.y", high - 2e-3) and at("both.y", high + 2e-3) and at("either.y", on + 2e-3)
-    assert at("latch.y", high + 2e-3) and at("latch.y", off - 2e-3) and not at("latch.y", off + 2e-3)
+    assert (
+        at("latch.y", high + 2e-3) and at("latch.y", off - 2e-3) and not at("latch.y", off + 2e-3)
+    )
     assert r["off.y"] == pytest.approx(1 - r["on.y"])
     assert r["switch.y"] == pytest.approx(np.where(r["latch.y"] > 0.5, 2, -1))
     counted = run(
@@ -186,17 +222,26 @@ def test_controllers_with_limits_against_independent_integrations() -> None:
         y = min(max(free, -3), 3)
         return [rate, 6 / 1.5 * (1 - x) + (y - free) / 0.5, v, (y - x) - 2 * v]
 
-    for rates, start, x, column, part in ((pi, [0, 0], 1, "plant.y", "pi"), (pid, [0, 0, 0, 0], 2, "plant2.y", "pid")):
-        exact = solve_ivp(rates, (0, 7.8), start, rtol=1e-9, atol=1e-11, max_step=0.01, dense_output=True)
+    for rates, start, x, column, part in (
+        (pi, [0, 0], 1, "plant.y", "pi"),
+        (pid, [0, 0, 0, 0], 2, "plant2.y", "pid"),
+    ):
+        exact = solve_ivp(
+            rates, (0, 7.8), start, rtol=1e-9, atol=1e-11, max_step=0.01, dense_output=True
+        )
         late = r.time >= 0.2
         assert r[column][late] == pytest.approx(exact.sol(r.time[late] - 0.2)[x], abs=2e-4), part
-    assert r["pi.y"].max() == pytest.approx(1.5, abs=1e-6) and r["pid.y"].max() == pytest.approx(3, abs=1e-6)
+    assert r["pi.y"].max() == pytest.approx(1.5, abs=1e-6) and r["pid.y"].max() == pytest.approx(
+        3, abs=1e-6
+    )
     # They begin where they are told, without a jump.
     assert example("Signals.ControlLoops", **{"pi.y_start": 0.4})["pi.y"][0] == pytest.approx(0.4)
     y = r["plant2.y"]
     assert r["watch.mean"][-1] == pytest.approx(np.trapezoid(y, r.time) / 8, abs=1e-4)
     assert r["watch.rms"][-1] == pytest.approx(math.sqrt(np.trapezoid(y**2, r.time) / 8), abs=1e-4)
-    assert r["watch.y_max"][-1] == pytest.approx(y.max(), abs=1e-4) and r["watch.y_min"][-1] == pytest.approx(0, abs=1e-6)
+    assert r["watch.y_max"][-1] == pytest.approx(y.max(), abs=1e-4) and r["watch.y_min"][
+        -1
+    ] == pytest.approx(0, abs=1e-6)
 
 
 def test_a_table_from_a_file_beside_the_model(tmp_path: Path) -> None:
@@ -212,7 +257,10 @@ def test_a_state_machine_fills_and_drains() -> None:
     r = example("Signals.Sequence")
     level, filling = r["level.y"], r["filling.active"] > 0.5
     late = r.time > 6
-    assert 2 <= level.max() <= 2 + 0.5 * 0.2 + 1e-6 and 0.5 - 0.25 * 0.2 - 1e-6 <= level[late].min() <= 0.5
+    assert (
+        2 <= level.max() <= 2 + 0.5 * 0.2 + 1e-6
+        and 0.5 - 0.25 * 0.2 - 1e-6 <= level[late].min() <= 0.5
+    )
     slope = np.diff(level) / np.maximum(np.diff(r.time), 1e-12)
     moving = np.diff(r.time) > 1e-3
     assert slope[moving] == pytest.approx(np.where(filling[:-1], 0.5, -0.25)[moving], abs=1e-6)
@@ -227,5 +275,7 @@ def test_a_sampled_loop_against_its_recursion() -> None:
     samples = [float(r["controller.y"][np.searchsorted(r.time, k / 10 + 0.05)]) for k in range(80)]
     x = 0.0
     for k, u in enumerate(samples):
-        assert r["process.y"][np.searchsorted(r.time, k / 10 + 1e-9) - 1] == pytest.approx(x, abs=2e-4)
+        assert r["process.y"][np.searchsorted(r.time, k / 10 + 1e-9) - 1] == pytest.approx(
+            x, abs=2e-4
+        )
         x = u + (x - u) * math.exp(-0.1)

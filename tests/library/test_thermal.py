@@ -43,7 +43,9 @@ def test_a_rod_against_fouriers_series() -> None:
     for cell, at in ((10, 9.5 / 40), (20, 19.5 / 40), (30, 29.5 / 40)):
         k = np.arange(1, 200)[:, None]
         decay = np.exp(-((k * math.pi / 0.2) ** 2) * a * r.time[None, :])
-        series = 80 * (1 - at) - 160 / math.pi * np.sum(np.sin(k * math.pi * at) / k * decay, axis=0)
+        series = 80 * (1 - at) - 160 / math.pi * np.sum(
+            np.sin(k * math.pi * at) / k * decay, axis=0
+        )
         late = r.time > 20
         assert r[f"rod.T[{cell}]"][late] == pytest.approx(293.15 + series[late], abs=0.08)
     m = math.sqrt(20 * 0.1 / (200 * 1e-4))
@@ -65,7 +67,10 @@ def test_a_contact_that_closes_a_fan_and_losses() -> None:
 
 @pytest.mark.parametrize(
     ("part", "words"),
-    [("CylinderWall p(r_a=0.02, r_b=0.01)", "r_b must be above"), ("Wall p(d={0.1}, k={0})", "conductivity of each layer")],
+    [
+        ("CylinderWall p(r_a=0.02, r_b=0.01)", "r_b must be above"),
+        ("Wall p(d={0.1}, k={0})", "conductivity of each layer"),
+    ],
 )
 def test_parts_guard_their_parameters(part: str, words: str) -> None:
     ends = "Movrel.Thermal.HeldTemperature a; Movrel.Thermal.HeatCapacity b;"
@@ -76,12 +81,16 @@ def test_parts_guard_their_parameters(part: str, words: str) -> None:
 def test_a_slipping_clutch_warms_its_disc() -> None:
     """What slips away is J1 J2/(J1 + J2) w^2/2; then the disc cools exponentially."""
     r = example("Thermal.ClutchHeat")
-    assert np.trapezoid(r["clutch.loss"], r.time) == pytest.approx(0.5 * 0.5 * 2 / 2.5 * 100**2, rel=1e-4)
+    assert np.trapezoid(r["clutch.loss"], r.time) == pytest.approx(
+        0.5 * 0.5 * 2 / 2.5 * 100**2, rel=1e-4
+    )
     given = cumulative_trapezoid(r["clutch.loss"] - 3 * (r["disc.T"] - 293.15), r.time, initial=0)
     assert 400 * (r["disc.T"] - 293.15) == pytest.approx(given, abs=0.5)
     late = r.time > 10
     start = r["disc.T"][late][0] - 293.15
-    assert r["disc.T"][late] - 293.15 == pytest.approx(start * np.exp(-(r.time[late] - r.time[late][0]) * 3 / 400), rel=1e-5)
+    assert r["disc.T"][late] - 293.15 == pytest.approx(
+        start * np.exp(-(r.time[late] - r.time[late][0]) * 3 / 400), rel=1e-5
+    )
 
 
 BRIDGE = """Movrel.Electrical.BridgeLeg part(heated=true, R_on=0.05, V_f=0.7);
@@ -110,7 +119,10 @@ BRIDGE_WIRES = """connect(source.a, part.plus); connect(source.b, part.minus); c
 )  # fmt: skip
 def test_the_losses_of_a_part_arrive_at_its_heat_port(parts: str, wires: str) -> None:
     r = run(
-        f"{parts} Movrel.Thermal.HeatCapacity body(C=7); equation {wires} connect(part.heat, body.a);", 0.5, 1e-5, tolerance=1e-9
+        f"{parts} Movrel.Thermal.HeatCapacity body(C=7); equation {wires} connect(part.heat, body.a);",
+        0.5,
+        1e-5,
+        tolerance=1e-9,
     )
     lost = np.trapezoid(r["part.loss"], r.time)
     assert lost > 0.1
@@ -119,9 +131,7 @@ def test_the_losses_of_a_part_arrive_at_its_heat_port(parts: str, wires: str) ->
 
 MOTOR = """Movrel.Electrical.VoltageSource source(V=6); Movrel.Electrical.Ground ground; Movrel.Rotational.HeldShaft locked;
   Movrel.Electrical.PermanentMagnetMotor motor(R_a=2, alpha=%g, warms=%s, heated=%s, R_wh=3, R_ha=8, t_w=30, t_h=600, T_ambient=293.15);"""
-MOTOR_WIRES = (
-    """connect(source.a, motor.a); connect(source.b, motor.b); connect(source.b, ground.a); connect(motor.shaft, locked.a);"""
-)
+MOTOR_WIRES = """connect(source.a, motor.a); connect(source.b, motor.b); connect(source.b, ground.a); connect(motor.shaft, locked.a);"""
 
 
 def test_a_stalled_motor_warms_up_by_its_thermal_data() -> None:
@@ -129,7 +139,11 @@ def test_a_stalled_motor_warms_up_by_its_thermal_data() -> None:
     r = run(MOTOR % (0, "true", "false") + "equation " + MOTOR_WIRES, 3000, 10, tolerance=1e-8)
     winding, housing = 30 / 3, 600 / 8
     matrix = np.array(
-        [[-1 / 3 / winding, 1 / 3 / winding, 18 / winding], [1 / 3 / housing, -(1 / 3 + 1 / 8) / housing, 0], [0, 0, 0]]
+        [
+            [-1 / 3 / winding, 1 / 3 / winding, 18 / winding],
+            [1 / 3 / housing, -(1 / 3 + 1 / 8) / housing, 0],
+            [0, 0, 0],
+        ]
     )
     exact = np.array([expm(matrix * t) @ [0, 0, 1] for t in r.time])
     late = r.time > 1  # the current has risen
@@ -143,7 +157,11 @@ def test_a_warm_motor_draws_less_and_says_when_it_is_too_hot() -> None:
     rise = (-1 + math.sqrt(1 + 4 * 4e-3 * 11 * 36 / 2)) / (2 * 4e-3)
     assert r["motor.T_w"][-1] - 293.15 == pytest.approx(rise, rel=1e-4)
     assert r["motor.i"][-1] == pytest.approx(6 / (2 * (1 + 4e-3 * rise)), rel=1e-4)
-    hot = run(MOTOR.replace("V=6", "V=14") % (4e-3, "true", "false") + "equation " + MOTOR_WIRES, 20000, 100)
+    hot = run(
+        MOTOR.replace("V=6", "V=14") % (4e-3, "true", "false") + "equation " + MOTOR_WIRES,
+        20000,
+        100,
+    )
     assert [m for m in hot.messages if m.startswith("motor: the winding is hotter")]
 
 

@@ -77,6 +77,8 @@ def test_boolean_and_integer_settings() -> None:
 def test_a_model_survives_being_sent_to_another_process() -> None:
     import pickle
 
-    model = movrel.load(text="model M parameter Real k = 2; Real x(start = 1, fixed = true); equation der(x) = -k*x; end M;")
+    model = movrel.load(
+        text="model M parameter Real k = 2; Real x(start = 1, fixed = true); equation der(x) = -k*x; end M;"
+    )
     again = pickle.loads(pickle.dumps(model))
     assert again.simulate(stop=1)["x"][-1] == model.simulate(stop=1)["x"][-1]

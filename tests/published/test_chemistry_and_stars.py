@@ -53,7 +53,9 @@ equation der(y) = v; der(v) = mu*(1 - y^2)*v - y; end VanDerPol;"""
 
 @pytest.mark.parametrize("solver", ["bdf", "dae", "radau"])
 def test_robertson(solver: str) -> None:
-    r = movrel.load(text=ROBERTSON).simulate(stop=1e11, interval=1e10, tolerance=1e-9, solver=solver)
+    r = movrel.load(text=ROBERTSON).simulate(
+        stop=1e11, interval=1e10, tolerance=1e-9, solver=solver
+    )
     exact = (0.2083340149701255e-07, 0.8333360770334713e-13, 0.9999999791665050)
     assert (r["y1"][-1], r["y2"][-1], r["y3"][-1]) == pytest.approx(exact, rel=2e-4)
     assert np.abs(r["y1"] + r["y2"] + r["y3"] - 1).max() < 1e-7
@@ -85,7 +87,9 @@ def test_pleiades(solver: str) -> None:
 
 @pytest.mark.parametrize("solver", ["bdf", "dae", "radau"])
 def test_van_der_pol(solver: str) -> None:
-    r = movrel.load(text=VAN_DER_POL).simulate(stop=2000, interval=100, tolerance=1e-9, solver=solver)
+    r = movrel.load(text=VAN_DER_POL).simulate(
+        stop=2000, interval=100, tolerance=1e-9, solver=solver
+    )
     assert r["y"][-1] == pytest.approx(1.706167732170469, rel=1e-5)
     assert r["v"][-1] == pytest.approx(-0.8928097010248125e-6 * 1000, rel=1e-4)
 

@@ -34,7 +34,9 @@ end Amplifier;"""
 
 @pytest.mark.parametrize("solver", ["bdf", "dae"])
 def test_transistor_amplifier(solver: str) -> None:
-    r = movrel.load(text=TRANSISTOR_AMPLIFIER).simulate(stop=0.2, interval=0.001, tolerance=1e-9, solver=solver)
+    r = movrel.load(text=TRANSISTOR_AMPLIFIER).simulate(
+        stop=0.2, interval=0.001, tolerance=1e-9, solver=solver
+    )
     exact = [
         -0.5562145012262709e-2, 0.3006522471903042e1, 0.2849958788608128e1, 0.2926422536206241e1, 0.2704617865010554e1,
         0.2761837778393145e1, 0.4770927631616772e1, 0.1236995868091548e1,
@@ -106,7 +108,9 @@ def bridge_current(u: float, uc: float) -> float:
 
     def out_of_balance(i: float) -> float:
         # Node voltages: a = u + w - 0.5 i, b = w (source minus); solve w from i_b + i = 0 inside.
-        w = brentq(lambda w: balance(w, u + w - 0.5 * i), -(abs(u) + uc + 20), abs(u) + uc + 20, xtol=1e-14)
+        w = brentq(
+            lambda w: balance(w, u + w - 0.5 * i), -(abs(u) + uc + 20), abs(u) + uc + 20, xtol=1e-14
+        )
         a = u + w - 0.5 * i
         return diode(a - uc) - diode(-a) - i
 
@@ -121,10 +125,15 @@ def bridge_current(u: float, uc: float) -> float:
 
 def test_bridge_rectifier() -> None:
     """Against an integration in which the diodes' equations are solved by bracketing at every step."""
-    r = movrel.load(text=BRIDGE, model="Bridge.Rectifier").simulate(stop=0.03, interval=1e-3, tolerance=1e-8)
+    r = movrel.load(text=BRIDGE, model="Bridge.Rectifier").simulate(
+        stop=0.03, interval=1e-3, tolerance=1e-8
+    )
 
     def rate(t: float, y: np.ndarray) -> list[float]:
-        return [(abs(bridge_current(10 * np.sin(2 * 3.14159265358979 * 50 * t), y[0])) - y[0] / 100) / 1e-3]
+        return [
+            (abs(bridge_current(10 * np.sin(2 * 3.14159265358979 * 50 * t), y[0])) - y[0] / 100)
+            / 1e-3
+        ]
 
     exact = solve_ivp(rate, (0, 0.03), [0.0], "LSODA", t_eval=r.time, rtol=1e-7, atol=1e-9)
     assert np.abs(r["c.v"] - exact.y[0]).max() < 2e-4
@@ -173,6 +182,10 @@ def test_an_ideal_bridge_with_a_capacitor_conducts_around_the_peaks_only() -> No
     assert (r["load.v"][late] >= level[late] - 1e-3).all()
     # While all diodes block, the capacitor discharges through the load with R*C = 50 ms.
     blocked = late & (r["d[1].off"] > 0.5) & (r["d[2].off"] > 0.5)
-    pairs = [k for k in range(len(r.time) - 1) if blocked[k] and blocked[k + 1] and r.time[k + 1] > r.time[k]]
+    pairs = [
+        k
+        for k in range(len(r.time) - 1)
+        if blocked[k] and blocked[k + 1] and r.time[k + 1] > r.time[k]
+    ]
     ratio = r["load.v"][[k + 1 for k in pairs]] / r["load.v"][pairs]
     assert ratio == pytest.approx(np.exp(-np.diff(r.time)[pairs] / 0.05), rel=1e-4)

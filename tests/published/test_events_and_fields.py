@@ -17,7 +17,9 @@ def test_bouncing_ball(solver: str) -> None:
       Integer n(start = 0, fixed = true);
     equation der(h) = v; der(v) = -9.81;
       when h <= 0 then reinit(v, -e*pre(v)); n = pre(n) + 1; end when; end Ball;"""
-    r = movrel.load(text=text).simulate(stop=2.5, interval=0.01, tolerance=1e-8, solver=solver, step=1e-3)
+    r = movrel.load(text=text).simulate(
+        stop=2.5, interval=0.01, tolerance=1e-8, solver=solver, step=1e-3
+    )
     first = math.sqrt(2 / 9.81)
     bounces = [first * (1 + 2 * sum(0.8**j for j in range(1, k))) for k in range(1, 6)]
     found = [r.time[k] for k in range(1, len(r.time)) if r["n"][k] > r["n"][k - 1]]

@@ -81,7 +81,9 @@ def test_pendulum_period_by_the_elliptic_integral() -> None:
 
 def test_pendulum_swings_through_full_turns() -> None:
     """No fixed choice of states survives a full turn: both x and y stand still somewhere."""
-    text = PENDULUM.replace("x0 = 0.5, v0 = 0", "x0 = 1, v0 = 6").replace("y(start = -sqrt(L^2 - x0^2))", "y(start = 0)")
+    text = PENDULUM.replace("x0 = 0.5, v0 = 0", "x0 = 1, v0 = 6").replace(
+        "y(start = -sqrt(L^2 - x0^2))", "y(start = 0)"
+    )
     r = movrel.load(text=text).simulate(stop=10, interval=0.01, tolerance=1e-9)
     angle = np.unwrap(np.arctan2(r["x"], -r["y"]))
     assert abs(angle[-1] - angle[0]) > 4 * 2 * np.pi
@@ -114,4 +116,6 @@ def test_gear_train_swings_with_the_reduced_inertia() -> None:
     assert r["motor.phi"] == pytest.approx(np.cos(omega * r.time), abs=1e-6)
     assert r["drum.w"] == pytest.approx(-omega / 15 * np.sin(omega * r.time), abs=1e-6)
     # The torque in the second gear accelerates the drum and holds the spring.
-    assert r["drum.a.tau"] == pytest.approx(20 * -(omega**2) / 15 * np.cos(omega * r.time) + 300 * r["drum.phi"], abs=1e-4)
+    assert r["drum.a.tau"] == pytest.approx(
+        20 * -(omega**2) / 15 * np.cos(omega * r.time) + 300 * r["drum.phi"], abs=1e-4
+    )

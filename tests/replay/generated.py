@@ -19,10 +19,15 @@ def signals(seed: int) -> str:
     before = "source.y"
     for i in range(pick.randint(3, 6)):
         kind = pick.choice(list(BLOCKS))
-        lines.append(f"  Movrel.Signals.{kind} block{i}({BLOCKS[kind].format(T=pick.uniform(0.1, 2))});")
+        lines.append(
+            f"  Movrel.Signals.{kind} block{i}({BLOCKS[kind].format(T=pick.uniform(0.1, 2))});"
+        )
         wires.append(f"  connect({before}, block{i}.u);")
         before = f"block{i}.y"
-    head, tail = f'model Signals{seed} "made by rule"', f"  annotation (experiment(StopTime=5));\nend Signals{seed};\n"
+    head, tail = (
+        f'model Signals{seed} "made by rule"',
+        f"  annotation (experiment(StopTime=5));\nend Signals{seed};\n",
+    )
     return "\n".join([head, *lines, "equation", *wires, tail])
 
 
@@ -46,4 +51,6 @@ end Balances{seed};
 
 def models() -> dict[str, str]:
     """Texts by the name of the model."""
-    return {f"Signals{n}": signals(n) for n in (1, 2, 3)} | {f"Balances{n}": balances(n) for n in (1, 2)}
+    return {f"Signals{n}": signals(n) for n in (1, 2, 3)} | {
+        f"Balances{n}": balances(n) for n in (1, 2)
+    }

@@ -58,12 +58,22 @@ def replayed(client: FlaskClient, name: str) -> list[list[str]]:
     found = [["opened", digest(ask("text", None)), digest(view())]]
     for path in ("figures", "hierarchy", "equations", "documentation"):
         found.append([path, "", digest(ask(path, None))])
-    found.append(["shelf", "", digest(client.get(f"/api/projects/{project}/shelf?model={model}").json)])
+    found.append(
+        ["shelf", "", digest(client.get(f"/api/projects/{project}/shelf?model={model}").json)]
+    )
     for edit in edits(view, ask):
-        answer = client.post(f"{address}/edits", json={"revision": view()["revision"], "edit": edit})
+        answer = client.post(
+            f"{address}/edits", json={"revision": view()["revision"], "edit": edit}
+        )
         if answer.status_code == 200:
             text = digest(ask("text", None))
-            found.append([edit["do"], text, digest(view()) + digest([answer.json["summary"], answer.json["inserted"]])])
+            found.append(
+                [
+                    edit["do"],
+                    text,
+                    digest(view()) + digest([answer.json["summary"], answer.json["inserted"]]),
+                ]
+            )
         else:
             found.append([edit["do"], str(answer.status_code), digest(_answered(answer))])
     for path in ("figures", "hierarchy", "equations"):
@@ -86,6 +96,10 @@ def test_edits_give_what_they_gave(client: FlaskClient, name: str) -> None:
         recorded[name] = [" ".join(step) for step in found]
         RECORD.write_text(json.dumps(recorded, indent=0, sort_keys=True) + "\n")
     steps = [" ".join(step) for step in found]
-    different = [(k, now, before) for k, (now, before) in enumerate(zip(steps, recorded[name], strict=False)) if now != before]
+    different = [
+        (k, now, before)
+        for k, (now, before) in enumerate(zip(steps, recorded[name], strict=False))
+        if now != before
+    ]
     assert not different and len(steps) == len(recorded[name])
     assert sum(len(step[1]) == 12 for step in found) > 20, "most edits are to go through"

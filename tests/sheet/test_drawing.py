@@ -56,10 +56,17 @@ def test_components_and_where_they_stand(tree: ClassTree) -> None:
 def test_ports_turn_and_mirror_with_their_component(tree: ClassTree) -> None:
     view = drawn(tree)
     by_name = {c.name: c for c in view.components}
-    ports = {name: {p.name: port_position(c, view.icon_of(c), p) for p in view.icon_of(c).ports} for name, c in by_name.items()}
+    ports = {
+        name: {p.name: port_position(c, view.icon_of(c), p) for p in view.icon_of(c).ports}
+        for name, c in by_name.items()
+    }
     assert ports["a"]["p"] == pytest.approx((0, 10)) and ports["a"]["n"] == pytest.approx((20, 10))
-    assert ports["b"]["p"] == pytest.approx((60, 0)) and ports["b"]["n"] == pytest.approx((60, 20)), "turned by 90 degrees"
-    assert ports["c"]["p"] == pytest.approx((120, 10)) and ports["c"]["n"] == pytest.approx((100, 10)), "mirrored"
+    assert ports["b"]["p"] == pytest.approx((60, 0)) and ports["b"]["n"] == pytest.approx(
+        (60, 20)
+    ), "turned by 90 degrees"
+    assert ports["c"]["p"] == pytest.approx((120, 10)) and ports["c"]["n"] == pytest.approx(
+        (100, 10)
+    ), "mirrored"
 
 
 def test_wires_end_in_their_ports_and_run_at_right_angles(tree: ClassTree) -> None:
@@ -75,7 +82,9 @@ def test_wires_end_in_their_ports_and_run_at_right_angles(tree: ClassTree) -> No
 def test_a_symbol_has_its_bases_beneath_and_its_ports(tree: ClassTree) -> None:
     symbol = icon(tree, tree.find("P.R"))
     assert [g["is"] for g in symbol.graphics] == ["Line", "Rectangle", "Text"]
-    assert symbol.graphics[1]["lineColor"] == [1, 2, 3] and symbol.graphics[2]["textString"] == "%name"
+    assert (
+        symbol.graphics[1]["lineColor"] == [1, 2, 3] and symbol.graphics[2]["textString"] == "%name"
+    )
     source = icon(tree, tree.find("P.Src"))
     assert (source.ports[0].domain, source.ports[0].direction) == ("signal", "out")
 
@@ -93,8 +102,18 @@ def test_every_part_of_the_library_has_a_symbol_a_description_and_placed_ports()
             assert symbol.graphics, f"{part.qualified} has a symbol"
             for port in symbol.ports:
                 in_the_middle = port.extent == [-10.0, -10.0, 10.0, 10.0]
-                assert not in_the_middle or part.name in ("HeldRod", "HeldShaft"), f"{part.qualified}.{port.name} is placed"
-                fields = ("signal", "boolean", "translational", "rotational", "electrical", "thermal", "process liquid")
+                assert not in_the_middle or part.name in ("HeldRod", "HeldShaft"), (
+                    f"{part.qualified}.{port.name} is placed"
+                )
+                fields = (
+                    "signal",
+                    "boolean",
+                    "translational",
+                    "rotational",
+                    "electrical",
+                    "thermal",
+                    "process liquid",
+                )
                 assert port.domain in fields
 
 
@@ -103,7 +122,9 @@ def test_the_arrows_of_a_state_machine_are_on_its_sheet() -> None:
     definition = tree.find("Movrel.Examples.Signals.Sequence")
     assert definition is not None
     said = ("from_state", "to_state", "condition", "priority", "number")
-    assert [tuple(getattr(arrow, k) for k in said) for arrow in sheet(tree, definition).transitions] == [
+    assert [
+        tuple(getattr(arrow, k) for k in said) for arrow in sheet(tree, definition).transitions
+    ] == [
         ("", "idle", "", "", -1),
         ("idle", "filling", "time >= 0.95", "1", 0),
         ("filling", "draining", "level.y >= 2", "1", 1),

@@ -15,7 +15,10 @@ LEFT, RIGHT, UP, DOWN = (-1.0, 0.0), (1.0, 0.0), (0.0, 1.0), (0.0, -1.0)
 
 def crossings(points: list[list[float]], boxes: list[Box]) -> int:
     return sum(
-        min(a[0], b[0]) < right - 1 and max(a[0], b[0]) > left + 1 and min(a[1], b[1]) < top - 1 and max(a[1], b[1]) > bottom + 1
+        min(a[0], b[0]) < right - 1
+        and max(a[0], b[0]) > left + 1
+        and min(a[1], b[1]) < top - 1
+        and max(a[1], b[1]) > bottom + 1
         for a, b in pairwise(points)
         for left, bottom, right, top in boxes
     )
@@ -45,7 +48,10 @@ def test_a_part_in_between_is_gone_round() -> None:
     assert crossings(route((40, 20), RIGHT, (200, 20), LEFT, boxes), boxes) == 0
 
 
-@pytest.mark.parametrize(("at", "side"), [((0, 5), LEFT), ((40, 30), RIGHT), ((20, 0), DOWN), ((15, 20), UP), ((-2, 5), LEFT)])
+@pytest.mark.parametrize(
+    ("at", "side"),
+    [((0, 5), LEFT), ((40, 30), RIGHT), ((20, 0), DOWN), ((15, 20), UP), ((-2, 5), LEFT)],
+)
 def test_the_side_of_a_port(at: tuple[float, float], side: tuple[float, float]) -> None:
     assert facing(at, (0.0, 0.0, 40.0, 20.0)) == side
 

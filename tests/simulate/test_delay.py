@@ -22,7 +22,9 @@ def retarded(t: float) -> float:
 
 @pytest.mark.parametrize("solver", list(SOLVERS))
 def test_a_retarded_equation(solver: str) -> None:
-    model = movrel.load(text="model M Real y(start = 1, fixed = true); equation der(y) = -delay(y, 1); end M;")
+    model = movrel.load(
+        text="model M Real y(start = 1, fixed = true); equation der(y) = -delay(y, 1); end M;"
+    )
     r = model.simulate(stop=4, interval=0.01, tolerance=1e-8, solver=solver)
     assert r["y"] == pytest.approx([retarded(t) for t in r.time], abs=ACCURACY.get(solver, 2e-6))
 
@@ -36,9 +38,9 @@ def test_a_jump_comes_out_at_its_time_on_both_sides() -> None:
 
 
 def test_delays_in_a_row() -> None:
-    r = movrel.load(text="model M Real a = delay(sin(3*time), 0.2); Real b = delay(a, 0.3); end M;").simulate(
-        stop=2, interval=0.01
-    )
+    r = movrel.load(
+        text="model M Real a = delay(sin(3*time), 0.2); Real b = delay(a, 0.3); end M;"
+    ).simulate(stop=2, interval=0.01)
     assert r["b"] == pytest.approx(np.where(r.time < 0.5, 0, np.sin(3 * (r.time - 0.5))), abs=2e-6)
 
 

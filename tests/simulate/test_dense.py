@@ -17,9 +17,13 @@ def test_polynomials_of_degree_five_are_met_exactly(seed: int, count: int) -> No
     times = np.cumsum(rng.uniform(0.5, 2, count))
     # Steps of a solver are short against the course of what it follows; wild ones are not believed.
     coefficients = rng.normal(size=6) / np.array([1, 1, 4, 16, 64, 256])
-    polynomial = np.polynomial.Polynomial(coefficients, domain=[times[0], times[-1]], window=[-1, 1])
+    polynomial = np.polynomial.Polynomial(
+        coefficients, domain=[times[0], times[-1]], window=[-1, 1]
+    )
     at = np.sort(rng.uniform(times[0], times[-1], 50))
-    found = interpolate(times, polynomial(times)[:, None], polynomial.deriv()(times)[:, None], at)[:, 0]
+    found = interpolate(times, polynomial(times)[:, None], polynomial.deriv()(times)[:, None], at)[
+        :, 0
+    ]
     assert found == pytest.approx(polynomial(at), rel=1e-7, abs=1e-7)
 
 

@@ -30,7 +30,9 @@ FUNCTIONS = """package P
 
 
 def run(model: str, stop: float = 1.0) -> Trajectory:
-    return movrel.load(text=f"{FUNCTIONS} model M {model} end M; end P;").simulate(stop=stop, interval=stop / 20, tolerance=1e-9)
+    return movrel.load(text=f"{FUNCTIONS} model M {model} end M; end P;").simulate(
+        stop=stop, interval=stop / 20, tolerance=1e-9
+    )
 
 
 def test_loops_over_array_arguments() -> None:

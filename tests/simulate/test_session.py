@@ -42,7 +42,9 @@ def test_every_solver_agrees_with_a_sharp_run(solver: str) -> None:
     model = movrel.load(text=HYBRID)
     exact = model.simulate(stop=2, interval=0.1, tolerance=1e-11)
     first_order = solver in ("euler", "implicit-euler")
-    r = model.simulate(stop=2, interval=0.1, tolerance=1e-8, solver=solver, step=2e-5 if first_order else 1e-3)
+    r = model.simulate(
+        stop=2, interval=0.1, tolerance=1e-8, solver=solver, step=2e-5 if first_order else 1e-3
+    )
     assert r["n"][-1] == exact["n"][-1] > 0
     assert (r["x"][-1], r["v"][-1], r["q"][-1]) == pytest.approx(
         (exact["x"][-1], exact["v"][-1], exact["q"][-1]), abs=5e-3 if first_order else 2e-5
@@ -60,7 +62,9 @@ def test_going_on_from_the_end_of_a_run() -> None:
 
 
 def test_only_a_finished_run_can_be_continued() -> None:
-    model = movrel.load(text='model M Real x(start = 1, fixed = true); equation der(x) = -x; assert(x > 0.5, "too low"); end M;')
+    model = movrel.load(
+        text='model M Real x(start = 1, fixed = true); equation der(x) = -x; assert(x > 0.5, "too low"); end M;'
+    )
     run = model.prepare(stop=2)
     with pytest.raises(MovrelError, match="too low"):
         run.go()
@@ -76,7 +80,11 @@ def test_a_run_is_watched_and_its_rows_arrive_in_order() -> None:
     assert np.array_equal(np.concatenate(rows), r.time)
     times = [p.time for p in seen]
     assert times == sorted(times) and len(seen) > 3
-    assert all(0 <= p.step <= 20 for p in seen) and any(p.step > 0 for p in seen) and seen[-1].events <= len(r.events)
+    assert (
+        all(0 <= p.step <= 20 for p in seen)
+        and any(p.step > 0 for p in seen)
+        and seen[-1].events <= len(r.events)
+    )
     assert max(p.events for p in seen) > 0
 
 
@@ -100,7 +108,9 @@ def test_a_run_can_be_stopped_and_keeps_what_it_has() -> None:
         asked.append(1)
         return len(asked) > 5
 
-    run = movrel.load(text=HYBRID).prepare(stop=1000, listener=Listener(stopped=stopped, period=0.0))
+    run = movrel.load(text=HYBRID).prepare(
+        stop=1000, listener=Listener(stopped=stopped, period=0.0)
+    )
     with pytest.raises(RunCancelled):
         run.go()
     part = run.partial()
@@ -123,7 +133,9 @@ def test_both_sides_of_an_event_are_stored() -> None:
 
 
 def test_a_longest_step_is_kept() -> None:
-    model = movrel.load(text="model M Real x(start = 1, fixed = true); equation der(x) = -0.001*x; end M;")
+    model = movrel.load(
+        text="model M Real x(start = 1, fixed = true); equation der(x) = -0.001*x; end M;"
+    )
     assert model.simulate(stop=10, step=0.05).statistics.steps >= 200
     with pytest.raises(MovrelError, match="positive step"):
         model.simulate(stop=1, step=-1)

@@ -23,11 +23,16 @@ package Circuit
 
 
 def run(text: str, stop: float = 1.0, **settings: float) -> Trajectory:
-    return movrel.load(text=text).simulate(stop=stop, interval=stop / 50, tolerance=1e-9, set=settings)
+    return movrel.load(text=text).simulate(
+        stop=stop, interval=stop / 50, tolerance=1e-9, set=settings
+    )
 
 
 def test_decay() -> None:
-    r = run("model M parameter Real k = 2; Real x(start = 3, fixed = true); equation der(x) = -k*x; end M;", 2)
+    r = run(
+        "model M parameter Real k = 2; Real x(start = 3, fixed = true); equation der(x) = -k*x; end M;",
+        2,
+    )
     assert r["x"] == pytest.approx(3 * np.exp(-2 * r.time), rel=1e-7)
 
 
@@ -85,7 +90,10 @@ def test_a_linear_loop_is_solved() -> None:
 
 
 def test_a_nonlinear_loop_is_solved() -> None:
-    r = run("model M Real x(start = 1); Real y(start = 1); equation x^2 + y^2 = 1 + time; y = x*exp(-x*y); end M;", 2)
+    r = run(
+        "model M Real x(start = 1); Real y(start = 1); equation x^2 + y^2 = 1 + time; y = x*exp(-x*y); end M;",
+        2,
+    )
     assert r["x"] ** 2 + r["y"] ** 2 == pytest.approx(1 + r.time, rel=1e-9)
     assert r["y"] == pytest.approx(r["x"] * np.exp(-r["x"] * r["y"]), rel=1e-9)
 
@@ -99,7 +107,10 @@ def test_parameters_by_expression_follow_a_changed_one() -> None:
 
 
 def test_if_expressions_switch_at_the_crossing() -> None:
-    r = run("model M Real x(start = 0, fixed = true); equation der(x) = if x < 1 then 2 else 0.5; end M;", 2)
+    r = run(
+        "model M Real x(start = 0, fixed = true); equation der(x) = if x < 1 then 2 else 0.5; end M;",
+        2,
+    )
     exact = np.where(r.time < 0.5, 2 * r.time, 1 + 0.5 * (r.time - 0.5))
     assert r["x"] == pytest.approx(exact, abs=1e-8)
     assert [e.time for e in r.events] == pytest.approx([0.5], abs=1e-9)
@@ -110,7 +121,9 @@ def test_aliases_keep_their_signs() -> None:
         """model M Real a, b, c, d; Real x(start = 1, fixed = true);
         equation der(x) = -x; a = x; b + a = 0; c = -b; d = 3; end M;"""
     )
-    assert np.array_equal(r["b"], -r["x"]) and np.array_equal(r["c"], r["x"]) and np.all(r["d"] == 3)
+    assert (
+        np.array_equal(r["b"], -r["x"]) and np.array_equal(r["c"], r["x"]) and np.all(r["d"] == 3)
+    )
 
 
 def test_arrays_loops_and_array_functions() -> None:
@@ -122,7 +135,9 @@ def test_arrays_loops_and_array_functions() -> None:
     exact = np.array([np.exp(-i * r.time) for i in range(1, 5)])
     assert r["total"] == pytest.approx(exact.sum(axis=0), rel=1e-7)
     assert r["last"] == pytest.approx(exact[3], rel=1e-6)
-    assert r["dot"] == pytest.approx((np.array([1, 4, 9, 16])[:, None] * exact).sum(axis=0), rel=1e-7)
+    assert r["dot"] == pytest.approx(
+        (np.array([1, 4, 9, 16])[:, None] * exact).sum(axis=0), rel=1e-7
+    )
 
 
 def test_initial_equations_find_a_steady_start() -> None:
@@ -152,7 +167,9 @@ def test_a_bouncing_mass_on_a_stiff_floor_keeps_its_energy() -> None:
 
 
 def test_stored_points_between_solver_steps_are_as_good_as_the_steps() -> None:
-    model = movrel.load(text="model M Real x(start=1,fixed=true), v(start=0,fixed=true); equation der(x)=v; der(v)=-x; end M;")
+    model = movrel.load(
+        text="model M Real x(start=1,fixed=true), v(start=0,fixed=true); equation der(x)=v; der(v)=-x; end M;"
+    )
     for solver in ("bdf", "adams"):
         r = model.simulate(stop=20, interval=0.01, tolerance=1e-9, solver=solver)
         assert np.abs(r["x"] - np.cos(r.time)).max() < 3e-7
@@ -167,35 +184,63 @@ def test_many_states_use_the_sparse_solver() -> None:
         der(T[n]) = T[n-1] - 2*T[n]; end M;""", 200,
     )  # fmt: skip
     rate = 2 * (1 - math.cos(math.pi / 81))
-    assert r["T[40]"] == pytest.approx(math.sin(math.pi * 40 / 81) * np.exp(-rate * r.time), rel=1e-5)
+    assert r["T[40]"] == pytest.approx(
+        math.sin(math.pi * 40 / 81) * np.exp(-rate * r.time), rel=1e-5
+    )
 
 
 @pytest.mark.parametrize(
     ("text", "kind", "words"),
     [
-        ("model M Real x; equation der(y) = 1; end M;", LookupFault, "text.mo:1:30: no variable 'y' is known here"),
+        (
+            "model M Real x; equation der(y) = 1; end M;",
+            LookupFault,
+            "text.mo:1:30: no variable 'y' is known here",
+        ),
         ("model M Reel x; end M;", LookupFault, "Did you mean 'Real'?"),
         ("model M Real x; equation x = 1; x = 2; end M;", StructureFault, "given twice"),
         ("model M Real x, y; equation x = 1; end M;", StructureFault, "no equation determines y"),
-        ("model M Real x, y, z; equation x + y = 1; x - y = 2; x*y = 3; end M;", StructureFault, "x, y"),
-        ("model M Real x[2] = {1, 2, 3}; equation end M;", TypeFault, "3 elements where 2 are needed"),
+        (
+            "model M Real x, y, z; equation x + y = 1; x - y = 2; x*y = 3; end M;",
+            StructureFault,
+            "x, y",
+        ),
+        (
+            "model M Real x[2] = {1, 2, 3}; equation end M;",
+            TypeFault,
+            "3 elements where 2 are needed",
+        ),
         ("model M Real x[2]; equation x = {1, 2, 3}; end M;", TypeFault, "sizes [2] and [3]"),
         ("model M parameter Real p; Real x = p; end M;", StructureFault, "'p' has no value"),
-        ("model M parameter Real p = q; parameter Real q = p; Real x = p; end M;", StructureFault, "p → q → p"),
+        (
+            "model M parameter Real p = q; parameter Real q = p; Real x = p; end M;",
+            StructureFault,
+            "p → q → p",
+        ),
         ("model M Real x = 1/0; end M;", TypeFault, "division by zero"),
         ("model M Boolean b = 3; end M;", TypeFault, "Boolean"),
         ("model M Real x = true; end M;", TypeFault, "Real"),
         ("model M Real x(start = 1, stat = 2); end M;", LookupFault, "no attribute 'stat'"),
         ("model M algorithm x := 1; end M;", LookupFault, "'x' cannot be assigned here"),
-        ("model M Real x; equation when x > 1 then x + 1 = 2; end when; end M;", TypeFault, "must be a variable"),
-        ("model M Real x, y; equation der(x) = 1; der(y) = 2; x + y = 1; end M;", StructureFault, "'x + y = 1'"),
+        (
+            "model M Real x; equation when x > 1 then x + 1 = 2; end when; end M;",
+            TypeFault,
+            "must be a variable",
+        ),
+        (
+            "model M Real x, y; equation der(x) = 1; der(y) = 2; x + y = 1; end M;",
+            StructureFault,
+            "'x + y = 1'",
+        ),
         ("partial model M end M;", LookupFault, "'M' is partial"),
         ("model M extends M; end M;", MovrelError, "M"),
         ("model M M m; end M;", MovrelError, "contains itself"),
         ("model M parameter Real p(min = 0) = -1; Real x = p; end M;", StructureFault, "minimum"),
     ],
 )
-def test_what_is_wrong_or_not_yet_possible_is_said(text: str, kind: type[MovrelError], words: str) -> None:
+def test_what_is_wrong_or_not_yet_possible_is_said(
+    text: str, kind: type[MovrelError], words: str
+) -> None:
     with pytest.raises(kind) as fault:
         run(text)
     assert words in fault.value.sentence()
@@ -219,7 +264,10 @@ def test_runs_that_fail_say_where_and_why(text: str, words: str) -> None:
 def test_chattering_is_told_with_the_relation_that_causes_it() -> None:
     """A switch that drives its own variable back: at zero it would toggle for ever."""
     with pytest.raises(RunFault) as fault:
-        run("model M Real x(start = 1, fixed = true); equation der(x) = if x > 0 then -1 else 1; end M;", 10)
+        run(
+            "model M Real x(start = 1, fixed = true); equation der(x) = if x > 0 then -1 else 1; end M;",
+            10,
+        )
     assert "chatters at 1" in fault.value.sentence() and "'x > 0'" in fault.value.sentence()
 
 
@@ -240,5 +288,7 @@ def test_what_a_sampling_sets_is_foreseen_until_the_next_one() -> None:
     saw = time - n; y = if saw < d then 1 else 0; end M;"""
     r = movrel.load(text=text).simulate(stop=3, interval=0.01, tolerance=1e-9)
     crossings = [e.time for e in r.events if e.cause == "saw < d"]
-    assert crossings == pytest.approx([k + 0.2 + 0.1 * math.exp(0.1 * k) for k in range(3)], abs=1e-8)
+    assert crossings == pytest.approx(
+        [k + 0.2 + 0.1 * math.exp(0.1 * k) for k in range(3)], abs=1e-8
+    )
     assert r.statistics.state_events == 0

@@ -30,8 +30,12 @@ def test_the_default_run_conserves_water(sump: LoadedModel) -> None:
     assert r.units["basin.level"] == "m" and r.units["basin.q_in"] == "m3/s"
 
 
-@pytest.mark.parametrize(("q", "diameter", "c_d"), [(0.02, 0.15, 0.62), (0.005, 0.1, 0.62), (0.03, 0.2, 0.8)])
-def test_steady_level_under_constant_inflow(sump: LoadedModel, q: float, diameter: float, c_d: float) -> None:
+@pytest.mark.parametrize(
+    ("q", "diameter", "c_d"), [(0.02, 0.15, 0.62), (0.005, 0.1, 0.62), (0.03, 0.2, 0.8)]
+)
+def test_steady_level_under_constant_inflow(
+    sump: LoadedModel, q: float, diameter: float, c_d: float
+) -> None:
     """The level at which Torricelli's outflow equals the inflow: (q/(C_d A))^2/(2 g)."""
     r = sump.simulate(
         stop=60_000,
@@ -71,7 +75,15 @@ def test_filling_between_two_gusts_matches_an_independent_integration(sump: Load
         return lambda t, h: [(inflow - outlet * math.sqrt(2 * G * h[0])) / 12]
 
     first = solve_ivp(rate(0.002), (0, 120), [0.3], method="DOP853", rtol=1e-12, atol=1e-13)
-    second = solve_ivp(rate(0.042), (120, 420), [first.y[0, -1]], method="DOP853", rtol=1e-12, atol=1e-13, dense_output=True)
+    second = solve_ivp(
+        rate(0.042),
+        (120, 420),
+        [first.y[0, -1]],
+        method="DOP853",
+        rtol=1e-12,
+        atol=1e-13,
+        dense_output=True,
+    )
     inside = (r.time > 120) & (r.time <= 420)
     assert r["basin.level"][inside] == pytest.approx(second.sol(r.time[inside])[0], rel=1e-8)
 
@@ -87,7 +99,13 @@ def test_gusts_begin_and_end_exactly_on_time(sump: LoadedModel) -> None:
 
 
 def test_a_short_gust_is_not_skipped_by_a_long_interval(sump: LoadedModel) -> None:
-    settings = {"gusts.width": 0.5, "gusts.period": 10_000, "gusts.delay": 1000.25, "gusts.height": 1.0, "gusts.rest": 0}
+    settings = {
+        "gusts.width": 0.5,
+        "gusts.period": 10_000,
+        "gusts.delay": 1000.25,
+        "gusts.height": 1.0,
+        "gusts.rest": 0,
+    }
     r = sump.simulate(stop=3600, interval=1800, tolerance=1e-8, set=settings)
     came = 12 * (r["basin.level"][-1] - 0.3) + r["harbour.discharged"][-1]
     assert came == pytest.approx(0.5, rel=1e-6)

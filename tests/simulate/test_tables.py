@@ -15,7 +15,9 @@ X, Y = np.array([0.0, 1.0, 2.0, 4.0, 5.0]), np.array([0.0, 2.0, 1.0, 5.0, 5.5])
 DATA = "[" + "; ".join(f"{a}, {b}" for a, b in zip(X, Y, strict=True)) + "]"
 
 
-def run(expression: str, stop: float = 6.0, declarations: str = "") -> movrel.simulate.trajectory.Trajectory:
+def run(
+    expression: str, stop: float = 6.0, declarations: str = ""
+) -> movrel.simulate.trajectory.Trajectory:
     text = f"model M import Movrel.Tables.*; parameter Real d[:, :] = {DATA}; {declarations} Real y = {expression}; end M;"
     return movrel.load(text=text).simulate(stop=stop, interval=0.05)
 
@@ -48,13 +50,17 @@ def test_held_values_change_at_events() -> None:
 
 def test_two_arguments() -> None:
     table = "[0, 1, 2, 4; 0, 10, 20, 25; 5, 30, 60, 60; 6, 0, 1, 2]"
-    exact = RegularGridInterpolator(([0, 5, 6], [1, 2, 4]), np.array([[10, 20, 25], [30, 60, 60], [0, 1, 2.0]]))
+    exact = RegularGridInterpolator(
+        ([0, 5, 6], [1, 2, 4]), np.array([[10, 20, 25], [30, 60, 60], [0, 1, 2.0]])
+    )
     r = run(f"linear2({table}, time, 1 + time/2)")
     assert r["y"] == pytest.approx(exact(np.column_stack([r.time, 1 + r.time / 2])), abs=1e-9)
 
 
 def test_a_file_beside_the_model(tmp_path: Path) -> None:
-    (tmp_path / "wind.csv").write_text("time; speed; gust # three columns\n0; 1; 2\n10, 3, 4\n", encoding="utf-8")
+    (tmp_path / "wind.csv").write_text(
+        "time; speed; gust # three columns\n0; 1; 2\n10, 3, 4\n", encoding="utf-8"
+    )
     model = tmp_path / "M.mo"
     model.write_text(
         'model M parameter Real w[:, :] = Movrel.Tables.read("wind.csv"); Real y = Movrel.Tables.linear(w, time, 3); end M;'
@@ -77,14 +83,18 @@ def test_files_that_do_not_serve(tmp_path: Path, content: str, name: str, words:
     folder = tmp_path / "models"
     folder.mkdir()
     (folder / "t.csv").write_text(content, encoding="utf-8")
-    (folder / "M.mo").write_text(f'model M Real y = Movrel.Tables.linear(Movrel.Tables.read("{name}"), time); end M;')
+    (folder / "M.mo").write_text(
+        f'model M Real y = Movrel.Tables.linear(Movrel.Tables.read("{name}"), time); end M;'
+    )
     with pytest.raises(MovrelError) as fault:
         movrel.load(str(folder / "M.mo")).simulate(stop=1)
     assert words in fault.value.sentence()
 
 
 def test_a_parameter_table_is_judged_once_it_has_values() -> None:
-    model = movrel.load(text=f"model M parameter Real d[:, :] = {DATA}; Real y = Movrel.Tables.linear(d, time); end M;")
+    model = movrel.load(
+        text=f"model M parameter Real d[:, :] = {DATA}; Real y = Movrel.Tables.linear(d, time); end M;"
+    )
     assert model.simulate(stop=1, set={"d[2,2]": 7})["y"][-1] == pytest.approx(7)
     with pytest.raises(MovrelError, match="does not increase after row 1"):
         model.simulate(stop=1, set={"d[2,1]": -1})

@@ -24,7 +24,10 @@ def address(project: int) -> str:
 
 def edit(client: Any, address: str, name: str, text: str, revision: int | None = None) -> Any:
     newest = client.get(address).json["revision"] if revision is None else revision
-    return client.post(f"{address}/edits", json={"revision": newest, "edit": {"do": "parameter", "name": name, "text": text}})
+    return client.post(
+        f"{address}/edits",
+        json={"revision": newest, "edit": {"do": "parameter", "name": name, "text": text}},
+    )
 
 
 def run_to_end(client: Any, address: str, **options: Any) -> Any:
@@ -32,7 +35,8 @@ def run_to_end(client: Any, address: str, **options: Any) -> Any:
     assert ordered.status_code == 200, ordered.json
     number = ordered.json["id"]
     wait_until(
-        lambda: client.get(f"/api/runs/{number}").json["state"] in ("done", "failed", "stopped"), what="the end of the run"
+        lambda: client.get(f"/api/runs/{number}").json["state"] in ("done", "failed", "stopped"),
+        what="the end of the run",
     )
     return client.get(f"/api/runs/{number}").json
 
@@ -49,14 +53,24 @@ def test_a_project_shows_its_models_with_drawings(client: Any, project: int) -> 
     members = (SUMP.parent / "package.order").read_text().split()
     assert {m["model"] for m in found["models"]} == {f"VarrowQuay.{m}" for m in members}
     sump = next(m for m in found["models"] if m["model"] == MODEL)
-    assert {c["name"] for c in sump["sheet"]["components"]} == {"gusts", "drain", "basin", "outlet", "harbour"}
+    assert {c["name"] for c in sump["sheet"]["components"]} == {
+        "gusts",
+        "drain",
+        "basin",
+        "outlet",
+        "harbour",
+    }
     assert sump["last_run"] is None
 
 
 def test_a_model_has_sheet_rows_and_settings(client: Any, address: str) -> None:
     view = client.get(address).json
     rows = {r["name"]: r for r in view["rows"]}
-    assert (rows["gusts.height"]["shown"], rows["gusts.height"]["shown_unit"], rows["gusts.height"]["value"]) == (40, "l/s", 0.04)
+    assert (
+        rows["gusts.height"]["shown"],
+        rows["gusts.height"]["shown_unit"],
+        rows["gusts.height"]["value"],
+    ) == (40, "l/s", 0.04)
     assert rows["basin.level_start"]["group"] == "start" and rows["basin.area"]["group"] == "set"
     assert rows["basin.level"]["group"] == "watch" and not rows["outlet.A"]["editable"]
     assert (view["settings"]["stop"], view["settings"]["solver"]) == (3600, "bdf")
@@ -71,22 +85,34 @@ def test_a_model_has_sheet_rows_and_settings(client: Any, address: str) -> None:
 @pytest.mark.parametrize(
     ("name", "typed", "line"),
     [
-        ("outlet.diameter", "0.2", '  Movrel.Process.Orifice outlet(C_d = 0.62, diameter = 0.2) "Opening in the quay wall"'),
+        (
+            "outlet.diameter",
+            "0.2",
+            '  Movrel.Process.Orifice outlet(C_d = 0.62, diameter = 0.2) "Opening in the quay wall"',
+        ),
         (
             "outlet.diameter",
             "30 cm",
             '  Movrel.Process.Orifice outlet(C_d = 0.62, diameter(displayUnit="cm") = 0.3) "Opening in the quay wall"',
         ),
-        ("outlet.diameter", "2*0.1", '  Movrel.Process.Orifice outlet(C_d = 0.62, diameter = 2*0.1) "Opening in the quay wall"'),
+        (
+            "outlet.diameter",
+            "2*0.1",
+            '  Movrel.Process.Orifice outlet(C_d = 0.62, diameter = 2*0.1) "Opening in the quay wall"',
+        ),
         ("gusts.height", "60", '    height(unit="m3/s", displayUnit="l/s") = 0.06,'),
         ("basin.area", "20 m2", "    area = 20 /* 3 m by 4 m */,"),
     ],
 )
-def test_an_edit_changes_one_place_of_the_text(client: Any, address: str, name: str, typed: str, line: str) -> None:
+def test_an_edit_changes_one_place_of_the_text(
+    client: Any, address: str, name: str, typed: str, line: str
+) -> None:
     answer = edit(client, address, name, typed)
     assert answer.status_code == 200, answer.json
     text = client.get(f"{address}/download").text
-    changed = [d for d in difflib.ndiff(SUMP.read_text().splitlines(), text.splitlines()) if d[0] in "+-"]
+    changed = [
+        d for d in difflib.ndiff(SUMP.read_text().splitlines(), text.splitlines()) if d[0] in "+-"
+    ]
     assert changed[-1] == f"+ {line}" and len(changed) == 2
 
 
@@ -136,13 +162,25 @@ def test_undo_and_redo_walk_along_the_revisions(client: Any, address: str) -> No
     for step, order in (("undo", reversed(texts[:-1])), ("redo", texts[1:])):
         for expected in order:
             revision = client.get(address).json["revision"]
-            assert client.post(f"{address}/edits", json={"revision": revision, "edit": {"do": step}}).status_code == 200
+            assert (
+                client.post(
+                    f"{address}/edits", json={"revision": revision, "edit": {"do": step}}
+                ).status_code
+                == 200
+            )
             assert client.get(f"{address}/download").text == expected
     revision = client.get(address).json["revision"]
-    assert client.post(f"{address}/edits", json={"revision": revision, "edit": {"do": "redo"}}).status_code == 422
+    assert (
+        client.post(
+            f"{address}/edits", json={"revision": revision, "edit": {"do": "redo"}}
+        ).status_code
+        == 422
+    )
 
 
-def test_a_run_from_order_to_curve(client: Any, address: str, start_worker: Callable[[], subprocess.Popen[bytes]]) -> None:
+def test_a_run_from_order_to_curve(
+    client: Any, address: str, start_worker: Callable[[], subprocess.Popen[bytes]]
+) -> None:
     start_worker()
     base = run_to_end(client, address)
     assert (base["state"], base["name"], base["progress"]) == ("done", "base", 1.0), base["reason"]
@@ -152,9 +190,15 @@ def test_a_run_from_order_to_curve(client: Any, address: str, start_worker: Call
     assert wider["name"] == "outlet.diameter 20 cm"
     levels = []
     for number in (base["id"], wider["id"]):
-        curves = client.post(f"/api/runs/{number}/curves", json={"names": ["basin.level", "drain.port.q"], "width": 200}).json["curves"]
+        curves = client.post(
+            f"/api/runs/{number}/curves",
+            json={"names": ["basin.level", "drain.port.q"], "width": 200},
+        ).json["curves"]
         assert 100 < len(curves[0]["time"]) <= 402
-        at = client.post(f"/api/runs/{number}/values", json={"names": ["basin.level", "drain.port.q", "basin.q_in"], "at": 420}).json["values"]
+        at = client.post(
+            f"/api/runs/{number}/values",
+            json={"names": ["basin.level", "drain.port.q", "basin.q_in"], "at": 420},
+        ).json["values"]
         assert max(curves[0]["values"]) == pytest.approx(max(at["basin.level"], 0.3), rel=1e-9)
         levels.append(at["basin.level"])
         assert at["drain.port.q"] == -at["basin.q_in"]
@@ -164,7 +208,9 @@ def test_a_run_from_order_to_curve(client: Any, address: str, start_worker: Call
     exact = movrel.load(str(SUMP)).simulate(tolerance=1e-7)
     assert levels[0] == pytest.approx(exact["basin.level"][exact.time == 420.0][-1], rel=1e-9)
     table = client.get(f"/api/runs/{base['id']}/table.csv").text.splitlines()
-    assert len(table) == base["points"] + 1 and table[0].startswith("time [s],gusts.y,drain.q [m3/s]")
+    assert len(table) == base["points"] + 1 and table[0].startswith(
+        "time [s],gusts.y,drain.q [m3/s]"
+    )
 
 
 def test_a_failing_run_keeps_its_reason_and_its_curve(
@@ -172,11 +218,22 @@ def test_a_failing_run_keeps_its_reason_and_its_curve(
 ) -> None:
     start_worker()
     text = 'model Dry Real x(start=1,fixed=true); equation der(x)=-1; assert(x > 0.25, "ran dry"); annotation(experiment(StopTime=2)); end Dry;'
-    assert client.post(f"/api/projects/{project}/files", json={"path": "Dry.mo", "text": text}).status_code == 200
+    assert (
+        client.post(
+            f"/api/projects/{project}/files", json={"path": "Dry.mo", "text": text}
+        ).status_code
+        == 200
+    )
     failed = run_to_end(client, f"/api/projects/{project}/models/Dry")
-    assert failed["state"] == "failed" and "ran dry" in failed["reason"] and "Dry.mo:1:" in failed["reason"]
+    assert (
+        failed["state"] == "failed"
+        and "ran dry" in failed["reason"]
+        and "Dry.mo:1:" in failed["reason"]
+    )
     assert failed["points"] > 100 and failed["time_reached"] == pytest.approx(0.75, abs=0.01)
-    curve = client.post(f"/api/runs/{failed['id']}/curves", json={"names": ["x"], "width": 100}).json["curves"][0]
+    curve = client.post(
+        f"/api/runs/{failed['id']}/curves", json={"names": ["x"], "width": 100}
+    ).json["curves"][0]
     assert curve["values"][0] == 1 and curve["values"][-1] == pytest.approx(0.25, abs=0.01)
 
 
@@ -192,7 +249,9 @@ def test_a_failing_run_keeps_its_reason_and_its_curve(
         ("B.mo", "within VarrowQuay; model Sump end Sump;", "already has a class"),
     ],
 )
-def test_a_bad_upload_is_refused_whole(client: Any, project: int, path: str, text: str, words: str) -> None:
+def test_a_bad_upload_is_refused_whole(
+    client: Any, project: int, path: str, text: str, words: str
+) -> None:
     answer = client.post(f"/api/projects/{project}/files", json={"path": path, "text": text})
     assert answer.status_code == 422 and words in answer.json["message"]
     found = next(p for p in client.get("/api/projects").json["projects"] if p["id"] == project)
@@ -203,7 +262,12 @@ def test_a_bad_upload_is_refused_whole(client: Any, project: int, path: str, tex
 
 def test_an_uploaded_model_with_a_fault_is_shown_with_it(client: Any, project: int) -> None:
     text = "model Wrong parameter Real k = 2; Real x, y; equation x = k; end Wrong;"
-    assert client.post(f"/api/projects/{project}/files", json={"path": "Wrong.mo", "text": text}).status_code == 200
+    assert (
+        client.post(
+            f"/api/projects/{project}/files", json={"path": "Wrong.mo", "text": text}
+        ).status_code
+        == 200
+    )
     view = client.get(f"/api/projects/{project}/models/Wrong").json
     ordered = client.post(f"/api/projects/{project}/models/Wrong/runs", json={})
     assert ordered.status_code == 422 and "no equation determines y" in ordered.json["message"]
@@ -218,19 +282,31 @@ def test_an_uploaded_model_with_a_fault_is_shown_with_it(client: Any, project: i
         ("post", "/api/runs/999999/curves", 422),
     ],
 )  # fmt: skip
-def test_addresses_that_lead_nowhere_say_so_in_json(client: Any, project: int, method: str, path: str, status: int) -> None:
+def test_addresses_that_lead_nowhere_say_so_in_json(
+    client: Any, project: int, method: str, path: str, status: int
+) -> None:
     answer = getattr(client, method)(path.format(p=project), json={} if method == "post" else None)
     assert answer.status_code == status and answer.json["message"]
 
 
-def test_settings_that_are_wrong_are_refused_before_anything_is_queued(client: Any, address: str) -> None:
-    for options in ({"stop": -1}, {"interval": 0}, {"solver": "magic"}, {"tolerance": 5}, {"stop": "soon"}):
+def test_settings_that_are_wrong_are_refused_before_anything_is_queued(
+    client: Any, address: str
+) -> None:
+    for options in (
+        {"stop": -1},
+        {"interval": 0},
+        {"solver": "magic"},
+        {"tolerance": 5},
+        {"stop": "soon"},
+    ):
         answer = client.post(f"{address}/runs", json=options)
         assert answer.status_code == 422 and answer.json["message"], options
     assert client.get(f"{address}/runs").json["runs"] == []
 
 
-def test_a_deleted_run_can_come_back(client: Any, address: str, start_worker: Callable[[], subprocess.Popen[bytes]]) -> None:
+def test_a_deleted_run_can_come_back(
+    client: Any, address: str, start_worker: Callable[[], subprocess.Popen[bytes]]
+) -> None:
     start_worker()
     number = run_to_end(client, address, stop=10)["id"]
     assert client.delete(f"/api/runs/{number}").status_code == 200

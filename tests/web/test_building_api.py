@@ -7,13 +7,20 @@ from typing import Any
 import pytest
 from flask.testing import FlaskClient
 
-EMPTY = 'model Plant "to build"\n  // keep me\n  annotation (experiment(StopTime=10));\nend Plant;\n'
+EMPTY = (
+    'model Plant "to build"\n  // keep me\n  annotation (experiment(StopTime=10));\nend Plant;\n'
+)
 
 
 @pytest.fixture
 def plant(client: FlaskClient) -> dict[str, Any]:
     project = client.post("/api/projects", json={"name": "Quay"}).json["id"]
-    assert client.post(f"/api/projects/{project}/files", json={"path": "Plant.mo", "text": EMPTY}).status_code == 200
+    assert (
+        client.post(
+            f"/api/projects/{project}/files", json={"path": "Plant.mo", "text": EMPTY}
+        ).status_code
+        == 200
+    )
     return client.get(f"/api/projects/{project}/models/Plant").json
 
 
@@ -33,7 +40,9 @@ def text_of(client: FlaskClient, view: dict[str, Any]) -> str:
     return client.get(f"/api/projects/{view['project']}/models/Plant/text").json["text"]
 
 
-def test_a_plant_is_built_and_taken_back_step_by_step(client: FlaskClient, plant: dict[str, Any]) -> None:
+def test_a_plant_is_built_and_taken_back_step_by_step(
+    client: FlaskClient, plant: dict[str, Any]
+) -> None:
     view = built(client, plant)
     assert view["problem"] is None and view["summary"] == "connected inflow.port and basin.inlet"
     text = text_of(client, view)
@@ -46,13 +55,21 @@ def test_a_plant_is_built_and_taken_back_step_by_step(client: FlaskClient, plant
 
 def test_moving_naming_and_deleting(client: FlaskClient, plant: dict[str, Any]) -> None:
     view = built(client, plant)
-    places = [{"name": "basin", "extent": [100, -30, 150, 20]}, {"name": "inflow", "extent": [0, 0, 40, 40], "rotation": 90}]
+    places = [
+        {"name": "basin", "extent": [100, -30, 150, 20]},
+        {"name": "inflow", "extent": [0, 0, 40, 40], "rotation": 90},
+    ]
     view = post(client, view, "move", places=places).json
     assert view["summary"] == "moved basin, inflow"
     extents = {c["name"]: (c["extent"], c["rotation"]) for c in view["sheet"]["components"]}
-    assert extents["basin"] == ([100, -30, 150, 20], 0) and extents["inflow"] == ([0, 0, 40, 40], 90)
+    assert extents["basin"] == ([100, -30, 150, 20], 0) and extents["inflow"] == (
+        [0, 0, 40, 40],
+        90,
+    )
     view = post(client, view, "rename", name="basin", new="sump").json
-    assert view["inserted"] == ["sump"] and "connect(inflow.port, sump.inlet)" in text_of(client, view)
+    assert view["inserted"] == ["sump"] and "connect(inflow.port, sump.inlet)" in text_of(
+        client, view
+    )
     view = post(client, view, "delete", parts=["inflow"], wires=[]).json
     assert view["sheet"]["connections"] == [] and view["summary"] == "deleted inflow"
 
@@ -89,28 +106,49 @@ def test_what_does_not_go_is_said_and_changes_nothing(
     assert text_of(client, view) == before
 
 
-def test_an_edit_against_an_older_revision_is_refused(client: FlaskClient, plant: dict[str, Any]) -> None:
+def test_an_edit_against_an_older_revision_is_refused(
+    client: FlaskClient, plant: dict[str, Any]
+) -> None:
     newer = built(client, plant)
     answer = post(client, plant, "insert", **{"class": "Movrel.Process.Basin", "x": 0, "y": 0})
     assert answer.status_code == 409 and answer.json["current"] == newer["revision"]
 
 
-def test_the_shelf_holds_the_library_and_the_project(client: FlaskClient, plant: dict[str, Any]) -> None:
+def test_the_shelf_holds_the_library_and_the_project(
+    client: FlaskClient, plant: dict[str, Any]
+) -> None:
     entries = client.get(f"/api/projects/{plant['project']}/shelf").json["entries"]
     by_class = {e["class"]: e for e in entries}
-    assert by_class["Movrel.Process.Basin"]["icon"]["ports"] and by_class["Movrel.Process.Basin"]["description"]
+    assert (
+        by_class["Movrel.Process.Basin"]["icon"]["ports"]
+        and by_class["Movrel.Process.Basin"]["description"]
+    )
     assert by_class["Plant"]["group"] == "This project"
     assert not any("Port" in name or "Tables" in name for name in by_class)
 
 
 def test_run_settings_are_kept_with_the_model(client: FlaskClient, plant: dict[str, Any]) -> None:
     view = plant
-    for name, text in (("stop", "2 min"), ("interval", "0.5"), ("solver", "radau"), ("tolerance", "1e-8"), ("solver", "rk45")):
+    for name, text in (
+        ("stop", "2 min"),
+        ("interval", "0.5"),
+        ("solver", "radau"),
+        ("tolerance", "1e-8"),
+        ("solver", "rk45"),
+    ):
         view = post(client, view, "setting", name=name, text=text).json
     settings = view["settings"]
-    assert (settings["stop"], settings["interval"], settings["solver"], settings["tolerance"]) == (120, 0.5, "rk45", 1e-8)
+    assert (settings["stop"], settings["interval"], settings["solver"], settings["tolerance"]) == (
+        120,
+        0.5,
+        "rk45",
+        1e-8,
+    )
     text = text_of(client, view)
-    assert 'experiment(StopTime=120, Interval=0.5, __Movrel(solver="rk45"), Tolerance=1e-08)' in text and "// keep me" in text
+    assert (
+        'experiment(StopTime=120, Interval=0.5, __Movrel(solver="rk45"), Tolerance=1e-08)' in text
+        and "// keep me" in text
+    )
     for name, typed, words in (
         ("stop", "-3", "would start"), ("stop", "3 kg", "a mass"), ("solver", "magic", "no solver 'magic'"), ("stop", "soon", "not a number"),
         ("colour", "1", "no run setting"), ("tolerance", "7", "tolerance is 7"), ("interval", "0", "output interval"),

@@ -20,7 +20,9 @@ def gate(client: FlaskClient) -> Gate:
     return Gate(client)
 
 
-def strip(*names: str, left: str = "", right: str = "", logarithmic: bool = False) -> dict[str, Any]:
+def strip(
+    *names: str, left: str = "", right: str = "", logarithmic: bool = False
+) -> dict[str, Any]:
     return {"names": list(names), "left": left, "right": right, "logarithmic": logarithmic}
 
 
@@ -30,7 +32,10 @@ def test_layouts_are_named_and_stand_in_the_text(gate: Gate) -> None:
     assert 'recorder={{"body.v", "spring.f"}, {"body.s"}}' in gate.text
     fine = [strip("body.s", "spring.f", left="mm", right="kN"), strip("body.v", logarithmic=True)]
     gate.edit("keep layout", name="Fine", strips=fine)
-    assert 'Layout(name="Fine", strips={Strip(curves={"body.s", "spring.f"}, units={"mm", "kN"}),' in gate.text
+    assert (
+        'Layout(name="Fine", strips={Strip(curves={"body.s", "spring.f"}, units={"mm", "kN"}),'
+        in gate.text
+    )
     assert [item["name"] for item in gate.view["layouts"]] == ["Standard", "Fine"]
     assert gate.view["layouts"][1]["strips"] == fine
     gate.edit("rename", name="body", new="leaf")
@@ -46,7 +51,9 @@ def test_layouts_are_named_and_stand_in_the_text(gate: Gate) -> None:
 
 def test_a_layout_that_cannot_be_shown_is_refused(gate: Gate) -> None:
     gate.refused("keep layout", "no variable 'q'", name="a", strips=[strip("q")])
-    gate.refused("keep layout", "cannot be shown in 'kN'", name="a", strips=[strip("body.s", left="kN")])
+    gate.refused(
+        "keep layout", "cannot be shown in 'kN'", name="a", strips=[strip("body.s", left="kN")]
+    )
     gate.refused("keep layout", "no strip", name="a", strips=[])
     gate.refused("delete layout", "no layout 'a'", name="a")
 
@@ -67,7 +74,9 @@ def test_a_run_brings_the_layout_that_is_made_for_it(gate: Gate) -> None:
         ("A2", "A2", 3.0, 3.0),
     ],
 )
-def test_units_of_an_axis_convert(client: FlaskClient, unit: str, shown: str, value: float, wanted: float) -> None:
+def test_units_of_an_axis_convert(
+    client: FlaskClient, unit: str, shown: str, value: float, wanted: float
+) -> None:
     units = client.get("/api/units", query_string={"unit": unit}).json["units"]
     assert units[0] == {"unit": unit, "factor": 1.0, "offset": 0.0}
     found = next(u for u in units if u["unit"] == shown)
@@ -76,7 +85,9 @@ def test_units_of_an_axis_convert(client: FlaskClient, unit: str, shown: str, va
 
 def test_a_speed_is_not_offered_in_hertz(client: FlaskClient) -> None:
     names = [u["unit"] for u in client.get("/api/units?unit=rad/s").json["units"]]
-    assert "Hz" not in names and "rad/s" not in [u["unit"] for u in client.get("/api/units?unit=Hz").json["units"]]
+    assert "Hz" not in names and "rad/s" not in [
+        u["unit"] for u in client.get("/api/units?unit=Hz").json["units"]
+    ]
     assert client.get("/api/units?unit=furlong").status_code == 422
 
 
@@ -93,7 +104,9 @@ def test_a_picture_becomes_a_page_of_its_size(client: FlaskClient) -> None:
     made = client.post("/api/pdf", json={"document": SVG})
     assert made.status_code == 200 and made.mimetype == "application/pdf"
     # 300 by 120 pixels of 1/96 inch, in points of 1/72 inch.
-    assert made.data.startswith(b"%PDF") and re.search(rb"/MediaBox ?\[0 0 225 90\]", plain(made.data))
+    assert made.data.startswith(b"%PDF") and re.search(
+        rb"/MediaBox ?\[0 0 225 90\]", plain(made.data)
+    )
 
 
 def test_only_documents_of_ours_become_a_pdf(client: FlaskClient) -> None:
@@ -112,7 +125,12 @@ def test_runs_are_found_page_by_page(gate: Gate, client: FlaskClient) -> None:
         given = {k: v for k, v in Run.get_by_id(stiff["id"]).__data__.items() if k != "id"}
         for number in range(3, 253):
             Run.insert(
-                given | {"number": number, "name": f"copy {number}", "state": "failed" if number % 2 else "done"}
+                given
+                | {
+                    "number": number,
+                    "name": f"copy {number}",
+                    "state": "failed" if number % 2 else "done",
+                }
             ).execute()
 
     def page(**asked: Any) -> Any:
@@ -127,11 +145,14 @@ def test_runs_are_found_page_by_page(gate: Gate, client: FlaskClient) -> None:
     assert page(words="calm pinned")["count"] == 1 and page(words="COPY 17")["count"] == sum(
         "17" in str(n) for n in range(3, 253)
     )
-    assert page(state="failed")["count"] == 125 and page(state="failed", words="copy 3")["count"] == sum(
-        "3" in str(n) for n in range(3, 253, 2)
-    )
+    assert page(state="failed")["count"] == 125 and page(state="failed", words="copy 3")[
+        "count"
+    ] == sum("3" in str(n) for n in range(3, 253, 2))
     assert page(scenario="stiff")["count"] == 251 and page(scenario="base")["count"] == 1
-    assert page(since="2999-01-01T00:00:00Z")["count"] == 0 and page(since="2000-01-01T00:00:00Z")["count"] == 252
+    assert (
+        page(since="2999-01-01T00:00:00Z")["count"] == 0
+        and page(since="2000-01-01T00:00:00Z")["count"] == 252
+    )
     assert page(all_models="true", words="gate.swing copy 44")["count"] == 3
 
 
@@ -139,11 +160,17 @@ def test_a_large_array_is_read_at_once(client: FlaskClient) -> None:
     text = "model Long Real x[3000](each start=1, each fixed=true); equation for i in 1:3000 loop der(x[i]) = -i/3000*x[i]; end for; end Long;"
     project = client.post("/api/projects", json={"name": "Long"}).json["id"]
     client.post(f"/api/projects/{project}/files", json={"path": "Long.mo", "text": text})
-    run = client.post(f"/api/projects/{project}/models/Long/runs", json={"stop": 1, "interval": 0.5}).json["id"]
+    run = client.post(
+        f"/api/projects/{project}/models/Long/runs", json={"stop": 1, "interval": 0.5}
+    ).json["id"]
     with database.connection_context():
         compute(run)
     names = [f"x[{i}]" for i in range(1, 3001)]
     values = client.post(f"/api/runs/{run}/values", json={"names": names, "at": 1}).json["values"]
     assert list(values) == names and values["x[3000]"] == pytest.approx(math.exp(-1), rel=1e-4)
-    curves = client.post(f"/api/runs/{run}/curves", json={"names": names, "width": 100}).json["curves"]
-    assert len(curves) == 3000 and curves[2999]["values"][-1] == pytest.approx(math.exp(-1), rel=1e-4)
+    curves = client.post(f"/api/runs/{run}/curves", json={"names": names, "width": 100}).json[
+        "curves"
+    ]
+    assert len(curves) == 3000 and curves[2999]["values"][-1] == pytest.approx(
+        math.exp(-1), rel=1e-4
+    )

@@ -67,7 +67,10 @@ def test_a_scenario_is_text_of_the_model(gate: Gate) -> None:
     gate.edit("add scenario", name="stiff and heavy", like="stiff spring")
     gate.edit("scenario value", scenario="stiff and heavy", place="m", text="8")
     gate.edit("alter scenario", name="stiff and heavy", new="heavy", colour=4, note="a second look")
-    assert gate.scenario("heavy")["changes"] == {"spring.c": "200", "m": "8"} and gate.scenario("heavy")["colour"] == 4
+    assert (
+        gate.scenario("heavy")["changes"] == {"spring.c": "200", "m": "8"}
+        and gate.scenario("heavy")["colour"] == 4
+    )
     gate.edit("scenario value", scenario="heavy", place="spring.c", text=None)
     assert gate.scenario("heavy")["changes"] == {"m": "8"}
     gate.edit("delete scenario", name="heavy")
@@ -82,17 +85,26 @@ def test_runs_of_scenarios_name_themselves_and_keep_their_colour(gate: Gate) -> 
     gate.edit("scenario value", scenario="stiff", place="m", text="2*spring.c/200")
     stiff = gate.run("stiff")
     assert (base["name"], base["scenario"], base["colour"]) == ("base", "base", 0)
-    assert stiff["name"] == "spring.c 200 N/m" and (stiff["scenario"], stiff["colour"]) == ("stiff", 1)
+    assert stiff["name"] == "spring.c 200 N/m" and (stiff["scenario"], stiff["colour"]) == (
+        "stiff",
+        1,
+    )
     assert stiff["state"] == "done" and stiff["parameters"]["spring.c"] == 200
     told = gate.client.get(f"/api/runs/{base['id']}/differences/{stiff['id']}").json
     assert told["values"] == [{"name": "spring.c", "one": 50, "other": 200}]
-    assert [d["file"] for d in told["texts"]] and any("Scenario(" in line for line in told["texts"][0]["lines"])
+    assert [d["file"] for d in told["texts"]] and any(
+        "Scenario(" in line for line in told["texts"][0]["lines"]
+    )
     # Both are answers of an oscillator whose damping is read off.
     for run, k in ((base, 50), (stiff, 200)):
-        table = gate.client.post(f"/api/runs/{run['id']}/measures", json={"names": ["body.s"]}).json["curves"][0]["measures"]
+        table = gate.client.post(
+            f"/api/runs/{run['id']}/measures", json={"names": ["body.s"]}
+        ).json["curves"][0]["measures"]
         found = {m["measure"]: m for m in table}
         w, zeta = math.sqrt(k / 2), 2 / 2 / math.sqrt(k * 2)
-        assert found["period"]["value"] == pytest.approx(2 * math.pi / (w * math.sqrt(1 - zeta**2)), rel=2e-3)
+        assert found["period"]["value"] == pytest.approx(
+            2 * math.pi / (w * math.sqrt(1 - zeta**2)), rel=2e-3
+        )
         assert found["damping"]["value"] == pytest.approx(zeta, rel=0.03)
         assert found["max"]["unit"] == "m" and found["rise"]["value"] is not None
 
@@ -105,13 +117,20 @@ def test_a_base_run_after_one_of_a_scenario_is_still_called_base(gate: Gate) -> 
 
 def test_a_part_is_swapped_in_a_scenario(gate: Gate) -> None:
     gate.edit("add scenario", name="dry")
-    gate.edit("scenario value", scenario="dry", place="damper", text="redeclare Movrel.Translational.SpringDamper")
+    gate.edit(
+        "scenario value",
+        scenario="dry",
+        place="damper",
+        text="redeclare Movrel.Translational.SpringDamper",
+    )
     gate.edit("scenario value", scenario="dry", place="body.s.start", text="0.2")
     run = gate.run("dry")
     assert run["state"] == "done" and run["name"].startswith("damper SpringDamper")
     names = {v["name"] for v in run["variables"]}
     assert "damper.loss" in names
-    gate.refused("scenario value", "no class", scenario="dry", place="damper", text="redeclare Nowhere.Part")
+    gate.refused(
+        "scenario value", "no class", scenario="dry", place="damper", text="redeclare Nowhere.Part"
+    )
 
 
 @pytest.mark.parametrize(
@@ -164,7 +183,9 @@ def test_a_run_becomes_a_scenario(gate: Gate) -> None:
     run = gate.run(stop=4)
     gate.edit("parameter", name="m", text="3")
     gate.edit("scenario from run", run=run["id"], name="as before")
-    assert gate.scenario("as before")["changes"] == {"m": "2"} and gate.scenario("as before")["settings"] == {"stop": "4.0"}
+    assert gate.scenario("as before")["changes"] == {"m": "2"} and gate.scenario("as before")[
+        "settings"
+    ] == {"stop": "4.0"}
 
 
 def test_claims_are_judged_after_the_run(gate: Gate) -> None:
@@ -175,7 +196,9 @@ def test_claims_are_judged_after_the_run(gate: Gate) -> None:
     gate.edit("scenario claim", scenario="free", claim="max(body.s) < 5 cm", off=True)
     judged = gate.run()["claims"]
     assert [c["holds"] for c in judged] == [True, False, True]
-    assert (judged[1]["value"], judged[1]["unit"]) == (pytest.approx(10), "cm") and judged[1]["margin"] == pytest.approx(-5)
+    assert (judged[1]["value"], judged[1]["unit"]) == (pytest.approx(10), "cm") and judged[1][
+        "margin"
+    ] == pytest.approx(-5)
     free = gate.run("free")["claims"]
     assert [c["off"] for c in free] == [False, True, False] and free[1]["holds"] is None
     gate.edit("change claim", number=1, text="max(body.s) < 12 cm")
@@ -202,7 +225,9 @@ def test_renaming_a_part_follows_into_claims_scenarios_and_strips(gate: Gate) ->
     gate.edit("add scenario", name="quick")
     gate.edit("scenario value", scenario="quick", place="body.v_start", text="1")
     gate.edit("rename", name="body", new="leaf")
-    assert gate.view["claims"] == ["max(leaf.s) < 12 cm"] and gate.scenario("quick")["changes"] == {"leaf.v_start": "1"}
+    assert gate.view["claims"] == ["max(leaf.s) < 12 cm"] and gate.scenario("quick")["changes"] == {
+        "leaf.v_start": "1"
+    }
     assert 'recorder={{"leaf.s"}}' in gate.text
     assert gate.run("quick")["claims"][0]["holds"] is False
 
@@ -210,7 +235,8 @@ def test_renaming_a_part_follows_into_claims_scenarios_and_strips(gate: Gate) ->
 def test_what_a_person_says_of_a_run_is_kept(gate: Gate) -> None:
     run = gate.run(prediction="it rings for five seconds")
     said = gate.client.patch(
-        f"/api/runs/{run['id']}", json={"name": "first try", "pinned": True, "note": "ok", "prediction_held": True}
+        f"/api/runs/{run['id']}",
+        json={"name": "first try", "pinned": True, "note": "ok", "prediction_held": True},
     )
     assert said.status_code == 200
     kept = gate.client.get(f"/api/runs/{run['id']}").json
@@ -231,8 +257,13 @@ def test_a_run_is_exported_and_read_back(gate: Gate) -> None:
     assert rows[0] == "time [s],body.s [m],spring.f [N]" and len(rows) == 22
     assert float(rows[1].split(",")[1]) == pytest.approx(0.1)
     table = pq.read_table(io.BytesIO(gate.client.get(f"{address}&kind=parquet&low=2&high=4").data))
-    assert table.column_names == ["time", "body.s", "spring.f"] and table.schema.field("body.s").metadata[b"unit"] == b"m"
-    assert table["time"][0].as_py() == pytest.approx(2) and table["time"][-1].as_py() == pytest.approx(4)
+    assert (
+        table.column_names == ["time", "body.s", "spring.f"]
+        and table.schema.field("body.s").metadata[b"unit"] == b"m"
+    )
+    assert table["time"][0].as_py() == pytest.approx(2) and table["time"][
+        -1
+    ].as_py() == pytest.approx(4)
     sheet = zipfile.ZipFile(io.BytesIO(gate.client.get(f"{address}&kind=xlsx&interval=1").data))
     text = sheet.read("xl/worksheets/sheet1.xml").decode()
     assert text.count("<row ") == 13 and "body.s" in sheet.read("xl/sharedStrings.xml").decode()
@@ -248,9 +279,15 @@ def test_a_value_is_tried_without_keeping_anything(gate: Gate) -> None:
     tried = gate.post("/try", values={"spring.c": 200}, names=["body.s", "nothing"])
     assert tried.status_code == 200 and [c["name"] for c in tried.json["curves"]] == ["body.s"]
     curve = tried.json["curves"][0]
-    exact = 0.1 * math.exp(-0.5 * 1.0) * (math.cos(9.9875 * 1.0) + 0.5 / 9.9875 * math.sin(9.9875 * 1.0))
+    exact = (
+        0.1
+        * math.exp(-0.5 * 1.0)
+        * (math.cos(9.9875 * 1.0) + 0.5 / 9.9875 * math.sin(9.9875 * 1.0))
+    )
     at = min(range(len(curve["time"])), key=lambda k: abs(curve["time"][k] - 1.0))
-    assert curve["time"][at] == pytest.approx(1.0) and curve["values"][at] == pytest.approx(exact, abs=1e-5)
+    assert curve["time"][at] == pytest.approx(1.0) and curve["values"][at] == pytest.approx(
+        exact, abs=1e-5
+    )
     assert gate.get("")["revision"] == revision and gate.get("/runs")["runs"] == []
     assert gate.post("/try", values={"spring.c": -1}, names=["body.s"]).status_code == 422
     assert gate.post("/try", values={"nothing": 1}, names=["body.s"]).status_code == 422
@@ -261,14 +298,23 @@ def test_a_phase_plane_and_a_spectrum(gate: Gate) -> None:
     run = gate.run()
     plane = gate.client.get(f"/api/runs/{run['id']}/pair?x=body.s&y=body.v&low=2&high=6").json
     energy = [25 * x**2 + v**2 for x, v in zip(plane["x"], plane["y"], strict=True)]
-    assert energy == pytest.approx([25 * 0.1**2] * len(energy), rel=1e-4) and plane["time"][0] == pytest.approx(2)
-    curve = gate.client.post(f"/api/runs/{run['id']}/spectrum", json={"names": ["body.s"], "window": "flattop"}).json["curves"][0]
+    assert energy == pytest.approx([25 * 0.1**2] * len(energy), rel=1e-4) and plane["time"][
+        0
+    ] == pytest.approx(2)
+    curve = gate.client.post(
+        f"/api/runs/{run['id']}/spectrum", json={"names": ["body.s"], "window": "flattop"}
+    ).json["curves"][0]
     at = max(range(len(curve["amplitude"])), key=lambda k: curve["amplitude"][k])
-    assert curve["frequency"][at] == pytest.approx(5 / 2 / math.pi, abs=0.1) and curve["amplitude"][at] == pytest.approx(
-        0.1, rel=0.02
-    )
+    assert curve["frequency"][at] == pytest.approx(5 / 2 / math.pi, abs=0.1) and curve["amplitude"][
+        at
+    ] == pytest.approx(0.1, rel=0.02)
     assert gate.client.get(f"/api/runs/{run['id']}/pair?x=body.s&y=nothing").status_code == 404
-    assert gate.client.post(f"/api/runs/{run['id']}/spectrum", json={"names": ["body.s"], "low": 3, "high": 3.01}).status_code == 422
+    assert (
+        gate.client.post(
+            f"/api/runs/{run['id']}/spectrum", json={"names": ["body.s"], "low": 3, "high": 3.01}
+        ).status_code
+        == 422
+    )
 
 
 def test_a_run_goes_on_from_its_end(gate: Gate) -> None:
@@ -280,7 +326,9 @@ def test_a_run_goes_on_from_its_end(gate: Gate) -> None:
     whole = gate.run(stop=10)
 
     def position(run: int, at: float) -> float | None:
-        return gate.client.post(f"/api/runs/{run}/values", json={"names": ["body.s"], "at": at}).json["values"]["body.s"]
+        return gate.client.post(
+            f"/api/runs/{run}/values", json={"names": ["body.s"], "at": at}
+        ).json["values"]["body.s"]
 
     for at in (4.5, 7.0, 10.0):
         on, once = (position(run, at) for run in (ordered.json["id"], whole["id"]))
@@ -305,19 +353,36 @@ def test_a_scenario_has_another_input_table(client: FlaskClient) -> None:
     ordered = model.post("/runs", scenario="double").json
     with database.connection_context():
         compute(ordered["id"])
-    values = client.post(f"/api/runs/{ordered['id']}/values", json={"names": ["feed.y"], "at": 0.5}).json["values"]
+    values = client.post(
+        f"/api/runs/{ordered['id']}/values", json={"names": ["feed.y"], "at": 0.5}
+    ).json["values"]
     assert values["feed.y"] == pytest.approx(1.0)
-    model.refused("scenario value", "feed.table", scenario="double", place="feed.table", text="[0, 1; nothing]")
+    model.refused(
+        "scenario value",
+        "feed.table",
+        scenario="double",
+        place="feed.table",
+        text="[0, 1; nothing]",
+    )
 
 
 def test_a_value_that_a_swapped_part_does_not_have_is_left_out_and_said(gate: Gate) -> None:
     gate.edit("add scenario", name="other damper")
     gate.edit("scenario value", scenario="other damper", place="damper.d", text="3")
     gate.edit("scenario value", scenario="other damper", place="m", text="4")
-    gate.edit("scenario value", scenario="other damper", place="damper", text="redeclare Movrel.Translational.Spring")
+    gate.edit(
+        "scenario value",
+        scenario="other damper",
+        place="damper",
+        text="redeclare Movrel.Translational.Spring",
+    )
     run = gate.run("other damper")
     assert run["state"] == "done", run["reason"]
-    assert run["parameters"]["m"] == 4 and "damper.d" not in run["parameters"] and "damper.c" in run["parameters"]
+    assert (
+        run["parameters"]["m"] == 4
+        and "damper.d" not in run["parameters"]
+        and "damper.c" in run["parameters"]
+    )
     assert any("damper.d" in text and "swapped in" in text for text in run["messages"])
 
 
@@ -329,7 +394,9 @@ def test_changes_since_a_run_become_a_scenario(gate: Gate) -> None:
     gate.edit("reset", name="body.s_start")
     gate.edit("keep changes", run=base["id"], name="stiff")
     changes = gate.scenario("stiff")["changes"]
-    assert changes["spring.c"] == "80" and changes["m"] == "3" and float(changes["body.s_start"]) == 0
+    assert (
+        changes["spring.c"] == "80" and changes["m"] == "3" and float(changes["body.s_start"]) == 0
+    )
     values = {row["name"]: row["value"] for row in gate.view["rows"]}
     assert (values["m"], values["spring.c"], values["body.s_start"]) == (2, 50, 0.1)
     assert gate.run()["name"] == base["name"]
@@ -345,7 +412,11 @@ def test_a_failing_run_names_its_part_and_keeps_its_curves(gate: Gate) -> None:
         ),
     )
     failed = gate.run()
-    assert failed["state"] == "failed" and failed["place"] == "damper" and "it broke" in failed["reason"]
+    assert (
+        failed["state"] == "failed"
+        and failed["place"] == "damper"
+        and "it broke" in failed["reason"]
+    )
     assert 2.9 < failed["time_reached"] <= 3 and failed["points"] > 250
 
 

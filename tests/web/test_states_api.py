@@ -27,8 +27,13 @@ def lock(client: FlaskClient) -> Model:
 
 def test_a_machine_is_drawn_and_runs(lock: Model) -> None:
     lock.edit("draw arrow", start="closed", end="opening", condition="sample(level, tick) > 1")
-    lock.edit("draw arrow", start="opening", end="open", condition="ticksInState() > 9", immediate=False)
-    assert "  initialState(closed);\n  transition(closed, opening, sample(level, tick) > 1);\n" in lock.text
+    lock.edit(
+        "draw arrow", start="opening", end="open", condition="ticksInState() > 9", immediate=False
+    )
+    assert (
+        "  initialState(closed);\n  transition(closed, opening, sample(level, tick) > 1);\n"
+        in lock.text
+    )
     assert "  transition(opening, open, ticksInState() > 9, immediate=false);\n" in lock.text
     arrows = lock.view["sheet"]["transitions"]
     assert [(a["from"], a["to"], a["number"]) for a in arrows] == [
@@ -47,7 +52,15 @@ def parts(model: Model) -> list[dict]:  # type: ignore[type-arg]
 def test_an_arrow_is_changed_and_deleted_and_undone(lock: Model) -> None:
     lock.edit("draw arrow", start="closed", end="open", condition="level > 1")
     before = lock.text
-    lock.edit("change arrow", number=0, start="closed", end="open", condition="level > 2", priority="2", reset=False)
+    lock.edit(
+        "change arrow",
+        number=0,
+        start="closed",
+        end="open",
+        condition="level > 2",
+        priority="2",
+        reset=False,
+    )
     assert "transition(closed, open, level > 2, reset=false, priority=2);" in lock.text
     lock.edit("undo")
     assert lock.text == before
@@ -75,9 +88,13 @@ def test_where_a_machine_begins(lock: Model) -> None:
         ({"condition": "level >"}, "Lock.mo"),
     ],
 )
-def test_an_arrow_that_cannot_be_is_refused_in_words(lock: Model, change: dict[str, str], told: str) -> None:
+def test_an_arrow_that_cannot_be_is_refused_in_words(
+    lock: Model, change: dict[str, str], told: str
+) -> None:
     before = lock.text
-    answer = lock.try_to("draw arrow", **({"start": "closed", "end": "open", "condition": "level > 1"} | change))
+    answer = lock.try_to(
+        "draw arrow", **({"start": "closed", "end": "open", "condition": "level > 1"} | change)
+    )
     assert answer.status_code == 422 and told in str(answer.json)
     assert lock.text == before
 
@@ -85,7 +102,12 @@ def test_an_arrow_that_cannot_be_is_refused_in_words(lock: Model, change: dict[s
 def test_states_are_not_wired(lock: Model) -> None:
     answer = lock.try_to("connect", **{"from": "closed.arrow", "to": "open.arrow"})
     assert answer.status_code == 422 and "joined by arrows" in str(answer.json)
-    assert lock.try_to("change arrow", number=7, start="closed", end="open", condition="true").status_code == 422
+    assert (
+        lock.try_to(
+            "change arrow", number=7, start="closed", end="open", condition="true"
+        ).status_code
+        == 422
+    )
 
 
 DAMPED = """model Damped "a damped wheel"
@@ -131,9 +153,16 @@ end Motor;
         "Motor",
     )
     told = [d for d in model.view["doubts"] if d["level"] == "warning"]
-    assert told and {d["component"] for d in told} == {"motor"} and any("power does not fit" in d["message"] for d in told)
+    assert (
+        told
+        and {d["component"] for d in told} == {"motor"}
+        and any("power does not fit" in d["message"] for d in told)
+    )
     model.edit("parameter", name="motor.w_n", text="9000")
-    assert any("below the no-load speed" in d["message"] and d["level"] == "error" for d in model.view["doubts"])
+    assert any(
+        "below the no-load speed" in d["message"] and d["level"] == "error"
+        for d in model.view["doubts"]
+    )
 
 
 REACTOR = """model Batch "one reaction"
@@ -151,7 +180,9 @@ def test_a_rate_law_is_typed_as_text(client: FlaskClient) -> None:
     model.edit("parameter", name="reactor.own_law", text="true")
     model.edit("parameter", name="reactor.law", text="{k*reactor.c[1]*reactor.c[2]}")
     row = {r["name"]: r for r in model.view["rows"]}["reactor.law"]
-    assert row["enabled"] and row["modified"] and row["expression"] == "{k*reactor.c[1]*reactor.c[2]}"
+    assert (
+        row["enabled"] and row["modified"] and row["expression"] == "{k*reactor.c[1]*reactor.c[2]}"
+    )
     assert "law={k*reactor.c[1]*reactor.c[2]}" in model.text.replace(" ", "")
     model.refused("parameter", "nothing", name="reactor.law", text="{nothing*reactor.c[1]}")
     model.refused("parameter", "no expression", name="reactor.law", text="{k*")

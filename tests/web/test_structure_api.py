@@ -32,7 +32,12 @@ class Model:
     def __init__(self, client: FlaskClient, text: str = PLANT, name: str = "Plant") -> None:
         self.client, self.name = client, name
         self.project = client.post("/api/projects", json={"name": "Quay"}).json["id"]
-        assert client.post(f"/api/projects/{self.project}/files", json={"path": f"{name}.mo", "text": text}).status_code == 200
+        assert (
+            client.post(
+                f"/api/projects/{self.project}/files", json={"path": f"{name}.mo", "text": text}
+            ).status_code
+            == 200
+        )
         self.view: dict[str, Any] = self.get("")
 
     @property
@@ -71,10 +76,20 @@ def plant(client: FlaskClient) -> Model:
 
 
 def test_groups_move_with_the_bends_between_them(plant: Model) -> None:
-    plant.edit("bend", **{"from": "basin.outlet", "to": "outlet.a", "points": [[40, -16], [50, -16], [50, 0], [60, 0]]})
+    plant.edit(
+        "bend",
+        **{
+            "from": "basin.outlet",
+            "to": "outlet.a",
+            "points": [[40, -16], [50, -16], [50, 0], [60, 0]],
+        },
+    )
     wire = next(c for c in plant.view["sheet"]["connections"] if c["from"] == "basin.outlet")
     assert wire["bent"] and [50, -16] in wire["points"]
-    places = [{"name": "basin", "extent": [0, 80, 40, 120]}, {"name": "outlet", "extent": [60, 80, 100, 120]}]
+    places = [
+        {"name": "basin", "extent": [0, 80, 40, 120]},
+        {"name": "outlet", "extent": [60, 80, 100, 120]},
+    ]
     plant.edit("move", places=places)
     assert "points={{40,84},{50,84},{50,100},{60,100}}" in plant.text
     plant.edit("move", places=places[:1], what="arranged the sheet", straighten=True)
@@ -82,14 +97,31 @@ def test_groups_move_with_the_bends_between_them(plant: Model) -> None:
 
 
 def test_a_part_is_put_into_a_wire(plant: Model) -> None:
-    plant.edit("insert", **{"class": "Movrel.Signals.Gain", "x": -70, "y": 0, "into": {"from": "rain.y", "to": "inflow.q"}})
+    plant.edit(
+        "insert",
+        **{
+            "class": "Movrel.Signals.Gain",
+            "x": -70,
+            "y": 0,
+            "into": {"from": "rain.y", "to": "inflow.q"},
+        },
+    )
     assert plant.view["inserted"] == ["gain"]
     text = plant.text
-    assert "connect(rain.y, gain.u);" in text and "connect(gain.y, inflow.q);" in text and "connect(rain.y, inflow.q)" not in text
+    assert (
+        "connect(rain.y, gain.u);" in text
+        and "connect(gain.y, inflow.q);" in text
+        and "connect(rain.y, inflow.q)" not in text
+    )
     plant.refused(
         "insert",
         "no two ports that fit",
-        **{"class": "Movrel.Signals.Constant", "x": 0, "y": 0, "into": {"from": "rain.y", "to": "gain.u"}},
+        **{
+            "class": "Movrel.Signals.Constant",
+            "x": 0,
+            "y": 0,
+            "into": {"from": "rain.y", "to": "gain.u"},
+        },
     )
 
 
@@ -99,7 +131,10 @@ def test_an_array_port_asks_for_its_element(client: FlaskClient) -> None:
     assert plant.view["sheet"]["icons"]["Mix"]["ports"][0]["array"] == "3"
     plant.refused("connect", "say which one", **{"from": "c.y", "to": "mix.u"})
     plant.edit("connect", **{"from": "c.y", "to": "mix.u[2]"})
-    assert "connect(c.y, mix.u[2]);" in plant.text and len(plant.view["sheet"]["connections"][0]["points"]) > 1
+    assert (
+        "connect(c.y, mix.u[2]);" in plant.text
+        and len(plant.view["sheet"]["connections"][0]["points"]) > 1
+    )
     plant.edit("delete", wires=[{"from": "c.y", "to": "mix.u[2]"}])
     assert "connect(" not in plant.text
 
@@ -108,8 +143,14 @@ def test_assembly_in_and_out(plant: Model) -> None:
     plant.edit("assemble", parts=["basin", "outlet"], name="water store")
     assert plant.view["inserted"] == ["waterStore"] and plant.view["problem"] is None
     inner = plant.client.get(f"{plant.address}.WaterStore").json
-    assert inner["inside"] == ["Plant"] and {c["name"] for c in inner["sheet"]["components"]} == {"basin", "outlet", "inlet"}
-    assert [c["port"] is not None for c in inner["sheet"]["components"] if c["name"] == "inlet"] == [True]
+    assert inner["inside"] == ["Plant"] and {c["name"] for c in inner["sheet"]["components"]} == {
+        "basin",
+        "outlet",
+        "inlet",
+    }
+    assert [
+        c["port"] is not None for c in inner["sheet"]["components"] if c["name"] == "inlet"
+    ] == [True]
     tree = plant.get("/hierarchy")
     assert [b["name"] for b in tree["parts"] if b["opens"]] == ["waterStore"]
     plant.edit("dissolve", name="waterStore")
@@ -124,7 +165,9 @@ def test_exposed_parameters_and_resets(plant: Model) -> None:
     row = next(r for r in plant.view["rows"] if r["name"] == "outlet.diameter")
     assert row["expression"] == "diameter" and row["modified"]
     plant.edit("parameter", name="diameter", text="20 cm")
-    assert next(r for r in plant.view["rows"] if r["name"] == "diameter")["shown"] == pytest.approx(20)
+    assert next(r for r in plant.view["rows"] if r["name"] == "diameter")["shown"] == pytest.approx(
+        20
+    )
     plant.edit("hide", name="diameter")
     assert "outlet(diameter = 0.2)" in plant.text
     plant.edit("reset", name="outlet.diameter")
@@ -133,7 +176,10 @@ def test_exposed_parameters_and_resets(plant: Model) -> None:
 
 
 def test_start_values_are_rows(client: FlaskClient) -> None:
-    plant = Model(client, 'model Plant\n  Real x(start=1, unit="m");\nequation\n  der(x) = -x/10;\nend Plant;\n')
+    plant = Model(
+        client,
+        'model Plant\n  Real x(start=1, unit="m");\nequation\n  der(x) = -x/10;\nend Plant;\n',
+    )
     row = next(r for r in plant.view["rows"] if r["name"] == "x.start")
     assert (row["group"], row["shown"], row["fixed"]) == ("start", 1, False)
     plant.edit("parameter", name="x.start", text="30 cm")
@@ -164,7 +210,11 @@ def test_dialog_annotations_shape_the_rows(client: FlaskClient) -> None:
         and rows["kind"]["value"] == "linear"
         and rows["kind"]["section"] == "Shape"
     )
-    assert rows["leaks"]["choices"] == ["false", "true"] and rows["leak"]["tab"] == "More" and not rows["leak"]["enabled"]
+    assert (
+        rows["leaks"]["choices"] == ["false", "true"]
+        and rows["leak"]["tab"] == "More"
+        and not rows["leak"]["enabled"]
+    )
     assert (rows["leak"]["minimum"], rows["leak"]["maximum"]) == (0, 1)
     plant.edit("parameter", name="v.kind", text="equal")
     assert "kind = Valve.Kind.equal" in plant.text
@@ -173,10 +223,20 @@ def test_dialog_annotations_shape_the_rows(client: FlaskClient) -> None:
 
 
 def test_figures_as_a_table(plant: Model) -> None:
-    plant.edit("figures", text="name\tvalue\tunit\tnote\nD\t150\tmm\tbore\nq\t2,5\tl/s\t\nA_o\tD^2*3/4\tm2\tits area\n")
+    plant.edit(
+        "figures",
+        text="name\tvalue\tunit\tnote\nD\t150\tmm\tbore\nq\t2,5\tl/s\t\nA_o\tD^2*3/4\tm2\tits area\n",
+    )
     rows = {r["name"]: r for r in plant.get("/figures")["figures"]}
-    assert (rows["D"]["expression"], rows["D"]["unit"], rows["D"]["value"], rows["D"]["note"]) == ("150", "mm", 0.15, "bore")
-    assert rows["q"]["value"] == pytest.approx(0.0025) and rows["A_o"]["value"] == pytest.approx(0.016875)
+    assert (rows["D"]["expression"], rows["D"]["unit"], rows["D"]["value"], rows["D"]["note"]) == (
+        "150",
+        "mm",
+        0.15,
+        "bore",
+    )
+    assert rows["q"]["value"] == pytest.approx(0.0025) and rows["A_o"]["value"] == pytest.approx(
+        0.016875
+    )
     plant.edit("parameter", name="outlet.diameter", text="D")
     plant.edit("figure", old="D", name="bore", expression="20", unit="cm", note="wider")
     assert "outlet(diameter = bore)" in plant.text and "bore^2*3/4" in plant.text
@@ -189,8 +249,13 @@ def test_figures_as_a_table(plant: Model) -> None:
     assert {r["name"]: r["value"] for r in plant.get("/figures")["figures"]}["bore"] == 0.2
     plant.edit("undo")
     table = plant.client.get(f"{plant.address}/figures.csv").text
-    assert table.splitlines()[0] == "name,expression,unit,note,value" and "bore,20,cm,wider,0.2" in table
-    assert {r["name"]: r["fault"] for r in plant.get("/figures")["figures"]}["x"] == "'y_1' is not known"
+    assert (
+        table.splitlines()[0] == "name,expression,unit,note,value"
+        and "bore,20,cm,wider,0.2" in table
+    )
+    assert {r["name"]: r["fault"] for r in plant.get("/figures")["figures"]}[
+        "x"
+    ] == "'y_1' is not known"
 
 
 @pytest.mark.parametrize(
@@ -211,7 +276,10 @@ def test_notes_symbols_and_words(plant: Model) -> None:
     assert plant.view["sheet"]["graphics"] == []
     plant.edit("describe", text="What the plant is")
     plant.edit("document", text="<p>Balance: $q = A v$</p>")
-    assert plant.get("/documentation") == {"description": "What the plant is", "info": "<p>Balance: $q = A v$</p>"}
+    assert plant.get("/documentation") == {
+        "description": "What the plant is",
+        "info": "<p>Balance: $q = A v$</p>",
+    }
     plant.edit(
         "symbol",
         shapes=[
@@ -234,14 +302,19 @@ def test_components_are_checked_while_they_are_written(plant: Model) -> None:
         and [p["name"] for p in good["ports"]] == ["u", "y"]
         and good["equations"][0]["latex"] == "y = k\\,u"
     )
-    open_ = plant.post("/component", text=COMPONENT.replace("equation", '  Real T(unit="K");\n  Real q;\nequation')).json
+    open_ = plant.post(
+        "/component", text=COMPONENT.replace("equation", '  Real T(unit="K");\n  Real q;\nequation')
+    ).json
     assert open_["balance"] == "2 unknowns without an equation: T, q"
     much = plant.post("/component", text=COMPONENT.replace("y = k*u;", "y = k*u;\n  y = u;")).json
     assert much["balance"].startswith("1 equation too many")
     unknown = plant.post("/component", text=COMPONENT.replace("k*u", "kk*u")).json
     assert "'kk'" in unknown["faults"][0]["message"] and unknown["faults"][0]["where"]["line"] == 6
     syntax = plant.post("/component", text=COMPONENT.replace("k*u;", "k*u")).json
-    assert "';' is missing" in syntax["faults"][0]["message"] and syntax["faults"][0]["where"]["line"] == 6
+    assert (
+        "';' is missing" in syntax["faults"][0]["message"]
+        and syntax["faults"][0]["where"]["line"] == 6
+    )
     units = plant.post(
         "/component",
         text=COMPONENT.replace("k = 2", 'k(unit="m") = 2')
@@ -253,7 +326,10 @@ def test_components_are_checked_while_they_are_written(plant: Model) -> None:
         "/component",
         text="model Own\n  Movrel.Rotational.Shaft a, b;\nequation\n  a.phi = b.phi;\n  a.tau + b.tau = 0;\nend Own;",
     ).json
-    assert physical["balance"] == "" and "4 unknowns, 4 equations, 2 of them through ports" in physical["counts"]
+    assert (
+        physical["balance"] == ""
+        and "4 unknowns, 4 equations, 2 of them through ports" in physical["counts"]
+    )
 
 
 def test_components_are_kept_and_changed(plant: Model) -> None:
@@ -264,7 +340,9 @@ def test_components_are_kept_and_changed(plant: Model) -> None:
     plant.edit("component", text=text.replace("k = 2", "k = 5"), replaces="Own")
     assert "k = 5" in plant.text and plant.view["summary"] == "changed the equations of Own"
     plant.refused("component", "already has", text=COMPONENT)
-    plant.refused("component", "must keep its name", text=COMPONENT.replace("Own", "Other"), replaces="Own")
+    plant.refused(
+        "component", "must keep its name", text=COMPONENT.replace("Own", "Other"), replaces="Own"
+    )
 
 
 def test_code_becomes_a_component(plant: Model) -> None:
@@ -292,8 +370,12 @@ def test_code_becomes_a_component(plant: Model) -> None:
 
 def test_swapping_with_a_plan(plant: Model) -> None:
     plan = plant.post("/swap", **{"part": "outlet", "class": "Movrel.Process.Outfall"}).json
-    assert plan["ports"] == {"a": "port"} and plan["choices"] == {"a": ["port"]} and plan["lost"] == []
-    plant.edit("swap", **{"name": "outlet", "class": "Movrel.Process.Outfall", "ports": plan["ports"]})
+    assert (
+        plan["ports"] == {"a": "port"} and plan["choices"] == {"a": ["port"]} and plan["lost"] == []
+    )
+    plant.edit(
+        "swap", **{"name": "outlet", "class": "Movrel.Process.Outfall", "ports": plan["ports"]}
+    )
     assert "connect(basin.outlet, outlet.port);" in plant.text
 
 
@@ -326,7 +408,9 @@ def test_history_in_words_compared_named_and_restored(plant: Model) -> None:
     assert next(e for e in listed if e["id"] == first)["name"] == "as delivered"
     compared = plant.get(f"/revisions/compare?a={entries[-1]['id']}&b={entries[0]['id']}")
     assert {"what": "wired", "name": "outlet.b – basin.outlet"} in compared["changes"]
-    assert any(line["kind"] == "added" and "diameter = 0.2" in line["text"] for line in compared["lines"])
+    assert any(
+        line["kind"] == "added" and "diameter = 0.2" in line["text"] for line in compared["lines"]
+    )
     plant.edit("restore", revision=entries[-1]["id"])
     assert plant.text == PLANT and plant.view["summary"].startswith("restored")
 
@@ -334,7 +418,9 @@ def test_history_in_words_compared_named_and_restored(plant: Model) -> None:
 def test_two_windows_never_merge_wrongly(plant: Model) -> None:
     stale = plant.view["revision"]
     plant.edit("rename", name="basin", new="sump")
-    answer = plant.post("/edits", revision=stale, edit={"do": "delete", "parts": ["outlet"], "wires": []})
+    answer = plant.post(
+        "/edits", revision=stale, edit={"do": "delete", "parts": ["outlet"], "wires": []}
+    )
     assert answer.status_code == 409 and "renamed basin → sump" in answer.json["message"]
     assert "outlet" in plant.text
 
@@ -343,10 +429,13 @@ def test_text_is_looked_through_while_it_is_typed(plant: Model) -> None:
     assert plant.post("/check", text=PLANT).json["findings"] == []
     wrong = plant.post("/check", text=PLANT.replace("area = A", "area = AA")).json["findings"]
     assert wrong[0]["severity"] == "error" and wrong[0]["line"] == 6
-    warned = plant.post("/check", text=PLANT.replace('A(unit="m2")', 'A(unit="m")')).json["findings"]
+    warned = plant.post("/check", text=PLANT.replace('A(unit="m2")', 'A(unit="m")')).json[
+        "findings"
+    ]
     assert warned and warned[0]["severity"] == "warning"
     assert (
-        plant.client.post("/api/indent", json={"text": "model A\nReal x;\nend A;"}).json["text"] == "model A\n  Real x;\nend A;"
+        plant.client.post("/api/indent", json={"text": "model A\nReal x;\nend A;"}).json["text"]
+        == "model A\n  Real x;\nend A;"
     )
 
 
@@ -355,7 +444,12 @@ def test_equations_are_listed_with_their_origin(plant: Model) -> None:
     assert listed["counts"]["states"] == 1 and listed["states"][0]["name"] == "basin.level"
     rows = [(row, block) for block in listed["blocks"] for row in block["rows"]]
     row, block = next((r, b) for r, b in rows if r["determines"] == "der(basin.level)")
-    assert block["state"] and row["component"] == "basin" and row["line"] > 0 and "\\dot{\\mathit{level}}" in row["latex"]
+    assert (
+        block["state"]
+        and row["component"] == "basin"
+        and row["line"] > 0
+        and "\\dot{\\mathit{level}}" in row["latex"]
+    )
 
 
 def test_models_are_copied_moved_deleted_and_found(client: FlaskClient, plant: Model) -> None:
@@ -364,7 +458,12 @@ def test_models_are_copied_moved_deleted_and_found(client: FlaskClient, plant: M
     assert plant.post("/copy", name="2x").status_code == 422
     copied = client.get(f"/api/projects/{plant.project}/models/Plant2/text").json["text"]
     assert copied.startswith("model Plant2 ") and copied.rstrip().endswith("end Plant2;")
-    assert client.post(f"/api/projects/{plant.project}/models/Plant2/move", json={"project": other}).json["project"] == other
+    assert (
+        client.post(
+            f"/api/projects/{plant.project}/models/Plant2/move", json={"project": other}
+        ).json["project"]
+        == other
+    )
     found = client.get(f"/api/projects/{plant.project}/search?words=KEEP").json["matches"]
     assert found == [{"file": "Plant.mo", "line": 2, "text": "// keep me", "model": "Plant"}]
     file = plant.post("/delete").json["file"]
@@ -385,7 +484,9 @@ def test_a_project_travels_as_an_archive(client: FlaskClient) -> None:
     packed = client.get(f"/api/projects/{made['id']}/archive").data
     assert "VarrowQuay/Sump.mo" in zipfile.ZipFile(io.BytesIO(packed)).namelist()
     back = client.post("/api/archives/Again", data=packed, content_type="application/zip").json
-    assert back["name"] == "Again" and [m["model"] for m in back["models"]] == [m["model"] for m in made["models"]]
+    assert back["name"] == "Again" and [m["model"] for m in back["models"]] == [
+        m["model"] for m in made["models"]
+    ]
     for data, words in (
         (b"no zip", "no ZIP"),
         (_zip({"a.txt": "x"}), "no Modelica"),
@@ -413,26 +514,54 @@ def test_any_sequence_of_edits_can_be_taken_back(client: FlaskClient, seed: int)
     rng = random.Random(seed)
     plant = Model(client)
     texts = [plant.text]
-    classes = ["Movrel.Signals.Gain", "Movrel.Process.Basin", "Movrel.Process.Orifice", "Movrel.Signals.Constant"]
+    classes = [
+        "Movrel.Signals.Gain",
+        "Movrel.Process.Basin",
+        "Movrel.Process.Orifice",
+        "Movrel.Signals.Constant",
+    ]
 
     def parts() -> list[str]:
         return [c["name"] for c in plant.view["sheet"]["components"]]
 
     def ports() -> list[str]:
         icons = plant.view["sheet"]["icons"]
-        return [f"{c['name']}.{p['name']}" for c in plant.view["sheet"]["components"] for p in icons[c["class"]]["ports"]]
+        return [
+            f"{c['name']}.{p['name']}"
+            for c in plant.view["sheet"]["components"]
+            for p in icons[c["class"]]["ports"]
+        ]
 
     for step in range(30):
         some = rng.sample(parts(), min(len(parts()), rng.randint(1, 3))) if parts() else []
         wires = [{"from": c["from"], "to": c["to"]} for c in plant.view["sheet"]["connections"]]
         choices: list[tuple[str, dict[str, Any]]] = [
-            ("insert", {"class": rng.choice(classes), "x": rng.randint(-99, 99), "y": rng.randint(-99, 99)}),
+            (
+                "insert",
+                {
+                    "class": rng.choice(classes),
+                    "x": rng.randint(-99, 99),
+                    "y": rng.randint(-99, 99),
+                },
+            ),
             ("note", {"text": f"note {step}", "x": 0, "y": step}),
             ("figure", {"name": f"f{step}", "expression": str(step), "unit": "mm"}),
         ]
         if some:
             choices += [
-                ("move", {"places": [{"name": n, "extent": [rng.randint(-200, 200), 0, 300, 40], "rotation": 90} for n in some]}),
+                (
+                    "move",
+                    {
+                        "places": [
+                            {
+                                "name": n,
+                                "extent": [rng.randint(-200, 200), 0, 300, 40],
+                                "rotation": 90,
+                            }
+                            for n in some
+                        ]
+                    },
+                ),
                 ("rename", {"name": some[0], "new": f"p{step}"}),
                 ("delete", {"parts": some[:1]}),
                 ("duplicate", {"parts": some, "dx": 20, "dy": 20}),
@@ -491,9 +620,13 @@ def test_a_table_is_set_as_a_whole(plant: Model) -> None:
     assert plant.view["summary"] == f"table {name}.table → 3 by 2"
     values = {r["name"]: r["value"] for r in plant.view["rows"]}
     assert values[f"{name}.table[3,2]"] == -4 and values[f"{name}.table[3,1]"] == 20
-    plant.refused("table", "row 2 has 1 numbers, the first has 2", name=f"{name}.table", text="1 2\n3")
+    plant.refused(
+        "table", "row 2 has 1 numbers, the first has 2", name=f"{name}.table", text="1 2\n3"
+    )
     plant.refused("table", "there are no rows of numbers", name=f"{name}.table", text="only words")
-    plant.refused("table", "row 1 holds a number that is not finite", name=f"{name}.table", text="1 inf")
+    plant.refused(
+        "table", "row 1 holds a number that is not finite", name=f"{name}.table", text="1 inf"
+    )
     plant.refused("table", "has no table", name="outlet.diameter", text="1 2")
     plant.edit("insert", **{"class": "Movrel.Signals.TransferFunction", "x": -100, "y": 200})
     filter_name = plant.view["inserted"][0]

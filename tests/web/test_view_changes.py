@@ -36,7 +36,9 @@ def completed(told: dict[str, Any], known: dict[str, Any]) -> dict[str, Any]:
     for name in LISTS:
         change = told["changes"][name]
         then, new = ((v if name == "rows" else v["sheet"])[name] for v in (known, told))
-        items = {key_of(i): i for i in then if key_of(i) not in change["gone"]} | {key_of(i): i for i in new}
+        items = {key_of(i): i for i in then if key_of(i) not in change["gone"]} | {
+            key_of(i): i for i in new
+        }
         (whole if name == "rows" else sheet)[name] = [items[k] for k in change["order"] or items]
     sheet["icons"] = {c["symbol"]: sheet["icons"][c["symbol"]] for c in sheet["components"]}
     return whole
@@ -62,7 +64,9 @@ EDITS: list[dict[str, Any]] = [
 ]
 
 
-def test_what_differs_makes_the_same_as_everything(client: FlaskClient, row: dict[str, Any]) -> None:
+def test_what_differs_makes_the_same_as_everything(
+    client: FlaskClient, row: dict[str, Any]
+) -> None:
     address = f"/api/projects/{row['project']}/models/Row"
     known = row
     for edit in EDITS:
@@ -83,13 +87,21 @@ def test_an_unknown_mark_and_none_get_everything(client: FlaskClient, row: dict[
         told = client.get(address, query_string={"known": mark}).json
         assert told["changes"] is None and len(told["sheet"]["components"]) == 3 and told == row
     same = client.get(address, query_string={"known": row["mark"]}).json
-    assert same["changes"] and not same["sheet"]["components"] and not same["rows"] and not same["sheet"]["icons"]
+    assert (
+        same["changes"]
+        and not same["sheet"]["components"]
+        and not same["rows"]
+        and not same["sheet"]["icons"]
+    )
 
 
 def test_lists_in_any_order_come_out_right() -> None:
     chance = random.Random(4)
     for _ in range(300):
-        before, after = ([(n, chance.randint(0, 2)) for n in chance.sample("abcdefgh", chance.randint(0, 8))] for _ in range(2))
+        before, after = (
+            [(n, chance.randint(0, 2)) for n in chance.sample("abcdefgh", chance.randint(0, 8))]
+            for _ in range(2)
+        )
         change = list_change(before, after, lambda item: item[0])
         assert change is not None
         how, new = change
@@ -99,4 +111,6 @@ def test_lists_in_any_order_come_out_right() -> None:
 
 
 def test_items_that_cannot_be_told_apart_are_all_sent() -> None:
-    assert list_change(["a", "a"], ["a"], str) is None and list_change(["a"], ["a", "a"], str) is None
+    assert (
+        list_change(["a", "a"], ["a"], str) is None and list_change(["a"], ["a", "a"], str) is None
+    )

@@ -23,7 +23,9 @@ def test_an_example_is_loaded_once(project: int) -> None:
 def test_a_newer_version_brings_its_new_examples_and_leaves_the_rest(project: int) -> None:
     files = {f.path: f for f in projects.files(project)}
     kept = files["VarrowQuay/Leaf.mo"]
-    files["VarrowQuay/RopeLoft.mo"].delete_instance(recursive=True)  # as if it had not been there yet
+    files["VarrowQuay/RopeLoft.mo"].delete_instance(
+        recursive=True
+    )  # as if it had not been there yet
     kept.deleted = datetime.now(UTC)
     kept.save()
     assert projects.load_example(EXAMPLES / "VarrowQuay") is not None

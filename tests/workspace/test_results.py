@@ -45,7 +45,9 @@ def test_a_time_range_keeps_one_point_beyond_each_end() -> None:
     assert (t[0], t[-1]) == (20.0, 31.0)
 
 
-@pytest.mark.parametrize(("at", "expected"), [(0, 0), (0.5, 1), (1, 5), (1.5, 6), (2, 7), (2.1, None), (-1, None)])
+@pytest.mark.parametrize(
+    ("at", "expected"), [(0, 0), (0.5, 1), (1, 5), (1.5, 6), (2, 7), (2.1, None), (-1, None)]
+)
 def test_the_value_at_an_event_is_the_one_after_it(at: float, expected: float | None) -> None:
     time, values = np.array([0.0, 1, 1, 2]), np.array([0.0, 2, 5, 7])
     assert value_at(time, values, at) == expected
@@ -57,7 +59,9 @@ def test_a_long_run_is_shown_from_overviews(project: int) -> None:
     values = np.sin(time) + 5 * (np.abs(time - 63.21) < 2e-4)
     for number, part in enumerate(np.array_split(np.arange(len(time)), 21)):
         results.write_chunk(run, number, time[part], values[part].reshape(-1, 1))
-    results.write_chunk(run, 21, np.array([100.0, 100.5]), np.array([[7.0], [7.0]]))  # a short last piece
+    results.write_chunk(
+        run, 21, np.array([100.0, 100.5]), np.array([[7.0], [7.0]])
+    )  # a short last piece
     found = results.overview(run, 0, None, None)
     assert found is not None and len(found[0]) < 6000
     assert found[1].max() == 7.0 and (found[1] > 5).sum() >= 2, "the narrow peak is there"
@@ -65,6 +69,8 @@ def test_a_long_run_is_shown_from_overviews(project: int) -> None:
     near = results.overview(run, 0, 63, 63.5)
     assert near is not None
     inside = (near[0] >= 63) & (near[0] <= 63.5)
-    assert np.array_equal(near[0][inside], time[(time >= 63) & (time <= 63.5)]), "close up every point is there"
+    assert np.array_equal(near[0][inside], time[(time >= 63) & (time <= 63.5)]), (
+        "close up every point is there"
+    )
     results.forget(run)
     assert results.overview(run, 0, None, None) is None

@@ -53,7 +53,9 @@ function withSymbols(data: unknown): void {
   for (const key of ["sheet", "before", "after"]) {
     const sheet = holder[key] as Schemas["Sheet"] | null | undefined;
     if ("mark" in holder && holder.changes) continue; // only what differs: its symbols come when it is completed
-    sheet?.components?.forEach((component) => ((component as SheetComponent).icon = sheet.icons[component.symbol]!));
+    sheet?.components?.forEach(
+      (component) => ((component as SheetComponent).icon = sheet.icons[component.symbol]!),
+    );
   }
   for (const key of ["projects", "models"]) withSymbols(holder[key]);
 }
@@ -70,10 +72,13 @@ export async function ask<T>(pending: Promise<Answer<T>>): Promise<WithSymbols<T
   try {
     answer = await pending;
   } catch {
-    throw new Refusal(0, { message: "the server does not answer; nothing was changed.", hint: "Is it still running?" });
+    throw new Refusal(0, {
+      message: "the server does not answer; nothing was changed.",
+      hint: "Is it still running?",
+    });
   }
   if (answer.data === undefined) {
-    throw new Refusal(answer.response.status, (answer.error ?? {}));
+    throw new Refusal(answer.response.status, answer.error ?? {});
   }
   withSymbols(answer.data);
   return answer.data as WithSymbols<T>;
@@ -85,7 +90,12 @@ export function asRefusal(fault: unknown): Refusal {
 
 /** A document of ours (a page, or a picture that makes a page of its size) as PDF. */
 export async function askPdf(document: string): Promise<Blob> {
-  const answer = await fetch("/api/pdf", { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify({ document }) });
-  if (!answer.ok) throw new Refusal(answer.status, (await answer.json().catch(() => ({}))) as Partial<Fault>);
+  const answer = await fetch("/api/pdf", {
+    method: "POST",
+    headers: { "Content-Type": "application/json" },
+    body: JSON.stringify({ document }),
+  });
+  if (!answer.ok)
+    throw new Refusal(answer.status, (await answer.json().catch(() => ({}))) as Partial<Fault>);
   return answer.blob();
 }

@@ -7,10 +7,15 @@ export function complete(told: ModelView, known: ModelView | undefined): ModelVi
   if (!told.changes || !known) return told;
   const { components, connections, rows } = told.changes;
   const icons = { ...known.sheet.icons, ...told.sheet.icons };
-  const fresh = told.sheet.components.map((component) => ({ ...component, icon: icons[component.symbol]! }));
+  const fresh = told.sheet.components.map((component) => ({
+    ...component,
+    icon: icons[component.symbol]!,
+  }));
   const stale = new Set(Object.keys(told.sheet.icons));
   // A part that stays as it was may have got another symbol.
-  const before = known.sheet.components.map((c) => (stale.has(c.symbol) ? { ...c, icon: icons[c.symbol]! } : c));
+  const before = known.sheet.components.map((c) =>
+    stale.has(c.symbol) ? { ...c, icon: icons[c.symbol]! } : c,
+  );
   return {
     ...told,
     changes: null,
@@ -18,7 +23,12 @@ export function complete(told: ModelView, known: ModelView | undefined): ModelVi
       ...told.sheet,
       icons,
       components: merged(before, fresh, components, (c) => c.name),
-      connections: merged(known.sheet.connections, told.sheet.connections, connections, (w) => `${w.from} ${w.to}`),
+      connections: merged(
+        known.sheet.connections,
+        told.sheet.connections,
+        connections,
+        (w) => `${w.from} ${w.to}`,
+      ),
     },
     rows: merged(known.analysed ? known.rows : [], told.rows, rows, (row) => row.name),
   };

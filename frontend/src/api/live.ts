@@ -29,7 +29,8 @@ export function useLive(): void {
       if (!first) void cache.invalidateQueries();
       first = false;
     });
-    source.onmessage = (message: MessageEvent<string>) => hear(cache, JSON.parse(message.data) as News);
+    source.onmessage = (message: MessageEvent<string>) =>
+      hear(cache, JSON.parse(message.data) as News);
     return () => source.close();
   }, [cache]);
 }
@@ -82,12 +83,29 @@ async function refresh(cache: QueryClient, run: number): Promise<void> {
 /** Show what an announcement says at once, without asking. */
 function noteProgress(cache: QueryClient, news: News): void {
   const { state, progress, points, time_reached, step } = news;
-  if (step !== undefined) cache.setQueryData<Stepping>(keys.stepping(news.run!), { step, events: news.event_count ?? 0, at: Date.now() });
-  const change = Object.fromEntries(Object.entries({ state, progress, points, time_reached }).filter(([, value]) => value !== undefined));
-  cache.setQueriesData<Schemas["RunList"]>({ queryKey: ["runs"] }, (list) =>
-    list && { ...list, runs: list.runs.map((run) => (run.id === news.run ? { ...run, ...change } : run)) },
+  if (step !== undefined)
+    cache.setQueryData<Stepping>(keys.stepping(news.run!), {
+      step,
+      events: news.event_count ?? 0,
+      at: Date.now(),
+    });
+  const change = Object.fromEntries(
+    Object.entries({ state, progress, points, time_reached }).filter(
+      ([, value]) => value !== undefined,
+    ),
+  );
+  cache.setQueriesData<Schemas["RunList"]>(
+    { queryKey: ["runs"] },
+    (list) =>
+      list && {
+        ...list,
+        runs: list.runs.map((run) => (run.id === news.run ? { ...run, ...change } : run)),
+      },
   );
   // The variables of a run are known from its beginning on; only then can its curves be asked for.
-  cache.setQueryData<RunDetail>(keys.run(news.run!), (run) => (run?.variables.length ? { ...run, ...change } : run));
-  if (state === "running" && !cache.getQueryData<RunDetail>(keys.run(news.run!))?.variables.length) void refresh(cache, news.run!);
+  cache.setQueryData<RunDetail>(keys.run(news.run!), (run) =>
+    run?.variables.length ? { ...run, ...change } : run,
+  );
+  if (state === "running" && !cache.getQueryData<RunDetail>(keys.run(news.run!))?.variables.length)
+    void refresh(cache, news.run!);
 }

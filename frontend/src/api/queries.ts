@@ -7,12 +7,14 @@ import { complete } from "./complete";
 export const keys = {
   projects: ["projects"] as const,
   model: (project: number, model: string) => ["model", project, model] as const,
-  text: (project: number, model: string, revision: number) => ["text", project, model, revision] as const,
+  text: (project: number, model: string, revision: number) =>
+    ["text", project, model, revision] as const,
   runs: (project: number, model: string) => ["runs", project, model] as const,
   run: (run: number) => ["run", run] as const,
   /** What was announced of a run that is under way. */
   stepping: (run: number) => ["stepping", run] as const,
-  curves: (run: number, names: string[], width: number, range: string) => ["curves", run, names, width, range] as const,
+  curves: (run: number, names: string[], width: number, range: string) =>
+    ["curves", run, names, width, range] as const,
   values: (run: number, names: string[], at: number) => ["values", run, names, at] as const,
 };
 
@@ -34,7 +36,10 @@ export function useModel(project: number, model: string) {
     queryFn: async () => {
       const known = cache.getQueryData<ModelView>(keys.model(project, model));
       const params = { path: { project, model }, query: { known: known?.mark ?? "" } };
-      return complete(await ask(client.GET("/api/projects/{project}/models/{model}", { params })), known);
+      return complete(
+        await ask(client.GET("/api/projects/{project}/models/{model}", { params })),
+        known,
+      );
     },
     retry: false,
   });
@@ -43,7 +48,12 @@ export function useModel(project: number, model: string) {
 export function useText(project: number, model: string, revision: number) {
   return useQuery({
     queryKey: keys.text(project, model, revision),
-    queryFn: () => ask(client.GET("/api/projects/{project}/models/{model}/text", { params: { path: { project, model } } })),
+    queryFn: () =>
+      ask(
+        client.GET("/api/projects/{project}/models/{model}/text", {
+          params: { path: { project, model } },
+        }),
+      ),
     placeholderData: keepPreviousData,
   });
 }
@@ -51,9 +61,15 @@ export function useText(project: number, model: string, revision: number) {
 export function useRuns(project: number, model: string) {
   return useQuery({
     queryKey: keys.runs(project, model),
-    queryFn: () => ask(client.GET("/api/projects/{project}/models/{model}/runs", { params: { path: { project, model } } })),
+    queryFn: () =>
+      ask(
+        client.GET("/api/projects/{project}/models/{model}/runs", {
+          params: { path: { project, model } },
+        }),
+      ),
     // Announcements come at once; asking now and then makes up for one that came too early.
-    refetchInterval: (query) => (query.state.data?.runs.some((run) => !FINISHED.includes(run.state)) ? 700 : false),
+    refetchInterval: (query) =>
+      query.state.data?.runs.some((run) => !FINISHED.includes(run.state)) ? 700 : false,
   });
 }
 
@@ -64,13 +80,20 @@ export function fetchRun(run: number) {
   return ask(client.GET("/api/runs/{run}", { params: { path: { run } } }));
 }
 
-export function fetchCurves(run: number, names: string[], width: number, range: [number, number] | null) {
+export function fetchCurves(
+  run: number,
+  names: string[],
+  width: number,
+  range: [number, number] | null,
+) {
   const body = { names, width, ...(range ? { low: range[0], high: range[1] } : {}) };
   return ask(client.POST("/api/runs/{run}/curves", { params: { path: { run } }, body }));
 }
 
 export function fetchValues(run: number, names: string[], at: number) {
-  return ask(client.POST("/api/runs/{run}/values", { params: { path: { run } }, body: { names, at } }));
+  return ask(
+    client.POST("/api/runs/{run}/values", { params: { path: { run } }, body: { names, at } }),
+  );
 }
 
 /** The values of some variables at an instant; those of the instant before stay until they are there. */
@@ -90,7 +113,12 @@ export function useShelf(project: number, model: string, revision: number) {
   const cache = useQueryClient();
   const shelf = useQuery({
     queryKey: ["shelf", project, model],
-    queryFn: () => ask(client.GET("/api/projects/{project}/shelf", { params: { path: { project }, query: { model } } })),
+    queryFn: () =>
+      ask(
+        client.GET("/api/projects/{project}/shelf", {
+          params: { path: { project }, query: { model } },
+        }),
+      ),
     staleTime: 60_000,
   });
   const asked = useRef(revision);

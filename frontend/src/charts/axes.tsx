@@ -28,17 +28,25 @@ export function Axes({ frame, x, y, xWords, yWords }: Props) {
       {ticks(x.low, x.high, 6).map((v) => (
         <g key={`x${v}`}>
           <path d={`M${x.at(v)} ${top}V${height - bottom}`} stroke="var(--color-base-300)" />
-          <text x={x.at(v)} y={height - bottom + 14} textAnchor="middle">{formatNumber(v)}</text>
+          <text x={x.at(v)} y={height - bottom + 14} textAnchor="middle">
+            {formatNumber(v)}
+          </text>
         </g>
       ))}
       {ticks(y.low, y.high, 5).map((v) => (
         <g key={`y${v}`}>
           <path d={`M${left} ${y.at(v)}H${width - right}`} stroke="var(--color-base-300)" />
-          <text x={left - 5} y={y.at(v) + 4} textAnchor="end">{formatNumber(v)}</text>
+          <text x={left - 5} y={y.at(v) + 4} textAnchor="end">
+            {formatNumber(v)}
+          </text>
         </g>
       ))}
-      <text x={(left + width) / 2} y={height - 5} textAnchor="middle">{xWords}</text>
-      <text x={left} y={top - 7} fill="var(--color-base-content)">{yWords}</text>
+      <text x={(left + width) / 2} y={height - 5} textAnchor="middle">
+        {xWords}
+      </text>
+      <text x={left} y={top - 7} fill="var(--color-base-content)">
+        {yWords}
+      </text>
     </g>
   );
 }

@@ -19,7 +19,13 @@ export interface DrawnCurve {
 export const DASHES: number[][] = [[], [9, 4], [3, 3], [9, 3, 2, 3]];
 
 /** A variable of a run as its strip shows it; `own` says how it is shown where no axis is for its unit. */
-export function drawn(curve: Curve, run: number, slot: number, order: number, axes: Axis[]): DrawnCurve {
+export function drawn(
+  curve: Curve,
+  run: number,
+  slot: number,
+  order: number,
+  axes: Axis[],
+): DrawnCurve {
   const axis = axes.find((a) => a.declared === curve.unit);
   const { factor, offset } = axis ?? { factor: 1, offset: 0 };
   return {
@@ -30,13 +36,17 @@ export function drawn(curve: Curve, run: number, slot: number, order: number, ax
     unit: axis?.unit ?? curve.unit,
     side: axis?.side ?? "left",
     time: curve.time,
-    values: factor === 1 && offset === 0 ? curve.values : curve.values.map((v) => v * factor + offset),
+    values:
+      factor === 1 && offset === 0 ? curve.values : curve.values.map((v) => v * factor + offset),
   };
 }
 
 /** The places of a curve's points in a range of times, with one beyond each end; times never fall. */
 export function inside(time: number[], low: number, high: number): [number, number] {
-  return [Math.max(firstFrom(time, low) - 1, 0), Math.min(firstFrom(time, high, true), time.length - 1)];
+  return [
+    Math.max(firstFrom(time, low) - 1, 0),
+    Math.min(firstFrom(time, high, true), time.length - 1),
+  ];
 }
 
 /** The first place whose time is at least (or, if asked, greater than) an instant. */
@@ -60,7 +70,12 @@ export function valueAt(time: number[], values: number[], instant: number): numb
 }
 
 /** Least and greatest value of curves in a range of times; null where nothing is. */
-export function bounds(curves: DrawnCurve[], low: number, high: number, positive = false): [number, number] | null {
+export function bounds(
+  curves: DrawnCurve[],
+  low: number,
+  high: number,
+  positive = false,
+): [number, number] | null {
   let [least, most] = [Infinity, -Infinity];
   for (const { time, values } of curves) {
     const [first, last] = inside(time, low, high);

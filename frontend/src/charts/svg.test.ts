@@ -9,10 +9,26 @@ it("takes round numbers for ticks", () => {
 });
 
 it("draws each curve with its colour, dash and name, within the axes", () => {
-  const curve = (run: number, order: number, name: string) => ({ run, slot: run, order, name, unit: "m", side: run === 2 ? ("right" as const) : ("left" as const), time: [0, 1, 2], values: [0, 5, 1] });
+  const curve = (run: number, order: number, name: string) => ({
+    run,
+    slot: run,
+    order,
+    name,
+    unit: "m",
+    side: run === 2 ? ("right" as const) : ("left" as const),
+    time: [0, 1, 2],
+    values: [0, 5, 1],
+  });
   const svg = stripSvg({
-    curves: [curve(1, 0, "a<b"), curve(2, 1, "c")], range: [0, 2], width: 640, height: 300,
-    colour: (slot) => `#00000${slot}`, ink: "#111", rule: "#ddd", ground: "#fff", runName: (run) => `run ${run}`,
+    curves: [curve(1, 0, "a<b"), curve(2, 1, "c")],
+    range: [0, 2],
+    width: 640,
+    height: 300,
+    colour: (slot) => `#00000${slot}`,
+    ink: "#111",
+    rule: "#ddd",
+    ground: "#fff",
+    runName: (run) => `run ${run}`,
   });
   expect(svg.match(/<path d="M[\d. L]+" stroke="#00000[12]"/g)).toHaveLength(2);
   expect(svg).toContain("a&lt;b");

@@ -32,52 +32,117 @@ export function ticks(low: number, high: number, wanted: number): number[] {
 const FONT = "'IBM Plex Sans', 'DejaVu Sans', sans-serif";
 
 /** A strip as a picture of its own, with axes, units and a legend: a document of lines that any program reads. */
-export function stripSvg({ curves, range, cursor, width, height, colour, ink, rule, ground, runName }: Picture): string {
+export function stripSvg({
+  curves,
+  range,
+  cursor,
+  width,
+  height,
+  colour,
+  ink,
+  rule,
+  ground,
+  runName,
+}: Picture): string {
   const names = [...new Set(curves.map((c) => c.name))];
   const runs = [...new Set(curves.map((c) => c.run))];
   const sides = (["left", "right"] as const).filter((side) => curves.some((c) => c.side === side));
-  const [left, right, top, bottom] = [64, sides.includes("right") ? 64 : 14, 12, 40 + 16 * Math.ceil((names.length + runs.length) / 3)];
+  const [left, right, top, bottom] = [
+    64,
+    sides.includes("right") ? 64 : 14,
+    12,
+    40 + 16 * Math.ceil((names.length + runs.length) / 3),
+  ];
   const x = (t: number) => left + ((t - range[0]) / (range[1] - range[0])) * (width - left - right);
   const scales = new Map(
     sides.map((side) => {
-      let [low, high] = bounds(curves.filter((c) => c.side === side), ...range) ?? [0, 1];
+      let [low, high] = bounds(
+        curves.filter((c) => c.side === side),
+        ...range,
+      ) ?? [0, 1];
       if (!(high > low)) [low, high] = [low - 1, low + 1];
       const room = (high - low) * 0.06;
       [low, high] = [low - room, high + room];
-      return [side, { low, high, y: (v: number) => height - bottom - ((v - low) / (high - low)) * (height - top - bottom) }] as const;
+      return [
+        side,
+        {
+          low,
+          high,
+          y: (v: number) => height - bottom - ((v - low) / (high - low)) * (height - top - bottom),
+        },
+      ] as const;
     }),
   );
   const out: string[] = [];
   out.push(`<rect width="${width}" height="${height}" fill="${ground}"/>`);
   for (const t of ticks(range[0], range[1], 8)) {
-    out.push(`<path d="M${n(x(t))} ${top}V${height - bottom}" stroke="${rule}"/>`, text(x(t), height - bottom + 15, formatNumber(t), ink, "middle"));
+    out.push(
+      `<path d="M${n(x(t))} ${top}V${height - bottom}" stroke="${rule}"/>`,
+      text(x(t), height - bottom + 15, formatNumber(t), ink, "middle"),
+    );
   }
   for (const [side, { low, high, y }] of scales) {
     for (const v of ticks(low, high, 6)) {
-      if (side === "left") out.push(`<path d="M${left} ${n(y(v))}H${width - right}" stroke="${rule}"/>`, text(left - 6, y(v) + 4, formatNumber(v), ink, "end"));
-      else out.push(`<path d="M${width - right} ${n(y(v))}h4" stroke="${rule}"/>`, text(width - right + 6, y(v) + 4, formatNumber(v), ink, "start"));
+      if (side === "left")
+        out.push(
+          `<path d="M${left} ${n(y(v))}H${width - right}" stroke="${rule}"/>`,
+          text(left - 6, y(v) + 4, formatNumber(v), ink, "end"),
+        );
+      else
+        out.push(
+          `<path d="M${width - right} ${n(y(v))}h4" stroke="${rule}"/>`,
+          text(width - right + 6, y(v) + 4, formatNumber(v), ink, "start"),
+        );
     }
     const shown = formatUnit(curves.find((c) => c.side === side)!.unit);
-    if (shown) out.push(text(side === "left" ? 6 : width - 6, top + 8, shown, ink, side === "left" ? "start" : "end"));
+    if (shown)
+      out.push(
+        text(
+          side === "left" ? 6 : width - 6,
+          top + 8,
+          shown,
+          ink,
+          side === "left" ? "start" : "end",
+        ),
+      );
   }
   out.push(text((left + width - right) / 2, height - bottom + 30, "time in s", ink, "middle"));
-  out.push(`<clipPath id="inside"><rect x="${left}" y="${top}" width="${width - left - right}" height="${height - top - bottom}"/></clipPath><g clip-path="url(#inside)" fill="none" stroke-width="1.6">`);
+  out.push(
+    `<clipPath id="inside"><rect x="${left}" y="${top}" width="${width - left - right}" height="${height - top - bottom}"/></clipPath><g clip-path="url(#inside)" fill="none" stroke-width="1.6">`,
+  );
   for (const curve of curves) {
     const { y } = scales.get(curve.side)!;
     const points = curve.time.map((t, i) => `${n(x(t))} ${n(y(curve.values[i]!))}`);
     const dash = DASHES[curve.order % DASHES.length]!;
-    out.push(`<path d="M${points.join("L")}" stroke="${colour(curve.slot)}"${dash.length ? ` stroke-dasharray="${dash.join(" ")}"` : ""}${curve.faded ? ' opacity="0.45"' : ""}/>`);
+    out.push(
+      `<path d="M${points.join("L")}" stroke="${colour(curve.slot)}"${dash.length ? ` stroke-dasharray="${dash.join(" ")}"` : ""}${curve.faded ? ' opacity="0.45"' : ""}/>`,
+    );
   }
   out.push("</g>");
-  if (cursor !== undefined) out.push(`<path d="M${n(x(cursor))} ${top}V${height - bottom}" stroke="${ink}"/>`);
+  if (cursor !== undefined)
+    out.push(`<path d="M${n(x(cursor))} ${top}V${height - bottom}" stroke="${ink}"/>`);
   const onRight = new Set(curves.filter((c) => c.side === "right").map((c) => c.name));
   const entries = [
-    ...names.map((name, i) => ({ words: onRight.has(name) ? `${name} (right)` : name, stroke: ink, dash: DASHES[i % DASHES.length]! })),
-    ...runs.map((run) => ({ words: runName(run), stroke: colour(curves.find((c) => c.run === run)!.slot), dash: [] as number[] })),
+    ...names.map((name, i) => ({
+      words: onRight.has(name) ? `${name} (right)` : name,
+      stroke: ink,
+      dash: DASHES[i % DASHES.length]!,
+    })),
+    ...runs.map((run) => ({
+      words: runName(run),
+      stroke: colour(curves.find((c) => c.run === run)!.slot),
+      dash: [] as number[],
+    })),
   ];
   entries.forEach(({ words, stroke, dash }, i) => {
-    const [cx, cy] = [left + (i % 3) * ((width - left - right) / 3), height - bottom + 46 + 16 * Math.floor(i / 3)];
-    out.push(`<path d="M${n(cx)} ${cy - 4}h22" stroke="${stroke}" stroke-width="2"${dash.length ? ` stroke-dasharray="${dash.join(" ")}"` : ""}/>`, text(cx + 28, cy, words, ink, "start"));
+    const [cx, cy] = [
+      left + (i % 3) * ((width - left - right) / 3),
+      height - bottom + 46 + 16 * Math.floor(i / 3),
+    ];
+    out.push(
+      `<path d="M${n(cx)} ${cy - 4}h22" stroke="${stroke}" stroke-width="2"${dash.length ? ` stroke-dasharray="${dash.join(" ")}"` : ""}/>`,
+      text(cx + 28, cy, words, ink, "start"),
+    );
   });
   return `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${width} ${height}">${out.join("")}</svg>`;
 }
@@ -101,7 +166,12 @@ export function save(name: string, data: Blob): void {
 }
 
 /** A picture of lines as one of points, so many to a pixel. */
-export async function rastered(svg: string, width: number, height: number, fine: number): Promise<HTMLCanvasElement> {
+export async function rastered(
+  svg: string,
+  width: number,
+  height: number,
+  fine: number,
+): Promise<HTMLCanvasElement> {
   const image = new Image();
   const address = URL.createObjectURL(new Blob([svg], { type: "image/svg+xml" }));
   await new Promise((done, failed) => {
@@ -119,5 +189,7 @@ export async function rastered(svg: string, width: number, height: number, fine:
 /** A picture of lines as one of points in a file, twice as fine as the screen. */
 export async function asPng(svg: string, width: number, height: number): Promise<Blob> {
   const canvas = await rastered(svg, width, height, 2);
-  return new Promise((done, failed) => canvas.toBlob((blob) => (blob ? done(blob) : failed(new Error("no picture"))), "image/png"));
+  return new Promise((done, failed) =>
+    canvas.toBlob((blob) => (blob ? done(blob) : failed(new Error("no picture"))), "image/png"),
+  );
 }

@@ -4,7 +4,8 @@ import { ask, client } from "../api/client";
 export function unitsQuery(declared: string) {
   return {
     queryKey: ["units", declared],
-    queryFn: async () => (await ask(client.GET("/api/units", { params: { query: { unit: declared } } }))).units,
+    queryFn: async () =>
+      (await ask(client.GET("/api/units", { params: { query: { unit: declared } } }))).units,
     staleTime: Infinity,
     retry: false,
   };

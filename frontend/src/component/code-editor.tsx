@@ -50,56 +50,125 @@ export function CodeEditor({ view, edits, code, onPlace, onClose }: Props) {
   });
   const refused = translated.error ? asRefusal(translated.error) : null;
   const findings = useMemo<Finding[]>(
-    () => (refused ? [{ severity: "error", message: refused.message, hint: refused.hint, line: refused.where?.line ?? 0, column: refused.where?.column ?? 1 }] : []),
+    () =>
+      refused
+        ? [
+            {
+              severity: "error",
+              message: refused.message,
+              hint: refused.hint,
+              line: refused.where?.line ?? 0,
+              column: refused.where?.column ?? 1,
+            },
+          ]
+        : [],
     [refused],
   );
   const keep = () => {
     if (!translated.data || settled !== draft) return;
-    edits.mutate({ do: "component", text: translated.data.text, replaces: code ? code.name : "", ...onPlace() }, { onSuccess: onClose });
+    edits.mutate(
+      {
+        do: "component",
+        text: translated.data.text,
+        replaces: code ? code.name : "",
+        ...onPlace(),
+      },
+      { onSuccess: onClose },
+    );
   };
   const field = "input input-sm mono w-full";
   return (
     <div className="flex h-full flex-col bg-base-100" data-testid="code-editor">
       <div className="rule-b flex items-center gap-3 px-3 py-1.5">
-        <span className="font-medium">{code ? `Code of ${code.name}` : "A component written as code"}</span>
+        <span className="font-medium">
+          {code ? `Code of ${code.name}` : "A component written as code"}
+        </span>
         <span className="ml-auto" />
         <button type="button" className="btn btn-sm" onClick={onClose}>
           Leave
         </button>
-        <button type="button" className="btn btn-sm btn-primary" onClick={keep} disabled={!translated.data || settled !== draft || edits.isPending} data-testid="code-keep">
+        <button
+          type="button"
+          className="btn btn-sm btn-primary"
+          onClick={keep}
+          disabled={!translated.data || settled !== draft || edits.isPending}
+          data-testid="code-keep"
+        >
           {code ? "Keep (Ctrl+S)" : "Put it on the sheet (Ctrl+S)"}
         </button>
       </div>
       <div className="grid min-h-0 flex-1 grid-cols-[17rem_minmax(0,1fr)]">
         <div className="rule-r flex flex-col gap-2 overflow-y-auto p-3">
           <Field label="Name">
-            <input className={field} value={draft.name} disabled={code !== null} onChange={(e) => setDraft({ ...draft, name: e.target.value })} data-testid="code-name" />
+            <input
+              className={field}
+              value={draft.name}
+              disabled={code !== null}
+              onChange={(e) => setDraft({ ...draft, name: e.target.value })}
+              data-testid="code-name"
+            />
           </Field>
           <Field label="Inputs, separated by commas">
-            <Names value={draft.inputs ?? []} className={field} onChange={(inputs) => setDraft({ ...draft, inputs })} testid="code-inputs" />
+            <Names
+              value={draft.inputs ?? []}
+              className={field}
+              onChange={(inputs) => setDraft({ ...draft, inputs })}
+              testid="code-inputs"
+            />
           </Field>
           <Field label="Outputs">
-            <Names value={draft.outputs ?? []} className={field} onChange={(outputs) => setDraft({ ...draft, outputs })} testid="code-outputs" />
+            <Names
+              value={draft.outputs ?? []}
+              className={field}
+              onChange={(outputs) => setDraft({ ...draft, outputs })}
+              testid="code-outputs"
+            />
           </Field>
           <Field label="Memory, with its values at the start">
-            <Memory value={draft.memory ?? {}} className={field} onChange={(memory) => setDraft({ ...draft, memory })} />
+            <Memory
+              value={draft.memory ?? {}}
+              className={field}
+              onChange={(memory) => setDraft({ ...draft, memory })}
+            />
           </Field>
           <Field label="Sampling period (empty: at all times)">
-            <input className={field} value={draft.period ?? ""} onChange={(e) => setDraft({ ...draft, period: e.target.value })} data-testid="code-period" />
+            <input
+              className={field}
+              value={draft.period ?? ""}
+              onChange={(e) => setDraft({ ...draft, period: e.target.value })}
+              data-testid="code-period"
+            />
           </Field>
           <Field label="Description">
-            <input className={field} value={draft.description ?? ""} onChange={(e) => setDraft({ ...draft, description: e.target.value })} />
+            <input
+              className={field}
+              value={draft.description ?? ""}
+              onChange={(e) => setDraft({ ...draft, description: e.target.value })}
+            />
           </Field>
           <p className="muted text-[12px]">
-            Assignments, <span className="mono">if</span>, <span className="mono">for i in range(10)</span>, arithmetic and functions such as{" "}
-            <span className="mono">sin, sqrt, min, max</span>. It becomes an algorithm in the text of the model.
+            Assignments, <span className="mono">if</span>,{" "}
+            <span className="mono">for i in range(10)</span>, arithmetic and functions such as{" "}
+            <span className="mono">sin, sqrt, min, max</span>. It becomes an algorithm in the text
+            of the model.
           </p>
         </div>
         <div className="flex min-h-0 flex-col">
           <div className="min-h-0 flex-1">
-            <Editor text={begin} label="Code of the component" testid="code-text" findings={findings} onChange={(source) => setDraft((d) => ({ ...d, source }))} onKeep={keep} />
+            <Editor
+              text={begin}
+              label="Code of the component"
+              testid="code-text"
+              findings={findings}
+              onChange={(source) => setDraft((d) => ({ ...d, source }))}
+              onKeep={keep}
+            />
           </div>
-          <div className="rule-t max-h-40 overflow-y-auto px-3 py-1.5" role="status" data-testid="code-status">
+          <div
+            className="rule-t max-h-40 overflow-y-auto px-3 py-1.5"
+            role="status"
+            data-testid="code-status"
+          >
             {refused ? (
               <span className="text-error">✕ {refused.sentence}</span>
             ) : translated.data ? (
@@ -130,7 +199,17 @@ function Field({ label, children }: { label: string; children: React.ReactNode }
   );
 }
 
-function Names({ value, className, onChange, testid }: { value: string[]; className: string; onChange: (names: string[]) => void; testid: string }) {
+function Names({
+  value,
+  className,
+  onChange,
+  testid,
+}: {
+  value: string[];
+  className: string;
+  onChange: (names: string[]) => void;
+  testid: string;
+}) {
   const [text, setText] = useState(value.join(", "));
   return (
     <input
@@ -145,7 +224,15 @@ function Names({ value, className, onChange, testid }: { value: string[]; classN
   );
 }
 
-function Memory({ value, className, onChange }: { value: Record<string, number>; className: string; onChange: (memory: Record<string, number>) => void }) {
+function Memory({
+  value,
+  className,
+  onChange,
+}: {
+  value: Record<string, number>;
+  className: string;
+  onChange: (memory: Record<string, number>) => void;
+}) {
   const [text, setText] = useState(
     Object.entries(value)
       .map(([name, start]) => `${name} = ${start}`)
@@ -157,8 +244,14 @@ function Memory({ value, className, onChange }: { value: Record<string, number>;
       value={text}
       onChange={(event) => {
         setText(event.target.value);
-        const pairs = event.target.value.split(",").map((piece) => piece.split("=").map((s) => s.trim()));
-        onChange(Object.fromEntries(pairs.filter(([name]) => name).map(([name, start]) => [name!, Number(start ?? 0) || 0])));
+        const pairs = event.target.value
+          .split(",")
+          .map((piece) => piece.split("=").map((s) => s.trim()));
+        onChange(
+          Object.fromEntries(
+            pairs.filter(([name]) => name).map(([name, start]) => [name!, Number(start ?? 0) || 0]),
+          ),
+        );
       }}
       data-testid="code-memory"
     />

@@ -42,20 +42,45 @@ export function ComponentEditor({ view, edits, className, onPlace, onClose }: Pr
   const path = { project: view.project, model: view.model };
   const known = useQuery({
     queryKey: ["class", view.project, view.model, className, view.revision],
-    queryFn: () => ask(client.GET("/api/projects/{project}/models/{model}/class", { params: { path, query: { name: className! } } })),
+    queryFn: () =>
+      ask(
+        client.GET("/api/projects/{project}/models/{model}/class", {
+          params: { path, query: { name: className! } },
+        }),
+      ),
     enabled: className !== null,
     staleTime: Infinity,
   });
   const begin = useMemo(
-    () => (className === null ? template(view.sheet.components.map((c) => c.class.split(".").at(-1)!)) : (known.data?.text ?? null)),
+    () =>
+      className === null
+        ? template(view.sheet.components.map((c) => c.class.split(".").at(-1)!))
+        : (known.data?.text ?? null),
     // eslint-disable-next-line react-hooks/exhaustive-deps -- a template is made once
     [className, known.data],
   );
   if (begin === null) return <p className="muted p-4">Opening…</p>;
-  return <Writing key={className ?? "new"} view={view} edits={edits} begin={begin} replaces={className === null ? "" : className.split(".").at(-1)!} onPlace={onPlace} onClose={onClose} />;
+  return (
+    <Writing
+      key={className ?? "new"}
+      view={view}
+      edits={edits}
+      begin={begin}
+      replaces={className === null ? "" : className.split(".").at(-1)!}
+      onPlace={onPlace}
+      onClose={onClose}
+    />
+  );
 }
 
-function Writing({ view, edits, begin, replaces, onPlace, onClose }: Omit<Props, "className"> & { begin: string; replaces: string }) {
+function Writing({
+  view,
+  edits,
+  begin,
+  replaces,
+  onPlace,
+  onClose,
+}: Omit<Props, "className"> & { begin: string; replaces: string }) {
   const [text, setText] = useState(begin);
   const [settled, setSettled] = useState(begin);
   useEffect(() => {
@@ -65,18 +90,44 @@ function Writing({ view, edits, begin, replaces, onPlace, onClose }: Omit<Props,
   const path = { project: view.project, model: view.model };
   const check = useQuery({
     queryKey: ["component", view.project, view.model, view.revision, replaces, settled],
-    queryFn: () => ask(client.POST("/api/projects/{project}/models/{model}/component", { params: { path }, body: { text: settled, replaces } })),
+    queryFn: () =>
+      ask(
+        client.POST("/api/projects/{project}/models/{model}/component", {
+          params: { path },
+          body: { text: settled, replaces },
+        }),
+      ),
     placeholderData: (before) => before,
     staleTime: Infinity,
     gcTime: 30_000,
   });
   const shelf = useShelf(view.project, view.model, view.revision);
   const words = useMemo(() => {
-    const own = check.data ? [...check.data.parameters, ...check.data.unknowns].map((n) => ({ name: n.name, kind: "variable", description: n.description, detail: formatUnit(n.unit) })) : [];
-    return [...own, ...wordsOf({ ...view, rows: [], sheet: { ...view.sheet, components: [] } }, shelf.data?.entries ?? [])];
+    const own = check.data
+      ? [...check.data.parameters, ...check.data.unknowns].map((n) => ({
+          name: n.name,
+          kind: "variable",
+          description: n.description,
+          detail: formatUnit(n.unit),
+        }))
+      : [];
+    return [
+      ...own,
+      ...wordsOf(
+        { ...view, rows: [], sheet: { ...view.sheet, components: [] } },
+        shelf.data?.entries ?? [],
+      ),
+    ];
   }, [check.data, shelf.data, view]);
   const findings = useMemo<Finding[]>(
-    () => (check.data?.faults ?? []).map((f) => ({ severity: "error", message: f.message, hint: f.hint, line: f.where?.line ?? 0, column: f.where?.column ?? 1 })),
+    () =>
+      (check.data?.faults ?? []).map((f) => ({
+        severity: "error",
+        message: f.message,
+        hint: f.hint,
+        line: f.where?.line ?? 0,
+        column: f.where?.column ?? 1,
+      })),
     [check.data],
   );
   const good = check.data !== undefined && check.data.faults.length === 0;
@@ -87,12 +138,25 @@ function Writing({ view, edits, begin, replaces, onPlace, onClose }: Omit<Props,
   return (
     <div className="flex h-full flex-col bg-base-100" data-testid="component-editor">
       <div className="rule-b flex items-center gap-3 px-3 py-1.5">
-        <span className="font-medium">{replaces ? `Text of ${replaces}` : "A component written as equations"}</span>
+        <span className="font-medium">
+          {replaces ? `Text of ${replaces}` : "A component written as equations"}
+        </span>
         <span className="ml-auto" />
-        <button type="button" className="btn btn-sm" onClick={onClose} data-testid="component-close">
+        <button
+          type="button"
+          className="btn btn-sm"
+          onClick={onClose}
+          data-testid="component-close"
+        >
           Leave
         </button>
-        <button type="button" className="btn btn-sm btn-primary" onClick={keep} disabled={!good || edits.isPending} data-testid="component-keep">
+        <button
+          type="button"
+          className="btn btn-sm btn-primary"
+          onClick={keep}
+          disabled={!good || edits.isPending}
+          data-testid="component-keep"
+        >
           {replaces ? "Keep (Ctrl+S)" : "Put it on the sheet (Ctrl+S)"}
         </button>
       </div>
@@ -121,9 +185,18 @@ function Writing({ view, edits, begin, replaces, onPlace, onClose }: Omit<Props,
 export function Preview({ check }: { check: Schemas["ComponentCheck"] | undefined }) {
   if (!check) return <p className="muted p-3">Looking through the text…</p>;
   return (
-    <div className="min-h-0 overflow-y-auto px-3 py-2" aria-live="polite" data-testid="component-preview">
+    <div
+      className="min-h-0 overflow-y-auto px-3 py-2"
+      aria-live="polite"
+      data-testid="component-preview"
+    >
       {check.faults.map((fault) => (
-        <p key={fault.message} className="text-error pb-1" role="alert" data-testid="component-fault">
+        <p
+          key={fault.message}
+          className="text-error pb-1"
+          role="alert"
+          data-testid="component-fault"
+        >
           ✕ {fault.where ? `line ${fault.where.line}: ` : ""}
           {fault.message} {fault.hint}
         </p>
@@ -149,7 +222,10 @@ export function Preview({ check }: { check: Schemas["ComponentCheck"] | undefine
           <ul className="text-[12px]">
             {check.ports.map((port) => (
               <li key={port.name}>
-                <b className="font-medium">{port.name}</b> <span className="muted">{port.direction ? `${port.direction}put` : `${port.domain} port`}</span>
+                <b className="font-medium">{port.name}</b>{" "}
+                <span className="muted">
+                  {port.direction ? `${port.direction}put` : `${port.domain} port`}
+                </span>
               </li>
             ))}
             {check.ports.length === 0 && <li className="muted">no ports yet</li>}
@@ -186,9 +262,26 @@ function Names({ title, names }: { title: string; names: Schemas["Named"][] }) {
 }
 
 function SymbolOf({ name, icon }: { name: string; icon: Schemas["Icon"] }) {
-  const component = { name, class: name, symbol: name, description: "", extent: [0, 0, 40, 40], rotation: 0, icon, opens: false, port: null, labels: {}, numbers: {} };
+  const component = {
+    name,
+    class: name,
+    symbol: name,
+    description: "",
+    extent: [0, 0, 40, 40],
+    rotation: 0,
+    icon,
+    opens: false,
+    port: null,
+    labels: {},
+    numbers: {},
+  };
   return (
-    <svg viewBox="-14 -14 108 108" className="h-24 w-24 shrink-0" role="img" aria-label={`Symbol of ${name}`}>
+    <svg
+      viewBox="-14 -14 108 108"
+      className="h-24 w-24 shrink-0"
+      role="img"
+      aria-label={`Symbol of ${name}`}
+    >
       <Symbol component={component} />
     </svg>
   );

@@ -3,7 +3,14 @@ import { expect, it } from "vitest";
 import { arc } from "./arcs";
 import type { Box } from "./geometry";
 
-const box = (x: number, y: number): Box => ({ x, y, width: 40, height: 20, mirrored: false, flipped: false });
+const box = (x: number, y: number): Box => ({
+  x,
+  y,
+  width: 40,
+  height: 20,
+  mirrored: false,
+  flipped: false,
+});
 const ends = (path: string) => path.match(/-?[\d.]+/g)!.map(Number);
 
 it("begins and ends at the borders, and there and back lie apart", () => {

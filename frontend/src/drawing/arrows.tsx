@@ -9,7 +9,15 @@ export type Arrow = Schemas["StateTransition"];
 export type Dragged = Record<string, { x: number; y: number }>;
 
 /** The arrows of state machines between their states, with the condition of each, as part of a drawing. */
-export function Arrows({ sheet, dragged = {}, onPick }: { sheet: Sheet; dragged?: Dragged; onPick?: (arrow: Arrow) => void }) {
+export function Arrows({
+  sheet,
+  dragged = {},
+  onPick,
+}: {
+  sheet: Sheet;
+  dragged?: Dragged;
+  onPick?: (arrow: Arrow) => void;
+}) {
   const id = useId();
   if (sheet.transitions.length === 0) return null;
   const boxes = new Map(
@@ -21,21 +29,55 @@ export function Arrows({ sheet, dragged = {}, onPick }: { sheet: Sheet; dragged?
   return (
     <>
       <defs>
-        <marker id={id} viewBox="0 0 10 10" refX={9} refY={5} markerWidth={9} markerHeight={9} orient="auto-start-reverse">
-          <path d="M1 1 L9 5 L1 9" fill="none" stroke="var(--color-base-content)" strokeWidth={1.5} />
+        <marker
+          id={id}
+          viewBox="0 0 10 10"
+          refX={9}
+          refY={5}
+          markerWidth={9}
+          markerHeight={9}
+          orient="auto-start-reverse"
+        >
+          <path
+            d="M1 1 L9 5 L1 9"
+            fill="none"
+            stroke="var(--color-base-content)"
+            strokeWidth={1.5}
+          />
         </marker>
       </defs>
       {sheet.transitions.map((arrow, i) => (
-        <Drawn key={`${i} ${arrow.from} ${arrow.to}`} arrow={arrow} boxes={boxes} end={`url(#${id})`} onPick={onPick} />
+        <Drawn
+          key={`${i} ${arrow.from} ${arrow.to}`}
+          arrow={arrow}
+          boxes={boxes}
+          end={`url(#${id})`}
+          onPick={onPick}
+        />
       ))}
     </>
   );
 }
 
-function Drawn({ arrow, boxes, end, onPick }: { arrow: Arrow; boxes: Map<string, Box>; end: string; onPick: ((arrow: Arrow) => void) | undefined }) {
+function Drawn({
+  arrow,
+  boxes,
+  end,
+  onPick,
+}: {
+  arrow: Arrow;
+  boxes: Map<string, Box>;
+  end: string;
+  onPick: ((arrow: Arrow) => void) | undefined;
+}) {
   const [from, to] = [boxes.get(arrow.from), boxes.get(arrow.to)];
   if (!to) return null;
-  const line = { fill: "none", stroke: "var(--color-base-content)", strokeWidth: 1.5, markerEnd: end };
+  const line = {
+    fill: "none",
+    stroke: "var(--color-base-content)",
+    strokeWidth: 1.5,
+    markerEnd: end,
+  };
   if (!from) {
     return (
       <g>
@@ -54,7 +96,15 @@ function Drawn({ arrow, boxes, end, onPick }: { arrow: Arrow; boxes: Map<string,
 }
 
 /** The condition beside its arrow; a click asks for another one. */
-function Words({ arrow, at, onPick }: { arrow: Arrow; at: { x: number; y: number; anchor: "start" | "middle" | "end" }; onPick: (arrow: Arrow) => void }) {
+function Words({
+  arrow,
+  at,
+  onPick,
+}: {
+  arrow: Arrow;
+  at: { x: number; y: number; anchor: "start" | "middle" | "end" };
+  onPick: (arrow: Arrow) => void;
+}) {
   const said = `${arrow.from} to ${arrow.to} when ${arrow.condition}${arrow.priority === "1" ? "" : `, priority ${arrow.priority}`}`;
   const pick = arrow.number < 0 ? undefined : () => onPick(arrow);
   return (

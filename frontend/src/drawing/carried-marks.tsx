@@ -31,18 +31,43 @@ export function CarriedMarks({ sheet, rows, variables, values, marks, size }: Ma
   const known = useMemo(() => new Map(variables.map((v) => [v.name, v])), [variables]);
   const shown = (name: string, sign = 1) => {
     const [raw, variable] = [values[name], known.get(name)];
-    return typeof raw === "number" && variable ? { value: (raw * variable.factor + variable.offset) * sign, unit: variable.shown_unit } : null;
+    return typeof raw === "number" && variable
+      ? { value: (raw * variable.factor + variable.offset) * sign, unit: variable.shown_unit }
+      : null;
   };
   return carried.map(({ wire, at, shared, flow }) => {
-    const found = marks === "flow" && flow ? shown(flow.row.name, flow.sign) : shared && marks === "values" ? shown(shared.name) : null;
+    const found =
+      marks === "flow" && flow
+        ? shown(flow.row.name, flow.sign)
+        : shared && marks === "values"
+          ? shown(shared.name)
+          : null;
     if (!found) return null;
     const standing = Math.abs(at.angle) > 45 && Math.abs(at.angle) < 135;
     const still = marks === "flow" && Math.abs(found.value) < 1e-9;
-    const value = still ? 0 : Number((marks === "flow" ? Math.abs(found.value) : found.value).toPrecision(4));
+    const value = still
+      ? 0
+      : Number((marks === "flow" ? Math.abs(found.value) : found.value).toPrecision(4));
     return (
-      <g key={`${wire.from} ${wire.to}`} transform={`translate(${at.x * SCALE} ${-at.y * SCALE}) scale(${size})`} className={domainClass(wire.domain)} data-testid={`carries-${wire.from}`}>
-        {marks === "flow" && !still && <path d="M-6 -5 L5 0 L-6 5 Z" fill="var(--domain)" transform={`rotate(${-at.angle + (found.value < 0 ? 180 : 0)})`} />}
-        <text className="wire-value" x={standing ? 9 : 0} y={standing ? 4 : -8} textAnchor={standing ? "start" : "middle"}>
+      <g
+        key={`${wire.from} ${wire.to}`}
+        transform={`translate(${at.x * SCALE} ${-at.y * SCALE}) scale(${size})`}
+        className={domainClass(wire.domain)}
+        data-testid={`carries-${wire.from}`}
+      >
+        {marks === "flow" && !still && (
+          <path
+            d="M-6 -5 L5 0 L-6 5 Z"
+            fill="var(--domain)"
+            transform={`rotate(${-at.angle + (found.value < 0 ? 180 : 0)})`}
+          />
+        )}
+        <text
+          className="wire-value"
+          x={standing ? 9 : 0}
+          y={standing ? 4 : -8}
+          textAnchor={standing ? "start" : "middle"}
+        >
           {withUnit(value, found.unit)}
         </text>
       </g>

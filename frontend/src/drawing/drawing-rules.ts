@@ -12,7 +12,12 @@ export function drawingRules(): string {
       }
     })
     .flatMap((rule) => (rule instanceof CSSLayerBlockRule ? [...rule.cssRules] : [rule]))
-    .filter((rule) => rule instanceof CSSStyleRule && wanted.test(rule.selectorText) && !rule.selectorText.includes("night"))
+    .filter(
+      (rule) =>
+        rule instanceof CSSStyleRule &&
+        wanted.test(rule.selectorText) &&
+        !rule.selectorText.includes("night"),
+    )
     .map((rule) => rule.cssText)
     .join("\n");
 }

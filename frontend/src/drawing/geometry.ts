@@ -49,7 +49,12 @@ export function portAngle(component: SheetComponent, port: Schemas["Port"]): num
   const box = boxOf(component.extent);
   const left = x / box.width;
   const top = y / box.height;
-  const sides: [number, number][] = [[left, 180], [1 - left, 0], [top, 270], [1 - top, 90]];
+  const sides: [number, number][] = [
+    [left, 180],
+    [1 - left, 0],
+    [top, 270],
+    [1 - top, 90],
+  ];
   return sides.reduce((best, side) => (side[0] < best[0] ? side : best))[1];
 }
 
@@ -76,7 +81,18 @@ export function wirePath(points: number[][], radius = 3): string {
 /** The class that gives a domain its colour. */
 export function domainClass(domain: string): string {
   const word = domain.split(/[ ,]/)[0] ?? "other";
-  const known = ["signal", "translational", "rotational", "electrical", "thermal", "hydraulic", "pneumatic", "process", "moist", "refrigerant"];
+  const known = [
+    "signal",
+    "translational",
+    "rotational",
+    "electrical",
+    "thermal",
+    "hydraulic",
+    "pneumatic",
+    "process",
+    "moist",
+    "refrigerant",
+  ];
   return `domain-${known.includes(word) ? word : "other"}`;
 }
 

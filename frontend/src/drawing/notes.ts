@@ -15,6 +15,12 @@ export function notesOf(graphics: Shape[]): Note[] {
     .filter((shape) => shape.is === "Text" && shape.extent)
     .map((shape) => {
       const [[x1 = 0, y1 = 0] = [], [x2 = 0, y2 = 0] = []] = shape.extent!;
-      return { index: shape.index ?? 0, text: shape.textString ?? "", x: Math.min(x1, x2), y: Math.max(y1, y2), width: Math.abs(x2 - x1) };
+      return {
+        index: shape.index ?? 0,
+        text: shape.textString ?? "",
+        x: Math.min(x1, x2),
+        y: Math.max(y1, y2),
+        width: Math.abs(x2 - x1),
+      };
     });
 }

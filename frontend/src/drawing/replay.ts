@@ -17,7 +17,13 @@ const BINARY: Record<string, (a: number, b: number) => number | boolean> = {
 };
 
 const CALLS: Record<string, (...a: number[]) => number> = {
-  abs: Math.abs, sqrt: Math.sqrt, sin: Math.sin, cos: Math.cos, min: Math.min, max: Math.max, exp: Math.exp,
+  abs: Math.abs,
+  sqrt: Math.sqrt,
+  sin: Math.sin,
+  cos: Math.cos,
+  min: Math.min,
+  max: Math.max,
+  exp: Math.exp,
 };
 
 /** The value of an expression in the server's form, or null when a value in it is not known. */
@@ -31,7 +37,9 @@ export function evaluate(node: unknown, lookup: Lookup): Value {
     const condition = evaluate(operands[0], lookup);
     return condition === null ? null : evaluate(condition ? operands[1] : operands[2], lookup);
   }
-  const numbers = (operator === "call" ? operands.slice(1) : operands).map((item) => evaluate(item, lookup));
+  const numbers = (operator === "call" ? operands.slice(1) : operands).map((item) =>
+    evaluate(item, lookup),
+  );
   if (!numbers.every((n): n is number => typeof n === "number" && Number.isFinite(n))) return null;
   if (operator === "call") return CALLS[String(operands[0])]?.(...numbers) ?? null;
   if (numbers.length === 1) return operator === "-" ? -numbers[0]! : numbers[0]!;
@@ -42,7 +50,8 @@ export function evaluate(node: unknown, lookup: Lookup): Value {
 export function asPoints(value: Value): number[][] | null {
   if (!Array.isArray(value)) return null;
   const points = value.filter(
-    (p): p is number[] => Array.isArray(p) && p.every((n) => typeof n === "number" && Number.isFinite(n)),
+    (p): p is number[] =>
+      Array.isArray(p) && p.every((n) => typeof n === "number" && Number.isFinite(n)),
   );
   return points.length === value.length ? points : null;
 }

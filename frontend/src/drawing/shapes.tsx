@@ -37,7 +37,9 @@ function tint(colour: number[] | undefined, fallback: string): string {
 }
 
 function dashes(pattern: string | undefined): string | undefined {
-  return { Dash: "6 4", Dot: "1.5 3", DashDot: "6 3 1.5 3", DashDotDot: "6 3 1.5 3 1.5 3" }[pattern ?? ""];
+  return { Dash: "6 4", Dot: "1.5 3", DashDot: "6 3 1.5 3", DashDotDot: "6 3 1.5 3 1.5 3" }[
+    pattern ?? ""
+  ];
 }
 
 function width(thickness: number | undefined): number {
@@ -51,8 +53,14 @@ function moved(shape: Shape, lookup: Lookup | undefined): Shape {
     const value = evaluate(expression, lookup);
     const points = asPoints(value);
     if ((attribute === "extent" || attribute === "points") && points) change[attribute] = points;
-    if ((attribute === "fillColor" || attribute === "lineColor") && Array.isArray(value) && value.every((n) => typeof n === "number")) change[attribute] = value;
-    if (attribute === "textString" && typeof value === "number") change.textString = String(Number(value.toPrecision(4)));
+    if (
+      (attribute === "fillColor" || attribute === "lineColor") &&
+      Array.isArray(value) &&
+      value.every((n) => typeof n === "number")
+    )
+      change[attribute] = value;
+    if (attribute === "textString" && typeof value === "number")
+      change.textString = String(Number(value.toPrecision(4)));
   }
   return { ...shape, ...change };
 }
@@ -76,10 +84,21 @@ export function Shapes({ shapes, words, lookup, pixels = SCALE }: ShapesProps) {
   );
 }
 
-function Drawn({ shape, words, pixels }: { shape: Shape; words: Words; pixels: number }): ReactElement | null {
+function Drawn({
+  shape,
+  words,
+  pixels,
+}: {
+  shape: Shape;
+  words: Words;
+  pixels: number;
+}): ReactElement | null {
   const visible = shape.pattern !== "None";
-  const stroke = visible ? tint(shape.lineColor ?? shape.color, "var(--color-base-content)") : "none";
-  const fill = shape.fillPattern && shape.fillPattern !== "None" ? tint(shape.fillColor, "none") : "none";
+  const stroke = visible
+    ? tint(shape.lineColor ?? shape.color, "var(--color-base-content)")
+    : "none";
+  const fill =
+    shape.fillPattern && shape.fillPattern !== "None" ? tint(shape.fillColor, "none") : "none";
   const line = {
     stroke,
     strokeWidth: width(shape.thickness ?? shape.lineThickness),
@@ -91,25 +110,47 @@ function Drawn({ shape, words, pixels }: { shape: Shape; words: Words; pixels: n
     const points = (shape.points ?? []).map(([x = 0, y = 0]) => [x, -y] as const);
     if (points.length < 2) return null;
     const closed = shape.is === "Polygon";
-    if (shape.smooth === "Bezier") return <path d={smooth(points)} fill={closed ? fill : "none"} {...line} />;
+    if (shape.smooth === "Bezier")
+      return <path d={smooth(points)} fill={closed ? fill : "none"} {...line} />;
     const text = points.map((p) => p.join(",")).join(" ");
-    return closed ? <polygon points={text} fill={fill} {...line} /> : <polyline points={text} fill="none" {...line} />;
+    return closed ? (
+      <polygon points={text} fill={fill} {...line} />
+    ) : (
+      <polyline points={text} fill="none" {...line} />
+    );
   }
   const [[x1 = 0, y1 = 0] = [], [x2 = 0, y2 = 0] = []] = shape.extent ?? [];
   const left = Math.min(x1, x2);
   const top = -Math.max(y1, y2);
   const w = Math.abs(x2 - x1);
   const h = Math.abs(y2 - y1);
-  if (shape.is === "Rectangle") return <rect x={left} y={top} width={w} height={h} rx={shape.radius ?? 0} fill={fill} {...line} />;
-  if (shape.is === "Ellipse") return <ellipse cx={left + w / 2} cy={top + h / 2} rx={w / 2} ry={h / 2} fill={fill} {...line} />;
-  if (shape.is === "Text") return <Label shape={shape} words={words} box={[left, top, w, h]} pixels={pixels} />;
+  if (shape.is === "Rectangle")
+    return (
+      <rect x={left} y={top} width={w} height={h} rx={shape.radius ?? 0} fill={fill} {...line} />
+    );
+  if (shape.is === "Ellipse")
+    return (
+      <ellipse cx={left + w / 2} cy={top + h / 2} rx={w / 2} ry={h / 2} fill={fill} {...line} />
+    );
+  if (shape.is === "Text")
+    return <Label shape={shape} words={words} box={[left, top, w, h]} pixels={pixels} />;
   return null;
 }
 
 /** Largest text on the sheet, in pixels at zoom 1. */
 const TEXT_SIZE = 13;
 
-function Label({ shape, words, box, pixels }: { shape: Shape; words: Words; box: [number, number, number, number]; pixels: number }) {
+function Label({
+  shape,
+  words,
+  box,
+  pixels,
+}: {
+  shape: Shape;
+  words: Words;
+  box: [number, number, number, number];
+  pixels: number;
+}) {
   const [left, top, w, h] = box;
   const text = fillIn(shape.textString ?? "", words);
   // 0.55 em is about the width of a character; the text shrinks rather than being cut.
@@ -118,13 +159,24 @@ function Label({ shape, words, box, pixels }: { shape: Shape; words: Words; box:
   const anchor = align === "Left" ? "start" : align === "Right" ? "end" : "middle";
   const x = align === "Left" ? left : align === "Right" ? left + w : left + w / 2;
   const isName = (shape.textString ?? "").includes("%name");
-  const colour = tint(shape.textColor, isName ? "var(--color-base-content)" : "var(--color-secondary)");
+  const colour = tint(
+    shape.textColor,
+    isName ? "var(--color-base-content)" : "var(--color-secondary)",
+  );
   // A label above or below its symbol keeps close to it.
   const above = top + h <= -90;
   const below = top >= 90;
   const y = above ? top + h - size / 2 : below ? top + size / 2 : top + h / 2;
   return (
-    <text x={x} y={y} fontSize={size} fill={colour} textAnchor={anchor} dominantBaseline="central" fontWeight={isName ? 500 : 400}>
+    <text
+      x={x}
+      y={y}
+      fontSize={size}
+      fill={colour}
+      textAnchor={anchor}
+      dominantBaseline="central"
+      fontWeight={isName ? 500 : 400}
+    >
       {text}
     </text>
   );

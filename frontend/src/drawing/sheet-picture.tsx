@@ -7,7 +7,15 @@ import { Arrows } from "./arrows";
 import { Wire } from "./wire";
 
 /** The parts, wires and notes of a sheet; moving with values where a lookup is given for each part. */
-export function SheetPicture({ sheet, notes = true, lookupOf }: { sheet: Sheet; notes?: boolean; lookupOf?: ((component: string) => Lookup) | undefined }) {
+export function SheetPicture({
+  sheet,
+  notes = true,
+  lookupOf,
+}: {
+  sheet: Sheet;
+  notes?: boolean;
+  lookupOf?: ((component: string) => Lookup) | undefined;
+}) {
   return (
     <>
       {sheet.connections.map((c) => (

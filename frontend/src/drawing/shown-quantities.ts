@@ -10,15 +10,25 @@ function references(node: unknown, found: Set<string>): void {
 }
 
 /** The variables of a run whose values the sheet shows: those that move its symbols, and what its wires carry. */
-export function shownQuantities(sheet: Sheet, rows: Row[], variables: RunVariable[], marks: WireMarks): string[] {
+export function shownQuantities(
+  sheet: Sheet,
+  rows: Row[],
+  variables: RunVariable[],
+  marks: WireMarks,
+): string[] {
   const known = new Set(variables.map((v) => v.name));
   const moving = new Map<string, string[]>();
   for (const [symbol, icon] of Object.entries(sheet.icons)) {
     const names = new Set<string>();
-    for (const shape of icon.graphics) Object.values((shape.dynamic ?? {}) as Record<string, unknown>).forEach((node) => references(node, names));
+    for (const shape of icon.graphics)
+      Object.values((shape.dynamic ?? {}) as Record<string, unknown>).forEach((node) =>
+        references(node, names),
+      );
     moving.set(symbol, [...names]);
   }
-  const wanted = sheet.components.flatMap((c) => (moving.get(c.symbol) ?? []).map((name) => `${c.name}.${name}`));
+  const wanted = sheet.components.flatMap((c) =>
+    (moving.get(c.symbol) ?? []).map((name) => `${c.name}.${name}`),
+  );
   if (marks !== "plain") {
     for (const wire of sheet.connections) {
       const carried = quantitiesOf(wire, sheet.connections, rows);

@@ -4,15 +4,29 @@ import type { Lookup } from "./replay";
 import { Shapes, type Shape } from "./shapes";
 
 /** A component's symbol with its ports, drawn from the upper left corner of its box; `plain` leaves texts and ports away. */
-export function Symbol({ component, lookup, plain = false }: { component: SheetComponent; lookup?: Lookup | undefined; plain?: boolean }) {
+export function Symbol({
+  component,
+  lookup,
+  plain = false,
+}: {
+  component: SheetComponent;
+  lookup?: Lookup | undefined;
+  plain?: boolean;
+}) {
   const box = boxOf(component.extent);
   if (component.port) return <OwnPort component={component} />;
   const [x1 = -100, y1 = -100, x2 = 100, y2 = 100] = component.icon.extent;
   const sx = (box.width / (x2 - x1)) * (box.mirrored ? -1 : 1);
   const sy = (box.height / (y2 - y1)) * (box.flipped ? -1 : 1);
-  const words = { name: component.name, className: component.class, labels: component.labels ?? {} };
+  const words = {
+    name: component.name,
+    className: component.class,
+    labels: component.labels ?? {},
+  };
   const shapes = component.icon.graphics as unknown as Shape[];
-  const turn = component.rotation ? `rotate(${-component.rotation} ${box.width / 2} ${box.height / 2})` : undefined;
+  const turn = component.rotation
+    ? `rotate(${-component.rotation} ${box.width / 2} ${box.height / 2})`
+    : undefined;
   const place = `translate(${box.mirrored ? box.width : 0} ${box.flipped ? box.height : 0}) scale(${sx} ${sy}) translate(${-x1} ${y2})`;
   const upended = Math.round(component.rotation / 90) % 2 !== 0;
   // Texts stay upright and unmirrored: they are drawn apart from the shapes.
@@ -26,7 +40,14 @@ export function Symbol({ component, lookup, plain = false }: { component: SheetC
       </g>
       {!plain && (
         <g transform={upright}>
-          <Shapes shapes={shapes.filter((s) => s.is === "Text").map((s) => (upended ? beside(s, component.icon.extent) : s))} words={words} lookup={lookup} pixels={Math.min(Math.abs(sx), Math.abs(sy))} />
+          <Shapes
+            shapes={shapes
+              .filter((s) => s.is === "Text")
+              .map((s) => (upended ? beside(s, component.icon.extent) : s))}
+            words={words}
+            lookup={lookup}
+            pixels={Math.min(Math.abs(sx), Math.abs(sy))}
+          />
         </g>
       )}
       {shapes.length === 0 && <Plain width={box.width} height={box.height} name={component.name} />}
@@ -45,7 +66,14 @@ function beside(text: Shape, [, y1 = -100, x2 = 100, y2 = 100]: number[]): Shape
   const below = Math.max(a, b) <= Math.min(y1, y2);
   if (!above && !below) return text;
   const top = above ? height + 6 : -6;
-  return { ...text, extent: [[x2 * 0.75, top], [x2 * 0.75 + 300, top - height]], horizontalAlignment: "Left" };
+  return {
+    ...text,
+    extent: [
+      [x2 * 0.75, top],
+      [x2 * 0.75 + 300, top - height],
+    ],
+    horizontalAlignment: "Left",
+  };
 }
 
 /** A port of the model itself, seen from inside, with its name below. */
@@ -56,11 +84,25 @@ function OwnPort({ component }: { component: SheetComponent }) {
   return (
     <g className={domainClass(port.domain)}>
       {port.direction ? (
-        <polygon points="-9,-9 9,0 -9,9" transform={`translate(${x} ${y})`} fill="var(--color-base-200)" stroke="var(--domain)" strokeWidth={1.5} />
+        <polygon
+          points="-9,-9 9,0 -9,9"
+          transform={`translate(${x} ${y})`}
+          fill="var(--color-base-200)"
+          stroke="var(--domain)"
+          strokeWidth={1.5}
+        />
       ) : (
         <circle cx={x} cy={y} r={8} fill="var(--domain)" />
       )}
-      <text x={x} y={y + 20} fontSize={12} textAnchor="middle" dominantBaseline="central" fill="var(--color-base-content)" fontWeight={500}>
+      <text
+        x={x}
+        y={y + 20}
+        fontSize={12}
+        textAnchor="middle"
+        dominantBaseline="central"
+        fill="var(--color-base-content)"
+        fontWeight={500}
+      >
         {component.name}
       </text>
     </g>
@@ -71,8 +113,21 @@ function OwnPort({ component }: { component: SheetComponent }) {
 function Plain({ width, height, name }: { width: number; height: number; name: string }) {
   return (
     <>
-      <rect width={width} height={height} fill="var(--color-base-100)" stroke="var(--color-base-content)" strokeWidth={1.25} />
-      <text x={width / 2} y={height / 2} fontSize={12} textAnchor="middle" dominantBaseline="central" fill="var(--color-base-content)">
+      <rect
+        width={width}
+        height={height}
+        fill="var(--color-base-100)"
+        stroke="var(--color-base-content)"
+        strokeWidth={1.25}
+      />
+      <text
+        x={width / 2}
+        y={height / 2}
+        fontSize={12}
+        textAnchor="middle"
+        dominantBaseline="central"
+        fill="var(--color-base-content)"
+      >
         {name}
       </text>
     </>

@@ -11,14 +11,22 @@ export interface WireQuantities {
 
 /** The rows of the ledger that belong to an end of a wire: the signal itself, or the quantities of the port. */
 function rowsAt(rows: Row[], end: string): Row[] {
-  return rows.filter((row) => row.group === "watch" && (row.name === end || row.component === end || row.name.startsWith(`${end}[`)));
+  return rows.filter(
+    (row) =>
+      row.group === "watch" &&
+      (row.name === end || row.component === end || row.name.startsWith(`${end}[`)),
+  );
 }
 
 /**
  * What a wire carries. A flow counts into the part of a port, so where only this wire ends at a port, its flow is that
  * of the wire; where several wires meet at both ends, nobody can say how it divides.
  */
-export function quantitiesOf(wire: SheetConnection, wires: SheetConnection[], rows: Row[]): WireQuantities {
+export function quantitiesOf(
+  wire: SheetConnection,
+  wires: SheetConnection[],
+  rows: Row[],
+): WireQuantities {
   const [from, to] = [rowsAt(rows, wire.from), rowsAt(rows, wire.to)];
   const alone = (end: string) => wires.filter((w) => w.from === end || w.to === end).length === 1;
   const intoFirst = alone(wire.from) ? from.find((row) => row.flow) : undefined;
@@ -40,7 +48,11 @@ export function middleOf(points: number[][]): { x: number; y: number; angle: num
     const length = Math.hypot(dx, dy);
     if (length <= longest) continue;
     longest = length;
-    best = { x: (a[0]! + b[0]!) / 2, y: (a[1]! + b[1]!) / 2, angle: (Math.atan2(dy, dx) * 180) / Math.PI };
+    best = {
+      x: (a[0]! + b[0]!) / 2,
+      y: (a[1]! + b[1]!) / 2,
+      angle: (Math.atan2(dy, dx) * 180) / Math.PI,
+    };
   }
   return best;
 }

@@ -17,18 +17,33 @@ const LINES: Record<string, { width: number; dash?: string; double?: boolean }> 
 
 /** A wire in its domain's colour and line; signals end in an arrow. */
 export function Wire({ connection }: { connection: SheetConnection }) {
-  const points = connection.direction === "backward" ? [...connection.points].reverse() : connection.points;
+  const points =
+    connection.direction === "backward" ? [...connection.points].reverse() : connection.points;
   const path = wirePath(points);
   const className = domainClass(connection.domain);
   const line = LINES[className.replace("domain-", "")] ?? { width: 1.5 };
   const end = points.at(-1);
   const before = points.at(-2);
-  const angle = end && before ? (Math.atan2(-(end[1]! - before[1]!), end[0]! - before[0]!) * 180) / Math.PI : 0;
+  const angle =
+    end && before ? (Math.atan2(-(end[1]! - before[1]!), end[0]! - before[0]!) * 180) / Math.PI : 0;
   return (
     <g className={className} fill="none" data-wire={`${connection.from} ${connection.to}`}>
       <title>{`${connection.from} to ${connection.to}`}</title>
-      <path d={path} stroke="var(--domain)" strokeWidth={line.width} strokeDasharray={line.dash} strokeLinejoin="round" />
-      {line.double && <path d={path} stroke="var(--color-base-200)" strokeWidth={line.width - 2.5} strokeLinejoin="round" />}
+      <path
+        d={path}
+        stroke="var(--domain)"
+        strokeWidth={line.width}
+        strokeDasharray={line.dash}
+        strokeLinejoin="round"
+      />
+      {line.double && (
+        <path
+          d={path}
+          stroke="var(--color-base-200)"
+          strokeWidth={line.width - 2.5}
+          strokeLinejoin="round"
+        />
+      )}
       {connection.direction && end && (
         <polygon
           points="-11,-3.5 -4,0 -11,3.5"

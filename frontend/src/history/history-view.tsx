@@ -15,7 +15,11 @@ export default function HistoryView({ view, edits }: { view: ModelView; edits: E
   const list = useInfiniteQuery({
     queryKey: listKey(view),
     queryFn: ({ pageParam }) =>
-      ask(client.GET("/api/projects/{project}/models/{model}/revisions", { params: { path, query: pageParam ? { before: pageParam } : {} } })),
+      ask(
+        client.GET("/api/projects/{project}/models/{model}/revisions", {
+          params: { path, query: pageParam ? { before: pageParam } : {} },
+        }),
+      ),
     initialPageParam: 0,
     getNextPageParam: (last) => (last.more ? last.revisions.at(-1)?.id : undefined),
   });
@@ -35,7 +39,10 @@ export default function HistoryView({ view, edits }: { view: ModelView; edits: E
     } else setPair({ a: Math.min(id, view.revision), b: Math.max(id, view.revision) });
   };
   return (
-    <div className="grid h-full min-h-0 grid-cols-[minmax(18rem,2fr)_minmax(0,3fr)] bg-base-100" data-testid="history-view">
+    <div
+      className="grid h-full min-h-0 grid-cols-[minmax(18rem,2fr)_minmax(0,3fr)] bg-base-100"
+      data-testid="history-view"
+    >
       <ol className="rule-r min-h-0 overflow-y-auto" aria-label="Revisions, newest first">
         {entries.map((entry) => (
           <RevisionLine
@@ -50,13 +57,25 @@ export default function HistoryView({ view, edits }: { view: ModelView; edits: E
         ))}
         {list.hasNextPage && (
           <li className="p-2 text-center">
-            <button type="button" className="btn btn-ghost btn-sm" disabled={list.isFetchingNextPage} onClick={() => void list.fetchNextPage()} data-testid="earlier">
+            <button
+              type="button"
+              className="btn btn-ghost btn-sm"
+              disabled={list.isFetchingNextPage}
+              onClick={() => void list.fetchNextPage()}
+              data-testid="earlier"
+            >
               {list.isFetchingNextPage ? "Fetching…" : "Earlier revisions"}
             </button>
           </li>
         )}
       </ol>
-      {pair ? <Compared view={view} pair={pair} /> : <p className="muted p-6 text-center">Compare any revision with the present state, or mark one and compare it with another.</p>}
+      {pair ? (
+        <Compared view={view} pair={pair} />
+      ) : (
+        <p className="muted p-6 text-center">
+          Compare any revision with the present state, or mark one and compare it with another.
+        </p>
+      )}
     </div>
   );
 }
@@ -78,11 +97,19 @@ function RevisionLine({ entry, view, marked, onMark, onCompare, onRestore }: Lin
   const cache = useQueryClient();
   const name = useMutation({
     mutationFn: (text: string) =>
-      ask(client.POST("/api/projects/{project}/models/{model}/revisions/name", { params: { path: { project: view.project, model: view.model } }, body: { id: entry.id, name: text } })),
+      ask(
+        client.POST("/api/projects/{project}/models/{model}/revisions/name", {
+          params: { path: { project: view.project, model: view.model } },
+          body: { id: entry.id, name: text },
+        }),
+      ),
     onSuccess: () => cache.invalidateQueries({ queryKey: listKey(view) }),
   });
   return (
-    <li className={`rule-b px-3 py-1.5 ${entry.undone ? "opacity-70" : ""}`} data-testid={`revision-${entry.id}`}>
+    <li
+      className={`rule-b px-3 py-1.5 ${entry.undone ? "opacity-70" : ""}`}
+      data-testid={`revision-${entry.id}`}
+    >
       <div className="flex items-baseline gap-2">
         <span className="min-w-0 flex-1 truncate" title={entry.summary}>
           {entry.current && <span className="font-semibold">● </span>}
@@ -106,14 +133,31 @@ function RevisionLine({ entry, view, marked, onMark, onCompare, onRestore }: Lin
             onAgain={name.reset}
           />
         </span>
-        <button type="button" className="btn btn-ghost btn-xs px-1 font-normal" aria-pressed={marked} onClick={onMark} title="Mark it, then compare another one with it">
+        <button
+          type="button"
+          className="btn btn-ghost btn-xs px-1 font-normal"
+          aria-pressed={marked}
+          onClick={onMark}
+          title="Mark it, then compare another one with it"
+        >
           {marked ? "marked" : "mark"}
         </button>
-        <button type="button" className="btn btn-ghost btn-xs px-1 font-normal" onClick={onCompare} data-testid={`compare-${entry.id}`}>
+        <button
+          type="button"
+          className="btn btn-ghost btn-xs px-1 font-normal"
+          onClick={onCompare}
+          data-testid={`compare-${entry.id}`}
+        >
           compare
         </button>
         {!entry.current && (
-          <button type="button" className="btn btn-ghost btn-xs px-1 font-normal" onClick={onRestore} title="Bring this state back, as a new revision" data-testid={`restore-${entry.id}`}>
+          <button
+            type="button"
+            className="btn btn-ghost btn-xs px-1 font-normal"
+            onClick={onRestore}
+            title="Bring this state back, as a new revision"
+            data-testid={`restore-${entry.id}`}
+          >
             restore
           </button>
         )}
@@ -122,25 +166,45 @@ function RevisionLine({ entry, view, marked, onMark, onCompare, onRestore }: Lin
   );
 }
 
-const SIGNS: Record<string, string> = { added: "+", removed: "−", moved: "→", swapped: "⇄", wired: "+", unwired: "−" };
+const SIGNS: Record<string, string> = {
+  added: "+",
+  removed: "−",
+  moved: "→",
+  swapped: "⇄",
+  wired: "+",
+  unwired: "−",
+};
 
 function Compared({ view, pair }: { view: ModelView; pair: { a: number; b: number } }) {
   const path = { project: view.project, model: view.model };
   const compared = useQuery({
     queryKey: ["compare", view.project, view.model, pair.a, pair.b],
-    queryFn: () => ask(client.GET("/api/projects/{project}/models/{model}/revisions/compare", { params: { path, query: pair } })),
+    queryFn: () =>
+      ask(
+        client.GET("/api/projects/{project}/models/{model}/revisions/compare", {
+          params: { path, query: pair },
+        }),
+      ),
     staleTime: Infinity,
   });
-  if (compared.error) return <p className="p-4 text-error">✕ {asRefusal(compared.error).sentence}</p>;
+  if (compared.error)
+    return <p className="p-4 text-error">✕ {asRefusal(compared.error).sentence}</p>;
   if (!compared.data) return <p className="muted p-4">Comparing…</p>;
   const { lines, before, after, changes } = compared.data;
   return (
     <div className="min-h-0 overflow-y-auto px-3 py-2" data-testid="comparison">
       <div className="grid grid-cols-2 gap-2">
-        {([["before", before], ["after", after]] as const).map(([word, sheet]) => (
+        {(
+          [
+            ["before", before],
+            ["after", after],
+          ] as const
+        ).map(([word, sheet]) => (
           <figure key={word} className="border border-base-300">
             <figcaption className="muted px-2 py-0.5 text-[12px]">{word}</figcaption>
-            <div className="h-36 bg-base-200 p-1">{sheet ? <Thumbnail sheet={sheet} /> : <p className="muted p-2">not drawable</p>}</div>
+            <div className="h-36 bg-base-200 p-1">
+              {sheet ? <Thumbnail sheet={sheet} /> : <p className="muted p-2">not drawable</p>}
+            </div>
           </figure>
         ))}
       </div>
@@ -156,7 +220,16 @@ function Compared({ view, pair }: { view: ModelView; pair: { a: number; b: numbe
       {lines.length === 0 && <p className="muted py-2">The texts are the same.</p>}
       <pre className="mono py-2 whitespace-pre-wrap" data-testid="comparison-text">
         {lines.map((line, i) => (
-          <div key={i} className={line.kind === "added" ? "line-added" : line.kind === "removed" ? "line-removed" : "muted"}>
+          <div
+            key={i}
+            className={
+              line.kind === "added"
+                ? "line-added"
+                : line.kind === "removed"
+                  ? "line-removed"
+                  : "muted"
+            }
+          >
             {{ added: "+ ", removed: "− ", gap: "⋯", same: "  " }[line.kind] ?? "  "}
             {line.text}
           </div>

@@ -15,20 +15,37 @@ const MOST_BALANCES = 12;
 
 /** What must hold for runs of the model, with the verdict on the newest run of the chosen scenario. */
 export function Claims({ view, run }: { view: ModelView; run: RunView | undefined }) {
-  const scenario = scenarioOf(view, usePlace((s) => s.scenario));
+  const scenario = scenarioOf(
+    view,
+    usePlace((s) => s.scenario),
+  );
   const [typed, setTyped] = useState("");
   const edits = useEdits(view, NOTHING);
   const judged = new Map(run?.claims.map((c) => [c.text, c]));
   const late = run && outdated(view, run);
-  const add = () => typed.trim() && edits.mutate({ do: "add claim", text: typed }, { onSuccess: () => setTyped("") });
+  const add = () =>
+    typed.trim() &&
+    edits.mutate({ do: "add claim", text: typed }, { onSuccess: () => setTyped("") });
   return (
     <section className="rule-b py-1.5" aria-label="Claims" data-testid="claims">
       <h3 className="muted flex items-baseline justify-between px-3 pb-1 text-[12px] font-semibold">
         Claims
-        <span className="font-normal">{run ? `${run.scenario}, run ${run.number}${late ? ", earlier model" : ""}` : "not run yet"}</span>
+        <span className="font-normal">
+          {run
+            ? `${run.scenario}, run ${run.number}${late ? ", earlier model" : ""}`
+            : "not run yet"}
+        </span>
       </h3>
       {view.claims.map((text, number) => (
-        <ClaimRow key={text} view={view} text={text} number={number} off={scenario.off.includes(text)} judged={judged.get(text)} scenario={scenario.name} />
+        <ClaimRow
+          key={text}
+          view={view}
+          text={text}
+          number={number}
+          off={scenario.off.includes(text)}
+          judged={judged.get(text)}
+          scenario={scenario.name}
+        />
       ))}
       <form
         className="px-3 pt-1"
@@ -55,7 +72,11 @@ export function Claims({ view, run }: { view: ModelView; run: RunView | undefine
             ✕ {asRefusal(edits.error).sentence}
           </p>
         )}
-        {typed !== "" && !edits.error && <p className="muted pt-0.5 text-[11.5px]">Enter keeps it. {typed.includes("~=") ? "~= stands for ≈, +- for ±." : ""}</p>}
+        {typed !== "" && !edits.error && (
+          <p className="muted pt-0.5 text-[11.5px]">
+            Enter keeps it. {typed.includes("~=") ? "~= stands for ≈, +- for ±." : ""}
+          </p>
+        )}
       </form>
       <Balances view={view} onTake={(text) => edits.mutate({ do: "add claim", text })} />
     </section>
@@ -67,7 +88,12 @@ function Balances({ view, onTake }: { view: ModelView; onTake: (text: string) =>
   const [open, setOpen] = useState(false);
   const found = useQuery({
     queryKey: ["balances", view.project, view.model, view.meaning],
-    queryFn: () => ask(client.GET("/api/projects/{project}/models/{model}/balances", { params: { path: { project: view.project, model: view.model } } })),
+    queryFn: () =>
+      ask(
+        client.GET("/api/projects/{project}/models/{model}/balances", {
+          params: { path: { project: view.project, model: view.model } },
+        }),
+      ),
     enabled: open && !view.problem,
     staleTime: Infinity,
     retry: false,
@@ -76,13 +102,26 @@ function Balances({ view, onTake }: { view: ModelView; onTake: (text: string) =>
   const kinds = [...new Set(offered.map((b) => b.kind))];
   return (
     <div className="px-3 pt-1 text-[12px]">
-      <button type="button" className="muted hover:underline" onClick={() => setOpen(!open)} aria-expanded={open} title="Claims that a quantity is conserved, ready-made from the equations of the parts" data-testid="balances">
+      <button
+        type="button"
+        className="muted hover:underline"
+        onClick={() => setOpen(!open)}
+        aria-expanded={open}
+        title="Claims that a quantity is conserved, ready-made from the equations of the parts"
+        data-testid="balances"
+      >
         {open ? "▾" : "▸"} Balances to claim
       </button>
       {open && (
         <div className="max-h-56 overflow-y-auto pt-1" data-testid="balance-list">
           {found.isLoading && <p className="muted">Looking through the equations…</p>}
-          {(found.data || view.problem) && offered.length === 0 && <p className="muted">{view.problem ? "The model cannot be run yet." : "No part stores or passes on what could be balanced, or all is claimed."}</p>}
+          {(found.data || view.problem) && offered.length === 0 && (
+            <p className="muted">
+              {view.problem
+                ? "The model cannot be run yet."
+                : "No part stores or passes on what could be balanced, or all is claimed."}
+            </p>
+          )}
           {kinds.map((kind) => (
             <div key={kind} className="pb-1">
               <p className="font-medium">{kind}</p>
@@ -90,7 +129,14 @@ function Balances({ view, onTake }: { view: ModelView; onTake: (text: string) =>
                 .filter((b) => b.kind === kind)
                 .slice(0, MOST_BALANCES)
                 .map((b) => (
-                  <button key={b.text} type="button" className="mono block w-full py-0.5 text-left text-[11.5px] break-all hover:bg-base-200" onClick={() => onTake(b.text)} title="Claim it" data-testid="offered-claim">
+                  <button
+                    key={b.text}
+                    type="button"
+                    className="mono block w-full py-0.5 text-left text-[11.5px] break-all hover:bg-base-200"
+                    onClick={() => onTake(b.text)}
+                    title="Claim it"
+                    data-testid="offered-claim"
+                  >
                     + {b.text}
                   </button>
                 ))}
@@ -102,10 +148,28 @@ function Balances({ view, onTake }: { view: ModelView; onTake: (text: string) =>
   );
 }
 
-function ClaimRow({ view, text, number, off, judged, scenario }: { view: ModelView; text: string; number: number; off: boolean; judged: Judged | undefined; scenario: string }) {
+function ClaimRow({
+  view,
+  text,
+  number,
+  off,
+  judged,
+  scenario,
+}: {
+  view: ModelView;
+  text: string;
+  number: number;
+  off: boolean;
+  judged: Judged | undefined;
+  scenario: string;
+}) {
   const edits = useEdits(view, NOTHING);
   return (
-    <div className="group flex items-start gap-1.5 px-3 py-0.5" data-testid={`claim-${number}`} data-holds={off ? "off" : String(judged?.holds ?? "unknown")}>
+    <div
+      className="group flex items-start gap-1.5 px-3 py-0.5"
+      data-testid={`claim-${number}`}
+      data-holds={off ? "off" : String(judged?.holds ?? "unknown")}
+    >
       <Sign judged={judged} off={off} />
       <div className="min-w-0 flex-1">
         <DraftInput
@@ -115,18 +179,32 @@ function ClaimRow({ view, text, number, off, judged, scenario }: { view: ModelVi
           wraps
           className={`mono block w-full resize-none border-0 bg-transparent leading-snug [field-sizing:content] ${off ? "muted line-through" : ""}`}
           refusal={edits.error ? asRefusal(edits.error).sentence : null}
-          onKeep={(typed, done) => edits.mutate({ do: "change claim", number, text: typed }, { onSuccess: done })}
+          onKeep={(typed, done) =>
+            edits.mutate({ do: "change claim", number, text: typed }, { onSuccess: done })
+          }
           onAgain={edits.reset}
         />
         {!off && judged && <p className="muted text-[11.5px]">{verdictWords(judged)}</p>}
       </div>
       <span className="flex shrink-0 opacity-0 group-focus-within:opacity-100 group-hover:opacity-100">
         {scenario !== BASE && (
-          <button type="button" className="btn btn-ghost btn-xs px-1 font-normal" onClick={() => edits.mutate({ do: "scenario claim", scenario, claim: text, off: !off })} data-testid={`claim-off-${number}`}>
+          <button
+            type="button"
+            className="btn btn-ghost btn-xs px-1 font-normal"
+            onClick={() => edits.mutate({ do: "scenario claim", scenario, claim: text, off: !off })}
+            data-testid={`claim-off-${number}`}
+          >
             {off ? "judge" : "leave out"}
           </button>
         )}
-        <button type="button" className="btn btn-ghost btn-xs px-1" onClick={() => edits.mutate({ do: "change claim", number, text: null })} aria-label={`Delete claim ${number + 1}`} title="Delete this claim" data-testid={`claim-delete-${number}`}>
+        <button
+          type="button"
+          className="btn btn-ghost btn-xs px-1"
+          onClick={() => edits.mutate({ do: "change claim", number, text: null })}
+          aria-label={`Delete claim ${number + 1}`}
+          title="Delete this claim"
+          data-testid={`claim-delete-${number}`}
+        >
           <Trash2 size={12} />
         </button>
       </span>
@@ -135,11 +213,28 @@ function ClaimRow({ view, text, number, off, judged, scenario }: { view: ModelVi
 }
 
 function Sign({ judged, off }: { judged: Judged | undefined; off: boolean }) {
-  if (off || !judged) return <span className="muted w-4 shrink-0" title={off ? "Not judged in this scenario" : "Not judged yet"}>○</span>;
-  if (judged.holds === null) return <span className="w-4 shrink-0 text-warning" title="Cannot be judged">?</span>;
+  if (off || !judged)
+    return (
+      <span
+        className="muted w-4 shrink-0"
+        title={off ? "Not judged in this scenario" : "Not judged yet"}
+      >
+        ○
+      </span>
+    );
+  if (judged.holds === null)
+    return (
+      <span className="w-4 shrink-0 text-warning" title="Cannot be judged">
+        ?
+      </span>
+    );
   return judged.holds ? (
-    <span className="w-4 shrink-0 text-success" title="Holds">✓</span>
+    <span className="w-4 shrink-0 text-success" title="Holds">
+      ✓
+    </span>
   ) : (
-    <span className="w-4 shrink-0 text-error" title="Fails">✕</span>
+    <span className="w-4 shrink-0 text-error" title="Fails">
+      ✕
+    </span>
   );
 }

@@ -23,22 +23,41 @@ import { TableRow } from "./table-row";
 import { gathered } from "./tables";
 
 /** The panel beside the sheet in which every quantity of the selection is one row. */
-export function Ledger({ view, run, runs }: { view: ModelView; run: RunDetail | undefined; runs: RunView[] }) {
+export function Ledger({
+  view,
+  run,
+  runs,
+}: {
+  view: ModelView;
+  run: RunDetail | undefined;
+  runs: RunView[];
+}) {
   const scenario = usePlace((s) => s.scenario);
   const judged = runs.find((r) => r.scenario === scenario);
   const selected = useSelection((s) => s.selected);
   const component = view.sheet.components.find((c) => c.name === selected);
-  const rows = useMemo(() => view.rows.filter((row) => (component ? belongs(row, component.name) : row.component === "")), [view.rows, component]);
+  const rows = useMemo(
+    () =>
+      view.rows.filter((row) => (component ? belongs(row, component.name) : row.component === "")),
+    [view.rows, component],
+  );
   const own = rows.filter((row) => row.component === (component?.name ?? ""));
   const settable = own.filter((row) => row.group === "set");
   const starting = own.filter((row) => row.group === "start" && row.enabled);
   const count = useSelection((s) => s.selection.length);
   const wires = useSelection((s) => s.wires);
-  const wire = !component && count === 0 && wires.length === 1 ? view.sheet.connections.find((c) => `${c.from} ${c.to}` === wires[0]) : undefined;
+  const wire =
+    !component && count === 0 && wires.length === 1
+      ? view.sheet.connections.find((c) => `${c.from} ${c.to}` === wires[0])
+      : undefined;
   if (wire) return <WireLedger view={view} wire={wire} run={run} />;
   const watched = rows.filter((row) => row.group === "watch");
   return (
-    <aside className="flex h-full flex-col overflow-y-auto bg-base-100 pb-4" aria-label="Ledger" data-testid="ledger">
+    <aside
+      className="flex h-full flex-col overflow-y-auto bg-base-100 pb-4"
+      aria-label="Ledger"
+      data-testid="ledger"
+    >
       <header className="rule-b px-3 py-2">
         {component ? (
           <PartName key={component.name} view={view} name={component.name} />
@@ -47,7 +66,13 @@ export function Ledger({ view, run, runs }: { view: ModelView; run: RunDetail | 
             {view.sheet.name}
           </h2>
         )}
-        <p className="muted">{component ? component.description : count > 1 ? `${count} parts are selected; the rows are those of the model.` : view.sheet.description}</p>
+        <p className="muted">
+          {component
+            ? component.description
+            : count > 1
+              ? `${count} parts are selected; the rows are those of the model.`
+              : view.sheet.description}
+        </p>
         {component && (
           <Link
             to={`/projects/${view.project}/models/${encodeURIComponent(view.model)}/parts/${encodeURIComponent(component.class)}`}
@@ -64,7 +89,13 @@ export function Ledger({ view, run, runs }: { view: ModelView; run: RunDetail | 
       <Doubts view={view} part={component?.name ?? ""} />
       {sections(settable).map(({ title, rows: inside }) => (
         <Group key={title} title={title ? `Set: ${title}` : "Set"}>
-          {gathered(inside).map((row) => ("elements" in row ? <TableRow key={row.name} table={row} view={view} /> : <ParameterRow key={row.name} row={row} view={view} />))}
+          {gathered(inside).map((row) =>
+            "elements" in row ? (
+              <TableRow key={row.name} table={row} view={view} />
+            ) : (
+              <ParameterRow key={row.name} row={row} view={view} />
+            ),
+          )}
         </Group>
       ))}
       {starting.length > 0 && (
@@ -74,7 +105,9 @@ export function Ledger({ view, run, runs }: { view: ModelView; run: RunDetail | 
           ))}
         </Group>
       )}
-      {watched.length > 0 && <Watch view={view} rows={watched} prefix={component?.name ?? ""} run={run} />}
+      {watched.length > 0 && (
+        <Watch view={view} rows={watched} prefix={component?.name ?? ""} run={run} />
+      )}
       {!component && <Claims view={view} run={judged} />}
       {!component && <RunSettings view={view} />}
       {!component && <Parts view={view} />}
@@ -83,17 +116,37 @@ export function Ledger({ view, run, runs }: { view: ModelView; run: RunDetail | 
 }
 
 /** What a wire carries, each quantity to be put on a strip. */
-function WireLedger({ view, wire, run }: { view: ModelView; wire: SheetConnection; run: RunDetail | undefined }) {
+function WireLedger({
+  view,
+  wire,
+  run,
+}: {
+  view: ModelView;
+  wire: SheetConnection;
+  run: RunDetail | undefined;
+}) {
   const { rows } = quantitiesOf(wire, view.sheet.connections, view.rows);
   return (
-    <aside className="flex h-full flex-col overflow-y-auto bg-base-100 pb-4" aria-label="Ledger" data-testid="ledger">
+    <aside
+      className="flex h-full flex-col overflow-y-auto bg-base-100 pb-4"
+      aria-label="Ledger"
+      data-testid="ledger"
+    >
       <header className="rule-b px-3 py-2">
         <h2 className="text-[15px] font-semibold" data-testid="ledger-title">
           Wire of {wire.from} and {wire.to}
         </h2>
-        <p className="muted">Click a quantity to put it on a strip; Alt and a click on the wire does so at once.</p>
+        <p className="muted">
+          Click a quantity to put it on a strip; Alt and a click on the wire does so at once.
+        </p>
       </header>
-      {rows.length > 0 ? <Watch view={view} rows={rows} prefix="" run={run} /> : <p className="muted px-3 py-2">Nothing of this wire is computed yet: the model cannot be run as it is.</p>}
+      {rows.length > 0 ? (
+        <Watch view={view} rows={rows} prefix="" run={run} />
+      ) : (
+        <p className="muted px-3 py-2">
+          Nothing of this wire is computed yet: the model cannot be run as it is.
+        </p>
+      )}
     </aside>
   );
 }
@@ -103,7 +156,15 @@ function belongs(row: Row, component: string): boolean {
   return row.component === component || row.component.startsWith(`${component}.`);
 }
 
-function Group({ title, children, aside }: { title: string; children: ReactNode; aside?: ReactNode }) {
+function Group({
+  title,
+  children,
+  aside,
+}: {
+  title: string;
+  children: ReactNode;
+  aside?: ReactNode;
+}) {
   return (
     <section className="rule-b py-1.5" aria-label={title}>
       <h3 className="muted flex items-baseline justify-between px-3 pb-1 text-[12px] font-semibold">
@@ -134,17 +195,26 @@ function Problem({ view }: { view: ModelView }) {
 /** What the parts say about their parameters: of all of them for the model, of its own for a part. */
 function Doubts({ view, part }: { view: ModelView; part: string }) {
   const select = useSelection((s) => s.select);
-  const doubts = view.doubts.filter((d) => part === "" || d.component === part || d.component.startsWith(`${part}.`));
+  const doubts = view.doubts.filter(
+    (d) => part === "" || d.component === part || d.component.startsWith(`${part}.`),
+  );
   if (doubts.length === 0) return null;
   return (
     <div role="status" className="rule-b px-3 py-2" data-testid="doubts">
       {doubts.map((doubt) => (
         <p key={doubt.component + doubt.message}>
-          <span className={doubt.level === "error" ? "text-error" : "text-warning"} aria-hidden="true">
+          <span
+            className={doubt.level === "error" ? "text-error" : "text-warning"}
+            aria-hidden="true"
+          >
             ▲{" "}
           </span>
           {part === "" && doubt.component && (
-            <button type="button" className="mr-1 font-medium underline" onClick={() => select(doubt.component.split(".")[0]!)}>
+            <button
+              type="button"
+              className="mr-1 font-medium underline"
+              onClick={() => select(doubt.component.split(".")[0]!)}
+            >
               {doubt.component}:
             </button>
           )}
@@ -155,7 +225,17 @@ function Doubts({ view, part }: { view: ModelView; part: string }) {
   );
 }
 
-function Watch({ view, rows, prefix, run }: { view: ModelView; rows: Row[]; prefix: string; run: RunDetail | undefined }) {
+function Watch({
+  view,
+  rows,
+  prefix,
+  run,
+}: {
+  view: ModelView;
+  rows: Row[];
+  prefix: string;
+  run: RunDetail | undefined;
+}) {
   const instant = useInstant();
   const known = useMemo(() => new Map(run?.variables.map((v) => [v.name, v])), [run?.variables]);
   const names = rows.map((row) => row.name).filter((name) => known.has(name));
@@ -169,13 +249,21 @@ function Watch({ view, rows, prefix, run }: { view: ModelView; rows: Row[]; pref
   const values = useValues(run && run.points > 0 ? run.id : null, names, instant ?? end);
   const colour = runColour(run ? colourOf(view, run) : 0);
   const byName = new Map<string, Curve>(curves.data?.curves.map((c) => [c.name, c]));
-  const when = !run || run.points === 0 ? "no run yet" : instant !== null ? `at ${formatTime(instant)}` : `final, ${formatTime(end ?? 0)}`;
+  const when =
+    !run || run.points === 0
+      ? "no run yet"
+      : instant !== null
+        ? `at ${formatTime(instant)}`
+        : `final, ${formatTime(end ?? 0)}`;
   return (
     <Group title="Watch" aside={<span data-testid="watch-time">{when}</span>}>
       {rows.map((row) => {
         const variable = known.get(row.name);
         const raw = values.data?.values[row.name];
-        const value = variable && raw !== null && raw !== undefined ? raw * variable.factor + variable.offset : null;
+        const value =
+          variable && raw !== null && raw !== undefined
+            ? raw * variable.factor + variable.offset
+            : null;
         return (
           <WatchRow
             key={row.name}

@@ -16,10 +16,17 @@ export function OldNames({ view }: { view: ModelView }) {
   return (
     <div role="status" className="rule-b px-3 py-2" data-testid="old-names">
       <p>
-        {names.length === 1 ? "One name" : `${names.length} names`} of the library {names.length === 1 ? "has" : "have"} changed: {shown.join(", ")}
+        {names.length === 1 ? "One name" : `${names.length} names`} of the library{" "}
+        {names.length === 1 ? "has" : "have"} changed: {shown.join(", ")}
         {names.length > MOST ? " …" : "."} The model means the same.
       </p>
-      <button type="button" className="btn btn-xs mt-1" disabled={isPending} onClick={() => mutate({ do: "present names" })} data-testid="use-present-names">
+      <button
+        type="button"
+        className="btn btn-xs mt-1"
+        disabled={isPending}
+        onClick={() => mutate({ do: "present names" })}
+        data-testid="use-present-names"
+      >
         Write the present names into the text
       </button>
       {fault && (

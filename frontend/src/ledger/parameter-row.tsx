@@ -18,12 +18,17 @@ export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
   const id = useId();
   const edits = useEdits(view, () => undefined);
   const refused = (fault: unknown) => setRefusal(asRefusal(fault).sentence);
-  const scenario = scenarioOf(view, usePlace((s) => s.scenario));
+  const scenario = scenarioOf(
+    view,
+    usePlace((s) => s.scenario),
+  );
   const changing = scenario.name !== BASE && row.type !== "law";
   const changed = changing ? scenario.changes[row.name] : undefined;
   const send = (text: string) =>
     edits.mutate(
-      changing ? { do: "scenario value", scenario: scenario.name, place: row.name, text } : { do: "parameter", name: row.name, text },
+      changing
+        ? { do: "scenario value", scenario: scenario.name, place: row.name, text }
+        : { do: "parameter", name: row.name, text },
       {
         onSuccess: () => {
           setDraft(null);
@@ -45,8 +50,10 @@ export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
     edits.reset();
   };
   const [sliding, setSliding] = useState(false);
-  const slidable = row.editable && row.type === "Real" && row.fixed === null && typeof row.value === "number";
-  const number = changed !== undefined && !Number.isNaN(Number(changed)) ? Number(changed) : Number(row.value);
+  const slidable =
+    row.editable && row.type === "Real" && row.fixed === null && typeof row.value === "number";
+  const number =
+    changed !== undefined && !Number.isNaN(Number(changed)) ? Number(changed) : Number(row.value);
   const unit = formatUnit(row.shown_unit);
   const label = `${row.label}${unit ? ` in ${unit}` : ""}`;
   const limits = limitWords(row);
@@ -54,18 +61,32 @@ export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
   return (
     <div className="group px-3 py-0.5" data-testid={`row-${row.name}`}>
       <div className="grid grid-cols-[minmax(0,1fr)_7.5rem_3.2rem_3.4rem] items-center gap-x-1.5">
-        <label htmlFor={id} className={`truncate ${row.modified ? "font-medium" : ""}`} title={[row.description || row.label, limits].filter(Boolean).join("\n")}>
+        <label
+          htmlFor={id}
+          className={`truncate ${row.modified ? "font-medium" : ""}`}
+          title={[row.description || row.label, limits].filter(Boolean).join("\n")}
+        >
           {row.label}
         </label>
         {!row.editable ? (
-          <output id={id} className="mono muted truncate px-1 text-right" title={`Computed from other values${row.expression ? `: ${row.expression}` : ""}`}>
+          <output
+            id={id}
+            className="mono muted truncate px-1 text-right"
+            title={`Computed from other values${row.expression ? `: ${row.expression}` : ""}`}
+          >
             {row.shown !== null ? formatNumber(row.shown) : shownText(row)}
           </output>
         ) : row.choices.length > 0 ? (
           <select
             id={id}
             className="select select-sm w-full rounded-none border-0 border-b border-base-300 bg-transparent px-1"
-            value={changed !== undefined ? choiceOf(changed) : row.expression === null ? String(row.value) : ""}
+            value={
+              changed !== undefined
+                ? choiceOf(changed)
+                : row.expression === null
+                  ? String(row.value)
+                  : ""
+            }
             aria-describedby={describedBy}
             onChange={(event) => send(event.target.value)}
             data-testid={`param-${row.name}`}
@@ -114,18 +135,31 @@ export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
             <RowButton
               words={`${row.label} as in the base`}
               testid={`revert-${row.name}`}
-              onClick={() => edits.mutate({ do: "scenario value", scenario: scenario.name, place: row.name, text: null }, { onError: refused })}
+              onClick={() =>
+                edits.mutate(
+                  { do: "scenario value", scenario: scenario.name, place: row.name, text: null },
+                  { onError: refused },
+                )
+              }
             >
               <RotateCcw size={12} />
             </RowButton>
           )}
           {row.modified && !changing && (
-            <RowButton words={`Reset ${row.label} to its default`} testid={`reset-${row.name}`} onClick={() => edits.mutate({ do: "reset", name: row.name }, { onError: refused })}>
+            <RowButton
+              words={`Reset ${row.label} to its default`}
+              testid={`reset-${row.name}`}
+              onClick={() => edits.mutate({ do: "reset", name: row.name }, { onError: refused })}
+            >
               <RotateCcw size={12} />
             </RowButton>
           )}
           {slidable && (
-            <RowButton words={`Slider for ${row.label}: curves follow while it moves`} testid={`slide-${row.name}`} onClick={() => setSliding(!sliding)}>
+            <RowButton
+              words={`Slider for ${row.label}: curves follow while it moves`}
+              testid={`slide-${row.name}`}
+              onClick={() => setSliding(!sliding)}
+            >
               <SlidersHorizontal size={12} />
             </RowButton>
           )}
@@ -133,26 +167,47 @@ export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
             <RowButton
               words={`Expose ${row.label} as a parameter of ${view.sheet.name}`}
               testid={`expose-${row.name}`}
-              onClick={() => edits.mutate({ do: "expose", parameter: row.name, name: "", description: "", group: "" }, { onError: refused })}
+              onClick={() =>
+                edits.mutate(
+                  { do: "expose", parameter: row.name, name: "", description: "", group: "" },
+                  { onError: refused },
+                )
+              }
             >
               <ArrowUpFromLine size={12} />
             </RowButton>
           )}
           {row.component === "" && row.fixed === null && row.editable && (
-            <RowButton words={`Hide ${row.label}: what uses it gets its value`} testid={`hide-${row.name}`} onClick={() => edits.mutate({ do: "hide", name: row.name }, { onError: refused })}>
+            <RowButton
+              words={`Hide ${row.label}: what uses it gets its value`}
+              testid={`hide-${row.name}`}
+              onClick={() => edits.mutate({ do: "hide", name: row.name }, { onError: refused })}
+            >
               <EyeOff size={12} />
             </RowButton>
           )}
         </span>
       </div>
-      {sliding && slidable && <ValueSlider view={view} row={row} value={number} onKeep={send} onClose={() => setSliding(false)} />}
+      {sliding && slidable && (
+        <ValueSlider
+          view={view}
+          row={row}
+          value={number}
+          onKeep={send}
+          onClose={() => setSliding(false)}
+        />
+      )}
       {row.fixed !== null && (
         <div className="flex justify-end pr-[6.4rem]">
           <button
             type="button"
             className="muted text-[11.5px] hover:text-base-content hover:underline"
             onClick={() => send(row.fixed ? "guess" : "fixed")}
-            title={row.fixed ? "It must hold at the start. Click to make it a guess." : "It only helps to find the start. Click to make it hold."}
+            title={
+              row.fixed
+                ? "It must hold at the start. Click to make it a guess."
+                : "It only helps to find the start. Click to make it hold."
+            }
             data-testid={`fixed-${row.name}`}
           >
             {row.fixed ? "fixed" : "guess"}
@@ -160,20 +215,34 @@ export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
         </div>
       )}
       {changed !== undefined && (
-        <p className="flex items-center justify-end gap-1 pr-[6.4rem] text-[12px]" data-testid={`changed-${row.name}`}>
+        <p
+          className="flex items-center justify-end gap-1 pr-[6.4rem] text-[12px]"
+          data-testid={`changed-${row.name}`}
+        >
           <ColourDot slot={scenario.colour} />
           <span className="muted">base</span>
           <span className="mono muted line-through">{shownText(row)}</span>
         </p>
       )}
-      {changed === undefined && row.expression !== null && row.shown !== null && draft === null && row.editable && (
-        <p className="mono muted pr-[6.4rem] text-right" data-testid={`value-of-${row.name}`}>
-          = {formatNumber(row.shown)}
-        </p>
+      {changed === undefined &&
+        row.expression !== null &&
+        row.shown !== null &&
+        draft === null &&
+        row.editable && (
+          <p className="mono muted pr-[6.4rem] text-right" data-testid={`value-of-${row.name}`}>
+            = {formatNumber(row.shown)}
+          </p>
+        )}
+      {draft !== null && limits && refusal === null && (
+        <p className="muted text-[11.5px]">{limits}</p>
       )}
-      {draft !== null && limits && refusal === null && <p className="muted text-[11.5px]">{limits}</p>}
       {refusal && (
-        <p id={`${id}-fault`} role="alert" className="mt-0.5 text-[12px] text-error" data-testid={`fault-${row.name}`}>
+        <p
+          id={`${id}-fault`}
+          role="alert"
+          className="mt-0.5 text-[12px] text-error"
+          data-testid={`fault-${row.name}`}
+        >
           ✕ {refusal}
         </p>
       )}
@@ -181,9 +250,26 @@ export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
   );
 }
 
-function RowButton({ words, testid, onClick, children }: { words: string; testid: string; onClick: () => void; children: React.ReactNode }) {
+function RowButton({
+  words,
+  testid,
+  onClick,
+  children,
+}: {
+  words: string;
+  testid: string;
+  onClick: () => void;
+  children: React.ReactNode;
+}) {
   return (
-    <button type="button" className="btn btn-ghost btn-xs px-0.5" onClick={onClick} aria-label={words} title={words} data-testid={testid}>
+    <button
+      type="button"
+      className="btn btn-ghost btn-xs px-0.5"
+      onClick={onClick}
+      aria-label={words}
+      title={words}
+      data-testid={testid}
+    >
       {children}
     </button>
   );

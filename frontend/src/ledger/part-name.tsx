@@ -14,7 +14,9 @@ export function PartName({ view, name }: { view: ModelView; name: string }) {
         testid="part-name"
         className="w-full border-b border-transparent bg-transparent outline-none hover:border-base-300 focus:border-primary"
         refusal={edits.error ? asRefusal(edits.error).sentence : null}
-        onKeep={(text, done) => edits.mutate({ do: "rename", name, new: text }, { onSuccess: done })}
+        onKeep={(text, done) =>
+          edits.mutate({ do: "rename", name, new: text }, { onSuccess: done })
+        }
         onAgain={edits.reset}
       />
     </h2>

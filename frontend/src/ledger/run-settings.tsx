@@ -15,14 +15,34 @@ export function RunSettings({ view }: { view: ModelView }) {
         Run settings <span className="font-normal">kept with the model</span>
       </h3>
       <Setting view={view} name="stop" label="stops at" shown={formatTime(settings.stop)} />
-      <Setting view={view} name="interval" label="output every" shown={formatTime(settings.interval)} />
+      <Setting
+        view={view}
+        name="interval"
+        label="output every"
+        shown={formatTime(settings.interval)}
+      />
       <Solver view={view} />
-      <Setting view={view} name="tolerance" label="tolerance" shown={formatNumber(settings.tolerance)} />
+      <Setting
+        view={view}
+        name="tolerance"
+        label="tolerance"
+        shown={formatNumber(settings.tolerance)}
+      />
     </section>
   );
 }
 
-function Setting({ view, name, label, shown }: { view: ModelView; name: string; label: string; shown: string }) {
+function Setting({
+  view,
+  name,
+  label,
+  shown,
+}: {
+  view: ModelView;
+  name: string;
+  label: string;
+  shown: string;
+}) {
   const edits = useEdits(view, NOTHING);
   return (
     <div className="grid grid-cols-[minmax(0,1fr)_9rem] items-center gap-x-2 px-3 py-0.5">
@@ -52,7 +72,9 @@ function Solver({ view }: { view: ModelView }) {
         className="select select-sm w-full rounded-none border-0 border-b border-base-300 bg-transparent text-right"
         value={settings.solver}
         disabled={edits.isPending}
-        onChange={(event) => edits.mutate({ do: "setting", name: "solver", text: event.target.value })}
+        onChange={(event) =>
+          edits.mutate({ do: "setting", name: "solver", text: event.target.value })
+        }
         data-testid="setting-solver"
       >
         {Object.entries(settings.solvers).map(([name, words]) => (

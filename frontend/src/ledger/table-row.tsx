@@ -24,13 +24,30 @@ export function TableRow({ table, view }: { table: Table; view: ModelView }) {
   return (
     <div className="px-3 py-0.5" data-testid={`row-${table.name}`}>
       <div className="grid grid-cols-[minmax(0,1fr)_3.8rem_auto] items-center gap-x-1.5">
-        <span className={`truncate ${table.elements.some((row) => row.some((cell) => cell.modified)) ? "font-medium" : ""}`} title={table.description}>
+        <span
+          className={`truncate ${table.elements.some((row) => row.some((cell) => cell.modified)) ? "font-medium" : ""}`}
+          title={table.description}
+        >
           {table.label}
         </span>
         <svg viewBox="-2 -2 60 20" className="h-5 w-full" aria-hidden="true">
-          {curve && <polyline points={curve} fill="none" stroke="var(--color-base-content)" strokeWidth={1.25} />}
+          {curve && (
+            <polyline
+              points={curve}
+              fill="none"
+              stroke="var(--color-base-content)"
+              strokeWidth={1.25}
+            />
+          )}
         </svg>
-        <button type="button" className="btn btn-ghost btn-xs font-normal" aria-expanded={draft !== null} disabled={!table.editable} onClick={() => (draft === null ? setDraft(asText(table)) : close())} data-testid={`table-${table.name}`}>
+        <button
+          type="button"
+          className="btn btn-ghost btn-xs font-normal"
+          aria-expanded={draft !== null}
+          disabled={!table.editable}
+          onClick={() => (draft === null ? setDraft(asText(table)) : close())}
+          data-testid={`table-${table.name}`}
+        >
           {sizeWords(table)}
         </button>
       </div>
@@ -58,12 +75,18 @@ export function TableRow({ table, view }: { table: Table; view: ModelView }) {
             data-testid={`table-rows-${table.name}`}
           />
           {refusal && (
-            <p role="alert" className="text-[12px] text-error" data-testid={`table-${table.name}-fault`}>
+            <p
+              role="alert"
+              className="text-[12px] text-error"
+              data-testid={`table-${table.name}-fault`}
+            >
               ✕ {refusal}
             </p>
           )}
           <div className="flex items-center gap-1 pt-1">
-            <span className="muted flex-1 text-[12px]">{table.description}. Paste from a spreadsheet if you like.</span>
+            <span className="muted flex-1 text-[12px]">
+              {table.description}. Paste from a spreadsheet if you like.
+            </span>
             <FileInput
               inputRef={file}
               accept=".csv,.txt,.tsv"
@@ -71,10 +94,21 @@ export function TableRow({ table, view }: { table: Table; view: ModelView }) {
               testid={`table-file-${table.name}`}
               onFile={(chosen) => void chosen.text().then((text) => setDraft(text.trim()))}
             />
-            <button type="button" className="btn btn-xs" onClick={() => file.current?.click()} data-testid={`table-load-${table.name}`}>
+            <button
+              type="button"
+              className="btn btn-xs"
+              onClick={() => file.current?.click()}
+              data-testid={`table-load-${table.name}`}
+            >
               From a file
             </button>
-            <button type="button" className="btn btn-xs btn-primary" onClick={keep} disabled={edits.isPending} data-testid={`table-keep-${table.name}`}>
+            <button
+              type="button"
+              className="btn btn-xs btn-primary"
+              onClick={keep}
+              disabled={edits.isPending}
+              data-testid={`table-keep-${table.name}`}
+            >
               Keep
             </button>
             <button type="button" className="btn btn-xs" onClick={close}>

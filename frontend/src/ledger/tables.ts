@@ -22,7 +22,13 @@ export function gathered(rows: Row[]): (Row | Table)[] {
     }
     let table = tables.get(match[1]!);
     if (!table) {
-      table = { name: match[1]!, label: row.label.replace(/\[[\d,]+\]$/, ""), description: row.description, elements: [], editable: true };
+      table = {
+        name: match[1]!,
+        label: row.label.replace(/\[[\d,]+\]$/, ""),
+        description: row.description,
+        elements: [],
+        editable: true,
+      };
       tables.set(table.name, table);
       found.push(table);
     }
@@ -34,7 +40,9 @@ export function gathered(rows: Row[]): (Row | Table)[] {
 
 /** The numbers of a table as text: one row in a line, parted by tabulators, as a spreadsheet takes them. */
 export function asText(table: Table): string {
-  return table.elements.map((row) => row.map((cell) => String(cell.value ?? "")).join("\t")).join("\n");
+  return table.elements
+    .map((row) => row.map((cell) => String(cell.value ?? "")).join("\t"))
+    .join("\n");
 }
 
 /** The size of a table in words. */
@@ -45,9 +53,16 @@ export function sizeWords(table: Table): string {
 
 /** Points of a small curve of the second column over the first, within a box of that size; empty when there is none. */
 export function curveOf(table: Table, width: number, height: number): string {
-  const points = table.elements.map((row) => [row[0]?.value, row[1]?.value]).filter((p): p is [number, number] => p.every((v) => typeof v === "number"));
+  const points = table.elements
+    .map((row) => [row[0]?.value, row[1]?.value])
+    .filter((p): p is [number, number] => p.every((v) => typeof v === "number"));
   if (points.length < 2) return "";
   const [xs, ys] = [points.map((p) => p[0]), points.map((p) => p[1])];
   const [x0, x1, y0, y1] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
-  return points.map(([x, y]) => `${(((x - x0) / (x1 - x0 || 1)) * width).toFixed(1)},${(height - ((y - y0) / (y1 - y0 || 1)) * height).toFixed(1)}`).join(" ");
+  return points
+    .map(
+      ([x, y]) =>
+        `${(((x - x0) / (x1 - x0 || 1)) * width).toFixed(1)},${(height - ((y - y0) / (y1 - y0 || 1)) * height).toFixed(1)}`,
+    )
+    .join(" ");
 }

@@ -20,8 +20,16 @@ interface Props {
 
 /** A parameter as a slider: while it moves the model is run again and the curves follow; letting go keeps the value. */
 export function ValueSlider({ view, row, value, onKeep, onClose }: Props) {
-  const [low, setLow] = useState(() => shortNumber(Math.max(row.minimum ?? -Infinity, value === 0 ? -1 : value * (value > 0 ? 0.5 : 1.5))));
-  const [high, setHigh] = useState(() => shortNumber(Math.min(row.maximum ?? Infinity, value === 0 ? 1 : value * (value > 0 ? 1.5 : 0.5))));
+  const [low, setLow] = useState(() =>
+    shortNumber(
+      Math.max(row.minimum ?? -Infinity, value === 0 ? -1 : value * (value > 0 ? 0.5 : 1.5)),
+    ),
+  );
+  const [high, setHigh] = useState(() =>
+    shortNumber(
+      Math.min(row.maximum ?? Infinity, value === 0 ? 1 : value * (value > 0 ? 1.5 : 0.5)),
+    ),
+  );
   const [moved, setMoved] = useState<number | null>(null);
   const [fault, setFault] = useState<string | null>(null);
   const [rate, setRate] = useState<number | null>(null);
@@ -40,7 +48,12 @@ export function ValueSlider({ view, row, value, onKeep, onClose }: Props) {
   return (
     <div className="pt-0.5 pb-1" data-testid={`slider-${row.name}`}>
       <div className="flex items-center gap-1.5">
-        <input className="input input-xs mono w-16" aria-label={`${row.label} slider from`} value={low} onChange={(event) => setLow(event.target.value)} />
+        <input
+          className="input input-xs mono w-16"
+          aria-label={`${row.label} slider from`}
+          value={low}
+          onChange={(event) => setLow(event.target.value)}
+        />
         <input
           type="range"
           className="range range-xs min-w-0 flex-1"
@@ -56,11 +69,23 @@ export function ValueSlider({ view, row, value, onKeep, onClose }: Props) {
             follow(next);
           }}
           onPointerUp={keep}
-          onKeyUp={(event) => (event.key.startsWith("Arrow") || event.key === "Home" || event.key === "End") && keep()}
+          onKeyUp={(event) =>
+            (event.key.startsWith("Arrow") || event.key === "Home" || event.key === "End") && keep()
+          }
           data-testid={`range-${row.name}`}
         />
-        <input className="input input-xs mono w-16" aria-label={`${row.label} slider to`} value={high} onChange={(event) => setHigh(event.target.value)} />
-        <button type="button" className="btn btn-ghost btn-xs px-0.5" onClick={onClose} aria-label="Close the slider">
+        <input
+          className="input input-xs mono w-16"
+          aria-label={`${row.label} slider to`}
+          value={high}
+          onChange={(event) => setHigh(event.target.value)}
+        />
+        <button
+          type="button"
+          className="btn btn-ghost btn-xs px-0.5"
+          onClick={onClose}
+          aria-label="Close the slider"
+        >
           <X size={12} />
         </button>
       </div>
@@ -68,7 +93,9 @@ export function ValueSlider({ view, row, value, onKeep, onClose }: Props) {
         <span data-testid={`slid-${row.name}`}>
           {formatNumber(shown)} {formatUnit(row.unit)}
         </span>
-        {rate !== null && moved !== null && <span data-testid="slider-rate">{rate.toFixed(0)} updates a second</span>}
+        {rate !== null && moved !== null && (
+          <span data-testid="slider-rate">{rate.toFixed(0)} updates a second</span>
+        )}
       </p>
       {fault && <p className="text-[12px] text-error">✕ {fault}</p>}
     </div>
@@ -76,7 +103,12 @@ export function ValueSlider({ view, row, value, onKeep, onClose }: Props) {
 }
 
 /** Runs the newest value only: while one run is under way, values in between are dropped. */
-function useFollowing(view: ModelView, name: string, onFault: (sentence: string | null) => void, onRate: (rate: number) => void) {
+function useFollowing(
+  view: ModelView,
+  name: string,
+  onFault: (sentence: string | null) => void,
+  onRate: (rate: number) => void,
+) {
   const wanted = useRef<number | null>(null);
   const busy = useRef(false);
   const times = useRef<number[]>([]);
@@ -91,7 +123,12 @@ function useFollowing(view: ModelView, name: string, onFault: (sentence: string 
       const { setLive } = useShownRuns.getState();
       try {
         const body = { scenario, values: { [name]: value }, names: namesOn(strips) };
-        const tried = await ask(client.POST("/api/projects/{project}/models/{model}/try", { params: { path: { project: view.project, model: view.model } }, body }));
+        const tried = await ask(
+          client.POST("/api/projects/{project}/models/{model}/try", {
+            params: { path: { project: view.project, model: view.model } },
+            body,
+          }),
+        );
         setLive(tried.curves);
         onFault(null);
         const now = performance.now();

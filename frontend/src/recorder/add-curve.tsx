@@ -14,7 +14,16 @@ const MOST = 60;
 /** Finding any variable of the shown runs and putting it on a strip. */
 export function AddCurve({ runs }: { runs: RunDetail[] }) {
   return (
-    <Popover label={<><Plus size={13} /> Curve</>} title="Find a quantity and put it on a strip (F)" testid="add-curve" disabled={!runs.some((run) => run.variables.length > 0)}>
+    <Popover
+      label={
+        <>
+          <Plus size={13} /> Curve
+        </>
+      }
+      title="Find a quantity and put it on a strip (F)"
+      testid="add-curve"
+      disabled={!runs.some((run) => run.variables.length > 0)}
+    >
       {() => <Finder runs={runs} />}
     </Popover>
   );
@@ -25,7 +34,12 @@ function Finder({ runs }: { runs: RunDetail[] }) {
   const [at, setAt] = useState(0);
   const strips = useStripPlans((s) => s.strips);
   const { toggleOnStrip, unitOf } = useStripPlans.getState();
-  const variables = useMemo(() => [...new Map(runs.flatMap((run) => run.variables.map((v) => [v.name, v] as const))).values()], [runs]);
+  const variables = useMemo(
+    () => [
+      ...new Map(runs.flatMap((run) => run.variables.map((v) => [v.name, v] as const))).values(),
+    ],
+    [runs],
+  );
   const found = useMemo(() => search(variables, typed), [variables, typed]);
   const shown = found.slice(0, MOST);
   const on = (name: string) => (strips ?? []).some((plan) => plan.names.includes(name));
@@ -57,7 +71,9 @@ function Finder({ runs }: { runs: RunDetail[] }) {
               onDragStart={(event) => event.dataTransfer.setData(CURVE, variable.name)}
               data-testid={`found-${variable.name}`}
             >
-              <span aria-hidden="true" className={on(variable.name) ? "" : "muted"}>{on(variable.name) ? "▪" : "▫"}</span>
+              <span aria-hidden="true" className={on(variable.name) ? "" : "muted"}>
+                {on(variable.name) ? "▪" : "▫"}
+              </span>
               <span className="shrink-0">{variable.name}</span>
               <span className="muted dense shrink-0">{formatUnit(variable.shown_unit)}</span>
               <span className="muted truncate">{variable.description}</span>
@@ -66,7 +82,11 @@ function Finder({ runs }: { runs: RunDetail[] }) {
         ))}
       </ul>
       <p className="muted pt-1 text-[12px]">
-        {found.length === 0 ? "No quantity has all these words." : found.length > MOST ? `The first ${MOST} of ${found.length}; type more.` : `${found.length} quantities. Enter puts the marked one on a strip or takes it off.`}
+        {found.length === 0
+          ? "No quantity has all these words."
+          : found.length > MOST
+            ? `The first ${MOST} of ${found.length}; type more.`
+            : `${found.length} quantities. Enter puts the marked one on a strip or takes it off.`}
       </p>
     </div>
   );

@@ -54,20 +54,38 @@ export function makeChart(element: HTMLElement, kind: ChartKind, read: () => Cha
   const ink = themeColour("--color-secondary");
   const rule = themeColour("--color-base-300");
   const font = '12px "IBM Plex Sans Variable", sans-serif';
-  const axis = { stroke: ink, font, grid: { stroke: rule, width: 1 }, ticks: { stroke: rule, width: 1, size: 4 } };
-  const log = kind.logarithmic ? { filter: decades, grid: { ...axis.grid, filter: decades }, ticks: { ...axis.ticks, filter: decades } } : {};
-  const values = (_: uPlot, ticks: (number | null)[]) => ticks.map((v) => (v === null ? "" : formatNumber(v)));
+  const axis = {
+    stroke: ink,
+    font,
+    grid: { stroke: rule, width: 1 },
+    ticks: { stroke: rule, width: 1, size: 4 },
+  };
+  const log = kind.logarithmic
+    ? {
+        filter: decades,
+        grid: { ...axis.grid, filter: decades },
+        ticks: { ...axis.ticks, filter: decades },
+      }
+    : {};
+  const values = (_: uPlot, ticks: (number | null)[]) =>
+    ticks.map((v) => (v === null ? "" : formatNumber(v)));
   const scaleFor = (side: "left" | "right"): uPlot.Scale => ({
     ...(kind.logarithmic ? { distr: 3 as const, log: 10 as const } : {}),
     range: () => {
       // Not what the chart has, which is still the range before.
       const [low, high] = useTime.getState().range ?? read().extent;
-      const found = bounds(read().curves.filter((c) => c.side === side), low, high, kind.logarithmic);
+      const found = bounds(
+        read().curves.filter((c) => c.side === side),
+        low,
+        high,
+        kind.logarithmic,
+      );
       return kind.logarithmic ? wholeDecades(found) : padded(found);
     },
   });
   const colours = new Map<number, string>();
-  const colour = (slot: number) => colours.get(slot) ?? colours.set(slot, strokeOf(slot)).get(slot)!;
+  const colour = (slot: number) =>
+    colours.get(slot) ?? colours.set(slot, strokeOf(slot)).get(slot)!;
   const contrast = themeColour("--color-base-content");
   const hidden = { points: { show: false }, paths: () => null };
   const chart = new uPlot(
@@ -75,21 +93,59 @@ export function makeChart(element: HTMLElement, kind: ChartKind, read: () => Cha
       width: element.clientWidth,
       height: element.clientHeight,
       legend: { show: false },
-      scales: { x: { time: false, range: (_, min, max) => [min, max] }, y: scaleFor("left"), ...(kind.second ? { right: scaleFor("right") } : {}) },
+      scales: {
+        x: { time: false, range: (_, min, max) => [min, max] },
+        y: scaleFor("left"),
+        ...(kind.second ? { right: scaleFor("right") } : {}),
+      },
       axes: [
-        { ...axis, show: true, size: kind.last ? 26 : 6, label: kind.last ? "time in s" : "", labelSize: kind.last ? 14 : 0, labelFont: font, values: (_, ticks) => (kind.last ? ticks.map((v) => formatNumber(v)) : []) },
+        {
+          ...axis,
+          show: true,
+          size: kind.last ? 26 : 6,
+          label: kind.last ? "time in s" : "",
+          labelSize: kind.last ? 14 : 0,
+          labelFont: font,
+          values: (_, ticks) => (kind.last ? ticks.map((v) => formatNumber(v)) : []),
+        },
         { ...axis, ...log, size: 58, values },
-        ...(kind.second ? [{ ...axis, ...log, side: 1 as const, scale: "right", size: 58, values, grid: { show: false } }] : []),
+        ...(kind.second
+          ? [
+              {
+                ...axis,
+                ...log,
+                side: 1 as const,
+                scale: "right",
+                size: 58,
+                values,
+                grid: { show: false },
+              },
+            ]
+          : []),
       ],
-      series: [{}, { scale: "y", ...hidden }, ...(kind.second ? [{ scale: "right", ...hidden }] : [])],
+      series: [
+        {},
+        { scale: "y", ...hidden },
+        ...(kind.second ? [{ scale: "right", ...hidden }] : []),
+      ],
       padding: [6, kind.second ? 0 : kind.room ? 58 : 24, 0, 0],
-      cursor: { sync: { key: SYNC, setSeries: false }, drag: { x: true, y: false, setScale: false, dist: 4 }, y: false, points: { show: false } },
+      cursor: {
+        sync: { key: SYNC, setSeries: false },
+        drag: { x: true, y: false, setScale: false, dist: 4 },
+        y: false,
+        points: { show: false },
+      },
       hooks: {
         init: [(u) => attach(u, read)],
         setSelect: [
           (u) => {
             if (u.select.width > 3) {
-              useTime.getState().setRange([u.posToVal(u.select.left, "x"), u.posToVal(u.select.left + u.select.width, "x")]);
+              useTime
+                .getState()
+                .setRange([
+                  u.posToVal(u.select.left, "x"),
+                  u.posToVal(u.select.left + u.select.width, "x"),
+                ]);
             }
             u.setSelect({ left: 0, width: 0, top: 0, height: 0 }, false);
           },
@@ -151,7 +207,8 @@ function attach(u: uPlot, read: () => ChartState): void {
     pressed = event.offsetX;
   });
   u.over.addEventListener("click", (event) => {
-    if (pressed !== null && Math.abs(event.offsetX - pressed) < 4) view.setCursor(u.posToVal(event.offsetX, "x"));
+    if (pressed !== null && Math.abs(event.offsetX - pressed) < 4)
+      view.setCursor(u.posToVal(event.offsetX, "x"));
   });
   u.over.addEventListener(
     "wheel",
@@ -188,7 +245,8 @@ function dots(read: () => ChartState, colour: (slot: number) => string): (u: uPl
       }
       if (!dot) {
         dot = document.createElement("div");
-        dot.style.cssText = "position:absolute;left:-3px;top:-3px;width:6px;height:6px;border-radius:3px;pointer-events:none";
+        dot.style.cssText =
+          "position:absolute;left:-3px;top:-3px;width:6px;height:6px;border-radius:3px;pointer-events:none";
         u.over.append(dot);
         made[i] = dot;
       }
@@ -200,7 +258,12 @@ function dots(read: () => ChartState, colour: (slot: number) => string): (u: uPl
   };
 }
 
-function drawCurves(u: uPlot, { curves, current }: ChartState, logarithmic: boolean, colour: (slot: number) => string): void {
+function drawCurves(
+  u: uPlot,
+  { curves, current }: ChartState,
+  logarithmic: boolean,
+  colour: (slot: number) => string,
+): void {
   const { left, top, width, height } = u.bbox;
   const [min, max] = [u.scales.x!.min ?? 0, u.scales.x!.max ?? 1];
   const kx = width / (max - min);
@@ -268,7 +331,10 @@ function drawMarks(u: uPlot, marks: ChartState["marks"], line: string, ink: stri
   u.ctx.lineWidth = devicePixelRatio;
   u.ctx.setLineDash([6 * devicePixelRatio, 3 * devicePixelRatio]);
   u.ctx.font = `600 ${11 * devicePixelRatio}px "IBM Plex Sans Variable", sans-serif`;
-  for (const [letter, time] of [["A", marks.a], ["B", marks.b]] as const) {
+  for (const [letter, time] of [
+    ["A", marks.a],
+    ["B", marks.b],
+  ] as const) {
     if (time === null || time < (u.scales.x!.min ?? 0) || time > (u.scales.x!.max ?? 0)) continue;
     const x = u.valToPos(time, "x", true);
     u.ctx.beginPath();
@@ -317,9 +383,16 @@ function drawNames(u: uPlot, curves: DrawnCurve[], colour: (slot: number) => str
     const time = Math.min(curve.time.at(-1) ?? 0, max);
     const value = curve.run === newest ? valueAt(curve.time, curve.values, time) : null;
     if (value === null) continue;
-    const x = Math.min(u.valToPos(time, "x", true), u.bbox.left + u.bbox.width) - 4 * devicePixelRatio;
+    const x =
+      Math.min(u.valToPos(time, "x", true), u.bbox.left + u.bbox.width) - 4 * devicePixelRatio;
     const line = 12 * devicePixelRatio;
-    const y = freePlace(u.valToPos(value, SCALES[curve.side], true) - 3 * devicePixelRatio, line, u.bbox.top + line, u.bbox.top + u.bbox.height, taken);
+    const y = freePlace(
+      u.valToPos(value, SCALES[curve.side], true) - 3 * devicePixelRatio,
+      line,
+      u.bbox.top + line,
+      u.bbox.top + u.bbox.height,
+      taken,
+    );
     taken.push(y);
     u.ctx.fillStyle = colour(curve.slot);
     u.ctx.fillText(curve.name, x, y);

@@ -18,32 +18,75 @@ export function ExportMenu({ runs, names }: { runs: RunDetail[]; names: string[]
   const query = new URLSearchParams({
     ...(all ? {} : { names: names.join(" ") }),
     ...(interval > 0 ? { interval: String(interval) } : {}),
-    ...(a !== null && b !== null ? { low: String(Math.min(a, b)), high: String(Math.max(a, b)) } : {}),
+    ...(a !== null && b !== null
+      ? { low: String(Math.min(a, b)), high: String(Math.max(a, b)) }
+      : {}),
   });
   return (
-    <div className="relative shrink-0" onKeyDown={(event) => event.key === "Escape" && setOpen(false)}>
-      <button type="button" className="btn btn-ghost btn-xs" onClick={() => setOpen(!open)} aria-expanded={open} title="Data as files" data-testid="export-menu">
+    <div
+      className="relative shrink-0"
+      onKeyDown={(event) => event.key === "Escape" && setOpen(false)}
+    >
+      <button
+        type="button"
+        className="btn btn-ghost btn-xs"
+        onClick={() => setOpen(!open)}
+        aria-expanded={open}
+        title="Data as files"
+        data-testid="export-menu"
+      >
         <Download size={13} /> Export
       </button>
       {open && (
         <>
-          <button type="button" className="fixed inset-0 z-20 cursor-default" onClick={() => setOpen(false)} aria-label="Close" tabIndex={-1} />
-          <div className="absolute top-7 right-0 z-30 flex w-72 flex-col gap-2 border border-base-300 bg-base-100 p-3 shadow-md" role="dialog" aria-label="Export data" data-testid="export-panel">
+          <button
+            type="button"
+            className="fixed inset-0 z-20 cursor-default"
+            onClick={() => setOpen(false)}
+            aria-label="Close"
+            tabIndex={-1}
+          />
+          <div
+            className="absolute top-7 right-0 z-30 flex w-72 flex-col gap-2 border border-base-300 bg-base-100 p-3 shadow-md"
+            role="dialog"
+            aria-label="Export data"
+            data-testid="export-panel"
+          >
             <p>
               Run {run.number}: {run.name}
             </p>
             <label className="flex items-center gap-2">
-              <input type="checkbox" className="checkbox checkbox-sm" checked={all} onChange={(event) => setAll(event.target.checked)} data-testid="export-all" />
+              <input
+                type="checkbox"
+                className="checkbox checkbox-sm"
+                checked={all}
+                onChange={(event) => setAll(event.target.checked)}
+                data-testid="export-all"
+              />
               all {run.variables.length} variables, not only the {names.length} on strips
             </label>
             <label className="flex items-center gap-2">
               every
-              <input className="input input-xs mono w-20" value={even} placeholder="stored" onChange={(event) => setEven(event.target.value)} data-testid="export-interval" /> s
+              <input
+                className="input input-xs mono w-20"
+                value={even}
+                placeholder="stored"
+                onChange={(event) => setEven(event.target.value)}
+                data-testid="export-interval"
+              />{" "}
+              s
             </label>
             {a !== null && b !== null && <p className="muted">Only from A to B.</p>}
             <div className="flex gap-1">
               {(["csv", "parquet", "xlsx"] as const).map((kind) => (
-                <a key={kind} className="btn btn-sm font-normal" href={`/api/runs/${run.id}/export?kind=${kind}&${query}`} download onClick={() => setOpen(false)} data-testid={`export-${kind}`}>
+                <a
+                  key={kind}
+                  className="btn btn-sm font-normal"
+                  href={`/api/runs/${run.id}/export?kind=${kind}&${query}`}
+                  download
+                  onClick={() => setOpen(false)}
+                  data-testid={`export-${kind}`}
+                >
                   {{ csv: "CSV", parquet: "Parquet", xlsx: "Spreadsheet" }[kind]}
                 </a>
               ))}

@@ -35,11 +35,17 @@ const [STRIP, TIME] = [150, 26];
 
 /** The instants of the frames, both ends included. */
 export function instants([low, high]: [number, number], frames: number): number[] {
-  return Array.from({ length: frames }, (_, k) => low + ((high - low) * k) / Math.max(frames - 1, 1));
+  return Array.from(
+    { length: frames },
+    (_, k) => low + ((high - low) * k) / Math.max(frames - 1, 1),
+  );
 }
 
 /** The frames of a replay one by one: the sheet with the values of an instant, the time, and the strips with their cursor. */
-export async function* framesOf(film: Film, signal: AbortSignal): AsyncGenerator<{ canvas: HTMLCanvasElement; done: number }> {
+export async function* framesOf(
+  film: Film,
+  signal: AbortSignal,
+): AsyncGenerator<{ canvas: HTMLCanvasElement; done: number }> {
   const { sheet, run, range, width, frames } = film;
   // A model of equations alone has nothing to draw but its strips.
   const drawn = sheet.components.length > 0;
@@ -53,12 +59,40 @@ export async function* framesOf(film: Film, signal: AbortSignal): AsyncGenerator
     if (signal.aborted) return;
     const { values } = await fetchValues(run.id, names, time);
     const lookupOf = (component: string) => (name: string) =>
-      values[`${component}.${name}`] ?? sheet.components.find((c) => c.name === component)?.numbers[name];
-    const drawing = drawn ? renderToStaticMarkup(createElement(SheetPicture, { sheet, lookupOf })) : "";
-    const carried = film.wires === "plain" ? "" : renderToStaticMarkup(createElement(CarriedMarks, { sheet, rows: film.rows, variables: run.variables, values, marks: film.wires, size: 1 }));
+      values[`${component}.${name}`] ??
+      sheet.components.find((c) => c.name === component)?.numbers[name];
+    const drawing = drawn
+      ? renderToStaticMarkup(createElement(SheetPicture, { sheet, lookupOf }))
+      : "";
+    const carried =
+      film.wires === "plain"
+        ? ""
+        : renderToStaticMarkup(
+            createElement(CarriedMarks, {
+              sheet,
+              rows: film.rows,
+              variables: run.variables,
+              values,
+              marks: film.wires,
+              size: 1,
+            }),
+          );
     const strips = film.strips.map(({ curves }, i) => {
-      const picture = stripSvg({ curves, range, width, height: STRIP, cursor: time, colour: (slot) => COLOURS[slot % RUN_COLOURS]!, ink: INK, rule: RULE, ground: PAPER, runName: film.runName });
-      return picture.replace("<svg ", `<svg y="${high + TIME + i * STRIP}" `).replaceAll("inside", `inside${i}`);
+      const picture = stripSvg({
+        curves,
+        range,
+        width,
+        height: STRIP,
+        cursor: time,
+        colour: (slot) => COLOURS[slot % RUN_COLOURS]!,
+        ink: INK,
+        rule: RULE,
+        ground: PAPER,
+        runName: film.runName,
+      });
+      return picture
+        .replace("<svg ", `<svg y="${high + TIME + i * STRIP}" `)
+        .replaceAll("inside", `inside${i}`);
     });
     const svg =
       `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}"><style>${rules.replaceAll("&", "&amp;").replaceAll("<", "&lt;")}</style><rect width="${width}" height="${height}" fill="${PAPER}"/>` +
@@ -69,12 +103,19 @@ export async function* framesOf(film: Film, signal: AbortSignal): AsyncGenerator
 }
 
 /** An animated picture of all frames that takes so many seconds. */
-export async function asGif(film: Film, seconds: number, signal: AbortSignal, tell: (share: number) => void): Promise<Blob> {
+export async function asGif(
+  film: Film,
+  seconds: number,
+  signal: AbortSignal,
+  tell: (share: number) => void,
+): Promise<Blob> {
   const { GIFEncoder, quantize, applyPalette } = await import("gifenc");
   const gif = GIFEncoder();
   const delay = Math.max(20, (1000 * seconds) / film.frames);
   for await (const { canvas, done } of framesOf(film, signal)) {
-    const { data, width, height } = canvas.getContext("2d")!.getImageData(0, 0, canvas.width, canvas.height);
+    const { data, width, height } = canvas
+      .getContext("2d")!
+      .getImageData(0, 0, canvas.width, canvas.height);
     const palette = quantize(data, 128);
     gif.writeFrame(applyPalette(data, palette), width, height, { palette, delay });
     tell(done);
@@ -84,12 +125,20 @@ export async function asGif(film: Film, seconds: number, signal: AbortSignal, te
 }
 
 /** All frames as numbered PNGs in one archive. */
-export async function asPngs(film: Film, signal: AbortSignal, tell: (share: number) => void): Promise<Blob> {
+export async function asPngs(
+  film: Film,
+  signal: AbortSignal,
+  tell: (share: number) => void,
+): Promise<Blob> {
   const { zipSync } = await import("fflate");
   const files: Record<string, Uint8Array> = {};
   for await (const { canvas, done } of framesOf(film, signal)) {
-    const png = await new Promise<Blob>((made, failed) => canvas.toBlob((blob) => (blob ? made(blob) : failed(new Error("no picture"))), "image/png"));
-    files[`frame-${String(Object.keys(files).length + 1).padStart(4, "0")}.png`] = new Uint8Array(await png.arrayBuffer());
+    const png = await new Promise<Blob>((made, failed) =>
+      canvas.toBlob((blob) => (blob ? made(blob) : failed(new Error("no picture"))), "image/png"),
+    );
+    files[`frame-${String(Object.keys(files).length + 1).padStart(4, "0")}.png`] = new Uint8Array(
+      await png.arrayBuffer(),
+    );
     tell(done);
   }
   // Pictures are compressed already.

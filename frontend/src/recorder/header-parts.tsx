@@ -5,18 +5,38 @@ import { formatTime } from "../ui/format";
 import { useTime } from "../state/time";
 
 /** Where the time cursor stands, what happened near it, and a way to take it away. */
-export function CursorTime({ extent, events }: { extent: [number, number]; events: { time: number; cause: string }[] }) {
+export function CursorTime({
+  extent,
+  events,
+}: {
+  extent: [number, number];
+  events: { time: number; cause: string }[];
+}) {
   const { cursor, hover, range, setCursor } = useTime();
   const instant = hover ?? cursor;
   const [low, high] = range ?? extent;
-  const near = instant === null ? undefined : events.find((e) => Math.abs(e.time - instant) < (high - low) / 250);
+  const near =
+    instant === null
+      ? undefined
+      : events.find((e) => Math.abs(e.time - instant) < (high - low) / 250);
   return (
     <>
-      <span className={`muted shrink-0 ${cursor === null ? "max-2xl:hidden" : ""}`} data-testid="cursor-time">
-        {cursor !== null ? `time cursor at ${formatTime(cursor)}` : "click: time cursor; drag: zoom"}
+      <span
+        className={`muted shrink-0 ${cursor === null ? "max-2xl:hidden" : ""}`}
+        data-testid="cursor-time"
+      >
+        {cursor !== null
+          ? `time cursor at ${formatTime(cursor)}`
+          : "click: time cursor; drag: zoom"}
       </span>
       {cursor !== null && (
-        <button type="button" className="btn btn-ghost btn-xs -ml-2 px-1" onClick={() => setCursor(null)} aria-label="Clear the time cursor" title="Clear the time cursor (Esc)">
+        <button
+          type="button"
+          className="btn btn-ghost btn-xs -ml-2 px-1"
+          onClick={() => setCursor(null)}
+          aria-label="Clear the time cursor"
+          title="Clear the time cursor (Esc)"
+        >
           ×
         </button>
       )}
@@ -35,11 +55,24 @@ export function Zoomed() {
   if (!range && past.length === 0) return null;
   return (
     <span className="flex shrink-0 items-center">
-      <button type="button" className="btn btn-ghost btn-xs px-1" onClick={zoomBack} disabled={past.length === 0} aria-label="Back to the zoom before" title="Back to the zoom before (Backspace)" data-testid="zoom-back">
+      <button
+        type="button"
+        className="btn btn-ghost btn-xs px-1"
+        onClick={zoomBack}
+        disabled={past.length === 0}
+        aria-label="Back to the zoom before"
+        title="Back to the zoom before (Backspace)"
+        data-testid="zoom-back"
+      >
         <Undo2 size={13} />
       </button>
       {range && (
-        <button type="button" className="btn btn-ghost btn-xs" onClick={() => setRange(null)} data-testid="zoom-reset">
+        <button
+          type="button"
+          className="btn btn-ghost btn-xs"
+          onClick={() => setRange(null)}
+          data-testid="zoom-reset"
+        >
           Show all ({formatTime(range[0])} to {formatTime(range[1])})
         </button>
       )}
@@ -65,9 +98,14 @@ export function Play({ extent: whole }: { extent: [number, number] }) {
     let before = performance.now();
     const timer = window.setInterval(() => {
       const now = performance.now();
-      const { extent: [low, high], span: seconds } = latest.current;
+      const {
+        extent: [low, high],
+        span: seconds,
+      } = latest.current;
       const { cursor, setCursor } = useTime.getState();
-      const next = (cursor === null || cursor >= high ? low : cursor) + ((high - low) * (now - before)) / 1000 / seconds;
+      const next =
+        (cursor === null || cursor >= high ? low : cursor) +
+        ((high - low) * (now - before)) / 1000 / seconds;
       before = now;
       setCursor(Math.min(next, high));
       if (next >= high) setOn(false);
@@ -76,10 +114,23 @@ export function Play({ extent: whole }: { extent: [number, number] }) {
   }, [on]);
   return (
     <span className="flex shrink-0 items-center" role="group" aria-label="Replay">
-      <button type="button" className="btn btn-ghost btn-xs px-1" onClick={() => setOn(!on)} aria-label={on ? "Pause the replay" : "Replay"} title="Replay: the sheet moves with the time cursor (P)" data-testid="play">
+      <button
+        type="button"
+        className="btn btn-ghost btn-xs px-1"
+        onClick={() => setOn(!on)}
+        aria-label={on ? "Pause the replay" : "Replay"}
+        title="Replay: the sheet moves with the time cursor (P)"
+        data-testid="play"
+      >
         {on ? <PauseIcon size={13} /> : <PlayIcon size={13} />}
       </button>
-      <select className="select select-xs w-16 border-0 px-1" value={span} aria-label="Seconds that the replay takes" title="How long the replay takes" onChange={(event) => setSpan(Number(event.target.value))}>
+      <select
+        className="select select-xs w-16 border-0 px-1"
+        value={span}
+        aria-label="Seconds that the replay takes"
+        title="How long the replay takes"
+        onChange={(event) => setSpan(Number(event.target.value))}
+      >
         {SPANS.map((s) => (
           <option key={s} value={s}>
             {s} s
@@ -103,7 +154,12 @@ export function Marks() {
           type="button"
           className="btn btn-ghost btn-xs px-1.5 font-normal"
           disabled={at === null && marks[which] === null}
-          onClick={() => setMark(which, marks[which] !== null && (at === null || at === marks[which]) ? null : at)}
+          onClick={() =>
+            setMark(
+              which,
+              marks[which] !== null && (at === null || at === marks[which]) ? null : at,
+            )
+          }
           title={`Mark ${which.toUpperCase()} at the time cursor (${which.toUpperCase()}); again takes it away`}
           data-testid={`mark-${which}`}
         >

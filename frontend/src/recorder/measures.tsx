@@ -17,22 +17,31 @@ interface Props {
 /** What can be read off the shown curves, over the whole run or between the marks A and B. */
 export function Measures({ view, runs, names, onClose }: Props) {
   const { a, b } = useTime((s) => s.marks);
-  const [low, high] = a !== null && b !== null ? [Math.min(a, b), Math.max(a, b)] : [undefined, undefined];
+  const [low, high] =
+    a !== null && b !== null ? [Math.min(a, b), Math.max(a, b)] : [undefined, undefined];
   const ended = runs.filter((run) => run.points > 0);
   const answers = useQueries({
     queries: ended.map((run) => ({
       queryKey: ["measures", run.id, run.points, names.join(" "), low, high],
       queryFn: () => {
         const known = new Set(run.variables.map((v) => v.name));
-        const body = { names: names.filter((n) => known.has(n)), ...(low === undefined ? {} : { low, high: high }) };
-        return ask(client.POST("/api/runs/{run}/measures", { params: { path: { run: run.id } }, body }));
+        const body = {
+          names: names.filter((n) => known.has(n)),
+          ...(low === undefined ? {} : { low, high: high }),
+        };
+        return ask(
+          client.POST("/api/runs/{run}/measures", { params: { path: { run: run.id } }, body }),
+        );
       },
       staleTime: Infinity,
     })),
   });
-  const columns = answers.flatMap((answer, i) => (answer.data?.curves ?? []).map((curve) => ({ run: ended[i]!, curve })));
+  const columns = answers.flatMap((answer, i) =>
+    (answer.data?.curves ?? []).map((curve) => ({ run: ended[i]!, curve })),
+  );
   const rows = columns[0]?.curve.measures.map((m) => ({ name: m.measure, words: m.words })) ?? [];
-  const cell = (column: (typeof columns)[number], name: string) => column.curve.measures.find((m) => m.measure === name);
+  const cell = (column: (typeof columns)[number], name: string) =>
+    column.curve.measures.find((m) => m.measure === name);
   const copy = () => {
     const head = ["", ...columns.map((c) => `${c.curve.name}, ${c.run.name}`)];
     const body = rows.map((row) => [
@@ -45,14 +54,33 @@ export function Measures({ view, runs, names, onClose }: Props) {
     void navigator.clipboard.writeText([head, ...body].map((line) => line.join("\t")).join("\n"));
   };
   return (
-    <aside className="rule-l flex w-[30rem] max-w-[50%] shrink-0 flex-col border-l border-base-300" aria-label="Measures" data-testid="measures">
+    <aside
+      className="rule-l flex w-[30rem] max-w-[50%] shrink-0 flex-col border-l border-base-300"
+      aria-label="Measures"
+      data-testid="measures"
+    >
       <div className="flex items-center gap-2 px-3 py-1">
         <h3 className="font-semibold">Measures</h3>
-        <span className="muted min-w-0 flex-1 truncate">{low === undefined ? "over the whole run" : `from ${formatTime(low)} to ${formatTime(high)}`}</span>
-        <button type="button" className="btn btn-ghost btn-xs" onClick={copy} title="Copy as text, for a spreadsheet" data-testid="measures-copy">
+        <span className="muted min-w-0 flex-1 truncate">
+          {low === undefined
+            ? "over the whole run"
+            : `from ${formatTime(low)} to ${formatTime(high)}`}
+        </span>
+        <button
+          type="button"
+          className="btn btn-ghost btn-xs"
+          onClick={copy}
+          title="Copy as text, for a spreadsheet"
+          data-testid="measures-copy"
+        >
           <Copy size={12} /> Copy
         </button>
-        <button type="button" className="btn btn-ghost btn-xs px-1" onClick={onClose} aria-label="Close the measures">
+        <button
+          type="button"
+          className="btn btn-ghost btn-xs px-1"
+          onClick={onClose}
+          aria-label="Close the measures"
+        >
           <X size={12} />
         </button>
       </div>
@@ -62,7 +90,11 @@ export function Measures({ view, runs, names, onClose }: Props) {
             <tr>
               <th className="sticky left-0 bg-base-100 px-3 text-left font-normal" />
               {columns.map(({ run, curve }) => (
-                <th key={`${run.id} ${curve.name}`} scope="col" className="px-2 pb-1 text-left align-bottom font-medium">
+                <th
+                  key={`${run.id} ${curve.name}`}
+                  scope="col"
+                  className="px-2 pb-1 text-left align-bottom font-medium"
+                >
                   <span className="flex items-center gap-1 whitespace-nowrap">
                     <ColourDot slot={colourOf(view, run)} /> {curve.name}
                   </span>
@@ -76,14 +108,29 @@ export function Measures({ view, runs, names, onClose }: Props) {
           <tbody>
             {rows.map((row) => (
               <tr key={row.name} className="rule-t">
-                <th scope="row" className="sticky left-0 bg-base-100 px-3 text-left font-normal whitespace-nowrap">
+                <th
+                  scope="row"
+                  className="sticky left-0 bg-base-100 px-3 text-left font-normal whitespace-nowrap"
+                >
                   {row.words}
                 </th>
                 {columns.map((column) => {
                   const found = cell(column, row.name);
                   return (
-                    <td key={`${column.run.id} ${column.curve.name}`} className="mono px-2 text-right whitespace-nowrap" title={found?.reason} data-testid={`measure-${row.name}-${column.curve.name}-${column.run.number}`}>
-                      {found?.value === null || !found ? <span className="muted">–</span> : <>{formatNumber(found.value)} <span className="muted">{formatUnit(found.unit)}</span></>}
+                    <td
+                      key={`${column.run.id} ${column.curve.name}`}
+                      className="mono px-2 text-right whitespace-nowrap"
+                      title={found?.reason}
+                      data-testid={`measure-${row.name}-${column.curve.name}-${column.run.number}`}
+                    >
+                      {found?.value === null || !found ? (
+                        <span className="muted">–</span>
+                      ) : (
+                        <>
+                          {formatNumber(found.value)}{" "}
+                          <span className="muted">{formatUnit(found.unit)}</span>
+                        </>
+                      )}
                     </td>
                   );
                 })}
@@ -91,7 +138,9 @@ export function Measures({ view, runs, names, onClose }: Props) {
             ))}
           </tbody>
         </table>
-        {columns.length === 0 && <p className="muted px-3">Run the model first; then its curves are measured here.</p>}
+        {columns.length === 0 && (
+          <p className="muted px-3">Run the model first; then its curves are measured here.</p>
+        )}
       </div>
     </aside>
   );

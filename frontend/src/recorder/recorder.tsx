@@ -45,14 +45,29 @@ export function Recorder({ view, list, count, runs, canRun, onFault }: Props) {
   const data = useCurves(runs, names, width);
   const extent = useExtent(runs, data);
   const shown = useStrips(view, strips, runs, data);
-  const events = useMemo(() => (runs.find((run) => run.id === current)?.events ?? []).slice(0, MOST_EVENTS), [runs, current]);
-  const states = useMemo(() => shown.map(({ curves, axes }) => ({ curves, axes, extent, marks, events, current })), [shown, extent, marks, events, current]);
-  const differences = useDifferences(runs.find((run) => run.id === current), shown);
+  const events = useMemo(
+    () => (runs.find((run) => run.id === current)?.events ?? []).slice(0, MOST_EVENTS),
+    [runs, current],
+  );
+  const states = useMemo(
+    () => shown.map(({ curves, axes }) => ({ curves, axes, extent, marks, events, current })),
+    [shown, extent, marks, events, current],
+  );
+  const differences = useDifferences(
+    runs.find((run) => run.id === current),
+    shown,
+  );
   const room = shown.some(({ axes }) => axes.length > 1);
   const runName = (id: number) => runs.find((run) => run.id === id)?.name ?? "";
 
   const onKey = (event: React.KeyboardEvent) => {
-    if ((event.target as HTMLElement).closest("input, select, textarea") || event.ctrlKey || event.metaKey || event.altKey) return;
+    if (
+      (event.target as HTMLElement).closest("input, select, textarea") ||
+      event.ctrlKey ||
+      event.metaKey ||
+      event.altKey
+    )
+      return;
     const { range, cursor, hover, setCursor, setMark, setRange, zoomBack } = useTime.getState();
     const [min, max] = range ?? extent;
     const step = (max - min) / (event.shiftKey ? 20 : 200);
@@ -86,7 +101,10 @@ export function Recorder({ view, list, count, runs, canRun, onFault }: Props) {
       className="flex h-full flex-col bg-base-100"
       aria-label="Recorder"
       data-testid="recorder"
-      data-drawn={runs.filter((run) => data.get(run.id)?.length).map((run) => run.id).join(" ")}
+      data-drawn={runs
+        .filter((run) => data.get(run.id)?.length)
+        .map((run) => run.id)
+        .join(" ")}
       tabIndex={0}
       onKeyDown={onKey}
       data-own-keys
@@ -97,9 +115,22 @@ export function Recorder({ view, list, count, runs, canRun, onFault }: Props) {
         <Zoomed />
         <RunChips view={view} runs={list} count={count} />
         <Play extent={extent} />
-        <FilmMenu view={view} run={runs.find((run) => run.id === current)} strips={shown} extent={extent} runName={runName} />
+        <FilmMenu
+          view={view}
+          run={runs.find((run) => run.id === current)}
+          strips={shown}
+          extent={extent}
+          runName={runName}
+        />
         <Marks />
-        <select className="select select-xs w-24 border-0" value={side ?? ""} aria-label="Beside the strips" title="What is shown beside the strips (M: measures)" onChange={(event) => setSide((event.target.value || null) as Side | null)} data-testid="beside">
+        <select
+          className="select select-xs w-24 border-0"
+          value={side ?? ""}
+          aria-label="Beside the strips"
+          title="What is shown beside the strips (M: measures)"
+          onChange={(event) => setSide((event.target.value || null) as Side | null)}
+          data-testid="beside"
+        >
           <option value="">Beside…</option>
           {SIDES.map(([key, words]) => (
             <option key={key} value={key}>
@@ -108,26 +139,49 @@ export function Recorder({ view, list, count, runs, canRun, onFault }: Props) {
           ))}
         </select>
         <AddCurve runs={runs} />
-        <LayoutsMenu view={view} made={runs.find((run) => run.layout.length > 0)?.layout ?? []} onFault={onFault} />
+        <LayoutsMenu
+          view={view}
+          made={runs.find((run) => run.layout.length > 0)?.layout ?? []}
+          onFault={onFault}
+        />
         <ExportMenu runs={runs} names={names} />
         <ReportMenu view={view} runs={runs} />
       </div>
       {runs.length === 0 || (data.size === 0 && names.length > 0) ? (
         <Empty canRun={canRun} waiting={runs.length > 0} runs={runs} />
       ) : shown.length === 0 ? (
-        <p className="muted m-auto" data-testid="no-strips">Choose a quantity under Watch in the ledger, or find one with “+ Curve”; it is drawn here.</p>
+        <p className="muted m-auto" data-testid="no-strips">
+          Choose a quantity under Watch in the ledger, or find one with “+ Curve”; it is drawn here.
+        </p>
       ) : (
         <div className="flex min-h-0 flex-1">
           <div className="flex min-h-0 min-w-0 flex-1 flex-col overflow-y-auto">
             {shown.map(({ plan, axes }, i) => (
-              <Strip key={keyOf(plan)} plan={plan} axes={axes} state={states[i]!} last={i === shown.length - 1} room={room} differences={differences} runName={runName} />
+              <Strip
+                key={keyOf(plan)}
+                plan={plan}
+                axes={axes}
+                state={states[i]!}
+                last={i === shown.length - 1}
+                room={room}
+                differences={differences}
+                runName={runName}
+              />
             ))}
             <NewStrip />
           </div>
-          {side === "measures" && <Measures view={view} runs={runs} names={names} onClose={() => setSide(null)} />}
-          {side === "xy" && <AgainstEachOther view={view} runs={runs} names={names} onClose={() => setSide(null)} />}
-          {side === "spectrum" && <SpectrumPanel view={view} runs={runs} names={names} onClose={() => setSide(null)} />}
-          {side === "bars" && <Bars view={view} runs={runs} names={names} onClose={() => setSide(null)} />}
+          {side === "measures" && (
+            <Measures view={view} runs={runs} names={names} onClose={() => setSide(null)} />
+          )}
+          {side === "xy" && (
+            <AgainstEachOther view={view} runs={runs} names={names} onClose={() => setSide(null)} />
+          )}
+          {side === "spectrum" && (
+            <SpectrumPanel view={view} runs={runs} names={names} onClose={() => setSide(null)} />
+          )}
+          {side === "bars" && (
+            <Bars view={view} runs={runs} names={names} onClose={() => setSide(null)} />
+          )}
         </div>
       )}
     </div>
@@ -139,7 +193,8 @@ function useWidth(host: React.RefObject<HTMLDivElement | null>): number {
   const [width, setWidth] = useState(0);
   useLayoutEffect(() => {
     if (!host.current) return;
-    const inSteps = (whole: number) => setWidth(Math.max(200, Math.round((whole - 220) / 100) * 100));
+    const inSteps = (whole: number) =>
+      setWidth(Math.max(200, Math.round((whole - 220) / 100) * 100));
     inSteps(host.current.clientWidth);
     const watcher = new ResizeObserver(([entry]) => inSteps(entry!.contentRect.width));
     watcher.observe(host.current);
@@ -163,9 +218,22 @@ function NewStrip() {
 }
 
 type Side = "measures" | "xy" | "spectrum" | "bars";
-const SIDES: [Side, string][] = [["measures", "Measures"], ["xy", "x–y"], ["spectrum", "Spectrum"], ["bars", "Bars"]];
+const SIDES: [Side, string][] = [
+  ["measures", "Measures"],
+  ["xy", "x–y"],
+  ["spectrum", "Spectrum"],
+  ["bars", "Bars"],
+];
 
-function Empty({ canRun, waiting, runs }: { canRun: boolean; waiting: boolean; runs: RunDetail[] }) {
+function Empty({
+  canRun,
+  waiting,
+  runs,
+}: {
+  canRun: boolean;
+  waiting: boolean;
+  runs: RunDetail[];
+}) {
   const failed = runs.find((run) => run.state === "failed");
   if (failed) {
     return (
@@ -177,7 +245,9 @@ function Empty({ canRun, waiting, runs }: { canRun: boolean; waiting: boolean; r
   if (waiting) return <p className="muted m-auto">Computing…</p>;
   return (
     <p className="muted m-auto text-[15px]" data-testid="recorder-empty">
-      {canRun ? "Press Run (Ctrl+Enter): every quantity is recorded, and its curve appears here." : "Nothing has been run yet."}
+      {canRun
+        ? "Press Run (Ctrl+Enter): every quantity is recorded, and its curve appears here."
+        : "Nothing has been run yet."}
     </p>
   );
 }

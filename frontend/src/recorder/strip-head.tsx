@@ -22,7 +22,8 @@ interface Props {
 export function StripHead({ plan, axes, state, differences, runName }: Props) {
   const { strips, setStrips, unitOf } = useStripPlans.getState();
   const { over, handlers } = useCurveDrop(plan);
-  const change = (fields: Partial<StripPlan>) => setStrips((strips ?? []).map((p) => (keyOf(p) === keyOf(plan) ? { ...p, ...fields } : p)));
+  const change = (fields: Partial<StripPlan>) =>
+    setStrips((strips ?? []).map((p) => (keyOf(p) === keyOf(plan) ? { ...p, ...fields } : p)));
   const unitFor = (name: string) => state.curves.find((c) => c.name === name)?.unit ?? "";
   const right = new Set(state.curves.filter((c) => c.side === "right").map((c) => c.name));
   const title = plan.names.join(", ");
@@ -36,7 +37,11 @@ export function StripHead({ plan, axes, state, differences, runName }: Props) {
       <div className="flex items-center">
         {axes[0] && formatUnit(axes[0].unit) && <span className="muted pr-1">in</span>}
         {axes.map((axis) => (
-          <UnitChoice key={axis.side} axis={axis} onChange={(unit) => change({ [axis.side]: unit })} />
+          <UnitChoice
+            key={axis.side}
+            axis={axis}
+            onChange={(unit) => change({ [axis.side]: unit })}
+          />
         ))}
         <span className="flex-1" />
         <button
@@ -51,7 +56,13 @@ export function StripHead({ plan, axes, state, differences, runName }: Props) {
           log
         </button>
         <PictureMenu title={title} dashed={dashed} state={state} runName={runName} />
-        <button type="button" className="muted px-1 hover:text-base-content" onClick={() => setStrips((strips ?? []).filter((p) => p !== plan))} aria-label={`Remove the strip of ${title}`} title="Remove this strip">
+        <button
+          type="button"
+          className="muted px-1 hover:text-base-content"
+          onClick={() => setStrips((strips ?? []).filter((p) => p !== plan))}
+          aria-label={`Remove the strip of ${title}`}
+          title="Remove this strip"
+        >
           <X size={12} />
         </button>
       </div>
@@ -67,7 +78,12 @@ export function StripHead({ plan, axes, state, differences, runName }: Props) {
             event.dataTransfer.effectAllowed = "move";
           }}
           onKeyDown={(event) => {
-            const step = event.altKey && event.key === "ArrowUp" ? -1 : event.altKey && event.key === "ArrowDown" ? 1 : 0;
+            const step =
+              event.altKey && event.key === "ArrowUp"
+                ? -1
+                : event.altKey && event.key === "ArrowDown"
+                  ? 1
+                  : 0;
             if (step !== 0) setStrips(shifted(strips ?? [], name, step, unitOf));
             else if (event.key === "Delete") setStrips(without(strips ?? [], name));
             else return;
@@ -77,15 +93,32 @@ export function StripHead({ plan, axes, state, differences, runName }: Props) {
           data-testid={`curve-${name}`}
         >
           <svg width="20" height="6" className="shrink-0" aria-hidden="true">
-            <line x1="0" x2="20" y1="3" y2="3" stroke="currentColor" strokeWidth="1.5" strokeDasharray={DASHES[order % DASHES.length]!.join(" ")} />
+            <line
+              x1="0"
+              x2="20"
+              y1="3"
+              y2="3"
+              stroke="currentColor"
+              strokeWidth="1.5"
+              strokeDasharray={DASHES[order % DASHES.length]!.join(" ")}
+            />
           </svg>
           <span className="dense truncate">{name}</span>
-          {right.has(name) && <span className="muted" title="on the right axis">→</span>}
+          {right.has(name) && (
+            <span className="muted" title="on the right axis">
+              →
+            </span>
+          )}
         </button>
       ))}
       {plan.names.map((name) =>
         differences[name] === undefined ? null : (
-          <p key={name} className="mono muted truncate text-[11.5px]" title={`${name}: B less A`} data-testid={`difference-${name}`}>
+          <p
+            key={name}
+            className="mono muted truncate text-[11.5px]"
+            title={`${name}: B less A`}
+            data-testid={`difference-${name}`}
+          >
             Δ {formatNumber(differences[name])} {formatUnit(unitFor(name))}
           </p>
         ),
@@ -100,7 +133,10 @@ function UnitChoice({ axis, onChange }: { axis: Axis; onChange: (unit: string) =
   const words = (unit: string) => formatUnit(unit) || "no unit";
   const options = [...new Set([axis.unit, ...(units.data ?? []).map((u) => u.unit)])];
   return (
-    <label className="muted flex min-w-0 items-center" title={axis.side === "left" ? "Unit of the left axis" : "Unit of the right axis"}>
+    <label
+      className="muted flex min-w-0 items-center"
+      title={axis.side === "left" ? "Unit of the left axis" : "Unit of the right axis"}
+    >
       {axis.side === "right" && <span aria-hidden="true">→</span>}
       <select
         className="field-sizing-content max-w-16 cursor-pointer appearance-none truncate bg-transparent pr-1 underline decoration-dotted underline-offset-2"

@@ -35,7 +35,9 @@ export function Strip({ plan, axes, state, last, room, differences, runName }: S
     const made = makeChart(element, { last, logarithmic, second, room }, () => latest.current);
     chart.current = made;
     applyRange(made, latest.current.extent);
-    const watcher = new ResizeObserver(() => made.setSize({ width: element.clientWidth, height: element.clientHeight }));
+    const watcher = new ResizeObserver(() =>
+      made.setSize({ width: element.clientWidth, height: element.clientHeight }),
+    );
     watcher.observe(element);
     // What moves at every frame goes past React.
     const stop = useTime.subscribe((now, before) => {
@@ -56,9 +58,24 @@ export function Strip({ plan, axes, state, last, room, differences, runName }: S
   }, [state]);
 
   return (
-    <div className="rule-t relative flex min-h-16 flex-1" data-testid="strip" role="group" aria-label={`Strip of ${plan.names.join(", ")}`}>
-      <StripHead plan={plan} axes={axes} state={state} differences={differences} runName={runName} />
-      <div ref={host} className="min-h-0 min-w-0 flex-1" data-testid={`chart-${keyOf(plan).replaceAll(" ", "-")}`} />
+    <div
+      className="rule-t relative flex min-h-16 flex-1"
+      data-testid="strip"
+      role="group"
+      aria-label={`Strip of ${plan.names.join(", ")}`}
+    >
+      <StripHead
+        plan={plan}
+        axes={axes}
+        state={state}
+        differences={differences}
+        runName={runName}
+      />
+      <div
+        ref={host}
+        className="min-h-0 min-w-0 flex-1"
+        data-testid={`chart-${keyOf(plan).replaceAll(" ", "-")}`}
+      />
     </div>
   );
 }

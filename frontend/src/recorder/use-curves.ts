@@ -1,4 +1,10 @@
-import { keepPreviousData, useQueries, useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
+import {
+  keepPreviousData,
+  useQueries,
+  useQuery,
+  useQueryClient,
+  type QueryClient,
+} from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
 
 import type { Curve, ModelView, RunDetail, RunVariable } from "../api/client";
@@ -21,22 +27,37 @@ export type Data = Map<number, Curve[]>;
 /** The curves of the shown runs in what is in view and as much again at both sides. */
 export function useCurves(runs: RunDetail[], names: string[], width: number): Data {
   const settled = useSettledRange();
-  const padded = settled && ([settled[0] - (settled[1] - settled[0]), settled[1] + (settled[1] - settled[0])] as [number, number]);
+  const padded =
+    settled &&
+    ([settled[0] - (settled[1] - settled[0]), settled[1] + (settled[1] - settled[0])] as [
+      number,
+      number,
+    ]);
   const rangeKey = padded ? padded.map((v) => v.toPrecision(6)).join(":") : "all";
   const cache = useQueryClient();
   const now = runs.filter((run) => run.points > 0);
   // A run that grows is fetched anew once its last answer is there, however fast it grows.
   const [wanted, setWanted] = useState(now);
-  const same = (one: RunDetail[], other: RunDetail[]) => one.map((run) => run.id).join() === other.map((run) => run.id).join();
+  const same = (one: RunDetail[], other: RunDetail[]) =>
+    one.map((run) => run.id).join() === other.map((run) => run.id).join();
   const answer = useQuery({
     queryKey: ["drawn", pointsOf(wanted), names, width, rangeKey],
-    queryFn: () => Promise.all(wanted.map((run) => curvesOnce(cache, run, known(run, names), padded ? width * 3 : width, padded))),
+    queryFn: () =>
+      Promise.all(
+        wanted.map((run) =>
+          curvesOnce(cache, run, known(run, names), padded ? width * 3 : width, padded),
+        ),
+      ),
     enabled: width > 0 && wanted.length > 0 && names.length > 0,
     staleTime: Infinity,
     placeholderData: keepPreviousData,
   });
-  if (!(answer.isFetching && same(wanted, now)) && pointsOf(wanted) !== pointsOf(now)) setWanted(now);
-  return useMemo(() => new Map(answer.data?.map((curves) => [curves.run, curves.curves])), [answer.data]);
+  if (!(answer.isFetching && same(wanted, now)) && pointsOf(wanted) !== pointsOf(now))
+    setWanted(now);
+  return useMemo(
+    () => new Map(answer.data?.map((curves) => [curves.run, curves.curves])),
+    [answer.data],
+  );
 }
 
 function pointsOf(runs: RunDetail[]): string {
@@ -61,7 +82,13 @@ function useSettledRange(): [number, number] | null {
 }
 
 /** The curves of a run in a range, fetched once for each number of points it has. */
-function curvesOnce(cache: QueryClient, run: RunDetail, names: string[], width: number, range: [number, number] | null) {
+function curvesOnce(
+  cache: QueryClient,
+  run: RunDetail,
+  names: string[],
+  width: number,
+  range: [number, number] | null,
+) {
   return cache.fetchQuery({
     queryKey: keys.curves(run.id, names, width, `${run.points} ${range?.join(":") ?? "all"}`),
     queryFn: () => fetchCurves(run.id, names, width, range),
@@ -83,11 +110,28 @@ export interface ShownStrip {
 }
 
 /** The strips with their axes and curves, those that follow a dragged value above those that are kept. */
-export function useStrips(view: ModelView, strips: StripPlan[] | null, runs: RunDetail[], data: Data): ShownStrip[] {
+export function useStrips(
+  view: ModelView,
+  strips: StripPlan[] | null,
+  runs: RunDetail[],
+  data: Data,
+): ShownStrip[] {
   const live = useShownRuns((s) => s.live);
   const scenario = usePlace((s) => s.scenario);
-  const variables = useMemo(() => new Map<string, RunVariable>(runs.flatMap((run) => run.variables.map((v) => [v.name, v] as const))), [runs]);
-  const declared = [...new Set((strips ?? []).filter((s) => s.left || s.right).flatMap((s) => s.names.map((name) => variables.get(name)?.unit ?? "")))];
+  const variables = useMemo(
+    () =>
+      new Map<string, RunVariable>(
+        runs.flatMap((run) => run.variables.map((v) => [v.name, v] as const)),
+      ),
+    [runs],
+  );
+  const declared = [
+    ...new Set(
+      (strips ?? [])
+        .filter((s) => s.left || s.right)
+        .flatMap((s) => s.names.map((name) => variables.get(name)?.unit ?? "")),
+    ),
+  ];
   const units = useQueries({ queries: declared.map(unitsQuery) });
   const unitsMark = units.map((u) => u.dataUpdatedAt).join(" ");
   return useMemo(() => {
@@ -98,7 +142,14 @@ export function useStrips(view: ModelView, strips: StripPlan[] | null, runs: Run
       const kept = runs.flatMap((run) =>
         plan.names.flatMap((name, order) => {
           const curve = data.get(run.id)?.find((c) => c.name === name);
-          return curve?.time.length ? [{ ...drawn(curve, run.id, colourOf(view, run), order, axes), faded: live !== null || faded.has(run.id) }] : [];
+          return curve?.time.length
+            ? [
+                {
+                  ...drawn(curve, run.id, colourOf(view, run), order, axes),
+                  faded: live !== null || faded.has(run.id),
+                },
+              ]
+            : [];
         }),
       );
       const following = plan.names.flatMap((name, order) => {
@@ -120,7 +171,10 @@ export function useExtent(runs: RunDetail[], data: Data): [number, number] {
 }
 
 /** What variables of a run change by from mark A to mark B, in the units in which they are shown. */
-export function useDifferences(run: RunDetail | undefined, strips: ShownStrip[]): Record<string, number> {
+export function useDifferences(
+  run: RunDetail | undefined,
+  strips: ShownStrip[],
+): Record<string, number> {
   const { a, b } = useTime((s) => s.marks);
   const names = useMemo(() => known(run, namesOn(strips.map(({ plan }) => plan))), [run, strips]);
   const id = run && run.points > 0 && a !== null && b !== null ? run.id : null;
@@ -133,7 +187,8 @@ export function useDifferences(run: RunDetail | undefined, strips: ShownStrip[])
         const [first, second] = [before.data?.values[name], after.data?.values[name]];
         const unit = run?.variables.find((v) => v.name === name)?.unit;
         const factor = axes.find((axis) => axis.declared === unit)?.factor ?? 1;
-        if (typeof first === "number" && typeof second === "number") found[name] = (second - first) * factor;
+        if (typeof first === "number" && typeof second === "number")
+          found[name] = (second - first) * factor;
       }
     }
     return found;

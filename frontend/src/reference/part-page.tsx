@@ -22,7 +22,10 @@ export default function PartPage() {
   const part = parameters.part ?? "";
   const page = useQuery({
     queryKey: ["part", project, part],
-    queryFn: () => ask(client.GET("/api/projects/{project}/parts/{part}", { params: { path: { project, part } } })),
+    queryFn: () =>
+      ask(
+        client.GET("/api/projects/{project}/parts/{part}", { params: { path: { project, part } } }),
+      ),
     retry: false,
   });
   useEffect(() => {
@@ -32,7 +35,11 @@ export default function PartPage() {
     <div className="flex h-full flex-col">
       <header className="rule-b flex items-center gap-4 bg-base-100 px-3 py-1.5">
         <Wordmark />
-        <Link to={`/projects/${project}/models/${encodeURIComponent(model)}`} className="btn btn-ghost btn-sm" data-testid="back-to-model">
+        <Link
+          to={`/projects/${project}/models/${encodeURIComponent(model)}`}
+          className="btn btn-ghost btn-sm"
+          data-testid="back-to-model"
+        >
           <ArrowLeft size={14} /> {model.split(".").at(-1)}
         </Link>
         <span className="ml-auto" />
@@ -44,7 +51,11 @@ export default function PartPage() {
             ✕ {asRefusal(page.error).sentence}
           </p>
         )}
-        {page.data ? <Sheet page={page.data} project={project} /> : !page.error && <p className="muted p-6">Opening…</p>}
+        {page.data ? (
+          <Sheet page={page.data} project={project} />
+        ) : (
+          !page.error && <p className="muted p-6">Opening…</p>
+        )}
       </main>
     </div>
   );
@@ -60,7 +71,9 @@ function Sheet({ page, project }: { page: Page; project: number }) {
           <h1 className="text-[20px] font-semibold">{page.name}</h1>
           <p className="text-[15px]">{page.description}</p>
           <p className="mono muted mt-1">{page.class}</p>
-          {page.synonyms.length > 0 && <p className="muted mt-1">Also found as: {page.synonyms.join(", ")}</p>}
+          {page.synonyms.length > 0 && (
+            <p className="muted mt-1">Also found as: {page.synonyms.join(", ")}</p>
+          )}
         </div>
       </div>
       {page.info && (
@@ -76,7 +89,9 @@ function Sheet({ page, project }: { page: Page; project: number }) {
       <div className="mt-5 grid grid-cols-[minmax(0,1fr)_minmax(0,1.15fr)] gap-x-8 gap-y-5">
         <section aria-label="Equations">
           <Heading>Equations</Heading>
-          {page.fault && <p className="muted">They depend on values that are not set yet: {page.fault}</p>}
+          {page.fault && (
+            <p className="muted">They depend on values that are not set yet: {page.fault}</p>
+          )}
           {page.equations.map((latex, i) => (
             <p key={i} className="overflow-x-auto py-0.5">
               <Formula latex={latex} />
@@ -124,9 +139,15 @@ function Parameters({ page }: { page: Page }) {
       <table className="w-full">
         <tbody>
           {page.parameters.map((row) => {
-            const bounds = [row.minimum && `≥ ${row.minimum}`, row.maximum && `≤ ${row.maximum}`].filter(Boolean).join(", ");
+            const bounds = [row.minimum && `≥ ${row.minimum}`, row.maximum && `≤ ${row.maximum}`]
+              .filter(Boolean)
+              .join(", ");
             return (
-              <tr key={row.name} className="align-baseline" data-testid={`part-parameter-${row.name}`}>
+              <tr
+                key={row.name}
+                className="align-baseline"
+                data-testid={`part-parameter-${row.name}`}
+              >
                 <td className="pr-3 font-medium whitespace-nowrap">{row.name}</td>
                 <td className="pr-3">
                   {row.description}
@@ -150,7 +171,12 @@ function Examples({ page, project }: { page: Page; project: number }) {
   const navigate = useNavigate();
   const cache = useQueryClient();
   const open = useMutation({
-    mutationFn: (part: string) => ask(client.POST("/api/projects/{project}/parts/{part}/open", { params: { path: { project, part } } })),
+    mutationFn: (part: string) =>
+      ask(
+        client.POST("/api/projects/{project}/parts/{part}/open", {
+          params: { path: { project, part } },
+        }),
+      ),
     onSuccess: async (made) => {
       await cache.invalidateQueries({ queryKey: keys.projects });
       await navigate(`/projects/${made.project}/models/${encodeURIComponent(made.model)}`);
@@ -164,9 +190,17 @@ function Examples({ page, project }: { page: Page; project: number }) {
         {page.examples.map((example) => (
           <li key={example.class} className="flex items-baseline gap-3 py-0.5">
             <span className="min-w-0 flex-1">
-              <span className="font-medium">{example.name}</span> <span className="muted">{example.description}</span>
+              <span className="font-medium">{example.name}</span>{" "}
+              <span className="muted">{example.description}</span>
             </span>
-            <button type="button" className="btn btn-sm" disabled={open.isPending} onClick={() => open.mutate(example.class)} title="Copy it into this project and open it" data-testid={`open-${example.name}`}>
+            <button
+              type="button"
+              className="btn btn-sm"
+              disabled={open.isPending}
+              onClick={() => open.mutate(example.class)}
+              title="Copy it into this project and open it"
+              data-testid={`open-${example.name}`}
+            >
               Open
             </button>
           </li>

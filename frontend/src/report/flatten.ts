@@ -1,5 +1,14 @@
 /** What of a drawing's look comes from style sheets and must stand at the shape itself where these are not read. */
-const LOOKS = ["fill", "stroke", "stroke-width", "stroke-dasharray", "stroke-linejoin", "opacity", "font-size", "font-weight"] as const;
+const LOOKS = [
+  "fill",
+  "stroke",
+  "stroke-width",
+  "stroke-dasharray",
+  "stroke-linejoin",
+  "opacity",
+  "font-size",
+  "font-weight",
+] as const;
 
 /**
  * A page whose drawings need no style sheet: every shape carries its colours and widths as plain numbers.
@@ -23,7 +32,8 @@ export async function flattened(page: string): Promise<string> {
     }
     for (const name of LOOKS) {
       const value = look.getPropertyValue(name);
-      if (value) shape.setAttribute(name, name === "fill" || name === "stroke" ? colour(value) : value);
+      if (value)
+        shape.setAttribute(name, name === "fill" || name === "stroke" ? colour(value) : value);
     }
   }
   // Only now: what lies inside takes its colours from what is around it.
@@ -48,7 +58,8 @@ function colours(): (value: string) => string {
     pen.fillStyle = value;
     pen.fillRect(0, 0, 1, 1);
     const [r = 0, g = 0, b = 0, a = 0] = pen.getImageData(0, 0, 1, 1).data;
-    const made = a === 0 ? "none" : `#${[r, g, b].map((v) => v.toString(16).padStart(2, "0")).join("")}`;
+    const made =
+      a === 0 ? "none" : `#${[r, g, b].map((v) => v.toString(16).padStart(2, "0")).join("")}`;
     known.set(value, made);
     return made;
   };

@@ -29,8 +29,19 @@ export function Page({ view, runs, strips, units, curves, versions }: PageProps)
   const scenarios = scenariosOf(view);
   const places = [...new Set(scenarios.flatMap((s) => Object.keys(s.changes)))];
   const rows = new Map(view.rows.map((row) => [row.name, row]));
-  const set = view.rows.filter((row) => row.group === "set" && row.enabled && !/\[\d/.test(row.name) && (row.component === "" || row.modified));
-  const newest = new Map(scenarios.map((s) => [s.name, runs.filter((r) => r.scenario === s.name).sort((a, b) => b.id - a.id)[0]]));
+  const set = view.rows.filter(
+    (row) =>
+      row.group === "set" &&
+      row.enabled &&
+      !/\[\d/.test(row.name) &&
+      (row.component === "" || row.modified),
+  );
+  const newest = new Map(
+    scenarios.map((s) => [
+      s.name,
+      runs.filter((r) => r.scenario === s.name).sort((a, b) => b.id - a.id)[0],
+    ]),
+  );
   return (
     <main>
       <h1>{view.sheet.name}</h1>
@@ -78,7 +89,11 @@ export function Page({ view, runs, strips, units, curves, versions }: PageProps)
                     <td>{place}</td>
                     {scenarios.map((s) => (
                       <td key={s.name} className="number">
-                        {place in s.changes ? `${row ? changedText(row, s.changes[place]!) : s.changes[place]} ${formatUnit(row?.shown_unit ?? "")}` : s.colour === 0 && row ? `${shownText(row)} ${formatUnit(row.shown_unit)}` : "–"}
+                        {place in s.changes
+                          ? `${row ? changedText(row, s.changes[place]!) : s.changes[place]} ${formatUnit(row?.shown_unit ?? "")}`
+                          : s.colour === 0 && row
+                            ? `${shownText(row)} ${formatUnit(row.shown_unit)}`
+                            : "–"}
                       </td>
                     ))}
                   </tr>
@@ -89,7 +104,17 @@ export function Page({ view, runs, strips, units, curves, versions }: PageProps)
         </>
       )}
       {runs.length > 0 && <h2>Curves</h2>}
-      {runs.length > 0 && strips.map((strip) => <StripPicture key={keyOf(strip)} view={view} strip={strip} units={units} runs={runs} curves={curves} />)}
+      {runs.length > 0 &&
+        strips.map((strip) => (
+          <StripPicture
+            key={keyOf(strip)}
+            view={view}
+            strip={strip}
+            units={units}
+            runs={runs}
+            curves={curves}
+          />
+        ))}
       {view.claims.length > 0 && (
         <>
           <h2>Claims</h2>
@@ -108,8 +133,18 @@ export function Page({ view, runs, strips, units, curves, versions }: PageProps)
                   <td className="mono">{claim}</td>
                   {scenarios.map((s) => {
                     const judged = newest.get(s.name)?.claims.find((c) => c.text === claim);
-                    const words = s.off.includes(claim) ? "left out" : !judged ? "not shown here" : judged.holds === null ? verdictWords(judged) : `${judged.holds ? "✓ holds" : "✕ fails"}, ${verdictWords(judged)}`;
-                    return <td key={s.name} className={judged?.holds === false ? "fails" : ""}>{words}</td>;
+                    const words = s.off.includes(claim)
+                      ? "left out"
+                      : !judged
+                        ? "not shown here"
+                        : judged.holds === null
+                          ? verdictWords(judged)
+                          : `${judged.holds ? "✓ holds" : "✕ fails"}, ${verdictWords(judged)}`;
+                    return (
+                      <td key={s.name} className={judged?.holds === false ? "fails" : ""}>
+                        {words}
+                      </td>
+                    );
                   })}
                 </tr>
               ))}
@@ -129,14 +164,21 @@ export function Page({ view, runs, strips, units, curves, versions }: PageProps)
               <td>{run.state}</td>
               <td className="number">to {formatTime(run.time_reached ?? 0)}</td>
               <td className="number">{run.points} points</td>
-              <td className="muted">{run.created.slice(0, 19).replace("T", " ")} UTC, revision {run.revisions[view.file] ?? "–"}</td>
+              <td className="muted">
+                {run.created.slice(0, 19).replace("T", " ")} UTC, revision{" "}
+                {run.revisions[view.file] ?? "–"}
+              </td>
             </tr>
           ))}
         </tbody>
       </table>
       <p className="muted">
-        {view.settings && `Solver ${view.settings.solver}, tolerance ${formatNumber(view.settings.tolerance)}, output every ${formatTime(view.settings.interval)}. `}
-        {Object.entries(versions).map(([name, version]) => `${name} ${version}`).join(", ")}.
+        {view.settings &&
+          `Solver ${view.settings.solver}, tolerance ${formatNumber(view.settings.tolerance)}, output every ${formatTime(view.settings.interval)}. `}
+        {Object.entries(versions)
+          .map(([name, version]) => `${name} ${version}`)
+          .join(", ")}
+        .
       </p>
     </main>
   );
@@ -160,19 +202,41 @@ function Dot({ slot }: { slot: number }) {
   return <span className="dot" style={{ background: COLOURS[slot % RUN_COLOURS] }} />;
 }
 
-function StripPicture({ view, strip, units, runs, curves }: Omit<PageProps, "strips" | "versions"> & { strip: StripPlan }) {
+function StripPicture({
+  view,
+  strip,
+  units,
+  runs,
+  curves,
+}: Omit<PageProps, "strips" | "versions"> & { strip: StripPlan }) {
   const faded = fadedRuns(runs);
-  const axes = axesOf(strip, new Map(runs.flatMap((run) => run.variables.map((v) => [v.name, v] as const))), (declared) => units.get(declared));
+  const axes = axesOf(
+    strip,
+    new Map(runs.flatMap((run) => run.variables.map((v) => [v.name, v] as const))),
+    (declared) => units.get(declared),
+  );
   const found = runs.flatMap((run) =>
     strip.names.flatMap((name, order) => {
       const curve = curves.get(run.id)?.find((c) => c.name === name);
-      return curve && curve.time.length > 0 ? [{ ...drawn(curve, run.id, colourOf(view, run), order, axes), faded: faded.has(run.id) }] : [];
+      return curve && curve.time.length > 0
+        ? [{ ...drawn(curve, run.id, colourOf(view, run), order, axes), faded: faded.has(run.id) }]
+        : [];
     }),
   );
   if (found.length === 0) return null;
-  const range: [number, number] = [Math.min(...found.map((c) => c.time[0]!)), Math.max(...found.map((c) => c.time.at(-1)!))];
+  const range: [number, number] = [
+    Math.min(...found.map((c) => c.time[0]!)),
+    Math.max(...found.map((c) => c.time.at(-1)!)),
+  ];
   const svg = stripSvg({
-    curves: found, range, width: WIDTH, height: HEIGHT, colour: (slot) => COLOURS[slot % RUN_COLOURS]!, ink: INK, rule: RULE, ground: PAPER,
+    curves: found,
+    range,
+    width: WIDTH,
+    height: HEIGHT,
+    colour: (slot) => COLOURS[slot % RUN_COLOURS]!,
+    ink: INK,
+    rule: RULE,
+    ground: PAPER,
     runName: (id) => nameOf(runs.find((r) => r.id === id)),
   });
   // The document is made of our own drawing, whose words are made safe there.

@@ -7,18 +7,38 @@ import { save } from "../charts/svg";
 import { useStripPlans } from "../state/strips";
 
 type Kind = "html" | "pdf" | "print";
-const KINDS: [Kind, string][] = [["html", "HTML"], ["pdf", "PDF"], ["print", "Print"]];
+const KINDS: [Kind, string][] = [
+  ["html", "HTML"],
+  ["pdf", "PDF"],
+  ["print", "Print"],
+];
 
 /** The page about the model with the shown runs, saved as a document or printed. */
 export function ReportMenu({ view, runs }: { view: ModelView; runs: RunDetail[] }) {
   return (
-    <Popover label={<><FileText size={13} /> Report</>} title="One page about the model and the shown runs" testid="report">
+    <Popover
+      label={
+        <>
+          <FileText size={13} /> Report
+        </>
+      }
+      title="One page about the model and the shown runs"
+      testid="report"
+    >
       {(close) => <Making view={view} runs={runs} onDone={close} />}
     </Popover>
   );
 }
 
-function Making({ view, runs, onDone }: { view: ModelView; runs: RunDetail[]; onDone: () => void }) {
+function Making({
+  view,
+  runs,
+  onDone,
+}: {
+  view: ModelView;
+  runs: RunDetail[];
+  onDone: () => void;
+}) {
   const strips = useStripPlans((s) => s.strips);
   const [busy, setBusy] = useState(false);
   const [fault, setFault] = useState<string | null>(null);
@@ -43,17 +63,29 @@ function Making({ view, runs, onDone }: { view: ModelView; runs: RunDetail[]; on
   return (
     <div className="w-72">
       <p className="pb-2">
-        Sheet, values, scenarios, {runs.length} shown {runs.length === 1 ? "run" : "runs"} on {strips?.length ?? 0} {strips?.length === 1 ? "strip" : "strips"}, claims, versions.
+        Sheet, values, scenarios, {runs.length} shown {runs.length === 1 ? "run" : "runs"} on{" "}
+        {strips?.length ?? 0} {strips?.length === 1 ? "strip" : "strips"}, claims, versions.
       </p>
       <div className="flex items-center gap-1">
         {KINDS.map(([kind, words]) => (
-          <button key={kind} type="button" className="btn btn-sm font-normal" disabled={busy} onClick={() => void make(kind)} data-testid={`report-${kind}`}>
+          <button
+            key={kind}
+            type="button"
+            className="btn btn-sm font-normal"
+            disabled={busy}
+            onClick={() => void make(kind)}
+            data-testid={`report-${kind}`}
+          >
             {words}
           </button>
         ))}
         {busy && <span className="muted">Writing…</span>}
       </div>
-      {fault && <p className="text-error pt-1" role="alert">✕ {fault}</p>}
+      {fault && (
+        <p className="text-error pt-1" role="alert">
+          ✕ {fault}
+        </p>
+      )}
     </div>
   );
 }

@@ -13,7 +13,11 @@ import { INK, PAPER, RULE } from "../drawing/paper";
 const POINTS = 800;
 
 /** One page about a model: drawing, values, scenarios, curves, claims and what computed them, as a document of its own. */
-export async function reportOf(view: ModelView, runs: RunDetail[], strips: StripPlan[]): Promise<string> {
+export async function reportOf(
+  view: ModelView,
+  runs: RunDetail[],
+  strips: StripPlan[],
+): Promise<string> {
   const path = { project: view.project, model: view.model };
   const [documentation, { versions }] = await Promise.all([
     ask(client.GET("/api/projects/{project}/models/{model}/documentation", { params: { path } })),
@@ -25,13 +29,35 @@ export async function reportOf(view: ModelView, runs: RunDetail[], strips: Strip
     await Promise.all(
       ended.map(async (run) => {
         const known = new Set(run.variables.map((v) => v.name));
-        return [run.id, (await fetchCurves(run.id, names.filter((n) => known.has(n)), POINTS, null)).curves] as const;
+        return [
+          run.id,
+          (
+            await fetchCurves(
+              run.id,
+              names.filter((n) => known.has(n)),
+              POINTS,
+              null,
+            )
+          ).curves,
+        ] as const;
       }),
     ),
   );
-  const declared = [...new Set(ended.flatMap((run) => run.variables.filter((v) => names.includes(v.name)).map((v) => v.unit)))];
-  const units = new Map(await Promise.all(declared.map(async (unit) => [unit, await unitsQuery(unit).queryFn()] as const)));
-  const body = renderToStaticMarkup(createElement(Page, { view, runs: ended, strips, units, curves, versions }));
+  const declared = [
+    ...new Set(
+      ended.flatMap((run) =>
+        run.variables.filter((v) => names.includes(v.name)).map((v) => v.unit),
+      ),
+    ),
+  ];
+  const units = new Map(
+    await Promise.all(
+      declared.map(async (unit) => [unit, await unitsQuery(unit).queryFn()] as const),
+    ),
+  );
+  const body = renderToStaticMarkup(
+    createElement(Page, { view, runs: ended, strips, units, curves, versions }),
+  );
   const title = escaped(`${view.sheet.name}, ${view.project_name}`);
   return `<!doctype html><html lang="en"><head><meta charset="utf-8"><title>${title}</title><style>${STYLE}${drawingRules()}</style></head><body>${body.replace("@documentation@", documentation.info)}</body></html>`;
 }

@@ -12,7 +12,15 @@ function sign(state: string): string {
 }
 
 /** The shown runs as chips, each in its colour, and the list of all runs. */
-export function RunChips({ view, runs, count }: { view: ModelView; runs: RunView[]; count: number }) {
+export function RunChips({
+  view,
+  runs,
+  count,
+}: {
+  view: ModelView;
+  runs: RunView[];
+  count: number;
+}) {
   const shown = useShownRuns((s) => s.shown);
   const current = useShownRuns((s) => s.current);
   const { hide, makeCurrent } = useShownRuns.getState();
@@ -20,31 +28,43 @@ export function RunChips({ view, runs, count }: { view: ModelView; runs: RunView
   const faded = fadedRuns(chips);
   return (
     <div className="flex min-w-0 flex-1 items-center gap-1">
-      <div className="flex min-w-0 items-center gap-1 overflow-x-auto" role="group" aria-label="Shown runs">
-      {chips.map((run) => (
-        <span
-          key={run.id}
-          className={`flex h-6 max-w-44 shrink-0 items-center border ${run.id === current ? "border-base-content" : "border-base-300"}`}
-          data-testid="chip"
-          data-run={run.id}
-          data-state={run.state}
-        >
-          <button
-            type="button"
-            className="flex h-full min-w-0 items-center gap-1.5 px-2"
-            onClick={() => makeCurrent(run.id)}
-            aria-pressed={run.id === current}
-            title={`Run ${run.number} of ${run.scenario}: ${run.name}, ${stateWords(run)}${outdated(view, run) ? ", of an earlier state of the model" : ""}${run.reason ? `. ${run.reason}` : ""}`}
+      <div
+        className="flex min-w-0 items-center gap-1 overflow-x-auto"
+        role="group"
+        aria-label="Shown runs"
+      >
+        {chips.map((run) => (
+          <span
+            key={run.id}
+            className={`flex h-6 max-w-44 shrink-0 items-center border ${run.id === current ? "border-base-content" : "border-base-300"}`}
+            data-testid="chip"
+            data-run={run.id}
+            data-state={run.state}
           >
-            <ColourDot slot={colourOf(view, run)} faded={faded.has(run.id)} />
-            <span className="min-w-8 truncate">{run.name}</span>
-            <span className={run.state === "failed" ? "text-error" : "muted"}>{run.state === "running" ? `${Math.round(run.progress * 100)} %` : sign(run.state)}</span>
-          </button>
-          <button type="button" className="muted h-full px-1 hover:text-base-content" onClick={() => hide(run.id)} aria-label={`Hide run ${run.name}`} title="Hide this run; it is kept">
-            <X size={12} />
-          </button>
-        </span>
-      ))}
+            <button
+              type="button"
+              className="flex h-full min-w-0 items-center gap-1.5 px-2"
+              onClick={() => makeCurrent(run.id)}
+              aria-pressed={run.id === current}
+              title={`Run ${run.number} of ${run.scenario}: ${run.name}, ${stateWords(run)}${outdated(view, run) ? ", of an earlier state of the model" : ""}${run.reason ? `. ${run.reason}` : ""}`}
+            >
+              <ColourDot slot={colourOf(view, run)} faded={faded.has(run.id)} />
+              <span className="min-w-8 truncate">{run.name}</span>
+              <span className={run.state === "failed" ? "text-error" : "muted"}>
+                {run.state === "running" ? `${Math.round(run.progress * 100)} %` : sign(run.state)}
+              </span>
+            </button>
+            <button
+              type="button"
+              className="muted h-full px-1 hover:text-base-content"
+              onClick={() => hide(run.id)}
+              aria-label={`Hide run ${run.name}`}
+              title="Hide this run; it is kept"
+            >
+              <X size={12} />
+            </button>
+          </span>
+        ))}
       </div>
       <RunMenu view={view} runs={runs} count={count} />
     </div>

@@ -11,20 +11,46 @@ import { RunLine } from "./run-line";
 /** Height of a row and of the list, in pixels; rows that are drawn beyond those in view; rows that are fetched together. */
 const [ROW, HEIGHT, BEYOND, PAGE] = [30, 320, 8, 100];
 const STATES = ["waiting", "running", "done", "failed", "stopped"];
-const TIMES: [number, string][] = [[1, "in the last hour"], [24, "in the last day"], [168, "in the last week"]];
+const TIMES: [number, string][] = [
+  [1, "in the last hour"],
+  [24, "in the last day"],
+  [168, "in the last week"],
+];
 
 /** The list of all runs of the model: shown, named, pinned, annotated, compared, deleted. */
-export function RunMenu({ view, runs, count }: { view: ModelView; runs: RunView[]; count: number }) {
+export function RunMenu({
+  view,
+  runs,
+  count,
+}: {
+  view: ModelView;
+  runs: RunView[];
+  count: number;
+}) {
   const [open, setOpen] = useState(false);
   if (count === 0) return null;
   return (
     <div className="relative shrink-0" onKeyDown={(e) => e.key === "Escape" && setOpen(false)}>
-      <button type="button" className="btn btn-ghost btn-xs px-1.5" onClick={() => setOpen(!open)} aria-expanded={open} aria-label={`All runs (${count})`} title="All runs" data-testid="run-menu">
+      <button
+        type="button"
+        className="btn btn-ghost btn-xs px-1.5"
+        onClick={() => setOpen(!open)}
+        aria-expanded={open}
+        aria-label={`All runs (${count})`}
+        title="All runs"
+        data-testid="run-menu"
+      >
         <List size={14} /> {count} {count === 1 ? "run" : "runs"}
       </button>
       {open && (
         <>
-          <button type="button" className="fixed inset-0 z-20 cursor-default" onClick={() => setOpen(false)} aria-label="Close the list of runs" tabIndex={-1} />
+          <button
+            type="button"
+            className="fixed inset-0 z-20 cursor-default"
+            onClick={() => setOpen(false)}
+            aria-label="Close the list of runs"
+            tabIndex={-1}
+          />
           <RunList view={view} runs={runs} />
         </>
       )}
@@ -43,7 +69,14 @@ interface Sought {
 }
 
 function RunList({ view, runs }: { view: ModelView; runs: RunView[] }) {
-  const [sought, setSought] = useState<Sought>({ words: "", scenario: "", state: "", hours: 0, since: undefined, all: false });
+  const [sought, setSought] = useState<Sought>({
+    words: "",
+    scenario: "",
+    state: "",
+    hours: 0,
+    since: undefined,
+    all: false,
+  });
   const [top, setTop] = useState(0);
   const [open, setOpen] = useState<number | null>(null);
   const [gone, setGone] = useState<RunView | null>(null);
@@ -55,52 +88,151 @@ function RunList({ view, runs }: { view: ModelView; runs: RunView[] }) {
     setTop(0);
     document.querySelector('[data-testid="run-scroll"]')?.scrollTo(0, 0);
   };
-  const rows = Array.from({ length: Math.max(0, Math.min(wanted, found) - first) }, (_, i) => first + i);
-  const opened = rows.map(at).find((run) => run?.id === open) ?? runs.find((run) => run.id === open);
+  const rows = Array.from(
+    { length: Math.max(0, Math.min(wanted, found) - first) },
+    (_, i) => first + i,
+  );
+  const opened =
+    rows.map(at).find((run) => run?.id === open) ?? runs.find((run) => run.id === open);
   return (
-    <div className="fixed right-3 bottom-10 z-30 flex max-h-[80vh] w-[46rem] max-w-[95vw] flex-col border border-base-300 bg-base-100 shadow-lg" role="dialog" aria-label="Runs" data-testid="run-list">
+    <div
+      className="fixed right-3 bottom-10 z-30 flex max-h-[80vh] w-[46rem] max-w-[95vw] flex-col border border-base-300 bg-base-100 shadow-lg"
+      role="dialog"
+      aria-label="Runs"
+      data-testid="run-list"
+    >
       <div className="flex items-center gap-2 p-2">
-        <input autoFocus className="input input-sm min-w-0 flex-1" placeholder="Name, scenario, note, pinned" aria-label="Filter runs by words" value={sought.words} onChange={(event) => seek({ words: event.target.value })} data-testid="run-filter" />
-        <Choice words="any scenario" value={sought.scenario} options={scenariosOf(view).map((s) => [s.name, s.name])} onChange={(scenario) => seek({ scenario })} testid="filter-scenario" />
-        <Choice words="any state" value={sought.state} options={STATES.map((s) => [s, s])} onChange={(state) => seek({ state })} testid="filter-state" />
-        <Choice words="any time" value={sought.hours ? String(sought.hours) : ""} options={TIMES.map(([h, words]) => [String(h), words])} onChange={(hours) => seek({ hours: Number(hours), since: hours ? new Date(Date.now() - Number(hours) * 3600_000).toISOString() : undefined })} testid="filter-time" />
-        <label className="flex shrink-0 items-center gap-1" title="Runs of all models of the project">
-          <input type="checkbox" className="checkbox checkbox-xs" checked={sought.all} onChange={(event) => seek({ all: event.target.checked })} data-testid="filter-all" /> all models
+        <input
+          autoFocus
+          className="input input-sm min-w-0 flex-1"
+          placeholder="Name, scenario, note, pinned"
+          aria-label="Filter runs by words"
+          value={sought.words}
+          onChange={(event) => seek({ words: event.target.value })}
+          data-testid="run-filter"
+        />
+        <Choice
+          words="any scenario"
+          value={sought.scenario}
+          options={scenariosOf(view).map((s) => [s.name, s.name])}
+          onChange={(scenario) => seek({ scenario })}
+          testid="filter-scenario"
+        />
+        <Choice
+          words="any state"
+          value={sought.state}
+          options={STATES.map((s) => [s, s])}
+          onChange={(state) => seek({ state })}
+          testid="filter-state"
+        />
+        <Choice
+          words="any time"
+          value={sought.hours ? String(sought.hours) : ""}
+          options={TIMES.map(([h, words]) => [String(h), words])}
+          onChange={(hours) =>
+            seek({
+              hours: Number(hours),
+              since: hours
+                ? new Date(Date.now() - Number(hours) * 3600_000).toISOString()
+                : undefined,
+            })
+          }
+          testid="filter-time"
+        />
+        <label
+          className="flex shrink-0 items-center gap-1"
+          title="Runs of all models of the project"
+        >
+          <input
+            type="checkbox"
+            className="checkbox checkbox-xs"
+            checked={sought.all}
+            onChange={(event) => seek({ all: event.target.checked })}
+            data-testid="filter-all"
+          />{" "}
+          all models
         </label>
         <span className="muted shrink-0" data-testid="runs-found">
           {found} found
         </span>
       </div>
       {gone && <Bring run={gone} view={view} onDone={() => setGone(null)} />}
-      <div className="overflow-y-auto" style={{ height: Math.min(HEIGHT, Math.max(found, 1) * ROW) }} onScroll={(event) => setTop(event.currentTarget.scrollTop)} data-testid="run-scroll">
+      <div
+        className="overflow-y-auto"
+        style={{ height: Math.min(HEIGHT, Math.max(found, 1) * ROW) }}
+        onScroll={(event) => setTop(event.currentTarget.scrollTop)}
+        data-testid="run-scroll"
+      >
         <ul className="relative" style={{ height: found * ROW }}>
           {rows.map((k) => {
             const run = at(k);
             return (
-              <li key={run?.id ?? `row ${k}`} className="absolute inset-x-0 flex items-center gap-1 px-2 hover:bg-base-200" style={{ top: k * ROW, height: ROW }} data-testid={run ? `run-${run.number}` : undefined}>
-                {run ? <RunLine run={run} view={view} open={open === run.id} onOpen={() => setOpen(open === run.id ? null : run.id)} onGone={() => setGone(run)} /> : <span className="muted pl-6">…</span>}
+              <li
+                key={run?.id ?? `row ${k}`}
+                className="absolute inset-x-0 flex items-center gap-1 px-2 hover:bg-base-200"
+                style={{ top: k * ROW, height: ROW }}
+                data-testid={run ? `run-${run.number}` : undefined}
+              >
+                {run ? (
+                  <RunLine
+                    run={run}
+                    view={view}
+                    open={open === run.id}
+                    onOpen={() => setOpen(open === run.id ? null : run.id)}
+                    onGone={() => setGone(run)}
+                  />
+                ) : (
+                  <span className="muted pl-6">…</span>
+                )}
               </li>
             );
           })}
         </ul>
         {found === 0 && <p className="muted px-3">No run is like that.</p>}
       </div>
-      {opened && opened.model === view.model && <RunAbout key={opened.id} run={opened} view={view} runs={runs} />}
+      {opened && opened.model === view.model && (
+        <RunAbout key={opened.id} run={opened} view={view} runs={runs} />
+      )}
     </div>
   );
 }
 
 /** The runs that are sought, page by page as they come into view: how many there are, and each by its place. */
-function useRunPages(view: ModelView, sought: Sought, first: number, last: number): { found: number; at: (place: number) => RunView | undefined } {
+function useRunPages(
+  view: ModelView,
+  sought: Sought,
+  first: number,
+  last: number,
+): { found: number; at: (place: number) => RunView | undefined } {
   const pages = [...new Set([0, Math.floor(first / PAGE), Math.floor(last / PAGE)])];
   const { words, scenario, state, since, all } = sought;
   const answers = useQueries({
     queries: pages.map((page) => ({
-      queryKey: [...keys.runs(view.project, view.model), "page", words, scenario, state, since, all, page],
+      queryKey: [
+        ...keys.runs(view.project, view.model),
+        "page",
+        words,
+        scenario,
+        state,
+        since,
+        all,
+        page,
+      ],
       queryFn: () =>
         ask(
           client.GET("/api/projects/{project}/models/{model}/runs/page", {
-            params: { path: { project: view.project, model: view.model }, query: { words, scenario, state, all_models: all, offset: page * PAGE, limit: PAGE, ...(since ? { since } : {}) } },
+            params: {
+              path: { project: view.project, model: view.model },
+              query: {
+                words,
+                scenario,
+                state,
+                all_models: all,
+                offset: page * PAGE,
+                limit: PAGE,
+                ...(since ? { since } : {}),
+              },
+            },
           }),
         ),
       staleTime: 30_000,
@@ -108,12 +240,33 @@ function useRunPages(view: ModelView, sought: Sought, first: number, last: numbe
     })),
   });
   const known = new Map(pages.map((page, i) => [page, answers[i]?.data?.runs]));
-  return { found: answers[0]?.data?.count ?? 0, at: (place) => known.get(Math.floor(place / PAGE))?.[place % PAGE] };
+  return {
+    found: answers[0]?.data?.count ?? 0,
+    at: (place) => known.get(Math.floor(place / PAGE))?.[place % PAGE],
+  };
 }
 
-function Choice({ words, value, options, onChange, testid }: { words: string; value: string; options: [string, string][]; onChange: (value: string) => void; testid: string }) {
+function Choice({
+  words,
+  value,
+  options,
+  onChange,
+  testid,
+}: {
+  words: string;
+  value: string;
+  options: [string, string][];
+  onChange: (value: string) => void;
+  testid: string;
+}) {
   return (
-    <select className="select select-sm w-28 shrink-0" value={value} aria-label={words} onChange={(event) => onChange(event.target.value)} data-testid={testid}>
+    <select
+      className="select select-sm w-28 shrink-0"
+      value={value}
+      aria-label={words}
+      onChange={(event) => onChange(event.target.value)}
+      data-testid={testid}
+    >
       <option value="">{words}</option>
       {options.map(([key, text]) => (
         <option key={key} value={key}>
@@ -127,7 +280,8 @@ function Choice({ words, value, options, onChange, testid }: { words: string; va
 function Bring({ run, view, onDone }: { run: RunView; view: ModelView; onDone: () => void }) {
   const cache = useQueryClient();
   const back = useMutation({
-    mutationFn: () => ask(client.POST("/api/runs/{run}/restore", { params: { path: { run: run.id } } })),
+    mutationFn: () =>
+      ask(client.POST("/api/runs/{run}/restore", { params: { path: { run: run.id } } })),
     onSuccess: () => {
       void cache.invalidateQueries({ queryKey: keys.runs(view.project, view.model) });
       onDone();
@@ -136,7 +290,12 @@ function Bring({ run, view, onDone }: { run: RunView; view: ModelView; onDone: (
   return (
     <p className="rule-b px-3 py-1" role="status">
       Run {run.number} was deleted.{" "}
-      <button type="button" className="link" onClick={() => back.mutate()} data-testid="bring-run-back">
+      <button
+        type="button"
+        className="link"
+        onClick={() => back.mutate()}
+        data-testid="bring-run-back"
+      >
         Bring it back
       </button>
     </p>

@@ -7,7 +7,8 @@ import { keys } from "../api/queries";
 export function useRunChange(run: RunView) {
   const cache = useQueryClient();
   return useMutation({
-    mutationFn: (body: Schemas["RunWords"]) => ask(client.PATCH("/api/runs/{run}", { params: { path: { run: run.id } }, body })),
+    mutationFn: (body: Schemas["RunWords"]) =>
+      ask(client.PATCH("/api/runs/{run}", { params: { path: { run: run.id } }, body })),
     onSuccess: () => cache.invalidateQueries({ queryKey: keys.runs(run.project, run.model) }),
   });
 }

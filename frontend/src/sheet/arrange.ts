@@ -47,16 +47,36 @@ export async function arranged(sheet: Sheet): Promise<Schemas["PartPlace"][]> {
       const [x1 = 0, y1 = 0, x2 = 0, y2 = 0] = part.extent;
       const dx = snapped((node.x ?? 0) / SCALE) - Math.min(x1, x2);
       const dy = snapped(-(node.y ?? 0) / SCALE) - Math.max(y1, y2);
-      return { name: part.name, extent: [x1 + dx, y1 + dy, x2 + dx, y2 + dy], rotation: part.rotation };
+      return {
+        name: part.name,
+        extent: [x1 + dx, y1 + dy, x2 + dx, y2 + dy],
+        rotation: part.rotation,
+      };
     });
     // Around the origin, as new sheets are, and above what is written there.
-    const cx = snapped((Math.min(...places.map((p) => p.extent[0]!)) + Math.max(...places.map((p) => p.extent[2]!))) / 2);
-    const cy = snapped((Math.min(...places.map((p) => p.extent[1]!)) + Math.max(...places.map((p) => p.extent[3]!))) / 2);
-    const half = (Math.max(...places.map((p) => p.extent[3]!)) - Math.min(...places.map((p) => p.extent[1]!))) / 2;
-    const notes = sheet.graphics.flatMap((shape) => (shape.is === "Text" ? [shape.extent as number[][]] : []));
+    const cx = snapped(
+      (Math.min(...places.map((p) => p.extent[0]!)) +
+        Math.max(...places.map((p) => p.extent[2]!))) /
+        2,
+    );
+    const cy = snapped(
+      (Math.min(...places.map((p) => p.extent[1]!)) +
+        Math.max(...places.map((p) => p.extent[3]!))) /
+        2,
+    );
+    const half =
+      (Math.max(...places.map((p) => p.extent[3]!)) -
+        Math.min(...places.map((p) => p.extent[1]!))) /
+      2;
+    const notes = sheet.graphics.flatMap((shape) =>
+      shape.is === "Text" ? [shape.extent as number[][]] : [],
+    );
     const top = Math.max(...notes.map(([a, b]) => Math.max(a![1]!, b![1]!)), -Infinity);
     const lift = Number.isFinite(top) ? Math.max(0, snapped(top + 40 + half)) : 0;
-    return places.map((p) => ({ ...p, extent: p.extent.map((v, i) => v - (i % 2 ? cy - lift : cx)) }));
+    return places.map((p) => ({
+      ...p,
+      extent: p.extent.map((v, i) => v - (i % 2 ? cy - lift : cx)),
+    }));
   } finally {
     elk.terminateWorker();
   }
@@ -65,6 +85,8 @@ export async function arranged(sheet: Sheet): Promise<Schemas["PartPlace"][]> {
 function portId(sheet: Sheet, end: string): string {
   const part = partOf(end);
   const port = end.split(".")[1]?.split("[")[0];
-  const known = sheet.components.find((c) => c.name === part)?.icon.ports.some((p) => p.name === port);
+  const known = sheet.components
+    .find((c) => c.name === part)
+    ?.icon.ports.some((p) => p.name === port);
   return known ? `${part}.${port}` : part;
 }

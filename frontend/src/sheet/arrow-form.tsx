@@ -7,7 +7,17 @@ import type { Edit } from "../state/use-edits";
 export type Asked = Omit<Schemas["StateTransition"], "number"> & { number: number | null };
 
 /** When an arrow of a state machine is taken. */
-export function ArrowForm({ arrow, others, onEdit, onClose }: { arrow: Asked; others: string[]; onEdit: (edit: Edit) => void; onClose: () => void }) {
+export function ArrowForm({
+  arrow,
+  others,
+  onEdit,
+  onClose,
+}: {
+  arrow: Asked;
+  others: string[];
+  onEdit: (edit: Edit) => void;
+  onClose: () => void;
+}) {
   const [condition, setCondition] = useState(arrow.condition);
   const [priority, setPriority] = useState(arrow.priority);
   const [immediate, setImmediate] = useState(arrow.immediate);
@@ -23,7 +33,11 @@ export function ArrowForm({ arrow, others, onEdit, onClose }: { arrow: Asked; ot
       onSubmit={(event) => {
         event.preventDefault();
         if (!good) return;
-        onEdit(arrow.number === null ? { do: "draw arrow", ...said } : { do: "change arrow", number: arrow.number, ...said });
+        onEdit(
+          arrow.number === null
+            ? { do: "draw arrow", ...said }
+            : { do: "change arrow", number: arrow.number, ...said },
+        );
         onClose();
       }}
       onKeyDown={(event) => {
@@ -45,19 +59,38 @@ export function ArrowForm({ arrow, others, onEdit, onClose }: { arrow: Asked; ot
         data-testid="arrow-condition"
       />
       <label className="flex items-center gap-2">
-        <input type="number" min={1} className="input input-sm mono w-16" value={priority} onChange={(event) => setPriority(event.target.value)} data-testid="arrow-priority" />
+        <input
+          type="number"
+          min={1}
+          className="input input-sm mono w-16"
+          value={priority}
+          onChange={(event) => setPriority(event.target.value)}
+          data-testid="arrow-priority"
+        />
         <span>priority; 1 comes first</span>
       </label>
-      {clash && <p className="text-warning">Another arrow from {arrow.from} has this priority; give each its own.</p>}
+      {clash && (
+        <p className="text-warning">
+          Another arrow from {arrow.from} has this priority; give each its own.
+        </p>
+      )}
       <label className="flex items-center gap-2">
-        <input type="checkbox" className="checkbox checkbox-sm" checked={immediate} onChange={(event) => setImmediate(event.target.checked)} />
+        <input
+          type="checkbox"
+          className="checkbox checkbox-sm"
+          checked={immediate}
+          onChange={(event) => setImmediate(event.target.checked)}
+        />
         <span>taken at once, not in the next tick</span>
       </label>
       <label className="flex items-center gap-2">
-        <input type="checkbox" className="checkbox checkbox-sm" checked={reset} onChange={(event) => setReset(event.target.checked)} />
-        <span>
-          {arrow.to} begins anew
-        </span>
+        <input
+          type="checkbox"
+          className="checkbox checkbox-sm"
+          checked={reset}
+          onChange={(event) => setReset(event.target.checked)}
+        />
+        <span>{arrow.to} begins anew</span>
       </label>
       <div className="flex gap-2 pt-1">
         <button type="submit" className="btn btn-sm btn-primary" disabled={!good}>

@@ -26,7 +26,9 @@ export function tidied(points: Point[]): Point[] {
     if (last && Math.abs(last[0]! - p[0]!) < 1e-6 && Math.abs(last[1]! - p[1]!) < 1e-6) continue;
     const before = result.at(-2);
     if (last && before) {
-      const flat = [0, 1].some((k) => Math.abs(before[k]! - last[k]!) < 1e-6 && Math.abs(last[k]! - p[k]!) < 1e-6);
+      const flat = [0, 1].some(
+        (k) => Math.abs(before[k]! - last[k]!) < 1e-6 && Math.abs(last[k]! - p[k]!) < 1e-6,
+      );
       if (flat) result.pop();
     }
     result.push(p);
@@ -35,7 +37,12 @@ export function tidied(points: Point[]): Point[] {
 }
 
 /** The wire nearest to a point, and where on it, if it is within a distance. */
-export function nearestWire(sheet: Sheet, x: number, y: number, within: number): { wire: SheetConnection; at: Point; stretch: number } | null {
+export function nearestWire(
+  sheet: Sheet,
+  x: number,
+  y: number,
+  within: number,
+): { wire: SheetConnection; at: Point; stretch: number } | null {
   let best: { wire: SheetConnection; at: Point; stretch: number } | null = null;
   let least = within;
   for (const wire of sheet.connections) {
@@ -55,8 +62,15 @@ export function nearestWire(sheet: Sheet, x: number, y: number, within: number):
 }
 
 /** Corners of a wire that branches off another: from a port to a point on it, then along it to one of its ends. */
-export function branchPoints(from: Point, wire: SheetConnection, at: Point, stretch: number, end: "from" | "to"): Point[] {
-  const rest = end === "to" ? wire.points.slice(stretch + 1) : wire.points.slice(0, stretch + 1).reverse();
+export function branchPoints(
+  from: Point,
+  wire: SheetConnection,
+  at: Point,
+  stretch: number,
+  end: "from" | "to",
+): Point[] {
+  const rest =
+    end === "to" ? wire.points.slice(stretch + 1) : wire.points.slice(0, stretch + 1).reverse();
   const [a, b] = [wire.points[stretch]!, wire.points[stretch + 1]!];
   const upright = Math.abs(a[0]! - b[0]!) < 1e-6;
   // It meets the other wire at a right angle where that is possible.
@@ -69,7 +83,10 @@ export function followed(points: Point[], first: Point, last: Point): Point[] {
   const moved = (p: Point, by: Point) => [p[0]! + by[0]!, p[1]! + by[1]!];
   if (first[0] === last[0] && first[1] === last[1]) return points.map((p) => moved(p, first));
   const result = points.map((p) => [...p]);
-  for (const [end, neighbour, by] of [[0, 1, first], [-1, -2, last]] as const) {
+  for (const [end, neighbour, by] of [
+    [0, 1, first],
+    [-1, -2, last],
+  ] as const) {
     const a = result.at(end)!;
     const to = moved(a, by);
     if (result.length > 2) {

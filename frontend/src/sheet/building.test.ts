@@ -3,10 +3,35 @@ import { describe, expect, it } from "vitest";
 import type { Sheet } from "../api/client";
 import { fits, freeSpot, movedExtent, portName, snapped } from "./building";
 
-const port = (name: string, direction = "", domain = "signal", cls = "S") => ({ name, class: cls, domain, direction, extent: [], rotation: 0, description: "" });
-const part = (name: string, extent: number[], ...ports: ReturnType<typeof port>[]) => ({ name, class: "C", description: "", extent, rotation: 0, icon: { extent: [], graphics: [], ports } });
+const port = (name: string, direction = "", domain = "signal", cls = "S") => ({
+  name,
+  class: cls,
+  domain,
+  direction,
+  extent: [],
+  rotation: 0,
+  description: "",
+});
+const part = (name: string, extent: number[], ...ports: ReturnType<typeof port>[]) => ({
+  name,
+  class: "C",
+  description: "",
+  extent,
+  rotation: 0,
+  icon: { extent: [], graphics: [], ports },
+});
 const sheet = {
-  components: [part("a", [-20, -20, 20, 20], port("y", "out"), port("p", "", "process", "L")), part("b", [40, -20, 80, 20], port("u", "in"), port("y", "out"), port("h", "", "thermal", "H"), port("q", "", "process", "L"))],
+  components: [
+    part("a", [-20, -20, 20, 20], port("y", "out"), port("p", "", "process", "L")),
+    part(
+      "b",
+      [40, -20, 80, 20],
+      port("u", "in"),
+      port("y", "out"),
+      port("h", "", "thermal", "H"),
+      port("q", "", "process", "L"),
+    ),
+  ],
   connections: [],
 } as unknown as Sheet;
 

@@ -23,13 +23,25 @@ export function freeSpot(sheet: Sheet, wanted: { x: number; y: number }): { x: n
     sheet.components.some((c) => {
       const [x1 = 0, y1 = 0, x2 = 0, y2 = 0] = c.extent;
       return (
-        x + half > Math.min(x1, x2) && x - half < Math.max(x1, x2) && y + half > Math.min(y1, y2) && y - half < Math.max(y1, y2)
+        x + half > Math.min(x1, x2) &&
+        x - half < Math.max(x1, x2) &&
+        y + half > Math.min(y1, y2) &&
+        y - half < Math.max(y1, y2)
       );
     });
   // To the right first, as signals and plants are read; then below, above and to the left.
   for (let ring = 0; ring < 40; ring += 1) {
     for (let step = 0; step <= ring; step += 1) {
-      for (const [i, j] of [[ring, step], [ring, -step], [step, ring], [-step, ring], [step, -ring], [-step, -ring], [-ring, step], [-ring, -step]] as const) {
+      for (const [i, j] of [
+        [ring, step],
+        [ring, -step],
+        [step, ring],
+        [-step, ring],
+        [step, -ring],
+        [-step, -ring],
+        [-ring, step],
+        [-ring, -step],
+      ] as const) {
         const [x, y] = [wanted.x + i * 60, wanted.y - j * 60];
         if (!taken(x, y)) return { x, y };
       }
@@ -44,10 +56,15 @@ export function portName(part: string | null, port: string | null | undefined): 
 }
 
 /** A port on the sheet; a port of the model itself is a part without one of its own, seen from inside. */
-export function portOf(sheet: Sheet, part: string | null, port: string | null): Schemas["Port"] | undefined {
+export function portOf(
+  sheet: Sheet,
+  part: string | null,
+  port: string | null,
+): Schemas["Port"] | undefined {
   const found = sheet.components.find((c) => c.name === part);
   if (found?.port && !port) {
-    const direction = found.port.direction === "in" ? "out" : found.port.direction === "out" ? "in" : "";
+    const direction =
+      found.port.direction === "in" ? "out" : found.port.direction === "out" ? "in" : "";
     return { ...found.port, direction };
   }
   return found?.icon.ports.find((p) => p.name === port);
@@ -60,12 +77,19 @@ export function misfit(sheet: Sheet, one: End, other: End): string {
   const a = portOf(sheet, one.part, one.port);
   const b = portOf(sheet, other.part, other.port);
   if (!a || !b) return "there is no such port";
-  if (one.part === other.part && one.port === other.port) return "a port cannot be connected with itself";
+  if (one.part === other.part && one.port === other.port)
+    return "a port cannot be connected with itself";
   if (a.domain === "state" && one.part === other.part) return "an arrow leads to another state";
   if (a.direction && b.direction) {
-    return a.direction === b.direction ? `${a.direction === "in" ? "an input to an input" : "an output to an output"}` : "";
+    return a.direction === b.direction
+      ? `${a.direction === "in" ? "an input to an input" : "an output to an output"}`
+      : "";
   }
-  if (a.class === b.class || (a.domain === b.domain && Boolean(a.direction) === Boolean(b.direction))) return "";
+  if (
+    a.class === b.class ||
+    (a.domain === b.domain && Boolean(a.direction) === Boolean(b.direction))
+  )
+    return "";
   return `${kind(a)} to ${kind(b)}`;
 }
 
@@ -74,6 +98,18 @@ function kind(port: Schemas["Port"]): string {
 }
 
 /** Whether two ports go together. */
-export function fits(sheet: Sheet, part: string | null, port: string | null, other: string | null, otherPort: string | null): boolean {
-  return misfit(sheet, { part: part ?? "", port: port ?? "" }, { part: other ?? "", port: otherPort ?? "" }) === "";
+export function fits(
+  sheet: Sheet,
+  part: string | null,
+  port: string | null,
+  other: string | null,
+  otherPort: string | null,
+): boolean {
+  return (
+    misfit(
+      sheet,
+      { part: part ?? "", port: port ?? "" },
+      { part: other ?? "", port: otherPort ?? "" },
+    ) === ""
+  );
 }

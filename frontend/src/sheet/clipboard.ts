@@ -8,7 +8,12 @@ const KEPT = "movrel.clipboard";
 /** Put the text of parts on the clipboard; another window finds it even where the browser keeps pages from it. */
 export async function copyParts(project: number, model: string, parts: string[]): Promise<void> {
   const path = { project, model };
-  const { text } = await ask(client.POST("/api/projects/{project}/models/{model}/clipboard", { params: { path }, body: { parts } }));
+  const { text } = await ask(
+    client.POST("/api/projects/{project}/models/{model}/clipboard", {
+      params: { path },
+      body: { parts },
+    }),
+  );
   localStorage.setItem(KEPT, text);
   await navigator.clipboard?.writeText(text).catch(() => undefined);
 }

@@ -24,9 +24,17 @@ export function ConnectPicker({ sheet, part, onPicked, onClose }: Props) {
   const [typed, setTyped] = useState("");
   const [chosen, setChosen] = useState(0);
   const options = useMemo(() => {
-    const ends = from ? sheet.components.flatMap((c) => portsOf(sheet, c.name)).filter((e) => e.part !== from.part || e.port !== from.port) : own;
+    const ends = from
+      ? sheet.components
+          .flatMap((c) => portsOf(sheet, c.name))
+          .filter((e) => e.part !== from.part || e.port !== from.port)
+      : own;
     return ends
-      .map((end) => ({ end, name: portName(end.part, end.port), why: from ? misfit(sheet, from, end) : "" }))
+      .map((end) => ({
+        end,
+        name: portName(end.part, end.port),
+        why: from ? misfit(sheet, from, end) : "",
+      }))
       .filter((o) => o.name.toLowerCase().includes(typed.trim().toLowerCase()))
       .sort((a, b) => Number(a.why !== "") - Number(b.why !== ""));
   }, [from, own, sheet, typed]);
@@ -40,8 +48,17 @@ export function ConnectPicker({ sheet, part, onPicked, onClose }: Props) {
     } else onPicked(from, option.end);
   };
   return (
-    <div role="dialog" aria-label="Connect with the keyboard" className="absolute top-12 left-2 z-20 w-80 border border-base-300 bg-base-100 p-2 shadow-md" data-testid="connect-picker">
-      <p className="pb-1">{from ? `Wire from ${portName(from.part, from.port)} to` : `Wire from which port of ${part}?`}</p>
+    <div
+      role="dialog"
+      aria-label="Connect with the keyboard"
+      className="absolute top-12 left-2 z-20 w-80 border border-base-300 bg-base-100 p-2 shadow-md"
+      data-testid="connect-picker"
+    >
+      <p className="pb-1">
+        {from
+          ? `Wire from ${portName(from.part, from.port)} to`
+          : `Wire from which port of ${part}?`}
+      </p>
       <input
         autoFocus
         className="input input-sm w-full"
@@ -66,7 +83,12 @@ export function ConnectPicker({ sheet, part, onPicked, onClose }: Props) {
         }}
         data-testid="connect-search"
       />
-      <ul id="connect-options" role="listbox" aria-label="Ports" className="max-h-60 overflow-y-auto pt-1">
+      <ul
+        id="connect-options"
+        role="listbox"
+        aria-label="Ports"
+        className="max-h-60 overflow-y-auto pt-1"
+      >
         {options.slice(0, 60).map((option, i) => (
           <li
             key={option.name}

@@ -11,7 +11,11 @@ export interface SheetContext {
   onOpen: (part: string) => void;
 }
 
-export const SheetActions = createContext<SheetContext>({ sheet: {} as Sheet, onEdit: () => undefined, onOpen: () => undefined });
+export const SheetActions = createContext<SheetContext>({
+  sheet: {} as Sheet,
+  onEdit: () => undefined,
+  onOpen: () => undefined,
+});
 
 export function useSheet(): SheetContext {
   return useContext(SheetActions);

@@ -8,7 +8,13 @@ export interface Question {
   answer: (element: number) => void;
 }
 
-export function ElementQuestion({ question, onClose }: { question: Question; onClose: () => void }) {
+export function ElementQuestion({
+  question,
+  onClose,
+}: {
+  question: Question;
+  onClose: () => void;
+}) {
   let free = 1;
   while (question.taken.includes(free)) free += 1;
   const [typed, setTyped] = useState(String(free));
@@ -48,7 +54,11 @@ export function ElementQuestion({ question, onClose }: { question: Question; onC
           Cancel
         </button>
       </div>
-      {!good && <p className="pt-1 text-error">A whole number{Number.isNaN(most) ? " from 1" : ` from 1 to ${most}`} is needed.</p>}
+      {!good && (
+        <p className="pt-1 text-error">
+          A whole number{Number.isNaN(most) ? " from 1" : ` from 1 to ${most}`} is needed.
+        </p>
+      )}
     </form>
   );
 }

@@ -9,14 +9,42 @@ const OUT = 2;
 
 /** A frame around the part in which the run failed. */
 export function FailureMark({ sheet, run }: { sheet: Sheet; run: RunDetail | undefined }) {
-  const part = run?.state === "failed" ? sheet.components.find((c) => c.name === partOf(run.place)) : undefined;
+  const part =
+    run?.state === "failed"
+      ? sheet.components.find((c) => c.name === partOf(run.place))
+      : undefined;
   if (!run || !part) return null;
   const { x, y, width, height } = boxOf(part.extent);
   return (
     <ViewportPortal>
-      <svg className="pointer-events-none absolute top-0 left-0 overflow-visible" width={1} height={1} role="img" aria-label={`The run failed in ${part.name}: ${run.reason}`} data-testid={`failed-in-${part.name}`}>
-        <rect x={x - OUT} y={y - OUT} width={width + 2 * OUT} height={height + 2 * OUT} rx={3} fill="none" stroke="var(--color-error)" strokeWidth={2} strokeDasharray="5 3" />
-        <text x={x + width + OUT + 4} y={y - OUT + 12} fill="var(--color-error)" fontSize={14} fontWeight={600}>✕</text>
+      <svg
+        className="pointer-events-none absolute top-0 left-0 overflow-visible"
+        width={1}
+        height={1}
+        role="img"
+        aria-label={`The run failed in ${part.name}: ${run.reason}`}
+        data-testid={`failed-in-${part.name}`}
+      >
+        <rect
+          x={x - OUT}
+          y={y - OUT}
+          width={width + 2 * OUT}
+          height={height + 2 * OUT}
+          rx={3}
+          fill="none"
+          stroke="var(--color-error)"
+          strokeWidth={2}
+          strokeDasharray="5 3"
+        />
+        <text
+          x={x + width + OUT + 4}
+          y={y - OUT + 12}
+          fill="var(--color-error)"
+          fontSize={14}
+          fontWeight={600}
+        >
+          ✕
+        </text>
       </svg>
     </ViewportPortal>
   );

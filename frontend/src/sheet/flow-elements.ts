@@ -26,7 +26,10 @@ function handlesOf(component: SheetComponent) {
     height: CATCH,
   });
   const own = component.port ? [handle("self", [box.width / 2, box.height / 2])] : [];
-  return [...own, ...component.icon.ports.map((port) => handle(port.name, portOffset(component, port)))];
+  return [
+    ...own,
+    ...component.icon.ports.map((port) => handle(port.name, portOffset(component, port))),
+  ];
 }
 
 interface Kept {
@@ -48,8 +51,20 @@ export function partNodes(
   return components.map((component) => {
     const name = component.name;
     const before = kept.get(name);
-    const now = { component, lookup: lookup(component), selected: selected.has(name), at: dragged[name] };
-    if (before && before.component === component && before.lookup === now.lookup && before.selected === now.selected && before.at === now.at) return before.node;
+    const now = {
+      component,
+      lookup: lookup(component),
+      selected: selected.has(name),
+      at: dragged[name],
+    };
+    if (
+      before &&
+      before.component === component &&
+      before.lookup === now.lookup &&
+      before.selected === now.selected &&
+      before.at === now.at
+    )
+      return before.node;
     const box = boxOf(component.extent);
     const node: PartNode = {
       id: name,
@@ -71,7 +86,12 @@ export function partNodes(
 export type KeptNodes = Map<string, Kept>;
 
 /** The nodes of notes. */
-export function noteNodes(notes: Note[], selected: Set<string>, dragged: Record<string, Point>, onDone: () => void): NoteNode[] {
+export function noteNodes(
+  notes: Note[],
+  selected: Set<string>,
+  dragged: Record<string, Point>,
+  onDone: () => void,
+): NoteNode[] {
   return notes.map((note) => {
     const id = `note ${note.index}`;
     return {
@@ -105,7 +125,11 @@ export function wireEdges(sheet: Sheet, wires: string[]): WireEdge[] {
 }
 
 /** The edges while parts are dragged: what hangs on these follows, all others stay the same objects. */
-export function followingEdges(edges: WireEdge[], sheet: Sheet, dragged: Record<string, Point>): WireEdge[] {
+export function followingEdges(
+  edges: WireEdge[],
+  sheet: Sheet,
+  dragged: Record<string, Point>,
+): WireEdge[] {
   const ways = new Map<string, number[]>();
   for (const component of sheet.components) {
     const at = dragged[component.name];
@@ -117,7 +141,15 @@ export function followingEdges(edges: WireEdge[], sheet: Sheet, dragged: Record<
     const [first, last] = [ways.get(edge.source), ways.get(edge.target)];
     if (!first && !last) return edge;
     const connection = edge.data!.connection;
-    return { ...edge, data: { connection: { ...connection, points: followed(connection.points, first ?? STILL, last ?? STILL) } } };
+    return {
+      ...edge,
+      data: {
+        connection: {
+          ...connection,
+          points: followed(connection.points, first ?? STILL, last ?? STILL),
+        },
+      },
+    };
   });
 }
 

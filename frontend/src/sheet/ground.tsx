@@ -20,7 +20,8 @@ export function Ground({ sheet }: { sheet: Sheet }) {
         style={
           step >= 9
             ? {
-                backgroundImage: "linear-gradient(var(--grid) 1px, transparent 1px), linear-gradient(90deg, var(--grid) 1px, transparent 1px)",
+                backgroundImage:
+                  "linear-gradient(var(--grid) 1px, transparent 1px), linear-gradient(90deg, var(--grid) 1px, transparent 1px)",
                 backgroundSize: `${step}px ${step}px`,
                 backgroundPosition: `${x}px ${y}px`,
               }
@@ -30,7 +31,10 @@ export function Ground({ sheet }: { sheet: Sheet }) {
       {shapes.length > 0 && (
         <svg className="pointer-events-none absolute inset-0 h-full w-full" aria-hidden="true">
           <g transform={`translate(${x} ${y}) scale(${zoom * SCALE})`}>
-            <Shapes shapes={shapes} words={{ name: sheet.name, className: sheet.qualified, labels: {} }} />
+            <Shapes
+              shapes={shapes}
+              words={{ name: sheet.name, className: sheet.qualified, labels: {} }}
+            />
           </g>
         </svg>
       )}
@@ -69,13 +73,31 @@ export function Tools({ extent, touched }: { extent: number[]; touched: RefObjec
   const button = "btn btn-sm btn-square join-item border-base-300 bg-base-100";
   return (
     <div className="join absolute right-2 bottom-2 z-10">
-      <button type="button" className={button} onClick={() => void flow.zoomOut({ duration: 120 })} aria-label="Zoom out (−)" title="Zoom out (−)">
+      <button
+        type="button"
+        className={button}
+        onClick={() => void flow.zoomOut({ duration: 120 })}
+        aria-label="Zoom out (−)"
+        title="Zoom out (−)"
+      >
         <Minus size={14} />
       </button>
-      <button type="button" className={button} onClick={() => void flow.zoomIn({ duration: 120 })} aria-label="Zoom in (+)" title="Zoom in (+)">
+      <button
+        type="button"
+        className={button}
+        onClick={() => void flow.zoomIn({ duration: 120 })}
+        aria-label="Zoom in (+)"
+        title="Zoom in (+)"
+      >
         <Plus size={14} />
       </button>
-      <button type="button" className={button} onClick={() => fit(120)} aria-label="Show the whole sheet (F)" title="Show the whole sheet (F)">
+      <button
+        type="button"
+        className={button}
+        onClick={() => fit(120)}
+        aria-label="Show the whole sheet (F)"
+        title="Show the whole sheet (F)"
+      >
         <Maximize size={14} />
       </button>
     </div>

@@ -15,7 +15,11 @@ export function WhyNot() {
   );
   if (!reason) return null;
   return (
-    <div role="status" className="pointer-events-none absolute top-12 left-1/2 z-20 -translate-x-1/2 border border-error bg-base-100 px-2 py-1" data-testid="why-not">
+    <div
+      role="status"
+      className="pointer-events-none absolute top-12 left-1/2 z-20 -translate-x-1/2 border border-error bg-base-100 px-2 py-1"
+      data-testid="why-not"
+    >
       ✕ {reason}
     </div>
   );

@@ -27,17 +27,39 @@ export const NoteOnSheet = memo(function NoteOnSheet({ data, selected }: NodePro
         setEditing(true);
       }}
     >
-      {editing ? <NoteEditor text={note.text} onKeep={(text) => onEdit(edited(note, text))} onClose={close} /> : <Formulae text={note.text} />}
+      {editing ? (
+        <NoteEditor
+          text={note.text}
+          onKeep={(text) => onEdit(edited(note, text))}
+          onClose={close}
+        />
+      ) : (
+        <Formulae text={note.text} />
+      )}
     </div>
   );
 });
 
 function edited(note: Note, text: string): Edit {
   if (note.index < 0) return { do: "note", text, x: note.x, y: note.y };
-  return { do: "change note", index: note.index, text: text.trim() ? text : null, x: note.x, y: note.y };
+  return {
+    do: "change note",
+    index: note.index,
+    text: text.trim() ? text : null,
+    x: note.x,
+    y: note.y,
+  };
 }
 
-function NoteEditor({ text, onKeep, onClose }: { text: string; onKeep: (text: string) => void; onClose: () => void }) {
+function NoteEditor({
+  text,
+  onKeep,
+  onClose,
+}: {
+  text: string;
+  onKeep: (text: string) => void;
+  onClose: () => void;
+}) {
   const [draft, setDraft] = useState(text);
   const field = useRef<HTMLTextAreaElement>(null);
   const done = useRef(false);

@@ -1,4 +1,11 @@
-import { Handle, Position, useStore, type Node, type NodeProps, type ReactFlowState } from "@xyflow/react";
+import {
+  Handle,
+  Position,
+  useStore,
+  type Node,
+  type NodeProps,
+  type ReactFlowState,
+} from "@xyflow/react";
 import { memo } from "react";
 
 import type { SheetComponent } from "../api/client";
@@ -9,7 +16,15 @@ import { Symbol } from "../drawing/symbol";
 
 export type PartNode = Node<{ component: SheetComponent; lookup: Lookup | undefined }, "part">;
 
-const HANDLE = { width: CATCH, height: CATCH, minWidth: 0, minHeight: 0, border: 0, background: "transparent", borderRadius: 7 } as const;
+const HANDLE = {
+  width: CATCH,
+  height: CATCH,
+  minWidth: 0,
+  minHeight: 0,
+  border: 0,
+  background: "transparent",
+  borderRadius: 7,
+} as const;
 
 /** A component on the sheet; a double click opens an assembly. */
 export const Part = memo(function Part({ data }: NodeProps<PartNode>) {
@@ -23,14 +38,24 @@ export const Part = memo(function Part({ data }: NodeProps<PartNode>) {
       className={`sheet-part ${component.opens ? "opens" : ""}`}
       style={{ width: box.width, height: box.height }}
       data-testid={`part-${component.name}`}
-      title={component.opens ? `${component.description || component.class}. Double click to step in.` : component.description}
+      title={
+        component.opens
+          ? `${component.description || component.class}. Double click to step in.`
+          : component.description
+      }
       onDoubleClick={(event) => {
         if (!component.opens) return;
         event.stopPropagation();
         onOpen(component.name);
       }}
     >
-      <svg width={box.width} height={box.height} overflow="visible" role="img" aria-label={`${component.name}: ${component.description}`}>
+      <svg
+        width={box.width}
+        height={box.height}
+        overflow="visible"
+        role="img"
+        aria-label={`${component.name}: ${component.description}`}
+      >
         <rect width={box.width} height={box.height} fill="transparent" />
         <path className="part-outline" d={corners(box.width, box.height)} strokeWidth={2} />
         <Symbol component={component} lookup={lookup} plain={far} />
@@ -48,7 +73,15 @@ export const Part = memo(function Part({ data }: NodeProps<PartNode>) {
           />
         );
       })}
-      {component.port && <Port part={component.name} port="" domain={component.port.domain} at={[box.width / 2, box.height / 2]} words={component.port.class} />}
+      {component.port && (
+        <Port
+          part={component.name}
+          port=""
+          domain={component.port.domain}
+          at={[box.width / 2, box.height / 2]}
+          words={component.port.class}
+        />
+      )}
     </div>
   );
 });
@@ -59,7 +92,19 @@ function isFar(state: ReactFlowState): boolean {
   return state.transform[2] < FAR;
 }
 
-function Port({ part, port, domain, at, words }: { part: string; port: string; domain: string; at: [number, number]; words: string }) {
+function Port({
+  part,
+  port,
+  domain,
+  at,
+  words,
+}: {
+  part: string;
+  port: string;
+  domain: string;
+  at: [number, number];
+  words: string;
+}) {
   const name = port ? `${part}.${port}` : part;
   return (
     <Handle

@@ -41,56 +41,133 @@ export function SelectionBar({ parts, onEdit, onOpen, onSwap, onAlong, onEquatio
   const single = parts.length === 1 ? parts[0]! : null;
   const button = "btn btn-xs btn-square btn-ghost";
   const word = "btn btn-xs btn-ghost px-1.5 font-normal";
-  const place = (what: "turned" | "mirrored" | "aligned" | "distributed", places: ReturnType<typeof turned>) =>
-    places.length > 0 && onEdit({ do: "move", places, what, straighten: false });
+  const place = (
+    what: "turned" | "mirrored" | "aligned" | "distributed",
+    places: ReturnType<typeof turned>,
+  ) => places.length > 0 && onEdit({ do: "move", places, what, straighten: false });
   return (
-    <div className="absolute top-2 left-2 z-10 flex max-w-[calc(100%-1rem)] flex-wrap items-center gap-0.5 border border-base-300 bg-base-100 px-1 py-0.5" role="toolbar" aria-label="Selected parts" data-testid="selection-bar">
+    <div
+      className="absolute top-2 left-2 z-10 flex max-w-[calc(100%-1rem)] flex-wrap items-center gap-0.5 border border-base-300 bg-base-100 px-1 py-0.5"
+      role="toolbar"
+      aria-label="Selected parts"
+      data-testid="selection-bar"
+    >
       <span className="muted px-1">{single ? single.name : `${parts.length} parts`}</span>
-      <button type="button" className={button} onClick={() => place("turned", turned(parts))} aria-label="Turn (R)" title="Turn by a quarter (R)">
+      <button
+        type="button"
+        className={button}
+        onClick={() => place("turned", turned(parts))}
+        aria-label="Turn (R)"
+        title="Turn by a quarter (R)"
+      >
         <RotateCcw size={14} />
       </button>
-      <button type="button" className={button} onClick={() => place("mirrored", mirrored(parts))} aria-label="Mirror (M)" title="Mirror left to right (M)">
+      <button
+        type="button"
+        className={button}
+        onClick={() => place("mirrored", mirrored(parts))}
+        aria-label="Mirror (M)"
+        title="Mirror left to right (M)"
+      >
         <FlipVertical2 size={14} />
       </button>
       {single?.icon.ports.some((p) => p.domain === "state") && (
-        <button type="button" className={word} onClick={() => onEdit({ do: "begin in", name: single.name })} title="The state machine begins in this state" data-testid="begin-in">
+        <button
+          type="button"
+          className={word}
+          onClick={() => onEdit({ do: "begin in", name: single.name })}
+          title="The state machine begins in this state"
+          data-testid="begin-in"
+        >
           Begin here
         </button>
       )}
       {parts.length > 1 &&
         ALIGNMENTS.map(([how, words, Icon]) => (
-          <button key={how} type="button" className={button} onClick={() => place("aligned", aligned(parts, how))} aria-label={words} title={words} data-testid={`align-${how}`}>
+          <button
+            key={how}
+            type="button"
+            className={button}
+            onClick={() => place("aligned", aligned(parts, how))}
+            aria-label={words}
+            title={words}
+            data-testid={`align-${how}`}
+          >
             <Icon size={14} />
           </button>
         ))}
       {parts.length > 2 && (
         <>
-          <button type="button" className={button} onClick={() => place("distributed", distributed(parts, "across"))} aria-label="Equal gaps across" title="Equal gaps across" data-testid="distribute-across">
+          <button
+            type="button"
+            className={button}
+            onClick={() => place("distributed", distributed(parts, "across"))}
+            aria-label="Equal gaps across"
+            title="Equal gaps across"
+            data-testid="distribute-across"
+          >
             <AlignHorizontalDistributeCenter size={14} />
           </button>
-          <button type="button" className={button} onClick={() => place("distributed", distributed(parts, "down"))} aria-label="Equal gaps downwards" title="Equal gaps downwards" data-testid="distribute-down">
+          <button
+            type="button"
+            className={button}
+            onClick={() => place("distributed", distributed(parts, "down"))}
+            aria-label="Equal gaps downwards"
+            title="Equal gaps downwards"
+            data-testid="distribute-down"
+          >
             <AlignVerticalDistributeCenter size={14} />
           </button>
         </>
       )}
-      <button type="button" className={word} onClick={onAlong} title="Select everything that hangs together by wires (L)" data-testid="select-along">
+      <button
+        type="button"
+        className={word}
+        onClick={onAlong}
+        title="Select everything that hangs together by wires (L)"
+        data-testid="select-along"
+      >
         Along wires
       </button>
       {single?.opens && (
         <>
-          <button type="button" className={word} onClick={() => onOpen(single.name)} title="Step into this assembly (O)" data-testid="step-in">
+          <button
+            type="button"
+            className={word}
+            onClick={() => onOpen(single.name)}
+            title="Step into this assembly (O)"
+            data-testid="step-in"
+          >
             Step in
           </button>
-          <button type="button" className={word} onClick={() => onEdit({ do: "dissolve", name: single.name })} title="Put its parts in its place" data-testid="dissolve">
+          <button
+            type="button"
+            className={word}
+            onClick={() => onEdit({ do: "dissolve", name: single.name })}
+            title="Put its parts in its place"
+            data-testid="dissolve"
+          >
             Dissolve
           </button>
-          <button type="button" className={word} onClick={() => onEquations(single)} title="Edit the text of its class" data-testid="edit-component">
+          <button
+            type="button"
+            className={word}
+            onClick={() => onEquations(single)}
+            title="Edit the text of its class"
+            data-testid="edit-component"
+          >
             Edit text
           </button>
         </>
       )}
       {single && !single.port && (
-        <button type="button" className={word} onClick={() => onSwap(single.name)} title="Put a part of another class in its place" data-testid="swap">
+        <button
+          type="button"
+          className={word}
+          onClick={() => onSwap(single.name)}
+          title="Put a part of another class in its place"
+          data-testid="swap"
+        >
           Swap
         </button>
       )}
@@ -104,7 +181,13 @@ export function SelectionBar({ parts, onEdit, onOpen, onSwap, onAlong, onEquatio
         />
       ) : (
         parts.every((p) => !p.port) && (
-          <button type="button" className={word} onClick={() => setNaming(true)} title="Put these parts into an assembly (G)" data-testid="assemble">
+          <button
+            type="button"
+            className={word}
+            onClick={() => setNaming(true)}
+            title="Put these parts into an assembly (G)"
+            data-testid="assemble"
+          >
             Assembly
           </button>
         )
@@ -113,7 +196,13 @@ export function SelectionBar({ parts, onEdit, onOpen, onSwap, onAlong, onEquatio
   );
 }
 
-function AssemblyName({ onGiven, onClose }: { onGiven: (name: string) => void; onClose: () => void }) {
+function AssemblyName({
+  onGiven,
+  onClose,
+}: {
+  onGiven: (name: string) => void;
+  onClose: () => void;
+}) {
   const [name, setName] = useState("");
   return (
     <form
@@ -133,7 +222,12 @@ function AssemblyName({ onGiven, onClose }: { onGiven: (name: string) => void; o
         onKeyDown={(event) => event.key === "Escape" && onClose()}
         data-testid="assembly-name"
       />
-      <button type="submit" className="btn btn-xs btn-primary" disabled={!name.trim()} data-testid="assembly-make">
+      <button
+        type="submit"
+        className="btn btn-xs btn-primary"
+        disabled={!name.trim()}
+        data-testid="assembly-make"
+      >
         Make it
       </button>
     </form>

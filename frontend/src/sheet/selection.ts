@@ -39,7 +39,8 @@ export function aligned(parts: SheetComponent[], how: Alignment): Place[] {
     const e = all[i]!;
     if (how === "left") return shifted(part, low("left") - e.left, 0);
     if (how === "right") return shifted(part, high("right") - e.right, 0);
-    if (how === "centre") return shifted(part, (low("left") + high("right")) / 2 - (e.left + e.right) / 2, 0);
+    if (how === "centre")
+      return shifted(part, (low("left") + high("right")) / 2 - (e.left + e.right) / 2, 0);
     if (how === "top") return shifted(part, 0, high("top") - e.top);
     if (how === "bottom") return shifted(part, 0, low("bottom") - e.bottom);
     return shifted(part, 0, (low("bottom") + high("top")) / 2 - (e.bottom + e.top) / 2);
@@ -48,8 +49,11 @@ export function aligned(parts: SheetComponent[], how: Alignment): Place[] {
 
 /** Parts with equal gaps between them; the outermost two stay. */
 export function distributed(parts: SheetComponent[], along: "across" | "down"): Place[] {
-  const [from, to] = along === "across" ? (["left", "right"] as const) : (["bottom", "top"] as const);
-  const ordered = [...parts].sort((a, b) => edges(a)[from] + edges(a)[to] - edges(b)[from] - edges(b)[to]);
+  const [from, to] =
+    along === "across" ? (["left", "right"] as const) : (["bottom", "top"] as const);
+  const ordered = [...parts].sort(
+    (a, b) => edges(a)[from] + edges(a)[to] - edges(b)[from] - edges(b)[to],
+  );
   if (ordered.length < 3) return [];
   const sizes = ordered.map((p) => edges(p)[to] - edges(p)[from]);
   const span = edges(ordered.at(-1)!)[to] - edges(ordered[0]!)[from];

@@ -1,8 +1,23 @@
-import { ConnectionLineType, ReactFlow, ReactFlowProvider, SelectionMode, useReactFlow, type FinalConnectionState, type NodeChange, type Viewport } from "@xyflow/react";
+import {
+  ConnectionLineType,
+  ReactFlow,
+  ReactFlowProvider,
+  SelectionMode,
+  useReactFlow,
+  type FinalConnectionState,
+  type NodeChange,
+  type Viewport,
+} from "@xyflow/react";
 import { LayoutGrid, StickyNote } from "lucide-react";
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 
-import { asRefusal, type ModelView, type RunDetail, type Sheet, type SheetComponent } from "../api/client";
+import {
+  asRefusal,
+  type ModelView,
+  type RunDetail,
+  type Sheet,
+  type SheetComponent,
+} from "../api/client";
 import { useValues } from "../api/queries";
 import { DRAGGED } from "../shelf/find";
 import { useInstant } from "../state/instant";
@@ -11,14 +26,32 @@ import { useSelection } from "../state/selection";
 import { useStripPlans } from "../state/strips";
 import { arranged } from "./arrange";
 import { branchPoints, nearestWire } from "./bends";
-import { fits, freeSpot, misfit, movedExtent, portName, portOf, SNAP, snapped, type End } from "./building";
+import {
+  fits,
+  freeSpot,
+  misfit,
+  movedExtent,
+  portName,
+  portOf,
+  SNAP,
+  snapped,
+  type End,
+} from "./building";
 import { copyParts, usePaste } from "./clipboard";
 import { ArrowForm, type Asked } from "./arrow-form";
 import { ConnectPicker } from "./connect-picker";
 import { SheetActions } from "./context";
 import { ElementQuestion, type Question } from "./element-question";
 import { FailureMark } from "./failure-mark";
-import { followingEdges, noteNodes, partNodes, wireEdges, type AnyNode, type KeptNodes, type Point } from "./flow-elements";
+import {
+  followingEdges,
+  noteNodes,
+  partNodes,
+  wireEdges,
+  type AnyNode,
+  type KeptNodes,
+  type Point,
+} from "./flow-elements";
 import { boxOf, portOffset, SCALE } from "../drawing/geometry";
 import { Ground, Tools } from "./ground";
 import { useKeys } from "./keys";
@@ -82,20 +115,44 @@ export function SheetView(props: Props) {
 }
 
 /** Values of a part's quantities: of the run at the cursor, of its numbers as long as nothing was run. */
-function lookupFor(component: string, numbers: Record<string, number>, values: Record<string, number | null> | undefined): Lookup {
+function lookupFor(
+  component: string,
+  numbers: Record<string, number>,
+  values: Record<string, number | null> | undefined,
+): Lookup {
   return (name) => values?.[`${component}.${name}`] ?? numbers[name];
 }
 
 /** Values at the time cursor, by flat name, of all that the sheet shows. */
-function useSheetValues(view: ModelView, run: RunDetail | undefined): Record<string, number | null> | undefined {
+function useSheetValues(
+  view: ModelView,
+  run: RunDetail | undefined,
+): Record<string, number | null> | undefined {
   const instant = useInstant();
   const marks = usePlace((s) => s.wireMarks);
-  const names = useMemo(() => (run ? shownQuantities(view.sheet, view.rows, run.variables, marks) : []), [view, run, marks]);
-  const values = useValues(run && run.points > 0 ? run.id : null, names, instant ?? run?.time_reached ?? null);
+  const names = useMemo(
+    () => (run ? shownQuantities(view.sheet, view.rows, run.variables, marks) : []),
+    [view, run, marks],
+  );
+  const values = useValues(
+    run && run.points > 0 ? run.id : null,
+    names,
+    instant ?? run?.time_reached ?? null,
+  );
   return names.length > 0 ? values.data?.values : undefined;
 }
 
-function Canvas({ view, run, onEdit, onFault, onPlace, onOpen, onSwap, onComponent, begin }: Props & { begin: Viewport }) {
+function Canvas({
+  view,
+  run,
+  onEdit,
+  onFault,
+  onPlace,
+  onOpen,
+  onSwap,
+  onComponent,
+  begin,
+}: Props & { begin: Viewport }) {
   const sheet = view.sheet;
   const values = useSheetValues(view, run);
   const flow = useReactFlow<AnyNode, WireEdge>();
@@ -109,14 +166,20 @@ function Canvas({ view, run, onEdit, onFault, onPlace, onOpen, onSwap, onCompone
   const touched = useRef(false);
   const copying = useRef(false);
   // Where parts are while they are dragged; forgotten when the server has answered.
-  const [drag, setDrag] = useState<{ sheet: typeof sheet; at: Record<string, Point> }>({ sheet, at: {} });
+  const [drag, setDrag] = useState<{ sheet: typeof sheet; at: Record<string, Point> }>({
+    sheet,
+    at: {},
+  });
   const dragged = drag.sheet === sheet ? drag.at : NOWHERE;
   const [newNote, setNewNote] = useState<Point | null>(null);
   const [connecting, setConnecting] = useState<string | null>(null);
   const [arrow, setArrow] = useState<Asked | null>(null);
   const [question, setQuestion] = useState<Question | null>(null);
   const [arranging, setArranging] = useState(false);
-  const parts = useMemo(() => sheet.components.filter((c) => selection.includes(c.name)), [sheet.components, selection]);
+  const parts = useMemo(
+    () => sheet.components.filter((c) => selection.includes(c.name)),
+    [sheet.components, selection],
+  );
 
   const spot = useCallback(
     (client: Point) => {
@@ -145,10 +208,22 @@ function Canvas({ view, run, onEdit, onFault, onPlace, onOpen, onSwap, onCompone
   /** Connect two ports, asking for the element where one of them is an array. */
   const connect = (from: End, to: End, points: number[][] | null = null) => {
     if (portOf(sheet, from.part, from.port)?.domain === "state") {
-      setArrow({ from: from.part, to: to.part, condition: "", priority: freePriority(sheet, from.part), immediate: true, reset: true, number: null });
+      setArrow({
+        from: from.part,
+        to: to.part,
+        condition: "",
+        priority: freePriority(sheet, from.part),
+        immediate: true,
+        reset: true,
+        number: null,
+      });
       return;
     }
-    const ends = [from, to].map((end) => ({ end, array: portOf(sheet, end.part, end.port)?.array ?? "", name: portName(end.part, end.port) }));
+    const ends = [from, to].map((end) => ({
+      end,
+      array: portOf(sheet, end.part, end.port)?.array ?? "",
+      name: portName(end.part, end.port),
+    }));
     const asked = ends.find((e) => e.array);
     if (!asked || ends.every((e) => e.array)) {
       onEdit({ do: "connect", from: ends[0]!.name, to: ends[1]!.name, points });
@@ -181,7 +256,12 @@ function Canvas({ view, run, onEdit, onFault, onPlace, onOpen, onSwap, onCompone
       const name = found.wire[side];
       const end = { part: partOf(name), port: name.split(".")[1]?.split("[")[0] ?? "" };
       if (name.includes("[") || misfit(sheet, from, end)) continue;
-      onEdit({ do: "connect", from: portName(from.part, from.port), to: name, points: branchPoints(start, found.wire, found.at, found.stretch, side) });
+      onEdit({
+        do: "connect",
+        from: portName(from.part, from.port),
+        to: name,
+        points: branchPoints(start, found.wire, found.at, found.stretch, side),
+      });
       return;
     }
     onFault(`'${portName(from.part, from.port)}' does not go with either end of this wire.`);
@@ -194,7 +274,10 @@ function Canvas({ view, run, onEdit, onFault, onPlace, onOpen, onSwap, onCompone
     if (state.toHandle) {
       const to = { part: state.toHandle.nodeId, port: plain(state.toHandle.id) };
       const why = misfit(sheet, from, to);
-      if (why && (from.part !== to.part || from.port !== to.port)) onFault(`${portName(from.part, from.port)} and ${portName(to.part, to.port)} cannot be connected: ${why}.`);
+      if (why && (from.part !== to.part || from.port !== to.port))
+        onFault(
+          `${portName(from.part, from.port)} and ${portName(to.part, to.port)} cannot be connected: ${why}.`,
+        );
       return;
     }
     const at = "changedTouches" in event ? event.changedTouches[0]! : event;
@@ -206,36 +289,59 @@ function Canvas({ view, run, onEdit, onFault, onPlace, onOpen, onSwap, onCompone
   const insertAt = (className: string, client: Point) => {
     const at = spot(client);
     const found = nearestWire(sheet, at.x, at.y, NEAR);
-    onEdit({ do: "insert", class: className, ...at, into: found ? { from: found.wire.from, to: found.wire.to } : null });
+    onEdit({
+      do: "insert",
+      class: className,
+      ...at,
+      into: found ? { from: found.wire.from, to: found.wire.to } : null,
+    });
   };
   const drop = (moved: AnyNode[]) => {
     const changed = moved.flatMap((node) => {
       if (node.type !== "part") return [];
       const part = node.data.component;
       const extent = movedExtent(part.extent, node.position);
-      return extent.some((v, i) => v !== part.extent[i]) ? [{ name: part.name, extent, rotation: part.rotation, part }] : [];
+      return extent.some((v, i) => v !== part.extent[i])
+        ? [{ name: part.name, extent, rotation: part.rotation, part }]
+        : [];
     });
     const first = changed[0];
     if (first && copying.current) {
       setDrag({ sheet, at: {} });
-      onEdit({ do: "duplicate", parts: changed.map((c) => c.name), dx: first.extent[0]! - first.part.extent[0]!, dy: first.extent[1]! - first.part.extent[1]! });
+      onEdit({
+        do: "duplicate",
+        parts: changed.map((c) => c.name),
+        dx: first.extent[0]! - first.part.extent[0]!,
+        dy: first.extent[1]! - first.part.extent[1]!,
+      });
     } else if (first) {
-      onEdit({ do: "move", places: changed.map(({ name, extent, rotation }) => ({ name, extent, rotation })), what: "moved", straighten: false });
+      onEdit({
+        do: "move",
+        places: changed.map(({ name, extent, rotation }) => ({ name, extent, rotation })),
+        what: "moved",
+        straighten: false,
+      });
     }
     for (const node of moved) {
       if (node.type !== "note" || node.data.note.index < 0) continue;
       const [x, y] = [snapped(node.position.x / SCALE), snapped(-node.position.y / SCALE)];
       const { note } = node.data;
-      if (x !== note.x || y !== note.y) onEdit({ do: "change note", index: note.index, text: note.text, x, y });
+      if (x !== note.x || y !== note.y)
+        onEdit({ do: "change note", index: note.index, text: note.text, x, y });
     }
   };
-  const chosenNotes = selection.filter((name) => name.startsWith("note ")).map((name) => Number(name.slice(5)));
+  const chosenNotes = selection
+    .filter((name) => name.startsWith("note "))
+    .map((name) => Number(name.slice(5)));
   const deleteChosen = (cut = false) => {
     const names = parts.map((p) => p.name);
-    const ends = sheet.connections.filter((c) => wires.includes(`${c.from} ${c.to}`)).map((c) => ({ from: c.from, to: c.to }));
+    const ends = sheet.connections
+      .filter((c) => wires.includes(`${c.from} ${c.to}`))
+      .map((c) => ({ from: c.from, to: c.to }));
     if (names.length + ends.length > 0) onEdit({ do: "delete", parts: names, wires: ends, cut });
     // The last note first, so that the numbers of the others stay.
-    for (const index of [...chosenNotes].sort((a, b) => b - a)) onEdit({ do: "change note", index, text: null, x: 0, y: 0 });
+    for (const index of [...chosenNotes].sort((a, b) => b - a))
+      onEdit({ do: "change note", index, text: null, x: 0, y: 0 });
   };
   const arrange = () => {
     if (arranging || sheet.components.length === 0) return;
@@ -248,13 +354,24 @@ function Canvas({ view, run, onEdit, onFault, onPlace, onOpen, onSwap, onCompone
         const box = boxOf([Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)]);
         void flow.fitBounds(box, { padding: 0.15, duration: 120 });
       })
-      .catch((fault: unknown) => onFault(`the sheet could not be arranged: ${asRefusal(fault).sentence}`))
+      .catch((fault: unknown) =>
+        onFault(`the sheet could not be arranged: ${asRefusal(fault).sentence}`),
+      )
       .finally(() => setArranging(false));
   };
-  const nudge = (dx: number, dy: number) => parts.length > 0 && onEdit({ do: "move", places: nudged(parts, dx, dy), what: "moved", straighten: false });
-  const copy = () => copyParts(view.project, view.model, parts.map((p) => p.name));
+  const nudge = (dx: number, dy: number) =>
+    parts.length > 0 &&
+    onEdit({ do: "move", places: nudged(parts, dx, dy), what: "moved", straighten: false });
+  const copy = () =>
+    copyParts(
+      view.project,
+      view.model,
+      parts.map((p) => p.name),
+    );
   const selectAlong = () => {
-    const ends = sheet.connections.filter((c) => wires.includes(`${c.from} ${c.to}`)).flatMap((c) => [partOf(c.from), partOf(c.to)]);
+    const ends = sheet.connections
+      .filter((c) => wires.includes(`${c.from} ${c.to}`))
+      .flatMap((c) => [partOf(c.from), partOf(c.to)]);
     selectParts(along(sheet, [...parts.map((p) => p.name), ...ends]));
   };
   const arrows = (step: number) => ({
@@ -267,16 +384,28 @@ function Canvas({ view, run, onEdit, onFault, onPlace, onOpen, onSwap, onCompone
     ...(parts.length > 0
       ? {
           ...arrows(SNAP),
-          ...Object.fromEntries(Object.entries(arrows(5 * SNAP)).map(([key, action]) => [`Shift+${key}`, action])),
+          ...Object.fromEntries(
+            Object.entries(arrows(5 * SNAP)).map(([key, action]) => [`Shift+${key}`, action]),
+          ),
           r: () => onEdit({ do: "move", places: turned(parts), what: "turned", straighten: false }),
-          m: () => onEdit({ do: "move", places: mirrored(parts), what: "mirrored", straighten: false }),
+          m: () =>
+            onEdit({ do: "move", places: mirrored(parts), what: "mirrored", straighten: false }),
           "Ctrl+c": () => void copy().catch((fault: unknown) => onFault(asRefusal(fault).sentence)),
-          "Ctrl+x": () => void copy().then(() => deleteChosen(true)).catch((fault: unknown) => onFault(asRefusal(fault).sentence)),
-          "Ctrl+d": () => onEdit({ do: "duplicate", parts: parts.map((p) => p.name), dx: 20, dy: -20 }),
+          "Ctrl+x": () =>
+            void copy()
+              .then(() => deleteChosen(true))
+              .catch((fault: unknown) => onFault(asRefusal(fault).sentence)),
+          "Ctrl+d": () =>
+            onEdit({ do: "duplicate", parts: parts.map((p) => p.name), dx: 20, dy: -20 }),
           g: () => document.querySelector<HTMLElement>('[data-testid="assemble"]')?.click(),
         }
       : {}),
-    ...(parts.length === 1 ? { c: () => setConnecting(parts[0]!.name), o: () => parts[0]!.opens && onOpen(parts[0]!.name) } : {}),
+    ...(parts.length === 1
+      ? {
+          c: () => setConnecting(parts[0]!.name),
+          o: () => parts[0]!.opens && onOpen(parts[0]!.name),
+        }
+      : {}),
     ...(parts.length + wires.length > 0 ? { l: selectAlong } : {}),
     ...(wires.length === 1 ? { s: () => straighten(wires[0]!) } : {}),
     Delete: () => deleteChosen(),
@@ -291,10 +420,13 @@ function Canvas({ view, run, onEdit, onFault, onPlace, onOpen, onSwap, onCompone
   });
   /** Selects the part or wire that has the keyboard's focus. */
   const pickFocused = (event: KeyboardEvent) => {
-    const focused = (event.target as HTMLElement).closest<HTMLElement>(".react-flow__node, .react-flow__edge");
+    const focused = (event.target as HTMLElement).closest<HTMLElement>(
+      ".react-flow__node, .react-flow__edge",
+    );
     const id = focused?.dataset.id;
     if (!id) return;
-    if (focused.classList.contains("react-flow__edge")) selectParts([], [id.slice(id.indexOf(" ") + 1)]);
+    if (focused.classList.contains("react-flow__edge"))
+      selectParts([], [id.slice(id.indexOf(" ") + 1)]);
     else selectParts(event.shiftKey ? [...selection, id] : [id]);
   };
   usePaste((text) => {
@@ -308,14 +440,23 @@ function Canvas({ view, run, onEdit, onFault, onPlace, onOpen, onSwap, onCompone
 
   // --- what is drawn ---
 
-  const lookups = useMemo(() => new Map<string, Lookup | undefined>(sheet.components.map((c) => [c.name, lookupFor(c.name, c.numbers, values)])), [sheet.components, values]);
+  const lookups = useMemo(
+    () =>
+      new Map<string, Lookup | undefined>(
+        sheet.components.map((c) => [c.name, lookupFor(c.name, c.numbers, values)]),
+      ),
+    [sheet.components, values],
+  );
   const [kept] = useState<KeptNodes>(() => new Map());
   const chosen = useMemo(() => new Set(selection), [selection]);
   const endNote = useCallback(() => setNewNote(null), []);
   const nodes = useMemo<AnyNode[]>(() => {
     const notes = notesOf(sheet.graphics as unknown as Shape[]);
     if (newNote) notes.push({ index: -1, text: "", ...newNote, width: 80 });
-    return [...partNodes(sheet.components, (c) => lookups.get(c.name), chosen, dragged, kept), ...noteNodes(notes, chosen, dragged, endNote)];
+    return [
+      ...partNodes(sheet.components, (c) => lookups.get(c.name), chosen, dragged, kept),
+      ...noteNodes(notes, chosen, dragged, endNote),
+    ];
   }, [sheet.components, sheet.graphics, chosen, lookups, dragged, newNote, kept, endNote]);
   const lying = useMemo<WireEdge[]>(() => wireEdges(sheet, wires), [sheet, wires]);
   const edges = useMemo(() => followingEdges(lying, sheet, dragged), [lying, sheet, dragged]);
@@ -328,8 +469,11 @@ function Canvas({ view, run, onEdit, onFault, onPlace, onOpen, onSwap, onCompone
       if (change.selected) picked.add(change.id);
       else picked.delete(change.id);
     }
-    if (changedSelection) selectParts([...picked], changes.some((c) => c.type === "select" && c.selected) ? [] : wires);
-    const moved = changes.flatMap((c) => (c.type === "position" && c.position ? [[c.id, c.position] as const] : []));
+    if (changedSelection)
+      selectParts([...picked], changes.some((c) => c.type === "select" && c.selected) ? [] : wires);
+    const moved = changes.flatMap((c) =>
+      c.type === "position" && c.position ? [[c.id, c.position] as const] : [],
+    );
     if (moved.length > 0) setDrag({ sheet, at: { ...dragged, ...Object.fromEntries(moved) } });
   };
   const actions = useMemo(() => ({ sheet, onEdit, onOpen }), [sheet, onEdit, onOpen]);
@@ -370,10 +514,19 @@ function Canvas({ view, run, onEdit, onFault, onPlace, onOpen, onSwap, onCompone
             drop(moved.length > 0 ? moved : [node]);
             copying.current = false;
           }}
-          onConnectStart={(_, { nodeId, handleId }) => lightUp(host.current, (part, port) => fits(sheet, nodeId, plain(handleId), part, port))}
+          onConnectStart={(_, { nodeId, handleId }) =>
+            lightUp(host.current, (part, port) => fits(sheet, nodeId, plain(handleId), part, port))
+          }
           onConnectEnd={onConnectEnd}
-          onConnect={(c) => connect({ part: c.source, port: plain(c.sourceHandle) }, { part: c.target, port: plain(c.targetHandle) })}
-          isValidConnection={(c) => fits(sheet, c.source, plain(c.sourceHandle), c.target, plain(c.targetHandle))}
+          onConnect={(c) =>
+            connect(
+              { part: c.source, port: plain(c.sourceHandle) },
+              { part: c.target, port: plain(c.targetHandle) },
+            )
+          }
+          isValidConnection={(c) =>
+            fits(sheet, c.source, plain(c.sourceHandle), c.target, plain(c.targetHandle))
+          }
           onEdgeClick={(event, edge) => {
             const { connection } = edge.data!;
             if (event.altKey) {
@@ -381,18 +534,25 @@ function Canvas({ view, run, onEdit, onFault, onPlace, onOpen, onSwap, onCompone
               const { flow, shared } = quantitiesOf(connection, sheet.connections, view.rows);
               const { toggleOnStrip, unitOf } = useStripPlans.getState();
               const row = flow?.row ?? shared;
-              if (row && run?.variables.some((v) => v.name === row.name)) toggleOnStrip(row.name, unitOf);
+              if (row && run?.variables.some((v) => v.name === row.name))
+                toggleOnStrip(row.name, unitOf);
               return;
             }
             const key = `${connection.from} ${connection.to}`;
             const more = event.shiftKey || event.ctrlKey || event.metaKey;
-            selectParts(more ? selection : [], more ? [...wires.filter((w) => w !== key), key] : [key]);
+            selectParts(
+              more ? selection : [],
+              more ? [...wires.filter((w) => w !== key), key] : [key],
+            );
           }}
-          onEdgeDoubleClick={(_, edge) => straighten(`${edge.data!.connection.from} ${edge.data!.connection.to}`)}
+          onEdgeDoubleClick={(_, edge) =>
+            straighten(`${edge.data!.connection.from} ${edge.data!.connection.to}`)
+          }
           onPaneClick={(event) => {
             selectParts([]);
             // A double click asks for a part, as the slash key does.
-            if (event.detail === 2) document.querySelector<HTMLElement>('[data-testid="shelf-search"]')?.focus();
+            if (event.detail === 2)
+              document.querySelector<HTMLElement>('[data-testid="shelf-search"]')?.focus();
           }}
           onMoveStart={(event) => {
             if (event) touched.current = true;
@@ -420,22 +580,61 @@ function Canvas({ view, run, onEdit, onFault, onPlace, onOpen, onSwap, onCompone
           <WhyNot />
         </ReactFlow>
         {parts.length > 0 && (
-          <SelectionBar parts={parts} onEdit={onEdit} onOpen={onOpen} onSwap={onSwap} onAlong={selectAlong} onEquations={(part) => onComponent("equations", part)} />
+          <SelectionBar
+            parts={parts}
+            onEdit={onEdit}
+            onOpen={onOpen}
+            onSwap={onSwap}
+            onAlong={selectAlong}
+            onEquations={(part) => onComponent("equations", part)}
+          />
         )}
         <div className="absolute bottom-2 left-2 z-10 flex gap-1" role="toolbar" aria-label="Sheet">
-          <button type="button" className="btn btn-sm px-2 font-normal" onClick={arrange} disabled={arranging || sheet.components.length === 0} title="Arrange the whole sheet (A)" data-testid="arrange">
+          <button
+            type="button"
+            className="btn btn-sm px-2 font-normal"
+            onClick={arrange}
+            disabled={arranging || sheet.components.length === 0}
+            title="Arrange the whole sheet (A)"
+            data-testid="arrange"
+          >
             <LayoutGrid size={14} /> {arranging ? "Arranging…" : "Arrange"}
           </button>
-          <button type="button" className="btn btn-sm px-2 font-normal" onClick={() => setNewNote(middle())} title="Write a note (N)" data-testid="add-note">
+          <button
+            type="button"
+            className="btn btn-sm px-2 font-normal"
+            onClick={() => setNewNote(middle())}
+            title="Write a note (N)"
+            data-testid="add-note"
+          >
             <StickyNote size={14} /> Note
           </button>
-          <button type="button" className="btn btn-sm px-2 font-normal" onClick={() => onComponent("equations")} title="A component written as equations (E)" data-testid="add-equations">
+          <button
+            type="button"
+            className="btn btn-sm px-2 font-normal"
+            onClick={() => onComponent("equations")}
+            title="A component written as equations (E)"
+            data-testid="add-equations"
+          >
             + Equations
           </button>
-          <button type="button" className="btn btn-sm px-2 font-normal" onClick={() => onComponent("code")} title="A component written as code" data-testid="add-code">
+          <button
+            type="button"
+            className="btn btn-sm px-2 font-normal"
+            onClick={() => onComponent("code")}
+            title="A component written as code"
+            data-testid="add-code"
+          >
             + Code
           </button>
-          <select className="select select-sm w-32" value={wireMarks} onChange={(event) => setWireMarks(event.target.value as WireMarks)} aria-label="What wires show" title="What wires show at the time cursor (W)" data-testid="wire-marks">
+          <select
+            className="select select-sm w-32"
+            value={wireMarks}
+            onChange={(event) => setWireMarks(event.target.value as WireMarks)}
+            aria-label="What wires show"
+            title="What wires show at the time cursor (W)"
+            data-testid="wire-marks"
+          >
             <option value="plain">Wires plain</option>
             <option value="values">Wires: values</option>
             <option value="flow">Wires: flow</option>
@@ -456,7 +655,9 @@ function Canvas({ view, run, onEdit, onFault, onPlace, onOpen, onSwap, onCompone
           <ArrowForm
             key={`${arrow.number} ${arrow.from} ${arrow.to}`}
             arrow={arrow}
-            others={sheet.transitions.filter((t) => t.from === arrow.from && t.number !== arrow.number).map((t) => t.priority)}
+            others={sheet.transitions
+              .filter((t) => t.from === arrow.from && t.number !== arrow.number)
+              .map((t) => t.priority)}
             onEdit={onEdit}
             onClose={() => setArrow(null)}
           />
@@ -483,17 +684,26 @@ function EmptySheet({ onComponent }: { onComponent: (kind: "equations") => void 
       <div className="muted max-w-md text-center text-[15px]" data-testid="empty-sheet">
         <p>Nothing is drawn here yet. Three ways to begin:</p>
         <p className="pt-2">
-          press <kbd className="kbd kbd-sm">/</kbd> and type the name of a part, or take one from the shelf;
+          press <kbd className="kbd kbd-sm">/</kbd> and type the name of a part, or take one from
+          the shelf;
         </p>
         <p className="pt-1">
-          <button type="button" className="link pointer-events-auto" onClick={() => onComponent("equations")}>
+          <button
+            type="button"
+            className="link pointer-events-auto"
+            onClick={() => onComponent("equations")}
+          >
             write a balance
           </button>{" "}
           as a component of equations;
         </p>
         <p className="pt-1">
           write the whole model in the view{" "}
-          <button type="button" className="link pointer-events-auto" onClick={() => setView("text")}>
+          <button
+            type="button"
+            className="link pointer-events-auto"
+            onClick={() => setView("text")}
+          >
             Text
           </button>
           .

@@ -10,5 +10,12 @@ const ROOM = { top: 0.04, left: 0.04, right: 0.04, bottom: "44px" } as const;
 /** Where the sheet must lie so that all of it is in view. */
 export function wholeView(extent: number[], size: { width: number; height: number }): Viewport {
   const { x, y, width, height } = boxOf(extent);
-  return getViewportForBounds({ x, y, width, height }, Math.max(size.width, 50), Math.max(size.height, 50), LEAST_ZOOM, MOST_ZOOM, ROOM);
+  return getViewportForBounds(
+    { x, y, width, height },
+    Math.max(size.width, 50),
+    Math.max(size.height, 50),
+    LEAST_ZOOM,
+    MOST_ZOOM,
+    ROOM,
+  );
 }

@@ -15,7 +15,14 @@ export const WireLine = memo(function WireLine({ id, data, selected }: EdgeProps
   const connection = data!.connection;
   return (
     <>
-      <path id={id} d={wirePath(connection.points)} className="react-flow__edge-interaction" fill="none" strokeOpacity={0} strokeWidth={14} />
+      <path
+        id={id}
+        d={wirePath(connection.points)}
+        className="react-flow__edge-interaction"
+        fill="none"
+        strokeOpacity={0}
+        strokeWidth={14}
+      />
       <Wire connection={connection} />
       {selected && <Chosen connection={connection} />}
     </>
@@ -25,7 +32,9 @@ export const WireLine = memo(function WireLine({ id, data, selected }: EdgeProps
 function Chosen({ connection }: { connection: SheetConnection }) {
   const { onEdit } = useSheet();
   const { getZoom } = useReactFlow();
-  const [drag, setDrag] = useState<{ i: number; x: number; y: number; points: number[][] } | null>(null);
+  const [drag, setDrag] = useState<{ i: number; x: number; y: number; points: number[][] } | null>(
+    null,
+  );
   const points = drag?.points ?? connection.points;
   const start = (i: number) => (event: PointerEvent<SVGElement>) => {
     event.stopPropagation();
@@ -39,7 +48,8 @@ function Chosen({ connection }: { connection: SheetConnection }) {
     setDrag({ ...drag, points: dragStretch(connection.points, drag.i, dx, dy) });
   };
   const end = () => {
-    if (drag && drag.points !== connection.points) onEdit({ do: "bend", from: connection.from, to: connection.to, points: drag.points });
+    if (drag && drag.points !== connection.points)
+      onEdit({ do: "bend", from: connection.from, to: connection.to, points: drag.points });
     setDrag(null);
   };
   return (
@@ -59,7 +69,10 @@ function Chosen({ connection }: { connection: SheetConnection }) {
             width={upright ? 6 : 14}
             height={upright ? 14 : 6}
             rx={2}
-            style={{ cursor: upright ? "ew-resize" : "ns-resize", visibility: drag ? "hidden" : "visible" }}
+            style={{
+              cursor: upright ? "ew-resize" : "ns-resize",
+              visibility: drag ? "hidden" : "visible",
+            }}
             onPointerDown={start(i)}
             onPointerMove={move}
             onPointerUp={end}

@@ -18,8 +18,20 @@ export function WireValues({ sheet, rows, run, values, marks }: Props) {
   if (marks === "plain" || !values || !run) return null;
   return (
     <ViewportPortal>
-      <svg className="pointer-events-none absolute top-0 left-0 overflow-visible" width={1} height={1} data-testid="wire-values">
-        <CarriedMarks sheet={sheet} rows={rows} variables={run.variables} values={values} marks={marks} size={size} />
+      <svg
+        className="pointer-events-none absolute top-0 left-0 overflow-visible"
+        width={1}
+        height={1}
+        data-testid="wire-values"
+      >
+        <CarriedMarks
+          sheet={sheet}
+          rows={rows}
+          variables={run.variables}
+          values={values}
+          marks={marks}
+          size={size}
+        />
       </svg>
     </ViewportPortal>
   );

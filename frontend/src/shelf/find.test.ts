@@ -3,14 +3,31 @@ import { describe, expect, it } from "vitest";
 import { find, fitness, type Entry } from "./find";
 
 function entry(name: string, description = "", synonyms: string[] = []): Entry {
-  return { class: `Library.${name}`, name, group: "Process", description, synonyms, icon: { extent: [], graphics: [], ports: [] } };
+  return {
+    class: `Library.${name}`,
+    name,
+    group: "Process",
+    description,
+    synonyms,
+    icon: { extent: [], graphics: [], ports: [] },
+  };
 }
 
-const ENTRIES = [entry("Basin", "Open tank"), entry("Orifice", "Opening with losses", ["nozzle"]), entry("Outfall", "Open water"), entry("Pulse", "Rectangular pulses")];
+const ENTRIES = [
+  entry("Basin", "Open tank"),
+  entry("Orifice", "Opening with losses", ["nozzle"]),
+  entry("Outfall", "Open water"),
+  entry("Pulse", "Rectangular pulses"),
+];
 
 describe("finding on the shelf", () => {
   it("shows everything in order while nothing is typed", () => {
-    expect(find(ENTRIES, "  ").map((e) => e.name)).toEqual(["Basin", "Orifice", "Outfall", "Pulse"]);
+    expect(find(ENTRIES, "  ").map((e) => e.name)).toEqual([
+      "Basin",
+      "Orifice",
+      "Outfall",
+      "Pulse",
+    ]);
   });
   it("puts names before descriptions", () => {
     expect(find(ENTRIES, "ou").map((e) => e.name)[0]).toBe("Outfall");

@@ -48,7 +48,9 @@ const MOST = 5;
 export function readRecent(): string[] {
   try {
     const kept: unknown = JSON.parse(localStorage.getItem(KEPT) ?? "[]");
-    return Array.isArray(kept) ? kept.filter((name): name is string => typeof name === "string") : [];
+    return Array.isArray(kept)
+      ? kept.filter((name): name is string => typeof name === "string")
+      : [];
   } catch {
     return [];
   }
@@ -63,5 +65,7 @@ export function noteRecent(className: string): string[] {
 
 /** The entries of the classes used last, under a heading of their own. */
 export function recentEntries(entries: Entry[], recent: string[]): Entry[] {
-  return recent.flatMap((name) => entries.filter((e) => e.class === name)).map((entry) => ({ ...entry, group: RECENT }));
+  return recent
+    .flatMap((name) => entries.filter((e) => e.class === name))
+    .map((entry) => ({ ...entry, group: RECENT }));
 }

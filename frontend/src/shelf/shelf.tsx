@@ -23,12 +23,19 @@ export function Shelf({ view, onInsert }: Props) {
   const [typed, setTyped] = useState("");
   const [chosen, setChosen] = useState(0);
   const input = useRef<HTMLInputElement>(null);
-  const entries = useMemo(() => (shelf.data?.entries ?? []).filter((e) => e.class !== view.model), [shelf.data, view.model]);
+  const entries = useMemo(
+    () => (shelf.data?.entries ?? []).filter((e) => e.class !== view.model),
+    [shelf.data, view.model],
+  );
   const [recent, setRecent] = useState(readRecent);
-  const found = useMemo(() => (typed.trim() ? find(entries, typed) : [...recentEntries(entries, recent), ...entries]), [entries, typed, recent]);
+  const found = useMemo(
+    () => (typed.trim() ? find(entries, typed) : [...recentEntries(entries, recent), ...entries]),
+    [entries, typed, recent],
+  );
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      if (event.key !== "/" || (event.target as HTMLElement).closest("input, textarea, .cm-editor")) return;
+      if (event.key !== "/" || (event.target as HTMLElement).closest("input, textarea, .cm-editor"))
+        return;
       event.preventDefault();
       input.current?.focus();
       input.current?.select();
@@ -49,7 +56,11 @@ export function Shelf({ view, onInsert }: Props) {
     input.current?.blur();
   }, []);
   return (
-    <aside className="rule-r flex h-full flex-col bg-base-100" aria-label="Shelf" data-testid="shelf">
+    <aside
+      className="rule-r flex h-full flex-col bg-base-100"
+      aria-label="Shelf"
+      data-testid="shelf"
+    >
       <div className="rule-b p-2">
         <input
           ref={input}
@@ -78,13 +89,27 @@ export function Shelf({ view, onInsert }: Props) {
           }}
         />
       </div>
-      <ul id="shelf-list" role="listbox" aria-label="Parts" className="min-h-0 flex-1 overflow-y-auto pb-2">
+      <ul
+        id="shelf-list"
+        role="listbox"
+        aria-label="Parts"
+        className="min-h-0 flex-1 overflow-y-auto pb-2"
+      >
         {found.slice(0, typed.trim() ? MOST : undefined).map((entry, i) => {
           const heading = !typed.trim() && entry.group !== found[i - 1]?.group ? entry.group : null;
           return (
-            <li key={`${entry.group} ${entry.class}`} role="presentation" className="group relative [contain-intrinsic-size:auto_44px] [content-visibility:auto]">
+            <li
+              key={`${entry.group} ${entry.class}`}
+              role="presentation"
+              className="group relative [contain-intrinsic-size:auto_44px] [content-visibility:auto]"
+            >
               {heading && <p className="muted px-3 pt-3 pb-1 text-[12px] font-medium">{heading}</p>}
-              <Item entry={entry} active={typed.trim() !== "" && i === chosen} domain={typed.trim() ? entry.group : ""} onTake={take} />
+              <Item
+                entry={entry}
+                active={typed.trim() !== "" && i === chosen}
+                domain={typed.trim() ? entry.group : ""}
+                onTake={take}
+              />
               <Link
                 to={`/projects/${view.project}/models/${encodeURIComponent(view.model)}/parts/${encodeURIComponent(entry.class)}`}
                 className="btn btn-xs btn-ghost invisible absolute right-1 bottom-1 bg-base-100 px-1.5 [.group:hover_&]:visible"
@@ -97,14 +122,28 @@ export function Shelf({ view, onInsert }: Props) {
             </li>
           );
         })}
-        {typed.trim() && found.length > MOST && <li className="muted p-3">{found.length - MOST} more; type more of the name.</li>}
-        {found.length === 0 && shelf.data && <li className="muted p-3">Nothing on the shelf is called “{typed}”.</li>}
+        {typed.trim() && found.length > MOST && (
+          <li className="muted p-3">{found.length - MOST} more; type more of the name.</li>
+        )}
+        {found.length === 0 && shelf.data && (
+          <li className="muted p-3">Nothing on the shelf is called “{typed}”.</li>
+        )}
       </ul>
     </aside>
   );
 }
 
-const Item = memo(function Item({ entry, active, domain, onTake }: { entry: Entry; active: boolean; domain: string; onTake: (entry: Entry) => void }) {
+const Item = memo(function Item({
+  entry,
+  active,
+  domain,
+  onTake,
+}: {
+  entry: Entry;
+  active: boolean;
+  domain: string;
+  onTake: (entry: Entry) => void;
+}) {
   const [seen, watch] = useInView();
   return (
     <button
@@ -123,7 +162,9 @@ const Item = memo(function Item({ entry, active, domain, onTake }: { entry: Entr
       onClick={() => onTake(entry)}
       data-testid={entry.group === RECENT ? undefined : `shelf-${entry.class}`}
     >
-      <span ref={watch} className="h-10 w-10 shrink-0">{seen && <PartSymbol icon={entry.icon} name={entry.class} small />}</span>
+      <span ref={watch} className="h-10 w-10 shrink-0">
+        {seen && <PartSymbol icon={entry.icon} name={entry.class} small />}
+      </span>
       <span className="min-w-0">
         <span className="block truncate">{entry.name}</span>
         <span className="muted block truncate text-[11.5px]">

@@ -11,7 +11,11 @@ export function Begin() {
   const cache = useQueryClient();
   const [naming, setNaming] = useState<{ example: string | null; name: string } | null>(null);
   const file = useRef<HTMLInputElement>(null);
-  const examples = useQuery({ queryKey: ["examples"], queryFn: () => ask(client.GET("/api/examples")), staleTime: Infinity });
+  const examples = useQuery({
+    queryKey: ["examples"],
+    queryFn: () => ask(client.GET("/api/examples")),
+    staleTime: Infinity,
+  });
   const done = () => {
     setNaming(null);
     return cache.invalidateQueries({ queryKey: keys.projects });
@@ -61,12 +65,22 @@ export function Begin() {
             onKeyDown={(event) => event.key === "Escape" && setNaming(null)}
             data-testid="new-project-name"
           />
-          <button type="submit" className="btn btn-sm btn-primary" disabled={!naming.name.trim() || create.isPending} data-testid="new-project-make">
+          <button
+            type="submit"
+            className="btn btn-sm btn-primary"
+            disabled={!naming.name.trim() || create.isPending}
+            data-testid="new-project-make"
+          >
             Make it
           </button>
         </form>
       ) : (
-        <button type="button" className="btn btn-sm" onClick={() => setNaming({ example: null, name: "" })} data-testid="new-project">
+        <button
+          type="button"
+          className="btn btn-sm"
+          onClick={() => setNaming({ example: null, name: "" })}
+          data-testid="new-project"
+        >
           <Plus size={14} /> New project
         </button>
       )}
@@ -74,7 +88,12 @@ export function Begin() {
         className="select select-sm w-52"
         value=""
         aria-label="Make a project of an example"
-        onChange={(event) => setNaming({ example: event.target.value, name: `My ${event.target.selectedOptions[0]!.text}` })}
+        onChange={(event) =>
+          setNaming({
+            example: event.target.value,
+            name: `My ${event.target.selectedOptions[0]!.text}`,
+          })
+        }
         data-testid="from-example"
       >
         <option value="" disabled>
@@ -86,10 +105,21 @@ export function Begin() {
           </option>
         ))}
       </select>
-      <button type="button" className="btn btn-sm" onClick={() => file.current?.click()} disabled={bring.isPending}>
+      <button
+        type="button"
+        className="btn btn-sm"
+        onClick={() => file.current?.click()}
+        disabled={bring.isPending}
+      >
         <Upload size={14} /> Import an archive
       </button>
-      <FileInput inputRef={file} accept=".zip" label="Archive of a project" testid="archive" onFile={(chosen) => bring.mutate(chosen)} />
+      <FileInput
+        inputRef={file}
+        accept=".zip"
+        label="Archive of a project"
+        testid="archive"
+        onFile={(chosen) => bring.mutate(chosen)}
+      />
     </div>
   );
 }

@@ -7,4 +7,6 @@ interface Deleted {
   project?: number;
 }
 
-export const useDeleted = create<{ last: Deleted | null; note: (last: Deleted | null) => void }>((set) => ({ last: null, note: (last) => set({ last }) }));
+export const useDeleted = create<{ last: Deleted | null; note: (last: Deleted | null) => void }>(
+  (set) => ({ last: null, note: (last) => set({ last }) }),
+);

@@ -16,7 +16,12 @@ export function NewModel({ project }: { project: number }) {
   const make = useMutation({
     mutationFn: () => {
       const text = `model ${name}${typed?.trim() === name ? "" : ` ${JSON.stringify(typed?.trim())}`}\n  annotation (experiment(StopTime=10));\nend ${name};\n`;
-      return ask(client.POST("/api/projects/{project}/files", { params: { path: { project } }, body: { path: `${name}.mo`, text } }));
+      return ask(
+        client.POST("/api/projects/{project}/files", {
+          params: { path: { project } },
+          body: { path: `${name}.mo`, text },
+        }),
+      );
     },
     onSuccess: async () => {
       await cache.invalidateQueries({ queryKey: keys.projects });
@@ -25,7 +30,12 @@ export function NewModel({ project }: { project: number }) {
   });
   if (typed === null) {
     return (
-      <button type="button" className="btn btn-sm shrink-0" onClick={() => setTyped("")} data-testid="new-model">
+      <button
+        type="button"
+        className="btn btn-sm shrink-0"
+        onClick={() => setTyped("")}
+        data-testid="new-model"
+      >
         <Plus size={14} /> New model
       </button>
     );
@@ -53,7 +63,12 @@ export function NewModel({ project }: { project: number }) {
         onKeyDown={(event) => event.key === "Escape" && setTyped(null)}
         data-testid="new-model-name"
       />
-      <button type="submit" className="btn btn-sm btn-primary" disabled={!name || make.isPending} data-testid="new-model-make">
+      <button
+        type="submit"
+        className="btn btn-sm btn-primary"
+        disabled={!name || make.isPending}
+        data-testid="new-model-make"
+      >
         Make it
       </button>
     </form>

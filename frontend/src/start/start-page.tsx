@@ -36,9 +36,17 @@ export function StartPage() {
         )}
         <Begin />
         {projects.data?.projects.map((project) => (
-          <Project key={project.id} project={project} others={projects.data.projects.filter((p) => p.id !== project.id)} />
+          <Project
+            key={project.id}
+            project={project}
+            others={projects.data.projects.filter((p) => p.id !== project.id)}
+          />
         ))}
-        {projects.data?.projects.length === 0 && <p className="muted py-24 text-center text-[15px]">There is no project yet. Make one, open an example, or import an archive.</p>}
+        {projects.data?.projects.length === 0 && (
+          <p className="muted py-24 text-center text-[15px]">
+            There is no project yet. Make one, open an example, or import an archive.
+          </p>
+        )}
         <Undoing />
       </main>
     </div>
@@ -47,7 +55,11 @@ export function StartPage() {
 
 function Project({ project, others }: { project: ProjectView; others: ProjectView[] }) {
   return (
-    <section className="pb-10" aria-label={`Project ${project.name}`} data-testid={`project-${project.name}`}>
+    <section
+      className="pb-10"
+      aria-label={`Project ${project.name}`}
+      data-testid={`project-${project.name}`}
+    >
       <div className="rule-b flex items-end justify-between gap-3 pb-2">
         <h1 className="min-w-0 truncate text-[20px] font-semibold">{project.name}</h1>
         <div className="flex shrink-0 items-center gap-2">
@@ -61,18 +73,28 @@ function Project({ project, others }: { project: ProjectView; others: ProjectVie
           ✕ {project.problem.message}
         </p>
       )}
-      {project.models.length === 0 && <p className="muted py-10 text-center text-[15px]">No models yet. Begin with a new model, or add a Modelica file (.mo).</p>}
+      {project.models.length === 0 && (
+        <p className="muted py-10 text-center text-[15px]">
+          No models yet. Begin with a new model, or add a Modelica file (.mo).
+        </p>
+      )}
       <ul className="grid grid-cols-1 gap-x-8 sm:grid-cols-2 lg:grid-cols-3">
         {project.models.map((model) => (
           <li key={model.model} className="py-4">
-            <Link to={`/projects/${project.id}/models/${encodeURIComponent(model.model)}`} className="group block" data-testid={`model-${model.model}`}>
+            <Link
+              to={`/projects/${project.id}/models/${encodeURIComponent(model.model)}`}
+              className="group block"
+              data-testid={`model-${model.model}`}
+            >
               <div className="h-44 border border-base-300 bg-base-200 p-2 group-hover:border-base-content">
                 <Thumbnail sheet={model.sheet} />
               </div>
               <div className="flex items-baseline justify-between gap-3 pt-2">
                 <h2 className="truncate text-[15px] font-semibold">{model.name}</h2>
                 <span className="muted shrink-0" data-testid={`last-run-${model.model}`}>
-                  {model.last_run ? `${stateWords(model.last_run)}, ${ago(model.last_run.ended ?? model.last_run.created)}` : "not run yet"}
+                  {model.last_run
+                    ? `${stateWords(model.last_run)}, ${ago(model.last_run.ended ?? model.last_run.created)}`
+                    : "not run yet"}
                 </span>
               </div>
             </Link>
@@ -93,14 +115,21 @@ function AddFile({ project }: { project: number }) {
   const [refusal, setRefusal] = useState<string | null>(null);
   const add = useMutation({
     mutationFn: async (file: File) =>
-      ask(client.POST("/api/projects/{project}/files", { params: { path: { project } }, body: { path: file.name, text: await file.text() } })),
+      ask(
+        client.POST("/api/projects/{project}/files", {
+          params: { path: { project } },
+          body: { path: file.name, text: await file.text() },
+        }),
+      ),
     onSuccess: () => {
       setRefusal(null);
       return cache.invalidateQueries({ queryKey: keys.projects });
     },
     onError: (fault) => {
       const refused = asRefusal(fault);
-      const where = refused.where ? `${refused.where.file}:${refused.where.line}:${refused.where.column}: ` : "";
+      const where = refused.where
+        ? `${refused.where.file}:${refused.where.line}:${refused.where.column}: `
+        : "";
       setRefusal(where + refused.sentence);
     },
   });
@@ -111,8 +140,19 @@ function AddFile({ project }: { project: number }) {
           ✕ {refusal}
         </p>
       )}
-      <FileInput inputRef={input} accept=".mo" label="Modelica file to add" testid="upload" onFile={(file) => add.mutate(file)} />
-      <button type="button" className="btn btn-sm shrink-0" onClick={() => input.current?.click()} disabled={add.isPending}>
+      <FileInput
+        inputRef={input}
+        accept=".mo"
+        label="Modelica file to add"
+        testid="upload"
+        onFile={(file) => add.mutate(file)}
+      />
+      <button
+        type="button"
+        className="btn btn-sm shrink-0"
+        onClick={() => input.current?.click()}
+        disabled={add.isPending}
+      >
         <FilePlus size={14} /> Add a .mo file
       </button>
     </div>

@@ -12,7 +12,11 @@ export function Undoing() {
     mutationFn: (): Promise<unknown> =>
       last?.file !== undefined
         ? ask(client.POST("/api/files/{file}/restore", { params: { path: { file: last.file } } }))
-        : ask(client.POST("/api/projects/{project}/restore", { params: { path: { project: last!.project! } } })),
+        : ask(
+            client.POST("/api/projects/{project}/restore", {
+              params: { path: { project: last!.project! } },
+            }),
+          ),
     onSuccess: () => {
       note(null);
       return cache.invalidateQueries({ queryKey: keys.projects });
@@ -20,9 +24,18 @@ export function Undoing() {
   });
   if (!last) return null;
   return (
-    <div role="status" className="fixed bottom-4 left-1/2 z-40 flex -translate-x-1/2 items-center gap-3 border border-base-300 bg-base-100 px-4 py-2 shadow-md" data-testid="deleted">
+    <div
+      role="status"
+      className="fixed bottom-4 left-1/2 z-40 flex -translate-x-1/2 items-center gap-3 border border-base-300 bg-base-100 px-4 py-2 shadow-md"
+      data-testid="deleted"
+    >
       <span>{last.words}</span>
-      <button type="button" className="btn btn-sm" onClick={() => restore.mutate()} data-testid="undelete">
+      <button
+        type="button"
+        className="btn btn-sm"
+        onClick={() => restore.mutate()}
+        data-testid="undelete"
+      >
         Bring it back
       </button>
       <button type="button" className="btn btn-sm btn-ghost" onClick={() => note(null)}>

@@ -24,7 +24,9 @@ describe("the instant that values follow", () => {
         vi.advanceTimersByTime(5);
       });
     }
-    act(() => vi.advanceTimersByTime(50));
+    act(() => {
+      vi.advanceTimersByTime(50);
+    });
     expect(renders - before).toBeGreaterThan(4);
     expect(renders - before).toBeLessThanOrEqual(11);
     expect(result.current).toBe(100);

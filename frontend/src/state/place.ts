@@ -2,7 +2,16 @@ import { create } from "zustand";
 
 import { BASE } from "./scenarios";
 
-export type View = "sheet" | "text" | "equations" | "figures" | "symbol" | "description" | "history" | "scenarios" | "sweeps";
+export type View =
+  | "sheet"
+  | "text"
+  | "equations"
+  | "figures"
+  | "symbol"
+  | "description"
+  | "history"
+  | "scenarios"
+  | "sweeps";
 /** How wires are drawn: plainly, with the value they carry, or with the way it flows. */
 export type WireMarks = "plain" | "values" | "flow";
 

@@ -3,21 +3,38 @@ import { expect, it } from "vitest";
 import type { ModelView, RunView } from "../api/client";
 import { claimCount, colourOf, fadedRuns, freeName, newestRuns, outdated } from "./scenarios";
 
-const view = { file: "A.mo", revision: 7, scenarios: [{ name: "stiff", colour: 3, changes: {}, settings: {}, off: [], note: "" }] } as unknown as ModelView;
-const run = (id: number, scenario: string, colour = 0) => ({ id, scenario, colour, revisions: { "A.mo": id } }) as unknown as RunView;
+const view = {
+  file: "A.mo",
+  revision: 7,
+  scenarios: [{ name: "stiff", colour: 3, changes: {}, settings: {}, off: [], note: "" }],
+} as unknown as ModelView;
+const run = (id: number, scenario: string, colour = 0) =>
+  ({ id, scenario, colour, revisions: { "A.mo": id } }) as unknown as RunView;
 
 it("gives a run the colour of its scenario, or the one it had", () => {
-  expect([colourOf(view, run(1, "base")), colourOf(view, run(2, "stiff", 1)), colourOf(view, run(3, "gone", 5))]).toEqual([0, 3, 5]);
+  expect([
+    colourOf(view, run(1, "base")),
+    colourOf(view, run(2, "stiff", 1)),
+    colourOf(view, run(3, "gone", 5)),
+  ]).toEqual([0, 3, 5]);
 });
 
 it("finds the newest run of each scenario and fades the older ones", () => {
   const runs = [run(9, "stiff"), run(8, "base"), run(5, "stiff"), run(4, "base")];
-  expect([...newestRuns(runs)].map(([name, r]) => [name, r.id])).toEqual([["stiff", 9], ["base", 8]]);
+  expect([...newestRuns(runs)].map(([name, r]) => [name, r.id])).toEqual([
+    ["stiff", 9],
+    ["base", 8],
+  ]);
   expect([...fadedRuns(runs)]).toEqual([5, 4]);
 });
 
 it("counts the claims that are judged", () => {
-  const claims = [{ off: false, holds: true }, { off: false, holds: false }, { off: false, holds: null }, { off: true, holds: null }] as never;
+  const claims = [
+    { off: false, holds: true },
+    { off: false, holds: false },
+    { off: false, holds: null },
+    { off: true, holds: null },
+  ] as never;
   expect(claimCount(claims)).toEqual({ held: 1, failed: 1, unknown: 1, asked: 3 });
 });
 

@@ -8,7 +8,10 @@ export const BASE = "base";
 
 /** All scenarios of a model, the base first. */
 export function scenariosOf(view: ModelView): Scenario[] {
-  return [{ name: BASE, colour: 0, changes: {}, settings: {}, off: [], note: "" }, ...view.scenarios];
+  return [
+    { name: BASE, colour: 0, changes: {}, settings: {}, off: [], note: "" },
+    ...view.scenarios,
+  ];
 }
 
 /** The scenario of a name; the base when it is gone. */
@@ -36,7 +39,12 @@ export function fadedRuns(runs: Pick<RunView, "id" | "scenario">[]): Set<number>
 }
 
 /** Claims of a run in short: how many hold of how many that are judged. */
-export function claimCount(claims: Judged[]): { held: number; failed: number; unknown: number; asked: number } {
+export function claimCount(claims: Judged[]): {
+  held: number;
+  failed: number;
+  unknown: number;
+  asked: number;
+} {
   const asked = claims.filter((c) => !c.off);
   const held = asked.filter((c) => c.holds === true).length;
   const failed = asked.filter((c) => c.holds === false).length;

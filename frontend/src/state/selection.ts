@@ -15,6 +15,8 @@ export const NO_SELECTION = { selection: [], selected: null, wires: [] };
 
 export const useSelection = create<SelectionState>((set) => ({
   ...NO_SELECTION,
-  select: (selected) => set({ selected, selection: selected === null ? [] : [selected], wires: [] }),
-  selectParts: (selection, wires = []) => set({ selection, wires, selected: selection.length === 1 ? selection[0]! : null }),
+  select: (selected) =>
+    set({ selected, selection: selected === null ? [] : [selected], wires: [] }),
+  selectParts: (selection, wires = []) =>
+    set({ selection, wires, selected: selection.length === 1 ? selection[0]! : null }),
 }));

@@ -45,7 +45,10 @@ export const useShownRuns = create<ShownRunsState>((set) => ({
   hide: (run) =>
     set((state) => {
       const shown = state.shown.filter((s) => s.run !== run);
-      return { shown, current: state.current === run ? (shown.at(-1)?.run ?? null) : state.current };
+      return {
+        shown,
+        current: state.current === run ? (shown.at(-1)?.run ?? null) : state.current,
+      };
     }),
   makeCurrent: (current) => set({ current }),
 }));

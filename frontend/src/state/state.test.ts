@@ -9,7 +9,12 @@ describe("zoom", () => {
     const clock = vi.spyOn(performance, "now");
     const { setRange, zoomBack } = useTime.getState();
     openModel("m", [], null);
-    for (const [at, range] of [[0, [1, 9]], [5000, [2, 8]], [5100, [3, 7]], [5200, [4, 6]]] as [number, [number, number]][]) {
+    for (const [at, range] of [
+      [0, [1, 9]],
+      [5000, [2, 8]],
+      [5100, [3, 7]],
+      [5200, [4, 6]],
+    ] as [number, [number, number]][]) {
       clock.mockReturnValue(at);
       setRange(range, true);
     }

@@ -39,9 +39,21 @@ describe("plans of strips", () => {
   });
 
   it("shows each axis in the chosen unit", () => {
-    const variable = (name: string): RunVariable => ({ name, unit: unitOf(name), shown_unit: unitOf(name), factor: 1, offset: 0, description: "" });
+    const variable = (name: string): RunVariable => ({
+      name,
+      unit: unitOf(name),
+      shown_unit: unitOf(name),
+      factor: 1,
+      offset: 0,
+      description: "",
+    });
     const known = new Map(["a", "c"].map((n) => [n, variable(n)]));
-    const axes = axesOf({ ...planOf(["a", "c"]), right: "bar" }, known, (u) => (u === "Pa" ? [{ unit: "bar", factor: 1e-5, offset: 0 }] : undefined));
-    expect(axes.map((x) => [x.side, x.unit, x.factor])).toEqual([["left", "m", 1], ["right", "bar", 1e-5]]);
+    const axes = axesOf({ ...planOf(["a", "c"]), right: "bar" }, known, (u) =>
+      u === "Pa" ? [{ unit: "bar", factor: 1e-5, offset: 0 }] : undefined,
+    );
+    expect(axes.map((x) => [x.side, x.unit, x.factor])).toEqual([
+      ["left", "m", 1],
+      ["right", "bar", 1e-5],
+    ]);
   });
 });

@@ -27,15 +27,23 @@ export function namesOn(plans: StripPlan[] | null): string[] {
 }
 
 /** Take a variable off its strip, or put it on the first strip of its unit, or on a new one. */
-export function toggled(plans: StripPlan[], name: string, unitOf: (name: string) => string): StripPlan[] {
+export function toggled(
+  plans: StripPlan[],
+  name: string,
+  unitOf: (name: string) => string,
+): StripPlan[] {
   if (plans.some((plan) => plan.names.includes(name))) return without(plans, name);
-  const fitting = plans.findIndex((plan) => plan.names.length < 4 && plan.names.every((n) => unitOf(n) === unitOf(name)));
+  const fitting = plans.findIndex(
+    (plan) => plan.names.length < 4 && plan.names.every((n) => unitOf(n) === unitOf(name)),
+  );
   return fitting < 0 ? [...plans, planOf([name])] : added(plans, name, fitting);
 }
 
 /** Strips without a variable; one that becomes empty goes. */
 export function without(plans: StripPlan[], name: string): StripPlan[] {
-  return plans.map((plan) => ({ ...plan, names: plan.names.filter((n) => n !== name) })).filter((plan) => plan.names.length > 0);
+  return plans
+    .map((plan) => ({ ...plan, names: plan.names.filter((n) => n !== name) }))
+    .filter((plan) => plan.names.length > 0);
 }
 
 function added(plans: StripPlan[], name: string, at: number): StripPlan[] {
@@ -46,23 +54,39 @@ function added(plans: StripPlan[], name: string, at: number): StripPlan[] {
  * Put a variable on a strip, taking it off the one where it was. Where the strip has no axis left for its unit, or
  * no room, it gets a strip of its own below.
  */
-export function placed(plans: StripPlan[], name: string, target: StripPlan | null, unitOf: (name: string) => string): StripPlan[] {
+export function placed(
+  plans: StripPlan[],
+  name: string,
+  target: StripPlan | null,
+  unitOf: (name: string) => string,
+): StripPlan[] {
   if (target?.names.includes(name)) return plans;
   const rest = without(plans, name);
   const at = target ? rest.findIndex((plan) => keyOf(plan) === keyOf(target)) : rest.length;
   if (at < 0 || at === rest.length) return [...rest, planOf([name])];
   const units = new Set([...rest[at]!.names, name].map(unitOf));
-  if (units.size > 2 || rest[at]!.names.length >= MOST_CURVES) return [...rest.slice(0, at + 1), planOf([name]), ...rest.slice(at + 1)];
+  if (units.size > 2 || rest[at]!.names.length >= MOST_CURVES)
+    return [...rest.slice(0, at + 1), planOf([name]), ...rest.slice(at + 1)];
   return added(rest, name, at);
 }
 
 /** Move a variable one strip up or down; beyond the last one it gets its own. */
-export function shifted(plans: StripPlan[], name: string, step: -1 | 1, unitOf: (name: string) => string): StripPlan[] {
+export function shifted(
+  plans: StripPlan[],
+  name: string,
+  step: -1 | 1,
+  unitOf: (name: string) => string,
+): StripPlan[] {
   const at = plans.findIndex((plan) => plan.names.includes(name));
   if (at < 0) return plans;
   const alone = plans[at]!.names.length === 1;
   const next = plans[at + step];
-  if (!next) return alone ? plans : step > 0 ? placed(plans, name, null, unitOf) : [planOf([name]), ...without(plans, name)];
+  if (!next)
+    return alone
+      ? plans
+      : step > 0
+        ? placed(plans, name, null, unitOf)
+        : [planOf([name]), ...without(plans, name)];
   return placed(plans, name, next, unitOf);
 }
 
@@ -83,14 +107,28 @@ export interface Axis extends ShownUnit {
  * The axes of a strip: the unit of its first curve at the left, the first other one at the right. `unitsOf` knows
  * units that can be chosen, by declared unit; until it does, an axis is shown as its first curve is.
  */
-export function axesOf(plan: StripPlan, variables: Map<string, RunVariable>, unitsOf: (declared: string) => ShownUnit[] | undefined): Axis[] {
+export function axesOf(
+  plan: StripPlan,
+  variables: Map<string, RunVariable>,
+  unitsOf: (declared: string) => ShownUnit[] | undefined,
+): Axis[] {
   const axes: Axis[] = [];
   for (const name of plan.names) {
     const variable = variables.get(name);
-    if (!variable || axes.length === 2 || axes.some((axis) => axis.declared === variable.unit)) continue;
+    if (!variable || axes.length === 2 || axes.some((axis) => axis.declared === variable.unit))
+      continue;
     const side = axes.length === 0 ? "left" : "right";
-    const chosen = plan[side] ? unitsOf(variable.unit)?.find((u) => u.unit === plan[side]) : undefined;
-    axes.push({ side, declared: variable.unit, unit: variable.shown_unit, factor: variable.factor, offset: variable.offset, ...chosen });
+    const chosen = plan[side]
+      ? unitsOf(variable.unit)?.find((u) => u.unit === plan[side])
+      : undefined;
+    axes.push({
+      side,
+      declared: variable.unit,
+      unit: variable.shown_unit,
+      factor: variable.factor,
+      offset: variable.offset,
+      ...chosen,
+    });
   }
   return axes;
 }

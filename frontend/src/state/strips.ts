@@ -17,6 +17,12 @@ export const useStripPlans = create<StripsState>((set) => ({
   unitOf: () => "",
   setUnits: (unitOf) => set({ unitOf }),
   // Strips with the same curves would be one and the same.
-  setStrips: (strips) => set({ strips: strips.filter((plan, i) => strips.findIndex((other) => keyOf(other) === keyOf(plan)) === i) }),
-  toggleOnStrip: (name, unitOf) => set((state) => ({ strips: toggled(state.strips ?? [], name, unitOf) })),
+  setStrips: (strips) =>
+    set({
+      strips: strips.filter(
+        (plan, i) => strips.findIndex((other) => keyOf(other) === keyOf(plan)) === i,
+      ),
+    }),
+  toggleOnStrip: (name, unitOf) =>
+    set((state) => ({ strips: toggled(state.strips ?? [], name, unitOf) })),
 }));

@@ -26,7 +26,14 @@ export interface TimeState {
 /** Steps of the wheel within so many ms are one change; ranges that are kept to go back to. */
 const [ONE_CHANGE, KEPT_RANGES] = [700, 50];
 
-export const NO_TIME = { cursor: null, hover: null, marks: { a: null, b: null }, range: null, past: [], zoomed: -Infinity };
+export const NO_TIME = {
+  cursor: null,
+  hover: null,
+  marks: { a: null, b: null },
+  range: null,
+  past: [],
+  zoomed: -Infinity,
+};
 
 /** Whether two ranges are the same but for the rounding of pixels. */
 function alike(one: Range | null, other: Range | null): boolean {
@@ -45,8 +52,16 @@ export const useTime = create<TimeState>((set) => ({
       // Strips that share a selection say it one after the other.
       if (alike(range, state.range)) return {};
       const now = performance.now();
-      const past = turning && now - state.zoomed < ONE_CHANGE ? state.past : [...state.past, state.range].slice(-KEPT_RANGES);
+      const past =
+        turning && now - state.zoomed < ONE_CHANGE
+          ? state.past
+          : [...state.past, state.range].slice(-KEPT_RANGES);
       return { range, past, zoomed: turning ? now : -Infinity };
     }),
-  zoomBack: () => set((state) => (state.past.length ? { range: state.past.at(-1)!, past: state.past.slice(0, -1), zoomed: -Infinity } : {})),
+  zoomBack: () =>
+    set((state) =>
+      state.past.length
+        ? { range: state.past.at(-1)!, past: state.past.slice(0, -1), zoomed: -Infinity }
+        : {},
+    ),
 }));

@@ -13,7 +13,10 @@ export type WireEnds = Schemas["WireEnds"];
 export async function sendEdit(view: ModelView, edit: Edit): Promise<ModelView> {
   const params = { path: { project: view.project, model: view.model } };
   const body = { revision: view.revision, known: view.mark, edit };
-  return complete(await ask(client.POST("/api/projects/{project}/models/{model}/edits", { params, body })), view);
+  return complete(
+    await ask(client.POST("/api/projects/{project}/models/{model}/edits", { params, body })),
+    view,
+  );
 }
 
 /** Sends edits of a model one after the other, always against its newest revision. */
@@ -27,15 +30,23 @@ export function useEdits(view: ModelView, onFault: (sentence: string | null) => 
     onSuccess: (fresh, edit) => {
       // A large model is answered before it is looked through: its rows come right after.
       const before = cache.getQueryData<ModelView>(key);
-      cache.setQueryData(key, fresh.analysed || !before ? fresh : { ...fresh, rows: before.rows, problem: before.problem, doubts: before.doubts });
-      if (!fresh.analysed && fresh.meaning !== before?.meaning) void cache.invalidateQueries({ queryKey: key });
+      cache.setQueryData(
+        key,
+        fresh.analysed || !before
+          ? fresh
+          : { ...fresh, rows: before.rows, problem: before.problem, doubts: before.doubts },
+      );
+      if (!fresh.analysed && fresh.meaning !== before?.meaning)
+        void cache.invalidateQueries({ queryKey: key });
       onFault(null);
       const { selection, selectParts } = useSelection.getState();
       if (fresh.inserted?.length) selectParts(fresh.inserted);
       else if (edit.do === "delete") selectParts([]);
       else {
         // What is no more on the sheet cannot be selected.
-        const there = selection.filter((name) => fresh.sheet.components.some((c) => c.name === name));
+        const there = selection.filter((name) =>
+          fresh.sheet.components.some((c) => c.name === name),
+        );
         if (there.length < selection.length) selectParts(there);
       }
     },
@@ -43,7 +54,8 @@ export function useEdits(view: ModelView, onFault: (sentence: string | null) => 
       const refused = asRefusal(fault);
       onFault(refused.where ? `line ${refused.where.line}: ${refused.sentence}` : refused.sentence);
       // Somebody else edited it, or the server is away: see what there is now.
-      if (refused.status === 409 || refused.status === 0) void cache.invalidateQueries({ queryKey: key });
+      if (refused.status === 409 || refused.status === 0)
+        void cache.invalidateQueries({ queryKey: key });
     },
   });
 }

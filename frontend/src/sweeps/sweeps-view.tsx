@@ -17,19 +17,35 @@ export default function SweepsView({ view }: { view: ModelView }) {
   const path = { project: view.project, model: view.model };
   const list = useQuery({
     queryKey: ["sweeps", view.project, view.model],
-    queryFn: () => ask(client.GET("/api/projects/{project}/models/{model}/sweeps", { params: { path } })),
-    refetchInterval: (query) => (query.state.data?.sweeps.some((s) => s.state === "running") ? 1000 : false),
+    queryFn: () =>
+      ask(client.GET("/api/projects/{project}/models/{model}/sweeps", { params: { path } })),
+    refetchInterval: (query) =>
+      query.state.data?.sweeps.some((s) => s.state === "running") ? 1000 : false,
   });
   const sweeps = list.data?.sweeps ?? [];
   const shown = chosen ?? sweeps[0]?.id ?? "new";
   return (
     <div className="flex h-full bg-base-100" data-testid="sweeps-view">
-      <nav className="w-56 shrink-0 overflow-y-auto border-r border-base-300 py-2" aria-label="Sweeps">
-        <button type="button" className={`flex w-full items-center gap-1 px-3 py-1 text-left hover:bg-base-200 ${shown === "new" ? "font-medium" : ""}`} onClick={() => setChosen("new")} data-testid="new-sweep">
+      <nav
+        className="w-56 shrink-0 overflow-y-auto border-r border-base-300 py-2"
+        aria-label="Sweeps"
+      >
+        <button
+          type="button"
+          className={`flex w-full items-center gap-1 px-3 py-1 text-left hover:bg-base-200 ${shown === "new" ? "font-medium" : ""}`}
+          onClick={() => setChosen("new")}
+          data-testid="new-sweep"
+        >
           <Plus size={13} /> New sweep
         </button>
         {sweeps.map((sweep) => (
-          <button key={sweep.id} type="button" className={`block w-full px-3 py-1 text-left hover:bg-base-200 ${shown === sweep.id ? "bg-base-200" : ""}`} onClick={() => setChosen(sweep.id)} data-testid={`sweep-${sweep.id}`}>
+          <button
+            key={sweep.id}
+            type="button"
+            className={`block w-full px-3 py-1 text-left hover:bg-base-200 ${shown === sweep.id ? "bg-base-200" : ""}`}
+            onClick={() => setChosen(sweep.id)}
+            data-testid={`sweep-${sweep.id}`}
+          >
             <span className="block truncate" title={sweep.name}>
               {sweep.name}
             </span>
@@ -40,7 +56,11 @@ export default function SweepsView({ view }: { view: ModelView }) {
         ))}
       </nav>
       <div className="min-w-0 flex-1 overflow-auto">
-        {shown === "new" ? <NewSweep view={view} onOrdered={setChosen} /> : <SweepResults key={shown} view={view} number={shown} onGone={() => setChosen(null)} />}
+        {shown === "new" ? (
+          <NewSweep view={view} onOrdered={setChosen} />
+        ) : (
+          <SweepResults key={shown} view={view} number={shown} onGone={() => setChosen(null)} />
+        )}
       </div>
     </div>
   );
@@ -54,14 +74,26 @@ interface Line {
   distribution: string;
 }
 
-const SAMPLES: [string, string][] = [["grid", "grid: every combination"], ["lhs", "Latin hypercube"], ["sobol", "Sobol sequence"], ["random", "random"]];
+const SAMPLES: [string, string][] = [
+  ["grid", "grid: every combination"],
+  ["lhs", "Latin hypercube"],
+  ["sobol", "Sobol sequence"],
+  ["random", "random"],
+];
 
 function NewSweep({ view, onOrdered }: { view: ModelView; onOrdered: (sweep: number) => void }) {
   const cache = useQueryClient();
   const scenario = usePlace((s) => s.scenario);
   const strips = useStripPlans((s) => s.strips);
   const curves = namesOn(strips).slice(0, 6);
-  const rows = view.rows.filter((row) => row.group !== "watch" && row.fixed === null && row.editable && row.type === "Real" && typeof row.value === "number");
+  const rows = view.rows.filter(
+    (row) =>
+      row.group !== "watch" &&
+      row.fixed === null &&
+      row.editable &&
+      row.type === "Real" &&
+      typeof row.value === "number",
+  );
   const [lines, setLines] = useState<Line[]>([]);
   const [sample, setSample] = useState("grid");
   const [points, setPoints] = useState("100");
@@ -73,9 +105,23 @@ function NewSweep({ view, onOrdered }: { view: ModelView; onOrdered: (sweep: num
         client.POST("/api/projects/{project}/models/{model}/sweeps", {
           params: { path },
           body: {
-            scenario, sample, points: Number(points), seed: 1, curves,
-            measures: measures.split("\n").map((m) => m.trim()).filter(Boolean),
-            varied: lines.map((line) => ({ name: line.name, low: Number(line.low), high: Number(line.high), count: Number(line.count) || 1, values: [], distribution: line.distribution })),
+            scenario,
+            sample,
+            points: Number(points),
+            seed: 1,
+            curves,
+            measures: measures
+              .split("\n")
+              .map((m) => m.trim())
+              .filter(Boolean),
+            varied: lines.map((line) => ({
+              name: line.name,
+              low: Number(line.low),
+              high: Number(line.high),
+              count: Number(line.count) || 1,
+              values: [],
+              distribution: line.distribution,
+            })),
           },
         }),
       ),
@@ -88,10 +134,23 @@ function NewSweep({ view, onOrdered }: { view: ModelView; onOrdered: (sweep: num
     const row = rows.find((r) => r.name === name);
     if (!row || lines.some((l) => l.name === name)) return;
     const value = Number(row.value);
-    setLines([...lines, { name, low: shortNumber(value === 0 ? 0 : value * (value > 0 ? 0.5 : 1.5)), high: shortNumber(value === 0 ? 1 : value * (value > 0 ? 1.5 : 0.5)), count: "5", distribution: "uniform" }]);
+    setLines([
+      ...lines,
+      {
+        name,
+        low: shortNumber(value === 0 ? 0 : value * (value > 0 ? 0.5 : 1.5)),
+        high: shortNumber(value === 0 ? 1 : value * (value > 0 ? 1.5 : 0.5)),
+        count: "5",
+        distribution: "uniform",
+      },
+    ]);
   };
-  const change = (i: number, part: Partial<Line>) => setLines(lines.map((l, k) => (k === i ? { ...l, ...part } : l)));
-  const total = sample === "grid" ? lines.reduce((n, l) => n * (Number(l.count) || 0), lines.length ? 1 : 0) : Number(points) || 0;
+  const change = (i: number, part: Partial<Line>) =>
+    setLines(lines.map((l, k) => (k === i ? { ...l, ...part } : l)));
+  const total =
+    sample === "grid"
+      ? lines.reduce((n, l) => n * (Number(l.count) || 0), lines.length ? 1 : 0)
+      : Number(points) || 0;
   const cell = "input input-sm mono w-24";
   return (
     <form
@@ -122,20 +181,62 @@ function NewSweep({ view, onOrdered }: { view: ModelView; onOrdered: (sweep: num
                 return (
                   <tr key={line.name} data-testid={`vary-${line.name}`}>
                     <td className="pr-4" title={row?.description}>
-                      {line.name} <span className="muted">{row ? `now ${shownText(row)} ${formatUnit(row.shown_unit)}` : ""}</span>
+                      {line.name}{" "}
+                      <span className="muted">
+                        {row ? `now ${shownText(row)} ${formatUnit(row.shown_unit)}` : ""}
+                      </span>
                     </td>
-                    <td className="pr-2"><input className={cell} aria-label={`${line.name} from`} value={line.low} onChange={(e) => change(i, { low: e.target.value })} data-testid={`low-${line.name}`} /></td>
-                    <td className="pr-2"><input className={cell} aria-label={`${line.name} to`} value={line.high} onChange={(e) => change(i, { high: e.target.value })} data-testid={`high-${line.name}`} /> <span className="muted">{formatUnit(row?.unit ?? "")}</span></td>
-                    {sample === "grid" && <td className="pr-2"><input className="input input-sm mono w-16" aria-label={`${line.name} points`} value={line.count} onChange={(e) => change(i, { count: e.target.value })} data-testid={`count-${line.name}`} /></td>}
+                    <td className="pr-2">
+                      <input
+                        className={cell}
+                        aria-label={`${line.name} from`}
+                        value={line.low}
+                        onChange={(e) => change(i, { low: e.target.value })}
+                        data-testid={`low-${line.name}`}
+                      />
+                    </td>
+                    <td className="pr-2">
+                      <input
+                        className={cell}
+                        aria-label={`${line.name} to`}
+                        value={line.high}
+                        onChange={(e) => change(i, { high: e.target.value })}
+                        data-testid={`high-${line.name}`}
+                      />{" "}
+                      <span className="muted">{formatUnit(row?.unit ?? "")}</span>
+                    </td>
+                    {sample === "grid" && (
+                      <td className="pr-2">
+                        <input
+                          className="input input-sm mono w-16"
+                          aria-label={`${line.name} points`}
+                          value={line.count}
+                          onChange={(e) => change(i, { count: e.target.value })}
+                          data-testid={`count-${line.name}`}
+                        />
+                      </td>
+                    )}
                     <td>
-                      <select className="select select-sm" aria-label={`${line.name} spaced`} value={line.distribution} onChange={(e) => change(i, { distribution: e.target.value })}>
+                      <select
+                        className="select select-sm"
+                        aria-label={`${line.name} spaced`}
+                        value={line.distribution}
+                        onChange={(e) => change(i, { distribution: e.target.value })}
+                      >
                         <option value="uniform">evenly</option>
                         <option value="log">logarithmically</option>
-                        {sample !== "grid" && <option value="normal">normally, within 2 deviations</option>}
+                        {sample !== "grid" && (
+                          <option value="normal">normally, within 2 deviations</option>
+                        )}
                       </select>
                     </td>
                     <td>
-                      <button type="button" className="btn btn-ghost btn-xs px-1" onClick={() => setLines(lines.filter((_, k) => k !== i))} aria-label={`Do not vary ${line.name}`}>
+                      <button
+                        type="button"
+                        className="btn btn-ghost btn-xs px-1"
+                        onClick={() => setLines(lines.filter((_, k) => k !== i))}
+                        aria-label={`Do not vary ${line.name}`}
+                      >
                         <X size={12} />
                       </button>
                     </td>
@@ -145,19 +246,32 @@ function NewSweep({ view, onOrdered }: { view: ModelView; onOrdered: (sweep: num
             </tbody>
           </table>
         )}
-        <select className="select select-sm mt-1 w-80" value="" aria-label="Parameter to vary" onChange={(event) => add(event.target.value)} data-testid="vary-add">
+        <select
+          className="select select-sm mt-1 w-80"
+          value=""
+          aria-label="Parameter to vary"
+          onChange={(event) => add(event.target.value)}
+          data-testid="vary-add"
+        >
           <option value="">add a parameter…</option>
-          {rows.filter((row) => !lines.some((l) => l.name === row.name)).map((row) => (
-            <option key={row.name} value={row.name}>
-              {row.name} {row.description ? `(${row.description})` : ""}
-            </option>
-          ))}
+          {rows
+            .filter((row) => !lines.some((l) => l.name === row.name))
+            .map((row) => (
+              <option key={row.name} value={row.name}>
+                {row.name} {row.description ? `(${row.description})` : ""}
+              </option>
+            ))}
         </select>
       </section>
       <section className="flex items-center gap-3">
         <label className="flex items-center gap-2">
           points by
-          <select className="select select-sm w-56" value={sample} onChange={(event) => setSample(event.target.value)} data-testid="sweep-sample">
+          <select
+            className="select select-sm w-56"
+            value={sample}
+            onChange={(event) => setSample(event.target.value)}
+            data-testid="sweep-sample"
+          >
             {SAMPLES.map(([name, words]) => (
               <option key={name} value={name}>
                 {words}
@@ -167,25 +281,48 @@ function NewSweep({ view, onOrdered }: { view: ModelView; onOrdered: (sweep: num
         </label>
         {sample !== "grid" && (
           <label className="flex items-center gap-2">
-            <input className="input input-sm mono w-24" value={points} onChange={(event) => setPoints(event.target.value)} data-testid="sweep-points" /> points
+            <input
+              className="input input-sm mono w-24"
+              value={points}
+              onChange={(event) => setPoints(event.target.value)}
+              data-testid="sweep-points"
+            />{" "}
+            points
           </label>
         )}
       </section>
       <label className="flex flex-col gap-1">
         <span>
-          What is measured, one in a line <span className="muted">max, final, mean, settle, period, at(x, 3 s), …</span>
+          What is measured, one in a line{" "}
+          <span className="muted">max, final, mean, settle, period, at(x, 3 s), …</span>
         </span>
-        <textarea className="textarea mono w-full" rows={3} value={measures} onChange={(event) => setMeasures(event.target.value)} placeholder="max(basin.level)" data-testid="sweep-measures" />
+        <textarea
+          className="textarea mono w-full"
+          rows={3}
+          value={measures}
+          onChange={(event) => setMeasures(event.target.value)}
+          placeholder="max(basin.level)"
+          data-testid="sweep-measures"
+        />
       </label>
       <p className="muted text-[12px]">
-        Scenario {scenario}. {curves.length > 0 ? `The curves on the strips (${curves.join(", ")}) are kept, thinned.` : "Put curves on a strip first to keep them."} Other values are those of the model as it is now.
+        Scenario {scenario}.{" "}
+        {curves.length > 0
+          ? `The curves on the strips (${curves.join(", ")}) are kept, thinned.`
+          : "Put curves on a strip first to keep them."}{" "}
+        Other values are those of the model as it is now.
       </p>
       {order.error && (
         <p role="alert" className="text-error" data-testid="sweep-fault">
           ✕ {asRefusal(order.error).sentence}
         </p>
       )}
-      <button type="submit" className="btn btn-primary self-start" disabled={order.isPending || lines.length === 0 || view.problem !== null} data-testid="sweep-start">
+      <button
+        type="submit"
+        className="btn btn-primary self-start"
+        disabled={order.isPending || lines.length === 0 || view.problem !== null}
+        data-testid="sweep-start"
+      >
         <Play size={14} /> Run {total} point{total === 1 ? "" : "s"}
       </button>
     </form>

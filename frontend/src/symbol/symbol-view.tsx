@@ -15,17 +15,79 @@ const REACH = 130;
 const READY: [string, Drawn[]][] = [
   ["plain tile", [rectangle(true), text("%name", -90, 30, 90, -30)]],
   ["tile, name above", [rectangle(true), text("%name", -150, 150, 150, 110)]],
-  ["round", [{ is: "Ellipse", points: [[-100, 100], [100, -100]], text: "", filled: true }, text("%name", -90, 30, 90, -30)]],
-  ["vessel", [{ is: "Line", points: [[-90, 100], [-90, -100], [90, -100], [90, 100]], text: "", filled: false }, text("%name", -150, 150, 150, 110)]],
-  ["wedge", [{ is: "Polygon", points: [[-100, 100], [100, 0], [-100, -100], [-100, 100]], text: "", filled: true }, text("%name", -150, 150, 150, 110)]],
+  [
+    "round",
+    [
+      {
+        is: "Ellipse",
+        points: [
+          [-100, 100],
+          [100, -100],
+        ],
+        text: "",
+        filled: true,
+      },
+      text("%name", -90, 30, 90, -30),
+    ],
+  ],
+  [
+    "vessel",
+    [
+      {
+        is: "Line",
+        points: [
+          [-90, 100],
+          [-90, -100],
+          [90, -100],
+          [90, 100],
+        ],
+        text: "",
+        filled: false,
+      },
+      text("%name", -150, 150, 150, 110),
+    ],
+  ],
+  [
+    "wedge",
+    [
+      {
+        is: "Polygon",
+        points: [
+          [-100, 100],
+          [100, 0],
+          [-100, -100],
+          [-100, 100],
+        ],
+        text: "",
+        filled: true,
+      },
+      text("%name", -150, 150, 150, 110),
+    ],
+  ],
 ];
 
 function rectangle(filled: boolean): Drawn {
-  return { is: "Rectangle", points: [[-100, 100], [100, -100]], text: "", filled };
+  return {
+    is: "Rectangle",
+    points: [
+      [-100, 100],
+      [100, -100],
+    ],
+    text: "",
+    filled,
+  };
 }
 
 function text(words: string, x1: number, y1: number, x2: number, y2: number): Drawn {
-  return { is: "Text", points: [[x1, y1], [x2, y2]], text: words, filled: false };
+  return {
+    is: "Text",
+    points: [
+      [x1, y1],
+      [x2, y2],
+    ],
+    text: words,
+    filled: false,
+  };
 }
 
 /** The shapes of the model's own symbol as they can be edited here. */
@@ -33,7 +95,14 @@ function shapesOf(icon: Schemas["Icon"]): Drawn[] {
   return (icon.graphics as unknown as Shape[]).flatMap((shape) => {
     const points = shape.is === "Line" || shape.is === "Polygon" ? shape.points : shape.extent;
     if (!points || points.length < 2) return [];
-    return [{ is: shape.is as Drawn["is"], points, text: shape.textString ?? "", filled: shape.fillPattern !== undefined && shape.fillPattern !== "None" }];
+    return [
+      {
+        is: shape.is as Drawn["is"],
+        points,
+        text: shape.textString ?? "",
+        filled: shape.fillPattern !== undefined && shape.fillPattern !== "None",
+      },
+    ];
   });
 }
 
@@ -48,16 +117,35 @@ export default function SymbolView({ view, edits }: { view: ModelView; edits: Ed
   const [label, setLabel] = useState("%name");
   const set = (next: Drawn[]) => edits.mutate({ do: "symbol", shapes: next });
   const at = (event: PointerEvent<SVGElement>): number[] => {
-    const box = event.currentTarget.ownerSVGElement?.getBoundingClientRect() ?? event.currentTarget.getBoundingClientRect();
+    const box =
+      event.currentTarget.ownerSVGElement?.getBoundingClientRect() ??
+      event.currentTarget.getBoundingClientRect();
     const zoom = Math.min(box.width, box.height) / (2 * REACH);
     const round = (v: number) => Math.round(v / 5) * 5;
-    return [round((event.clientX - box.x - box.width / 2) / zoom), round(-(event.clientY - box.y - box.height / 2) / zoom)];
+    return [
+      round((event.clientX - box.x - box.width / 2) / zoom),
+      round(-(event.clientY - box.y - box.height / 2) / zoom),
+    ];
   };
   const finish = () => {
     if (drawing && tool !== "select" && drawing.length >= 2) {
       const [first, last] = [drawing[0]!, drawing.at(-1)!];
-      const points = tool === "Line" ? [first, last] : tool === "Polygon" ? [first, [last[0]!, first[1]!], last, first] : [first, last];
-      if (first[0] !== last[0] || first[1] !== last[1]) set([...shapes, { is: tool, points, text: tool === "Text" ? label : "", filled: tool !== "Line" && tool !== "Text" && false }]);
+      const points =
+        tool === "Line"
+          ? [first, last]
+          : tool === "Polygon"
+            ? [first, [last[0]!, first[1]!], last, first]
+            : [first, last];
+      if (first[0] !== last[0] || first[1] !== last[1])
+        set([
+          ...shapes,
+          {
+            is: tool,
+            points,
+            text: tool === "Text" ? label : "",
+            filled: tool !== "Line" && tool !== "Text" && false,
+          },
+        ]);
     }
     setDrawing(null);
     if (port) {
@@ -67,22 +155,51 @@ export default function SymbolView({ view, edits }: { view: ModelView; edits: Ed
       setPort(null);
     }
   };
-  const change = (next: Partial<Drawn>) => chosen !== null && set(shapes.map((s, i) => (i === chosen ? { ...s, ...next } : s)));
-  const tools: [Tool, string][] = [["select", "Select"], ["Rectangle", "Rectangle"], ["Ellipse", "Ellipse"], ["Line", "Line"], ["Polygon", "Triangle"], ["Text", "Text"]];
+  const change = (next: Partial<Drawn>) =>
+    chosen !== null && set(shapes.map((s, i) => (i === chosen ? { ...s, ...next } : s)));
+  const tools: [Tool, string][] = [
+    ["select", "Select"],
+    ["Rectangle", "Rectangle"],
+    ["Ellipse", "Ellipse"],
+    ["Line", "Line"],
+    ["Polygon", "Triangle"],
+    ["Text", "Text"],
+  ];
   const words = { name: view.sheet.name, className: view.model, labels: {} };
   return (
     <div className="flex h-full flex-col bg-base-100" data-testid="symbol-view">
       <div className="rule-b flex flex-wrap items-center gap-1 px-3 py-1.5">
         {tools.map(([name, word]) => (
-          <button key={name} type="button" className={`btn btn-sm ${tool === name ? "btn-active" : ""}`} aria-pressed={tool === name} onClick={() => setTool(name)} data-testid={`symbol-${name}`}>
+          <button
+            key={name}
+            type="button"
+            className={`btn btn-sm ${tool === name ? "btn-active" : ""}`}
+            aria-pressed={tool === name}
+            onClick={() => setTool(name)}
+            data-testid={`symbol-${name}`}
+          >
             {word}
           </button>
         ))}
-        {tool === "Text" && <input className="input input-sm mono w-32" value={label} aria-label="Text to draw" onChange={(e) => setLabel(e.target.value)} title="%name stands for the part's name, %k for the value of k" />}
+        {tool === "Text" && (
+          <input
+            className="input input-sm mono w-32"
+            value={label}
+            aria-label="Text to draw"
+            onChange={(e) => setLabel(e.target.value)}
+            title="%name stands for the part's name, %k for the value of k"
+          />
+        )}
         <span className="ml-auto" />
         <label className="flex items-center gap-1.5">
           <span className="muted">or take</span>
-          <select className="select select-sm w-40" value="" onChange={(e) => set(READY[Number(e.target.value)]![1])} aria-label="A ready-made symbol" data-testid="symbol-ready">
+          <select
+            className="select select-sm w-40"
+            value=""
+            onChange={(e) => set(READY[Number(e.target.value)]![1])}
+            aria-label="A ready-made symbol"
+            data-testid="symbol-ready"
+          >
             <option value="" disabled>
               a ready-made one
             </option>
@@ -118,7 +235,15 @@ export default function SymbolView({ view, edits }: { view: ModelView; edits: Ed
             setPort(null);
           }}
         >
-          <rect x={-100} y={-100} width={200} height={200} fill="none" stroke="var(--color-base-300)" strokeDasharray="3 3" />
+          <rect
+            x={-100}
+            y={-100}
+            width={200}
+            height={200}
+            fill="none"
+            stroke="var(--color-base-300)"
+            strokeDasharray="3 3"
+          />
           <Shapes shapes={icon.graphics as unknown as Shape[]} words={words} pixels={ZOOM} />
           {shapes.map((shape, i) => {
             const xs = shape.points.map((p) => p[0]!);
@@ -142,7 +267,14 @@ export default function SymbolView({ view, edits }: { view: ModelView; edits: Ed
             );
           })}
           {drawing && drawing.length > 1 && (
-            <line x1={drawing[0]![0]} y1={-drawing[0]![1]!} x2={drawing[1]![0]} y2={-drawing[1]![1]!} stroke="var(--color-primary)" strokeWidth={1} />
+            <line
+              x1={drawing[0]![0]}
+              y1={-drawing[0]![1]!}
+              x2={drawing[1]![0]}
+              y2={-drawing[1]![1]!}
+              stroke="var(--color-primary)"
+              strokeWidth={1}
+            />
           )}
           {icon.ports.map((p) => {
             const moving = port?.name === p.name ? port : null;
@@ -166,7 +298,15 @@ export default function SymbolView({ view, edits }: { view: ModelView; edits: Ed
                 >
                   <title>{`${p.name}: drag it to another place`}</title>
                 </circle>
-                <text x={x + (x > 0 ? -10 : 10)} y={y} fontSize={9} textAnchor={x > 0 ? "end" : "start"} dominantBaseline="central" fill="var(--color-secondary)" pointerEvents="none">
+                <text
+                  x={x + (x > 0 ? -10 : 10)}
+                  y={y}
+                  fontSize={9}
+                  textAnchor={x > 0 ? "end" : "start"}
+                  dominantBaseline="central"
+                  fill="var(--color-secondary)"
+                  pointerEvents="none"
+                >
                   {p.name}
                 </text>
               </g>
@@ -177,10 +317,28 @@ export default function SymbolView({ view, edits }: { view: ModelView; edits: Ed
           {chosen !== null && shapes[chosen] ? (
             <div className="flex flex-col gap-2" data-testid="symbol-shape">
               <p className="font-medium">{shapes[chosen].is}</p>
-              {shapes[chosen].is === "Text" && <input className="input input-sm mono" key={chosen} defaultValue={shapes[chosen].text} aria-label="Text of the shape" onBlur={(e) => e.target.value !== shapes[chosen]!.text && change({ text: e.target.value })} />}
-              {(shapes[chosen].is === "Rectangle" || shapes[chosen].is === "Ellipse" || shapes[chosen].is === "Polygon") && (
+              {shapes[chosen].is === "Text" && (
+                <input
+                  className="input input-sm mono"
+                  key={chosen}
+                  defaultValue={shapes[chosen].text}
+                  aria-label="Text of the shape"
+                  onBlur={(e) =>
+                    e.target.value !== shapes[chosen]!.text && change({ text: e.target.value })
+                  }
+                />
+              )}
+              {(shapes[chosen].is === "Rectangle" ||
+                shapes[chosen].is === "Ellipse" ||
+                shapes[chosen].is === "Polygon") && (
                 <label className="flex gap-2">
-                  <input type="checkbox" className="checkbox checkbox-sm" checked={shapes[chosen].filled ?? false} onChange={(e) => change({ filled: e.target.checked })} /> filled
+                  <input
+                    type="checkbox"
+                    className="checkbox checkbox-sm"
+                    checked={shapes[chosen].filled ?? false}
+                    onChange={(e) => change({ filled: e.target.checked })}
+                  />{" "}
+                  filled
                 </label>
               )}
               <button
@@ -195,7 +353,10 @@ export default function SymbolView({ view, edits }: { view: ModelView; edits: Ed
               </button>
             </div>
           ) : (
-            <p className="muted max-w-60">This is how {view.sheet.name} looks as a part of other models. Choose a tool and drag, select a shape to change it, drag the ports along the border.</p>
+            <p className="muted max-w-60">
+              This is how {view.sheet.name} looks as a part of other models. Choose a tool and drag,
+              select a shape to change it, drag the ports along the border.
+            </p>
           )}
         </div>
       </div>

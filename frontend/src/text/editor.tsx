@@ -1,10 +1,23 @@
 import { autocompletion, completionKeymap, type CompletionSource } from "@codemirror/autocomplete";
 import { defaultKeymap, history, historyKeymap, indentWithTab } from "@codemirror/commands";
-import { codeFolding, foldGutter, foldKeymap, foldService, type LanguageSupport, type StreamLanguage } from "@codemirror/language";
+import {
+  codeFolding,
+  foldGutter,
+  foldKeymap,
+  foldService,
+  type LanguageSupport,
+  type StreamLanguage,
+} from "@codemirror/language";
 import { lintGutter, setDiagnostics, type Diagnostic } from "@codemirror/lint";
 import { highlightSelectionMatches, search, searchKeymap } from "@codemirror/search";
 import { EditorState, type Extension } from "@codemirror/state";
-import { EditorView, hoverTooltip, keymap, lineNumbers, type HoverTooltipSource } from "@codemirror/view";
+import {
+  EditorView,
+  hoverTooltip,
+  keymap,
+  lineNumbers,
+  type HoverTooltipSource,
+} from "@codemirror/view";
 import { useEffect, useRef, type RefObject } from "react";
 
 /** Something to be pointed out in a text; lines and columns count from one, line 0 is the text as a whole. */
@@ -32,7 +45,19 @@ interface Props {
 }
 
 /** A text editor with completion, hovering, findings in the margin, folding and search. */
-export function Editor({ text, label, testid, language, extra, complete, hover, findings, onChange, onKeep, editorRef }: Props) {
+export function Editor({
+  text,
+  label,
+  testid,
+  language,
+  extra,
+  complete,
+  hover,
+  findings,
+  onChange,
+  onKeep,
+  editorRef,
+}: Props) {
   const host = useRef<HTMLDivElement>(null);
   const made = useRef<EditorView | null>(null);
   const now = useRef({ onChange, onKeep, complete, hover });
@@ -55,7 +80,10 @@ export function Editor({ text, label, testid, language, extra, complete, hover, 
           foldGutter(),
           search({ top: true }),
           highlightSelectionMatches(),
-          autocompletion({ override: [(context) => now.current.complete?.(context) ?? null], icons: false }),
+          autocompletion({
+            override: [(context) => now.current.complete?.(context) ?? null],
+            icons: false,
+          }),
           hoverTooltip((view, at, side) => now.current.hover?.(view, at, side) ?? null),
           keymap.of([
             { key: "Mod-s", preventDefault: true, run: () => (now.current.onKeep(), true) },
@@ -85,7 +113,13 @@ export function Editor({ text, label, testid, language, extra, complete, hover, 
   }, [text]);
   useEffect(() => {
     const view = made.current;
-    if (view) view.dispatch(setDiagnostics(view.state, (findings ?? []).map((finding) => asDiagnostic(view.state, finding))));
+    if (view)
+      view.dispatch(
+        setDiagnostics(
+          view.state,
+          (findings ?? []).map((finding) => asDiagnostic(view.state, finding)),
+        ),
+      );
   }, [findings, text]);
   return <div ref={host} className="h-full min-h-0 overflow-hidden" data-testid={testid} />;
 }

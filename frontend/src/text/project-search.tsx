@@ -12,13 +12,21 @@ export function ProjectSearch({ view, onClose }: { view: ModelView; onClose: () 
   const navigate = useNavigate();
   const found = useQuery({
     queryKey: ["search", view.project, words, view.revision],
-    queryFn: () => ask(client.GET("/api/projects/{project}/search", { params: { path: { project: view.project }, query: { words } } })),
+    queryFn: () =>
+      ask(
+        client.GET("/api/projects/{project}/search", {
+          params: { path: { project: view.project }, query: { words } },
+        }),
+      ),
     enabled: words.trim().length > 0,
     placeholderData: (before) => before,
   });
   const go = (model: string, line: number) => {
     if (model === view.model) setView("text", line);
-    else void Promise.resolve(navigate(`/projects/${view.project}/models/${encodeURIComponent(model)}?line=${line}`));
+    else
+      void Promise.resolve(
+        navigate(`/projects/${view.project}/models/${encodeURIComponent(model)}?line=${line}`),
+      );
   };
   return (
     <div className="rule-b bg-base-100 px-3 py-2" data-testid="project-search">
@@ -36,7 +44,11 @@ export function ProjectSearch({ view, onClose }: { view: ModelView; onClose: () 
         <ul className="max-h-44 overflow-y-auto pt-1">
           {found.data?.matches.map((place) => (
             <li key={`${place.file} ${place.line}`}>
-              <button type="button" className="flex w-full gap-3 py-0.5 text-left hover:bg-base-200" onClick={() => go(place.model, place.line)}>
+              <button
+                type="button"
+                className="flex w-full gap-3 py-0.5 text-left hover:bg-base-200"
+                onClick={() => go(place.model, place.line)}
+              >
                 <span className="mono muted shrink-0">
                   {place.file}:{place.line}
                 </span>
@@ -44,7 +56,9 @@ export function ProjectSearch({ view, onClose }: { view: ModelView; onClose: () 
               </button>
             </li>
           ))}
-          {found.data?.matches.length === 0 && <li className="muted">Nothing in this project says so.</li>}
+          {found.data?.matches.length === 0 && (
+            <li className="muted">Nothing in this project says so.</li>
+          )}
         </ul>
       )}
     </div>

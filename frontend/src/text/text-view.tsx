@@ -43,7 +43,12 @@ export default function TextView({ view, edits, onFault }: Props) {
     if (now === undefined) return;
     let stale = false;
     const timer = window.setTimeout(() => {
-      ask(client.POST("/api/projects/{project}/models/{model}/check", { params: { path: { project: view.project, model: view.model } }, body: { text: now } }))
+      ask(
+        client.POST("/api/projects/{project}/models/{model}/check", {
+          params: { path: { project: view.project, model: view.model } },
+          body: { text: now },
+        }),
+      )
         .then((answer) => !stale && setFindings(answer.findings))
         .catch(() => undefined);
     }, PAUSE);
@@ -62,7 +67,10 @@ export default function TextView({ view, edits, onFault }: Props) {
     const wanted = line ?? declarationOf(shown, selected, text.data.first_line);
     if (!wanted || wanted > shown.state.doc.lines) return;
     const at = shown.state.doc.line(wanted);
-    shown.dispatch({ selection: { anchor: at.from, head: at.to }, effects: EditorView.scrollIntoView(at.from, { y: "center" }) });
+    shown.dispatch({
+      selection: { anchor: at.from, head: at.to },
+      effects: EditorView.scrollIntoView(at.from, { y: "center" }),
+    });
   }, [line, selected, text.data, begun]);
   const change = (value: string) => {
     setDraft(value);
@@ -75,7 +83,11 @@ export default function TextView({ view, edits, onFault }: Props) {
   };
   const keep = () => {
     const value = editor.current?.state.doc.toString();
-    if (value !== undefined) edits.mutate({ do: "text", text: value }, { onSuccess: () => (localStorage.removeItem(key), setDraft(null)) });
+    if (value !== undefined)
+      edits.mutate(
+        { do: "text", text: value },
+        { onSuccess: () => (localStorage.removeItem(key), setDraft(null)) },
+      );
   };
   const indent = () =>
     ask(client.POST("/api/indent", { body: { text: editor.current?.state.doc.toString() ?? "" } }))
@@ -87,29 +99,58 @@ export default function TextView({ view, edits, onFault }: Props) {
       <div className="rule-b flex flex-wrap items-center gap-2 px-3 py-1.5">
         <span className="mono">{text.data?.file ?? "…"}</span>
         {changed ? (
-          <span data-testid="draft">Draft, not kept yet: sheet and runs still show the text before.</span>
+          <span data-testid="draft">
+            Draft, not kept yet: sheet and runs still show the text before.
+          </span>
         ) : (
           <span className="muted">The same model as the sheet and the ledger.</span>
         )}
         <span className="ml-auto" />
         {changed && (
           <>
-            <button type="button" className="btn btn-sm btn-ghost" onClick={() => content !== undefined && replace(content)}>
+            <button
+              type="button"
+              className="btn btn-sm btn-ghost"
+              onClick={() => content !== undefined && replace(content)}
+            >
               Give up the draft
             </button>
-            <button type="button" className="btn btn-sm btn-primary" onClick={keep} disabled={edits.isPending} data-testid="keep-text">
+            <button
+              type="button"
+              className="btn btn-sm btn-primary"
+              onClick={keep}
+              disabled={edits.isPending}
+              data-testid="keep-text"
+            >
               Keep (Ctrl+S)
             </button>
           </>
         )}
         <RenamePart view={view} edits={edits} disabled={changed} />
-        <button type="button" className="btn btn-sm" onClick={() => void indent()} title="Indent the text as its structure asks" data-testid="indent">
+        <button
+          type="button"
+          className="btn btn-sm"
+          onClick={() => void indent()}
+          title="Indent the text as its structure asks"
+          data-testid="indent"
+        >
           Indent
         </button>
-        <button type="button" className="btn btn-sm" onClick={() => setSearching(!searching)} aria-expanded={searching} data-testid="search-project">
+        <button
+          type="button"
+          className="btn btn-sm"
+          onClick={() => setSearching(!searching)}
+          aria-expanded={searching}
+          data-testid="search-project"
+        >
           Search project
         </button>
-        <a className="btn btn-sm" href={`/api/projects/${view.project}/models/${encodeURIComponent(view.model)}/download`} download data-testid="download">
+        <a
+          className="btn btn-sm"
+          href={`/api/projects/${view.project}/models/${encodeURIComponent(view.model)}/download`}
+          download
+          data-testid="download"
+        >
           Download .mo
         </a>
       </div>
@@ -160,13 +201,27 @@ function declarationOf(view: EditorView, part: string | null, firstLine: number)
 }
 
 /** Gives the selected part another name everywhere. */
-function RenamePart({ view, edits, disabled }: { view: ModelView; edits: Edits; disabled: boolean }) {
+function RenamePart({
+  view,
+  edits,
+  disabled,
+}: {
+  view: ModelView;
+  edits: Edits;
+  disabled: boolean;
+}) {
   const selected = useSelection((s) => s.selected);
   const [name, setName] = useState<string | null>(null);
   if (!selected || !view.sheet.components.some((c) => c.name === selected)) return null;
   if (name === null) {
     return (
-      <button type="button" className="btn btn-sm" disabled={disabled} onClick={() => setName(selected)} title={disabled ? "Keep the draft first" : `Rename ${selected} everywhere`}>
+      <button
+        type="button"
+        className="btn btn-sm"
+        disabled={disabled}
+        onClick={() => setName(selected)}
+        title={disabled ? "Keep the draft first" : `Rename ${selected} everywhere`}
+      >
         Rename {selected}
       </button>
     );
@@ -175,11 +230,20 @@ function RenamePart({ view, edits, disabled }: { view: ModelView; edits: Edits; 
     <form
       onSubmit={(event) => {
         event.preventDefault();
-        edits.mutate({ do: "rename", name: selected, new: name }, { onSuccess: () => setName(null) });
+        edits.mutate(
+          { do: "rename", name: selected, new: name },
+          { onSuccess: () => setName(null) },
+        );
       }}
     >
-      <input autoFocus className="input input-sm mono w-32" value={name} aria-label={`New name of ${selected}`} onChange={(e) => setName(e.target.value)} onKeyDown={(e) => e.key === "Escape" && setName(null)} />
+      <input
+        autoFocus
+        className="input input-sm mono w-32"
+        value={name}
+        aria-label={`New name of ${selected}`}
+        onChange={(e) => setName(e.target.value)}
+        onKeyDown={(e) => e.key === "Escape" && setName(null)}
+      />
     </form>
   );
 }
-

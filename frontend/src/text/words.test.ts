@@ -12,11 +12,17 @@ const view = {
     { name: "basin.inlet.q", group: "watch", type: "Real", unit: "m3/s", description: "Flow" },
   ],
 } as unknown as ModelView;
-const classes = [{ class: "Movrel.Process.Orifice", description: "Opening", group: "Process" }] as unknown as Schemas["ShelfEntry"][];
+const classes = [
+  { class: "Movrel.Process.Orifice", description: "Opening", group: "Process" },
+] as unknown as Schemas["ShelfEntry"][];
 
 function offered(text: string): string[] {
   const state = EditorState.create({ doc: text });
-  return completionsFor(wordsOf(view, classes))(new CompletionContext(state, text.length, true))?.options.map((o) => o.label) ?? [];
+  return (
+    completionsFor(wordsOf(view, classes))(
+      new CompletionContext(state, text.length, true),
+    )?.options.map((o) => o.label) ?? []
+  );
 }
 
 describe("completion", () => {

@@ -17,18 +17,54 @@ const KEYWORDS =
     " ",
   );
 const FUNCTIONS: Record<string, string> = {
-  der: "derivative by time", pre: "value just before the event", edge: "true at the moment at which it becomes true", change: "true when it changes",
-  sample: "sample(start, interval): true at these times", reinit: "reinit(state, value) in a when clause", initial: "true at the start",
-  terminal: "true at the end", noEvent: "without events", smooth: "smooth(order, expression)", delay: "delay(expression, time)", homotopy: "homotopy(actual, simplified)",
-  assert: "assert(condition, message)", terminate: "ends the run", sqrt: "square root", abs: "absolute value", sign: "sign", sin: "sine", cos: "cosine", tan: "tangent",
-  asin: "arc sine", acos: "arc cosine", atan: "arc tangent", atan2: "angle of (y, x)", sinh: "", cosh: "", tanh: "", exp: "exponential", log: "natural logarithm",
-  log10: "decimal logarithm", min: "smallest", max: "largest", mod: "remainder, with the sign of the divisor", floor: "", ceil: "", integer: "", sum: "sum of an array",
+  der: "derivative by time",
+  pre: "value just before the event",
+  edge: "true at the moment at which it becomes true",
+  change: "true when it changes",
+  sample: "sample(start, interval): true at these times",
+  reinit: "reinit(state, value) in a when clause",
+  initial: "true at the start",
+  terminal: "true at the end",
+  noEvent: "without events",
+  smooth: "smooth(order, expression)",
+  delay: "delay(expression, time)",
+  homotopy: "homotopy(actual, simplified)",
+  assert: "assert(condition, message)",
+  terminate: "ends the run",
+  sqrt: "square root",
+  abs: "absolute value",
+  sign: "sign",
+  sin: "sine",
+  cos: "cosine",
+  tan: "tangent",
+  asin: "arc sine",
+  acos: "arc cosine",
+  atan: "arc tangent",
+  atan2: "angle of (y, x)",
+  sinh: "",
+  cosh: "",
+  tanh: "",
+  exp: "exponential",
+  log: "natural logarithm",
+  log10: "decimal logarithm",
+  min: "smallest",
+  max: "largest",
+  mod: "remainder, with the sign of the divisor",
+  floor: "",
+  ceil: "",
+  integer: "",
+  sum: "sum of an array",
 };
 
 /** All words that the model knows: parts, quantities with their units, classes, functions, keywords. */
 export function wordsOf(view: ModelView, classes: Schemas["ShelfEntry"][]): Word[] {
   return [
-    ...view.sheet.components.map((c) => ({ name: c.name, kind: "part", description: c.description, detail: c.class })),
+    ...view.sheet.components.map((c) => ({
+      name: c.name,
+      kind: "part",
+      description: c.description,
+      detail: c.class,
+    })),
     ...view.rows
       .filter((row) => !row.name.endsWith(".start") || row.type !== "Real")
       .map((row) => ({
@@ -37,8 +73,18 @@ export function wordsOf(view: ModelView, classes: Schemas["ShelfEntry"][]): Word
         description: row.description,
         detail: [row.type, formatUnit(row.unit)].filter(Boolean).join(" in "),
       })),
-    ...classes.map((entry) => ({ name: entry.class, kind: "class", description: entry.description, detail: entry.group })),
-    ...Object.entries(FUNCTIONS).map(([name, description]) => ({ name, kind: "function", description, detail: "" })),
+    ...classes.map((entry) => ({
+      name: entry.class,
+      kind: "class",
+      description: entry.description,
+      detail: entry.group,
+    })),
+    ...Object.entries(FUNCTIONS).map(([name, description]) => ({
+      name,
+      kind: "function",
+      description,
+      detail: "",
+    })),
     ...KEYWORDS.map((name) => ({ name, kind: "keyword", description: "", detail: "" })),
   ];
 }
@@ -65,10 +111,14 @@ export function completionsFor(words: Word[]) {
         detail: whole ? word.detail : "",
         info: whole ? word.description : "",
         type: word.kind,
-        boost: { part: 3, parameter: 2, variable: 2, class: 1, function: 0, keyword: -1 }[word.kind] ?? 0,
+        boost:
+          { part: 3, parameter: 2, variable: 2, class: 1, function: 0, keyword: -1 }[word.kind] ??
+          0,
       });
     }
-    return options.size ? { from: typed.from + dot + 1, options: [...options.values()], validFor: /^\w*$/ } : null;
+    return options.size
+      ? { from: typed.from + dot + 1, options: [...options.values()], validFor: /^\w*$/ }
+      : null;
   };
 }
 
@@ -90,7 +140,9 @@ export function hoverFor(words: Word[]) {
         create: () => {
           const dom = document.createElement("div");
           dom.className = "word-tip";
-          dom.textContent = [`${word.kind} ${word.name}`, word.detail, word.description].filter(Boolean).join("\n");
+          dom.textContent = [`${word.kind} ${word.name}`, word.detail, word.description]
+            .filter(Boolean)
+            .join("\n");
           return { dom };
         },
       };

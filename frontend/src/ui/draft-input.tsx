@@ -18,7 +18,17 @@ interface Props {
 }
 
 /** A text edited in place: Enter or leaving keeps it, Escape gives it up, a refusal stays until it is mended. */
-export function DraftInput({ value, label, testid, className, placeholder, refusal, onKeep, onAgain, wraps = false }: Props) {
+export function DraftInput({
+  value,
+  label,
+  testid,
+  className,
+  placeholder,
+  refusal,
+  onKeep,
+  onAgain,
+  wraps = false,
+}: Props) {
   const Field = wraps ? "textarea" : "input";
   const [draft, setDraft] = useState<string | null>(null);
   const keep = () => {
@@ -58,7 +68,11 @@ export function DraftInput({ value, label, testid, className, placeholder, refus
         {...(wraps ? { rows: 1 } : {})}
       />
       {refusal && (
-        <span role="alert" className="mt-1 block text-[12px] font-normal text-error" data-testid={`${testid}-fault`}>
+        <span
+          role="alert"
+          className="mt-1 block text-[12px] font-normal text-error"
+          data-testid={`${testid}-fault`}
+        >
           ✕ {refusal}
         </span>
       )}

@@ -5,7 +5,12 @@ import { ago, exactNumber, formatNumber, formatUnit, withUnit } from "./format";
 describe("numbers", () => {
   it("shows at most five significant digits", () => {
     expect([0.123456789, 1234567.8, 0.00001234, 42, 0, -0.5].map((v) => formatNumber(v))).toEqual([
-      "0.12346", "1.2346e6", "1.234e-5", "42", "0", "-0.5",
+      "0.12346",
+      "1.2346e6",
+      "1.234e-5",
+      "42",
+      "0",
+      "-0.5",
     ]);
     expect(formatNumber(null)).toBe("");
   });
@@ -14,7 +19,14 @@ describe("numbers", () => {
     expect(exactNumber(0.12345678901)).toBe("0.12345678901");
   });
   it("writes units as engineers do", () => {
-    expect(["kg.m2", "m3/s", "1", "degC", "uOhm", "l/s"].map(formatUnit)).toEqual(["kg·m²", "m³/s", "", "°C", "µΩ", "l/s"]);
+    expect(["kg.m2", "m3/s", "1", "degC", "uOhm", "l/s"].map(formatUnit)).toEqual([
+      "kg·m²",
+      "m³/s",
+      "",
+      "°C",
+      "µΩ",
+      "l/s",
+    ]);
     expect(withUnit(3, "m")).toBe("3\u2009m");
   });
   it("says how long ago", () => {

@@ -5,7 +5,10 @@ export function formatNumber(value: number | null | undefined, digits = 5): stri
   if (value === 0) return "0";
   const size = Math.abs(value);
   if (size >= 1e6 || size < 1e-4) {
-    return value.toExponential(digits - 1).replace(/\.?0+e/, "e").replace("e+", "e");
+    return value
+      .toExponential(digits - 1)
+      .replace(/\.?0+e/, "e")
+      .replace("e+", "e");
   }
   return String(Number(value.toPrecision(digits)));
 }
@@ -26,7 +29,10 @@ const SUPERSCRIPT: Record<string, string> = { "2": "²", "3": "³" };
 export function formatUnit(unit: string): string {
   if (unit === "1" || unit === "") return "";
   return unit
-    .replace(/([A-Za-z])([23])(?![0-9])/g, (_, letter: string, digit: string) => letter + SUPERSCRIPT[digit])
+    .replace(
+      /([A-Za-z])([23])(?![0-9])/g,
+      (_, letter: string, digit: string) => letter + SUPERSCRIPT[digit],
+    )
     .replaceAll(".", "·")
     .replace(/\bdegC\b/, "°C")
     .replace(/\bdegF\b/, "°F")
@@ -54,7 +60,11 @@ export function formatTime(seconds: number): string {
 export function ago(iso: string, now = Date.now()): string {
   const seconds = Math.max(0, (now - Date.parse(iso)) / 1000);
   if (seconds < 60) return "just now";
-  const steps: [number, string][] = [[60, "min"], [3600, "h"], [86400, "d"]];
+  const steps: [number, string][] = [
+    [60, "min"],
+    [3600, "h"],
+    [86400, "d"],
+  ];
   const [size, word] = [...steps].reverse().find(([limit]) => seconds >= limit)!;
   return `${Math.floor(seconds / size)}\u2009${word} ago`;
 }

@@ -8,7 +8,11 @@ export function Formulae({ text }: { text: string }) {
   return (
     <span className="whitespace-pre-wrap">
       {pieces.map((piece, i) =>
-        piece.startsWith("$") && piece.endsWith("$") && piece.length > 2 ? <Formula key={i} latex={piece.slice(1, -1)} /> : piece,
+        piece.startsWith("$") && piece.endsWith("$") && piece.length > 2 ? (
+          <Formula key={i} latex={piece.slice(1, -1)} />
+        ) : (
+          piece
+        ),
       )}
     </span>
   );

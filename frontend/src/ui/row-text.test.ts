@@ -3,12 +3,35 @@ import { describe, expect, it } from "vitest";
 import type { Row } from "../api/client";
 import { limitWords, sections } from "./row-text";
 
-const row = (label: string, more: Partial<Row> = {}) => ({ label, shown_unit: "m", minimum: null, maximum: null, default: "", modified: false, unit: "m", tab: "", section: "", enabled: true, ...more }) as Row;
+const row = (label: string, more: Partial<Row> = {}) =>
+  ({
+    label,
+    shown_unit: "m",
+    minimum: null,
+    maximum: null,
+    default: "",
+    modified: false,
+    unit: "m",
+    tab: "",
+    section: "",
+    enabled: true,
+    ...more,
+  }) as Row;
 
 describe("rows of the ledger", () => {
   it("puts rows under their headings and leaves out what is not enabled", () => {
-    const rows = [row("a", { section: "Losses" }), row("b"), row("c", { enabled: false }), row("d", { section: "Losses" }), row("e", { tab: "More", section: "Heat" })];
-    expect(sections(rows).map((s) => [s.title, s.rows.map((r) => r.label)])).toEqual([["", ["b"]], ["Losses", ["a", "d"]], ["More: Heat", ["e"]]]);
+    const rows = [
+      row("a", { section: "Losses" }),
+      row("b"),
+      row("c", { enabled: false }),
+      row("d", { section: "Losses" }),
+      row("e", { tab: "More", section: "Heat" }),
+    ];
+    expect(sections(rows).map((s) => [s.title, s.rows.map((r) => r.label)])).toEqual([
+      ["", ["b"]],
+      ["Losses", ["a", "d"]],
+      ["More: Heat", ["e"]],
+    ]);
   });
   it("says limits with their unit", () => {
     expect(limitWords(row("a", { minimum: 0 }))).toBe("at least 0\u2009m");

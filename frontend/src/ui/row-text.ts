@@ -13,7 +13,13 @@ export function changedText(row: Row, text: string): string {
   const number = Number(text);
   if (text.trim() === "" || Number.isNaN(number)) return text;
   // The row's own value tells how the declared unit becomes the shown one.
-  const factor = typeof row.value === "number" && row.shown !== null && row.value !== 0 && !row.shown_unit.startsWith("deg") ? row.shown / row.value : 1;
+  const factor =
+    typeof row.value === "number" &&
+    row.shown !== null &&
+    row.value !== 0 &&
+    !row.shown_unit.startsWith("deg")
+      ? row.shown / row.value
+      : 1;
   return row.shown_unit.startsWith("deg") ? `${text} ${row.unit}` : formatNumber(number * factor);
 }
 
@@ -34,8 +40,17 @@ export function limitWords(row: Row): string {
   const unit = formatUnit(row.shown_unit);
   const number = (value: number) => `${formatNumber(value)}${unit ? `\u2009${unit}` : ""}`;
   const both = row.minimum !== null && row.maximum !== null;
-  const limits = both ? `from ${number(row.minimum!)} to ${number(row.maximum!)}` : row.minimum !== null ? `at least ${number(row.minimum)}` : row.maximum !== null ? `at most ${number(row.maximum)}` : "";
-  const usual = row.default && row.modified ? `default ${row.default}${row.unit && row.unit !== "1" ? `\u2009${formatUnit(row.unit)}` : ""}` : "";
+  const limits = both
+    ? `from ${number(row.minimum!)} to ${number(row.maximum!)}`
+    : row.minimum !== null
+      ? `at least ${number(row.minimum)}`
+      : row.maximum !== null
+        ? `at most ${number(row.maximum)}`
+        : "";
+  const usual =
+    row.default && row.modified
+      ? `default ${row.default}${row.unit && row.unit !== "1" ? `\u2009${formatUnit(row.unit)}` : ""}`
+      : "";
   return [limits, usual].filter(Boolean).join(", ");
 }
 
@@ -47,5 +62,7 @@ export function sections(rows: Row[]): { title: string; rows: Row[] }[] {
     const title = [row.tab, row.section].filter(Boolean).join(": ");
     found.set(title, [...(found.get(title) ?? []), row]);
   }
-  return [...found].map(([title, inside]) => ({ title, rows: inside })).sort((a, b) => Number(a.title !== "") - Number(b.title !== ""));
+  return [...found]
+    .map(([title, inside]) => ({ title, rows: inside }))
+    .sort((a, b) => Number(a.title !== "") - Number(b.title !== ""));
 }

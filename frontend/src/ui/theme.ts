@@ -15,13 +15,10 @@ export function applyTheme(): void {
 
 /** The theme and a way to change it; canvas drawings redraw when it changes. */
 export function useTheme(): [string, () => void] {
-  const theme = useSyncExternalStore(
-    (changed) => {
-      listeners.add(changed);
-      return () => listeners.delete(changed);
-    },
-    preferred,
-  );
+  const theme = useSyncExternalStore((changed) => {
+    listeners.add(changed);
+    return () => listeners.delete(changed);
+  }, preferred);
   const toggle = useCallback(() => {
     localStorage.setItem(KEY, preferred() === "film" ? "night" : "film");
     applyTheme();

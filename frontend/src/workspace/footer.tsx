@@ -16,7 +16,8 @@ const MOST_REMARKS = 50;
 export function Footer({ view, current }: { view: ModelView; current: RunDetail | undefined }) {
   const select = useSelection((s) => s.select);
   const setView = usePlace((s) => s.setView);
-  const seconds = (current?.statistics as { seconds?: { integration?: number } } | undefined)?.seconds?.integration;
+  const seconds = (current?.statistics as { seconds?: { integration?: number } } | undefined)
+    ?.seconds?.integration;
   const place = current?.state === "failed" ? partOf(current.place) : "";
   return (
     <footer className="rule-t muted flex h-6 items-center gap-4 bg-base-100 px-3 text-[12px]">
@@ -24,12 +25,22 @@ export function Footer({ view, current }: { view: ModelView; current: RunDetail 
         Last edit: {view.summary}
       </span>
       {current?.state === "failed" && (
-        <span role="alert" className="min-w-0 truncate text-error" title={current.reason} data-testid="footer-failure">
+        <span
+          role="alert"
+          className="min-w-0 truncate text-error"
+          title={current.reason}
+          data-testid="footer-failure"
+        >
           ✕ {current.reason}
         </span>
       )}
       {place && view.sheet.components.some((c) => c.name === place) && (
-        <button type="button" className="link shrink-0" onClick={() => (setView("sheet"), select(place))} data-testid="failure-place">
+        <button
+          type="button"
+          className="link shrink-0"
+          onClick={() => (setView("sheet"), select(place))}
+          data-testid="failure-place"
+        >
           Show {place}
         </button>
       )}
@@ -51,7 +62,10 @@ function Remarks({ messages }: { messages: string[] }) {
     <Popover
       label={
         <>
-          <span className="text-warning" aria-hidden="true">▲</span> {messages.length} {messages.length === 1 ? "remark" : "remarks"}
+          <span className="text-warning" aria-hidden="true">
+            ▲
+          </span>{" "}
+          {messages.length} {messages.length === 1 ? "remark" : "remarks"}
         </>
       }
       title="What the run has to say"
@@ -66,7 +80,11 @@ function Remarks({ messages }: { messages: string[] }) {
             ))}
           </ul>
           <p className="pt-2">
-            {messages.length > MOST_REMARKS && <span className="muted">The first {MOST_REMARKS} of {messages.length}. </span>}
+            {messages.length > MOST_REMARKS && (
+              <span className="muted">
+                The first {MOST_REMARKS} of {messages.length}.{" "}
+              </span>
+            )}
             <button type="button" className="btn btn-xs font-normal" onClick={close}>
               Close
             </button>
@@ -80,19 +98,40 @@ function Remarks({ messages }: { messages: string[] }) {
 /** How far a run is, how long it will take at this pace, how small its steps are. */
 function Underway({ run }: { run: RunDetail }) {
   const [begun] = useState(() => ({ at: Date.now(), share: run.progress }));
-  const pace = useQuery<Stepping | null>({ queryKey: keys.stepping(run.id), queryFn: () => null, enabled: false }).data;
+  const pace = useQuery<Stepping | null>({
+    queryKey: keys.stepping(run.id),
+    queryFn: () => null,
+    enabled: false,
+  }).data;
   const [now, setNow] = useState(begun.at);
   if (pace && pace.at > now) setNow(pace.at);
   const done = run.progress - begun.share;
   const left = done > 0.005 ? ((now - begun.at) / 1000 / done) * (1 - run.progress) : null;
   return (
     <span className="ml-auto flex shrink-0 items-center gap-3" data-testid="run-underway">
-      <progress className="progress h-1.5 w-40" value={run.progress} max={1} aria-label={`Run ${run.number}`} />
+      <progress
+        className="progress h-1.5 w-40"
+        value={run.progress}
+        max={1}
+        aria-label={`Run ${run.number}`}
+      />
       <span>{`${Math.round(run.progress * 100)}\u2009%`}</span>
       <span>at {formatTime(run.time_reached ?? 0)}</span>
-      {pace && <span data-testid="run-step">step {formatTime(Number(pace.step.toPrecision(3)))}</span>}
+      {pace && (
+        <span data-testid="run-step">step {formatTime(Number(pace.step.toPrecision(3)))}</span>
+      )}
       {pace && <span>{pace.events} events</span>}
-      {left !== null && <span data-testid="run-left">about {left < 1 ? "1\u2009s" : left < 90 ? `${Math.round(left)}\u2009s` : `${Math.round(left / 60)}\u2009min`} left</span>}
+      {left !== null && (
+        <span data-testid="run-left">
+          about{" "}
+          {left < 1
+            ? "1\u2009s"
+            : left < 90
+              ? `${Math.round(left)}\u2009s`
+              : `${Math.round(left / 60)}\u2009min`}{" "}
+          left
+        </span>
+      )}
     </span>
   );
 }

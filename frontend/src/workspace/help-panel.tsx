@@ -30,10 +30,20 @@ const KEYS: [string, string][] = [
 
 export function HelpPanel({ onClose }: { onClose: () => void }) {
   return (
-    <div role="dialog" aria-label="Keys and help" className="absolute top-11 right-3 z-40 w-[26rem] border border-base-300 bg-base-100 p-4 shadow-lg" data-testid="help">
+    <div
+      role="dialog"
+      aria-label="Keys and help"
+      className="absolute top-11 right-3 z-40 w-[26rem] border border-base-300 bg-base-100 p-4 shadow-lg"
+      data-testid="help"
+    >
       <div className="flex justify-between pb-2">
         <h2 className="text-[15px] font-semibold">Keys</h2>
-        <button type="button" className="btn btn-ghost btn-xs px-1" onClick={onClose} aria-label="Close">
+        <button
+          type="button"
+          className="btn btn-ghost btn-xs px-1"
+          onClick={onClose}
+          aria-label="Close"
+        >
           <X size={14} />
         </button>
       </div>
@@ -46,8 +56,9 @@ export function HelpPanel({ onClose }: { onClose: () => void }) {
         ))}
       </dl>
       <p className="muted pt-3">
-        Values take any fitting unit: <span className="mono">30 cm</span>, <span className="mono">0.3</span> or <span className="mono">2*0.15</span>. Every
-        edit is kept at once.
+        Values take any fitting unit: <span className="mono">30 cm</span>,{" "}
+        <span className="mono">0.3</span> or <span className="mono">2*0.15</span>. Every edit is
+        kept at once.
       </p>
     </div>
   );

@@ -13,7 +13,11 @@ export function PlaceInModel({ view }: { view: ModelView }) {
   const navigate = useNavigate();
   let steps = readSteps(search.get("via"));
   // An assembly that was opened by its address lies in the models around it.
-  if (steps.length === 0 && view.inside.length > 0) steps = view.inside.map((model, i) => ({ model, part: (view.inside[i + 1] ?? view.model).split(".").at(-1)! }));
+  if (steps.length === 0 && view.inside.length > 0)
+    steps = view.inside.map((model, i) => ({
+      model,
+      part: (view.inside[i + 1] ?? view.model).split(".").at(-1)!,
+    }));
   const root = steps[0]?.model ?? view.model;
   const up = steps.length ? address(view.project, steps.at(-1)!.model, steps.slice(0, -1)) : null;
   useKeys({ u: () => up && void navigate(up) });
@@ -25,7 +29,12 @@ export function PlaceInModel({ view }: { view: ModelView }) {
       <span className="muted">/</span>
       {steps.map((step, i) => (
         <span key={`${step.model} ${step.part}`} className="flex shrink-0 items-center gap-1">
-          <Link to={address(view.project, step.model, steps.slice(0, i))} className="hover:underline" data-testid={`place-${i}`} title={`Step out to ${step.model} (U)`}>
+          <Link
+            to={address(view.project, step.model, steps.slice(0, i))}
+            className="hover:underline"
+            data-testid={`place-${i}`}
+            title={`Step out to ${step.model} (U)`}
+          >
             {i === 0 ? step.model.split(".").at(-1) : steps[i - 1]!.part}
           </Link>
           <span className="muted">▸</span>
@@ -44,22 +53,51 @@ function HierarchyMap({ view, root }: { view: ModelView; root: string }) {
   const [open, setOpen] = useState(false);
   const tree = useQuery({
     queryKey: ["hierarchy", view.project, root, view.revision],
-    queryFn: () => ask(client.GET("/api/projects/{project}/models/{model}/hierarchy", { params: { path: { project: view.project, model: root } } })),
+    queryFn: () =>
+      ask(
+        client.GET("/api/projects/{project}/models/{model}/hierarchy", {
+          params: { path: { project: view.project, model: root } },
+        }),
+      ),
     enabled: open,
   });
   return (
     <div className="relative shrink-0" onKeyDown={(e) => e.key === "Escape" && setOpen(false)}>
-      <button type="button" className="btn btn-ghost btn-sm px-1.5" onClick={() => setOpen(!open)} aria-expanded={open} aria-label="Map of the parts" title="Map of the parts" data-testid="map">
+      <button
+        type="button"
+        className="btn btn-ghost btn-sm px-1.5"
+        onClick={() => setOpen(!open)}
+        aria-expanded={open}
+        aria-label="Map of the parts"
+        title="Map of the parts"
+        data-testid="map"
+      >
         <Network size={15} />
       </button>
       {open && (
         <>
           <div className="fixed inset-0 z-30" onClick={() => setOpen(false)} aria-hidden="true" />
-          <div className="absolute top-8 left-0 z-40 max-h-[70vh] w-80 overflow-y-auto border border-base-300 bg-base-100 py-2 shadow-md" data-testid="map-tree">
-            <Link to={address(view.project, root, [])} className="block px-3 py-0.5 font-medium hover:bg-base-200" onClick={() => setOpen(false)}>
+          <div
+            className="absolute top-8 left-0 z-40 max-h-[70vh] w-80 overflow-y-auto border border-base-300 bg-base-100 py-2 shadow-md"
+            data-testid="map-tree"
+          >
+            <Link
+              to={address(view.project, root, [])}
+              className="block px-3 py-0.5 font-medium hover:bg-base-200"
+              onClick={() => setOpen(false)}
+            >
               {root.split(".").at(-1)}
             </Link>
-            {tree.data && <Branches project={view.project} branches={tree.data.parts} model={root} steps={[]} current={view.model} onGo={() => setOpen(false)} />}
+            {tree.data && (
+              <Branches
+                project={view.project}
+                branches={tree.data.parts}
+                model={root}
+                steps={[]}
+                current={view.model}
+                onGo={() => setOpen(false)}
+              />
+            )}
             {tree.data?.parts.length === 0 && <p className="muted px-3">It has no parts.</p>}
           </div>
         </>
@@ -85,15 +123,31 @@ function Branches({ project, branches, model, steps, current, onGo }: BranchesPr
         return (
           <li key={branch.name}>
             {branch.opens ? (
-              <Link to={address(project, branch.class, inside)} className={`block px-2 py-0.5 hover:bg-base-200 ${branch.class === current ? "bg-base-200" : ""}`} onClick={onGo}>
-                ▸ {branch.name} <span className="muted">{branch.description || branch.class.split(".").at(-1)}</span>
+              <Link
+                to={address(project, branch.class, inside)}
+                className={`block px-2 py-0.5 hover:bg-base-200 ${branch.class === current ? "bg-base-200" : ""}`}
+                onClick={onGo}
+              >
+                ▸ {branch.name}{" "}
+                <span className="muted">
+                  {branch.description || branch.class.split(".").at(-1)}
+                </span>
               </Link>
             ) : (
               <span className="block truncate px-2 py-0.5">
                 {branch.name} <span className="muted">{branch.description}</span>
               </span>
             )}
-            {branch.parts.length > 0 && <Branches project={project} branches={branch.parts} model={branch.class} steps={inside} current={current} onGo={onGo} />}
+            {branch.parts.length > 0 && (
+              <Branches
+                project={project}
+                branches={branch.parts}
+                model={branch.class}
+                steps={inside}
+                current={current}
+                onGo={onGo}
+              />
+            )}
           </li>
         );
       })}

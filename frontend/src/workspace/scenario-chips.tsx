@@ -5,7 +5,15 @@ import { asRefusal, type ModelView, type RunView } from "../api/client";
 import { DraftInput } from "../ui/draft-input";
 import { useEdits } from "../state/use-edits";
 import { ColourDot } from "../ui/colour-dot";
-import { BASE, claimCount, freeName, newestRuns, outdated, scenariosOf, type Scenario } from "../state/scenarios";
+import {
+  BASE,
+  claimCount,
+  freeName,
+  newestRuns,
+  outdated,
+  scenariosOf,
+  type Scenario,
+} from "../state/scenarios";
 import { usePlace } from "../state/place";
 import { RUN_COLOURS } from "../state/shown-runs";
 import { stateWords } from "../ui/run-words";
@@ -27,7 +35,11 @@ export function ScenarioChips({ view, runs, onFault }: Props) {
     edits.mutate({ do: "add scenario", name, like }, { onSuccess: () => setScenario(name) });
   };
   return (
-    <div className="flex min-w-0 flex-1 items-center gap-1 overflow-x-auto" role="group" aria-label="Scenarios">
+    <div
+      className="flex min-w-0 flex-1 items-center gap-1 overflow-x-auto"
+      role="group"
+      aria-label="Scenarios"
+    >
       {scenariosOf(view).map((scenario) => (
         <Chip
           key={scenario.name}
@@ -40,7 +52,14 @@ export function ScenarioChips({ view, runs, onFault }: Props) {
           onFault={onFault}
         />
       ))}
-      <button type="button" className="btn btn-ghost btn-sm shrink-0 px-1.5" onClick={() => add(active)} aria-label="New scenario" title="A scenario: changes against the base, made by duplicating the chosen one" data-testid="add-scenario">
+      <button
+        type="button"
+        className="btn btn-ghost btn-sm shrink-0 px-1.5"
+        onClick={() => add(active)}
+        aria-label="New scenario"
+        title="A scenario: changes against the base, made by duplicating the chosen one"
+        data-testid="add-scenario"
+      >
         <Plus size={15} />
       </button>
     </div>
@@ -61,7 +80,9 @@ function Chip({ scenario, run, view, active, onPick, onCopy, onFault }: ChipProp
   const [open, setOpen] = useState<{ left: number; top: number } | null>(null);
   const host = useRef<HTMLSpanElement>(null);
   const changes = Object.keys(scenario.changes).length + Object.keys(scenario.settings).length;
-  const told = run ? ` Newest run: ${stateWords(run)}${outdated(view, run) ? ", of an earlier state of the model" : ""}.` : " Not run yet.";
+  const told = run
+    ? ` Newest run: ${stateWords(run)}${outdated(view, run) ? ", of an earlier state of the model" : ""}.`
+    : " Not run yet.";
   return (
     <span
       ref={host}
@@ -89,7 +110,11 @@ function Chip({ scenario, run, view, active, onPick, onCopy, onFault }: ChipProp
           className="muted h-full px-1 hover:text-base-content"
           onClick={() => {
             const box = host.current!.getBoundingClientRect();
-            setOpen(open ? null : { left: Math.min(box.left, window.innerWidth - 300), top: box.bottom + 4 });
+            setOpen(
+              open
+                ? null
+                : { left: Math.min(box.left, window.innerWidth - 300), top: box.bottom + 4 },
+            );
           }}
           aria-expanded={open !== null}
           aria-label={`More about ${scenario.name}`}
@@ -99,7 +124,16 @@ function Chip({ scenario, run, view, active, onPick, onCopy, onFault }: ChipProp
           <MoreHorizontal size={13} />
         </button>
       )}
-      {open && <ChipMenu scenario={scenario} view={view} at={open} onCopy={onCopy} onClose={() => setOpen(null)} onFault={onFault} />}
+      {open && (
+        <ChipMenu
+          scenario={scenario}
+          view={view}
+          at={open}
+          onCopy={onCopy}
+          onClose={() => setOpen(null)}
+          onFault={onFault}
+        />
+      )}
     </span>
   );
 }
@@ -118,12 +152,15 @@ function Progress({ run }: { run: RunView }) {
   useEffect(() => {
     began.current ??= { at: performance.now(), progress: run.progress };
     const gained = run.progress - began.current.progress;
-    if (gained > 0.02) setLeft(((performance.now() - began.current.at) / 1000) * ((1 - run.progress) / gained));
+    if (gained > 0.02)
+      setLeft(((performance.now() - began.current.at) / 1000) * ((1 - run.progress) / gained));
   }, [run.progress]);
   return (
     <span className="muted" data-testid="progress">
       {`${Math.round(run.progress * 100)}\u2009%`}
-      {left !== null && left > 2 && `, ${left < 90 ? `${Math.round(left)}\u2009s` : `${Math.round(left / 60)}\u2009min`} left`}
+      {left !== null &&
+        left > 2 &&
+        `, ${left < 90 ? `${Math.round(left)}\u2009s` : `${Math.round(left / 60)}\u2009min`} left`}
     </span>
   );
 }
@@ -134,7 +171,10 @@ function ClaimSign({ run }: { run: RunView }) {
   if (asked === 0 || run.state !== "done") return null;
   const bad = failed > 0;
   return (
-    <span className={`mono text-[12px] ${bad ? "text-error" : held === asked ? "text-success" : "text-warning"}`} data-testid="claim-sign">
+    <span
+      className={`mono text-[12px] ${bad ? "text-error" : held === asked ? "text-success" : "text-warning"}`}
+      data-testid="claim-sign"
+    >
       {held}/{asked} {bad ? "fail" : "hold"}
     </span>
   );
@@ -158,9 +198,19 @@ function ChipMenu({ scenario, view, at, onCopy, onClose, onFault }: MenuProps) {
   useEffect(() => {
     box.current?.querySelector<HTMLElement>("input")?.focus();
   }, []);
-  const alter = (changes: Partial<{ new: string; colour: number; note: string }>, done?: () => void) =>
+  const alter = (
+    changes: Partial<{ new: string; colour: number; note: string }>,
+    done?: () => void,
+  ) =>
     edits.mutate(
-      { do: "alter scenario", name: scenario.name, new: scenario.name, colour: scenario.colour, note: scenario.note, ...changes },
+      {
+        do: "alter scenario",
+        name: scenario.name,
+        new: scenario.name,
+        colour: scenario.colour,
+        note: scenario.note,
+        ...changes,
+      },
       {
         onSuccess: () => {
           if (changes.new && active === scenario.name) setScenario(changes.new);
@@ -170,7 +220,13 @@ function ChipMenu({ scenario, view, at, onCopy, onClose, onFault }: MenuProps) {
     );
   return (
     <>
-      <button type="button" className="fixed inset-0 z-20 cursor-default" onClick={onClose} aria-label="Close" tabIndex={-1} />
+      <button
+        type="button"
+        className="fixed inset-0 z-20 cursor-default"
+        onClick={onClose}
+        aria-label="Close"
+        tabIndex={-1}
+      />
       <div
         ref={box}
         role="dialog"
@@ -184,7 +240,9 @@ function ChipMenu({ scenario, view, at, onCopy, onClose, onFault }: MenuProps) {
         data-testid="scenario-menu"
       >
         <div className="flex items-center gap-2">
-          <span className="w-12" aria-hidden="true">name</span>
+          <span className="w-12" aria-hidden="true">
+            name
+          </span>
           <DraftInput
             value={scenario.name}
             label="Name of the scenario"

@@ -12,7 +12,10 @@ export function readSteps(via: string | null): Step[] {
   return (via ?? "")
     .split(",")
     .filter(Boolean)
-    .map((piece) => ({ model: piece.slice(0, piece.lastIndexOf("~")), part: piece.slice(piece.lastIndexOf("~") + 1) }));
+    .map((piece) => ({
+      model: piece.slice(0, piece.lastIndexOf("~")),
+      part: piece.slice(piece.lastIndexOf("~") + 1),
+    }));
 }
 
 export function address(project: number, model: string, steps: Step[]): string {
@@ -26,6 +29,12 @@ export function useStepIn(view: ModelView) {
   const [search] = useSearchParams();
   return (part: string) => {
     const component = view.sheet.components.find((c) => c.name === part);
-    if (component?.opens) void navigate(address(view.project, component.class, [...readSteps(search.get("via")), { model: view.model, part }]));
+    if (component?.opens)
+      void navigate(
+        address(view.project, component.class, [
+          ...readSteps(search.get("via")),
+          { model: view.model, part },
+        ]),
+      );
   };
 }

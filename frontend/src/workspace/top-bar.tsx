@@ -3,7 +3,15 @@ import { HelpCircle, Play, Redo2, Square, Undo2 } from "lucide-react";
 import { useCallback, useEffect, useState } from "react";
 import { Link } from "react-router";
 
-import { ask, asRefusal, client, type ModelView, type RunDetail, type RunView, type Schemas } from "../api/client";
+import {
+  ask,
+  asRefusal,
+  client,
+  type ModelView,
+  type RunDetail,
+  type RunView,
+  type Schemas,
+} from "../api/client";
 import { keys } from "../api/queries";
 import { ThemeButton } from "../ui/theme-button";
 import { Wordmark } from "../ui/wordmark";
@@ -16,7 +24,15 @@ import { useShownRuns } from "../state/shown-runs";
 import { WaysToRun } from "./ways-to-run";
 
 /** Place, shown runs, undo and Run. */
-export function TopBar({ view, runs, onFault }: { view: ModelView; runs: RunView[]; onFault: (sentence: string | null) => void }) {
+export function TopBar({
+  view,
+  runs,
+  onFault,
+}: {
+  view: ModelView;
+  runs: RunView[];
+  onFault: (sentence: string | null) => void;
+}) {
   const cache = useQueryClient();
   const show = useShownRuns((s) => s.show);
   const [help, setHelp] = useState(false);
@@ -26,14 +42,23 @@ export function TopBar({ view, runs, onFault }: { view: ModelView; runs: RunView
   const fail = (fault: unknown) => onFault(asRefusal(fault).sentence);
 
   const run = useMutation({
-    mutationFn: (scenario: string) => ask(client.POST("/api/projects/{project}/models/{model}/runs", { params: { path }, body: { scenario, prediction } })),
+    mutationFn: (scenario: string) =>
+      ask(
+        client.POST("/api/projects/{project}/models/{model}/runs", {
+          params: { path },
+          body: { scenario, prediction },
+        }),
+      ),
     onMutate: () => onFault(null),
     onSuccess: (ordered) => {
       // Its variables are known already: when it is done, its curves can be asked for at once.
       cache.setQueryData<RunDetail>(keys.run(ordered.id), (known) => known ?? ordered);
       cache.setQueryData<Schemas["RunList"]>(keys.runs(view.project, view.model), (list) => {
         const others = (list?.runs ?? []).filter((r) => r.id !== ordered.id);
-        return { runs: [ordered, ...others], count: (list?.count ?? 0) + (others.length === list?.runs.length ? 1 : 0) };
+        return {
+          runs: [ordered, ...others],
+          count: (list?.count ?? 0) + (others.length === list?.runs.length ? 1 : 0),
+        };
       });
       show(ordered.id);
       setPrediction("");
@@ -47,7 +72,8 @@ export function TopBar({ view, runs, onFault }: { view: ModelView; runs: RunView
     onError: fail,
   });
   const stop = useMutation({
-    mutationFn: (id: number) => ask(client.POST("/api/runs/{run}/stop", { params: { path: { run: id } } })),
+    mutationFn: (id: number) =>
+      ask(client.POST("/api/runs/{run}/stop", { params: { path: { run: id } } })),
     onError: fail,
   });
 
@@ -88,28 +114,71 @@ export function TopBar({ view, runs, onFault }: { view: ModelView; runs: RunView
       </Link>
       <PlaceInModel view={view} />
       <div className="flex shrink-0">
-        <button type="button" className={icon} disabled={!view.can_undo || step.isPending} onClick={() => stepTo("undo")} aria-label="Undo" title={`Undo: ${view.summary} (Ctrl+Z)`} data-testid="undo">
+        <button
+          type="button"
+          className={icon}
+          disabled={!view.can_undo || step.isPending}
+          onClick={() => stepTo("undo")}
+          aria-label="Undo"
+          title={`Undo: ${view.summary} (Ctrl+Z)`}
+          data-testid="undo"
+        >
           <Undo2 size={15} />
         </button>
-        <button type="button" className={icon} disabled={!view.can_redo || step.isPending} onClick={() => stepTo("redo")} aria-label="Redo" title="Redo (Ctrl+Shift+Z)" data-testid="redo">
+        <button
+          type="button"
+          className={icon}
+          disabled={!view.can_redo || step.isPending}
+          onClick={() => stepTo("redo")}
+          aria-label="Redo"
+          title="Redo (Ctrl+Shift+Z)"
+          data-testid="redo"
+        >
           <Redo2 size={15} />
         </button>
       </div>
       <ScenarioChips view={view} runs={runs} onFault={onFault} />
-      <button type="button" className={icon} onClick={() => setHelp(!help)} aria-label="Keys and help (?)" title="Keys and help (?)" aria-expanded={help}>
+      <button
+        type="button"
+        className={icon}
+        onClick={() => setHelp(!help)}
+        aria-label="Keys and help (?)"
+        title="Keys and help (?)"
+        aria-expanded={help}
+      >
         <HelpCircle size={15} />
       </button>
       <ThemeButton />
       {going && (
-        <button type="button" className="btn btn-sm" onClick={() => stop.mutate(going.id)} data-testid="stop">
+        <button
+          type="button"
+          className="btn btn-sm"
+          onClick={() => stop.mutate(going.id)}
+          data-testid="stop"
+        >
           <Square size={13} /> Stop
         </button>
       )}
       <div className="flex shrink-0">
-        <button type="button" className="btn btn-primary btn-sm rounded-r-none" disabled={!canRun} onClick={start} title={`Run ${scenario} (Ctrl+Enter)`} data-testid="run">
+        <button
+          type="button"
+          className="btn btn-primary btn-sm rounded-r-none"
+          disabled={!canRun}
+          onClick={start}
+          title={`Run ${scenario} (Ctrl+Enter)`}
+          data-testid="run"
+        >
           <Play size={14} /> Run
         </button>
-        <WaysToRun view={view} runs={runs} canRun={canRun} prediction={prediction} onPrediction={setPrediction} onRun={(names) => names.forEach((name) => order(name))} onFault={onFault} />
+        <WaysToRun
+          view={view}
+          runs={runs}
+          canRun={canRun}
+          prediction={prediction}
+          onPrediction={setPrediction}
+          onRun={(names) => names.forEach((name) => order(name))}
+          onFault={onFault}
+        />
       </div>
       {help && <HelpPanel onClose={() => setHelp(false)} />}
     </header>

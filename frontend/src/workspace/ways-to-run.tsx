@@ -22,20 +22,37 @@ interface Props {
 /** More ways to run than the chosen scenario: all, some, those of an earlier state; and what is expected of it. */
 export function WaysToRun(props: Props) {
   return (
-    <Popover label={<ChevronDown size={14} />} words="More ways to run" title="More ways to run" className="btn btn-primary btn-sm rounded-l-none border-l border-l-base-100 px-1" testid="run-more">
+    <Popover
+      label={<ChevronDown size={14} />}
+      words="More ways to run"
+      title="More ways to run"
+      className="btn btn-primary btn-sm rounded-l-none border-l border-l-base-100 px-1"
+      testid="run-more"
+    >
       {(close) => <Ways {...props} onDone={close} />}
     </Popover>
   );
 }
 
-function Ways({ view, runs, canRun, prediction, onPrediction, onRun, onFault, onDone }: Props & { onDone: () => void }) {
+function Ways({
+  view,
+  runs,
+  canRun,
+  prediction,
+  onPrediction,
+  onRun,
+  onFault,
+  onDone,
+}: Props & { onDone: () => void }) {
   const [chosen, setChosen] = useState<string[]>([]);
   const setScenario = usePlace((s) => s.setScenario);
   const keep = useEdits(view, onFault);
   const scenarios = scenariosOf(view);
   const newest = newestRuns(runs);
   const base = newest.get(BASE);
-  const stale = scenarios.map((s) => s.name).filter((name) => newest.get(name)?.revisions[view.file] !== view.revision);
+  const stale = scenarios
+    .map((s) => s.name)
+    .filter((name) => newest.get(name)?.revisions[view.file] !== view.revision);
   const run = (names: string[]) => {
     onRun(names);
     onDone();
@@ -43,10 +60,22 @@ function Ways({ view, runs, canRun, prediction, onPrediction, onRun, onFault, on
   const button = "btn btn-sm justify-start font-normal";
   return (
     <div className="flex w-80 flex-col gap-2" data-testid="run-ways">
-      <button type="button" className={button} disabled={!canRun} onClick={() => run(scenarios.map((s) => s.name))} data-testid="run-all">
+      <button
+        type="button"
+        className={button}
+        disabled={!canRun}
+        onClick={() => run(scenarios.map((s) => s.name))}
+        data-testid="run-all"
+      >
         Run all {scenarios.length} scenarios
       </button>
-      <button type="button" className={button} disabled={!canRun || stale.length === 0} onClick={() => run(stale)} data-testid="run-stale">
+      <button
+        type="button"
+        className={button}
+        disabled={!canRun || stale.length === 0}
+        onClick={() => run(stale)}
+        data-testid="run-stale"
+      >
         Run the {stale.length} that {stale.length === 1 ? "is" : "are"} not of the newest state
       </button>
       {scenarios.length > 2 && (
@@ -57,13 +86,25 @@ function Ways({ view, runs, canRun, prediction, onPrediction, onRun, onFault, on
                 type="checkbox"
                 className="checkbox checkbox-xs"
                 checked={chosen.includes(s.name)}
-                onChange={(event) => setChosen(event.target.checked ? [...chosen, s.name] : chosen.filter((name) => name !== s.name))}
+                onChange={(event) =>
+                  setChosen(
+                    event.target.checked
+                      ? [...chosen, s.name]
+                      : chosen.filter((name) => name !== s.name),
+                  )
+                }
                 data-testid={`run-choose-${s.name}`}
               />
               <ColourDot slot={s.colour} /> {s.name}
             </label>
           ))}
-          <button type="button" className={`${button} mt-1 w-full`} disabled={!canRun || chosen.length === 0} onClick={() => run(chosen)} data-testid="run-chosen">
+          <button
+            type="button"
+            className={`${button} mt-1 w-full`}
+            disabled={!canRun || chosen.length === 0}
+            onClick={() => run(chosen)}
+            data-testid="run-chosen"
+          >
             Run the {chosen.length} chosen
           </button>
         </fieldset>
@@ -76,7 +117,10 @@ function Ways({ view, runs, canRun, prediction, onPrediction, onRun, onFault, on
         onClick={() => {
           const name = freeName(view, "changed");
           // The panel stays until it is done: what is gone hears no answer.
-          keep.mutate({ do: "keep changes", run: base!.id, name }, { onSuccess: () => setScenario(name), onSettled: onDone });
+          keep.mutate(
+            { do: "keep changes", run: base!.id, name },
+            { onSuccess: () => setScenario(name), onSettled: onDone },
+          );
         }}
         data-testid="keep-changes"
       >
@@ -84,9 +128,18 @@ function Ways({ view, runs, canRun, prediction, onPrediction, onRun, onFault, on
       </button>
       <label className="flex flex-col gap-1">
         <span>What do you expect of the next run?</span>
-        <textarea className="textarea textarea-sm w-full" rows={2} value={prediction} placeholder="stiffer spring: lower peak, faster, rings longer" onChange={(event) => onPrediction(event.target.value)} data-testid="prediction" />
+        <textarea
+          className="textarea textarea-sm w-full"
+          rows={2}
+          value={prediction}
+          placeholder="stiffer spring: lower peak, faster, rings longer"
+          onChange={(event) => onPrediction(event.target.value)}
+          data-testid="prediction"
+        />
       </label>
-      <p className="muted text-[12px]">It is kept with the run; you judge it afterwards in the list of runs.</p>
+      <p className="muted text-[12px]">
+        It is kept with the run; you judge it afterwards in the list of runs.
+      </p>
     </div>
   );
 }

@@ -3,7 +3,16 @@ import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } fro
 import { Group, Panel, Separator } from "react-resizable-panels";
 import { useParams, useSearchParams } from "react-router";
 
-import { ask, asRefusal, client, type ModelView, type RunDetail, type RunView, type Schemas, type SheetComponent } from "../api/client";
+import {
+  ask,
+  asRefusal,
+  client,
+  type ModelView,
+  type RunDetail,
+  type RunView,
+  type Schemas,
+  type SheetComponent,
+} from "../api/client";
 import { FINISHED, fetchRun, keys, useModel, useRuns } from "../api/queries";
 import { NowhereAtAll } from "../ui/nowhere";
 import { Ledger } from "../ledger/ledger";
@@ -29,8 +38,12 @@ const FiguresView = lazy(() => import("../figures/figures-view"));
 const SymbolView = lazy(() => import("../symbol/symbol-view"));
 const DescriptionView = lazy(() => import("../description/description-view"));
 const HistoryView = lazy(() => import("../history/history-view"));
-const ComponentEditor = lazy(() => import("../component/component-editor").then((m) => ({ default: m.ComponentEditor })));
-const CodeEditor = lazy(() => import("../component/code-editor").then((m) => ({ default: m.CodeEditor })));
+const ComponentEditor = lazy(() =>
+  import("../component/component-editor").then((m) => ({ default: m.ComponentEditor })),
+);
+const CodeEditor = lazy(() =>
+  import("../component/code-editor").then((m) => ({ default: m.CodeEditor })),
+);
 
 /** The work space of one model: sheet or text, ledger, recorder. */
 export function WorkspacePage() {
@@ -40,7 +53,12 @@ export function WorkspacePage() {
   // What was looked at last is asked for together with the model, not after it.
   const cache = useQueryClient();
   useEffect(() => {
-    for (const { run } of read(keptKey(project, model)).shown) void cache.prefetchQuery({ queryKey: keys.run(run), queryFn: () => fetchRun(run), retry: false });
+    for (const { run } of read(keptKey(project, model)).shown)
+      void cache.prefetchQuery({
+        queryKey: keys.run(run),
+        queryFn: () => fetchRun(run),
+        retry: false,
+      });
   }, [cache, project, model]);
   const view = useModel(project, model);
   const runs = useRuns(project, model);
@@ -52,7 +70,14 @@ export function WorkspacePage() {
     return <NowhereAtAll message={refusal.message} hint={refusal.hint} />;
   }
   if (!view.data || !runs.data) return <p className="muted p-6">Opening…</p>;
-  return <Workspace key={`${project} ${model}`} view={view.data} newest={runs.data.runs} count={runs.data.count} />;
+  return (
+    <Workspace
+      key={`${project} ${model}`}
+      view={view.data}
+      newest={runs.data.runs}
+      count={runs.data.count}
+    />
+  );
 }
 
 interface Kept {
@@ -80,7 +105,10 @@ function readKept(key: string, runs: RunView[]): Kept {
   const oldest = runs.at(-1)?.id ?? Infinity;
   const shown = kept.shown.filter((s) => s.run < oldest || runs.some((r) => r.id === s.run));
   const newest = runs[0];
-  return { strips: asPlans(kept.strips), shown: shown.length || !newest ? shown : [{ run: newest.id, slot: 0 }] };
+  return {
+    strips: asPlans(kept.strips),
+    shown: shown.length || !newest ? shown : [{ run: newest.id, slot: 0 }],
+  };
 }
 
 function Workspace({ view, newest, count }: { view: ModelView; newest: RunView[]; count: number }) {
@@ -114,13 +142,18 @@ function Workspace({ view, newest, count }: { view: ModelView; newest: RunView[]
         query.state.data && !FINISHED.includes(query.state.data.state) ? 500 : (false as const),
     })),
   });
-  const version = details.map((d) => `${d.dataUpdatedAt} ${d.data?.state} ${d.data?.points}`).join(" ");
+  const version = details
+    .map((d) => `${d.dataUpdatedAt} ${d.data?.state} ${d.data?.points}`)
+    .join(" ");
   const shownRuns = useMemo(
     () => details.flatMap((d) => (d.data ? [d.data] : [])),
     // eslint-disable-next-line react-hooks/exhaustive-deps -- `version` stands for `details`
     [version],
   );
-  const runs = useMemo(() => [...newest, ...shownRuns.filter((run) => !newest.some((r) => r.id === run.id))], [newest, shownRuns]);
+  const runs = useMemo(
+    () => [...newest, ...shownRuns.filter((run) => !newest.some((r) => r.id === run.id))],
+    [newest, shownRuns],
+  );
   const current = shownRuns.find((r) => r.id === currentRun);
 
   useEffect(() => {
@@ -142,37 +175,75 @@ function Workspace({ view, newest, count }: { view: ModelView; newest: RunView[]
       {fault && (
         <p role="alert" className="rule-b bg-base-100 px-3 py-1.5 text-error" data-testid="fault">
           ✕ {fault}
-          <button type="button" className="btn btn-ghost btn-xs ml-3" onClick={() => setFault(null)}>
+          <button
+            type="button"
+            className="btn btn-ghost btn-xs ml-3"
+            onClick={() => setFault(null)}
+          >
             Dismiss
           </button>
         </p>
       )}
       <main className="flex min-h-0 flex-1 flex-col">
-      <Group orientation="vertical" className="min-h-0 flex-1">
-        <Panel defaultSize="58%" minSize="25%">
-          <Group orientation="horizontal" className="h-full">
-            {place === "sheet" && (
-              <>
-                <Panel defaultSize="190px" minSize="120px" maxSize="360px">
-                  <Shelf view={view} onInsert={(className) => edits.mutate({ do: "insert", class: className, ...free.current(), into: null })} />
-                </Panel>
-                <Separator className="w-px bg-base-300 hover:bg-primary" aria-label="Width of the shelf" />
-              </>
-            )}
-            <Panel minSize="30%">
-              <Middle view={view} runs={runs} run={current} edits={edits} onFault={setFault} onPlace={onPlace} place={() => free.current()} />
-            </Panel>
-            <Separator className="w-px bg-base-300 hover:bg-primary" aria-label="Width of the ledger" />
-            <Panel defaultSize="380px" minSize="260px" maxSize="640px">
-              <Ledger view={view} run={current} runs={runs} />
-            </Panel>
-          </Group>
-        </Panel>
-        <Separator className="h-px bg-base-300 hover:bg-primary" aria-label="Height of the recorder" />
-        <Panel minSize="15%">
-          <Recorder view={view} list={runs} count={count} runs={shownRuns} canRun={!view.problem} onFault={setFault} />
-        </Panel>
-      </Group>
+        <Group orientation="vertical" className="min-h-0 flex-1">
+          <Panel defaultSize="58%" minSize="25%">
+            <Group orientation="horizontal" className="h-full">
+              {place === "sheet" && (
+                <>
+                  <Panel defaultSize="190px" minSize="120px" maxSize="360px">
+                    <Shelf
+                      view={view}
+                      onInsert={(className) =>
+                        edits.mutate({
+                          do: "insert",
+                          class: className,
+                          ...free.current(),
+                          into: null,
+                        })
+                      }
+                    />
+                  </Panel>
+                  <Separator
+                    className="w-px bg-base-300 hover:bg-primary"
+                    aria-label="Width of the shelf"
+                  />
+                </>
+              )}
+              <Panel minSize="30%">
+                <Middle
+                  view={view}
+                  runs={runs}
+                  run={current}
+                  edits={edits}
+                  onFault={setFault}
+                  onPlace={onPlace}
+                  place={() => free.current()}
+                />
+              </Panel>
+              <Separator
+                className="w-px bg-base-300 hover:bg-primary"
+                aria-label="Width of the ledger"
+              />
+              <Panel defaultSize="380px" minSize="260px" maxSize="640px">
+                <Ledger view={view} run={current} runs={runs} />
+              </Panel>
+            </Group>
+          </Panel>
+          <Separator
+            className="h-px bg-base-300 hover:bg-primary"
+            aria-label="Height of the recorder"
+          />
+          <Panel minSize="15%">
+            <Recorder
+              view={view}
+              list={runs}
+              count={count}
+              runs={shownRuns}
+              canRun={!view.problem}
+              onFault={setFault}
+            />
+          </Panel>
+        </Group>
       </main>
       <Footer view={view} current={current} />
     </div>
@@ -202,7 +273,9 @@ const TABS: [View, string][] = [
 ];
 
 /** A component that is being written, and the class that it changes, if it is there already. */
-type Written = { kind: "equations"; className: string | null } | { kind: "code"; code: Schemas["CodeComponent"] | null };
+type Written =
+  | { kind: "equations"; className: string | null }
+  | { kind: "code"; code: Schemas["CodeComponent"] | null };
 
 function Middle({ view, runs, run, edits, onFault, onPlace, place }: MiddleProps) {
   const { mutate } = edits;
@@ -219,8 +292,13 @@ function Middle({ view, runs, run, edits, onFault, onPlace, place }: MiddleProps
     }
     // A component that was written as code is changed as code.
     try {
-      const { code } = await ask(client.GET("/api/projects/{project}/models/{model}/class", { params: { path, query: { name: part.class } } }));
-      if (!part.class.startsWith(`${view.model}.`)) onFault(`${part.class} is a model of its own; step in and use its view Text.`);
+      const { code } = await ask(
+        client.GET("/api/projects/{project}/models/{model}/class", {
+          params: { path, query: { name: part.class } },
+        }),
+      );
+      if (!part.class.startsWith(`${view.model}.`))
+        onFault(`${part.class} is a model of its own; step in and use its view Text.`);
       else setWritten(code ? { kind: "code", code } : { kind: "equations", className: part.class });
     } catch (fault) {
       onFault(asRefusal(fault).sentence);
@@ -246,7 +324,12 @@ function Middle({ view, runs, run, edits, onFault, onPlace, place }: MiddleProps
           </button>
         ))}
       </div>
-      <div id="middle" role="tabpanel" aria-labelledby={`tab-${shown}`} className="relative min-h-0 flex-1">
+      <div
+        id="middle"
+        role="tabpanel"
+        aria-labelledby={`tab-${shown}`}
+        className="relative min-h-0 flex-1"
+      >
         {shown === "sheet" && !written && (
           <>
             <SheetView
@@ -259,12 +342,36 @@ function Middle({ view, runs, run, edits, onFault, onPlace, place }: MiddleProps
               onSwap={setSwapping}
               onComponent={(kind, part) => void open(kind, part)}
             />
-            {swapping && view.sheet.components.some((c) => c.name === swapping) && <SwapPanel key={swapping} view={view} part={swapping} edits={edits} onClose={() => setSwapping(null)} />}
+            {swapping && view.sheet.components.some((c) => c.name === swapping) && (
+              <SwapPanel
+                key={swapping}
+                view={view}
+                part={swapping}
+                edits={edits}
+                onClose={() => setSwapping(null)}
+              />
+            )}
           </>
         )}
         <Suspense fallback={<p className="muted p-4">Opening…</p>}>
-          {shown === "sheet" && written?.kind === "equations" && <ComponentEditor view={view} edits={edits} className={written.className} onPlace={place} onClose={close} />}
-          {shown === "sheet" && written?.kind === "code" && <CodeEditor view={view} edits={edits} code={written.code} onPlace={place} onClose={close} />}
+          {shown === "sheet" && written?.kind === "equations" && (
+            <ComponentEditor
+              view={view}
+              edits={edits}
+              className={written.className}
+              onPlace={place}
+              onClose={close}
+            />
+          )}
+          {shown === "sheet" && written?.kind === "code" && (
+            <CodeEditor
+              view={view}
+              edits={edits}
+              code={written.code}
+              onPlace={place}
+              onClose={close}
+            />
+          )}
           {shown === "text" && <TextView view={view} edits={edits} onFault={onFault} />}
           {shown === "equations" && <EquationsView view={view} />}
           {shown === "scenarios" && <ScenariosView view={view} runs={runs} onFault={onFault} />}

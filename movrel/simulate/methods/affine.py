@@ -44,7 +44,12 @@ _POWERS = np.arange(TERMS + 1)
 def is_affine(machine: Machine) -> bool:
     """Whether the rates of a machine are affine in its states as long as the relations hold, and do not
     depend on time otherwise."""
-    if machine.nonlinear or machine.dynamic or machine.history is not None or not 0 < machine.state_count <= SPARSE_FROM:
+    if (
+        machine.nonlinear
+        or machine.dynamic
+        or machine.history is not None
+        or not 0 < machine.state_count <= SPARSE_FROM
+    ):
         return False
     return _decisive(machine.system) is not None
 
@@ -68,7 +73,9 @@ def _decisive(system: System) -> npt.NDArray[np.int64] | None:
 class AffineIntegrator(CvodeIntegrator):
     """CVODE, with short pieces done by their series."""
 
-    def __init__(self, machine: Machine, options: RunOptions, nominal: Array, look: Callable[[float], None]) -> None:
+    def __init__(
+        self, machine: Machine, options: RunOptions, nominal: Array, look: Callable[[float], None]
+    ) -> None:
         super().__init__(machine, options, nominal, look)
         self._short = SHORT * (options.stop - options.start)
         self._longest = options.step or np.inf
@@ -114,7 +121,10 @@ class AffineIntegrator(CvodeIntegrator):
         largest = last.max(axis=1)
         if not np.isfinite(largest).all():
             return coefficients.T, 0.0
-        step = min((OMITTED / largest[i]) ** (1.0 / (TERMS - 1 + i)) if largest[i] > 0 else np.inf for i in (0, 1))
+        step = min(
+            (OMITTED / largest[i]) ** (1.0 / (TERMS - 1 + i)) if largest[i] > 0 else np.inf
+            for i in (0, 1)
+        )
         return coefficients.T, step
 
     def _growth(self, t: float, state: Array) -> Array:
@@ -141,7 +151,9 @@ class AffineIntegrator(CvodeIntegrator):
             found = self._known[key] = np.concatenate(powers)
         return found
 
-    def _watched(self, t: float, end: float, looks: int, coefficients: Array) -> tuple[float, Array, list[tuple[int, int]]]:
+    def _watched(
+        self, t: float, end: float, looks: int, coefficients: Array
+    ) -> tuple[float, Array, list[tuple[int, int]]]:
         """The end of a step, or the first crossing within it."""
         machine = self._machine
         at: Array = np.asarray(t + (end - t) / looks * np.arange(1, looks + 1), dtype=np.float64)

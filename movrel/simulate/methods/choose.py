@@ -36,7 +36,9 @@ ONE_STEP: dict[str, type[Method]] = {
 }  # fmt: skip
 
 
-def make_integrator(machine: Machine, options: RunOptions, nominal: Array, look: Callable[[float], None]) -> Integrator:
+def make_integrator(
+    machine: Machine, options: RunOptions, nominal: Array, look: Callable[[float], None]
+) -> Integrator:
     """The integrator that the options name, for a machine with at least one state."""
     if machine.history is not None:
         # No step may ask for what is not known yet.
@@ -45,10 +47,14 @@ def make_integrator(machine: Machine, options: RunOptions, nominal: Array, look:
                                             math.inf, shortest))  # fmt: skip
     if not machine.state_count:
         # Only time moves: it is walked through in short steps to see what it changes.
-        walk = min(options.step or math.inf, options.interval, (options.stop - options.start) / LEAST_STEPS)
+        walk = min(
+            options.step or math.inf, options.interval, (options.stop - options.start) / LEAST_STEPS
+        )
         options = replace(options, solver="euler", step=walk)
     if options.solver in ("bdf", "adams"):
-        return (AffineIntegrator if is_affine(machine) else CvodeIntegrator)(machine, options, nominal, look)
+        return (AffineIntegrator if is_affine(machine) else CvodeIntegrator)(
+            machine, options, nominal, look
+        )
     if options.solver == "dae":
         return DaeIntegrator(machine, options, nominal, look)
     method = ONE_STEP[options.solver](RightSide(machine, look), options, nominal)

@@ -32,7 +32,9 @@ class CvodeIntegrator(SundialsIntegrator):
     without coming back here in between.
     """
 
-    def __init__(self, machine: Machine, options: RunOptions, nominal: Array, look: Callable[[float], None]) -> None:
+    def __init__(
+        self, machine: Machine, options: RunOptions, nominal: Array, look: Callable[[float], None]
+    ) -> None:
         super().__init__(machine, options, nominal, look)
         assert machine.jacobian is not None
         jacobian = machine.jacobian
@@ -65,7 +67,9 @@ class CvodeIntegrator(SundialsIntegrator):
             self._budget = max(100, round(EVALUATIONS_AT_ONCE / (1 + self._n / 300)))
             self._limit = self._budget
             self._halting: Any = None
-            self._rates: Columns = machine.system.once("rate columns", lambda: Columns(machine.system.derivatives))
+            self._rates: Columns = machine.system.once(
+                "rate columns", lambda: Columns(machine.system.derivatives)
+            )
 
     def _make(self, keywords: dict[str, Any]) -> Any:
         with warnings.catch_warnings():
@@ -76,7 +80,12 @@ class CvodeIntegrator(SundialsIntegrator):
     def _right_side(self) -> Callable[[float, Array, Array], None]:
         machine, look = self._machine, self._look
         derivatives = machine.derivatives
-        time, state, result, evaluate = derivatives.t, derivatives.x, derivatives.result, derivatives.evaluate
+        time, state, result, evaluate = (
+            derivatives.t,
+            derivatives.x,
+            derivatives.result,
+            derivatives.evaluate,
+        )
         careful = machine.nonlinear or derivatives.before is not None
 
         def right_side(t: float, y: Array, yp: Array) -> None:
@@ -106,7 +115,10 @@ class CvodeIntegrator(SundialsIntegrator):
     ) -> tuple[float, Array, list[tuple[int, int]]]:
         """See :class:`Integrator`."""
         # A root function that is exactly zero is not watched at first; then every step is looked at.
-        if not self._many or (len(self._machine.rooted) and not self._machine.indicators(t, state)[self._machine.rooted].all()):
+        if not self._many or (
+            len(self._machine.rooted)
+            and not self._machine.indicators(t, state)[self._machine.rooted].all()
+        ):
             self._limit = -1
             return super().advance(t, state, until, block)
         while True:
@@ -123,7 +135,11 @@ class CvodeIntegrator(SundialsIntegrator):
             if not found.success or len(times) < 2 or times[-1] <= t:
                 self._keep(times[:-1], states[:-1], block)
                 at = max(len(times) - 2, 0)
-                reason = "its steps became too small to move on." if found.success else plain_reason(found.message)
+                reason = (
+                    "its steps became too small to move on."
+                    if found.success
+                    else plain_reason(found.message)
+                )
                 raise StepFailure(reason, float(times[at]), states[at])
             if fired and len(self._machine.rooted):
                 early = self._machine.overlooked(float(times[1]), states[1])
@@ -147,7 +163,12 @@ class CvodeIntegrator(SundialsIntegrator):
     def _rates_at(self, times: Array, states: Array) -> Array:
         machine = self._machine
         if len(times) <= FEW_STEPS:
-            return np.array([machine.derivatives(t, y)[: self._n].copy() for t, y in zip(times, states, strict=True)])
+            return np.array(
+                [
+                    machine.derivatives(t, y)[: self._n].copy()
+                    for t, y in zip(times, states, strict=True)
+                ]
+            )
         memory = np.repeat(machine.m.reshape(-1, 1), len(times), axis=1)
         return self._rates(times, states.T, machine.p, memory, machine.w)
 
@@ -164,7 +185,9 @@ class CvodeIntegrator(SundialsIntegrator):
             out[count] = 1.0 if self.evaluations < self._limit else -1.0
 
         self._roots = root_functions
-        self._halting = self._make(self._keywords | {"eventsfn": root_functions, "num_events": count + 1})
+        self._halting = self._make(
+            self._keywords | {"eventsfn": root_functions, "num_events": count + 1}
+        )
 
 
 class _TooMany(Exception):

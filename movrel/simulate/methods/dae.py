@@ -29,7 +29,9 @@ LENIENCE = 1e6
 class DaeIntegrator(SundialsIntegrator):
     """IDA on ``[dx/dt - f(t, x, s); r(t, x, s)] = 0`` with the exact Jacobian."""
 
-    def __init__(self, machine: Machine, options: RunOptions, nominal: Array, look: Callable[[float], None]) -> None:
+    def __init__(
+        self, machine: Machine, options: RunOptions, nominal: Array, look: Callable[[float], None]
+    ) -> None:
         super().__init__(machine, options, nominal, look)
         n, extra = self._n, len(machine.w)
         self._extra = extra
@@ -40,7 +42,9 @@ class DaeIntegrator(SundialsIntegrator):
         inputs = [ca.MX.sym(f"i{k}", open_form.size1_in(k)) for k in range(5)]
         derivative = ca.jacobian(open_form(*inputs), ca.vertcat(inputs[1], inputs[4]))
         # The diagonal of the first n rows is always there: dF/dx' contributes to it.
-        shift = ca.MX(ca.Sparsity.triplet(n + extra, n + extra, list(range(n)), list(range(n))), 0.0)
+        shift = ca.MX(
+            ca.Sparsity.triplet(n + extra, n + extra, list(range(n)), list(range(n))), 0.0
+        )
         matrix = ca.Function("matrix", inputs, [derivative + shift])
         pattern = ca.Sparsity(matrix.sparsity_out(0)) + shift.sparsity()
         matrix = ca.Function("matrix", inputs, [ca.project(matrix(*inputs), pattern)])
@@ -57,7 +61,9 @@ class DaeIntegrator(SundialsIntegrator):
             out[:] = residual(t, y[:n])[: n + extra]
             out[:n] -= yp[:n]
 
-        def jacobian_values(t: float, y: Array, yp: Array, res: Array, cj: float, out: Array) -> None:
+        def jacobian_values(
+            t: float, y: Array, yp: Array, res: Array, cj: float, out: Array
+        ) -> None:
             self.jacobian_evaluations += 1
             self._s[:] = y[n:]
             entries = values(t, y[:n])[: len(rows)].copy()

@@ -33,7 +33,9 @@ class FixedStep(ABC):
         new = self._advance(t, y, rate, h)
         end = until if h != self._h else t + h
         if not np.isfinite(new).all():
-            raise StepFailure("the values are no longer finite; the fixed step may be too long.", t, y)
+            raise StepFailure(
+                "the values are no longer finite; the fixed step may be too long.", t, y
+            )
         new_rate = self.f(end, new)
         self._t, self._y, self._rate = end, new, new_rate
 
@@ -57,7 +59,9 @@ class FixedStep(ABC):
             residual = z - known - weight * h * self.f(t + h, z)
             matrix = self.f.jacobian(t + h, z)
             if self.f.sparse:
-                change = splu((eye(self.f.n, format="csc") - weight * h * matrix).tocsc()).solve(-residual)
+                change = splu((eye(self.f.n, format="csc") - weight * h * matrix).tocsc()).solve(
+                    -residual
+                )
             else:
                 change = np.linalg.solve(np.eye(self.f.n) - weight * h * matrix, -residual)
             z = z + change
@@ -65,4 +69,6 @@ class FixedStep(ABC):
                 break
             if (np.abs(change) <= self._tolerance * np.maximum(1.0, np.abs(z))).all():
                 return z
-        raise StepFailure("the implicit step equations could not be solved; take a shorter step.", t, y)
+        raise StepFailure(
+            "the implicit step equations could not be solved; take a shorter step.", t, y
+        )

@@ -41,5 +41,9 @@ class FromScipy(ABC):
             except (ValueError, np.linalg.LinAlgError, RuntimeError):
                 message = "not finite"
         if solver.status == "failed" or message == "not finite":
-            raise StepFailure("the step had to be made too small to keep the tolerance.", float(solver.t), solver.y)
+            raise StepFailure(
+                "the step had to be made too small to keep the tolerance.",
+                float(solver.t),
+                solver.y,
+            )
         return float(solver.t), solver.y.copy(), solver.dense_output()

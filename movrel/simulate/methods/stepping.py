@@ -133,7 +133,9 @@ class SteppingIntegrator:
             if not self.steps & 63:
                 self._look(reached)
 
-    def _first_contradiction(self, t: float, end: float, y: Array, within: Callable[[float], Array]) -> tuple[float, Array]:
+    def _first_contradiction(
+        self, t: float, end: float, y: Array, within: Callable[[float], Array]
+    ) -> tuple[float, Array]:
         """The earliest instant in a step at which a relation that began at zero is on its other side."""
         low, high, at_high = t, end, y
         while high - low > 1e-12 * max(abs(end), end - t):

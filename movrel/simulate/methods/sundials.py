@@ -28,7 +28,9 @@ class SundialsIntegrator:
 
     _solver: Any
 
-    def __init__(self, machine: Machine, options: RunOptions, nominal: Array, look: Callable[[float], None]) -> None:
+    def __init__(
+        self, machine: Machine, options: RunOptions, nominal: Array, look: Callable[[float], None]
+    ) -> None:
         self.evaluations = 0
         self.jacobian_evaluations = 0
         self.steps = 0
@@ -50,14 +52,18 @@ class SundialsIntegrator:
             self._keywords["eventsfn"] = self._roots = root_functions
             self._keywords["num_events"] = 2 * len(self._machine.rooted)
 
-    def _sparse(self, rows: npt.NDArray[np.int64], columns: npt.NDArray[np.int64], size: int) -> bool:
+    def _sparse(
+        self, rows: npt.NDArray[np.int64], columns: npt.NDArray[np.int64], size: int
+    ) -> bool:
         """Choose how the Jacobian is kept; true for sparse."""
         if size <= SPARSE_FROM or not len(rows):
             return False
         from scipy.sparse import csc_matrix
 
         self._keywords["linsolver"] = "sparse"
-        self._keywords["sparsity"] = csc_matrix((np.ones(len(rows)), (rows, columns)), shape=(size, size))
+        self._keywords["sparsity"] = csc_matrix(
+            (np.ones(len(rows)), (rows, columns)), shape=(size, size)
+        )
         return True
 
     def _count(self, t: float) -> None:
@@ -88,7 +94,9 @@ class SundialsIntegrator:
             reached, fired = float(step.t), self._fired()
             stalled = 0 if reached > steps.times[-1] else stalled + 1
             if stalled > STALL_LIMIT:
-                raise StepFailure("its steps became too small to move on.", steps.times[-1], steps.states[-1])
+                raise StepFailure(
+                    "its steps became too small to move on.", steps.times[-1], steps.states[-1]
+                )
             if reached > steps.times[-1]:
                 states = step.y[:n]
                 steps.add(self._machine, reached, states, derivatives(reached, states)[:n].copy())

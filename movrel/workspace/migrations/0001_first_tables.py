@@ -98,7 +98,11 @@ def up(migrator, db):
     # Already compressed: keep PostgreSQL from trying again.
     db.execute(SQL('ALTER TABLE "result_column" ALTER COLUMN "data" SET STORAGE EXTERNAL'))
     # One live file per path in a project.
-    db.execute(SQL('CREATE UNIQUE INDEX "model_file_live" ON "model_file" ("project_id", "path") WHERE "deleted" IS NULL'))
+    db.execute(
+        SQL(
+            'CREATE UNIQUE INDEX "model_file_live" ON "model_file" ("project_id", "path") WHERE "deleted" IS NULL'
+        )
+    )
 
 
 def down(migrator, db):
