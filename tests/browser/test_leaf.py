@@ -96,7 +96,7 @@ def test_the_leaf(page: Page) -> None:
     page.click("component-keep")
     page.find("part-leafGravity")
     for typed, part in (
-        ("inertia", "inertia"), ("bearing friction", "bearing"), ("drives torque", "drivenTorque"), ("time table", "pointTable"),
+        ("inertia", "inertia"), ("bearing friction", "bearing"), ("driven torque", "drivenTorque"), ("time table", "pointTable"),
         ("gain", "gain"),
     ):  # fmt: skip
         insert(page, typed, part)

@@ -1,5 +1,5 @@
 within Movrel.Electrical;
-model DrivenCurrent "Current that a signal drives"
+model DrivenCurrent "Current driven by a signal"
   import Movrel.Units.*;
   extends TwoTerminals;
   Movrel.Signals.SignalIn u(unit="A") "Current from a to b through the source" annotation (Placement(transformation(extent={{-10,100},{10,120}})));

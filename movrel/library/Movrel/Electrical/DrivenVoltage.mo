@@ -1,5 +1,5 @@
 within Movrel.Electrical;
-model DrivenVoltage "Voltage that a signal drives"
+model DrivenVoltage "Voltage driven by a signal"
   import Movrel.Units.*;
   extends TwoTerminals;
   Movrel.Signals.SignalIn u(unit="V") "Voltage" annotation (Placement(transformation(extent={{-10,100},{10,120}})));

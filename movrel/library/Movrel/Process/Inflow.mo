@@ -1,5 +1,5 @@
 within Movrel.Process;
-model Inflow "Volume flow that a signal drives"
+model Inflow "Volume flow driven by a signal"
   Movrel.Signals.SignalIn q(unit="m3/s", displayUnit="l/s") "Volume flow to deliver"
     annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
   LiquidPort port "Where the liquid leaves" annotation (Placement(transformation(extent={{90,-10},{110,10}})));

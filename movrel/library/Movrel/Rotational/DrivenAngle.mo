@@ -1,5 +1,5 @@
 within Movrel.Rotational;
-model DrivenAngle "Motion that a signal drives"
+model DrivenAngle "Motion driven by a signal"
   import Movrel.Units.*;
   Movrel.Signals.SignalIn phi(unit="rad") "Angle" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
   Shaft b "Other shaft end" annotation (Placement(transformation(extent={{90,-10},{110,10}})));

@@ -1,5 +1,5 @@
 within Movrel.Rotational;
-model DrivenSpeed "Speed that a signal drives"
+model DrivenSpeed "Speed driven by a signal"
   import Movrel.Units.*;
   parameter Angle phi_start = 0 "Angle at the start";
   Movrel.Signals.SignalIn w(unit="rad/s") "Speed" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));

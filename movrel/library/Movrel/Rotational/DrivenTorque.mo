@@ -1,5 +1,5 @@
 within Movrel.Rotational;
-model DrivenTorque "Torque that a signal drives"
+model DrivenTorque "Torque driven by a signal"
   import Movrel.Units.*;
   Movrel.Signals.SignalIn tau(unit="N.m") "Torque on the shaft" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
   Shaft b "Other shaft end" annotation (Placement(transformation(extent={{90,-10},{110,10}})));

@@ -1,5 +1,5 @@
 within Movrel.Thermal;
-model DrivenHeat "Heat flow that a signal drives"
+model DrivenHeat "Heat flow driven by a signal"
   import Movrel.Units.*;
   Movrel.Signals.SignalIn Q(unit="W") "Heat flow" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
   ThermalNode b "Where it goes" annotation (Placement(transformation(extent={{90,-10},{110,10}})));

@@ -1,5 +1,5 @@
 within Movrel.Thermal;
-model DrivenTemperature "Temperature that a signal drives"
+model DrivenTemperature "Temperature driven by a signal"
   import Movrel.Units.*;
   Movrel.Signals.SignalIn T(unit="K") "Temperature" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
   ThermalNode b "The place" annotation (Placement(transformation(extent={{90,-10},{110,10}})));

@@ -1,5 +1,5 @@
 within Movrel.Translational;
-model DrivenForce "Force that a signal drives"
+model DrivenForce "Force driven by a signal"
   import Movrel.Units.*;
   Movrel.Signals.SignalIn f(unit="N") "Force on the rod" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
   Rod b "Where it acts" annotation (Placement(transformation(extent={{90,-10},{110,10}})));

@@ -1,5 +1,5 @@
 within Movrel.Translational;
-model DrivenPosition "Motion that a signal drives"
+model DrivenPosition "Motion driven by a signal"
   Movrel.Signals.SignalIn s(unit="m") "Position" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
   Rod b "Other end" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
 equation

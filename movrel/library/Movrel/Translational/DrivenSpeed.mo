@@ -1,5 +1,5 @@
 within Movrel.Translational;
-model DrivenSpeed "Speed that a signal drives"
+model DrivenSpeed "Speed driven by a signal"
   import Movrel.Units.*;
   parameter Length s_start = 0 "Position at the start";
   Movrel.Signals.SignalIn v(unit="m/s") "Speed" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
