@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Annotated, Literal
 
 from annotated_types import MaxLen
@@ -17,15 +17,17 @@ from movrel.sheet.transitions import call_of
 
 
 @dataclass(frozen=True, slots=True)
-class _Arrow:
+class Arrow:
     """A transition as it is written: the condition and priority as text, and what happens at it."""
 
-    start: str
-    end: str
-    condition: str
-    priority: str
-    immediate: bool
-    reset: bool
+    start: Name
+    end: Name
+    condition: Annotated[str, MaxLen(2000)]
+    priority: Annotated[str, MaxLen(20)] = "1"
+    #: Whether it is taken in the very tick in which its condition becomes true, and not in the next one.
+    immediate: bool = True
+    #: Whether the state that it leads to begins anew.
+    reset: bool = True
 
     def clause(self) -> str:
         """The text that says so, what is usual left out."""
@@ -57,55 +59,36 @@ class _Arrow:
 
 
 @dataclass(frozen=True, slots=True)
-class DrawArrow:
+class DrawArrow(Arrow):
     """Lead from one state of a state machine to another.
 
     The first arrow also says that the machine begins where it starts.
     """
 
-    start: Name
-    end: Name
-    condition: Annotated[str, MaxLen(2000)]
-    priority: Annotated[str, MaxLen(20)] = "1"
-    #: Whether it is taken in the very tick in which its condition becomes true, and not in the next one.
-    immediate: bool = True
-    #: Whether the state that it leads to begins anew.
-    reset: bool = True
     do: Literal["draw arrow"] = "draw arrow"
 
     def apply(self, target: Target) -> Edited:
-        arrow = _Arrow(
-            self.start, self.end, self.condition, self.priority, self.immediate, self.reset
-        )
-        arrow.check(target)
-        lines = [arrow.clause() + ";"]
-        if not any(call_of(e) in ("initialState", "transition") for e in target.cls.equations):
+        self.check(target)
+        lines = [self.clause() + ";"]
+        calls = ("initialState", "transition")
+        if not any(call_of(e) in calls for e in target.cls.equations):
             lines.insert(0, f"initialState({self.start});")
         patches = edit_class.insert_equations(target.source, target.cls, lines)
         return Edited(patches, f"drew an arrow from {self.start} to {self.end}")
 
 
 @dataclass(frozen=True, slots=True)
-class ChangeArrow:
+class ChangeArrow(Arrow):
     """Write an arrow anew."""
 
-    number: int
-    start: Name
-    end: Name
-    condition: Annotated[str, MaxLen(2000)]
-    priority: Annotated[str, MaxLen(20)] = "1"
-    immediate: bool = True
-    reset: bool = True
+    number: int = field(kw_only=True)
     do: Literal["change arrow"] = "change arrow"
 
     def apply(self, target: Target) -> Edited:
         call = _transition(target, self.number).call
-        arrow = _Arrow(
-            self.start, self.end, self.condition, self.priority, self.immediate, self.reset
-        )
-        arrow.check(target)
+        self.check(target)
         return Edited(
-            [Patch(call.start, call.end, arrow.clause())],
+            [Patch(call.start, call.end, self.clause())],
             f"changed the arrow from {self.start} to {self.end}",
         )
 

@@ -6,6 +6,8 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import Any
 
+from movrel.analyse.claims import Verdict
+
 
 class RunState(StrEnum):
     """Where a run stands."""
@@ -28,19 +30,14 @@ FINISHED = (RunState.DONE, RunState.FAILED, RunState.STOPPED)
 
 
 @dataclass(frozen=True, slots=True)
-class JudgedClaim:
-    """A claim with its verdict on a run; ``holds`` is None while or where it cannot be judged."""
+class JudgedClaim(Verdict):
+    """A claim with its verdict on a run; ``holds`` is None while or where it cannot be judged.
 
-    text: str
-    off: bool
-    holds: bool | None
-    value: float | None = None
-    limit: float | None = None
-    margin: float | None = None
-    unit: str = ""
-    #: Where a claim about curves is closest to failing, in s.
-    instant: float | None = None
-    reason: str = ""
+    ``instant`` is where a claim about curves is closest to failing, in s.
+    """
+
+    text: str = field(kw_only=True)
+    off: bool = field(kw_only=True)
 
 
 @dataclass(frozen=True, slots=True)

@@ -25,8 +25,8 @@ def _judged(text: str, curves: StoredRun) -> JudgedClaim:
     try:
         verdict = judge(read(text), curves)
     except MovrelError as fault:
-        return JudgedClaim(text, off=False, holds=None, reason=fault.message)
-    return JudgedClaim(text=text, off=False, **asdict(verdict))
+        return JudgedClaim(None, text=text, off=False, reason=fault.message)
+    return JudgedClaim(**asdict(verdict), text=text, off=False)
 
 
 def measures(

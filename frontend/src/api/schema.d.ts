@@ -1994,6 +1994,8 @@ export interface components {
         /**
          * JudgedClaim
          * @description A claim with its verdict on a run; ``holds`` is None while or where it cannot be judged.
+         *
+         *     ``instant`` is where a claim about curves is closest to failing, in s.
          */
         JudgedClaim: {
             /** Holds */
