@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import re
 import signal
@@ -13,6 +14,7 @@ from pathlib import Path
 
 import pytest
 from selenium import webdriver
+from selenium.common.exceptions import WebDriverException
 from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webelement import WebElement
@@ -176,4 +178,5 @@ def pytest_exception_interact(node: pytest.Item, call: object, report: object) -
     if page is not None:
         folder = ROOT / ".cache" / "failed"
         folder.mkdir(parents=True, exist_ok=True)
-        page.driver.save_screenshot(str(folder / f"{node.name}.png"))
+        with contextlib.suppress(WebDriverException):  # a browser that is gone has no picture
+            page.driver.save_screenshot(str(folder / f"{node.name}.png"))
