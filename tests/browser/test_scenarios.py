@@ -294,6 +294,9 @@ def test_runs_are_named_noted_compared_and_brought_back(page: Page, tmp_path: Pa
     page.until(lambda: states(page) == ["done"], "run")
     add_scenario(page, "k", "3")
     run_all(page)
+    newest, middle, oldest = ask(page, f"{address}/runs")["runs"]
+    # Runs of all scenarios are numbered in the order of the scenarios, however slow the answers are.
+    assert [oldest["scenario"], middle["scenario"]] == ["base", "base"] != newest["scenario"]
     page.click("run-menu")
     page.click("about-run-1")
     assert "down to a third" in page.text("run-prediction")

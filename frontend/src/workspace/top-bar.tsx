@@ -42,7 +42,9 @@ export function TopBar({
   const fail = (fault: unknown) => onFault(asRefusal(fault).sentence);
 
   const run = useMutation({
-    mutationFn: (scenario: string) =>
+    // One order after the other: several scenarios get their numbers in the order in which they stand.
+    scope: { id: "order a run" },
+    mutationFn: ({ scenario, prediction }: { scenario: string; prediction: string }) =>
       ask(
         client.POST("/api/projects/{project}/models/{model}/runs", {
           params: { path },
@@ -79,7 +81,11 @@ export function TopBar({
 
   const going = runs.find((r) => r.state === "running" || r.state === "queued");
   const canRun = !view.problem && !run.isPending;
-  const { mutate: order } = run;
+  const { mutate } = run;
+  const order = useCallback(
+    (scenario: string) => mutate({ scenario, prediction }),
+    [mutate, prediction],
+  );
   const start = useCallback(() => order(scenario), [order, scenario]);
   const { mutate: stepTo } = step;
   const onKey = useCallback(
