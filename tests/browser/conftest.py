@@ -21,7 +21,7 @@ from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import WebDriverWait
 
 from movrel.workspace.cluster import free_port
-from tests.conftest import ROOT, wait_until
+from tests.conftest import PATIENCE, ROOT, wait_until
 
 FLAGS = (
     "--headless=new --no-sandbox --disable-gpu --disable-dev-shm-usage --hide-scrollbars --force-device-scale-factor=1 "
@@ -74,7 +74,7 @@ class Server:
     def stop(self, number: int = signal.SIGINT) -> None:
         assert self.process is not None
         self.process.send_signal(number)
-        self.process.wait(30)
+        self.process.wait(PATIENCE * 30)
 
 
 @pytest.fixture(scope="session")
@@ -99,7 +99,7 @@ class Page:
 
     def find(self, name: str, seconds: float = 20) -> WebElement:
         selector = f'[data-testid="{name}"]'
-        wait = WebDriverWait(self.driver, seconds)
+        wait = WebDriverWait(self.driver, PATIENCE * seconds)
         return wait.until(
             lambda d: d.find_element(By.CSS_SELECTOR, selector), f"{name} is not there"
         )
@@ -111,7 +111,7 @@ class Page:
         self.find(name).click()
 
     def until(self, condition: object, what: str, seconds: float = 30) -> object:
-        return WebDriverWait(self.driver, seconds, ignored_exceptions=[Exception]).until(
+        return WebDriverWait(self.driver, PATIENCE * seconds, ignored_exceptions=[Exception]).until(
             lambda _: condition(), what
         )  # type: ignore[operator]
 
