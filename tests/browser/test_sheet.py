@@ -628,7 +628,7 @@ return [...new Set(found)];
 @pytest.mark.parametrize("theme", ["film", "night"])
 def test_names_roles_focus_order_and_contrast(page: Page, theme: str) -> None:
     page.open("/")
-    page.find("new-project")
+    page.find("new-model")
     themes = page.driver.execute_script("return document.documentElement.dataset.theme")
     if (themes == "night") != (theme == "night"):
         page.click("theme")

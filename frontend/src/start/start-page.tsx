@@ -29,12 +29,18 @@ export function StartPage() {
         <ThemeButton />
       </header>
       <main className="mx-auto max-w-6xl p-6">
+        <h1 className="sr-only">Projects</h1>
         {projects.error && (
           <p role="alert" className="text-error">
             ✕ {asRefusal(projects.error).sentence}
           </p>
         )}
         <Begin />
+        {projects.isPending && (
+          <p role="status" className="muted py-24 text-center text-[15px]">
+            Opening the projects…
+          </p>
+        )}
         {projects.data?.projects.map((project) => (
           <Project
             key={project.id}
@@ -61,7 +67,7 @@ function Project({ project, others }: { project: ProjectView; others: ProjectVie
       data-testid={`project-${project.name}`}
     >
       <div className="rule-b flex items-end justify-between gap-3 pb-2">
-        <h1 className="min-w-0 truncate text-[20px] font-semibold">{project.name}</h1>
+        <h2 className="min-w-0 truncate text-[20px] font-semibold">{project.name}</h2>
         <div className="flex shrink-0 items-center gap-2">
           <NewModel project={project.id} />
           <AddFile project={project.id} />
@@ -90,7 +96,7 @@ function Project({ project, others }: { project: ProjectView; others: ProjectVie
                 <Thumbnail sheet={model.sheet} />
               </div>
               <div className="flex items-baseline justify-between gap-3 pt-2">
-                <h2 className="truncate text-[15px] font-semibold">{model.name}</h2>
+                <h3 className="truncate text-[15px] font-semibold">{model.name}</h3>
                 <span className="muted shrink-0" data-testid={`last-run-${model.model}`}>
                   {model.last_run
                     ? `${stateWords(model.last_run)}, ${ago(model.last_run.ended ?? model.last_run.created)}`
