@@ -43,12 +43,10 @@ export function frameOf(
 /** The lines of the notes, where they stand in pixels of the drawing. */
 export function writtenNotes(sheet: Sheet): { text: string; x: number; y: number }[] {
   return notesOf(sheet.graphics as unknown as Shape[]).flatMap((note) =>
-    note.text
-      .split("\n")
-      .map((text, i) => ({
-        text: text.replaceAll("$", ""),
-        x: note.x * SCALE,
-        y: -note.y * SCALE + (i + 1) * LINE,
-      })),
+    note.text.split("\n").map((text, i) => ({
+      text: text.replaceAll("$", ""),
+      x: note.x * SCALE,
+      y: -note.y * SCALE + (i + 1) * LINE,
+    })),
   );
 }
