@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
@@ -22,6 +23,11 @@ from movrel.model.old_names import CLASSES, PARAMETERS, present_class
 from movrel.project.vendor_annotation import VENDOR
 
 _LAST_NAMES = {name for names in CLASSES.values() for name in names}
+# What a text without old names does not have: most texts are done with after these two.
+_CLASS_LIKE = re.compile(rf"\.\s*(?:{'|'.join(sorted(_LAST_NAMES))})\b")
+_PARAMETER_LIKE = re.compile(
+    rf"\b(?:{'|'.join(sorted({old for names in PARAMETERS.values() for old in names}))})\b"
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,9 +45,12 @@ def old_names(tree: ClassTree, source: Source) -> list[OldName]:
     definitions = [
         d for c in source.tree.classes if (d := _definition(tree, source, c)) is not None
     ]
-    names = [*_classes(tree, source, definitions)]
-    for definition in definitions:
-        names += _parameters(tree, definition)
+    names: list[OldName] = []
+    if _CLASS_LIKE.search(source.text):
+        names += _classes(tree, source, definitions)
+    if _PARAMETER_LIKE.search(source.text):
+        for definition in definitions:
+            names += _parameters(tree, definition)
     return sorted(names, key=lambda n: n.start)
 
 
