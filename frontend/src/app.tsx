@@ -1,4 +1,4 @@
-import { lazy, Suspense } from "react";
+import { lazy, Suspense, useEffect } from "react";
 import { Route, Routes } from "react-router";
 
 import { useLive } from "./api/live";
@@ -6,13 +6,17 @@ import { Catch } from "./ui/catch";
 import { NowhereAtAll } from "./ui/nowhere";
 import { StartPage } from "./start/start-page";
 
-const WorkspacePage = lazy(() =>
-  import("./workspace/workspace-page").then((m) => ({ default: m.WorkspacePage })),
-);
+const workspace = () =>
+  import("./workspace/workspace-page").then((m) => ({ default: m.WorkspacePage }));
+const WorkspacePage = lazy(workspace);
 const PartPage = lazy(() => import("./reference/part-page"));
 
 export function App() {
   useLive();
+  // Fetched once the first page stands, so that a model opens without waiting for it.
+  useEffect(() => {
+    requestIdleCallback(() => void workspace().catch(() => undefined), { timeout: 3000 });
+  }, []);
   return (
     <Catch>
       <Routes>
