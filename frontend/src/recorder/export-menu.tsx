@@ -4,6 +4,7 @@ import { useState } from "react";
 import type { RunDetail } from "../api/client";
 import { useShownRuns } from "../state/shown-runs";
 import { useTime } from "../state/time";
+import { Backdrop } from "../ui/backdrop";
 
 /** Data of the shown runs as files: all variables or those on strips, stored instants or an even grid. */
 export function ExportMenu({ runs, names }: { runs: RunDetail[]; names: string[] }) {
@@ -39,13 +40,7 @@ export function ExportMenu({ runs, names }: { runs: RunDetail[]; names: string[]
       </button>
       {open && (
         <>
-          <button
-            type="button"
-            className="fixed inset-0 z-20 cursor-default"
-            onClick={() => setOpen(false)}
-            aria-label="Close"
-            tabIndex={-1}
-          />
+          <Backdrop onClose={() => setOpen(false)} />
           <div
             className="absolute top-7 right-0 z-30 flex w-72 flex-col gap-2 border border-base-300 bg-base-100 p-3 shadow-md"
             role="dialog"

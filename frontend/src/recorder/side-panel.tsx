@@ -12,7 +12,7 @@ import { colourOf } from "../state/scenarios";
 import { runColour } from "../state/shown-runs";
 import { useTime } from "../state/time";
 import { Axes, type Frame } from "../charts/axes";
-import { DASHES } from "../charts/curves";
+import { Dash } from "../charts/dash";
 
 interface Props {
   view: ModelView;
@@ -358,17 +358,7 @@ export function Bars({ view, runs, names, onClose }: Props) {
       {names.map((name, order) => (
         <div key={name} className="pb-2">
           <p className="flex items-center gap-1.5">
-            <svg width="20" height="6" aria-hidden="true">
-              <line
-                x1="0"
-                x2="20"
-                y1="3"
-                y2="3"
-                stroke="currentColor"
-                strokeWidth="1.5"
-                strokeDasharray={DASHES[order % DASHES.length]!.join(" ")}
-              />
-            </svg>
+            <Dash order={order} />
             {name}
           </p>
           {shown.map((run) => (

@@ -4,7 +4,7 @@ import { X } from "lucide-react";
 import { formatNumber, formatUnit } from "../ui/format";
 import { useStripPlans } from "../state/strips";
 import type { ChartState } from "./chart";
-import { DASHES } from "../charts/curves";
+import { Dash } from "../charts/dash";
 import { CURVE, useCurveDrop } from "./dragging";
 import { keyOf, shifted, without, type Axis, type StripPlan } from "../state/strip-plan";
 import { PictureMenu } from "./picture-menu";
@@ -92,17 +92,7 @@ export function StripHead({ plan, axes, state, differences, runName }: Props) {
           }}
           data-testid={`curve-${name}`}
         >
-          <svg width="20" height="6" className="shrink-0" aria-hidden="true">
-            <line
-              x1="0"
-              x2="20"
-              y1="3"
-              y2="3"
-              stroke="currentColor"
-              strokeWidth="1.5"
-              strokeDasharray={DASHES[order % DASHES.length]!.join(" ")}
-            />
-          </svg>
+          <Dash order={order} />
           <span className="dense truncate">{name}</span>
           {right.has(name) && (
             <span className="muted" title="on the right axis">

@@ -7,6 +7,7 @@ import { keys } from "../api/queries";
 import { scenariosOf } from "../state/scenarios";
 import { RunAbout } from "./run-about";
 import { RunLine } from "./run-line";
+import { Backdrop } from "../ui/backdrop";
 
 /** Height of a row and of the list, in pixels; rows that are drawn beyond those in view; rows that are fetched together. */
 const [ROW, HEIGHT, BEYOND, PAGE] = [30, 320, 8, 100];
@@ -44,13 +45,7 @@ export function RunMenu({
       </button>
       {open && (
         <>
-          <button
-            type="button"
-            className="fixed inset-0 z-20 cursor-default"
-            onClick={() => setOpen(false)}
-            aria-label="Close the list of runs"
-            tabIndex={-1}
-          />
+          <Backdrop label="Close the list of runs" onClose={() => setOpen(false)} />
           <RunList view={view} runs={runs} />
         </>
       )}

@@ -1,5 +1,6 @@
 import { useLayoutEffect, useRef, useState, type ReactNode } from "react";
 import { createPortal } from "react-dom";
+import { Backdrop } from "./backdrop";
 
 interface Props {
   label: ReactNode;
@@ -63,13 +64,7 @@ export function Popover({
             onKeyDown={(event) => event.key === "Escape" && (event.stopPropagation(), close())}
             data-own-keys
           >
-            <button
-              type="button"
-              className="fixed inset-0 z-20 cursor-default"
-              onClick={close}
-              aria-label="Close"
-              tabIndex={-1}
-            />
+            <Backdrop onClose={close} />
             <div
               ref={panel}
               className="fixed z-30 border border-base-300 bg-base-100 p-3 text-[13px] shadow-md"

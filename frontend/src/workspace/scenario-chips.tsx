@@ -17,6 +17,7 @@ import {
 import { usePlace } from "../state/place";
 import { RUN_COLOURS } from "../state/shown-runs";
 import { stateWords } from "../ui/run-words";
+import { Backdrop } from "../ui/backdrop";
 
 interface Props {
   view: ModelView;
@@ -220,13 +221,7 @@ function ChipMenu({ scenario, view, at, onCopy, onClose, onFault }: MenuProps) {
     );
   return (
     <>
-      <button
-        type="button"
-        className="fixed inset-0 z-20 cursor-default"
-        onClick={onClose}
-        aria-label="Close"
-        tabIndex={-1}
-      />
+      <Backdrop onClose={onClose} />
       <div
         ref={box}
         role="dialog"
