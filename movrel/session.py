@@ -14,7 +14,8 @@ from movrel.equations.unit_check import check_units
 from movrel.errors import LookupFault, MovrelError, did_you_mean
 from movrel.model import expression as x
 from movrel.model.classes import ClassTree, Definition
-from movrel.model.flat import FlatModel, Variable
+from movrel.model.expression import Variable
+from movrel.model.flat import FlatModel
 from movrel.model.flatten import default_model, flatten_model
 from movrel.simulate.options import run_options
 from movrel.simulate.recording import Listener

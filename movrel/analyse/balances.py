@@ -9,13 +9,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import Any
 
 from movrel.equations.linear import linear_parts
 from movrel.errors import MovrelError
 from movrel.model import expression as x
-from movrel.model.expression import Expr
-from movrel.model.flat import FlatEquation, FlatModel, Variable
+from movrel.model.expression import Expr, Variable
+from movrel.model.flat import FlatEquation, FlatModel
 from movrel.units import si_unit
 
 #: What flows, by its unit: what is balanced, the unit of its amount, and whether that is work along a velocity.
@@ -44,7 +43,7 @@ class Balance:
 
 def balances(flat: FlatModel) -> list[Balance]:
     """The balances of all parts, those of the model itself and of its outermost parts first."""
-    jumping = {id(r.state.value) for r in flat.reinits if r.state.op == "var"}
+    jumping = {r.state.value for r in flat.reinits if r.state.op == "var"}
     found = [
         b for e in flat.equations if e.kind == "equation" if (b := _stored(e, jumping)) is not None
     ]
@@ -52,13 +51,13 @@ def balances(flat: FlatModel) -> list[Balance]:
     return sorted(found, key=lambda b: (b.component.count("."), b.component, b.kind))
 
 
-def _stored(e: FlatEquation, jumping: set[int]) -> Balance | None:
+def _stored(e: FlatEquation, jumping: set[Variable]) -> Balance | None:
     """``k*der(x) = sum of flows`` as a claim, if the equation is that."""
     rates = [node for side in (e.left, e.right) for node in x.walk(side) if node.op == "der"]
-    if len({id(n.args[0].value) for n in rates}) != 1 or rates[0].args[0].op != "var":
+    if len({n.args[0].value for n in rates}) != 1 or rates[0].args[0].op != "var":
         return None
     state = rates[0].args[0].variable
-    if state.protected or id(state) in jumping or state.variability != "continuous":
+    if state.protected or state in jumping or state.variability != "continuous":
         return None
     rate = Variable(f"der({state.name})")
     difference = x.transform(
@@ -69,12 +68,12 @@ def _stored(e: FlatEquation, jumping: set[int]) -> Balance | None:
         for v in x.variables(difference)
         if v is not rate and v.variability == "continuous" and v is not state
     ]
-    parts = linear_parts(difference, {id(rate), *map(id, flows)})
+    parts = linear_parts(difference, {rate, *flows})
     if parts is None or not flows:
         return None
     coefficients, rest = parts
-    k = x.fold(coefficients.pop(id(rate), x.ZERO))
-    signs = {id(v): _sign(coefficients.get(id(v))) for v in flows}
+    k = x.fold(coefficients.pop(rate, x.ZERO))
+    signs = {v: _sign(coefficients.get(v)) for v in flows}
     kind = _kind(flows)
     if (
         kind is None
@@ -105,7 +104,7 @@ def _stored(e: FlatEquation, jumping: set[int]) -> Balance | None:
 def _through(flat: FlatModel) -> Iterator[Balance]:
     """Parts in which the flows of the ports are one and the same flow, in and out again."""
     #: By component and unit: how each port's flow follows from something within the part.
-    groups: dict[tuple[str, str, int], list[tuple[Variable, int]]] = {}
+    groups: dict[tuple[str, str, Variable], list[tuple[Variable, int]]] = {}
     for e in flat.equations:
         if e.kind != "equation":
             continue
@@ -115,17 +114,17 @@ def _through(flat: FlatModel) -> Iterator[Balance]:
             for v in names
             if v.flow and not v.protected and v.unit in KINDS and not KINDS[v.unit][2]
         ]
-        if not ports or len(set(map(id, names))) != 2 or len(names) != 2:
+        if not ports or len(set(names)) != 2 or len(names) != 2:
             continue
-        parts = linear_parts(x.subtract(e.left, e.right), set(map(id, names)))
+        parts = linear_parts(x.subtract(e.left, e.right), set(names))
         if parts is None or not x.fold(parts[1]).is_const(0):
             continue
-        first, second = (_sign(parts[0].get(id(v))) for v in names)
+        first, second = (_sign(parts[0].get(v)) for v in names)
         if 0 in (first, second):
             continue
         for v, other in ((names[0], names[1]), (names[1], names[0])):
             if v in ports:
-                groups.setdefault((e.component, v.unit, id(other)), []).append((v, -first * second))
+                groups.setdefault((e.component, v.unit, other), []).append((v, -first * second))
         if len(ports) == 2 and first == second:
             yield _closed(e.component, ports)
     for (component, _, _), members in groups.items():
@@ -164,9 +163,9 @@ def _constant(k: Expr) -> bool:
     return all(known) and not k.is_const(0)
 
 
-def _sum(flows: list[Variable], signs: dict[int, Any]) -> str:
-    ordered = sorted(dict.fromkeys(flows), key=lambda v: -signs[id(v)])
-    text = "".join(f" {'+' if signs[id(v)] > 0 else '-'} {v.name}" for v in ordered)
+def _sum(flows: list[Variable], signs: dict[Variable, int]) -> str:
+    ordered = sorted(dict.fromkeys(flows), key=lambda v: -signs[v])
+    text = "".join(f" {'+' if signs[v] > 0 else '-'} {v.name}" for v in ordered)
     return text[3:] if text.startswith(" + ") else f"-{text[3:]}"
 
 

@@ -7,6 +7,7 @@ import numpy.typing as npt
 
 from movrel.analyse.quantity import Quantity
 from movrel.errors import UnitFault
+from movrel.model.expression import Variable
 from movrel.model.flat import FlatModel
 from movrel.simulate.trajectory import Trajectory
 from movrel.units import unit
@@ -52,7 +53,7 @@ class RunCurves:
 class StandIn:
     """A made-up run of a model that swings and drifts, to see whether a claim can be judged at all."""
 
-    def __init__(self, flat: FlatModel, parameters: dict[int, object]) -> None:
+    def __init__(self, flat: FlatModel, parameters: dict[Variable, object]) -> None:
         self.time: Array = np.linspace(0.0, 1.0, 201)
         self._curve = 2.0 + np.sin(40.0 * self.time) * np.exp(-self.time) + 0.1 * self.time
         self._variables = flat.by_name()
@@ -65,6 +66,6 @@ class StandIn:
         v = self._variables.get(name)
         if v is None:
             return None
-        value = self._parameters.get(id(v))
+        value = self._parameters.get(v)
         fixed = v.variability in ("parameter", "constant") and isinstance(value, int | float)
         return si(float(value) if fixed else self._curve, v.unit, v.display_unit)  # type: ignore[arg-type]

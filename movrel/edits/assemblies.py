@@ -74,7 +74,7 @@ class Expose:
             name = _free(target.cls, name, set())
         text = Written(target.source, target.cls).value(*path)
         if text is None:
-            text = _literal(parameter_values(model.flat, {}).get(id(variable)))
+            text = _literal(parameter_values(model.flat, {}).get(variable))
         patches = exposure.expose(
             target.tree, target.definition, path, name, text, self.description, self.group
         )

@@ -7,7 +7,8 @@ from collections.abc import Iterator
 from movrel.language.unset_value import Written
 from movrel.model import annotation as note
 from movrel.model import expression as x
-from movrel.model.flat import FlatModel, Variable
+from movrel.model.expression import Variable
+from movrel.model.flat import FlatModel
 
 #: The type of a row that holds a law.
 LAW = "law"

@@ -284,11 +284,7 @@ class ScenarioFromRun:
             if v.binding is None or v.binding.op != "const":
                 continue  # it follows from others
             then = run.parameters[v.name]
-            if (
-                isinstance(then, int | float)
-                and not isinstance(then, bool)
-                and then != now.get(id(v))
-            ):
+            if isinstance(then, int | float) and not isinstance(then, bool) and then != now.get(v):
                 changes[v.name] = repr(then)
         settings = {k: str(v) for k, v in run.options.items()}
         new = Scenario(

@@ -11,7 +11,7 @@ from movrel.equations.starts import Starts
 from movrel.errors import StructureFault
 from movrel.language.unset_value import Written
 from movrel.model import expression as x
-from movrel.model.flat import Variable
+from movrel.model.expression import Variable
 from movrel.project.value_place import START
 from movrel.session import LoadedModel
 
@@ -34,10 +34,10 @@ def settable(loaded: LoadedModel, texts: Written) -> Iterator[tuple[str, str]]:
             yield v.name + START, str(known_start(v, values, starts))
 
 
-def _parameter_text(v: Variable, values: dict[int, Any]) -> str:
+def _parameter_text(v: Variable, values: dict[Variable, Any]) -> str:
     if v.binding is not None and v.binding.op != "const":
         return x.show(v.binding)
-    value = values.get(id(v))
+    value = values.get(v)
     if (
         v.type == "enumeration"
         and isinstance(value, int | float)
@@ -55,7 +55,7 @@ def has_own_start(v: Variable, starts: Starts) -> bool:
     return start is None or not x.variables(start)
 
 
-def known_start(v: Variable, values: dict[int, Any], starts: Starts) -> float:
+def known_start(v: Variable, values: dict[Variable, Any], starts: Starts) -> float:
     """The start value of a state in its declared unit; 0 where the model gives none that can be worked out."""
     start = starts.of(v).value
     try:

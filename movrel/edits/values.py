@@ -20,7 +20,7 @@ from movrel.language.set_value import set_value
 from movrel.language.unset_value import unset_value
 from movrel.model.classes import parse_changed
 from movrel.model.declared import class_of, declaration
-from movrel.model.flat import Variable
+from movrel.model.expression import Variable
 from movrel.model.number_rows import number_rows
 from movrel.project.snapshot import loaded_model
 from movrel.project.value_place import START, names_of, variable_of
@@ -64,7 +64,7 @@ def _with_value(target: Target, model: LoadedModel, name: str, typed: str) -> Ed
     if variable.final:
         raise EditFault(f"'{name}' is computed from other values and cannot be set.")
     text, unit = modelica_value(variable, typed)
-    before = described(variable, parameter_values(model.flat, {}).get(id(variable)))
+    before = described(variable, parameter_values(model.flat, {}).get(variable))
     label = name[len(variable.component) + 1 :] if variable.component else name
     owner = f" of {variable.component}" if variable.component else ""
     patches = set_value(
@@ -208,7 +208,7 @@ def _judged_model(target: Target, patches: list[Patch], name: str) -> str:
     if variable is None:
         raise EditFault(f"with this value the model has no '{name}' any more.")
     values = parameter_values(flat, {})
-    value = values.get(id(variable))
+    value = values.get(variable)
     refuse_broken(variable, value, values)
     return described(variable, value)
 
@@ -228,7 +228,7 @@ def described(variable: Variable, value: Any) -> str:
     return in_words(value)
 
 
-def refuse_broken(variable: Variable, value: Any, values: Mapping[int, Any]) -> None:
+def refuse_broken(variable: Variable, value: Any, values: Mapping[Variable, Any]) -> None:
     """Raise :class:`EditFault` for a value that is not finite or lies beyond the limits of its variable."""
     if isinstance(value, float) and not math.isfinite(value):
         raise EditFault("the value is not a finite number.")

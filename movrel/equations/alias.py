@@ -7,8 +7,8 @@ from typing import Any
 
 from movrel.equations.starts import Starts
 from movrel.model import expression as x
-from movrel.model.expression import Expr
-from movrel.model.flat import FlatEquation, FlatModel, Variable
+from movrel.model.expression import Expr, Variable
+from movrel.model.flat import FlatEquation, FlatModel
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,23 +21,21 @@ class Alias:
 
 @dataclass(slots=True)
 class Reduced:
-    """What is left after alias removal; ``aliases`` and ``fixed`` are by ``id(variable)``.
+    """What is left after alias removal; ``aliases`` and ``fixed`` are by ``variable``.
 
     ``starts`` holds the start values that the remaining variables took over; the flat model stays as it is.
     """
 
     unknowns: list[Variable]
     equations: list[FlatEquation]
-    aliases: dict[int, Alias] = field(default_factory=dict)
-    fixed: dict[int, float] = field(default_factory=dict)
+    aliases: dict[Variable, Alias] = field(default_factory=dict)
+    fixed: dict[Variable, float] = field(default_factory=dict)
     starts: Starts = field(default_factory=Starts)
 
-    def replacement(self) -> dict[int, Expr]:
-        found: dict[int, Expr] = {key: x.const(value) for key, value in self.fixed.items()}
+    def replacement(self) -> dict[Variable, Expr]:
+        found: dict[Variable, Expr] = {key: x.const(value) for key, value in self.fixed.items()}
         for key, alias in self.aliases.items():
-            target = (
-                x.const(self.fixed[id(alias.of)]) if id(alias.of) in self.fixed else x.var(alias.of)
-            )
+            target = x.const(self.fixed[alias.of]) if alias.of in self.fixed else x.var(alias.of)
             found[key] = target if alias.sign > 0 else x.negate(target)
         return found
 
@@ -50,7 +48,7 @@ def remove_aliases(flat: FlatModel) -> Reduced:
         if not step.aliases and not step.fixed:
             return total
         for key, alias in total.aliases.items():
-            further = step.aliases.get(id(alias.of))
+            further = step.aliases.get(alias.of)
             if further is not None:
                 total.aliases[key] = Alias(further.of, further.sign * alias.sign)
         total.aliases.update(step.aliases)
@@ -60,7 +58,7 @@ def remove_aliases(flat: FlatModel) -> Reduced:
 
 def _tidy(e: FlatEquation) -> FlatEquation:
     """Collect equal terms of an equation that is a plain sum of variables, as connections give."""
-    terms: dict[int, tuple[Variable, int]] = {}
+    terms: dict[Variable, tuple[Variable, int]] = {}
     stack = [(e.left, 1), (e.right, -1)]
     while stack:
         node, sign = stack.pop()
@@ -69,8 +67,8 @@ def _tidy(e: FlatEquation) -> FlatEquation:
         elif node.op == "neg":
             stack.append((node.args[0], -sign))
         elif node.op == "var":
-            before = terms.get(id(node.value))
-            terms[id(node.value)] = (node.value, (before[1] if before else 0) + sign)
+            before = terms.get(node.value)
+            terms[node.value] = (node.value, (before[1] if before else 0) + sign)
         elif not node.is_const(0):
             return e
     if all(count for _, count in terms.values()):
@@ -90,21 +88,21 @@ def _tidy(e: FlatEquation) -> FlatEquation:
 
 
 def _pass(unknowns: list[Variable], equations: list[FlatEquation], starts: Starts) -> Reduced:
-    allowed = {id(v) for v in unknowns if v.type == "Real"}
-    parent: dict[int, tuple[Variable, int]] = {}
-    rank = {id(v): _rank(v, starts) for v in unknowns}
+    allowed = {v for v in unknowns if v.type == "Real"}
+    parent: dict[Variable, tuple[Variable, int]] = {}
+    rank = {v: _rank(v, starts) for v in unknowns}
     for equation in equations:
         for side in (equation.left, equation.right):
             for node in x.walk(side):
                 if node.op == "der":
                     for variable in x.variables(node):
-                        rank[id(variable)] = rank.get(id(variable), 0) + 100
-    fixed: dict[int, float] = {}
+                        rank[variable] = rank.get(variable, 0) + 100
+    fixed: dict[Variable, float] = {}
 
     def find(v: Variable) -> tuple[Variable, int]:
         sign = 1
-        while id(v) in parent:
-            v, s = parent[id(v)]
+        while v in parent:
+            v, s = parent[v]
             sign *= s
         return v, sign
 
@@ -118,33 +116,33 @@ def _pass(unknowns: list[Variable], equations: list[FlatEquation], starts: Start
         root_a, sign_a = find(a)
         if b is None:
             number = float(sign) * sign_a
-            if id(root_a) in fixed:
+            if root_a in fixed:
                 kept.append(equation)  # given twice: a structural fault, reported later
             else:
-                fixed[id(root_a)] = number
+                fixed[root_a] = number
             continue
         root_b, sign_b = find(b)
         relation = sign * sign_a * sign_b
         if root_a is root_b:
             kept.append(equation)
             continue
-        if id(root_a) in fixed and id(root_b) in fixed:
+        if root_a in fixed and root_b in fixed:
             kept.append(equation)
             continue
-        if rank[id(root_b)] >= rank[id(root_a)]:
+        if rank[root_b] >= rank[root_a]:
             root_a, root_b = root_b, root_a
         # root_b becomes an alias of root_a
-        parent[id(root_b)] = (root_a, relation)
-        if id(root_b) in fixed:
-            fixed[id(root_a)] = fixed.pop(id(root_b)) * relation
+        parent[root_b] = (root_a, relation)
+        if root_b in fixed:
+            fixed[root_a] = fixed.pop(root_b) * relation
         starts.inherit(root_a, root_b, relation)
-    aliases: dict[int, Alias] = {}
+    aliases: dict[Variable, Alias] = {}
     remaining = []
     for v in unknowns:
         root, sign = find(v)
         if root is not v:
-            aliases[id(v)] = Alias(root, sign)
-        elif id(v) not in fixed:
+            aliases[v] = Alias(root, sign)
+        elif v not in fixed:
             remaining.append(v)
     reduced = Reduced(remaining, [], aliases, fixed)
     replacement = reduced.replacement()
@@ -178,7 +176,7 @@ def _rank(v: Variable, starts: Starts) -> int:
 
 
 def _alias_pair(
-    equation: FlatEquation, allowed: set[int]
+    equation: FlatEquation, allowed: set[Variable]
 ) -> tuple[Variable, Variable | None, Any] | None:
     left, right = equation.left, equation.right
     if left.op == "const":
@@ -202,10 +200,10 @@ def _alias_pair(
     return None
 
 
-def _signed(e: Expr, allowed: set[int]) -> tuple[Variable, int] | None:
+def _signed(e: Expr, allowed: set[Variable]) -> tuple[Variable, int] | None:
     if e.op == "neg":
         inner = _signed(e.args[0], allowed)
         return (inner[0], -inner[1]) if inner else None
-    if e.op == "var" and id(e.value) in allowed:
+    if e.op == "var" and e.value in allowed:
         return e.value, 1
     return None

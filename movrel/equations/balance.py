@@ -11,7 +11,8 @@ from dataclasses import dataclass, field
 
 from movrel.equations.matching import match
 from movrel.equations.occurrence import incidence
-from movrel.model.flat import FlatEquation, FlatModel, Variable
+from movrel.model.expression import Variable
+from movrel.model.flat import FlatEquation, FlatModel
 
 
 @dataclass(slots=True)
@@ -44,7 +45,7 @@ def balance(flat: FlatModel, ports: set[str]) -> Balance:
     """Match equations with unknowns; ``ports`` are the names of the physical ports of the component."""
     unknowns = [v for v in flat.unknowns() if not v.generated and not v.stream]
     own = [e for e in flat.equations if e.kind != "unconnected flow"]
-    number = {id(v): i for i, v in enumerate(unknowns)}
+    number = {v: i for i, v in enumerate(unknowns)}
     rows = incidence(own, unknowns)
     members: dict[str, list[Variable]] = defaultdict(list)
     for v in unknowns:
@@ -53,7 +54,7 @@ def balance(flat: FlatModel, ports: set[str]) -> Balance:
     boundary: list[list[int]] = []
     for inside in members.values():
         flows = [v for v in inside if v.flow]
-        boundary += [[number[id(v)] for v in inside] for _ in flows]
+        boundary += [[number[v] for v in inside] for _ in flows]
     # What ports bring comes first: no equation of the component may take its place.
     column_of, row_of = match([*boundary, *rows], len(unknowns), len(boundary))
     missing = [unknowns[c] for c, r in enumerate(row_of) if r < 0]

@@ -6,8 +6,7 @@ from collections.abc import Callable
 
 from movrel.errors import Place, Unsupported
 from movrel.model import expression as x
-from movrel.model.expression import Expr
-from movrel.model.flat import TIME_VARIABLE, Variable
+from movrel.model.expression import TIME_VARIABLE, Expr, Variable
 
 _TWO = x.const(2.0)
 
@@ -36,10 +35,10 @@ def time_derivative(e: Expr, rate: Callable[[Variable], Expr], where: Place | No
     Piecewise functions are differentiated branch by branch. Raises :class:`Unsupported` for an
     operator that has no derivative.
     """
-    done: dict[int, Expr] = {}
+    done: dict[x.Expr, Expr] = {}
     for node in x.post_order(e):
-        done[id(node)] = _one_derivative(node, lambda u: done[id(u)], rate, where)
-    return done[id(e)]
+        done[node] = _one_derivative(node, lambda u: done[u], rate, where)
+    return done[e]
 
 
 def _one_derivative(

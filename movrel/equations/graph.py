@@ -21,8 +21,7 @@ from movrel.equations.occurrence import is_held
 from movrel.equations.sorting import Block
 from movrel.errors import Unsupported
 from movrel.model import expression as x
-from movrel.model.expression import RELATIONS, Expr
-from movrel.model.flat import TIME_VARIABLE, Variable
+from movrel.model.expression import RELATIONS, TIME_VARIABLE, Expr, Variable
 
 Array = npt.NDArray[np.float64]
 
@@ -104,9 +103,9 @@ class EventMemory:
     def delay(self, e: Expr) -> Any:
         return self.elements[self.delay_at + self._delay_number[self._fingerprint(e)]]
 
-    def pre_values(self) -> dict[int, Any]:
+    def pre_values(self) -> dict[Variable, Any]:
         """The symbol of each value before the event, by identity of its variable."""
-        return {id(v): self.elements[self.pre_at + i] for i, v in enumerate(self.pre)}
+        return {v: self.elements[self.pre_at + i] for i, v in enumerate(self.pre)}
 
 
 def count_event_nodes(expressions: Sequence[Expr]) -> int:
@@ -123,36 +122,38 @@ def count_event_nodes(expressions: Sequence[Expr]) -> int:
 class Translator:
     """Expressions to CasADi scalars, each shared subexpression once."""
 
-    def __init__(self, values: dict[int, Any], memory: EventMemory, homotopy: bool = False) -> None:
+    def __init__(
+        self, values: dict[Variable, Any], memory: EventMemory, homotopy: bool = False
+    ) -> None:
         self.values = values
         self.memory = memory
         self.homotopy = homotopy
-        self._done: dict[tuple[int, bool], tuple[Expr, Any]] = {}
-        self._constant: dict[int, bool] = {}
+        self._done: dict[tuple[Expr, bool], Any] = {}
+        self._constant: dict[Expr, bool] = {}
 
     def __call__(self, e: Expr, events: bool = True) -> Any:
         if e.op == "var":
-            return self.values[id(e.value)]
+            return self.values[e.value]
         if e.op == "const":
             return ca.SX(float(e.value))
         # Operands first, on a stack of our own: expressions may be deeper than Python's.
         stack = [(e, events)]
         while stack:
             node, inside = stack[-1]
-            key = (id(node), inside)
+            key = (node, inside)
             if key in self._done:
                 stack.pop()
                 continue
             below = inside and node.op not in ("noevent", "smooth")
             missing = [] if node.op == "delay" or (below and is_held(node)) else [
-                (a, below) for a in node.args if a.args and (id(a), below) not in self._done
+                (a, below) for a in node.args if a.args and (a, below) not in self._done
             ]  # fmt: skip
             if missing:
                 stack.extend(missing)
                 continue
             self._done[key] = (node, self._translate(node, inside))
             stack.pop()
-        return self._done[(id(e), events)][1]
+        return self._done[(e, events)][1]
 
     def _translate(self, e: Expr, events: bool) -> Any:
         op, a = e.op, e.args
@@ -250,10 +251,10 @@ class Graph:
         self.implicit = [v for block in blocks for v in block.implicit]
         self.s = ca.SX.sym("s", len(self.implicit))
         self.memory = memory
-        values: dict[int, Any] = {id(TIME_VARIABLE): self.t}
+        values: dict[Variable, Any] = {TIME_VARIABLE: self.t}
         for group, symbols in ((states, self.x), (parameters, self.p), (self.implicit, self.s)):
             if group:
-                values.update(zip(map(id, group), ca.vertsplit(symbols), strict=True))
+                values.update(zip(group, ca.vertsplit(symbols), strict=True))
         if not start:
             values.update(memory.pre_values())
         self.translate = Translator(values, memory, homotopy=start)
@@ -264,15 +265,15 @@ class Graph:
             self.order.extend(block.unknowns)
             if block.kind == "explicit":
                 assert block.solution is not None
-                values[id(block.unknowns[0])] = self.translate(block.solution)
+                values[block.unknowns[0]] = self.translate(block.solution)
             else:
                 for variable, value in block.inner:
-                    values[id(variable)] = self.translate(value)
+                    values[variable] = self.translate(value)
                 self._solvers.append((block, position, self._residual(block)))
                 position += len(block.implicit)
 
     def value(self, variable: Variable) -> Any:
-        return self.translate.values[id(variable)]
+        return self.translate.values[variable]
 
     def _residual(self, block: Block) -> Any:
         inputs = [self.t, self.x, self.p, self.memory.symbols, self.s]

@@ -24,8 +24,8 @@ from movrel.equations.sorting import block_order
 from movrel.equations.starts import Starts
 from movrel.errors import StructureFault, Unsupported
 from movrel.model import expression as x
-from movrel.model.expression import Expr
-from movrel.model.flat import FlatEquation, Variable
+from movrel.model.expression import Expr, Variable
+from movrel.model.flat import FlatEquation
 
 Array = npt.NDArray[np.float64]
 
@@ -41,19 +41,19 @@ _UNNAMED, _FIXED = 3.0, 0.3
 class Chains:
     """Variables and their derivatives: ``rate(v)`` is the variable that stands for ``der(v)``."""
 
-    def __init__(self, allowed: set[int], starts: Starts) -> None:
+    def __init__(self, allowed: set[Variable], starts: Starts) -> None:
         self.allowed = allowed
         self.starts = starts
-        self.rates: dict[int, Variable] = {}
-        self.base: dict[int, Variable] = {}
+        self.rates: dict[Variable, Variable] = {}
+        self.base: dict[Variable, Variable] = {}
 
     def rate(self, v: Variable) -> Expr:
         return x.var(self.rate_variable(v))
 
     def rate_variable(self, v: Variable) -> Variable:
-        found = self.rates.get(id(v))
+        found = self.rates.get(v)
         if found is None:
-            if id(v) not in self.allowed and id(v) not in self.base:
+            if v not in self.allowed and v not in self.base:
                 raise Unsupported(
                     f"the derivative of the input '{v.name}' is not known.", v.where,
                     "Use the slope of a filtered signal: T*der(y) = u - y.",
@@ -66,20 +66,20 @@ class Chains:
             found.unit = (
                 (f"({v.unit})/s" if set(v.unit) & set("./") else f"{v.unit}/s") if v.unit else ""
             )
-            self.rates[id(v)] = found
-            self.base[id(found)] = v
+            self.rates[v] = found
+            self.base[found] = v
         return found
 
     def depth(self, v: Variable) -> int:
         count = 0
-        while id(v) in self.base:
-            v = self.base[id(v)]
+        while v in self.base:
+            v = self.base[v]
             count += 1
         return count
 
     def down(self, v: Variable, levels: int) -> Variable:
         for _ in range(levels):
-            v = self.base[id(v)]
+            v = self.base[v]
         return v
 
 
@@ -137,12 +137,12 @@ class Reduction:
         """The best choice for given values of the matrices of all constraint blocks."""
         return tuple(_select(b, m) for b, m in zip(self.constraints, matrices, strict=True))
 
-    def dummies(self, selection: Selection) -> set[int]:
+    def dummies(self, selection: Selection) -> set[Variable]:
         """Identities of the derivatives that become plain unknowns."""
-        found: set[int] = set()
+        found: set[Variable] = set()
         for block, levels in zip(self.constraints, selection, strict=True):
             for level, columns in enumerate(levels):
-                found |= {id(self.chains.down(block.columns[c], level)) for c in columns}
+                found |= {self.chains.down(block.columns[c], level) for c in columns}
         return found
 
     def states(self, selection: Selection) -> list[Variable]:
@@ -150,7 +150,7 @@ class Reduction:
         return [
             v
             for v in self.variables
-            if id(v) in self.chains.rates and id(self.chains.rates[id(v)]) not in dummies
+            if v in self.chains.rates and self.chains.rates[v] not in dummies
         ]
 
     def worn_out(self, selection: Selection, matrices: list[Array]) -> bool:
@@ -172,7 +172,7 @@ def reduce_index(
     """
     found = list(equations)
     successor: dict[int, int] = {}
-    tops = [v for v in _with_rates(unknowns, chains) if id(v) not in chains.rates]
+    tops = [v for v in _with_rates(unknowns, chains) if v not in chains.rates]
     rows = incidence(found, tops)
     column_of, _ = match(rows, len(tops))
     if -1 in column_of:
@@ -189,8 +189,8 @@ def _with_rates(unknowns: list[Variable], chains: Chains) -> list[Variable]:
     result = []
     for v in unknowns:
         result.append(v)
-        while id(v) in chains.rates:
-            v = chains.rates[id(v)]
+        while v in chains.rates:
+            v = chains.rates[v]
             result.append(v)
     return result
 
@@ -200,26 +200,26 @@ def _pantelides(equations: list[FlatEquation], chains: Chains) -> dict[int, int]
     holds = [_variables_of(e) for e in equations]
     successor: dict[int, int] = {}
     depth = [0] * len(equations)
-    assigned: dict[int, int] = {}
-    named = {id(v): v for variables in holds for v in variables}
+    assigned: dict[Variable, int] = {}
 
-    def highest_orders(e: int) -> Iterator[int]:
-        keys = (id(v) for v in holds[e])
+    def highest_orders(e: int) -> Iterator[Variable]:
         return (
-            k for k in keys if k not in chains.rates and (k in chains.allowed or k in chains.base)
+            v
+            for v in holds[e]
+            if v not in chains.rates and (v in chains.allowed or v in chains.base)
         )
 
     for start in range(len(equations)):
         e = start
         while True:
-            seen: dict[int, None] = {}
+            seen: dict[Variable, None] = {}
             path = augmenting_path(e, highest_orders, assigned.get, seen)
             if path is not None:
                 assigned.update((column, row) for row, column in path)
                 break
-            for key in seen:
-                chains.rate_variable(named[key])
-            for q in [e, *(assigned[key] for key in seen)]:
+            for v in seen:
+                chains.rate_variable(v)
+            for q in [e, *(assigned[v] for v in seen)]:
                 if depth[q] >= DEPTH_LIMIT:
                     raise Unsupported(
                         f"'{equations[q].as_written()}' would have to be differentiated more than {DEPTH_LIMIT} times.",
@@ -228,16 +228,15 @@ def _pantelides(equations: list[FlatEquation], chains: Chains) -> dict[int, int]
                 successor[q] = len(equations)
                 equations.append(_differentiated(equations[q], chains))
                 holds.append(_variables_of(equations[-1]))
-                named.update((id(v), v) for v in holds[-1])
                 depth.append(depth[q] + 1)
-            for key in seen:
-                assigned[id(chains.rates[key])] = successor[assigned[key]]
+            for v in seen:
+                assigned[chains.rates[v]] = successor[assigned[v]]
             e = successor[e]
     return successor
 
 
 def _variables_of(e: FlatEquation) -> list[Variable]:
-    return list({id(v): v for side in (e.left, e.right) for v in occurring(side)}.values())
+    return list(dict.fromkeys(v for side in (e.left, e.right) for v in occurring(side)))
 
 
 def _differentiated(e: FlatEquation, chains: Chains) -> FlatEquation:
@@ -262,7 +261,7 @@ def _constraint_blocks(
         return count
 
     top_equations = [i for i in range(len(equations)) if i not in successor]
-    top_variables = [v for v in variables if id(v) not in chains.rates]
+    top_variables = [v for v in variables if v not in chains.rates]
     rows = incidence([equations[i] for i in top_equations], top_variables)
     column_of, row_of = match(rows, len(top_variables))
     if -1 in column_of or -1 in row_of:
@@ -278,14 +277,14 @@ def _constraint_blocks(
         if not derived:
             continue
         unknowns = [top_variables[c] for c in columns]
-        keys = {id(v) for v in unknowns}
+        keys = set(unknowns)
         matrix = []
         for e, _ in derived:
             parts = linear_parts(x.subtract(equations[e].left, equations[e].right), keys)
             assert parts is not None, (
                 "a differentiated equation is linear in its highest derivatives"
             )
-            matrix.append([parts[0].get(id(v), x.ZERO) for v in unknowns])
+            matrix.append([parts[0].get(v, x.ZERO) for v in unknowns])
         depths = [chains.depth(v) for v in unknowns]
         willingness = [
             [_willing(chains.down(v, k + 1), chains.starts) for k in range(d)]
@@ -380,7 +379,7 @@ def _worn_out(block: ConstraintBlock, levels: tuple[tuple[int, ...], ...], matri
     return False
 
 
-def guessed_matrices(reduction: Reduction, values: dict[int, Any]) -> list[Array]:
+def guessed_matrices(reduction: Reduction, values: dict[Variable, Any]) -> list[Array]:
     """The matrices of the constraint blocks at given values; what has none gets a value at random."""
     rng = np.random.default_rng(1)
     filled = dict(values)
@@ -388,7 +387,7 @@ def guessed_matrices(reduction: Reduction, values: dict[int, Any]) -> list[Array
         for row in block.matrix:
             for e in row:
                 for v in x.variables(e):
-                    filled.setdefault(id(v), float(rng.uniform(0.5, 1.5)))
+                    filled.setdefault(v, float(rng.uniform(0.5, 1.5)))
     matrices = []
     for block in reduction.constraints:
         made = np.zeros((len(block.equations), len(block.columns)))

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from movrel.model import expression as x
+from movrel.model.expression import Variable
 from movrel.model.flat import Assertion
 
 
@@ -18,7 +19,7 @@ def about_parameters(a: Assertion) -> bool:
     )
 
 
-def broken(assertions: list[Assertion], values: dict[int, Any]) -> list[tuple[Assertion, str]]:
+def broken(assertions: list[Assertion], values: dict[Variable, Any]) -> list[tuple[Assertion, str]]:
     """Those that do not hold for these parameters, each with its message, values put in.
 
     What cannot be worked out counts as broken.
@@ -34,7 +35,7 @@ def broken(assertions: list[Assertion], values: dict[int, Any]) -> list[tuple[As
     return found
 
 
-def _message(a: Assertion, values: dict[int, Any]) -> str:
+def _message(a: Assertion, values: dict[Variable, Any]) -> str:
     try:
         return str(x.evaluate(a.message, values))
     except (ArithmeticError, ValueError, KeyError, TypeError):

@@ -4,59 +4,56 @@ from __future__ import annotations
 
 from movrel.equations.occurrence import is_held, occurring
 from movrel.model import expression as x
-from movrel.model.expression import Expr
-from movrel.model.flat import Variable
+from movrel.model.expression import Expr, Variable
 
 
-def contains(e: Expr, unknowns: set[int]) -> bool:
+def contains(e: Expr, unknowns: set[Variable]) -> bool:
     """Whether any of the variables (by identity) occurs, held relations included."""
-    return any(node.op == "var" and id(node.value) in unknowns for node in x.walk(e))
+    return any(node.op == "var" and node.value in unknowns for node in x.walk(e))
 
 
-def depends(e: Expr, unknowns: set[int]) -> bool:
+def depends(e: Expr, unknowns: set[Variable]) -> bool:
     """Whether the value depends on any of the variables while held relations stay as they are."""
-    return any(id(v) in unknowns for v in occurring(e))
+    return any(v in unknowns for v in occurring(e))
 
 
-def linear_parts(e: Expr, unknowns: set[int]) -> tuple[dict[int, Expr], Expr] | None:
+def linear_parts(e: Expr, unknowns: set[Variable]) -> tuple[dict[Variable, Expr], Expr] | None:
     """``e`` as ``sum(coefficient * unknown) + rest``, or None when it is not linear.
 
     The coefficients are free of the unknowns but for relations that are held between events.
     """
-    free: dict[int, bool] = {}
-    parts: dict[int, Parts | None] = {}
+    free: dict[Expr, bool] = {}
+    parts: dict[Expr, Parts | None] = {}
     for node in x.post_order(e):
-        is_unknown = node.op == "var" and id(node.value) in unknowns
+        is_unknown = node.op == "var" and node.value in unknowns
         if node.op == "delay":
-            free[id(node)] = True  # the past is known
+            free[node] = True  # the past is known
         elif node.op in ("noevent", "smooth"):
-            free[id(node)] = not contains(node, unknowns)
+            free[node] = not contains(node, unknowns)
         else:
             # The outcome of a held relation is known, whatever it compares.
-            free[id(node)] = not is_unknown and (
-                all(free[id(a)] for a in node.args) or is_held(node)
-            )
-        if free[id(node)]:
-            parts[id(node)] = ({}, node)
+            free[node] = not is_unknown and (all(free[a] for a in node.args) or is_held(node))
+        if free[node]:
+            parts[node] = ({}, node)
         else:
-            parts[id(node)] = (
-                ({id(node.value): x.ONE}, x.ZERO)
+            parts[node] = (
+                ({node.value: x.ONE}, x.ZERO)
                 if is_unknown
                 else _one_node(node, free, parts, unknowns)
             )
-    return parts[id(e)]
+    return parts[e]
 
 
-Parts = tuple[dict[int, Expr], Expr]
+Parts = tuple[dict[Variable, Expr], Expr]
 
 
 def _one_node(
-    e: Expr, free: dict[int, bool], parts: dict[int, Parts | None], unknowns: set[int]
+    e: Expr, free: dict[Expr, bool], parts: dict[Expr, Parts | None], unknowns: set[Variable]
 ) -> Parts | None:
     """The linear parts of a node that holds an unknown, those of its operands being known."""
     op, a = e.op, e.args
     if op in ("+", "-"):
-        left, right = parts[id(a[0])], parts[id(a[1])]
+        left, right = parts[a[0]], parts[a[1]]
         if left is None or right is None:
             return None
         combine = x.add if op == "+" else x.subtract
@@ -65,7 +62,7 @@ def _one_node(
             coefficients[key] = combine(coefficients.get(key, x.ZERO), value)
         return coefficients, combine(left[1], right[1])
     if op == "neg":
-        inner = parts[id(a[0])]
+        inner = parts[a[0]]
         return (
             None
             if inner is None
@@ -73,21 +70,21 @@ def _one_node(
         )
     if op == "*":
         for factor, other in ((a[0], a[1]), (a[1], a[0])):
-            if free[id(factor)]:
-                inner = parts[id(other)]
+            if free[factor]:
+                inner = parts[other]
                 if inner is None:
                     return None
                 return {k: x.multiply(factor, v) for k, v in inner[0].items()}, x.multiply(
                     factor, inner[1]
                 )
         return None
-    if op == "/" and free[id(a[1])]:
-        inner = parts[id(a[0])]
+    if op == "/" and free[a[1]]:
+        inner = parts[a[0]]
         if inner is None:
             return None
         return {k: x.divide(v, a[1]) for k, v in inner[0].items()}, x.divide(inner[1], a[1])
-    if op == "if" and free[id(a[0])]:
-        then, otherwise = parts[id(a[1])], parts[id(a[2])]
+    if op == "if" and free[a[0]]:
+        then, otherwise = parts[a[1]], parts[a[2]]
         if then is None or otherwise is None:
             return None
         keys = dict.fromkeys([*then[0], *otherwise[0]])
@@ -104,7 +101,7 @@ def solve_for(left: Expr, right: Expr, unknown: Variable) -> Expr | None:
 
     Only steps that lose no solution and divide by no unknown are taken.
     """
-    key = {id(unknown)}
+    key = {unknown}
     if left.op == "var" and left.value is unknown and not depends(right, key):
         return right
     if right.op == "var" and right.value is unknown and not depends(left, key):
@@ -118,12 +115,12 @@ def solve_for(left: Expr, right: Expr, unknown: Variable) -> Expr | None:
     if isolated is not None:
         return isolated
     parts = linear_parts(x.subtract(left, right), key)
-    if parts is None or parts[0][id(unknown)].is_const(0):
+    if parts is None or parts[0][unknown].is_const(0):
         return None
-    return x.divide(x.negate(parts[1]), parts[0][id(unknown)])
+    return x.divide(x.negate(parts[1]), parts[0][unknown])
 
 
-def _isolate(side: Expr, other: Expr, unknown: Variable, key: set[int]) -> Expr | None:
+def _isolate(side: Expr, other: Expr, unknown: Variable, key: set[Variable]) -> Expr | None:
     """Peel operators off the side in which the unknown occurs, as long as it occurs in one operand."""
     while not (side.op == "var" and side.value is unknown):
         op, a = side.op, side.args

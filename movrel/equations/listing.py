@@ -8,7 +8,8 @@ from movrel.equations import typeset
 from movrel.equations.report import counts
 from movrel.equations.sorting import Block
 from movrel.equations.system import System
-from movrel.model.flat import FlatEquation, Variable
+from movrel.model.expression import Variable
+from movrel.model.flat import FlatEquation
 
 #: Most equations that are listed; larger systems are cut and say so.
 LISTED = 3_000
@@ -81,7 +82,7 @@ def listing(system: System) -> EquationList:
         blocks.append(_block(block, rates))
     trivial = []
     for v in system.flat.variables:
-        alias = system.reduced.aliases.get(id(v))
+        alias = system.reduced.aliases.get(v)
         if alias is not None:
             sign = "-" if alias.sign < 0 else ""
             trivial.append(
@@ -91,11 +92,11 @@ def listing(system: System) -> EquationList:
                     v.component,
                 )
             )
-        elif id(v) in system.reduced.fixed:
+        elif v in system.reduced.fixed:
             trivial.append(
                 TrivialRow(
                     v.name,
-                    f"{typeset.name(v.name)} = {system.reduced.fixed[id(v)]:.6g}",
+                    f"{typeset.name(v.name)} = {system.reduced.fixed[v]:.6g}",
                     v.component,
                 )
             )
@@ -121,7 +122,7 @@ def _block(block: Block, rates: set[str]) -> EquationBlock:
             )
         )
     else:
-        inner = {id(v): value for v, value in block.inner}
+        inner = dict(block.inner)
         for v, value in block.inner:
             rows.append(
                 _row(
@@ -131,7 +132,7 @@ def _block(block: Block, rates: set[str]) -> EquationBlock:
                     origin=False,
                 )
             )
-        tears = [v for v in block.unknowns if id(v) not in inner]
+        tears = [v for v in block.unknowns if v not in inner]
         for e, v in zip(block.residuals or block.equations, tears, strict=False):
             left, right = e.original or (e.left, e.right)
             rows.append(_row(typeset.equation(left, right), e, v))

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Hashable, Iterator
+from typing import TypeVar
 
 import numpy as np
 from scipy.sparse import csr_matrix
 from scipy.sparse.csgraph import maximum_bipartite_matching
+
+Column = TypeVar("Column", bound=Hashable)
 
 
 def match(
@@ -54,17 +57,17 @@ def match(
 
 def augmenting_path(
     start: int,
-    candidates: Callable[[int], Iterator[int]],
-    owner: Callable[[int], int | None],
-    seen: dict[int, None],
-) -> list[tuple[int, int]] | None:
+    candidates: Callable[[int], Iterator[Column]],
+    owner: Callable[[Column], int | None],
+    seen: dict[Column, None],
+) -> list[tuple[int, Column]] | None:
     """A path from the row ``start`` that ends in a column without an owner, as pairs (row, its new column).
 
     ``None`` if there is none; then ``seen`` holds, in the order met, every column that can be reached.
     Depth first, without recursion. Assigning each pair of the path makes the matching larger by one.
     """
     stack = [(start, candidates(start))]
-    path: list[tuple[int, int]] = []
+    path: list[tuple[int, Column]] = []
     while stack:
         row, remaining = stack[-1]
         for column in remaining:

@@ -11,8 +11,8 @@ from dataclasses import dataclass, field
 
 from movrel.equations.starts import Starts
 from movrel.model import expression as x
-from movrel.model.expression import Expr
-from movrel.model.flat import FlatEquation, Variable
+from movrel.model.expression import Expr, Variable
+from movrel.model.flat import FlatEquation
 
 
 @dataclass(slots=True)
@@ -20,15 +20,15 @@ class PreVariables:
     """The variables that stand for ``pre(v)``, by the identity of ``v``."""
 
     starts: Starts
-    by_variable: dict[int, Variable] = field(default_factory=dict)
+    by_variable: dict[Variable, Variable] = field(default_factory=dict)
     of: list[Variable] = field(default_factory=list)
 
     @property
     def all(self) -> list[Variable]:
-        return [self.by_variable[id(v)] for v in self.of]
+        return [self.by_variable[v] for v in self.of]
 
     def value(self, v: Variable) -> Expr:
-        found = self.by_variable.get(id(v))
+        found = self.by_variable.get(v)
         if found is None:
             found = Variable(
                 f"pre({v.name})", v.type, "discrete", v.unit, where=v.where, component=v.component
@@ -39,7 +39,7 @@ class PreVariables:
                 start.fixed if v.variability == "discrete" else None,
                 True,
             )
-            self.by_variable[id(v)] = found
+            self.by_variable[v] = found
             self.of.append(v)
         return x.var(found)
 

@@ -7,8 +7,8 @@ tie its operands into the equation in which it stands; ``noEvent`` undoes that.
 from __future__ import annotations
 
 from movrel.model import expression as x
-from movrel.model.expression import Expr
-from movrel.model.flat import FlatEquation, Variable
+from movrel.model.expression import Expr, Variable
+from movrel.model.flat import FlatEquation
 
 #: Roundings that are held whole.
 ROUNDINGS = {"floor", "ceil", "integer", "div"}
@@ -24,33 +24,33 @@ def is_held(e: Expr) -> bool:
 
 def occurring(e: Expr) -> list[Variable]:
     """The variables on which the value depends while all held relations stay as they are."""
-    found: dict[int, Variable] = {}
-    seen: set[tuple[int, bool]] = set()
+    found: dict[Variable, None] = {}
+    seen: set[tuple[Expr, bool]] = set()
     stack = [(e, False)]
     while stack:
         node, literal = stack.pop()
         if node.op == "var":
-            found.setdefault(id(node.value), node.value)
+            found[node.value] = None
             continue
-        if not node.args or (id(node), literal) in seen:
+        if not node.args or (node, literal) in seen:
             continue
-        seen.add((id(node), literal))
+        seen.add((node, literal))
         if node.op == "delay" or (not literal and is_held(node)):
             continue
         literal = literal or node.op in _LITERAL
         stack.extend((a, literal) for a in reversed(node.args))
-    return list(found.values())
+    return list(found)
 
 
 def incidence(equations: list[FlatEquation], unknowns: list[Variable]) -> list[list[int]]:
     """For each equation the numbers of the unknowns that occur in it."""
-    number = {id(v): i for i, v in enumerate(unknowns)}
+    number = {v: i for i, v in enumerate(unknowns)}
     rows = []
     for equation in equations:
         found: dict[int, None] = {}
         for side in (equation.left, equation.right):
             for variable in occurring(side):
-                if (i := number.get(id(variable))) is not None:
+                if (i := number.get(variable)) is not None:
                     found[i] = None
         rows.append(list(found))
     return rows

@@ -10,7 +10,8 @@ import numpy.typing as npt
 from movrel.equations.starts import Starts
 from movrel.errors import StructureFault
 from movrel.model import expression as x
-from movrel.model.flat import FlatModel, Variable
+from movrel.model.expression import Variable
+from movrel.model.flat import FlatModel
 
 Array = npt.NDArray[np.float64]
 
@@ -28,7 +29,7 @@ def numeric_parameters(flat: FlatModel) -> list[Variable]:
 def solved_parameters(flat: FlatModel) -> list[Variable]:
     """Parameters with ``fixed = false`` and those that depend on them: the start system finds them."""
     found = {
-        id(v)
+        v
         for v in flat.parameters()
         if v.fixed is False and v.variability == "parameter" and v.binding is None
     }
@@ -39,47 +40,47 @@ def solved_parameters(flat: FlatModel) -> list[Variable]:
         growing = False
         for v in flat.parameters():
             if (
-                id(v) not in found
+                v not in found
                 and v.binding is not None
-                and any(id(u) in found for u in x.variables(v.binding))
+                and any(u in found for u in x.variables(v.binding))
             ):
-                found.add(id(v))
+                found.add(v)
                 growing = True
-    return [v for v in flat.parameters() if id(v) in found]
+    return [v for v in flat.parameters() if v in found]
 
 
 def affected_by(flat: FlatModel, settings: dict[str, float]) -> list[Variable]:
     """The parameters that are set, and all whose bindings depend on them."""
     parameters = flat.parameters()
-    found = {id(v) for v in parameters if v.name in settings}
+    found = {v for v in parameters if v.name in settings}
     growing = True
     while growing:
         growing = False
         for v in parameters:
             if (
-                id(v) not in found
+                v not in found
                 and v.binding is not None
-                and any(id(u) in found for u in x.variables(v.binding))
+                and any(u in found for u in x.variables(v.binding))
             ):
-                found.add(id(v))
+                found.add(v)
                 growing = True
-    return [v for v in parameters if id(v) in found]
+    return [v for v in parameters if v in found]
 
 
 def parameter_values(
-    flat: FlatModel, settings: dict[str, float], known: dict[int, Any] | None = None
-) -> dict[int, Any]:
-    """The value of every parameter and constant by ``id(variable)``, bindings worked out in order.
+    flat: FlatModel, settings: dict[str, float], known: dict[Variable, Any] | None = None
+) -> dict[Variable, Any]:
+    """The value of every parameter and constant by ``variable``, bindings worked out in order.
 
     Parameters that the start system finds have their start value. ``known`` holds the values that need
     not be worked out again. Raises :class:`StructureFault` for
     a parameter without a value or a cycle.
     """
-    values: dict[int, Any] = dict(known or {})
+    values: dict[Variable, Any] = dict(known or {})
     working: list[Variable] = []
 
     def value(v: Variable) -> Any:
-        key = id(v)
+        key = v
         if key in values:
             return values[key]
         if v.name in settings and v.variability == "parameter":
@@ -109,7 +110,7 @@ def parameter_values(
             raise StructureFault(f"the parameter '{v.name}' has no value.", v.where, "Give it one.")
         working.append(v)
         try:
-            needed = {id(u): value(u) for u in x.variables(source)}
+            needed = {u: value(u) for u in x.variables(source)}
             values[key] = x.evaluate(source, needed)
         except (ArithmeticError, ValueError, TypeError) as fault:
             raise StructureFault(
@@ -129,12 +130,14 @@ def parameter_values(
         return values[key]
 
     for v in flat.parameters():
-        if id(v) not in values:
+        if v not in values:
             value(v)
     return values
 
 
-def start_value(variable: Variable, values: dict[int, Any], starts: Starts | None = None) -> float:
+def start_value(
+    variable: Variable, values: dict[Variable, Any], starts: Starts | None = None
+) -> float:
     """The start attribute as a number; without one 0, or 1 for an enumeration, moved into its limits.
 
     With the ``starts`` of alias removal, a start that the variable took over counts.
@@ -150,7 +153,7 @@ def start_value(variable: Variable, values: dict[int, Any], starts: Starts | Non
         ) from None
 
 
-def _default_start(variable: Variable, values: dict[int, Any]) -> float:
+def _default_start(variable: Variable, values: dict[Variable, Any]) -> float:
     if variable.type == "enumeration":
         return 1.0
     found = 0.0
@@ -163,17 +166,17 @@ def _default_start(variable: Variable, values: dict[int, Any]) -> float:
     return found
 
 
-def parameter_vector(parameters: list[Variable], values: dict[int, Any]) -> Array:
+def parameter_vector(parameters: list[Variable], values: dict[Variable, Any]) -> Array:
     """The vector ``p`` of the functions, shape ``(len(parameters),)``."""
     return np.array(
-        [float(values[id(v)]) if id(v) in values else start_value(v, values) for v in parameters],
+        [float(values[v]) if v in values else start_value(v, values) for v in parameters],
         dtype=float,
     )
 
 
-def broken_limit(variable: Variable, values: dict[int, Any]) -> tuple[str, float] | None:
+def broken_limit(variable: Variable, values: dict[Variable, Any]) -> tuple[str, float] | None:
     """``("minimum" | "maximum", bound)`` that the value of a parameter violates, or None."""
-    value = values.get(id(variable))
+    value = values.get(variable)
     if value is None or isinstance(value, str | bool):
         return None
     if variable.minimum is not None and value < (

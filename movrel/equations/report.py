@@ -5,7 +5,8 @@ from __future__ import annotations
 from movrel.equations.sorting import Block
 from movrel.equations.system import System
 from movrel.model import expression as x
-from movrel.model.flat import FlatEquation, Variable
+from movrel.model.expression import Variable
+from movrel.model.flat import FlatEquation
 
 
 def counts(system: System) -> dict[str, int]:
@@ -60,11 +61,11 @@ def describe(system: System) -> str:
     if system.reduced.aliases or system.reduced.fixed:
         lines += ["", "Trivial equations, removed"]
         for v in system.flat.variables:
-            alias = system.reduced.aliases.get(id(v))
+            alias = system.reduced.aliases.get(v)
             if alias is not None:
                 lines.append(f"  {v.name} = {'-' if alias.sign < 0 else ''}{alias.of.name}")
-            elif id(v) in system.reduced.fixed:
-                lines.append(f"  {v.name} = {system.reduced.fixed[id(v)]:g}")
+            elif v in system.reduced.fixed:
+                lines.append(f"  {v.name} = {system.reduced.fixed[v]:g}")
     return "\n".join(lines)
 
 
@@ -75,11 +76,11 @@ def _discrete(system: System) -> list[Variable]:
 def _why(system: System, v: Variable) -> str:
     """Why a variable is a state, where there was a choice."""
     reduction = system.ordered.reduction
-    among: set[int] = set()
+    among: set[Variable] = set()
     for block in reduction.constraints:
         for column, depth in zip(block.columns, block.column_depth, strict=True):
-            among |= {id(reduction.chains.down(column, k)) for k in range(1, depth + 1)}
-    if id(v) not in among:
+            among |= {reduction.chains.down(column, k) for k in range(1, depth + 1)}
+    if v not in among:
         return ""
     if v.state_select not in ("default", "avoid", "never"):
         return f"   (chosen: stateSelect = {v.state_select})"
@@ -102,7 +103,7 @@ def _constraints(system: System) -> list[str]:
         if _is_constraint(e, system)
     ]
     names = [
-        v.name for v in reduction.variables if id(v) in reduction.dummies(system.ordered.selection)
+        v.name for v in reduction.variables if v in reduction.dummies(system.ordered.selection)
     ]
     lines.append(f"  plain unknowns instead of derivatives of states: {', '.join(names)}")
     if reduction.dynamic:

@@ -9,7 +9,8 @@ from movrel.equations.index_reduction import Reduction, Selection
 from movrel.equations.modes import PreVariables
 from movrel.equations.parameters import numeric_parameters
 from movrel.equations.sorting import Block
-from movrel.model.flat import Assertion, FlatEquation, FlatModel, Reinit, Termination, Variable
+from movrel.model.expression import Variable
+from movrel.model.flat import Assertion, FlatEquation, FlatModel, Reinit, Termination
 
 
 @dataclass(slots=True)

@@ -14,8 +14,8 @@ from movrel.equations.starts import Starts
 from movrel.equations.tearing import tear
 from movrel.errors import StructureFault
 from movrel.model import expression as x
-from movrel.model.expression import Expr
-from movrel.model.flat import FlatEquation, Variable
+from movrel.model.expression import Expr, Variable
+from movrel.model.flat import FlatEquation
 
 #: How the equations of a block are solved.
 BlockKind: TypeAlias = Literal["explicit", "linear", "nonlinear"]
@@ -102,13 +102,13 @@ def make_block(equations: list[FlatEquation], unknowns: list[Variable], starts: 
         if solution is not None:
             return Block(unknowns, equations, "explicit", solution=solution)
     if all(v.type == "Real" for v in unknowns):
-        keys = {id(v) for v in unknowns}
+        keys = set(unknowns)
         matrix, vector = [], []
         for equation in equations:
             parts = linear_parts(x.subtract(equation.left, equation.right), keys)
             if parts is None:
                 break
-            matrix.append([parts[0].get(id(v), x.ZERO) for v in unknowns])
+            matrix.append([parts[0].get(v, x.ZERO) for v in unknowns])
             vector.append(x.negate(parts[1]))
         else:
             return Block(unknowns, equations, "linear", matrix=matrix, vector=vector)

@@ -14,7 +14,8 @@ from movrel.equations.sorted_model import Sorted
 from movrel.equations.sorting import Block, explain_mismatch, sort_equations
 from movrel.equations.starts import Starts
 from movrel.model import expression as x
-from movrel.model.flat import FlatEquation, Variable
+from movrel.model.expression import Variable
+from movrel.model.flat import FlatEquation
 
 WHAT = "start of the model"
 
@@ -28,8 +29,8 @@ def start_blocks(ordered: Sorted, initial: list[FlatEquation]) -> list[Block]:
     pre = ordered.pre.all
     solved = ordered.solved_parameters
     unknowns = [*ordered.reduction.variables, *pre, *solved]
-    unknowns.sort(key=lambda v: id(v) not in chains.base)
-    is_state = {id(v) for v in ordered.states}
+    unknowns.sort(key=lambda v: v not in chains.base)
+    is_state = set(ordered.states)
     required = [changed(e, at_start) for e in (*ordered.reduction.equations, *initial)]
     required += [
         FlatEquation(x.var(v), v.binding, v.where, v.component, "binding")
@@ -44,11 +45,11 @@ def start_blocks(ordered: Sorted, initial: list[FlatEquation]) -> list[Block]:
     ]
     required += [_start_equation(v, starts) for v in fixed]
     optional = [_start_equation(v, starts) for v in ordered.reduction.variables if not starts.of(v).fixed and v.type == "Real"
-                and (id(v) in chains.rates or id(v) in is_state)]  # fmt: skip
+                and (v in chains.rates or v in is_state)]  # fmt: skip
     optional.sort(
         key=lambda e: (
             starts.of(e.left.variable).value is None,
-            id(e.left.variable) not in is_state,
+            e.left.variable not in is_state,
         )
     )
     before = [

@@ -6,8 +6,7 @@ from dataclasses import dataclass, field
 from typing import NamedTuple
 
 from movrel.model import expression as x
-from movrel.model.expression import Expr
-from movrel.model.flat import Variable
+from movrel.model.expression import Expr, Variable
 
 
 class Start(NamedTuple):
@@ -21,11 +20,11 @@ class Start(NamedTuple):
 class Starts:
     """The start of each variable: its own, or one that it took over. The variables themselves are never altered."""
 
-    inherited: dict[int, Start] = field(default_factory=dict)
+    inherited: dict[Variable, Start] = field(default_factory=dict)
 
     def of(self, v: Variable) -> Start:
         """The start that counts for a variable."""
-        own = self.inherited.get(id(v))
+        own = self.inherited.get(v)
         return own if own is not None else Start(v.start, v.fixed)
 
     def inherit(self, kept: Variable, removed: Variable, sign: int) -> None:
@@ -37,4 +36,4 @@ class Starts:
         if goes.fixed and not fixed:
             fixed = True
         if Start(value, fixed) != stays:
-            self.inherited[id(kept)] = Start(value, fixed)
+            self.inherited[kept] = Start(value, fixed)

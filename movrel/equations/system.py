@@ -31,12 +31,13 @@ from movrel.equations.sorting import Block, explain_mismatch, sort_equations
 from movrel.equations.start import start_blocks
 from movrel.errors import MovrelError
 from movrel.model import expression as x
-from movrel.model.flat import Assertion, FlatEquation, FlatModel, Reinit, Termination, Variable
+from movrel.model.expression import Variable
+from movrel.model.flat import Assertion, FlatEquation, FlatModel, Reinit, Termination
 
 Array = npt.NDArray[np.float64]
 
 
-@dataclass(slots=True)
+@dataclass(eq=False, slots=True)
 class System:
     """A model ready to be initialised and integrated.
 
@@ -137,7 +138,7 @@ def sort_model(flat: FlatModel) -> Sorted:
     reduced = remove_aliases(flat)
     replacement = reduced.replacement()
     pre = PreVariables(reduced.starts)
-    chains = Chains({id(v) for v in reduced.unknowns}, reduced.starts)
+    chains = Chains(set(reduced.unknowns), reduced.starts)
 
     def prepared(e: x.Expr, where: Any, known: bool = False) -> x.Expr:
         replaced = e if known else x.substitute(e, replacement)
@@ -192,20 +193,20 @@ def _check_structure(
     equations: list[FlatEquation], unknowns: list[Variable], chains: Chains
 ) -> None:
     """Refuse what no index reduction can mend: a variable and its derivatives count as one here."""
-    base = {id(v): i for i, v in enumerate(unknowns)}
+    base = {v: i for i, v in enumerate(unknowns)}
     together = list(unknowns)
     for v in unknowns:
-        while id(v) in chains.rates:
-            base[id(chains.rates[id(v)])] = base[id(v)]
-            v = chains.rates[id(v)]
+        while v in chains.rates:
+            base[chains.rates[v]] = base[v]
+            v = chains.rates[v]
             together.append(v)
-    rows = [sorted({base[id(together[c])] for c in row}) for row in incidence(equations, together)]
+    rows = [sorted({base[together[c]] for c in row}) for row in incidence(equations, together)]
     column_of, row_of = match(rows, len(unknowns))
     if -1 in column_of or -1 in row_of:
         raise explain_mismatch(equations, unknowns, rows, column_of, row_of, "model")
 
 
-def _guesses(flat: FlatModel, reduced: Reduced, reduction: Reduction) -> dict[int, Any]:
+def _guesses(flat: FlatModel, reduced: Reduced, reduction: Reduction) -> dict[Variable, Any]:
     """Numbers for a first look at the constraints: parameter values and start values."""
     try:
         values = parameter_values(flat, {})
@@ -215,7 +216,7 @@ def _guesses(flat: FlatModel, reduced: Reduced, reduction: Reduction) -> dict[in
         start = reduced.starts.of(v).value
         if start is not None:
             try:
-                values[id(v)] = x.evaluate(start, values)
+                values[v] = x.evaluate(start, values)
             except (ArithmeticError, ValueError, KeyError, TypeError):
                 continue
     return values
@@ -233,10 +234,10 @@ def resort(found: Sorted, selection: Selection) -> Sorted:
 def _with_blocks(found: Sorted, initial: list[FlatEquation] | None) -> Sorted:
     reduction = found.reduction
     found.states = reduction.states(found.selection)
-    is_state = {id(v) for v in found.states}
-    unknowns = [v for v in reduction.variables if id(v) not in is_state]
+    is_state = set(found.states)
+    unknowns = [v for v in reduction.variables if v not in is_state]
     # Rates come first, so that in a tie a derivative is what an equation determines.
-    unknowns.sort(key=lambda v: id(v) not in reduction.chains.base)
+    unknowns.sort(key=lambda v: v not in reduction.chains.base)
     running = during_run(found.pre)
     found.blocks = sort_equations(
         [changed(e, running) for e in reduction.equations], unknowns, found.reduced.starts
@@ -267,7 +268,7 @@ def build_system(flat: FlatModel, ordered: Sorted | None = None) -> System:
     )
     graph = Graph(found.blocks, found.states, parameters, memory)
     start = Graph(found.initial_blocks, [], parameters, memory, start=True)
-    dx = _vector([graph.value(found.reduction.chains.rates[id(v)]) for v in found.states])
+    dx = _vector([graph.value(found.reduction.chains.rates[v]) for v in found.states])
     y = _vector([graph.value(v) for v in graph.order])
     judged = _vector([graph.translate(a, False) for a in always])
     acting = _vector([graph.translate(a) for a in actions])

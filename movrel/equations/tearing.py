@@ -10,8 +10,8 @@ from movrel.equations.linear import depends, linear_parts, solve_for
 from movrel.equations.occurrence import incidence
 from movrel.equations.starts import Starts
 from movrel.model import expression as x
-from movrel.model.expression import Expr
-from movrel.model.flat import FlatEquation, Variable
+from movrel.model.expression import Expr, Variable
+from movrel.model.flat import FlatEquation
 
 #: Blocks larger than this are torn without looking for the best tear.
 SEARCH_LIMIT = 400
@@ -36,15 +36,15 @@ def tear(
     tears: list[int] = []
     safe: dict[tuple[int, int], Expr | None] = {}
     curved = _in_nonlinear_terms(equations, unknowns, rows)
-    bent: set[int] = set()  # identities of unknowns that depend nonlinearly on the torn ones
+    bent: set[Variable] = set()  # unknowns that depend nonlinearly on the torn ones
     while len(known) < len(unknowns):
         found = _next_inner(rows, known, open_rows, equations, unknowns, safe, bent, curved)
         if found is not None:
             row, column, value = found
             inner.append((unknowns[column], value))
-            straight = {id(unknowns[c]) for c in known} - bent
+            straight = {unknowns[c] for c in known} - bent
             if depends(value, bent) or linear_parts(value, straight) is None:
-                bent.add(id(unknowns[column]))
+                bent.add(unknowns[column])
             known.add(column)
             open_rows.discard(row)
             continue
@@ -56,8 +56,8 @@ def tear(
 
 def _next_inner(
     rows: list[set[int]], known: set[int], open_rows: set[int], equations: list[FlatEquation],
-    unknowns: list[Variable], safe: dict[tuple[int, int], Expr | None], bent: set[int],
-    curved: set[int],
+    unknowns: list[Variable], safe: dict[tuple[int, int], Expr | None], bent: set[Variable],
+    curved: set[Variable],
 ) -> tuple[int, int, Expr] | None:  # fmt: skip
     for row in sorted(open_rows):
         missing = rows[row] - known
@@ -70,8 +70,8 @@ def _next_inner(
         value = safe[key]
         if value is None or linear_parts(value, bent) is None:
             continue
-        straight = {id(unknowns[c]) for c in known} - bent
-        if id(unknowns[column]) not in curved or (
+        straight = {unknowns[c] for c in known} - bent
+        if unknowns[column] not in curved or (
             not depends(value, bent) and linear_parts(value, straight) is not None
         ):
             return row, column, value
@@ -80,13 +80,13 @@ def _next_inner(
 
 def _in_nonlinear_terms(
     equations: list[FlatEquation], unknowns: list[Variable], rows: list[set[int]]
-) -> set[int]:
+) -> set[Variable]:
     """Identities of the unknowns that occur nonlinearly in some equation."""
-    found: set[int] = set()
+    found: set[Variable] = set()
     for equation, row in zip(equations, rows, strict=True):
         whole = x.subtract(equation.left, equation.right)
         for column in row:
-            key = id(unknowns[column])
+            key = unknowns[column]
             if key not in found and linear_parts(whole, {key}) is None:
                 found.add(key)
     return found
@@ -121,9 +121,9 @@ def safe_solution(equation: FlatEquation, unknown: Variable) -> Expr | None:
     value = solve_for(equation.left, equation.right, unknown)
     if value is None or value.size > 100_000:
         return None
-    before = {id(node) for side in (equation.left, equation.right) for node in x.walk(side)}
+    before = {node for side in (equation.left, equation.right) for node in x.walk(side)}
     for node in x.walk(value):
-        if node.op == "/" and id(node) not in before and not _firm(node.args[1]):
+        if node.op == "/" and node not in before and not _firm(node.args[1]):
             return None
     return value
 

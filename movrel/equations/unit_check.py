@@ -13,8 +13,8 @@ from fractions import Fraction
 
 from movrel.errors import Place, UnitFault
 from movrel.model import expression as x
-from movrel.model.expression import Expr
-from movrel.model.flat import TIME_VARIABLE, FlatModel, Variable
+from movrel.model.expression import TIME_VARIABLE, Expr, Variable
+from movrel.model.flat import FlatModel
 from movrel.units import dimension_words, unit
 
 #: Rounds of inference, and warnings that are given at most.
@@ -96,8 +96,8 @@ def check_units(flat: FlatModel) -> list[UnitMismatch]:
 class _Check:
     def __init__(self, flat: FlatModel) -> None:
         self.flat = flat
-        self.known: dict[int, Measure] = {id(TIME_VARIABLE): Measure(unit("s").dimension, 1.0)}
-        self.inferred: dict[int, Variable] = {}
+        self.known: dict[Variable, Measure] = {TIME_VARIABLE: Measure(unit("s").dimension, 1.0)}
+        self.inferred: dict[Variable, Variable] = {}
         self.found: list[UnitMismatch] = []
 
     def run(self) -> list[UnitMismatch]:
@@ -110,7 +110,7 @@ class _Check:
                         UnitMismatch(f"the unit of '{v.name}': {fault.message}", v.where)
                     )
                     continue
-                self.known[id(v)] = Measure(u.dimension, u.factor, u.offset != 0.0)
+                self.known[v] = Measure(u.dimension, u.factor, u.offset != 0.0)
         pairs = [
             (e.left, side, e.where, e.as_written())
             for e in self.flat.equations
@@ -161,15 +161,15 @@ class _Check:
 
     def _measure(self, e: Expr) -> Measure | None:
         """The unit of an expression, None where it is open. Raises :class:`_Clash`."""
-        done: dict[int, Measure | None] = {}
+        done: dict[Expr, Measure | None] = {}
         for node in x.post_order(e):
-            done[id(node)] = self._one(node, done)
-        return done[id(e)]
+            done[node] = self._one(node, done)
+        return done[e]
 
-    def _one(self, e: Expr, done: dict[int, Measure | None]) -> Measure | None:
+    def _one(self, e: Expr, done: dict[Expr, Measure | None]) -> Measure | None:
         op, a = e.op, e.args
         if op == "var":
-            return self.known.get(id(e.value))
+            return self.known.get(e.value)
         if op == "const" or op in _TRUTHS:
             return None
         if op in _SAME:
@@ -178,9 +178,9 @@ class _Check:
         if op == "if":
             return self._agree(a[1], a[2], done)
         if op in _KEPT:
-            return done[id(a[0])]
+            return done[a[0]]
         if op == "der":
-            inner = done[id(a[0])]
+            inner = done[a[0]]
             return None if inner is None else _product(inner, Measure(unit("s").dimension, 1.0), -1)
         if op in ("*", "/"):
             p, q = self._factor(a[0], done), self._factor(a[1], done)
@@ -188,10 +188,10 @@ class _Check:
         if op == "^":
             return self._power(a, done)
         if op == "sqrt":
-            inner = done[id(a[0])]
+            inner = done[a[0]]
             return None if inner is None else _raised(inner, Fraction(1, 2))
         if op in _PLAIN_ARGUMENT:
-            inner = done[id(a[0])]
+            inner = done[a[0]]
             if inner is not None and not inner.fits(PLAIN) and not _only_time(a[0]):
                 raise _Clash(
                     f"{op} needs a plain number, '{x.show(a[0])}' is {self._words(a[0], inner)}"
@@ -202,8 +202,8 @@ class _Check:
             return PLAIN
         return PLAIN if op == "sign" else None
 
-    def _agree(self, a: Expr, b: Expr, done: dict[int, Measure | None]) -> Measure | None:
-        p, q = done[id(a)], done[id(b)]
+    def _agree(self, a: Expr, b: Expr, done: dict[Expr, Measure | None]) -> Measure | None:
+        p, q = done[a], done[b]
         if p is None and a.is_const(KELVIN):
             a, b, p, q = b, a, q, p
         if (
@@ -217,15 +217,15 @@ class _Check:
             raise _Clash(self._both(a, p, b, q))
         return p if p is not None else q
 
-    def _factor(self, e: Expr, done: dict[int, Measure | None]) -> Measure | None:
+    def _factor(self, e: Expr, done: dict[Expr, Measure | None]) -> Measure | None:
         if e.op == "const" and isinstance(e.value, int | float) and not isinstance(e.value, bool):
             number = abs(float(e.value))
             return PLAIN if (number.is_integer() and number <= 12) or number in _FACTORS else None
-        found = done[id(e)]
+        found = done[e]
         return None if found is not None and found.offset else found
 
-    def _power(self, a: tuple[Expr, ...], done: dict[int, Measure | None]) -> Measure | None:
-        base = done[id(a[0])]
+    def _power(self, a: tuple[Expr, ...], done: dict[Expr, Measure | None]) -> Measure | None:
+        base = done[a[0]]
         if base is None or base.fits(PLAIN):
             return base
         if a[1].op == "const" and isinstance(a[1].value, int | float):
@@ -249,7 +249,7 @@ class _Check:
         op, a = e.op, e.args
         if op == "var":
             if e.variable.type == "Real" and not e.variable.unit:
-                self.known.setdefault(id(e.value), wanted)
+                self.known.setdefault(e.value, wanted)
             return
         if op in ("+", "-", "min", "max", *_KEPT):
             for part in a[:1] if op in ("delay", "homotopy") else a:

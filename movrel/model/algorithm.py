@@ -13,12 +13,14 @@ from movrel.language import syntax as s
 from movrel.model import expression as x
 from movrel.model.annotation import says
 from movrel.model.classes import Definition
-from movrel.model.evaluate import Scope, evaluate_ast, whole_number
-from movrel.model.execution import DEPTH_LIMIT, UNSET, Budget, Execution
+from movrel.model.environment import Scope
+from movrel.model.evaluate import evaluate_ast
+from movrel.model.execution import DEPTH_LIMIT, Budget, Execution
 from movrel.model.expression import Expr
 from movrel.model.external import KNOWN
 from movrel.model.instance import Instance
-from movrel.model.record import Record
+from movrel.model.lookup import whole_number
+from movrel.model.record import UNSET, Record
 from movrel.model.values import each_element, shape
 
 #: Distinct operators that the outputs of one call may have.
@@ -41,8 +43,7 @@ def call(definition: Definition, node: s.Call, scope: Scope) -> list[Any]:
             where,
             "Choose one that extends it.",
         )
-    assert scope.instance is not None
-    model = scope.instance.model
+    model = scope.model
     budget = model.function_budget or Budget()
     outermost = budget.depth == 0
     model.function_budget = budget
@@ -201,8 +202,7 @@ class _Call:
 def construct(definition: Definition, node: s.Call, scope: Scope) -> Record:
     """What a record constructor makes: arguments in the order of the members, defaults for the rest (12.6)."""
     where = scope.place(node)
-    assert scope.instance is not None
-    model = scope.instance.model
+    model = scope.model
     pattern = Instance(model, definition.name, definition, {}, None)
     open_members = [
         n

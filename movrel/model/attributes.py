@@ -2,16 +2,13 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from movrel.errors import MovrelError, Place, TypeFault
-from movrel.model.expression import Expr
+from movrel.model.environment import Mod, Model, Scope
+from movrel.model.expression import Expr, Variable
 from movrel.model.expression import show as x_show
-from movrel.model.flat import Variable
-from movrel.model.modification import Mod
-
-if TYPE_CHECKING:
-    from movrel.model.instance import Instance
+from movrel.model.values import as_scalar
 
 #: What a modification of a scalar may name (4.9 of the specification).
 ATTRIBUTES = {
@@ -19,15 +16,13 @@ ATTRIBUTES = {
 }  # fmt: skip
 
 
-def mod_value(mod: Mod) -> Any:
+def mod_value(mod: Mod, model: Model) -> Any:
     """The value of a modification, evaluated where it was written, its element selected."""
-    from movrel.model.evaluate import Scope, evaluate_ast
-
-    assert mod.definition is not None
+    assert mod.definition is not None and mod.scope is not None
     if mod.index and mod.whole:
         value = mod.whole[0]
     else:
-        value = evaluate_ast(mod.value, Scope(mod.scope, mod.definition))
+        value = model.value(mod.value, Scope(mod.scope, mod.definition))
         if mod.index:
             mod.whole.append(value)
     for index, size in mod.index:
@@ -41,15 +36,13 @@ def mod_value(mod: Mod) -> Any:
     return value
 
 
-def finish(variable: Variable, mod: Mod, owner: Instance) -> None:
+def finish(variable: Variable, mod: Mod, model: Model) -> None:
     """Give a variable the attributes and the value that its modification and the settings of the model say."""
-    from movrel.model.values import as_scalar
-
     where = mod.where or variable.where
     for name, member in mod.members.items():
         if member.value is None:
             continue
-        value = mod_value(member)
+        value = mod_value(member, model)
         scalar = as_scalar(value, member.where or where)
         if name in ("unit", "displayUnit", "quantity"):
             text = str(scalar.value) if scalar.op == "const" else ""
@@ -60,19 +53,19 @@ def finish(variable: Variable, mod: Mod, owner: Instance) -> None:
             )
         elif name == "fixed":
             variable.fixed = bool(
-                owner.model.structural_value(scalar, f"'fixed' of '{variable.name}'", where)
+                model.structural_value(scalar, f"'fixed' of '{variable.name}'", where)
             )
         elif name == "stateSelect":
-            number = int(owner.model.structural_value(scalar, "'stateSelect'", where))
+            number = int(model.structural_value(scalar, "'stateSelect'", where))
             variable.state_select = ("never", "avoid", "default", "prefer", "always")[number - 1]
         elif name in ("min", "max", "start", "nominal"):
             attribute = {"min": "minimum", "max": "maximum"}.get(name, name)
             setattr(variable, attribute, scalar)
     if mod.value is not None:
-        variable.binding = _typed(variable, as_scalar(mod_value(mod), where), where)
-    setting = owner.model.settings.get(variable.name)
+        variable.binding = _typed(variable, as_scalar(mod_value(mod, model), where), where)
+    setting = model.settings.get(variable.name)
     if setting is not None:
-        owner.model.used_settings.add(variable.name)
+        model.used_settings.add(variable.name)
         if variable.variability != "parameter":
             raise MovrelError(
                 f"'{variable.name}' is not a parameter and cannot be set.", variable.where

@@ -285,14 +285,14 @@ class ClassTree:
         return definition._inherited
 
     def child(
-        self, definition: Definition, name: str, _seen: frozenset[int] = frozenset()
+        self, definition: Definition, name: str, _seen: frozenset[Definition] = frozenset()
     ) -> Definition | None:
         """A class declared in or inherited by a class."""
         found = self.own_child(definition, name)
-        if found is not None or id(definition) in _seen:
+        if found is not None or definition in _seen:
             return found
         for base in self.bases(definition):
-            found = self.child(base, name, _seen | {id(definition)})
+            found = self.child(base, name, _seen | {definition})
             if found is not None:
                 return found
         return None
@@ -360,9 +360,9 @@ class ClassTree:
 
     def is_kind(self, definition: Definition, kind: str) -> bool:
         """Whether a class is of a kind (``connector``, ``function``, ...), itself or through its base."""
-        seen: set[int] = set()
-        while id(definition) not in seen:
-            seen.add(id(definition))
+        seen: set[Definition] = set()
+        while definition not in seen:
+            seen.add(definition)
             if definition.node.kind == kind:
                 return True
             if definition.node.form != "short" or not self.bases(definition):
@@ -372,9 +372,9 @@ class ClassTree:
 
     def has_prefix(self, definition: Definition, prefix: str) -> bool:
         """Whether a class has a prefix, itself or as a short class of one that has it."""
-        seen: set[int] = set()
-        while id(definition) not in seen:
-            seen.add(id(definition))
+        seen: set[Definition] = set()
+        while definition not in seen:
+            seen.add(definition)
             if prefix in definition.node.prefixes:
                 return True
             if definition.node.form != "short" or not self.bases(definition):

@@ -8,10 +8,12 @@ from typing import Any
 from movrel.errors import Place, TypeFault
 from movrel.language import syntax as s
 from movrel.model import expression as x
-from movrel.model.evaluate import Scope, resolve
+from movrel.model.environment import Scope
 from movrel.model.expandable import grow, open_end
-from movrel.model.flat import FlatEquation, Variable
+from movrel.model.expression import Variable
+from movrel.model.flat import FlatEquation
 from movrel.model.instance import Instance
+from movrel.model.lookup import resolve
 from movrel.model.streams import Streams
 from movrel.model.values import shape
 
@@ -22,12 +24,12 @@ class ConnectionSets:
 
     streams: Streams
     links: list[tuple[Variable, Variable, Place, str]] = field(default_factory=list)
-    flow_nodes: dict[tuple[int, bool], tuple[Variable, bool]] = field(default_factory=dict)
-    parent: dict[tuple[int, bool], tuple[int, bool]] = field(default_factory=dict)
+    flow_nodes: dict[tuple[Variable, bool], tuple[Variable, bool]] = field(default_factory=dict)
+    parent: dict[tuple[Variable, bool], tuple[Variable, bool]] = field(default_factory=dict)
     buses: list[tuple[Instance, Instance, tuple[bool, bool], Place, str, s.Connect]] = field(
         default_factory=list
     )
-    where: dict[tuple[int, bool], tuple[Place, str]] = field(default_factory=dict)
+    where: dict[tuple[Variable, bool], tuple[Place, str]] = field(default_factory=dict)
 
     def add_connect(self, node: s.Connect, scope: Scope) -> None:
         """One ``connect`` clause: pair up the members of both sides."""
@@ -37,7 +39,7 @@ class ConnectionSets:
         if left is None or right is None:
             return  # one side is switched off by its condition (specification 4.4.5)
         outside = (self._outside(node.left, scope), self._outside(node.right, scope))
-        self._pair(left, right, outside, where, scope.instance.path if scope.instance else "", node)
+        self._pair(left, right, outside, where, scope.instance.path, node)
 
     def _grow(self, node: s.Connect, scope: Scope) -> None:
         """Give an expandable connector the member that this connection asks for."""
@@ -73,9 +75,9 @@ class ConnectionSets:
             self.finish_expandable()
 
     @property
-    def connected(self) -> set[int]:
-        """Identities of all variables that take part in a connection."""
-        found = {id(v) for link in self.links for v in link[:2]}
+    def connected(self) -> set[Variable]:
+        """All variables that take part in a connection."""
+        found = {v for link in self.links for v in link[:2]}
         return found | {key for key, _ in self.flow_nodes} | {key for key, _ in self.streams.parent}
 
     def _outside(self, reference: s.Ref, scope: Scope) -> bool:
@@ -84,11 +86,9 @@ class ConnectionSets:
         A protected connector cannot be reached from further outside; it counts as a part inside.
         """
         if len(reference.parts) == 1:
-            declared = (
-                scope.instance.declared.get(reference.parts[0].name) if scope.instance else None
-            )
+            declared = scope.instance.declared.get(reference.parts[0].name)
             return declared is None or not declared.node.protected
-        first = scope.instance.member(reference.parts[0].name) if scope.instance else None
+        first = scope.instance.member(reference.parts[0].name)
         while isinstance(first, list) and first:
             first = first[0]
         return isinstance(first, Instance) and first.is_connector
@@ -157,7 +157,7 @@ class ConnectionSets:
                 raise TypeFault(
                     f"{names} joins the stream variable of one side with another variable.", where
                 )
-            self.streams.connect((id(a), outside[0]), (id(b), outside[1]), where, component)
+            self.streams.connect((a, outside[0]), (b, outside[1]), where, component)
             return
         if not a.flow:
             if a.direction == b.direction == "output" and outside == (False, False):
@@ -172,14 +172,14 @@ class ConnectionSets:
             self.where.setdefault(key, (where, component))
         self.parent[self._find(p)] = self._find(q)
 
-    def _node(self, variable: Variable, outside: bool) -> tuple[int, bool]:
-        key = (id(variable), outside)
+    def _node(self, variable: Variable, outside: bool) -> tuple[Variable, bool]:
+        key = (variable, outside)
         if key not in self.flow_nodes:
             self.flow_nodes[key] = (variable, outside)
             self.parent[key] = key
         return key
 
-    def _find(self, key: tuple[int, bool]) -> tuple[int, bool]:
+    def _find(self, key: tuple[Variable, bool]) -> tuple[Variable, bool]:
         while self.parent[key] != key:
             self.parent[key] = self.parent[self.parent[key]]
             key = self.parent[key]
@@ -188,22 +188,22 @@ class ConnectionSets:
     def equations(self, all_flows: list[Variable]) -> list[FlatEquation]:
         """The equations of all sets; a flow that is nowhere connected from outside is zero."""
         found: list[FlatEquation] = []
-        union: dict[int, int] = {}
+        union: dict[Variable, Variable] = {}
 
-        def root(i: int) -> int:
-            while union.setdefault(i, i) != i:
-                union[i] = union[union[i]]
-                i = union[i]
-            return i
+        def root(v: Variable) -> Variable:
+            while union.setdefault(v, v) is not v:
+                union[v] = union[union[v]]
+                v = union[v]
+            return v
 
         for a, b, where, component in self.links:
-            if root(id(a)) == root(id(b)):
+            if root(a) == root(b):
                 continue  # the same two were joined along another way
-            union[root(id(a))] = root(id(b))
+            union[root(a)] = root(b)
             found.append(FlatEquation(x.var(b), x.var(a), where, component, "connection"))
         for flow in all_flows:
             self._node(flow, False)
-        sets: dict[tuple[int, bool], list[tuple[Variable, bool]]] = {}
+        sets: dict[tuple[Variable, bool], list[tuple[Variable, bool]]] = {}
         for key, member in self.flow_nodes.items():
             sets.setdefault(self._find(key), []).append(member)
         for members in sets.values():
@@ -224,6 +224,6 @@ class ConnectionSets:
                     )
                 )
             else:
-                place, component = self.where[(id(variable), outside)]
+                place, component = self.where[(variable, outside)]
                 found.append(FlatEquation(total, x.ZERO, place, component, "connection"))
         return found

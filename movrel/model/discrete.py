@@ -12,15 +12,17 @@ from typing import Any
 from movrel.errors import LookupFault, Place, StructureFault, TypeFault, Unsupported
 from movrel.language import syntax as s
 from movrel.model import expression as x
-from movrel.model.evaluate import Scope, evaluate_ast, loop_scopes, resolve
+from movrel.model.environment import Model, Scope
+from movrel.model.evaluate import evaluate_ast, loop_scopes
 from movrel.model.execution import Budget, Execution, assigned_names, read_assertion
-from movrel.model.expression import Expr
-from movrel.model.flat import FlatEquation, FlatModel, Reinit, Termination, Variable
-from movrel.model.instance import Instance, Model
+from movrel.model.expression import Expr, Variable
+from movrel.model.flat import FlatEquation, FlatModel, Reinit, Termination
+from movrel.model.instance import Instance
+from movrel.model.lookup import resolve
 from movrel.model.record import Record, members_as_values
 from movrel.model.values import as_boolean, as_scalar, flatten, shape
 
-Assigned = dict[int, tuple[Variable, Expr, Place]]
+Assigned = dict[Variable, tuple[Variable, Expr, Place]]
 
 
 class DiscreteParts:
@@ -49,7 +51,7 @@ class DiscreteParts:
         if condition.op == "var" and condition.variable.variability == "discrete":
             return x.fires(condition)
         self._conditions += 1
-        path = scope.instance.path if scope.instance else ""
+        path = scope.instance.path
         variable = Variable(
             f"when condition {self._conditions}", "Boolean", "discrete", component=path, where=where
         )
@@ -81,7 +83,7 @@ class DiscreteParts:
 
     def when_equation(self, node: s.WhenEquation, scope: Scope) -> None:
         where = scope.place(node)
-        path = scope.instance.path if scope.instance else ""
+        path = scope.instance.path
         earlier: Expr = x.FALSE
         branches: list[tuple[Expr, Assigned]] = []
         for condition, body in node.branches:
@@ -137,12 +139,10 @@ class DiscreteParts:
     def _body_equation(self, node: s.Equation, scope: Scope, assigned: Assigned) -> None:
         where = scope.place(node)
         if isinstance(node.left, s.Tuple) and len(node.left.items) > 1:
-            from movrel.model.functions import call_outputs
-
             if not isinstance(node.right, s.Call):
                 raise TypeFault("several outputs can only come from a function call.", where)
             for target, value in zip(
-                node.left.items, call_outputs(node.right, scope), strict=False
+                node.left.items, self.model.evaluator.outputs(node.right, scope), strict=False
             ):
                 if target is not None:
                     self._assign(target, value, scope, where, assigned)
@@ -159,11 +159,11 @@ class DiscreteParts:
                 "Write v = expression.",
             )
         for variable, e in pairs(resolve(target, scope), value, where):
-            if id(variable) in assigned:
+            if variable in assigned:
                 raise StructureFault(
                     f"'{variable.name}' is set twice in this 'when'.", where, "Remove one."
                 )
-            assigned[id(variable)] = (variable, e, where)
+            assigned[variable] = (variable, e, where)
 
     def _body_if(self, node: s.IfEquation, scope: Scope, active: Expr, assigned: Assigned) -> None:
         where = scope.place(node)
@@ -193,7 +193,7 @@ class DiscreteParts:
 
     def _body_call(self, call: s.Call, scope: Scope, active: Expr) -> None:
         where = scope.place(call)
-        path = scope.instance.path if scope.instance else ""
+        path = scope.instance.path
         if call.name == "assert":
             assertion = read_assertion(call, scope, path)
             assertion.condition = x.disjunction(x.opposite(active), assertion.condition)
@@ -228,7 +228,7 @@ class DiscreteParts:
         """One algorithm section: everything it assigns gets an equation."""
         if not statements:
             return
-        path = scope.instance.path if scope.instance else ""
+        path = scope.instance.path
         where = scope.place(statements[0])
         self._mark_discrete(statements, scope)
         members: dict[str, Any] = {}
@@ -277,10 +277,7 @@ class DiscreteParts:
                 for _, body in node.branches:
                     for target in assigned_names(body):
                         name = s.Ref((target.parts[0],), start=target.start, end=target.end)
-                        if (
-                            scope.instance is not None
-                            and target.parts[0].name in scope.instance.declared
-                        ):
+                        if target.parts[0].name in scope.instance.declared:
                             self._mark(scope.instance.member(name.parts[0].name))
 
     def _mark(self, member: Any) -> None:

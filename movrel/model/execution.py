@@ -13,26 +13,18 @@ from typing import Any
 from movrel.errors import LookupFault, Place, TypeFault, Unsupported
 from movrel.language import syntax as s
 from movrel.model import expression as x
-from movrel.model.evaluate import Scope, evaluate_ast, loop_values, varies, whole_number
+from movrel.model.environment import Scope
+from movrel.model.evaluate import evaluate_ast, loop_values
 from movrel.model.expression import Expr
 from movrel.model.flat import Assertion, Termination
-from movrel.model.record import Record, fields_of
+from movrel.model.lookup import varies, whole_number
+from movrel.model.record import UNSET, Record, fields_of
 from movrel.model.values import as_boolean, as_scalar, choose
 
 #: Statements that one section or outermost call may run, and calls within calls.
 STATEMENT_LIMIT, DEPTH_LIMIT = 200_000, 60
 #: Rounds to which a loop whose condition varies is written out.
 ROUND_LIMIT = 100
-
-
-class _Unset:
-    """A variable of a function before it is assigned."""
-
-    def __repr__(self) -> str:
-        return "unset"
-
-
-UNSET = _Unset()
 
 
 @dataclass(slots=True)
@@ -127,9 +119,7 @@ class Execution:
             raise Unsupported("this statement cannot be computed yet.", where)
 
     def _outputs_of(self, node: s.Call, scope: Scope) -> list[Any]:
-        from movrel.model.functions import call_outputs
-
-        return call_outputs(node, scope)
+        return self.model.evaluator.outputs(node, scope)
 
     # --- calls ---
 

@@ -6,9 +6,9 @@ from dataclasses import replace
 from typing import Any
 
 from movrel.language import syntax as s
-from movrel.model.evaluate import Scope
-from movrel.model.flat import Variable
-from movrel.model.instance import Declared, Instance
+from movrel.model.environment import Declared, Scope
+from movrel.model.expression import Variable
+from movrel.model.instance import Instance
 from movrel.model.values import flatten
 
 

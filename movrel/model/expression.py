@@ -10,11 +10,12 @@ One class serves every operator; the few places that care about an operator look
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterator
-from typing import TYPE_CHECKING, Any
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass
+from typing import Any, Literal, TypeAlias
 
-if TYPE_CHECKING:
-    from movrel.model.flat import Variable
+from movrel.errors import Place
+from movrel.language import syntax as s
 
 #: Operators that are written out; larger expressions are only named.
 SHOW_LIMIT = 1_500
@@ -48,6 +49,9 @@ BINARY_FUNCTIONS: dict[str, Callable[[float, float], float]] = {
 }  # fmt: skip
 
 
+Variability: TypeAlias = Literal["constant", "parameter", "discrete", "continuous"]
+
+
 class Expr:
     """An operator with its operands, or a leaf with its value."""
 
@@ -72,6 +76,45 @@ class Expr:
         return self.op == "const" and (value is None or self.value == value)
 
 
+@dataclass(eq=False, slots=True)
+class Variable:
+    """A scalar of the flat model.
+
+    ``variability`` is ``constant``, ``parameter``, ``discrete`` or ``continuous``. Attribute
+    expressions (``start``, ``min``, ...) may refer to parameters; ``None`` means not given.
+    """
+
+    name: str
+    type: str = "Real"
+    variability: Variability = "continuous"
+    unit: str = ""
+    display_unit: str = ""
+    quantity: str = ""
+    description: str = ""
+    start: Expr | None = None
+    fixed: bool | None = None
+    minimum: Expr | None = None
+    maximum: Expr | None = None
+    nominal: Expr | None = None
+    state_select: str = "default"
+    binding: Expr | None = None
+    causality: str = ""  # input or output at the top level
+    direction: str = ""  # input or output as declared
+    final: bool = False
+    structural: bool = False  # its value decided sizes or conditions
+    protected: bool = False
+    flow: bool = False
+    stream: bool = False
+    component: str = ""  # path of the component that declares it
+    enumeration: tuple[str, ...] = ()
+    generated: bool = False  # made for a when clause; not shown among the results
+    where: Place | None = None
+    declaration: s.Component | None = None  # how a parameter is declared, with its annotation
+
+    def __repr__(self) -> str:
+        return f"<{self.variability} {self.name}>"
+
+
 def const(value: Any) -> Expr:
     return Expr("const", (), value)
 
@@ -82,6 +125,11 @@ TRUE, FALSE = const(True), const(False)
 
 def var(variable: Variable) -> Expr:
     return Expr("var", (), variable)
+
+
+#: The independent variable.
+TIME_VARIABLE = Variable("time", unit="s", description="time")
+TIME = var(TIME_VARIABLE)
 
 
 def add(a: Expr, b: Expr) -> Expr:
@@ -213,30 +261,30 @@ def walk(e: Expr) -> Iterator[Expr]:
     if not e.args:
         yield e
         return
-    seen = {id(e)}
+    seen = {e}
     stack = [e]
     while stack:
         node = stack.pop()
         yield node
         for a in node.args:
-            if id(a) not in seen:
-                seen.add(id(a))
+            if a not in seen:
+                seen.add(a)
                 stack.append(a)
 
 
 def post_order(e: Expr) -> Iterator[Expr]:
     """Every distinct node once, children before parents, without recursion."""
-    seen: set[int] = set()
+    seen: set[Expr] = set()
     stack: list[tuple[Expr, bool]] = [(e, False)]
     while stack:
         node, ready = stack.pop()
         if ready:
             yield node
-        elif id(node) not in seen:
-            seen.add(id(node))
+        elif node not in seen:
+            seen.add(node)
             if node.args:
                 stack.append((node, True))
-                stack.extend((a, False) for a in node.args if id(a) not in seen)
+                stack.extend((a, False) for a in node.args if a not in seen)
             else:
                 yield node
 
@@ -245,11 +293,11 @@ def variables(e: Expr) -> list[Variable]:
     """The variables that occur, each once."""
     if e.op == "var":
         return [e.value]
-    found: dict[int, Variable] = {}
+    found: dict[Variable, None] = {}
     for node in walk(e):
         if node.op == "var":
-            found.setdefault(id(node.value), node.value)
-    return list(found.values())
+            found[node.value] = None
+    return list(found)
 
 
 def total(terms: list[Expr]) -> Expr:
@@ -268,25 +316,25 @@ class Fingerprints:
 
     def __init__(self) -> None:
         self._by_key: dict[tuple[Any, ...], int] = {}
-        self._by_node: dict[int, tuple[Expr, int]] = {}
+        self._by_node: dict[Expr, int] = {}
 
     def __call__(self, e: Expr) -> int:
         for node in post_order(e):
-            if id(node) in self._by_node:
+            if node in self._by_node:
                 continue
             if node.op == "var":
-                key: tuple[Any, ...] = ("var", id(node.value))
+                key: tuple[Any, ...] = ("var", node.value)
             elif node.op == "const":
                 key = ("const", type(node.value), node.value)
             else:
                 key = (
                     node.op,
-                    id(node.value) if node.value is not None else 0,
-                    *(self._by_node[id(a)][1] for a in node.args),
+                    node.value if node.value is not None else 0,
+                    *(self._by_node[a] for a in node.args),
                 )
             number = self._by_key.setdefault(key, len(self._by_key))
-            self._by_node[id(node)] = (node, number)
-        return self._by_node[id(e)][1]
+            self._by_node[node] = number
+        return self._by_node[e]
 
 
 def rebuild(e: Expr, args: tuple[Expr, ...]) -> Expr:
@@ -304,7 +352,7 @@ _BUILDERS: dict[str, Callable[..., Expr]] = {
 
 
 def transform(
-    e: Expr, change: Callable[[Expr], Expr | None], done: dict[int, tuple[Expr, Expr]] | None = None
+    e: Expr, change: Callable[[Expr], Expr | None], done: dict[Expr, Expr] | None = None
 ) -> Expr:
     """Rebuild from the leaves up; ``change`` gives the replacement of a rebuilt node, or None.
 
@@ -312,29 +360,29 @@ def transform(
     """
     memo = {} if done is None else done
     for node in post_order(e):
-        if id(node) in memo:
+        if node in memo:
             continue
         new = node
         if node.args:
-            args = tuple(memo[id(a)][1] for a in node.args)
+            args = tuple(memo[a] for a in node.args)
             if any(p is not q for p, q in zip(args, node.args, strict=True)):
                 new = rebuild(node, args)
         replaced = change(new)
-        memo[id(node)] = (node, new if replaced is None else replaced)
-    return memo[id(e)][1]
+        memo[node] = new if replaced is None else replaced
+    return memo[e]
 
 
-def substitute(e: Expr, replacement: dict[int, Expr]) -> Expr:
+def substitute(e: Expr, replacement: Mapping[Variable, Expr]) -> Expr:
     """Replace variables, given by the identity of the variable object."""
     if e.op == "var":
-        return replacement.get(id(e.value), e)
+        return replacement.get(e.value, e)
     if not e.args:
         return e
-    return transform(e, lambda node: replacement.get(id(node.value)) if node.op == "var" else None)
+    return transform(e, lambda node: replacement.get(node.value) if node.op == "var" else None)
 
 
-def evaluate(e: Expr, values: dict[int, Any], done: dict[int, Any] | None = None) -> Any:
-    """The number (or Boolean) of an expression; ``values`` maps ``id(variable)`` to its value.
+def evaluate(e: Expr, values: Mapping[Variable, Any], done: dict[Expr, Any] | None = None) -> Any:
+    """The number (or Boolean) of an expression; ``values`` gives those of its variables.
 
     Only the chosen branch of an ``if`` is worked out. Raises KeyError for a variable without a value,
     ArithmeticError or ValueError as arithmetic does.
@@ -343,10 +391,10 @@ def evaluate(e: Expr, values: dict[int, Any], done: dict[int, Any] | None = None
     if op == "const":
         return e.value
     if op == "var":
-        return values[id(e.value)]
+        return values[e.value]
     memo = {} if done is None else done
-    if id(e) in memo:
-        return memo[id(e)]
+    if e in memo:
+        return memo[e]
     if op == "if":
         result = evaluate(
             e.args[1] if evaluate(e.args[0], values, memo) else e.args[2], values, memo
@@ -365,7 +413,7 @@ def evaluate(e: Expr, values: dict[int, Any], done: dict[int, Any] | None = None
             result = BINARY_FUNCTIONS[op](a[0], a[1])
         else:
             raise KeyError(op)
-    memo[id(e)] = result
+    memo[e] = result
     return result
 
 

@@ -6,59 +6,13 @@ from dataclasses import dataclass, field
 from typing import Literal, TypeAlias
 
 from movrel.errors import Place
-from movrel.language import syntax as s
-from movrel.model.expression import Expr, show, var
+from movrel.model.expression import Expr, Variable, show
 
-Variability: TypeAlias = Literal["constant", "parameter", "discrete", "continuous"]
 #: Where an equation comes from.
 EquationKind: TypeAlias = Literal[
     "equation", "algorithm", "binding", "clock", "connection", "initial equation", "reinit at the start", "sample", "start value",
     "state machine", "stream connection", "unconnected flow", "value before the start", "when", "when condition",
 ]  # fmt: skip
-
-
-@dataclass(eq=False, slots=True)
-class Variable:
-    """A scalar of the flat model.
-
-    ``variability`` is ``constant``, ``parameter``, ``discrete`` or ``continuous``. Attribute
-    expressions (``start``, ``min``, ...) may refer to parameters; ``None`` means not given.
-    """
-
-    name: str
-    type: str = "Real"
-    variability: Variability = "continuous"
-    unit: str = ""
-    display_unit: str = ""
-    quantity: str = ""
-    description: str = ""
-    start: Expr | None = None
-    fixed: bool | None = None
-    minimum: Expr | None = None
-    maximum: Expr | None = None
-    nominal: Expr | None = None
-    state_select: str = "default"
-    binding: Expr | None = None
-    causality: str = ""  # input or output at the top level
-    direction: str = ""  # input or output as declared
-    final: bool = False
-    structural: bool = False  # its value decided sizes or conditions
-    protected: bool = False
-    flow: bool = False
-    stream: bool = False
-    component: str = ""  # path of the component that declares it
-    enumeration: tuple[str, ...] = ()
-    generated: bool = False  # made for a when clause; not shown among the results
-    where: Place | None = None
-    declaration: s.Component | None = None  # how a parameter is declared, with its annotation
-
-    def __repr__(self) -> str:
-        return f"<{self.variability} {self.name}>"
-
-
-#: The independent variable.
-TIME_VARIABLE = Variable("time", unit="s", description="time")
-TIME = var(TIME_VARIABLE)
 
 
 @dataclass(eq=False, slots=True)

@@ -19,12 +19,13 @@ from movrel.model.annotation import experiment_of
 from movrel.model.classes import ClassTree, Definition
 from movrel.model.connections import ConnectionSets
 from movrel.model.discrete import DiscreteParts
-from movrel.model.evaluate import Scope, evaluate_ast, loop_scopes
+from movrel.model.environment import Evaluator, Model, Scope
+from movrel.model.evaluate import evaluate_ast, loop_scopes
 from movrel.model.execution import read_assertion
-from movrel.model.expression import Expr
-from movrel.model.flat import TIME_VARIABLE, FlatEquation, FlatModel, Variable
-from movrel.model.functions import call_outputs
-from movrel.model.instance import Instance, Model
+from movrel.model.expression import TIME_VARIABLE, Expr, Variable
+from movrel.model.flat import FlatEquation, FlatModel
+from movrel.model.functions import call_function, call_outputs
+from movrel.model.instance import Instance, package_instance
 from movrel.model.record import Record, fields_of
 from movrel.model.state_machines import CALLS, StateMachines
 from movrel.model.values import as_boolean, as_scalar, flatten, shape
@@ -80,9 +81,12 @@ def flatten_model(
     return _Flattening(tree, definition, settings or {}).run()
 
 
+EVALUATOR = Evaluator(evaluate_ast, call_function, call_outputs, package_instance)
+
+
 class _Flattening:
     def __init__(self, tree: ClassTree, definition: Definition, settings: dict[str, Expr]) -> None:
-        self.model = Model(tree, settings)
+        self.model = Model(tree, EVALUATOR, settings)
         self.definition = definition
         self.flat = FlatModel(definition.qualified)
         self.discrete = DiscreteParts(self.flat, self.model)
@@ -138,13 +142,13 @@ class _Flattening:
 
     def _add_package_constants(self) -> None:
         """Constants of packages that could not be folded into numbers."""
-        known = {id(v) for v in (*self.flat.variables, TIME_VARIABLE)}
+        known = {*self.flat.variables, TIME_VARIABLE}
         queue = [e for eq in self.flat.equations for e in (eq.left, eq.right)]
         queue += [v.binding for v in self.flat.variables if v.binding is not None]
         while queue:
             for variable in x.variables(queue.pop()):
-                if id(variable) not in known:
-                    known.add(id(variable))
+                if variable not in known:
+                    known.add(variable)
                     self.flat.variables.append(variable)
                     binding = self.model.binding(variable)
                     if binding is not None:
@@ -153,7 +157,7 @@ class _Flattening:
     # --- walking the instances ---
 
     def _walk(self, instance: Instance, top: bool = False) -> None:
-        states = {id(state) for state in self.machines.states_of(instance)}
+        states = set(self.machines.states_of(instance))
         for name, member in instance.all_members():
             if (
                 "outer" in instance.declared[name].node.flags
@@ -165,7 +169,7 @@ class _Flattening:
                     self._add_variable(leaf, top)
                 elif isinstance(leaf, Instance) and leaf.is_expandable:
                     self.expandable.append(leaf)
-                elif isinstance(leaf, Instance) and id(leaf) not in states:
+                elif isinstance(leaf, Instance) and leaf not in states:
                     self._walk(leaf)
         if states:
             self.machines.add(instance)
@@ -191,7 +195,7 @@ class _Flattening:
                 if isinstance(leaf, Instance):
                     for _, inner in leaf.all_members():
                         add(inner)
-                elif isinstance(leaf, Variable) and id(leaf) in connected:
+                elif isinstance(leaf, Variable) and leaf in connected:
                     self._add_variable(leaf, False)
 
         for bus in self.expandable:
@@ -236,7 +240,7 @@ class _Flattening:
             return
         left, right = evaluate_ast(node.left, scope), evaluate_ast(node.right, scope)
         for a, b in self._pairs(left, right, where):
-            path = scope.instance.path if scope.instance else ""
+            path = scope.instance.path
             into.append(FlatEquation(a, b, where, path))
 
     def _several_outputs(
@@ -251,7 +255,7 @@ class _Flattening:
                 f"'{node.right.name}' has {len(outputs)} outputs; {len(targets.items)} are asked for.",
                 where,
             )
-        path = scope.instance.path if scope.instance else ""
+        path = scope.instance.path
         for target, value in zip(targets.items, outputs, strict=False):
             if target is not None:
                 for a, b in self._pairs(evaluate_ast(target, scope), value, where):
@@ -333,7 +337,7 @@ class _Flattening:
         if call.name in CALLS:
             return  # the state machines are written out by themselves
         if call.name == "assert":
-            path = scope.instance.path if scope.instance else ""
+            path = scope.instance.path
             self.flat.assertions.append(read_assertion(call, scope, path))
         elif call.name in ("reinit", "terminate"):
             raise TypeFault(

@@ -8,132 +8,33 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass, field, replace
+from dataclasses import replace
 from typing import Any
 
 from movrel.errors import LookupFault, Place, StructureFault, TypeFault, Unsupported, did_you_mean
 from movrel.language import syntax as s
 from movrel.model.attributes import ATTRIBUTES, finish, mod_value
-from movrel.model.classes import ClassTree, Definition
-from movrel.model.expression import Expr, evaluate
-from movrel.model.flat import Assertion, Termination, Variability, Variable
-from movrel.model.modification import (
+from movrel.model.classes import Definition
+from movrel.model.environment import (
+    Declared,
+    Environment,
     Mod,
+    Model,
     Redeclaration,
-    merge,
-    merge_all,
-    read_arguments,
-    read_modification,
+    ScalarType,
+    Scope,
 )
+from movrel.model.expression import Variability, Variable
+from movrel.model.modification import merge, merge_all, read_arguments, read_modification
 from movrel.model.old_names import with_present_names
-from movrel.model.streams import Streams
+from movrel.model.values import EnumerationType, as_boolean, as_scalar, shape
 
 #: Most scalars one model may have, and deepest nesting of components.
 SCALAR_LIMIT = 500_000
 DEPTH_LIMIT = 60
 
 
-@dataclass(slots=True)
-class Declared:
-    """A component as it stands in the flattened class: its declaration and what extends adds."""
-
-    node: s.Component
-    definition: Definition
-    mod: Mod | None
-
-
-@dataclass(slots=True)
-class ScalarType:
-    """What a chain of type definitions comes down to."""
-
-    base: str  # Real, Integer, Boolean, String or enumeration
-    members: dict[str, Mod] = field(default_factory=dict)
-    dimensions: list[tuple[Any, Definition]] = field(default_factory=list)
-    prefixes: tuple[str, ...] = ()
-    literals: tuple[str, ...] = ()
-
-
-class Model:
-    """What all instances of one model share: classes, settings, variables, limits."""
-
-    def __init__(self, tree: ClassTree, settings: dict[str, Expr] | None = None) -> None:
-        self.tree = tree
-        self.settings = settings or {}
-        self.used_settings: set[str] = set()
-        self.pending: dict[int, tuple[Variable, Mod, Instance]] = {}
-        self.count = 0
-        self.packages: dict[int, Instance] = {}
-        self.resolving: list[Variable] = []
-        #: Limits of the function call that is being inlined, if one is.
-        self.function_budget: Any = None
-        #: What the statements of functions and algorithms assert, and where they end the run.
-        self.assertions: list[Assertion] = []
-        self.terminations: list[Termination] = []
-        self.streams = Streams()
-        #: Whether each state of the state machines is active, by identity of the state.
-        self.machine_states: dict[int, Variable] = {}
-
-    def package(self, definition: Definition) -> Instance:
-        """The constants of a package or of an enclosing class."""
-        found = self.packages.get(id(definition))
-        if found is None:
-            found = self.packages[id(definition)] = Instance(
-                self, definition.qualified, definition, {}, None
-            )
-            found.is_package = True
-        return found
-
-    def binding(self, variable: Variable) -> Expr | None:
-        """The binding of a variable, its attributes being worked out first if need be."""
-        entry = self.pending.pop(id(variable), None)
-        if entry is not None:
-            if variable in self.resolving:
-                raise StructureFault(f"'{variable.name}' depends on itself.", variable.where)
-            self.resolving.append(variable)
-            try:
-                finish(variable, entry[1], entry[2])
-            finally:
-                self.resolving.remove(variable)
-        return variable.binding
-
-    def structural_value(self, expression: Expr, purpose: str, where: Place | None) -> Any:
-        """The number that decides structure; the parameters it uses become structural."""
-        try:
-            return self._value(expression, purpose, where, [])
-        except (ArithmeticError, ValueError, TypeError) as fault:
-            raise StructureFault(f"{purpose} cannot be worked out: {fault}.", where) from None
-        except KeyError as fault:
-            raise StructureFault(
-                f"{purpose} depends on '{fault.args[0]}', which has no value before the run.", where,
-                "Only parameters and constants may decide the structure of a model.",
-            ) from None  # fmt: skip
-
-    def _value(self, expression: Expr, purpose: str, where: Place | None, chain: list[str]) -> Any:
-        from movrel.model.expression import variables
-
-        values: dict[int, Any] = {}
-        for variable in variables(expression):
-            if variable.name in chain:
-                raise StructureFault(f"'{variable.name}' depends on itself.", variable.where)
-            if variable.variability not in ("parameter", "constant"):
-                raise StructureFault(
-                    f"{purpose} depends on '{variable.name}', which varies in time.",
-                    where,
-                    "Only parameters and constants may decide the structure of a model.",
-                )
-            binding = self.binding(variable)
-            if binding is None:
-                binding = variable.start
-            if binding is None:
-                raise StructureFault(
-                    f"{purpose} needs a value for '{variable.name}'.", where, "Give it one."
-                )
-            variable.structural = True
-            values[id(variable)] = self._value(binding, purpose, where, [*chain, variable.name])
-        return evaluate(expression, values)
-
-
-class Instance:
+class Instance(Environment):
     """A class in its place in a model."""
 
     def __init__(
@@ -300,9 +201,6 @@ class Instance:
             yield name, self.member(name)
 
     def _make(self, name: str, declared: Declared) -> Any:
-        from movrel.model.evaluate import Scope, evaluate_ast
-        from movrel.model.values import as_boolean
-
         node, definition = declared.node, declared.definition
         where = definition.place(node)
         if "outer" in node.flags and "inner" not in node.flags:
@@ -334,7 +232,7 @@ class Instance:
             mod = merge(declared.mod, merge(own, constraint or written))
             type_name, type_scope = by.element.type_name, by.definition
         if node.condition is not None:
-            condition = evaluate_ast(node.condition, Scope(self, definition))
+            condition = self.model.value(node.condition, Scope(self, definition))
             value = self.model.structural_value(
                 as_boolean(condition, where), f"the condition of '{name}'", where
             )
@@ -462,7 +360,10 @@ class Instance:
         below = self.scalar_type(base)
         if below is None:
             return None
-        members = merge_all(read_arguments(clause.arguments, None, definition), below.members)
+        members = merge_all(
+            read_arguments(clause.arguments, self.model.package(definition), definition),
+            below.members,
+        )
         dimensions = [(d, definition) for d in node.base_subscripts] + below.dimensions
         return ScalarType(
             below.base, members, dimensions, node.base_prefixes or below.prefixes, below.literals
@@ -471,9 +372,6 @@ class Instance:
     def _sizes(
         self, name: str, dimensions: list[tuple[Any, Definition]], mod: Mod, where: Place
     ) -> list[int]:
-        from movrel.model.evaluate import Scope, evaluate_ast
-        from movrel.model.values import as_scalar, shape
-
         sizes: list[int] = []
         for position, (subscript, definition) in enumerate(dimensions):
             if isinstance(subscript, s.WholeDimension):
@@ -481,9 +379,9 @@ class Instance:
                     raise StructureFault(
                         f"the size of '{name}' is open.", where, "Give it a value or a size."
                     )
-                sizes.append(shape(mod_value(mod))[position])
+                sizes.append(shape(mod_value(mod, self.model))[position])
                 continue
-            value = evaluate_ast(subscript, Scope(self, definition))
+            value = self.model.value(subscript, Scope(self, definition))
             if isinstance(value, EnumerationType):
                 sizes.append(len(value.literals))
                 continue
@@ -552,15 +450,8 @@ class Instance:
                     member.where or where,
                 )
         complete = replace(mod, members=members)
-        model.pending[id(variable)] = (variable, complete, self)
+        model.pending[variable] = lambda: finish(variable, complete, model)
         return variable
-
-
-class EnumerationType:
-    """An enumeration used as a value, for instance as an array size."""
-
-    def __init__(self, literals: tuple[str, ...]) -> None:
-        self.literals = literals
 
 
 def _rename(made: Any, path: str, index: list[int]) -> None:
@@ -570,3 +461,10 @@ def _rename(made: Any, path: str, index: list[int]) -> None:
             _rename(item, path, [*index, i])
         elif isinstance(item, Variable):
             item.name = f"{path}[{','.join(map(str, [*index, i]))}]"
+
+
+def package_instance(model: Model, definition: Definition) -> Instance:
+    """An instance that only gives the constants of a package or of an enclosing class."""
+    package = Instance(model, definition.qualified, definition, {}, None)
+    package.is_package = True
+    return package

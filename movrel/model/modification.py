@@ -2,53 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
-from typing import TYPE_CHECKING, Any
+from dataclasses import replace
+from typing import Any
 
-from movrel.errors import Place, TypeFault, Unsupported
+from movrel.errors import TypeFault, Unsupported
 from movrel.language import syntax as s
-
-if TYPE_CHECKING:
-    from movrel.model.classes import Definition
-    from movrel.model.instance import Instance
-
-
-@dataclass(slots=True)
-class Redeclaration:
-    """The element that takes the place of a replaceable one, and where it was written."""
-
-    element: s.Component | s.ClassDef
-    scope: Instance | None
-    definition: Definition
-
-
-@dataclass(slots=True)
-class Mod:
-    """A value with the scope in which it is evaluated, and modifications of members.
-
-    ``index`` holds ``(element, size)`` pairs that select the part of an array value which belongs to
-    one element of an array of components; ``each`` values are shared by all elements. ``whole``
-    keeps the array once it is evaluated, for all its elements.
-    """
-
-    value: Any | None = None
-    scope: Instance | None = None
-    definition: Definition | None = None
-    each: bool = False
-    final: bool = False
-    index: tuple[tuple[int, int], ...] = ()
-    members: dict[str, Mod] = field(default_factory=dict)
-    redeclaration: Redeclaration | None = None
-    removed: bool = False
-    where: Place | None = None
-    whole: list[Any] = field(default_factory=list)
-
-    def at(self, index: int, size: int) -> Mod:
-        """The modification of one element of an array of components."""
-        if self.each:
-            return self
-        members = {name: mod.at(index, size) for name, mod in self.members.items()}
-        return replace(self, index=(*self.index, (index, size)), members=members)
+from movrel.model.classes import Definition
+from movrel.model.environment import Environment, Mod, Redeclaration
 
 
 def merge(outer: Mod | None, inner: Mod | None) -> Mod:
@@ -84,7 +44,7 @@ def merge_all(outer: dict[str, Mod], inner: dict[str, Mod]) -> dict[str, Mod]:
 
 
 def read_arguments(
-    arguments: tuple[Any, ...], scope: Instance | None, definition: Definition
+    arguments: tuple[Any, ...], scope: Environment, definition: Definition
 ) -> dict[str, Mod]:
     """The modifications written in parentheses, by member name."""
     found: dict[str, Mod] = {}
@@ -114,7 +74,7 @@ def read_arguments(
 
 
 def read_modification(
-    modification: s.Modification | None, scope: Instance | None, definition: Definition
+    modification: s.Modification | None, scope: Environment, definition: Definition
 ) -> Mod:
     """The modification of one declaration: its value and its parenthesised arguments."""
     if modification is None:

@@ -5,8 +5,18 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from movrel.model.flat import Variable
-from movrel.model.instance import Instance
+from movrel.model.environment import Environment
+from movrel.model.expression import Variable
+
+
+class _Unset:
+    """A variable of a function before it is assigned."""
+
+    def __repr__(self) -> str:
+        return "unset"
+
+
+UNSET = _Unset()
 
 
 class Record:
@@ -29,7 +39,7 @@ def fields_of(value: Any, leaf: Callable[[Variable], Any]) -> dict[str, Any] | N
     """
     if isinstance(value, Record):
         return value.fields
-    if isinstance(value, Instance):
+    if isinstance(value, Environment):
         return {name: members_as_values(value.member(name), leaf) for name in value.declared}
     return None
 
@@ -40,6 +50,6 @@ def members_as_values(member: Any, leaf: Callable[[Variable], Any]) -> Any:
         return [members_as_values(item, leaf) for item in member]
     if isinstance(member, Variable):
         return leaf(member)
-    if isinstance(member, Instance):
+    if isinstance(member, Environment):
         return Record(member.definition.name, fields_of(member, leaf) or {})
     return member

@@ -14,10 +14,12 @@ from movrel.errors import Place, StructureFault, TypeFault
 from movrel.language import syntax as s
 from movrel.model import expression as x
 from movrel.model.discrete import Assigned, DiscreteParts
-from movrel.model.evaluate import Scope, evaluate_ast, resolve
-from movrel.model.expression import Expr
-from movrel.model.flat import TIME, FlatEquation, FlatModel, Variable
+from movrel.model.environment import Environment, Scope
+from movrel.model.evaluate import evaluate_ast
+from movrel.model.expression import TIME, Expr, Variable
+from movrel.model.flat import FlatEquation, FlatModel
 from movrel.model.instance import Instance
+from movrel.model.lookup import resolve
 from movrel.model.values import as_boolean, as_scalar, flatten
 
 #: Period of a machine for which none is given, in seconds.
@@ -49,7 +51,9 @@ class _Machine:
     states: list[Instance]
     initial: Instance
     transitions: list[_Transition]
-    inner: dict[int, list[_Machine]] = field(default_factory=dict)  # machines inside a state
+    inner: dict[Environment, list[_Machine]] = field(
+        default_factory=dict
+    )  # machines inside a state
     number: Variable | None = None
 
 
@@ -60,25 +64,25 @@ class StateMachines:
         self.flat = flat
         self.discrete = discrete
         self.active = discrete.model.machine_states
-        self._owned: dict[int, Assigned] = {}
-        self._values: dict[int, tuple[Variable, list[tuple[Expr, Expr]], Place, Expr]] = {}
+        self._owned: dict[Environment, Assigned] = {}
+        self._values: dict[Variable, tuple[Variable, list[tuple[Expr, Expr]], Place, Expr]] = {}
 
     # --- finding machines ---
 
     @staticmethod
     def states_of(instance: Instance) -> list[Instance]:
         """The components of an instance that are states of machines in it."""
-        found: dict[int, Instance] = {}
+        found: dict[Instance, None] = {}
         for _, call, scope in _calls(instance):
             for argument in _references(call):
                 state = resolve(argument, scope)
                 if isinstance(state, Instance):
-                    found.setdefault(id(state), state)
+                    found[state] = None
                 else:
                     raise TypeFault(
                         f"'{argument.text}' is not a state: it is no block.", scope.place(call)
                     )
-        return list(found.values())
+        return list(found)
 
     def add(self, instance: Instance) -> None:
         """All machines of a component that is itself no state."""
@@ -119,15 +123,15 @@ class StateMachines:
                 initial.append((resolve(call.arguments[0], scope), scope.place(call)))
             else:
                 transitions.append(self._transition(call, scope))
-        group = {id(state): state for state in states}
+        group = {state: state for state in states}
 
         def root(state: Instance) -> Instance:
-            while group[id(state)] is not state:
-                state = group[id(state)]
+            while group[state] is not state:
+                state = group[state]
             return state
 
         for t in transitions:
-            group[id(root(t.source))] = root(t.target)
+            group[root(t.source)] = root(t.target)
         machines = []
         for chief in dict.fromkeys(root(state) for state in states):
             members = [state for state in states if root(state) is chief]
@@ -142,19 +146,19 @@ class StateMachines:
             machine = _Machine(instance, members, starts[0][0], own)
             for state in members:
                 if self.states_of(state):
-                    machine.inner[id(state)] = self._machines(state)
+                    machine.inner[state] = self._machines(state)
             machines.append(machine)
         return machines
 
     def _declare_active(self, state: Instance) -> None:
-        if id(state) not in self.active:
+        if state not in self.active:
             variable = Variable(f"{state.path}.active", "Boolean", "discrete", component=state.path)
             variable.where, variable.description = (
                 state.definition.place(),
                 "whether this state is active",
             )
             variable.start, variable.fixed = x.FALSE, True
-            self.active[id(state)] = variable
+            self.active[state] = variable
             self.flat.variables.append(variable)
 
     def _transition(self, call: s.Call, scope: Scope) -> _Transition:
@@ -210,10 +214,10 @@ class StateMachines:
         number = machine.number = self._new(f"state number of {label}", "Integer", owner, 0)
         entered_at = self._new(f"time of entry of {label}", "Real", owner, 0.0)
         ticks = self._new(f"ticks in state of {label}", "Integer", owner, 0)
-        index = {id(state): i + 1 for i, state in enumerate(machine.states)}
+        index = {state: i + 1 for i, state in enumerate(machine.states)}
         before = x.previous(x.var(number))
         begins = x.disjunction(x.call("==", before, x.const(0)), restarted)
-        chosen: Expr = x.const(index[id(machine.initial)])
+        chosen: Expr = x.const(index[machine.initial])
         fired: Expr = x.FALSE
         reset: Expr = x.FALSE
         after: Expr = before
@@ -223,7 +227,7 @@ class StateMachines:
             condition = _with_counters(t.condition, counted, since)
             if t.synchronize:
                 condition = x.conjunction(
-                    condition, self._finished(machine.inner.get(id(t.source), []))
+                    condition, self._finished(machine.inner.get(t.source, []))
                 )
             if not t.immediate:
                 later = self._new(
@@ -235,13 +239,11 @@ class StateMachines:
                 # What is counted now, not what was counted before this tick.
                 now = _with_counters(t.condition, x.var(ticks), x.subtract(TIME, x.var(entered_at)))
                 if t.synchronize:
-                    now = x.conjunction(
-                        now, self._finished_now(machine.inner.get(id(t.source), []))
-                    )
+                    now = x.conjunction(now, self._finished_now(machine.inner.get(t.source, [])))
                 self._equal(later, x.conditional(tick, now, x.previous(x.var(later))), t.where)
                 condition = x.previous(x.var(later))
-            here = x.conjunction(x.call("==", before, x.const(index[id(t.source)])), condition)
-            after = x.conditional(here, x.const(index[id(t.target)]), after)
+            here = x.conjunction(x.call("==", before, x.const(index[t.source])), condition)
+            after = x.conditional(here, x.const(index[t.target]), after)
             fired = x.conditional(here, x.TRUE, fired)
             reset = x.conditional(here, x.const(t.reset), reset)
         self._equal(
@@ -262,9 +264,9 @@ class StateMachines:
             where,
         )
         for state in machine.states:
-            here = x.call("==", x.var(number), x.const(index[id(state)]))
-            active = self.active[id(state)]
-            enclosing = self.active.get(id(owner))
+            here = x.call("==", x.var(number), x.const(index[state]))
+            active = self.active[state]
+            enclosing = self.active.get(owner)
             shown = here if enclosing is None else x.conjunction(here, x.var(enclosing))
             self._equal(active, shown, state.definition.place())
             restarting = x.conjunction(here, x.var(resetting))
@@ -281,17 +283,17 @@ class StateMachines:
     def _in_final(self, machines: list[_Machine], of: Any) -> Expr:
         result: Expr = x.TRUE
         for machine in machines:
-            leaving = {id(t.source) for t in machine.transitions}
+            leaving = {t.source for t in machine.transitions}
             final: Expr = x.FALSE
             for state in machine.states:
-                if id(state) not in leaving:
-                    final = x.disjunction(final, of(x.var(self.active[id(state)])))
+                if state not in leaving:
+                    final = x.disjunction(final, of(x.var(self.active[state])))
             result = x.conjunction(result, final)
         return result
 
     def _state(self, machine: _Machine, state: Instance, ticking: Expr, resets: Resets) -> None:
         """The variables and equations of one state, and the machines inside it."""
-        inner_states = {id(i) for i in self.states_of(state)}
+        inner_states = set(self.states_of(state))
         assigned: Assigned = {}
         for name, member in state.all_members():
             declared = state.declared[name]
@@ -303,13 +305,13 @@ class StateMachines:
                     leaf.causality = ""
                     binding = self.discrete.model.binding(leaf)
                     if binding is not None and leaf.variability in ("discrete", "continuous"):
-                        assigned[id(leaf)] = (
+                        assigned[leaf] = (
                             leaf,
                             binding,
                             leaf.where or declared.definition.place(declared.node),
                         )
                         leaf.binding = None
-                elif isinstance(leaf, Instance) and id(leaf) not in inner_states:
+                elif isinstance(leaf, Instance) and leaf not in inner_states:
                     raise StructureFault(
                         f"the state '{state.path}' holds the component '{leaf.path}'; only variables, equations and states "
                         "can be in a state.", leaf.definition.place(), "Put it outside and switch it by a variable.",
@@ -322,16 +324,16 @@ class StateMachines:
                 self.discrete._body(node, scope, ticking, assigned)
         for variable, value, place in assigned.values():
             value = _with_previous(value, resets, self.discrete.model)
-            known = self._values.get(id(variable))
+            known = self._values.get(variable)
             if known is None:
-                known = self._values[id(variable)] = (
+                known = self._values[variable] = (
                     variable,
                     [],
                     place,
                     x.previous(x.var(variable)),
                 )
             known[1].append((ticking, value))
-        for inner in machine.inner.get(id(state), []):
+        for inner in machine.inner.get(state, []):
             self._write(inner, ticking, resets[-1][1], resets)
 
     def _discrete(self, variable: Variable) -> None:

@@ -6,40 +6,44 @@ The equations are those of clause 15.2, with its regularisation near zero flow.
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING
+from typing import Any, Protocol
 
 from movrel.errors import Place, TypeFault
 from movrel.model import expression as x
-from movrel.model.expression import Expr
-from movrel.model.flat import FlatEquation, Variable
-
-if TYPE_CHECKING:
-    from movrel.model.instance import Instance
+from movrel.model.expression import Expr, Variable
+from movrel.model.flat import FlatEquation
 
 #: Flow, as a share of its nominal value, below which the mixing is smoothed.
 SMALL_FLOW = 1e-8
 
-Node = tuple[int, bool]
+Node = tuple[Variable, bool]
+
+
+class Connector(Protocol):
+    """What streams ask of the component that declares them."""
+
+    path: str
+    declared: dict[str, Any]
+
+    def member(self, name: str) -> Any: ...
 
 
 @dataclass(slots=True)
 class Streams:
     """The stream variables of a model and which of them are connected."""
 
-    owners: dict[int, Instance] = field(default_factory=dict)
-    variables: dict[int, Variable] = field(default_factory=dict)
-    asked: dict[int, Variable] = field(default_factory=dict)  # what inStream(v) stands for
+    owners: dict[Variable, Connector] = field(default_factory=dict)
+    asked: dict[Variable, Variable] = field(default_factory=dict)  # what inStream(v) stands for
     parent: dict[Node, Node] = field(default_factory=dict)
     order: list[Node] = field(default_factory=list)
     where: dict[Node, tuple[Place, str]] = field(default_factory=dict)
 
-    def declare(self, variable: Variable, owner: Instance) -> None:
-        self.variables[id(variable)] = variable
-        self.owners[id(variable)] = owner
+    def declare(self, variable: Variable, owner: Connector) -> None:
+        self.owners[variable] = owner
 
     def flow_of(self, variable: Variable, where: Place | None) -> Variable:
         """The flow variable of the connector to which a stream variable belongs."""
-        owner = self.owners.get(id(variable))
+        owner = self.owners.get(variable)
         if owner is None:
             raise TypeFault(f"'{variable.name}' is not a stream variable.", where)
         flows = [n for n, d in owner.declared.items() if "flow" in d.node.prefixes]
@@ -53,14 +57,14 @@ class Streams:
     def in_stream(self, variable: Variable, where: Place | None) -> Expr:
         """The value that flows into the port, if it does: ``inStream(v)``."""
         self.flow_of(variable, where)
-        found = self.asked.get(id(variable))
+        found = self.asked.get(variable)
         if found is None:
             found = Variable(
                 f"inStream({variable.name})", "Real", unit=variable.unit, where=variable.where
             )
             found.component, found.generated = variable.component, True
             found.start, found.nominal = variable.start, variable.nominal
-            self.asked[id(variable)] = found
+            self.asked[variable] = found
         return x.var(found)
 
     def connect(self, a: Node, b: Node, where: Place, component: str) -> None:
@@ -95,7 +99,7 @@ class Streams:
         inside_set = {
             member: members for members in sets.values() for member in members if not member[1]
         }
-        done: set[int] = set()
+        done: set[Variable] = set()
         while len(done) < len(self.asked):
             for key in [k for k in self.asked if k not in done]:
                 done.add(key)
@@ -104,7 +108,7 @@ class Streams:
         return list(self.asked.values()), found
 
     def _variable(self, node: Node) -> Variable:
-        return self.variables[node[0]]
+        return node[0]
 
     def _flows_in(self, node: Node) -> Expr:
         """inStream of an outside connector, as its component's environment sees it."""
@@ -157,9 +161,12 @@ class Streams:
         value = self._mixed(others) if others else x.var(variable)
         return FlatEquation(x.var(variable), value, where, component, "stream connection")
 
-    def _in_stream_equation(self, key: int, node: Node, members: list[Node]) -> FlatEquation:
-        variable = self.variables[key]
+    def _in_stream_equation(
+        self, variable: Variable, node: Node, members: list[Node]
+    ) -> FlatEquation:
         where, component = self.where.get(node, (variable.where, variable.component))
         others = [m for m in members if m != node]
         value = self._mixed(others) if others else x.var(variable)
-        return FlatEquation(x.var(self.asked[key]), value, where, component, "stream connection")
+        return FlatEquation(
+            x.var(self.asked[variable]), value, where, component, "stream connection"
+        )

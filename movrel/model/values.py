@@ -7,11 +7,20 @@ from typing import Any
 
 from movrel.errors import Place, TypeFault
 from movrel.model import expression as x
+from movrel.model.environment import Environment
 from movrel.model.expression import Expr, const
-from movrel.model.instance import Instance
 from movrel.model.record import Record, fields_of
 
 _LOGIC = ("and", "or")
+#: Largest array that an expression may make.
+ARRAY_LIMIT = 1_000_000
+
+
+class EnumerationType:
+    """An enumeration used as a value, for instance as an array size."""
+
+    def __init__(self, literals: tuple[str, ...]) -> None:
+        self.literals = literals
 
 
 def as_scalar(value: Any, where: Place | None) -> Expr:
@@ -28,7 +37,7 @@ def as_scalar(value: Any, where: Place | None) -> Expr:
             where,
             "Name one of its members.",
         )
-    if isinstance(value, Instance):
+    if isinstance(value, Environment):
         raise TypeFault(
             f"the component '{value.path}' stands where a value is needed.",
             where,

@@ -12,6 +12,7 @@ import numpy.typing as npt
 
 from movrel.errors import RunFault, StructureFault
 from movrel.model import expression as x
+from movrel.model.expression import Variable
 from movrel.simulate.machine import Machine
 
 Array = npt.NDArray[np.float64]
@@ -82,7 +83,7 @@ class EventHandler:
     """Handles the events of one machine; ``say`` turns a message expression into text at an instant."""
 
     def __init__(
-        self, machine: Machine, parameters: dict[int, Any], span: float, say: Callable[[x.Expr, float, Array], str],
+        self, machine: Machine, parameters: dict[Variable, Any], span: float, say: Callable[[x.Expr, float, Array], str],
         warn: Callable[[str], None],
     ) -> None:  # fmt: skip
         system = machine.system
@@ -97,16 +98,14 @@ class EventHandler:
         self._is_floor, self._is_inclusive = self.floor.tolist(), self.inclusive.tolist()
         self.pre = slice(memory.pre_at, memory.sample_at)
         self.samples = slice(memory.sample_at, memory.delay_at)
-        self.pre_from = np.array(
-            [machine.position[id(v)] for v in system.ordered.pre.of], dtype=int
-        )
+        self.pre_from = np.array([machine.position[v] for v in system.ordered.pre.of], dtype=int)
         self.has_continuous_pre = any(v.variability == "continuous" for v in system.ordered.pre.of)
         self.timed = np.nonzero(system.timed)[0]
         self._no_state = np.zeros(machine.state_count)
         self._timed_floor = self.floor[self.timed]
         self._coming: list[tuple[float, int, float]] = []
         self.reinit_at = np.array(
-            [machine.position[id(r.state.variable)] for r in self._reinits()], dtype=int
+            [machine.position[r.state.variable] for r in self._reinits()], dtype=int
         )
         self.has_actions = system.actions.size1_out(0) > 0
         self._sampling = [
@@ -126,9 +125,9 @@ class EventHandler:
 
     def _reinits(self) -> list[Any]:
         system = self.machine.system
-        states = {id(v) for v in system.states}
+        states = set(system.states)
         for r in system.ordered.reinits:
-            if r.state.op != "var" or id(r.state.value) not in states:
+            if r.state.op != "var" or r.state.value not in states:
                 raise StructureFault(
                     f"reinit sets '{x.show(r.state)}', which is no state of the sorted system.", r.where,
                     "Reinit a variable whose derivative is solved for, or give it stateSelect=StateSelect.always.",

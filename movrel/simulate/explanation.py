@@ -12,7 +12,7 @@ from movrel.equations.graph import NoStart
 from movrel.equations.system import System
 from movrel.errors import RunFault
 from movrel.model import expression as x
-from movrel.model.flat import TIME_VARIABLE, Variable
+from movrel.model.expression import TIME_VARIABLE, Variable
 
 Array = npt.NDArray[np.float64]
 
@@ -20,16 +20,16 @@ Array = npt.NDArray[np.float64]
 class Explanation:
     """Knows a system and the values of its parameters."""
 
-    def __init__(self, system: System, parameters: dict[int, Any]) -> None:
+    def __init__(self, system: System, parameters: dict[Variable, Any]) -> None:
         self.system = system
         self.parameters = parameters
 
     def say(self, message: x.Expr, t: float, row: Array) -> str:
         """The text of a message, with the values of a row of states and solved unknowns put in."""
         values = dict(self.parameters)
-        values[id(TIME_VARIABLE)] = t
+        values[TIME_VARIABLE] = t
         for v, value in zip([*self.system.states, *self.system.solved], row, strict=False):
-            values[id(v)] = (
+            values[v] = (
                 bool(value)
                 if v.type == "Boolean"
                 else int(value)
@@ -64,10 +64,10 @@ class Explanation:
 
     def refuse_not_finite(self, t: float, values: list[tuple[Variable, float]], when: str) -> None:
         """Name the first variable in solving order that is not finite, with its equation and values."""
-        numbers: dict[int, float] = {id(v): value for v, value in values} | {id(TIME_VARIABLE): t}
+        numbers: dict[Variable, float] = dict(values) | {TIME_VARIABLE: t}
         for block in (*self.system.initial_blocks, *self.system.blocks):
             for v in block.unknowns:
-                value = numbers.get(id(v))
+                value = numbers.get(v)
                 if value is None or math.isfinite(value):
                     continue
                 e = block.equations[0]
@@ -77,7 +77,7 @@ class Explanation:
                     **numbers,
                 }
                 shown = ", ".join(
-                    f"{u.name} = {known[id(u)]:g}" for u in dict.fromkeys(needed) if id(u) in known
+                    f"{u.name} = {known[u]:g}" for u in dict.fromkeys(needed) if u in known
                 )
                 raise RunFault(
                     f"'{v.name}' is not a finite number {when}: it follows from '{x.show(e.left)} = {x.show(e.right)}'"

@@ -10,6 +10,7 @@ import numpy.typing as npt
 
 from movrel.equations.system import System
 from movrel.errors import StructureFault
+from movrel.model.expression import Variable
 from movrel.simulate.buffered import Buffered
 from movrel.simulate.columns import Columns
 from movrel.simulate.history import History
@@ -48,17 +49,17 @@ class Machine:
         self.rooted = np.nonzero(~system.timed)[0]
         self.floors = np.array([system.slots[i].kind == "floor" for i in self.rooted], dtype=bool)
         self._any_floor = bool(self.floors.any())
-        self.position: dict[int, int] = system.once(
-            "positions", lambda: {id(v): i for i, v in enumerate([*system.states, *system.solved])}
+        self.position: dict[Variable, int] = system.once(
+            "positions", lambda: {v: i for i, v in enumerate([*system.states, *system.solved])}
         )
         self.implicit_at = np.array(
-            [self.position[id(v)] - self.state_count for v in system.implicit], dtype=int
+            [self.position[v] - self.state_count for v in system.implicit], dtype=int
         )
         self.nonlinear = any(b.kind == "nonlinear" for b in system.blocks)
         self.dynamic = bool(system.ordered.reduction.dynamic)
         #: Where each column of the result table stands among this machine's states and values.
         self.column_order = (
-            None if order is None else np.array([self.position[id(v)] for v in order], dtype=int)
+            None if order is None else np.array([self.position[v] for v in order], dtype=int)
         )
 
     @property
@@ -202,8 +203,8 @@ class Machine:
             if at is not None:
                 self.m[at] = other.m[i]
         self.m[self.system.memory.pre_at :] = other.m[other.system.memory.pre_at :]
-        self.w[:] = [found[other.position[id(v)]] for v in self.system.implicit]
-        return np.array([found[other.position[id(v)]] for v in self.system.states], dtype=float)
+        self.w[:] = [found[other.position[v]] for v in self.system.implicit]
+        return np.array([found[other.position[v]] for v in self.system.states], dtype=float)
 
     def held_literally(self, g: Array) -> Array:
         """What each slot holds when g is taken at its word, as at the start of a run."""

@@ -8,15 +8,18 @@ import numpy as np
 import numpy.typing as npt
 
 from movrel.equations.system import Sorted, System
+from movrel.model.expression import Variable
 from movrel.simulate.trajectory import Column
 
 Array = npt.NDArray[np.float64]
 
 
-def result_columns(system: System | Sorted, parameters: dict[int, Any], p: Array) -> list[Column]:
+def result_columns(
+    system: System | Sorted, parameters: dict[Variable, Any], p: Array
+) -> list[Column]:
     """How every variable of the flat model is found in the result table."""
-    position = {id(v): i for i, v in enumerate([*system.states, *system.solved])}
-    inputs = dict(zip(map(id, system.parameters), p, strict=True))
+    position = {v: i for i, v in enumerate([*system.states, *system.solved])}
+    inputs = dict(zip(system.parameters, p, strict=True))
     columns = []
     for v in system.flat.variables:
         if v.generated:
@@ -33,23 +36,20 @@ def result_columns(system: System | Sorted, parameters: dict[int, Any], p: Array
                 v.name, v.unit, v.display_unit, v.description, index, sign, constant, kind or v.type
             )
 
-        key = id(v)
         if v.variability in ("parameter", "constant"):
-            value = parameters[key]
+            value = parameters[v]
             if not isinstance(value, str):
                 columns.append(column(None, constant=float(value), kind="parameter"))
-        elif key in position:
-            columns.append(column(position[key]))
-        elif key in system.reduced.aliases:
-            alias = system.reduced.aliases[key]
-            if id(alias.of) in system.reduced.fixed:
-                columns.append(
-                    column(None, constant=alias.sign * system.reduced.fixed[id(alias.of)])
-                )
+        elif v in position:
+            columns.append(column(position[v]))
+        elif v in system.reduced.aliases:
+            alias = system.reduced.aliases[v]
+            if alias.of in system.reduced.fixed:
+                columns.append(column(None, constant=alias.sign * system.reduced.fixed[alias.of]))
             else:
-                columns.append(column(position[id(alias.of)], alias.sign))
-        elif key in system.reduced.fixed:
-            columns.append(column(None, constant=system.reduced.fixed[key]))
-        elif key in inputs:
-            columns.append(column(None, constant=float(inputs[key])))
+                columns.append(column(position[alias.of], alias.sign))
+        elif v in system.reduced.fixed:
+            columns.append(column(None, constant=system.reduced.fixed[v]))
+        elif v in inputs:
+            columns.append(column(None, constant=float(inputs[v])))
     return columns

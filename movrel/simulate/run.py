@@ -24,6 +24,7 @@ from movrel.equations.start import wishes
 from movrel.equations.system import System
 from movrel.errors import RunCancelled, RunFault, StructureFault
 from movrel.model import expression as x
+from movrel.model.expression import Variable
 from movrel.simulate.dense import interpolate
 from movrel.simulate.events import EventHandler, RelationIteration
 from movrel.simulate.explanation import Explanation
@@ -45,10 +46,10 @@ EVENT_LIMIT = 100_000
 USUAL_EVALUATIONS, FEW_STEPS = 1.3, 20
 
 
-def _values(system: System, settings: dict[str, float]) -> tuple[dict[int, Any], Array]:
+def _values(system: System, settings: dict[str, float]) -> tuple[dict[Variable, Any], Array]:
     """All parameter values and the vector of them; what the settings do not touch is known already."""
 
-    def written() -> tuple[dict[int, Any], Array]:
+    def written() -> tuple[dict[Variable, Any], Array]:
         values = parameter_values(system.flat, {})
         return values, parameter_vector(system.parameters, values)
 
@@ -61,15 +62,15 @@ def _values(system: System, settings: dict[str, float]) -> tuple[dict[int, Any],
         except StructureFault:  # a value may be missing in the text that is set for this run
             values = parameter_values(system.flat, settings)
             return values, parameter_vector(system.parameters, values)
-    touched = {id(v) for v in affected_by(system.flat, settings)}
+    touched = set(affected_by(system.flat, settings))
     known, p = system.kept["written values"]
     values = parameter_values(
         system.flat, settings, {k: v for k, v in known.items() if k not in touched}
     )
     p = p.copy()
     for i, v in enumerate(system.parameters):
-        if id(v) in touched:
-            p[i] = float(values[id(v)])
+        if v in touched:
+            p[i] = float(values[v])
     return values, p
 
 
@@ -93,7 +94,7 @@ class Run:
         self._said: list[str] = []
         self._check_parameters()
         self._order: list[Any] = system.once("order", lambda: [*system.states, *system.solved])
-        self._machines: dict[int, tuple[Machine, EventHandler, Integrator | None]] = {}
+        self._machines: dict[System, tuple[Machine, EventHandler, Integrator | None]] = {}
         self._last_look = clock.perf_counter()
         self._looked_at, self._evaluations_then = options.start, 0
         self._reselect: bool = False
@@ -127,7 +128,7 @@ class Run:
             ],
         )
         for v in limited if np.isfinite(self.p).all() else flat.parameters():
-            value = self.parameters[id(v)]
+            value = self.parameters[v]
             broken = broken_limit(v, self.parameters)
             if broken is not None:
                 unit = f" {v.unit}" if v.unit else ""
@@ -230,7 +231,7 @@ class Run:
         values, memory = machine.everything(t, states), machine.m.copy()
 
         def ended() -> FinalState:
-            names = {v.name: float(values[machine.position[id(v)]]) for v in self._order}
+            names = {v.name: float(values[machine.position[v]]) for v in self._order}
             held = {s.text: float(memory[i]) for i, s in enumerate(machine.system.slots)}
             return FinalState(t, names, held)
 
@@ -258,17 +259,17 @@ class Run:
             self.explanation.refuse_not_finite(
                 t, list(zip(system.initial_solved, values, strict=True)), "at the start"
             )
-        place: dict[int, int] = system.once(
-            "start positions", lambda: {id(v): i for i, v in enumerate(system.initial_solved)}
+        place: dict[Variable, int] = system.once(
+            "start positions", lambda: {v: i for i, v in enumerate(system.initial_solved)}
         )
 
         def found(variables: list[Any]) -> Array:
-            return values[[place[id(v)] for v in variables]]
+            return values[[place[v] for v in variables]]
 
         for v, value in zip(
             system.ordered.solved_parameters, found(system.ordered.solved_parameters), strict=True
         ):
-            self.parameters[id(v)] = value
+            self.parameters[v] = value
         if system.ordered.solved_parameters:
             self.p[:] = parameter_vector(system.parameters, self.parameters)
         self._say_where_wishes_failed({k: values[at] for k, at in place.items()})
@@ -276,14 +277,14 @@ class Run:
         machine.m[system.memory.pre_at : system.memory.sample_at] = found(system.ordered.pre.of)
         return found(system.states)
 
-    def _say_where_wishes_failed(self, values: dict[int, float]) -> None:
+    def _say_where_wishes_failed(self, values: dict[Variable, float]) -> None:
         """Tell of parts that start elsewhere than their start values say, as rigid couplings leave only one of them."""
         reduced = self.system.reduced
         for v in self.system.once(
             "wishes", lambda: [u for u in self.system.flat.variables if wishes(u, reduced.starts)]
         ):
-            kept = reduced.aliases.get(id(v))
-            value = values.get(id(kept.of if kept is not None else v))
+            kept = reduced.aliases.get(v)
+            value = values.get(kept.of if kept is not None else v)
             if value is None:
                 continue
             value *= kept.sign if kept is not None else 1
@@ -340,7 +341,7 @@ class Run:
 
     def _adopt(self, machine: Machine) -> None:
         """Make a machine the one that runs, with its events and integrator."""
-        key = id(machine.system)
+        key = machine.system
         if key not in self._machines:
             span = abs(self.options.stop - self.options.start)
             explanation = Explanation(machine.system, self.parameters)
@@ -375,7 +376,7 @@ class Run:
             return states
         self.recording.work_off()
         other = self.system.with_states(better)
-        known = self._machines.get(id(other))
+        known = self._machines.get(other)
         machine = known[0] if known else Machine(other, self.p, self._order)
         machine.history = self.machine.history
         states = machine.take_over(self.machine, t, states)

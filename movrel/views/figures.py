@@ -173,7 +173,7 @@ def _work_out(definition: Definition, rows: list[FigureRow], nodes: dict[str, s.
         by_name = flat.by_name()
         for row in remaining:
             variable = by_name.get(row.name)
-            value = values.get(id(variable)) if variable is not None else None
+            value = values.get(variable) if variable is not None else None
             row.value = (
                 float(value) if isinstance(value, int) and not isinstance(value, bool) else value
             )

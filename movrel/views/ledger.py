@@ -17,7 +17,8 @@ from movrel.language.unset_value import Written
 from movrel.model import annotation as note
 from movrel.model import expression as x
 from movrel.model.classes import Definition
-from movrel.model.flat import FlatModel, Variable
+from movrel.model.expression import Variable
+from movrel.model.flat import FlatModel
 from movrel.project.value_place import START
 from movrel.sheet.conditions import holds
 from movrel.units import display_value
@@ -75,7 +76,7 @@ def rows(
 
     def value_of(name: str) -> Any:
         variable = parameters.get(name)
-        return values.get(id(variable)) if variable is not None else None
+        return values.get(variable) if variable is not None else None
 
     texts = Written(definition.source, definition.node) if definition is not None else None
     listed = [
@@ -94,31 +95,29 @@ def rows(
     ]
 
 
-def _start_parameters(flat: FlatModel) -> set[int]:
+def _start_parameters(flat: FlatModel) -> set[Variable]:
     in_start = {
-        id(u)
+        u
         for v in flat.variables
         if v.start is not None and v.variability == "continuous"
         for u in x.variables(v.start)
     }
-    elsewhere = {
-        id(u) for e in flat.equations for side in (e.left, e.right) for u in x.variables(side)
-    }
+    elsewhere = {u for e in flat.equations for side in (e.left, e.right) for u in x.variables(side)}
     elsewhere |= {
-        id(u) for v in flat.variables if v.binding is not None for u in x.variables(v.binding)
+        u for v in flat.variables if v.binding is not None for u in x.variables(v.binding)
     }
     return in_start - elsewhere
 
 
 def _parameter_row(
     v: Variable,
-    values: dict[int, Any],
-    only_for_start: set[int],
+    values: dict[Variable, Any],
+    only_for_start: set[Variable],
     texts: Written | None,
     value_of: Callable[[str], Any],
 ) -> Row:
     row = _base(v, v.name)
-    value = values.get(id(v))
+    value = values.get(v)
     seen: float | bool | str | None = None
     shown: float | None = None
     if (
@@ -146,7 +145,7 @@ def _parameter_row(
     )
     row = replace(
         row,
-        group="start" if id(v) in only_for_start else "set",
+        group="start" if v in only_for_start else "set",
         value=seen,
         shown=shown,
         expression=expression,
@@ -193,7 +192,9 @@ def _law_row(name: str, v: Variable, text: str, own: bool, value_of: Callable[[s
     return _with_dialog(row, v, value_of)
 
 
-def _start_row(v: Variable, values: dict[int, Any], texts: Written | None, starts: Starts) -> Row:
+def _start_row(
+    v: Variable, values: dict[Variable, Any], texts: Written | None, starts: Starts
+) -> Row:
     row = _base(v, v.name)
     value = known_start(v, values, starts)
     text = texts.value(*v.name.split("."), "start") if texts is not None else None
@@ -211,7 +212,9 @@ def _start_row(v: Variable, values: dict[int, Any], texts: Written | None, start
     )
 
 
-def _limit(e: x.Expr | None, values: dict[int, Any], v: Variable, shown_unit: str) -> float | None:
+def _limit(
+    e: x.Expr | None, values: dict[Variable, Any], v: Variable, shown_unit: str
+) -> float | None:
     if e is None:
         return None
     try:

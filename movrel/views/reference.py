@@ -11,7 +11,7 @@ from movrel.errors import MovrelError, NotFound
 from movrel.model import annotation as note
 from movrel.model.classes import ClassTree, Definition
 from movrel.model.declared import components
-from movrel.model.flat import Variable
+from movrel.model.expression import Variable
 from movrel.project.snapshot import Snapshot, class_tree
 from movrel.session import LoadedModel
 from movrel.sheet.elements import Icon, Port
@@ -147,7 +147,7 @@ def _inside(tree: ClassTree, definition: Definition) -> tuple[list[str], list[Pa
     return equations, list(rows.values()), ""
 
 
-def _parameter(v: Variable, values: dict[int, Any], texts: dict[str, str]) -> PartParameter:
+def _parameter(v: Variable, values: dict[Variable, Any], texts: dict[str, str]) -> PartParameter:
     def limit(e: Any) -> str:
         return (
             f"{e.value:g}"
@@ -155,7 +155,7 @@ def _parameter(v: Variable, values: dict[int, Any], texts: dict[str, str]) -> Pa
             else ""
         )
 
-    value = values.get(id(v))
+    value = values.get(v)
     name = v.name.partition("[")[0]
     given = texts.get(name, "")
     if (

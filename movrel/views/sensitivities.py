@@ -48,7 +48,7 @@ def of_parameter(snapshot: Snapshot, model: str, scenario: str, parameter: str) 
     variable = prepared.loaded.by_name.get(parameter)
     if variable is None or variable.variability != "parameter":
         raise MovrelError(f"the model has no parameter '{parameter}'.")
-    now = float(parameter_values(prepared.loaded.flat, prepared.values)[id(variable)])
+    now = float(parameter_values(prepared.loaded.flat, prepared.values)[variable])
     return Effects(
         parameter,
         effects(prepared.loaded, prepared.values, parameter, now, claims, **prepared.options),

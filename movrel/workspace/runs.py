@@ -11,7 +11,8 @@ from peewee import fn
 from movrel.edits.scenario_model import scenario_of, with_changes
 from movrel.equations.parameters import parameter_values, parameter_vector
 from movrel.errors import MovrelError, NotFound
-from movrel.model.flat import FlatModel, Variable
+from movrel.model.expression import Variable
+from movrel.model.flat import FlatModel
 from movrel.project.snapshot import Snapshot, definition_of, loaded_model
 from movrel.project.value_place import START
 from movrel.project.vendor_annotation import BASE, SWAP, claims_of
@@ -48,7 +49,7 @@ def order(
     ordered = loaded.ordered  # raises when equations and unknowns do not match
     values = parameter_values(loaded.flat, prepared.values)
     set_ones = _settable(loaded.flat)
-    parameters = {v.name: values[id(v)] for v in set_ones}
+    parameters = {v.name: values[v] for v in set_ones}
     columns = result_columns(ordered, values, parameter_vector(ordered.parameters, values))
     catalogue = [asdict(c) for c in columns if c.type != "parameter"]
     with database.atomic():
@@ -112,7 +113,7 @@ def _base_values(texts: Snapshot, model: str) -> tuple[dict[str, Any], dict[str,
     """The values of the model without changes."""
     flat = loaded_model(texts, model).flat
     values = parameter_values(flat, {})
-    return {v.name: values[id(v)] for v in _settable(flat)}, {}
+    return {v.name: values[v] for v in _settable(flat)}, {}
 
 
 def _settable(flat: FlatModel) -> list[Variable]:

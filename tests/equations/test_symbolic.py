@@ -13,8 +13,7 @@ from movrel.equations.derivative import time_derivative
 from movrel.equations.linear import linear_parts, solve_for
 from movrel.errors import Unsupported
 from movrel.model import expression as x
-from movrel.model.expression import Expr, const, evaluate, show
-from movrel.model.flat import Variable
+from movrel.model.expression import Expr, Variable, const, evaluate, show
 
 A, B, C = (Variable(name) for name in "abc")
 LEAVES = st.one_of(
@@ -41,7 +40,7 @@ NUMBERS = st.floats(-2, 2, allow_nan=False)
 
 
 def values(a: float, b: float, c: float) -> dict[int, float]:
-    return {id(A): a, id(B): b, id(C): c}
+    return {A: a, B: b, C: c}
 
 
 @settings(max_examples=150, deadline=None)
@@ -68,8 +67,8 @@ def test_what_is_shown_means_the_same(e: Expr, a: float, b: float, c: float) -> 
 @settings(max_examples=150, deadline=None)
 @given(EXPRESSIONS, NUMBERS, NUMBERS, NUMBERS)
 def test_the_time_derivative_agrees_with_differences(e: Expr, a: float, b: float, c: float) -> None:
-    rates = {id(A): 0.7, id(B): -1.3, id(C): 0.4}
-    exact = evaluate(time_derivative(e, lambda v: const(rates[id(v)]), None), values(a, b, c))
+    rates = {A: 0.7, B: -1.3, C: 0.4}
+    exact = evaluate(time_derivative(e, lambda v: const(rates[v]), None), values(a, b, c))
     step = 1e-5
 
     def moved(s: float) -> float:
@@ -89,10 +88,10 @@ def test_the_time_derivative_agrees_with_differences(e: Expr, a: float, b: float
 @settings(max_examples=150, deadline=None)
 @given(EXPRESSIONS, NUMBERS, NUMBERS, NUMBERS, NUMBERS)
 def test_linear_parts_add_up(e: Expr, a: float, b: float, c: float, other: float) -> None:
-    parts = linear_parts(e, {id(A)})
+    parts = linear_parts(e, {A})
     if parts is None:
         return
-    factor = parts[0].get(id(A), x.ZERO)
+    factor = parts[0].get(A, x.ZERO)
     for value in (a, other):
         at = values(a, b, c)  # conditions are held, as between events
         rebuilt = evaluate(factor, at) * value + evaluate(parts[1], at)

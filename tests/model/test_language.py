@@ -36,6 +36,7 @@ def final(text: str, name: str, **settings: float) -> float:
          "model M import P.Q.a; import W = P.Q; import P.Q.*; Real y = a + 10*W.b + 100*b; end M; end P;", "y", 332),
         # constants of enclosing packages, types with attributes
         ("package P constant Real two = 2; type L = Real(unit = \"m\", min = 0); model M L x = two^3; end M; end P;", "x", 8),
+        ("package P constant Real two = 2; type L = Real(start = 3*two, fixed = true); model M L x; equation der(x) = -1; end M; end P;", "x", 5),
         # several inheritance, modification of inherited, each
         ("model A parameter Real p = 1; end A; model B parameter Real q = 2; end B; model C extends A(p = 3); extends B; Real y = p*q; end C; "
          "model M C c[2](each q = 5); Real y = c[1].y + c[2].y; end M;", "y", 30),

@@ -1,0 +1,223 @@
+"""What a text is worked out in: the model as a whole, an instance in it, names that loops and functions add.
+
+Instances need values (sizes, conditions, bindings) and values need instances (members, constants). Both
+stand above this file: an instance is an :class:`Environment`, and a model is given an :class:`Evaluator`
+when it is made.
+"""
+
+from __future__ import annotations
+
+from abc import ABC, abstractmethod
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
+from typing import Any
+
+from movrel.errors import Place, StructureFault
+from movrel.language import syntax as s
+from movrel.model.classes import ClassTree, Definition
+from movrel.model.expression import Expr, Variable, evaluate, variables
+from movrel.model.flat import Assertion, Termination
+from movrel.model.streams import Streams
+
+
+@dataclass(slots=True)
+class Redeclaration:
+    """The element that takes the place of a replaceable one, and where it was written."""
+
+    element: s.Component | s.ClassDef
+    scope: Environment
+    definition: Definition
+
+
+@dataclass(slots=True)
+class Mod:
+    """A value with the scope in which it is evaluated, and modifications of members.
+
+    ``index`` holds ``(element, size)`` pairs that select the part of an array value which belongs to
+    one element of an array of components; ``each`` values are shared by all elements. ``whole``
+    keeps the array once it is evaluated, for all its elements.
+    """
+
+    value: Any | None = None
+    scope: Environment | None = None
+    definition: Definition | None = None
+    each: bool = False
+    final: bool = False
+    index: tuple[tuple[int, int], ...] = ()
+    members: dict[str, Mod] = field(default_factory=dict)
+    redeclaration: Redeclaration | None = None
+    removed: bool = False
+    where: Place | None = None
+    whole: list[Any] = field(default_factory=list)
+
+    def at(self, index: int, size: int) -> Mod:
+        """The modification of one element of an array of components."""
+        if self.each:
+            return self
+        members = {name: mod.at(index, size) for name, mod in self.members.items()}
+        return replace(self, index=(*self.index, (index, size)), members=members)
+
+
+@dataclass(slots=True)
+class Declared:
+    """A component as it stands in the flattened class: its declaration and what extends adds."""
+
+    node: s.Component
+    definition: Definition
+    mod: Mod | None
+
+
+@dataclass(slots=True)
+class ScalarType:
+    """What a chain of type definitions comes down to."""
+
+    base: str  # Real, Integer, Boolean, String or enumeration
+    members: dict[str, Mod] = field(default_factory=dict)
+    dimensions: list[tuple[Any, Definition]] = field(default_factory=list)
+    prefixes: tuple[str, ...] = ()
+    literals: tuple[str, ...] = ()
+
+
+class Environment(ABC):
+    """A class in its place in a model, as far as texts that are written in it need it."""
+
+    model: Model
+    path: str
+    definition: Definition
+    is_package: bool
+    declared: dict[str, Declared]
+
+    @abstractmethod
+    def member(self, name: str) -> Any:
+        """A Variable, an Environment, a nested list of these, or None if conditioned away."""
+
+    @abstractmethod
+    def override(
+        self, name: str, scope: Definition
+    ) -> tuple[str, Definition, dict[str, Mod]] | None:
+        """What a redeclaration put in the place of a class that is named in ``scope``."""
+
+    @abstractmethod
+    def function(self, name: str, scope: Definition) -> Definition | None:
+        """A function, or a class that is called like one, by the name used in ``scope``."""
+
+    @abstractmethod
+    def scalar_type(self, definition: Definition) -> ScalarType | None:
+        """What a type definition comes down to, or None for a class with components."""
+
+
+@dataclass(slots=True)
+class Scope:
+    """Where names are looked up: an instance, the class whose text is being read, loop variables."""
+
+    instance: Environment
+    definition: Definition
+    names: dict[str, Any] = field(default_factory=dict)
+    extent: int | None = None  # what 'end' means inside subscripts
+
+    @property
+    def model(self) -> Model:
+        return self.instance.model
+
+    def place(self, node: s.Node) -> Place:
+        return self.definition.place(node)
+
+    def within(self, names: dict[str, Any]) -> Scope:
+        return Scope(self.instance, self.definition, {**self.names, **names}, self.extent)
+
+
+@dataclass(frozen=True, slots=True)
+class Evaluator:
+    """How texts become values.
+
+    ``value`` works out any expression, ``call`` the first output of a function call, ``outputs`` all
+    of them, ``package`` the constants of a package or of an enclosing class.
+    """
+
+    value: Callable[[Any, Scope], Any]
+    call: Callable[[s.Call, Scope], Any]
+    outputs: Callable[[s.Call, Scope], list[Any]]
+    package: Callable[[Model, Definition], Environment]
+
+
+class Model:
+    """What all instances of one model share: classes, settings, variables, limits."""
+
+    def __init__(
+        self, tree: ClassTree, evaluator: Evaluator, settings: dict[str, Expr] | None = None
+    ) -> None:
+        self.tree = tree
+        self.evaluator = evaluator
+        self.settings = settings or {}
+        self.used_settings: set[str] = set()
+        #: Variables whose attributes are not worked out yet: how to do that.
+        self.pending: dict[Variable, Callable[[], None]] = {}
+        self.count = 0
+        self.packages: dict[Definition, Environment] = {}
+        self.resolving: list[Variable] = []
+        #: Limits of the function call that is being inlined, if one is.
+        self.function_budget: Any = None
+        #: What the statements of functions and algorithms assert, and where they end the run.
+        self.assertions: list[Assertion] = []
+        self.terminations: list[Termination] = []
+        self.streams = Streams()
+        #: Whether each state of the state machines is active.
+        self.machine_states: dict[Environment, Variable] = {}
+
+    def package(self, definition: Definition) -> Environment:
+        """The constants of a package or of an enclosing class."""
+        package = self.packages.get(definition)
+        if package is None:
+            package = self.packages[definition] = self.evaluator.package(self, definition)
+        return package
+
+    def value(self, node: Any, scope: Scope) -> Any:
+        """The value of an expression in a scope: a scalar, nested lists, a record, an instance."""
+        return self.evaluator.value(node, scope)
+
+    def binding(self, variable: Variable) -> Expr | None:
+        """The binding of a variable, its attributes being worked out first if need be."""
+        finish = self.pending.pop(variable, None)
+        if finish is not None:
+            if variable in self.resolving:
+                raise StructureFault(f"'{variable.name}' depends on itself.", variable.where)
+            self.resolving.append(variable)
+            try:
+                finish()
+            finally:
+                self.resolving.remove(variable)
+        return variable.binding
+
+    def structural_value(self, expression: Expr, purpose: str, where: Place | None) -> Any:
+        """The number that decides structure; the parameters it uses become structural."""
+        try:
+            return self._number(expression, purpose, where, [])
+        except (ArithmeticError, ValueError, TypeError) as fault:
+            raise StructureFault(f"{purpose} cannot be worked out: {fault}.", where) from None
+        except KeyError as fault:
+            raise StructureFault(
+                f"{purpose} depends on '{fault.args[0]}', which has no value before the run.", where,
+                "Only parameters and constants may decide the structure of a model.",
+            ) from None  # fmt: skip
+
+    def _number(self, expression: Expr, purpose: str, where: Place | None, chain: list[str]) -> Any:
+        values: dict[Variable, Any] = {}
+        for variable in variables(expression):
+            if variable.name in chain:
+                raise StructureFault(f"'{variable.name}' depends on itself.", variable.where)
+            if variable.variability not in ("parameter", "constant"):
+                raise StructureFault(
+                    f"{purpose} depends on '{variable.name}', which varies in time.",
+                    where,
+                    "Only parameters and constants may decide the structure of a model.",
+                )
+            binding = self.binding(variable)
+            if binding is None:
+                binding = variable.start
+            if binding is None:
+                raise StructureFault(
+                    f"{purpose} needs a value for '{variable.name}'.", where, "Give it one."
+                )
+            variable.structural = True
+            values[variable] = self._number(binding, purpose, where, [*chain, variable.name])
+        return evaluate(expression, values)
