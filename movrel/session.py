@@ -58,7 +58,7 @@ class LoadedModel:
     @cached_property
     def warnings(self) -> list[str]:
         """What is odd about the model but does not keep it from running: units that do not agree."""
-        return [*self.flat.warnings, *(found.sentence() for found in check_units(self.flat))]
+        return [*self.flat.warnings, *(mismatch.sentence() for mismatch in check_units(self.flat))]
 
     @property
     def ordered(self) -> Sorted:

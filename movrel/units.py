@@ -127,11 +127,11 @@ class _Reader:
         self.tokens: list[str] = []
         position = 0
         while position < len(text):
-            found = _TOKEN.match(text, position)
-            if found is None or found.end() == position:
+            match = _TOKEN.match(text, position)
+            if match is None or match.end() == position:
                 raise UnitFault(f"'{text}' is not a unit: '{text[position:]}' is not understood.")
-            self.tokens.append(found.group().strip())
-            position = found.end()
+            self.tokens.append(match.group().strip())
+            position = match.end()
         self.position = 0
 
     def peek(self) -> str:
@@ -172,10 +172,10 @@ class _Reader:
         elif token[:1].isdigit():
             return _NONE, float(token), 0.0
         else:
-            found = _symbol(token) if token.isalpha() else None
-            if found is None:
+            symbol = _symbol(token) if token.isalpha() else None
+            if symbol is None:
                 raise UnitFault(f"'{token or self.text}' is not a known unit.", hint=suggest(token))
-            result = found
+            result = symbol
         exponent = self.exponent()
         if exponent == 1:
             return result
@@ -233,7 +233,7 @@ def normalise(text: str) -> str:
     ):
         text = text.replace(typed, meant)
     text = re.sub(r"(?<=[A-Za-z0-9)])\s+(?=[A-Za-z(])", ".", text.replace("^", ""))
-    return re.sub(r"[A-Za-z]+", lambda found: _SPELLINGS.get(found.group(), found.group()), text)
+    return re.sub(r"[A-Za-z]+", lambda match: _SPELLINGS.get(match.group(), match.group()), text)
 
 
 @cache
@@ -346,8 +346,8 @@ def si_unit(text: str) -> str:
     if given.dimension == _NONE and not re.search(r"rad|deg|rev|rpm|°", text):
         return "1"
 
-    def replaced(found: re.Match[str]) -> str:
-        name, exponent = found[1], int(found[2] or 1)
+    def replaced(match: re.Match[str]) -> str:
+        name, exponent = match[1], int(match[2] or 1)
         if name not in _PLAIN and name not in _PREFIXED:
             length = next(n for n in (2, 1) if name[:n] in _PREFIXES and name[n:] in _PREFIXED)
             name = name[length:]
@@ -366,7 +366,7 @@ def pretty(symbol: str) -> str:
     if symbol in ("", "1"):
         return ""
     text = re.sub(
-        r"(?<=[A-Za-z])([23])(?!\d)", lambda found: {"2": "²", "3": "³"}[found[1]], symbol
+        r"(?<=[A-Za-z])([23])(?!\d)", lambda match: {"2": "²", "3": "³"}[match[1]], symbol
     )
     text = re.sub(r"\bu(?=[A-Za-z])", "µ", text)
     for plain, sign in ((".", "·"), ("degC", "°C"), ("degF", "°F"), ("Ohm", "Ω")):
@@ -438,11 +438,11 @@ def read_quantity(text: str, declared: str, shown: str = "") -> Typed | None:
     Without a unit the one that is shown is meant. Raises :class:`UnitFault` for an unknown unit or a
     dimension that does not fit, naming both.
     """
-    found = _QUANTITY.match(text)
-    if found is None or re.match(r"[-+*/^()\d]", found["unit"]):
+    match = _QUANTITY.match(text)
+    if match is None or re.match(r"[-+*/^()\d]", match["unit"]):
         return None
-    number = read_number(found["number"])
-    given = found["unit"]
+    number = read_number(match["number"])
+    given = match["unit"]
     if number is None:
         return None
     if not given:

@@ -44,11 +44,11 @@ class Balance:
 def balances(flat: FlatModel) -> list[Balance]:
     """The balances of all parts, those of the model itself and of its outermost parts first."""
     jumping = {r.state.value for r in flat.reinits if r.state.op == "var"}
-    found = [
+    results = [
         b for e in flat.equations if e.kind == "equation" if (b := _stored(e, jumping)) is not None
     ]
-    found += _through(flat)
-    return sorted(found, key=lambda b: (b.component.count("."), b.component, b.kind))
+    results += _through(flat)
+    return sorted(results, key=lambda b: (b.component.count("."), b.component, b.kind))
 
 
 def _stored(e: FlatEquation, jumping: set[Variable]) -> Balance | None:

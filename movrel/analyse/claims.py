@@ -161,10 +161,10 @@ def _without_units(text: str) -> str:
 
 def _unit_at(text: str, start: int) -> tuple[str, int]:
     """The longest unit after a number, and where it ends; empty when none follows."""
-    found = _UNIT.match(text, start)
-    if found is None:
+    match = _UNIT.match(text, start)
+    if match is None:
         return "", start
-    symbol = found.group().strip()
+    symbol = match.group().strip()
     word = re.match(r"[A-Za-z]*", symbol)
     if word is not None and word.group() in _WORDS:
         return "", start
@@ -177,7 +177,7 @@ def _unit_at(text: str, start: int) -> tuple[str, int]:
                 raise ClaimFault(f"'{symbol}' is not a known unit.", hint=suggest(symbol)) from None
             tries = tries.rpartition("/")[0]
             continue
-        return tries, found.end() - (len(symbol) - len(tries))
+        return tries, match.end() - (len(symbol) - len(tries))
 
 
 def _says_something(node: Any) -> bool:
@@ -257,15 +257,15 @@ def judge(claim: Claim, run: Curves) -> Verdict:
 def value_of(expression: Claim, run: Curves) -> tuple[float, str]:
     """The value of an expression of measures and its unit. Raises :class:`ClaimFault` when it has none."""
     try:
-        found = _Judge(run).value(expression.node)
+        judged = _Judge(run).value(expression.node)
     except NotMeasurable as fault:
         raise ClaimFault(f"{fault}.") from None
-    if found.varies:
+    if judged.varies:
         raise ClaimFault(
             f"'{expression.text}' is a curve, not a number.",
             hint="Put a measure around it, such as max(…).",
         )
-    value, symbol = found.in_unit(float(found.value))
+    value, symbol = judged.in_unit(float(judged.value))
     if not np.isfinite(value):
         raise ClaimFault(f"'{expression.text}' is not a finite number.")
     return value, symbol
@@ -309,9 +309,9 @@ class _Judge:
             case s.Boolean():
                 return Verdict(node.value)
             case _:
-                found = self.value(node)
+                value = self.value(node)
                 return self._always(
-                    np.where(np.asarray(found.value) > 0.5, 1.0, -1.0), found, Quantity(1.0, PLAIN)
+                    np.where(np.asarray(value.value) > 0.5, 1.0, -1.0), value, Quantity(1.0, PLAIN)
                 )
 
     def _relation(self, operator: str, a: Quantity, b: Quantity) -> Verdict:
@@ -365,9 +365,11 @@ class _Judge:
             case s.Tuple(items=(only,)):
                 return self.value(only)
             case s.Unary(operator="-" | "+" | ".-" | ".+"):
-                found = self.value(node.operand)
+                operand = self.value(node.operand)
                 sign = -1 if "-" in node.operator else 1
-                return Quantity(sign * found.value, found.dimension, found.shown, found.relative)
+                return Quantity(
+                    sign * operand.value, operand.dimension, operand.shown, operand.relative
+                )
             case s.Binary():
                 return self._binary(node)
             case s.IfExpression():
@@ -382,9 +384,9 @@ class _Judge:
     def _named(self, name: str) -> Quantity:
         if name == "time":
             return Quantity(self.run.time, SECOND, "s")
-        found = self.run.quantity(name)
-        if found is not None:
-            return found
+        quantity = self.run.quantity(name)
+        if quantity is not None:
+            return quantity
         if name in CONSTANTS:
             return Quantity(CONSTANTS[name], PLAIN if name != "g_n" else unit("m/s2").dimension)
         raise ClaimFault(
@@ -424,9 +426,9 @@ class _Judge:
             return self._measure(MEASURES[name], node)
         if (
             len(node.arguments) == 1
-            and (found := q.apply(name, self.value(node.arguments[0]))) is not None
+            and (applied := q.apply(name, self.value(node.arguments[0]))) is not None
         ):
-            return found
+            return applied
         known = [*MEASURES, *q.PLAIN_FUNCTIONS, *q.KEEPING_FUNCTIONS, "sqrt", "sign"]
         hint = did_you_mean(name, known, f"The measures are {', '.join(MEASURES)}.")
         raise ClaimFault(f"there is no measure '{name}'.", hint=hint)

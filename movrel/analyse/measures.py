@@ -100,14 +100,14 @@ def crossings(t: Array, y: Array, level: float) -> Array:
 
 def crossing(t: Array, y: Array, level: float, number: int = 1) -> float:
     """The instant of the ``number``-th crossing of a level."""
-    found = crossings(t, y, level)
-    if not 1 <= number <= len(found):
+    instants = crossings(t, y, level)
+    if not 1 <= number <= len(instants):
         raise NotMeasurable(
-            f"it crosses {level:g} {len(found)} times"
-            if len(found)
+            f"it crosses {level:g} {len(instants)} times"
+            if len(instants)
             else f"it never crosses {level:g}"
         )
-    return float(found[number - 1])
+    return float(instants[number - 1])
 
 
 # --- step response ---
@@ -211,10 +211,10 @@ def _centre(extremes: Array) -> float:
 
 
 def _oscillation(t: Array, y: Array) -> Array:
-    found = _extremes(t, y)
-    if len(found) < HALF_WAVES:
+    extremes = _extremes(t, y)
+    if len(extremes) < HALF_WAVES:
         raise NotMeasurable("it does not oscillate: it turns round too seldom")
-    return found
+    return extremes
 
 
 def _vertex(t: Array, y: Array, k: int) -> float:
@@ -250,8 +250,8 @@ def frequency(t: Array, y: Array) -> float:
 
 def damping(t: Array, y: Array) -> float:
     """The damping ratio from how the extremes decay (logarithmic decrement over half waves)."""
-    found = _oscillation(t, y)
-    sizes = np.abs(found - _centre(found))
+    oscillation = _oscillation(t, y)
+    sizes = np.abs(oscillation - _centre(oscillation))
     small = np.nonzero(sizes < FADED * sizes[0])[0]
     sizes = sizes[: int(small[0])] if len(small) else sizes
     if len(sizes) < 2:

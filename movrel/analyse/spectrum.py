@@ -41,6 +41,6 @@ def spectrum(
     grid = t[0] + span / points * np.arange(points)
     values = np.interp(grid, t, y)
     shape = get_window(window, points)
-    found = np.fft.rfft((values - values.mean()) * shape)
-    amplitudes = np.abs(found) * 2.0 / shape.sum()
+    transform = np.fft.rfft((values - values.mean()) * shape)
+    amplitudes = np.abs(transform) * 2.0 / shape.sum()
     return np.asarray(np.fft.rfftfreq(points, span / points)), np.asarray(amplitudes)

@@ -64,10 +64,10 @@ def make(
             "no part is selected.", hint="Select the parts that the assembly is to hold."
         )
     for node in nodes:
-        found = class_of(tree, definition, node)
-        if is_figure(node) or found is None or found.predefined:
+        class_ = class_of(tree, definition, node)
+        if is_figure(node) or class_ is None or class_.predefined:
             raise EditFault(f"'{node.name}' is no part, so it cannot go into an assembly.")
-        if tree.is_kind(found, "connector"):
+        if tree.is_kind(class_, "connector"):
             raise EditFault(
                 f"'{node.name}' is a port of the model itself.",
                 hint="Leave it out of the selection.",
@@ -102,12 +102,12 @@ def make(
         # Its corners led to a part that is elsewhere now.
         patches += _without_bends(source, cls, wire)
     patches += [edit_class.delete_equation(source, wire) for wire in inner_wires]
-    taken = [(n.start, n.end) for n in [*nodes, *inner_wires]] + [
+    removed = [(n.start, n.end) for n in [*nodes, *inner_wires]] + [
         (end.start, end.end) for _, (end, _) in border
     ]
     for name in names:
         for reference in edit_class.references(cls, name):
-            if not any(a <= reference.start < b for a, b in taken):
+            if not any(a <= reference.start < b for a, b in removed):
                 patches.append(Patch(reference.start, reference.start, f"{part_name}."))
     return patches
 
@@ -196,28 +196,28 @@ def _ports(
     chosen: set[str], box: tuple[float, float, float, float],
 ) -> list[_Port]:  # fmt: skip
     ports: dict[str, _Port] = {}
-    taken = set(chosen)
+    used = set(chosen)
     for wire, (end, other) in border:
         inner = edit_class.port_text(source, end)
         port = ports.get(inner)
         if port is None:
-            found = declaration(tree, definition, [p.name for p in end.parts])
-            kind = class_of(tree, *found) if found is not None else None
-            if found is None or kind is None:
+            declared = declaration(tree, definition, [p.name for p in end.parts])
+            kind = class_of(tree, *declared) if declared is not None else None
+            if declared is None or kind is None:
                 place = source.place(wire.start)
                 raise EditFault(
                     f"the port '{inner}' in line {place.line} is not known.",
                     place,
                     "Correct the connection first.",
                 )
-            owner, node = found
+            owner, node = declared
             name = end.parts[-1].name
-            if name in taken:
+            if name in used:
                 name = "_".join(p.name for p in end.parts)
             stem, number = name, 2
-            while name in taken:
+            while name in used:
                 name, number = f"{stem}{number}", number + 1
-            taken.add(name)
+            used.add(name)
             size = (
                 ""
                 if end.parts[-1].subscripts
@@ -278,7 +278,7 @@ def _given(
     tree: ClassTree, definition: Definition, nodes: list[Any], chosen: set[str]
 ) -> list[tuple[str, str, str]]:
     """Values that the parts take from outside: name in the assembly, what is passed, and the declaration."""
-    found: dict[str, tuple[str, str, str]] = {}
+    given: dict[str, tuple[str, str, str]] = {}
     own = {node.name: (owner, node) for owner, node in components(tree, definition)}
     for node in nodes:
         for reference in free_references(node, chosen):
@@ -286,7 +286,7 @@ def _given(
             if first not in own or (isinstance(node, s.Connect) and first not in own):
                 continue
             text = definition.source.slice(reference)
-            if text in found:
+            if text in given:
                 continue
             if len(reference.parts) == 1 and not reference.parts[0].subscripts:
                 owner, element = own[first]
@@ -301,11 +301,11 @@ def _given(
                 )
                 kind = reach(qualified_type(tree, owner, element), definition.qualified)
                 line = f"parameter {kind} {first}{f'[{size}]' if size else ''}{arguments}{words};"
-                found[text] = (first, text, line)
+                given[text] = (first, text, line)
             else:
                 name = re.sub(r"\W+", "_", text).strip("_")
-                found[text] = (name, text, f"parameter Real {name};")
-    return list(found.values())
+                given[text] = (name, text, f"parameter Real {name};")
+    return list(given.values())
 
 
 def _class_text(

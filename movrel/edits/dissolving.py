@@ -26,19 +26,19 @@ def dissolve(tree: ClassTree, definition: Definition, name: str) -> tuple[str, l
     """
     source, cls = definition.source, definition.node
     node = edit_class.component(cls, name)
-    found = class_of(tree, definition, node)
-    inner = _openable(found, name)
-    assert found is not None
+    class_ = class_of(tree, definition, node)
+    inner = _openable(class_, name)
+    assert class_ is not None
     if node.subscripts or node.type_subscripts or node.condition is not None:
         raise EditFault(
             f"'{name}' is an array or conditional.", hint="Declare its elements singly first."
         )
-    values, work = _settled(found, node, source)
+    values, work = _settled(class_, node, source)
     text = work.text
     body = work.tree.classes[0]
     ports = {
         e.name for e in body.elements
-        if isinstance(e, s.Component) and (k := tree.lookup(e.type_name, found)) is not None and tree.is_kind(k, "connector")
+        if isinstance(e, s.Component) and (k := tree.lookup(e.type_name, class_)) is not None and tree.is_kind(k, "connector")
     }  # fmt: skip
     figures = {e.name: e for e in body.elements if isinstance(e, s.Component) and is_figure(e)}
     parts = [
@@ -47,7 +47,7 @@ def dissolve(tree: ClassTree, definition: Definition, name: str) -> tuple[str, l
         if isinstance(e, s.Component) and e.name not in ports and e.name not in figures
     ]
     names = _names_outside(cls, name, [p.name for p in parts])
-    text = _rewritten(tree, found, work, body, ports, figures, names, values)
+    text = _rewritten(tree, class_, work, body, ports, figures, names, values)
     work = parse(text, "assembly")
     body = work.tree.classes[0]
     placed = placement_of(node)
@@ -61,7 +61,7 @@ def dissolve(tree: ClassTree, definition: Definition, name: str) -> tuple[str, l
         e for e in body.elements if isinstance(e, s.Component) and e.name in names.values()
     ):
         again = parse(f"model A\n{shifted(work, part, shift)};\nend A;", "assembly")
-        kind = reach(qualified_type(tree, found, part), definition.qualified)
+        kind = reach(qualified_type(tree, class_, part), definition.qualified)
         lines.append(_restored(declared(again, again.tree.classes[0].elements[0], kind), values))
     equations = [
         _restored(shifted_wire(work, e, shift), values)
@@ -73,7 +73,7 @@ def dissolve(tree: ClassTree, definition: Definition, name: str) -> tuple[str, l
         for e in body.equations
         if not isinstance(e, s.Connect)
     ]
-    direction = {p: _direction(tree, found, p) for p in ports}
+    direction = {p: _direction(tree, class_, p) for p in ports}
     joined, gone = _rejoined(source, cls, name, work, body, ports, direction)
     patches = [edit_class.delete_equation(source, e) for e in gone]
     for reference in edit_class.references(cls, name):
@@ -86,7 +86,7 @@ def dissolve(tree: ClassTree, definition: Definition, name: str) -> tuple[str, l
     else:
         patches += edit_class.delete_declaration(source, cls, node)
         patches += edit_class.insert_elements(source, cls, [line + ";" for line in lines])
-    if found.parent is definition and not _used_elsewhere(cls, inner, node):
+    if class_.parent is definition and not _used_elsewhere(cls, inner, node):
         patches.append(edit_class.delete_class(source, inner))
     # Equations come in a second step, as the one after which they are put may have gone in the first.
     text = apply(source.text, patches)
@@ -97,13 +97,13 @@ def dissolve(tree: ClassTree, definition: Definition, name: str) -> tuple[str, l
     ), list(names.values())
 
 
-def _openable(found: Definition | None, name: str) -> s.ClassDef:
-    if found is None or found.predefined or _library(found):
+def _openable(class_: Definition | None, name: str) -> s.ClassDef:
+    if class_ is None or class_.predefined or _library(class_):
         raise EditFault(
             f"'{name}' is a part of the library and cannot be dissolved.",
             hint="Only assemblies of this project can.",
         )
-    node = found.node
+    node = class_.node
     if node.form != "long" or any(isinstance(e, s.Extends) for e in node.elements):
         raise EditFault(f"'{name}' is built on another class and cannot be dissolved.")
     if node.algorithms or node.initial_equations or node.initial_algorithms or node.external:
@@ -119,17 +119,19 @@ def _openable(found: Definition | None, name: str) -> s.ClassDef:
     return node
 
 
-def _library(found: Definition) -> bool:
-    root = found
+def _library(class_: Definition) -> bool:
+    root = class_
     while root.parent is not None:
         root = root.parent
     return root.folder is not None
 
 
-def _settled(found: Definition, node: s.Component, source: Source) -> tuple[dict[str, str], Source]:
+def _settled(
+    class_: Definition, node: s.Component, source: Source
+) -> tuple[dict[str, str], Source]:
     """The class with the modifiers of the part written into it; values from outside stand as marks."""
     values: dict[str, str] = {}
-    own = found.source.slice(found.node)
+    own = class_.source.slice(class_.node)
     work = parse(own + ";", "assembly")
 
     def write(arguments: tuple[Any, ...], path: list[str]) -> None:
@@ -157,17 +159,17 @@ def _settled(found: Definition, node: s.Component, source: Source) -> tuple[dict
 
 
 def _names_outside(cls: s.ClassDef, part: str, inner: list[str]) -> dict[str, str]:
-    taken = {e.name for e in cls.elements if isinstance(e, s.Component | s.ClassDef)} - {part}
-    found: dict[str, str] = {}
+    used = {e.name for e in cls.elements if isinstance(e, s.Component | s.ClassDef)} - {part}
+    names: dict[str, str] = {}
     for name in inner:
         new, number = name, 2
-        if new in taken:
+        if new in used:
             new = f"{part}_{name}"
-        while new in taken:
+        while new in used:
             new, number = f"{part}_{name}{number}", number + 1
-        taken.add(new)
-        found[name] = new
-    return found
+        used.add(new)
+        names[name] = new
+    return names
 
 
 def _figure_text(work: Source, figures: dict[str, s.Component], name: str, depth: int = 0) -> str:
@@ -195,7 +197,7 @@ def _figure_text(work: Source, figures: dict[str, s.Component], name: str, depth
 
 
 def _rewritten(
-    tree: ClassTree, found: Definition, work: Source, body: s.ClassDef, ports: set[str], figures: dict[str, s.Component],
+    tree: ClassTree, class_: Definition, work: Source, body: s.ClassDef, ports: set[str], figures: dict[str, s.Component],
     names: dict[str, str], values: dict[str, str],
 ) -> str:  # fmt: skip
     """The class with its parameters replaced by their values and its parts by their new names."""
@@ -222,7 +224,7 @@ def _rewritten(
         for reference in edit_class.references(body, port):
             if reference.start not in ends:
                 raise EditFault(
-                    f"'{found.name}' has an equation about its port '{port}', so it cannot be dissolved.",
+                    f"'{class_.name}' has an equation about its port '{port}', so it cannot be dissolved.",
                     hint="Move that equation into a component first.",
                 )
     unique = {(p.start, p.end): p for p in patches}
@@ -239,8 +241,8 @@ def _restored(text: str, values: dict[str, str]) -> str:
     return text
 
 
-def _direction(tree: ClassTree, found: Definition, port: str) -> str:
-    declared_port = declaration(tree, found, [port])
+def _direction(tree: ClassTree, class_: Definition, port: str) -> str:
+    declared_port = declaration(tree, class_, [port])
     if declared_port is None:
         return ""
     kind = class_of(tree, *declared_port)

@@ -30,11 +30,11 @@ def expose(
     path leads to no parameter or the name is taken.
     """
     source, cls = definition.source, definition.node
-    found = declaration(tree, definition, path)
-    if len(path) < 2 or found is None or "parameter" not in found[1].prefixes:
+    declared = declaration(tree, definition, path)
+    if len(path) < 2 or declared is None or "parameter" not in declared[1].prefixes:
         raise EditFault(f"'{'.'.join(path)}' is no parameter of a part in '{cls.name}'.")
     edit_class.check_name(cls, name)
-    owner, node = found
+    owner, node = declared
     if node.subscripts or node.type_subscripts:
         raise EditFault(
             f"'{'.'.join(path)}' has several elements.",
@@ -105,7 +105,7 @@ def hide(tree: ClassTree, definition: Definition, name: str) -> list[Patch]:
 
 def users(tree: ClassTree, definition: Definition, name: str) -> list[tuple[Place, str]]:
     """Parts of any loaded class whose class this is and that give a parameter of it a value."""
-    found: list[tuple[Place, str]] = []
+    uses: list[tuple[Place, str]] = []
 
     def visit(at: Definition) -> None:
         for element in at.node.elements:
@@ -115,13 +115,11 @@ def users(tree: ClassTree, definition: Definition, name: str) -> list[tuple[Plac
                 continue
             for argument in element.modification.arguments:
                 if isinstance(argument, s.Modify) and argument.name.split(".")[0] == name:
-                    found.append(
-                        (at.source.place(argument.start), f"{at.qualified}.{element.name}")
-                    )
+                    uses.append((at.source.place(argument.start), f"{at.qualified}.{element.name}"))
         for child in list(at.children.values()):
             visit(child)
 
     for root in list(tree.roots.values()):
         if root.folder is None:
             visit(root)
-    return found
+    return uses

@@ -32,9 +32,9 @@ def copy(tree: ClassTree, definition: Definition, names: list[str]) -> str:
     nodes = [edit_class.component(cls, name) for name in names]
     classes: dict[str, str] = {}
     for node in nodes:
-        found = class_of(tree, definition, node)
-        if found is not None:
-            _own_classes(tree, found, classes)
+        class_ = class_of(tree, definition, node)
+        if class_ is not None:
+            _own_classes(tree, class_, classes)
     wires = [
         e for e in cls.equations
         if isinstance(e, s.Connect) and e.left.parts[0].name in names and e.right.parts[0].name in names
@@ -43,10 +43,12 @@ def copy(tree: ClassTree, definition: Definition, names: list[str]) -> str:
     lines = [_block(text, "  ") for text in classes.values()]
     lines += [f"  {declared(source, node)};" for node in figures]
     for node in nodes:
-        found = class_of(tree, definition, node)
-        brought = found is not None and found.name in classes
+        class_ = class_of(tree, definition, node)
+        brought = class_ is not None and class_.name in classes
         type_name = (
-            found.name if found is not None and brought else qualified_type(tree, definition, node)
+            class_.name
+            if class_ is not None and brought
+            else qualified_type(tree, definition, node)
         )
         lines.append(f"  {declared(source, node, type_name)};")
     if wires:
@@ -79,8 +81,8 @@ def declared(
 
 def qualified_type(tree: ClassTree, owner: Definition, node: s.Component) -> str:
     """The full name of the class of a component, which means the same everywhere."""
-    found = class_of(tree, owner, node)
-    return node.type_name if found is None or found.predefined else found.qualified
+    class_ = class_of(tree, owner, node)
+    return node.type_name if class_ is None or class_.predefined else class_.qualified
 
 
 def paste(
@@ -199,7 +201,7 @@ def free_references(node: Any, inside: set[str]) -> Iterable[s.Ref]:
             yield from free_references(item, inside)
 
 
-def _own_classes(tree: ClassTree, definition: Definition, found: dict[str, str]) -> None:
+def _own_classes(tree: ClassTree, definition: Definition, texts: dict[str, str]) -> None:
     """The texts of classes that are not of the component library, and of what these are made of."""
     root = definition
     while root.parent is not None:
@@ -207,16 +209,16 @@ def _own_classes(tree: ClassTree, definition: Definition, found: dict[str, str])
     if (
         definition.predefined
         or root.folder is not None
-        or definition.name in found
+        or definition.name in texts
         or definition.node.kind == "package"
     ):
         return
-    found[definition.name] = definition.source.slice(definition.node) + ";"
+    texts[definition.name] = definition.source.slice(definition.node) + ";"
     for element in definition.node.elements:
         if isinstance(element, s.Component):
             used = tree.lookup(element.type_name, definition)
             if used is not None and used.parent is not definition:
-                _own_classes(tree, used, found)
+                _own_classes(tree, used, texts)
 
 
 def _figures_used(definition: Definition, nodes: list[Any], inside: set[str]) -> list[s.Component]:
@@ -241,8 +243,8 @@ def _read(text: str) -> Source:
     for candidate in (text, f"model {WRAPPER}\n{text}\nend {WRAPPER};\n"):
         try:
             source = parse(candidate, "pasted text")
-        except SyntaxFault as found:
-            fault = fault or found
+        except SyntaxFault as refusal:
+            fault = fault or refusal
             continue
         if source.tree.classes and source.tree.classes[0].form == "long":
             return source

@@ -146,12 +146,12 @@ def plan_swap(target: Target, part: str, class_name: str) -> SwapPlan:
 
 
 def _used_ports(cls: s.ClassDef, name: str) -> list[str]:
-    found = []
+    ports = []
     for equation in cls.equations:
         if isinstance(equation, s.Connect):
-            found += [
+            ports += [
                 e.parts[1].name
                 for e in (equation.left, equation.right)
                 if e.parts[0].name == name and len(e.parts) > 1
             ]
-    return list(dict.fromkeys(found))
+    return list(dict.fromkeys(ports))

@@ -33,11 +33,13 @@ class Reduced:
     starts: Starts = field(default_factory=Starts)
 
     def replacement(self) -> dict[Variable, Expr]:
-        found: dict[Variable, Expr] = {key: x.const(value) for key, value in self.fixed.items()}
+        replacement: dict[Variable, Expr] = {
+            key: x.const(value) for key, value in self.fixed.items()
+        }
         for key, alias in self.aliases.items():
             target = x.const(self.fixed[alias.of]) if alias.of in self.fixed else x.var(alias.of)
-            found[key] = target if alias.sign > 0 else x.negate(target)
-        return found
+            replacement[key] = target if alias.sign > 0 else x.negate(target)
+        return replacement
 
 
 def remove_aliases(flat: FlatModel) -> Reduced:

@@ -455,10 +455,10 @@ class StartSolver:
                     if not np.allclose(matrix @ s[own], vector.ravel(), rtol=1e-9, atol=1e-12):
                         raise NoStart(step.block) from None
                 continue
-            found = self._nonlinear(step, own, t, p, m, s)
-            if found is None:
+            solution = self._nonlinear(step, own, t, p, m, s)
+            if solution is None:
                 raise NoStart(step.block)
-            s[own] = found
+            s[own] = solution
         return s
 
     def solve_with_homotopy(self, t: float, p: Array, m: Array, guesses: Array) -> list[Array]:

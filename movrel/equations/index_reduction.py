@@ -51,8 +51,8 @@ class Chains:
         return x.var(self.rate_variable(v))
 
     def rate_variable(self, v: Variable) -> Variable:
-        found = self.rates.get(v)
-        if found is None:
+        rate = self.rates.get(v)
+        if rate is None:
             if v not in self.allowed and v not in self.base:
                 raise Unsupported(
                     f"the derivative of the input '{v.name}' is not known.", v.where,
@@ -62,13 +62,13 @@ class Chains:
                 raise StructureFault(
                     f"'{v.name}' is {v.type}; only Real variables have a derivative.", v.where
                 )
-            found = Variable(f"der({v.name})", component=v.component, where=v.where, generated=True)
-            found.unit = (
+            rate = Variable(f"der({v.name})", component=v.component, where=v.where, generated=True)
+            rate.unit = (
                 (f"({v.unit})/s" if set(v.unit) & set("./") else f"{v.unit}/s") if v.unit else ""
             )
-            self.rates[v] = found
-            self.base[found] = v
-        return found
+            self.rates[v] = rate
+            self.base[rate] = v
+        return rate
 
     def depth(self, v: Variable) -> int:
         count = 0
@@ -139,11 +139,11 @@ class Reduction:
 
     def dummies(self, selection: Selection) -> set[Variable]:
         """Identities of the derivatives that become plain unknowns."""
-        found: set[Variable] = set()
+        dummies: set[Variable] = set()
         for block, levels in zip(self.constraints, selection, strict=True):
             for level, columns in enumerate(levels):
-                found |= {self.chains.down(block.columns[c], level) for c in columns}
-        return found
+                dummies |= {self.chains.down(block.columns[c], level) for c in columns}
+        return dummies
 
     def states(self, selection: Selection) -> list[Variable]:
         dummies = self.dummies(selection)
@@ -170,17 +170,17 @@ def reduce_index(
     ``unknowns`` are all unknowns without their derivatives; equations and unknowns must match when a
     variable and its derivatives count as one.
     """
-    found = list(equations)
+    enlarged = list(equations)
     successor: dict[int, int] = {}
     tops = [v for v in _with_rates(unknowns, chains) if v not in chains.rates]
-    rows = incidence(found, tops)
+    rows = incidence(enlarged, tops)
     column_of, _ = match(rows, len(tops))
     if -1 in column_of:
-        successor = _pantelides(found, chains)
+        successor = _pantelides(enlarged, chains)
     variables = _with_rates(unknowns, chains)
-    reduction = Reduction(found, variables, chains, differentiated=len(successor))
+    reduction = Reduction(enlarged, variables, chains, differentiated=len(successor))
     if successor:
-        reduction.constraints = _constraint_blocks(found, successor, variables, chains)
+        reduction.constraints = _constraint_blocks(enlarged, successor, variables, chains)
     return reduction
 
 

@@ -24,15 +24,15 @@ def broken(assertions: list[Assertion], values: dict[Variable, Any]) -> list[tup
 
     What cannot be worked out counts as broken.
     """
-    found = []
+    violations = []
     for a in assertions:
         try:
             holds = bool(x.evaluate(a.condition, values))
         except (ArithmeticError, ValueError, KeyError, TypeError):
             holds = False
         if not holds:
-            found.append((a, f"{_message(a, values)} ('{x.show(a.condition)}' does not hold)"))
-    return found
+            violations.append((a, f"{_message(a, values)} ('{x.show(a.condition)}' does not hold)"))
+    return violations
 
 
 def _message(a: Assertion, values: dict[Variable, Any]) -> str:

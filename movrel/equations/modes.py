@@ -28,20 +28,20 @@ class PreVariables:
         return [self.by_variable[v] for v in self.of]
 
     def value(self, v: Variable) -> Expr:
-        found = self.by_variable.get(v)
-        if found is None:
-            found = Variable(
+        pre = self.by_variable.get(v)
+        if pre is None:
+            pre = Variable(
                 f"pre({v.name})", v.type, "discrete", v.unit, where=v.where, component=v.component
             )
             start = self.starts.of(v)
-            found.start, found.fixed, found.generated = (
+            pre.start, pre.fixed, pre.generated = (
                 start.value,
                 start.fixed if v.variability == "discrete" else None,
                 True,
             )
-            self.by_variable[v] = found
+            self.by_variable[v] = pre
             self.of.append(v)
-        return x.var(found)
+        return x.var(pre)
 
     def known(self, e: Expr) -> Expr:
         """The expression with every ``pre(v)`` replaced by its variable; ``edge`` is prepared for."""
@@ -91,9 +91,9 @@ def changed(e: FlatEquation, change: Callable[[Expr], Expr]) -> FlatEquation:
 def nodes_in(expressions: list[Expr], op: str) -> list[Expr]:
     """Every distinct node of one operator, such as ``sample(start, interval)``."""
     number = x.Fingerprints()
-    found: dict[int, Expr] = {}
+    nodes: dict[int, Expr] = {}
     for e in expressions:
         for node in x.walk(e):
             if node.op == op:
-                found.setdefault(number(node), node)
-    return list(found.values())
+                nodes.setdefault(number(node), node)
+    return list(nodes.values())

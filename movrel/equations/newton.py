@@ -26,11 +26,11 @@ def solve(residual: Residual, jacobian: Callable[[Array], Array], start: Array) 
         moved = (
             start if attempt == 0 else start + scale * rng.normal(size=len(start)) * 0.5 * attempt
         )
-        found = _damped(residual, jacobian, moved)
-        if found is None and attempt < 3:
-            found = _hybrid(residual, jacobian, moved)
-        if found is not None:
-            return found
+        solution = _damped(residual, jacobian, moved)
+        if solution is None and attempt < 3:
+            solution = _hybrid(residual, jacobian, moved)
+        if solution is not None:
+            return solution
     return None
 
 
@@ -76,9 +76,9 @@ def _hybrid(residual: Residual, jacobian: Callable[[Array], Array], z: Array) ->
 
     with np.errstate(all="ignore"):
         try:
-            found = root(residual, z, jac=jacobian, method="hybr", options={"xtol": 1e-12})
+            solution = root(residual, z, jac=jacobian, method="hybr", options={"xtol": 1e-12})
         except (ValueError, np.linalg.LinAlgError):
             return None
-    if not found.success or not np.isfinite(found.x).all():
+    if not solution.success or not np.isfinite(solution.x).all():
         return None
-    return _damped(residual, jacobian, np.asarray(found.x, dtype=np.float64))
+    return _damped(residual, jacobian, np.asarray(solution.x, dtype=np.float64))

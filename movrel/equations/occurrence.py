@@ -24,13 +24,13 @@ def is_held(e: Expr) -> bool:
 
 def occurring(e: Expr) -> list[Variable]:
     """The variables on which the value depends while all held relations stay as they are."""
-    found: dict[Variable, None] = {}
+    variables: dict[Variable, None] = {}
     seen: set[tuple[Expr, bool]] = set()
     stack = [(e, False)]
     while stack:
         node, literal = stack.pop()
         if node.op == "var":
-            found[node.value] = None
+            variables[node.value] = None
             continue
         if not node.args or (node, literal) in seen:
             continue
@@ -39,7 +39,7 @@ def occurring(e: Expr) -> list[Variable]:
             continue
         literal = literal or node.op in _LITERAL
         stack.extend((a, literal) for a in reversed(node.args))
-    return list(found)
+    return list(variables)
 
 
 def incidence(equations: list[FlatEquation], unknowns: list[Variable]) -> list[list[int]]:
@@ -47,10 +47,10 @@ def incidence(equations: list[FlatEquation], unknowns: list[Variable]) -> list[l
     number = {v: i for i, v in enumerate(unknowns)}
     rows = []
     for equation in equations:
-        found: dict[int, None] = {}
+        columns: dict[int, None] = {}
         for side in (equation.left, equation.right):
             for variable in occurring(side):
                 if (i := number.get(variable)) is not None:
-                    found[i] = None
-        rows.append(list(found))
+                    columns[i] = None
+        rows.append(list(columns))
     return rows

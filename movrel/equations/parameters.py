@@ -18,8 +18,8 @@ Array = npt.NDArray[np.float64]
 
 def numeric_parameters(flat: FlatModel) -> list[Variable]:
     """Everything with a value that is the same during a run, inputs without a source included."""
-    found = [v for v in flat.parameters() if v.type != "String"]
-    return found + [
+    numeric = [v for v in flat.parameters() if v.type != "String"]
+    return numeric + [
         v
         for v in flat.variables
         if v.causality == "input" and v.variability in ("continuous", "discrete")
@@ -28,43 +28,43 @@ def numeric_parameters(flat: FlatModel) -> list[Variable]:
 
 def solved_parameters(flat: FlatModel) -> list[Variable]:
     """Parameters with ``fixed = false`` and those that depend on them: the start system finds them."""
-    found = {
+    solved = {
         v
         for v in flat.parameters()
         if v.fixed is False and v.variability == "parameter" and v.binding is None
     }
-    if not found:
+    if not solved:
         return []
     growing = True
     while growing:
         growing = False
         for v in flat.parameters():
             if (
-                v not in found
+                v not in solved
                 and v.binding is not None
-                and any(u in found for u in x.variables(v.binding))
+                and any(u in solved for u in x.variables(v.binding))
             ):
-                found.add(v)
+                solved.add(v)
                 growing = True
-    return [v for v in flat.parameters() if v in found]
+    return [v for v in flat.parameters() if v in solved]
 
 
 def affected_by(flat: FlatModel, settings: dict[str, float]) -> list[Variable]:
     """The parameters that are set, and all whose bindings depend on them."""
     parameters = flat.parameters()
-    found = {v for v in parameters if v.name in settings}
+    affected = {v for v in parameters if v.name in settings}
     growing = True
     while growing:
         growing = False
         for v in parameters:
             if (
-                v not in found
+                v not in affected
                 and v.binding is not None
-                and any(u in found for u in x.variables(v.binding))
+                and any(u in affected for u in x.variables(v.binding))
             ):
-                found.add(v)
+                affected.add(v)
                 growing = True
-    return [v for v in parameters if v in found]
+    return [v for v in parameters if v in affected]
 
 
 def parameter_values(
@@ -156,14 +156,14 @@ def start_value(
 def _default_start(variable: Variable, values: dict[Variable, Any]) -> float:
     if variable.type == "enumeration":
         return 1.0
-    found = 0.0
+    start = 0.0
     for bound, beyond in ((variable.minimum, max), (variable.maximum, min)):
         if bound is not None:
             try:
-                found = beyond(found, float(x.evaluate(bound, values)))
+                start = beyond(start, float(x.evaluate(bound, values)))
             except (ArithmeticError, ValueError, KeyError, TypeError):
                 continue
-    return found
+    return start
 
 
 def parameter_vector(parameters: list[Variable], values: dict[Variable, Any]) -> Array:

@@ -182,11 +182,11 @@ def sort_model(flat: FlatModel) -> Sorted:
         selection = reduction.select(
             guessed_matrices(reduction, _guesses(flat, reduced, reduction))
         )
-    found = Sorted(
+    ordered = Sorted(
         flat, reduced, reduction, selection, pre, [], [], [], [*reduction.equations, *initial], assertions, reinits, terminations,
         solved_parameters(flat), [],
     )  # fmt: skip
-    return _with_blocks(found, initial)
+    return _with_blocks(ordered, initial)
 
 
 def _check_structure(
@@ -222,58 +222,70 @@ def _guesses(flat: FlatModel, reduced: Reduced, reduction: Reduction) -> dict[Va
     return values
 
 
-def resort(found: Sorted, selection: Selection) -> Sorted:
+def resort(before: Sorted, selection: Selection) -> Sorted:
     """The same equations sorted for another choice of states; the start stays as it is."""
     other = Sorted(
-        found.flat, found.reduced, found.reduction, selection, found.pre, [], [], found.initial_blocks, found.equations,
-        found.assertions, found.reinits, found.terminations, found.solved_parameters, found.notes,
+        before.flat, before.reduced, before.reduction, selection, before.pre, [], [], before.initial_blocks, before.equations,
+        before.assertions, before.reinits, before.terminations, before.solved_parameters, before.notes,
     )  # fmt: skip
     return _with_blocks(other, None)
 
 
-def _with_blocks(found: Sorted, initial: list[FlatEquation] | None) -> Sorted:
-    reduction = found.reduction
-    found.states = reduction.states(found.selection)
-    is_state = set(found.states)
+def _with_blocks(ordered: Sorted, initial: list[FlatEquation] | None) -> Sorted:
+    reduction = ordered.reduction
+    ordered.states = reduction.states(ordered.selection)
+    is_state = set(ordered.states)
     unknowns = [v for v in reduction.variables if v not in is_state]
     # Rates come first, so that in a tie a derivative is what an equation determines.
     unknowns.sort(key=lambda v: v not in reduction.chains.base)
-    running = during_run(found.pre)
-    found.blocks = sort_equations(
-        [changed(e, running) for e in reduction.equations], unknowns, found.reduced.starts
+    running = during_run(ordered.pre)
+    ordered.blocks = sort_equations(
+        [changed(e, running) for e in reduction.equations], unknowns, ordered.reduced.starts
     )
     if initial is not None:
-        found.initial_blocks = start_blocks(found, initial)
-    return found
+        ordered.initial_blocks = start_blocks(ordered, initial)
+    return ordered
 
 
 def build_system(flat: FlatModel, ordered: Sorted | None = None) -> System:
     """Sort the equations of a flat model, unless that was done, and make its functions."""
-    found = ordered or sort_model(flat)
+    sorted_model = ordered or sort_model(flat)
     parameters = numeric_parameters(flat)
-    running = during_run(found.pre)
-    actions = [running(r.active) for r in found.reinits]
-    actions += [running(r.value) for r in found.reinits]
-    actions += [running(e.active) for e in found.terminations]
+    running = during_run(sorted_model.pre)
+    actions = [running(r.active) for r in sorted_model.reinits]
+    actions += [running(r.value) for r in sorted_model.reinits]
+    actions += [running(e.active) for e in sorted_model.terminations]
     always = [
         running(a.condition)
-        for a in found.assertions
+        for a in sorted_model.assertions
         if not a.at_events and not about_parameters(a)
     ]
-    actions += [running(a.condition) for a in found.assertions if a.at_events]
-    every = [side for block in (*found.blocks, *found.initial_blocks) for side in _sides(block)]
+    actions += [running(a.condition) for a in sorted_model.assertions if a.at_events]
+    every = [
+        side
+        for block in (*sorted_model.blocks, *sorted_model.initial_blocks)
+        for side in _sides(block)
+    ]
     every += [*actions, *always]
     memory = EventMemory(
-        count_event_nodes(every), found.pre.all, nodes_in(every, "sample"), nodes_in(every, "delay")
+        count_event_nodes(every),
+        sorted_model.pre.all,
+        nodes_in(every, "sample"),
+        nodes_in(every, "delay"),
     )
-    graph = Graph(found.blocks, found.states, parameters, memory)
-    start = Graph(found.initial_blocks, [], parameters, memory, start=True)
-    dx = _vector([graph.value(found.reduction.chains.rates[v]) for v in found.states])
+    graph = Graph(sorted_model.blocks, sorted_model.states, parameters, memory)
+    start = Graph(sorted_model.initial_blocks, [], parameters, memory, start=True)
+    dx = _vector([graph.value(sorted_model.reduction.chains.rates[v]) for v in sorted_model.states])
     y = _vector([graph.value(v) for v in graph.order])
     judged = _vector([graph.translate(a, False) for a in always])
     acting = _vector([graph.translate(a) for a in actions])
     entries = _vector(
-        [graph.translate(e) for b in found.reduction.constraints for row in b.matrix for e in row]
+        [
+            graph.translate(e)
+            for b in sorted_model.reduction.constraints
+            for row in b.matrix
+            for e in row
+        ]
     )
     g, scale = _indicator_vectors(memory, graph)
     g0, _ = _indicator_vectors(memory, start)
@@ -281,7 +293,7 @@ def build_system(flat: FlatModel, ordered: Sorted | None = None) -> System:
     lines = g[np.nonzero(timed)[0].tolist()]
     derivatives = graph.function("derivatives", [dx, graph.s, graph.worst_residual()])
     system = System(
-        ordered=found,
+        ordered=sorted_model,
         parameters=parameters,
         memory=memory,
         solved=graph.order,
@@ -304,7 +316,7 @@ def build_system(flat: FlatModel, ordered: Sorted | None = None) -> System:
         residuals=graph.residuals(),
         open_form=graph.open_form(dx),
     )
-    system.others[found.selection] = system
+    system.others[sorted_model.selection] = system
     return system
 
 

@@ -38,9 +38,9 @@ def tear(
     curved = _in_nonlinear_terms(equations, unknowns, rows)
     bent: set[Variable] = set()  # unknowns that depend nonlinearly on the torn ones
     while len(known) < len(unknowns):
-        found = _next_inner(rows, known, open_rows, equations, unknowns, safe, bent, curved)
-        if found is not None:
-            row, column, value = found
+        inner_next = _next_inner(rows, known, open_rows, equations, unknowns, safe, bent, curved)
+        if inner_next is not None:
+            row, column, value = inner_next
             inner.append((unknowns[column], value))
             straight = {unknowns[c] for c in known} - bent
             if depends(value, bent) or linear_parts(value, straight) is None:
@@ -82,14 +82,14 @@ def _in_nonlinear_terms(
     equations: list[FlatEquation], unknowns: list[Variable], rows: list[set[int]]
 ) -> set[Variable]:
     """Identities of the unknowns that occur nonlinearly in some equation."""
-    found: set[Variable] = set()
+    curved: set[Variable] = set()
     for equation, row in zip(equations, rows, strict=True):
         whole = x.subtract(equation.left, equation.right)
         for column in row:
             key = unknowns[column]
-            if key not in found and linear_parts(whole, {key}) is None:
-                found.add(key)
-    return found
+            if key not in curved and linear_parts(whole, {key}) is None:
+                curved.add(key)
+    return curved
 
 
 def _best_tear(

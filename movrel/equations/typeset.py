@@ -131,10 +131,10 @@ def _call(op: str, a: tuple[Expr, ...], without: str) -> str:
 def _symbol(text: str) -> str:
     head, _, tail = text.partition("_")
     index = ""
-    found = re.fullmatch(r"(\w+?)((?:\[[^\]]*\])+)", tail or head)
-    if found is not None:
-        index = ",".join(re.findall(r"\[([^\]]*)\]", found[2]))
-        head, tail = (found[1], tail) if not tail else (head, found[1])
+    match = re.fullmatch(r"(\w+?)((?:\[[^\]]*\])+)", tail or head)
+    if match is not None:
+        index = ",".join(re.findall(r"\[([^\]]*)\]", match[2]))
+        head, tail = (match[1], tail) if not tail else (head, match[1])
     numbered = re.fullmatch(r"([A-Za-z]+?)(\d+)", head)
     if numbered is not None:
         head, tail = numbered[1], numbered[2] + (f",{tail}" if tail else "")

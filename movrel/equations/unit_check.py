@@ -98,7 +98,7 @@ class _Check:
         self.flat = flat
         self.known: dict[Variable, Measure] = {TIME_VARIABLE: Measure(unit("s").dimension, 1.0)}
         self.inferred: dict[Variable, Variable] = {}
-        self.found: list[UnitMismatch] = []
+        self.mismatches: list[UnitMismatch] = []
 
     def run(self) -> list[UnitMismatch]:
         for v in self.flat.variables:
@@ -106,7 +106,7 @@ class _Check:
                 try:
                     u = unit(v.unit)
                 except UnitFault as fault:
-                    self.found.append(
+                    self.mismatches.append(
                         UnitMismatch(f"the unit of '{v.name}': {fault.message}", v.where)
                     )
                     continue
@@ -130,22 +130,22 @@ class _Check:
             if len(self.known) == before:
                 break
         for left, right, where, text in pairs:
-            if len(self.found) >= WARNING_LIMIT:
+            if len(self.mismatches) >= WARNING_LIMIT:
                 break
             try:
                 a, b = self._measure(left), self._measure(right)
             except _Clash as clash:
-                self.found.append(
+                self.mismatches.append(
                     UnitMismatch(f"units do not agree in '{text}': {clash.text}.", where)
                 )
                 continue
             if a is not None and b is not None and not a.fits(b):
-                self.found.append(
+                self.mismatches.append(
                     UnitMismatch(
                         f"units do not agree in '{text}': {self._both(left, a, right, b)}.", where
                     )
                 )
-        return self.found
+        return self.mismatches
 
     def _both(self, left: Expr, a: Measure, right: Expr, b: Measure) -> str:
         return f"'{x.show(left)}' is {self._words(left, a)}, '{x.show(right)}' is {self._words(right, b)}"
@@ -173,8 +173,8 @@ class _Check:
         if op == "const" or op in _TRUTHS:
             return None
         if op in _SAME:
-            found = self._agree(a[0], a[1], done)
-            return None if op in x.RELATIONS else found
+            measure = self._agree(a[0], a[1], done)
+            return None if op in x.RELATIONS else measure
         if op == "if":
             return self._agree(a[1], a[2], done)
         if op in _KEPT:
@@ -221,8 +221,8 @@ class _Check:
         if e.op == "const" and isinstance(e.value, int | float) and not isinstance(e.value, bool):
             number = abs(float(e.value))
             return PLAIN if (number.is_integer() and number <= 12) or number in _FACTORS else None
-        found = done[e]
-        return None if found is not None and found.offset else found
+        measure = done[e]
+        return None if measure is not None and measure.offset else measure
 
     def _power(self, a: tuple[Expr, ...], done: dict[Expr, Measure | None]) -> Measure | None:
         base = done[a[0]]

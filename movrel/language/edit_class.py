@@ -71,12 +71,12 @@ def free_name(cls: s.ClassDef, class_name: str) -> str:
     stem = last[:1].lower() + last[1:]
     if not _NAME.fullmatch(stem):
         stem = "part"
-    taken = {e.name for e in cls.elements if isinstance(e, s.Component | s.ClassDef)}
+    used = {e.name for e in cls.elements if isinstance(e, s.Component | s.ClassDef)}
     spoken_for = stem in RESERVED or stem in FUNCTIONS
-    if stem not in taken and not spoken_for:
+    if stem not in used and not spoken_for:
         return stem
     first = 1 if spoken_for else 2
-    return next(f"{stem}{i}" for i in range(first, len(taken) + 3) if f"{stem}{i}" not in taken)
+    return next(f"{stem}{i}" for i in range(first, len(used) + 3) if f"{stem}{i}" not in used)
 
 
 # --- parts ---
@@ -390,11 +390,13 @@ def set_experiment(source: Source, cls: s.ClassDef, name: str, value: str) -> li
     if cls.annotation is None:
         return insert_annotation(source, cls, f"experiment({inner})")
     arguments = cls.annotation.arguments
-    found = next((a for a in arguments if isinstance(a, s.Modify) and a.name == "experiment"), None)
-    if found is None:
+    experiment = next(
+        (a for a in arguments if isinstance(a, s.Modify) and a.name == "experiment"), None
+    )
+    if experiment is None:
         at = source.text.index("(", cls.annotation.start) + 1
         return [Patch(at, at, f"experiment({inner})" + (", " if arguments else ""))]
-    return _set_argument(source, found, path, value)
+    return _set_argument(source, experiment, path, value)
 
 
 def _set_argument(source: Source, owner: s.Modify, path: list[str], value: str) -> list[Patch]:
@@ -425,14 +427,14 @@ def _set_argument(source: Source, owner: s.Modify, path: list[str], value: str) 
 def class_at(tree: s.StoredFile, path: list[str]) -> s.ClassDef:
     """The class to which a path of names leads, from the top of a file. Raises :class:`EditFault`."""
     nodes: list[Any] = list(tree.classes)
-    found: s.ClassDef | None = None
+    innermost: s.ClassDef | None = None
     for name in path:
-        found = next((n for n in nodes if isinstance(n, s.ClassDef) and n.name == name), None)
-        if found is None:
+        innermost = next((n for n in nodes if isinstance(n, s.ClassDef) and n.name == name), None)
+        if innermost is None:
             raise EditFault(f"the text no longer holds '{'.'.join(path)}'.")
-        nodes = found.elements
-    assert found is not None
-    return found
+        nodes = innermost.elements
+    assert innermost is not None
+    return innermost
 
 
 def references(node: Any, name: str) -> Iterator[s.Ref]:

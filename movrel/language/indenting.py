@@ -76,15 +76,15 @@ def indent(text: str, file: str = "text.mo") -> str:
 
 def _nodes(nodes: Any) -> list[tuple[s.Node, bool]]:
     """Blocks, and what stands in them, outer ones first."""
-    found: list[tuple[s.Node, bool]] = []
+    collected: list[tuple[s.Node, bool]] = []
     for node in nodes:
         if isinstance(node, list | tuple):
-            found += _nodes(node)
+            collected += _nodes(node)
         elif isinstance(node, _BLOCKS):
             opens = not (isinstance(node, s.ClassDef) and node.form != "long")
-            found.append((node, opens))
+            collected.append((node, opens))
             if opens:
-                found += _nodes(
+                collected += _nodes(
                     [
                         getattr(node, f.name)
                         for f in fields(node)
@@ -93,10 +93,10 @@ def _nodes(nodes: Any) -> list[tuple[s.Node, bool]]:
                 )
                 annotation = getattr(node, "annotation", None)
                 if annotation is not None:
-                    found.append((annotation, False))
+                    collected.append((annotation, False))
         elif isinstance(node, s.Node):
-            found.append((node, False))
-    return found
+            collected.append((node, False))
+    return collected
 
 
 def _line_finder(starts: list[int]) -> Any:

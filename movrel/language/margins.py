@@ -9,13 +9,13 @@ _SPANNING = re.compile(r'/\*.*?\*/|"(?:[^"\\]|\\.)*"|//[^\n]*', re.S)
 
 def inside(text: str) -> set[int]:
     """The numbers, from 0, of lines that begin inside a quoted text or a comment."""
-    found: set[int] = set()
+    numbers: set[int] = set()
     for match in _SPANNING.finditer(text):
         lines = match.group().count("\n")
         if lines:
             first = text.count("\n", 0, match.start())
-            found.update(range(first + 1, first + lines + 1))
-    return found
+            numbers.update(range(first + 1, first + lines + 1))
+    return numbers
 
 
 def indented(text: str, indent: str, first: bool = True) -> str:

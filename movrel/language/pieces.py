@@ -91,8 +91,8 @@ def first(c: list[Any], kind: type) -> Any:
 
 
 def text(c: list[Any]) -> str:
-    found = first(c, Text)
-    return found.text if found else ""
+    text_node = first(c, Text)
+    return text_node.text if text_node else ""
 
 
 def identifiers(c: list[Any]) -> list[Token]:

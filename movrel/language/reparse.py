@@ -36,9 +36,9 @@ def reparse(old: Source, text: str, patches: Sequence[Patch] | None = None) -> S
         sorted(patches, key=lambda p: (p.start, p.end)) if patches else [difference(old.text, text)]
     )
     if len(changes) <= PLACES and len(old.tree.classes):
-        found = _Reparsing(old, text, changes).run()
-        if found is not None:
-            return found
+        tree = _Reparsing(old, text, changes).run()
+        if tree is not None:
+            return tree
     return parse(text, old.file)
 
 

@@ -113,9 +113,9 @@ def _in_arguments(
 def _after_word(text: str, start: int, word: str) -> int:
     import re
 
-    found = re.compile(rf"\b{re.escape(word)}\b").search(text, start)
-    assert found is not None
-    return found.end()
+    match = re.compile(rf"\b{re.escape(word)}\b").search(text, start)
+    assert match is not None
+    return match.end()
 
 
 def _nested(path: list[str], value: str, display_unit: str | None) -> str:

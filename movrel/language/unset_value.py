@@ -56,11 +56,11 @@ def unset_value(source: Source, cls: s.ClassDef, path: list[str]) -> list[Patch]
 
 
 def _components(cls: s.ClassDef) -> dict[str, list[s.Component]]:
-    found: dict[str, list[s.Component]] = {}
+    components: dict[str, list[s.Component]] = {}
     for element in cls.elements:
         if isinstance(element, s.Component):
-            found.setdefault(element.name, []).append(element)
-    return found
+            components.setdefault(element.name, []).append(element)
+    return components
 
 
 def _chains(components: dict[str, list[s.Component]], path: Sequence[str]) -> Iterator[list[Any]]:

@@ -21,11 +21,11 @@ def find(annotation: s.Annotation | None, name: str) -> s.Modify | None:
 
 def says(annotation: s.Annotation | None, name: str) -> bool:
     """Whether an annotation of that name is there and true."""
-    found = find(annotation, name)
+    said = find(annotation, name)
     return (
-        found is not None
-        and found.modification is not None
-        and value(found.modification.value) is True
+        said is not None
+        and said.modification is not None
+        and value(said.modification.value) is True
     )
 
 
@@ -66,15 +66,17 @@ def value(node: Any) -> Any:
 
 def members(modify: s.Modify | None) -> dict[str, Any]:
     """The named values inside ``Name(a=…, b(c=…))`` as a dictionary."""
-    found: dict[str, Any] = {}
+    members_by_name: dict[str, Any] = {}
     if modify is None or modify.modification is None:
-        return found
+        return members_by_name
     for argument in modify.modification.arguments:
         if not isinstance(argument, s.Modify) or argument.modification is None:
             continue
         inner = argument.modification
-        found[argument.name] = value(inner.value) if inner.value is not None else members(argument)
-    return found
+        members_by_name[argument.name] = (
+            value(inner.value) if inner.value is not None else members(argument)
+        )
+    return members_by_name
 
 
 def experiment_of(definition: Definition, tree: ClassTree, _depth: int = 0) -> Experiment:

@@ -191,9 +191,9 @@ class ClassTree:
     def root(self, name: str) -> Definition | None:
         """A class at the top, from the component library if it was not loaded."""
         with self._lock:
-            found = self.roots.get(name) or self._predefined.get(name)
-            if found is not None or self.library is None or name in self._absent:
-                return found
+            root = self.roots.get(name) or self._predefined.get(name)
+            if root is not None or self.library is None or name in self._absent:
+                return root
             if (self.library / name / "package.mo").is_file():
                 return self._add_folder(self.library / name, None)
             self._absent.add(name)
@@ -249,12 +249,12 @@ class ClassTree:
     def find(self, qualified: str) -> Definition | None:
         """A class by its full name."""
         parts = qualified.lstrip(".").split(".")
-        found = self.root(parts[0])
+        definition = self.root(parts[0])
         for part in parts[1:]:
-            if found is None:
+            if definition is None:
                 return None
-            found = self.child(found, part)
-        return found
+            definition = self.child(definition, part)
+        return definition
 
     def bases(self, definition: Definition) -> list[Definition]:
         """The direct base classes."""
@@ -266,7 +266,7 @@ class ClassTree:
     def _find_bases(self, definition: Definition) -> list[Definition]:
         if definition._inherited is None:
             definition._inherited = []  # cuts off a class that extends itself while looking up its base
-            found = []
+            bases = []
             node = definition.node
             clauses = [e for e in node.elements if isinstance(e, s.Extends)]
             if node.base is not None and node.form in ("short", "extends"):
@@ -279,8 +279,8 @@ class ClassTree:
                 if base is None and node.form == "short":
                     base = self.root(clause.type_name.split(".")[0])
                 if base is not None and base is not definition:
-                    found.append(base)
-            definition._inherited = found
+                    bases.append(base)
+            definition._inherited = bases
             definition._settled = True
         return definition._inherited
 
@@ -288,13 +288,13 @@ class ClassTree:
         self, definition: Definition, name: str, _seen: frozenset[Definition] = frozenset()
     ) -> Definition | None:
         """A class declared in or inherited by a class."""
-        found = self.own_child(definition, name)
-        if found is not None or definition in _seen:
-            return found
+        child = self.own_child(definition, name)
+        if child is not None or definition in _seen:
+            return child
         for base in self.bases(definition):
-            found = self.child(base, name, _seen | {definition})
-            if found is not None:
-                return found
+            child = self.child(base, name, _seen | {definition})
+            if child is not None:
+                return child
         return None
 
     def lookup(self, name: str, scope: Definition | None) -> Definition | None:
@@ -302,18 +302,18 @@ class ClassTree:
         if name.startswith("."):
             return self.find(name)
         first, _, rest = name.partition(".")
-        found = self.lookup_simple(first, scope)
+        definition = self.lookup_simple(first, scope)
         for part in rest.split(".") if rest else []:
-            if found is None:
+            if definition is None:
                 return None
-            found = self.child(found, part)
-        return found
+            definition = self.child(definition, part)
+        return definition
 
     def lookup_simple(self, name: str, scope: Definition | None) -> Definition | None:
         while scope is not None:
-            found = self.child(scope, name) or self._imported(name, scope)
-            if found is not None:
-                return found
+            definition = self.child(scope, name) or self._imported(name, scope)
+            if definition is not None:
+                return definition
             if "encapsulated" in scope.node.prefixes:
                 break
             if scope.parent is None and scope.name == name:
@@ -342,12 +342,12 @@ class ClassTree:
 
     def require(self, name: str, scope: Definition | None, place: Place | None) -> Definition:
         """Like :meth:`lookup`, but a missing class is an error with a suggestion."""
-        found = self.lookup(name, scope)
-        if found is None:
+        definition = self.lookup(name, scope)
+        if definition is None:
             raise LookupFault(
                 f"no class '{name}' is known here.", place, self._suggest(name, scope)
             )
-        return found
+        return definition
 
     def _suggest(self, name: str, scope: Definition | None) -> str:
 

@@ -77,8 +77,10 @@ class ConnectionSets:
     @property
     def connected(self) -> set[Variable]:
         """All variables that take part in a connection."""
-        found = {v for link in self.links for v in link[:2]}
-        return found | {key for key, _ in self.flow_nodes} | {key for key, _ in self.streams.parent}
+        linked = {v for link in self.links for v in link[:2]}
+        return (
+            linked | {key for key, _ in self.flow_nodes} | {key for key, _ in self.streams.parent}
+        )
 
     def _outside(self, reference: s.Ref, scope: Scope) -> bool:
         """Whether the connector belongs to the border of the component that holds the connect clause.
@@ -187,7 +189,7 @@ class ConnectionSets:
 
     def equations(self, all_flows: list[Variable]) -> list[FlatEquation]:
         """The equations of all sets; a flow that is nowhere connected from outside is zero."""
-        found: list[FlatEquation] = []
+        equations: list[FlatEquation] = []
         union: dict[Variable, Variable] = {}
 
         def root(v: Variable) -> Variable:
@@ -200,7 +202,7 @@ class ConnectionSets:
             if root(a) == root(b):
                 continue  # the same two were joined along another way
             union[root(a)] = root(b)
-            found.append(FlatEquation(x.var(b), x.var(a), where, component, "connection"))
+            equations.append(FlatEquation(x.var(b), x.var(a), where, component, "connection"))
         for flow in all_flows:
             self._node(flow, False)
         sets: dict[tuple[Variable, bool], list[tuple[Variable, bool]]] = {}
@@ -214,7 +216,7 @@ class ConnectionSets:
                 )
             variable, outside = members[0]
             if len(members) == 1:
-                found.append(
+                equations.append(
                     FlatEquation(
                         x.var(variable),
                         x.ZERO,
@@ -225,5 +227,5 @@ class ConnectionSets:
                 )
             else:
                 place, component = self.where[(variable, outside)]
-                found.append(FlatEquation(total, x.ZERO, place, component, "connection"))
-        return found
+                equations.append(FlatEquation(total, x.ZERO, place, component, "connection"))
+        return equations

@@ -10,12 +10,12 @@ from movrel.model.classes import ClassTree, Definition
 
 def lineage(tree: ClassTree, definition: Definition, depth: int = 0) -> list[Definition]:
     """A class after all its bases."""
-    found: list[Definition] = []
+    classes: list[Definition] = []
     if depth < 30 and not definition.predefined:
         for base in tree.bases(definition):
-            found += lineage(tree, base, depth + 1)
-        found.append(definition)
-    return found
+            classes += lineage(tree, base, depth + 1)
+        classes.append(definition)
+    return classes
 
 
 def components(tree: ClassTree, definition: Definition) -> Iterator[tuple[Definition, s.Component]]:
@@ -31,15 +31,15 @@ def declaration(
 ) -> tuple[Definition, s.Component] | None:
     """The declaration that ``a.b.c`` leads to, seen from inside a class, or None."""
     scope: Definition | None = definition
-    found: tuple[Definition, s.Component] | None = None
+    declared: tuple[Definition, s.Component] | None = None
     for name in names:
         if scope is None:
             return None
-        found = next(((o, c) for o, c in components(tree, scope) if c.name == name), None)
-        if found is None:
+        declared = next(((o, c) for o, c in components(tree, scope) if c.name == name), None)
+        if declared is None:
             return None
-        scope = tree.lookup(found[1].type_name, found[0])
-    return found
+        scope = tree.lookup(declared[1].type_name, declared[0])
+    return declared
 
 
 def class_of(tree: ClassTree, owner: Definition, node: s.Component) -> Definition | None:

@@ -436,16 +436,16 @@ def read_assertion(node: s.Call, scope: Scope, component: str) -> Assertion:
 
 def assigned_names(statements: Any) -> list[s.Ref]:
     """The targets of all assignments in statements, nested ones included."""
-    found: list[s.Ref] = []
+    targets: list[s.Ref] = []
     for node in statements:
         if isinstance(node, s.Assignment):
-            found.append(node.target)
+            targets.append(node.target)
         elif isinstance(node, s.TupleAssignment):
-            found += [t for t in node.targets.items if isinstance(t, s.Ref)]
+            targets += [t for t in node.targets.items if isinstance(t, s.Ref)]
         elif isinstance(node, s.IfStatement | s.WhenStatement):
             for _, body in node.branches:
-                found += assigned_names(body)
-            found += assigned_names(getattr(node, "otherwise", ()))
+                targets += assigned_names(body)
+            targets += assigned_names(getattr(node, "otherwise", ()))
         elif isinstance(node, s.ForStatement | s.WhileStatement):
-            found += assigned_names(node.body)
-    return found
+            targets += assigned_names(node.body)
+    return targets

@@ -14,17 +14,17 @@ from movrel.model.values import flatten
 
 def open_end(reference: s.Ref, scope: Scope) -> tuple[Instance, str] | None:
     """The expandable connector and the name of the member that a reference asks for and that is not there yet."""
-    found: Any = scope.instance
+    end: Any = scope.instance
     for part in reference.parts:
-        if not isinstance(found, Instance):
+        if not isinstance(end, Instance):
             return None
-        if part.name not in found.declared:
+        if part.name not in end.declared:
             return (
-                (found, part.name)
-                if found.is_expandable and part is reference.parts[-1] and not part.subscripts
+                (end, part.name)
+                if end.is_expandable and part is reference.parts[-1] and not part.subscripts
                 else None
             )
-        found = found.member(part.name)
+        end = end.member(part.name)
         if part.subscripts:
             return None
     return None

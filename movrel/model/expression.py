@@ -293,11 +293,11 @@ def variables(e: Expr) -> list[Variable]:
     """The variables that occur, each once."""
     if e.op == "var":
         return [e.value]
-    found: dict[Variable, None] = {}
+    occurring: dict[Variable, None] = {}
     for node in walk(e):
         if node.op == "var":
-            found[node.value] = None
-    return list(found)
+            occurring[node.value] = None
+    return list(occurring)
 
 
 def total(terms: list[Expr]) -> Expr:

@@ -57,39 +57,39 @@ def call_function(node: s.Call, scope: Scope) -> Any:
                 f"'{name}' takes {wanted} arguments; {len(arguments)} are given.", where
             )
         return function(arguments, scope, node)
-    found = scope.instance.function(name, scope.definition)
-    if found is None and name.startswith("Connections."):
+    definition = scope.instance.function(name, scope.definition)
+    if definition is None and name.startswith("Connections."):
         raise Unsupported(
             "overconstrained connectors cannot be computed.",
             where,
             "Use connectors without surplus variables.",
         )
-    if found is None and name in NOT_YET:
+    if definition is None and name in NOT_YET:
         raise Unsupported(f"the function '{name}' cannot be computed yet.", where)
-    if found is None:
+    if definition is None:
         raise LookupFault(
             f"no function '{name}' is known here.", where, "Correct the name, or load its package."
         )
-    if scope.model.tree.is_kind(found, "record"):
-        return construct(found, node, scope)
-    if found.node.kind != "function":
-        raise TypeFault(f"'{name}' is a {found.node.kind}, not a function.", where)
-    outputs = call(found, node, scope)
+    if scope.model.tree.is_kind(definition, "record"):
+        return construct(definition, node, scope)
+    if definition.node.kind != "function":
+        raise TypeFault(f"'{name}' is a {definition.node.kind}, not a function.", where)
+    outputs = call(definition, node, scope)
     if not outputs:
-        raise TypeFault(f"the function '{found.qualified}' has no output.", where)
+        raise TypeFault(f"the function '{definition.qualified}' has no output.", where)
     return outputs[0]
 
 
 def call_outputs(node: s.Call, scope: Scope) -> list[Any]:
     """All outputs of a function call, for ``(a, b) = f(x)``."""
-    found = (
+    function = (
         scope.instance.function(node.name, scope.definition)
         if scope.instance and node.name not in _BUILTIN
         else None
     )
-    if found is None or found.node.kind != "function":
+    if function is None or function.node.kind != "function":
         return [call_function(node, scope)]
-    return call(found, node, scope)
+    return call(function, node, scope)
 
 
 def _reduce(node: s.Call, scope: Scope) -> Any:
@@ -321,12 +321,12 @@ def _clock(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
 def _active_state(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
     where = scope.place(node)
     states = scope.model.machine_states
-    found = states.get(arguments[0])
-    if found is None:
+    active = states.get(arguments[0])
+    if active is None:
         raise TypeFault(
             f"'{getattr(arguments[0], 'path', 'this')}' is not a state of a state machine.", where
         )
-    return x.var(found)
+    return x.var(active)
 
 
 def _string(arguments: Arguments, scope: Scope, node: s.Call) -> Any:

@@ -293,9 +293,11 @@ class Instance(Environment):
         self, name: str, scope: Definition
     ) -> tuple[str, Definition, dict[str, Mod]] | None:
         """What a redeclaration put in the place of a class of this instance that is named in ``scope``."""
-        found = self.class_overrides.get(name)
-        own = self.model.tree.lookup_simple(name, scope) if found is not None else None
-        return found if own is not None and own.parent in (*self.bodies, self.definition) else None
+        override = self.class_overrides.get(name)
+        own = self.model.tree.lookup_simple(name, scope) if override is not None else None
+        return (
+            override if own is not None and own.parent in (*self.bodies, self.definition) else None
+        )
 
     def function(self, name: str, scope: Definition) -> Definition | None:
         """A function, or a class that is called like one, by the name used in ``scope``."""
@@ -319,19 +321,19 @@ class Instance(Environment):
         if override is not None:
             name = override[0] + (f".{rest}" if rest else "")
             return tree.require(name, override[1], where), override[2] if not rest else {}
-        found = tree.require(type_name, scope, where)
-        if found.node.kind in ("package", "function"):
+        class_ = tree.require(type_name, scope, where)
+        if class_.node.kind in ("package", "function"):
             raise TypeFault(
-                f"'{type_name}' is a {found.node.kind} and cannot be the type of a component.",
+                f"'{type_name}' is a {class_.node.kind} and cannot be the type of a component.",
                 where,
             )
-        if found.node.partial:
+        if class_.node.partial:
             raise TypeFault(
                 f"'{type_name}' is partial and cannot be used as it is.",
                 where,
                 "Choose a class that extends it.",
             )
-        return found, {}
+        return class_, {}
 
     def scalar_type(self, definition: Definition) -> ScalarType | None:
         """What a type definition comes down to, or None for a class with components."""

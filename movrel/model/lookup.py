@@ -15,23 +15,23 @@ from movrel.model.record import UNSET, Record
 from movrel.model.values import EnumerationType, as_scalar, choose, kind_of
 
 
-def as_value(found: Any, scope: Scope, node: s.Node) -> Any:
+def as_value(member: Any, scope: Scope, node: s.Node) -> Any:
     """What a resolved member means inside an expression."""
-    if found is UNSET:
+    if member is UNSET:
         raise TypeFault("this is used before it is assigned.", scope.place(node))
-    if isinstance(found, Variable):
-        if found.variability == "constant":
-            binding = scope.model.binding(found)
+    if isinstance(member, Variable):
+        if member.variability == "constant":
+            binding = scope.model.binding(member)
             if binding is not None and binding.op == "const":
                 return binding
-        return x.var(found)
-    if isinstance(found, list):
-        return [as_value(item, scope, node) for item in found]
-    if found is None:
+        return x.var(member)
+    if isinstance(member, list):
+        return [as_value(item, scope, node) for item in member]
+    if member is None:
         raise LookupFault(
             "a component that is switched off by its condition is used here.", scope.place(node)
         )
-    return found
+    return member
 
 
 def resolve(node: s.Ref, scope: Scope) -> Any:
@@ -50,9 +50,9 @@ def resolve(node: s.Ref, scope: Scope) -> Any:
         )
     if len(parts) == 1 and first.name == "time":
         return TIME
-    found = _constant(parts, scope, node)
-    if found is not _NOTHING:
-        return found
+    constant = _constant(parts, scope, node)
+    if constant is not _NOTHING:
+        return constant
     raise LookupFault(
         f"no variable '{first.name}' is known here.",
         scope.place(node),
@@ -75,13 +75,13 @@ def _constant(parts: list[s.RefPart], scope: Scope, node: s.Ref) -> Any:
                 else None
             )
             if package is not None and parts[0].name in package.declared:
-                found = package.member(parts[0].name)
-                if isinstance(found, Variable) and found.variability != "constant":
+                member = package.member(parts[0].name)
+                if isinstance(member, Variable) and member.variability != "constant":
                     raise LookupFault(
                         f"'{parts[0].name}' belongs to the enclosing class '{enclosing.qualified}' and is not a constant.",
                         scope.place(node), "Pass it in as a parameter.",
                     )  # fmt: skip
-                return descend(_subscript(found, parts[0], scope), parts[1:], scope, node)
+                return descend(_subscript(member, parts[0], scope), parts[1:], scope, node)
             imported = _imported_constant(parts[0].name, enclosing, model)
             if imported is not None:
                 return descend(_subscript(imported, parts[0], scope), parts[1:], scope, node)
@@ -111,8 +111,8 @@ def _constant(parts: list[s.RefPart], scope: Scope, node: s.Ref) -> Any:
         if child is None:
             package = model.package(current)
             if part.name in package.declared:
-                found = package.member(part.name)
-                return descend(_subscript(found, part, scope), parts[position + 1 :], scope, node)
+                member = package.member(part.name)
+                return descend(_subscript(member, part, scope), parts[position + 1 :], scope, node)
             return _NOTHING
         current = child
     if current is not None:
@@ -224,11 +224,13 @@ def _chosen_by(
 ) -> Any:
     """The element whose number is only known during the run: a choice among all; none outside them."""
     where = scope.place(node)
-    found = [as_value(index(item, rest, scope, node), scope, node) for item in value]
-    only_numbers = all(isinstance(item, Expr) and kind_of(item) == "number" for item in found)
-    result = const(math.nan) if only_numbers else found[-1]
-    for position in range(len(found), 0, -1):
-        result = choose(x.call("==", number, const(position)), found[position - 1], result, where)
+    elements = [as_value(index(item, rest, scope, node), scope, node) for item in value]
+    only_numbers = all(isinstance(item, Expr) and kind_of(item) == "number" for item in elements)
+    result = const(math.nan) if only_numbers else elements[-1]
+    for position in range(len(elements), 0, -1):
+        result = choose(
+            x.call("==", number, const(position)), elements[position - 1], result, where
+        )
     return result
 
 

@@ -47,7 +47,7 @@ def read_arguments(
     arguments: tuple[Any, ...], scope: Environment, definition: Definition
 ) -> dict[str, Mod]:
     """The modifications written in parentheses, by member name."""
-    found: dict[str, Mod] = {}
+    mods: dict[str, Mod] = {}
     for argument in arguments:
         if isinstance(argument, s.Modify):
             name, _, rest = argument.name.partition(".")
@@ -69,8 +69,8 @@ def read_arguments(
                 definition.place(argument),
                 "Copy the base class without the unwanted element.",
             )
-        found[name] = merge(mod, found[name]) if name in found else mod
-    return found
+        mods[name] = merge(mod, mods[name]) if name in mods else mod
+    return mods
 
 
 def read_modification(

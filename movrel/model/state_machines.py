@@ -72,17 +72,17 @@ class StateMachines:
     @staticmethod
     def states_of(instance: Instance) -> list[Instance]:
         """The components of an instance that are states of machines in it."""
-        found: dict[Instance, None] = {}
+        states: dict[Instance, None] = {}
         for _, call, scope in _calls(instance):
             for argument in _references(call):
                 state = resolve(argument, scope)
                 if isinstance(state, Instance):
-                    found[state] = None
+                    states[state] = None
                 else:
                     raise TypeFault(
                         f"'{argument.text}' is not a state: it is no block.", scope.place(call)
                     )
-        return list(found)
+        return list(states)
 
     def add(self, instance: Instance) -> None:
         """All machines of a component that is itself no state."""
@@ -342,12 +342,12 @@ class StateMachines:
 
 
 def _calls(instance: Instance) -> list[tuple[str, s.Call, Scope]]:
-    found = []
+    calls = []
     for body in instance.bodies:
         for node in body.node.equations:
             if isinstance(node, s.CallEquation) and node.call.name in CALLS:
-                found.append((node.call.name, node.call, Scope(instance, body)))
-    return found
+                calls.append((node.call.name, node.call, Scope(instance, body)))
+    return calls
 
 
 def _references(call: s.Call) -> list[s.Ref]:

@@ -57,15 +57,15 @@ class Streams:
     def in_stream(self, variable: Variable, where: Place | None) -> Expr:
         """The value that flows into the port, if it does: ``inStream(v)``."""
         self.flow_of(variable, where)
-        found = self.asked.get(variable)
-        if found is None:
-            found = Variable(
+        inward = self.asked.get(variable)
+        if inward is None:
+            inward = Variable(
                 f"inStream({variable.name})", "Real", unit=variable.unit, where=variable.where
             )
-            found.component, found.generated = variable.component, True
-            found.start, found.nominal = variable.start, variable.nominal
-            self.asked[variable] = found
-        return x.var(found)
+            inward.component, inward.generated = variable.component, True
+            inward.start, inward.nominal = variable.start, variable.nominal
+            self.asked[variable] = inward
+        return x.var(inward)
 
     def connect(self, a: Node, b: Node, where: Place, component: str) -> None:
         for node in (a, b):
@@ -86,7 +86,7 @@ class Streams:
 
     def equations(self) -> tuple[list[Variable], list[FlatEquation]]:
         """The variables for ``inStream`` and all equations of the connected sets."""
-        found: list[FlatEquation] = []
+        equations: list[FlatEquation] = []
         sets: dict[Node, list[Node]] = {}
         for node in self.order:
             sets.setdefault(self._find(node), []).append(node)
@@ -95,7 +95,7 @@ class Streams:
             for member in members:
                 if member[1]:
                     self._flows_in(member)
-                    found.append(self._outside_equation(member, members))
+                    equations.append(self._outside_equation(member, members))
         inside_set = {
             member: members for members in sets.values() for member in members if not member[1]
         }
@@ -104,8 +104,8 @@ class Streams:
             for key in [k for k in self.asked if k not in done]:
                 done.add(key)
                 node = (key, False)
-                found.append(self._in_stream_equation(key, node, inside_set.get(node, [node])))
-        return list(self.asked.values()), found
+                equations.append(self._in_stream_equation(key, node, inside_set.get(node, [node])))
+        return list(self.asked.values()), equations
 
     def _variable(self, node: Node) -> Variable:
         return node[0]

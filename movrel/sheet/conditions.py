@@ -23,10 +23,10 @@ def _condition(node: Any, value_of: Callable[[str], Any]) -> Any:
         case s.Number():
             return float(node.text)
         case s.Ref():
-            found = value_of(node.text)
-            if found is None:
+            value = value_of(node.text)
+            if value is None:
                 raise KeyError(node.text)
-            return found
+            return value
         case s.Tuple(items=(only,)):
             return _condition(only, value_of)
         case s.Unary(operator="not"):

@@ -160,14 +160,14 @@ def _costs(
 
 def _tidied(points: list[Point]) -> list[Point]:
     """Without repeated points and points on a straight line between their neighbours."""
-    found: list[Point] = []
+    corners: list[Point] = []
     for p in points:
-        if found and p == found[-1]:
+        if corners and p == corners[-1]:
             continue
-        while len(found) > 1 and _straight(found[-2], found[-1], p):
-            found.pop()
-        found.append(p)
-    return found
+        while len(corners) > 1 and _straight(corners[-2], corners[-1], p):
+            corners.pop()
+        corners.append(p)
+    return corners
 
 
 def _straight(a: Point, b: Point, c: Point) -> bool:

@@ -144,10 +144,10 @@ def layer(definition: Definition, name: str) -> Layer:
 
 def _dynamic_parts(definition: Definition, name: str) -> dict[int, dict[str, Any]]:
     """For each shape the attributes that DynamicSelect makes move, as expressions in plain data."""
-    found: dict[int, dict[str, Any]] = {}
+    parts: dict[int, dict[str, Any]] = {}
     written = note.find(definition.node.annotation, name)
     if written is None or written.modification is None:
-        return found
+        return parts
     for argument in written.modification.arguments:
         if not (
             isinstance(argument, s.Modify) and argument.name == "graphics" and argument.modification
@@ -166,8 +166,8 @@ def _dynamic_parts(definition: Definition, name: str) -> dict[int, dict[str, Any
                     and named.value.name == "DynamicSelect"
                     and len(named.value.arguments) == 2
                 ):
-                    found.setdefault(i, {})[named.name] = as_data(named.value.arguments[1])
-    return found
+                    parts.setdefault(i, {})[named.name] = as_data(named.value.arguments[1])
+    return parts
 
 
 def as_data(node: Any) -> Any:

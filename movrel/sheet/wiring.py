@@ -240,7 +240,7 @@ _Path = tuple[Point, ...]
 @lru_cache(maxsize=5_000)
 def _dots(paths: tuple[_Path, ...]) -> list[list[Point]]:
     """For each wire of a net the corners at which it leaves another one."""
-    found: list[list[Point]] = []
+    junctions: list[list[Point]] = []
     for i, path in enumerate(paths):
         dots: list[Point] = []
         for j, other in enumerate(paths):
@@ -253,8 +253,8 @@ def _dots(paths: tuple[_Path, ...]) -> list[list[Point]]:
                     and not _same_corner(corner, path, other)
                 ):
                     dots.append(corner)
-        found.append(dots)
-    return found
+        junctions.append(dots)
+    return junctions
 
 
 def _inside(point: Point, path: _Path) -> bool:
@@ -277,11 +277,11 @@ def _same_corner(corner: Point, path: _Path, other: _Path) -> bool:
         if corner not in points:
             return set()
         i = points.index(corner)
-        found = set()
+        directions = set()
         for j in (i - 1, i + 1):
             if 0 <= j < len(points):
                 dx, dy = points[j][0] - corner[0], points[j][1] - corner[1]
-                found.add(((dx > 0) - (dx < 0), (dy > 0) - (dy < 0)))
-        return found
+                directions.add(((dx > 0) - (dx < 0), (dy > 0) - (dy < 0)))
+        return directions
 
     return arms(path) == arms(other)

@@ -151,9 +151,9 @@ class EventHandler:
 
     def _timed(self, t: float) -> list[tuple[float, int, float]]:
         """(instant, slot, value it takes) of each slot that time alone will change."""
-        found: list[tuple[float, int, float]] = []
+        instants: list[tuple[float, int, float]] = []
         if not len(self.timed):
-            return found
+            return instants
         lines = self.machine.timed_lines(t, self._no_state)
         g, rate = lines[: len(self.timed)], lines[len(self.timed) :]
         held = self.machine.m[self.timed]
@@ -168,10 +168,10 @@ class EventHandler:
         ):
             if self._is_floor[i]:
                 distance = (1.0 - gi) / ri if ri > 0 else -gi / ri
-                found.append((t + max(distance, 0.0), i, mi + (1 if ri > 0 else -1)))
+                instants.append((t + max(distance, 0.0), i, mi + (1 if ri > 0 else -1)))
             else:
-                found.append((t + max(-gi / ri, 0.0), i, float(ri > 0)))
-        return found
+                instants.append((t + max(-gi / ri, 0.0), i, float(ri > 0)))
+        return instants
 
     def next_time(self, t: float) -> float:
         """The next instant known in advance, infinite if there is none."""
@@ -396,10 +396,10 @@ class EventHandler:
 
     def _causes(self, before: Array, sampled: list[int], forced: dict[int, float]) -> list[str]:
         machine = self.machine
-        found = [
+        causes = [
             s.text
             for i, s in enumerate(machine.system.slots)
             if machine.m[i] != before[i] or i in forced
         ]
-        found += [self._sample_texts[i] for i in sampled]
-        return list(dict.fromkeys(found))
+        causes += [self._sample_texts[i] for i in sampled]
+        return list(dict.fromkeys(causes))

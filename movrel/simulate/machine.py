@@ -99,17 +99,17 @@ class Machine:
             return
         count = len(self.history.delays)
         for _ in range(count + 1):  # a delayed expression may hold another one
-            found = self._delayed(t, states)[:count].copy()
-            self.history.set_past(t, found)
+            past = self._delayed(t, states)[:count].copy()
+            self.history.set_past(t, past)
 
     def remember(self, t: float, states: Array) -> None:
         """Take note of the delayed expressions at an accepted step."""
         if self.history is not None:
-            found = self._delayed(t, states)
+            past = self._delayed(t, states)
             count = len(self.history.delays)
-            by_others = found[3 * count : 3 * count + count * count].reshape(count, count)
-            rates = found[count : 2 * count] + by_others @ self.history.rates_at(t)
-            self.history.add(t, found[:count], rates)
+            by_others = past[3 * count : 3 * count + count * count].reshape(count, count)
+            rates = past[count : 2 * count] + by_others @ self.history.rates_at(t)
+            self.history.add(t, past[:count], rates)
 
     def begin_segment(self, t: float, states: Array) -> None:
         """An event begins: from here on delayed values are those after any jump."""
@@ -138,9 +138,9 @@ class Machine:
     def update_guesses(self, t: float, states: Array) -> None:
         """Take the present solution of implicit blocks as the guess for the next."""
         if len(self.implicit_at):
-            found = self.values(t, states)[self.implicit_at]
-            good = np.isfinite(found)
-            self.w[good] = found[good]
+            solved = self.values(t, states)[self.implicit_at]
+            good = np.isfinite(solved)
+            self.w[good] = solved[good]
 
     def matrices(self, t: float, states: Array) -> list[Array]:
         """The matrices of the constraint blocks."""
@@ -176,12 +176,12 @@ class Machine:
         """Crossings that the held relations contradict, as a solver would report them."""
         wrong = self._contradicting(t, states).nonzero()[0].tolist()
         g = self.indicators.result
-        found: list[tuple[int, int]] = []
+        crossings: list[tuple[int, int]] = []
         for k in wrong:
             value = g[self.rooted[k]]
             above = bool(self.floors[k] and value >= 1.0)
-            found.append((2 * k + above, 1 if value > 0 else -1))
-        return found
+            crossings.append((2 * k + above, 1 if value > 0 else -1))
+        return crossings
 
     def forced(self, fired: list[tuple[int, int]]) -> dict[int, float]:
         """The value that each slot takes because its root function crossed zero in a direction."""
@@ -196,15 +196,15 @@ class Machine:
 
     def take_over(self, other: Machine, t: float, states: Array) -> Array:
         """The states of this machine where another one stands, its memory and guesses included."""
-        found = other.everything(t, states)
+        values = other.everything(t, states)
         own = {(s.kind, s.inclusive, s.text): i for i, s in enumerate(self.system.slots)}
         for i, slot in enumerate(other.system.slots):
             at = own.get((slot.kind, slot.inclusive, slot.text))
             if at is not None:
                 self.m[at] = other.m[i]
         self.m[self.system.memory.pre_at :] = other.m[other.system.memory.pre_at :]
-        self.w[:] = [found[other.position[v]] for v in self.system.implicit]
-        return np.array([found[other.position[v]] for v in self.system.states], dtype=float)
+        self.w[:] = [values[other.position[v]] for v in self.system.implicit]
+        return np.array([values[other.position[v]] for v in self.system.states], dtype=float)
 
     def held_literally(self, g: Array) -> Array:
         """What each slot holds when g is taken at its word, as at the start of a run."""

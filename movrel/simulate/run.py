@@ -203,7 +203,7 @@ class Run:
         """What has been stored so far."""
         time, table = table_of(self.recording, len(self._order))
         final = float(time[-1]) if len(time) else self.options.start
-        found = Trajectory(
+        trajectory = Trajectory(
             time,
             table,
             self._describe,
@@ -213,8 +213,8 @@ class Run:
             final,
             complete,
         )
-        found.ended_at = self._final
-        return found
+        trajectory.ended_at = self._final
+        return trajectory
 
     _final: Callable[[], FinalState] | None = None
 
@@ -238,9 +238,9 @@ class Run:
         self._final = ended
 
     def _asks_for_the_end(self) -> bool:
-        found = self.system.ordered
-        sides = [side for e in found.equations for side in (e.left, e.right)]
-        sides += [*(r.active for r in found.reinits), *(a.condition for a in found.assertions)]
+        ordered = self.system.ordered
+        sides = [side for e in ordered.equations for side in (e.left, e.right)]
+        sides += [*(r.active for r in ordered.reinits), *(a.condition for a in ordered.assertions)]
         return any(node.op == "terminal" for e in sides for node in x.walk(e))
 
     # --- start ---
@@ -263,19 +263,21 @@ class Run:
             "start positions", lambda: {v: i for i, v in enumerate(system.initial_solved)}
         )
 
-        def found(variables: list[Any]) -> Array:
+        def at_start(variables: list[Any]) -> Array:
             return values[[place[v] for v in variables]]
 
         for v, value in zip(
-            system.ordered.solved_parameters, found(system.ordered.solved_parameters), strict=True
+            system.ordered.solved_parameters,
+            at_start(system.ordered.solved_parameters),
+            strict=True,
         ):
             self.parameters[v] = value
         if system.ordered.solved_parameters:
             self.p[:] = parameter_vector(system.parameters, self.parameters)
         self._say_where_wishes_failed({k: values[at] for k, at in place.items()})
-        machine.w[:] = found(system.implicit)
-        machine.m[system.memory.pre_at : system.memory.sample_at] = found(system.ordered.pre.of)
-        return found(system.states)
+        machine.w[:] = at_start(system.implicit)
+        machine.m[system.memory.pre_at : system.memory.sample_at] = at_start(system.ordered.pre.of)
+        return at_start(system.states)
 
     def _say_where_wishes_failed(self, values: dict[Variable, float]) -> None:
         """Tell of parts that start elsewhere than their start values say, as rigid couplings leave only one of them."""

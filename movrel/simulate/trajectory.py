@@ -101,12 +101,12 @@ class Trajectory:
         """The description of a variable. Raises :class:`MovrelError` for an unknown name."""
         if not self._by_name:
             self._by_name = {c.name: c for c in self.columns}
-        found = self._by_name.get(name)
-        if found is None:
+        column = self._by_name.get(name)
+        if column is None:
             raise MovrelError(
                 f"the run has no variable '{name}'.", hint=did_you_mean(name, self._by_name)
             )
-        return found
+        return column
 
     def __getitem__(self, name: str) -> Array:
         """The values of a variable at all stored instants, shape ``(len(time),)``, in its declared unit."""

@@ -20,11 +20,11 @@ _USER = "movrel"
 
 def _binaries() -> Path:
     """The folder with ``initdb`` and ``pg_ctl`` of the newest installed server."""
-    found = sorted(
+    folders = sorted(
         Path("/usr/lib/postgresql").glob("*/bin/initdb"), key=lambda p: float(p.parts[-3])
     )
-    if found:
-        return found[-1].parent
+    if folders:
+        return folders[-1].parent
     on_path = shutil.which("initdb")
     if on_path:
         return Path(on_path).resolve().parent

@@ -54,12 +54,12 @@ def _overviews(
 ) -> list[tuple[int, int, int, float, float, bytes]]:
     """The extremes of each column of a piece, with their instants."""
     pack = zstandard.ZstdCompressor(level=1).compress
-    found = []
+    overviews = []
     for k in range(table.shape[1]):
         chosen = thinned(table[:, k], max(OVERVIEW, len(time) // ROWS))
         data = np.concatenate([time[chosen], table[chosen, k]]).astype("<f8")
-        found.append((run, k, chunk, float(time[0]), float(time[-1]), pack(data.tobytes())))
-    return found
+        overviews.append((run, k, chunk, float(time[0]), float(time[-1]), pack(data.tobytes())))
+    return overviews
 
 
 def overview(
@@ -136,7 +136,7 @@ def whole_overview(run: int, column: int, points: int) -> tuple[Array, Array] | 
 
 def around(run: int, columns: list[int], instant: float) -> dict[int, tuple[Array, Array]] | None:
     """The pieces of a long run in which an instant lies: time and values by column. None without overviews."""
-    found = (
+    neighbours = (
         ResultOverview.select(ResultOverview.chunk)
         .where(
             (ResultOverview.run == run)
@@ -146,14 +146,14 @@ def around(run: int, columns: list[int], instant: float) -> dict[int, tuple[Arra
         .order_by(ResultOverview.chunk.desc())
         .first()
     )
-    if found is None:
+    if neighbours is None:
         return None
     unpack = zstandard.ZstdDecompressor().decompress
     rows = (
         ResultColumn.select(ResultColumn.column, ResultColumn.data)
         .where(
             (ResultColumn.run == run)
-            & (ResultColumn.chunk == found.chunk)
+            & (ResultColumn.chunk == neighbours.chunk)
             & ResultColumn.column.in_([TIME, *columns])
         )
         .tuples()

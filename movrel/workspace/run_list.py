@@ -40,7 +40,7 @@ def count(project: int, model: str) -> int:
 def last_of_each(project: int) -> dict[str, Run]:
     """The newest run of each model."""
     ids = Run.select(fn.MAX(Run.id)).where(_kept(project, None)).group_by(Run.model)
-    return {found.model: found for found in Run.select(*LISTED).where(Run.id.in_(ids))}
+    return {run.model: run for run in Run.select(*LISTED).where(Run.id.in_(ids))}
 
 
 def page(

@@ -57,7 +57,7 @@ def is_affine(machine: Machine) -> bool:
 def _decisive(system: System) -> npt.NDArray[np.int64] | None:
     """Where the event memory holds what decides about the matrix of an affine system; None if it is not affine."""
 
-    def found() -> npt.NDArray[np.int64] | None:
+    def deciding() -> npt.NDArray[np.int64] | None:
         form = system.open_form
         t, states, _, m, solved = given = [ca.SX.sym(f"i{k}", form.size1_in(k)) for k in range(5)]
         rows = form(*given)
@@ -66,7 +66,9 @@ def _decisive(system: System) -> npt.NDArray[np.int64] | None:
             return None
         return np.unique(np.array(ca.jacobian_sparsity(matrix, m).get_col(), dtype=np.int64))
 
-    answer: npt.NDArray[np.int64] | None = system.once("what decides about an affine system", found)
+    answer: npt.NDArray[np.int64] | None = system.once(
+        "what decides about an affine system", deciding
+    )
     return answer
 
 
@@ -134,8 +136,8 @@ class AffineIntegrator(CvodeIntegrator):
         """
         machine, n = self._machine, self._n
         key = machine.m[self._decisive].tobytes()
-        found = self._known.get(key)
-        if found is None:
+        growth = self._known.get(key)
+        if growth is None:
             assert machine.jacobian is not None
             self.jacobian_evaluations += 1
             matrix = np.zeros((n, n))
@@ -148,8 +150,8 @@ class AffineIntegrator(CvodeIntegrator):
                     power = matrix @ power
             if len(self._known) >= KNOWN:
                 self._known.clear()
-            found = self._known[key] = np.concatenate(powers)
-        return found
+            growth = self._known[key] = np.concatenate(powers)
+        return growth
 
     def _watched(
         self, t: float, end: float, looks: int, coefficients: Array
@@ -162,9 +164,9 @@ class AffineIntegrator(CvodeIntegrator):
         if not len(machine.rooted):
             return end, states[-1], []
         before = t
-        for instant, found in zip(at.tolist(), states, strict=True):
-            if machine.contradicted(instant, found):
-                return self._located(t, before, instant, found, coefficients)
+        for instant, state in zip(at.tolist(), states, strict=True):
+            if machine.contradicted(instant, state):
+                return self._located(t, before, instant, state, coefficients)
             before = instant
         return end, states[-1], []
 

@@ -125,20 +125,20 @@ class CvodeIntegrator(SundialsIntegrator):
             self._limit = self.evaluations + self._budget
             self._forget_crossings()
             try:
-                found = (self._halting or self._solver).solve((t, until), state)
+                solution = (self._halting or self._solver).solve((t, until), state)
             except _TooMany:
                 self._make_halting()
                 continue
-            times, states = found.t, found.y
+            times, states = solution.t, solution.y
             self.steps += len(times) - 1
             fired = self._fired()
-            if not found.success or len(times) < 2 or times[-1] <= t:
+            if not solution.success or len(times) < 2 or times[-1] <= t:
                 self._keep(times[:-1], states[:-1], block)
                 at = max(len(times) - 2, 0)
                 reason = (
                     "its steps became too small to move on."
-                    if found.success
-                    else plain_reason(found.message)
+                    if solution.success
+                    else plain_reason(solution.message)
                 )
                 raise StepFailure(reason, float(times[at]), states[at])
             if fired and len(self._machine.rooted):

@@ -33,10 +33,10 @@ class RightSide:
         self.evaluations += 1
         if not self.evaluations & 255:
             self._look(t)
-        found = self._machine.derivatives(t, y)[: self.n].copy()
+        rates = self._machine.derivatives(t, y)[: self.n].copy()
         if self._machine.nonlinear and self._machine.unsolved:
-            found[:] = np.nan  # the method then tries a shorter step
-        return found
+            rates[:] = np.nan  # the method then tries a shorter step
+        return rates
 
     def jacobian(self, t: float, y: Array) -> Any:
         assert self._machine.jacobian is not None
