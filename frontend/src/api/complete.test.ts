@@ -18,7 +18,7 @@ function view(more: object, sheet: object): ModelView {
   } as unknown as ModelView;
 }
 
-it("puts changed items in their old places, new ones at the end, or all in the told order", () => {
+it("puts changed items in their old places, new ones at the end, or all in the order given", () => {
   const known = ["a1", "b1", "c1"];
   const key = (item: string) => item[0]!;
   expect(merged(known, ["d1", "b2"], { gone: ["a"], order: null }, key)).toEqual([
@@ -34,18 +34,18 @@ it("puts changed items in their old places, new ones at the end, or all in the t
   ]);
 });
 
-it("makes a told view whole and gives a part its new symbol", () => {
+it("makes a view of changes whole and gives a part its new symbol", () => {
   const none = { gone: [], order: null };
   const known = view(
     { rows: [{ name: "a.k" }] },
     { icons: { A: drawing(1), B: drawing(1) }, components: [part("a", "A"), part("b", "B")] },
   );
   const changes = { components: none, connections: none, rows: none };
-  const told = view(
+  const answer = view(
     { changes, mark: "n" },
     { icons: { A: drawing(2) }, components: [part("c", "A", 5)] },
   );
-  const whole = complete(told, known);
+  const whole = complete(answer, known);
   expect(whole.sheet.components.map((c) => [c.name, c.icon?.extent[0]])).toEqual([
     ["a", 2],
     ["b", undefined],
@@ -53,6 +53,6 @@ it("makes a told view whole and gives a part its new symbol", () => {
   ]);
   expect(whole.mark).toBe("n");
   expect(whole.rows).toHaveLength(1);
-  expect(complete(told, { ...known, analysed: false }).rows).toHaveLength(0);
+  expect(complete(answer, { ...known, analysed: false }).rows).toHaveLength(0);
   expect(complete(known, undefined)).toBe(known);
 });

@@ -2,35 +2,35 @@ import type { ModelView, Schemas } from "./client";
 
 type Change = Schemas["ListChange"];
 
-/** A view that told only what differs from a known one, made whole; a whole one is given back as it is. */
-export function complete(told: ModelView, known: ModelView | undefined): ModelView {
-  if (!told.changes || !known) return told;
-  const { components, connections, rows } = told.changes;
-  const icons = { ...known.sheet.icons, ...told.sheet.icons };
-  const fresh = told.sheet.components.map((component) => ({
+/** A view that tells only what differs from a known one, made whole; a whole one is given back as it is. */
+export function complete(answer: ModelView, known: ModelView | undefined): ModelView {
+  if (!answer.changes || !known) return answer;
+  const { components, connections, rows } = answer.changes;
+  const icons = { ...known.sheet.icons, ...answer.sheet.icons };
+  const fresh = answer.sheet.components.map((component) => ({
     ...component,
     icon: icons[component.symbol]!,
   }));
-  const stale = new Set(Object.keys(told.sheet.icons));
+  const stale = new Set(Object.keys(answer.sheet.icons));
   // A part that stays as it was may have got another symbol.
   const before = known.sheet.components.map((c) =>
     stale.has(c.symbol) ? { ...c, icon: icons[c.symbol]! } : c,
   );
   return {
-    ...told,
+    ...answer,
     changes: null,
     sheet: {
-      ...told.sheet,
+      ...answer.sheet,
       icons,
       components: merged(before, fresh, components, (c) => c.name),
       connections: merged(
         known.sheet.connections,
-        told.sheet.connections,
+        answer.sheet.connections,
         connections,
         (w) => `${w.from} ${w.to}`,
       ),
     },
-    rows: merged(known.analysed ? known.rows : [], told.rows, rows, (row) => row.name),
+    rows: merged(known.analysed ? known.rows : [], answer.rows, rows, (row) => row.name),
   };
 }
 

@@ -4,12 +4,12 @@ export function freePlace(
   line: number,
   top: number,
   bottom: number,
-  taken: number[],
+  used: number[],
 ): number {
   const start = Math.min(Math.max(wanted, top), bottom);
   for (let k = 0; k < 20; k += 1) {
     for (const y of [start - k * line, start + k * line]) {
-      if (y >= top && y <= bottom && !taken.some((other) => Math.abs(other - y) < line)) return y;
+      if (y >= top && y <= bottom && !used.some((other) => Math.abs(other - y) < line)) return y;
     }
   }
   return start;

@@ -24,9 +24,9 @@ export function ticks(low: number, high: number, wanted: number): number[] {
   const rough = span / wanted;
   const power = 10 ** Math.floor(Math.log10(rough));
   const step = [1, 2, 5, 10].map((m) => m * power).find((s) => s >= rough)!;
-  const found: number[] = [];
-  for (let k = Math.ceil(low / step); k * step <= high + step * 1e-9; k += 1) found.push(k * step);
-  return found;
+  const ticks: number[] = [];
+  for (let k = Math.ceil(low / step); k * step <= high + step * 1e-9; k += 1) ticks.push(k * step);
+  return ticks;
 }
 
 const FONT = "'IBM Plex Sans', 'DejaVu Sans', sans-serif";

@@ -184,9 +184,9 @@ export function CodeEditor({ view, edits, code, onPlace, onClose }: Props) {
 }
 
 function freeName(view: ModelView): string {
-  const taken = view.sheet.components.map((c) => c.class.split(".").at(-1));
+  const used = view.sheet.components.map((c) => c.class.split(".").at(-1));
   let name = BEGIN.name;
-  for (let n = 2; taken.includes(name); n += 1) name = `${BEGIN.name}${n}`;
+  for (let n = 2; used.includes(name); n += 1) name = `${BEGIN.name}${n}`;
   return name;
 }
 

@@ -13,9 +13,9 @@ import { completionsFor, hoverFor, wordsOf } from "../text/words";
 
 const PAUSE = 200;
 
-function template(taken: string[]): string {
+function template(used: string[]): string {
   let name = "Balance";
-  for (let n = 2; taken.includes(name); n += 1) name = `Balance${n}`;
+  for (let n = 2; used.includes(name); n += 1) name = `Balance${n}`;
   return `model ${name} "What it is"
   parameter Real k(unit="1/s") = 0.1 "Rate";
   Movrel.Signals.SignalIn u "What comes in";

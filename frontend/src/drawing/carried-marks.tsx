@@ -36,18 +36,18 @@ export function CarriedMarks({ sheet, rows, variables, values, marks, size }: Ma
       : null;
   };
   return carried.map(({ wire, at, shared, flow }) => {
-    const found =
+    const mark =
       marks === "flow" && flow
         ? shown(flow.row.name, flow.sign)
         : shared && marks === "values"
           ? shown(shared.name)
           : null;
-    if (!found) return null;
+    if (!mark) return null;
     const standing = Math.abs(at.angle) > 45 && Math.abs(at.angle) < 135;
-    const still = marks === "flow" && Math.abs(found.value) < 1e-9;
+    const still = marks === "flow" && Math.abs(mark.value) < 1e-9;
     const value = still
       ? 0
-      : Number((marks === "flow" ? Math.abs(found.value) : found.value).toPrecision(4));
+      : Number((marks === "flow" ? Math.abs(mark.value) : mark.value).toPrecision(4));
     return (
       <g
         key={`${wire.from} ${wire.to}`}
@@ -59,7 +59,7 @@ export function CarriedMarks({ sheet, rows, variables, values, marks, size }: Ma
           <path
             d="M-6 -5 L5 0 L-6 5 Z"
             fill="var(--domain)"
-            transform={`rotate(${-at.angle + (found.value < 0 ? 180 : 0)})`}
+            transform={`rotate(${-at.angle + (mark.value < 0 ? 180 : 0)})`}
           />
         )}
         <text
@@ -68,7 +68,7 @@ export function CarriedMarks({ sheet, rows, variables, values, marks, size }: Ma
           y={standing ? 4 : -8}
           textAnchor={standing ? "start" : "middle"}
         >
-          {withUnit(value, found.unit)}
+          {withUnit(value, mark.unit)}
         </text>
       </g>
     );

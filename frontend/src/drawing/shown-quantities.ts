@@ -3,10 +3,10 @@ import type { WireMarks } from "../state/place";
 import { quantitiesOf } from "./wire-quantities";
 
 /** The names in an expression of the server's form. */
-function references(node: unknown, found: Set<string>): void {
+function references(node: unknown, names: Set<string>): void {
   if (!Array.isArray(node)) return;
-  if (node[0] === "ref") found.add(String(node[1]));
-  else node.forEach((item) => references(item, found));
+  if (node[0] === "ref") names.add(String(node[1]));
+  else node.forEach((item) => references(item, names));
 }
 
 /** The variables of a run whose values the sheet shows: those that move its symbols, and what its wires carry. */

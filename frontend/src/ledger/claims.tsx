@@ -86,7 +86,7 @@ export function Claims({ view, run }: { view: ModelView; run: RunView | undefine
 /** Balances that the equations of the parts suggest, by what is balanced; each is claimed with a click. */
 function Balances({ view, onTake }: { view: ModelView; onTake: (text: string) => void }) {
   const [open, setOpen] = useState(false);
-  const found = useQuery({
+  const balances = useQuery({
     queryKey: ["balances", view.project, view.model, view.meaning],
     queryFn: () =>
       ask(
@@ -98,7 +98,7 @@ function Balances({ view, onTake }: { view: ModelView; onTake: (text: string) =>
     staleTime: Infinity,
     retry: false,
   });
-  const offered = (found.data?.balances ?? []).filter((b) => !view.claims.includes(b.text));
+  const offered = (balances.data?.balances ?? []).filter((b) => !view.claims.includes(b.text));
   const kinds = [...new Set(offered.map((b) => b.kind))];
   return (
     <div className="px-3 pt-1 text-[12px]">
@@ -114,8 +114,8 @@ function Balances({ view, onTake }: { view: ModelView; onTake: (text: string) =>
       </button>
       {open && (
         <div className="max-h-56 overflow-y-auto pt-1" data-testid="balance-list">
-          {found.isLoading && <p className="muted">Looking through the equations…</p>}
-          {(found.data || view.problem) && offered.length === 0 && (
+          {balances.isLoading && <p className="muted">Looking through the equations…</p>}
+          {(balances.data || view.problem) && offered.length === 0 && (
             <p className="muted">
               {view.problem
                 ? "The model cannot be run yet."

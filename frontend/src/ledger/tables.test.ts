@@ -15,7 +15,7 @@ const row = (name: string, value: number | string, type = "Real") =>
   }) as unknown as Row;
 
 it("gathers the elements of tables and leaves other rows in their places", () => {
-  const found = gathered([
+  const items = gathered([
     row("p.a", 1),
     row("p.t[1,1]", 0),
     row("p.t[1,2]", 5),
@@ -26,16 +26,16 @@ it("gathers the elements of tables and leaves other rows in their places", () =>
     row("p.v[2]", 4),
     row("p.s[1]", "add", "enumeration"),
   ]);
-  expect(found.map((f) => ("elements" in f ? `${f.name} ${sizeWords(f)}` : f.name))).toEqual([
+  expect(items.map((f) => ("elements" in f ? `${f.name} ${sizeWords(f)}` : f.name))).toEqual([
     "p.a",
     "p.t 2 × 2",
     "p.k",
     "p.v 2 values",
     "p.s[1]",
   ]);
-  const table = found[1] as Table;
+  const table = items[1] as Table;
   expect(table.label).toBe("t");
   expect(asText(table)).toBe("0\t5\n1\t7");
   expect(curveOf(table, 10, 10)).toBe("0.0,10.0 10.0,0.0");
-  expect(curveOf(found[3] as Table, 10, 10)).toBe("");
+  expect(curveOf(items[3] as Table, 10, 10)).toBe("");
 });

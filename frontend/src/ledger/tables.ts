@@ -12,12 +12,12 @@ export interface Table {
 
 /** Rows in their order, those of one table gathered in the place of its first element. */
 export function gathered(rows: Row[]): (Row | Table)[] {
-  const found: (Row | Table)[] = [];
+  const items: (Row | Table)[] = [];
   const tables = new Map<string, Table>();
   for (const row of rows) {
     const match = /^(.*)\[(\d+)(?:,(\d+))?\]$/.exec(row.name);
     if (!match || (row.type !== "Real" && row.type !== "Integer")) {
-      found.push(row);
+      items.push(row);
       continue;
     }
     let table = tables.get(match[1]!);
@@ -30,12 +30,12 @@ export function gathered(rows: Row[]): (Row | Table)[] {
         editable: true,
       };
       tables.set(table.name, table);
-      found.push(table);
+      items.push(table);
     }
     (table.elements[Number(match[2]) - 1] ??= [])[Number(match[3] ?? 1) - 1] = row;
     table.editable &&= row.editable;
   }
-  return found;
+  return items;
 }
 
 /** The numbers of a table as text: one row in a line, parted by tabulators, as a spreadsheet takes them. */

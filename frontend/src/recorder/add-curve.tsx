@@ -40,8 +40,8 @@ function Finder({ runs }: { runs: RunDetail[] }) {
     ],
     [runs],
   );
-  const found = useMemo(() => search(variables, typed), [variables, typed]);
-  const shown = found.slice(0, MOST);
+  const matches = useMemo(() => search(variables, typed), [variables, typed]);
+  const shown = matches.slice(0, MOST);
   const on = (name: string) => (strips ?? []).some((plan) => plan.names.includes(name));
   return (
     <div className="w-96">
@@ -82,11 +82,11 @@ function Finder({ runs }: { runs: RunDetail[] }) {
         ))}
       </ul>
       <p className="muted pt-1 text-[12px]">
-        {found.length === 0
+        {matches.length === 0
           ? "No quantity has all these words."
-          : found.length > MOST
-            ? `The first ${MOST} of ${found.length}; type more.`
-            : `${found.length} quantities. Enter puts the marked one on a strip or takes it off.`}
+          : matches.length > MOST
+            ? `The first ${MOST} of ${matches.length}; type more.`
+            : `${matches.length} quantities. Enter puts the marked one on a strip or takes it off.`}
       </p>
     </div>
   );

@@ -74,13 +74,13 @@ export function makeChart(element: HTMLElement, kind: ChartKind, read: () => Cha
     range: () => {
       // Not what the chart has, which is still the range before.
       const [low, high] = useTime.getState().range ?? read().extent;
-      const found = bounds(
+      const range = bounds(
         read().curves.filter((c) => c.side === side),
         low,
         high,
         kind.logarithmic,
       );
-      return kind.logarithmic ? wholeDecades(found) : padded(found);
+      return kind.logarithmic ? wholeDecades(range) : padded(range);
     },
   });
   const colours = new Map<number, string>();
@@ -179,16 +179,16 @@ function decades(_: uPlot, splits: number[]): (number | null)[] {
   return splits.map((v) => (Math.abs(Math.log10(v) - Math.round(Math.log10(v))) < 1e-6 ? v : null));
 }
 
-function wholeDecades(found: [number, number] | null): [number, number] {
-  if (!found) return [0.1, 1];
-  const [low, high] = found.map((v) => Math.log10(v)) as [number, number];
+function wholeDecades(range: [number, number] | null): [number, number] {
+  if (!range) return [0.1, 1];
+  const [low, high] = range.map((v) => Math.log10(v)) as [number, number];
   const [first, last] = [Math.floor(low), Math.ceil(high)];
   return [10 ** first, 10 ** (last > first ? last : first + 1)];
 }
 
-function padded(found: [number, number] | null): [number, number] {
-  if (!found || !Number.isFinite(found[0]) || !Number.isFinite(found[1])) return [0, 1];
-  const [min, max] = found;
+function padded(range: [number, number] | null): [number, number] {
+  if (!range || !Number.isFinite(range[0]) || !Number.isFinite(range[1])) return [0, 1];
+  const [min, max] = range;
   const room = max > min ? (max - min) * 0.07 : Math.abs(max) * 0.1 || 1;
   // A quantity that only touches zero keeps zero as its floor.
   return [min >= 0 && min < (max - min) * 0.1 ? Math.min(0, min) : min - room, max + room];
@@ -374,7 +374,7 @@ function drawNames(u: uPlot, curves: DrawnCurve[], colour: (slot: number) => str
   if (new Set(curves.map((c) => c.name)).size < 2) return;
   const newest = curves.at(-1)?.run;
   const max = u.scales.x!.max ?? Infinity;
-  const taken: number[] = [];
+  const used: number[] = [];
   u.ctx.save();
   u.ctx.font = `${11 * devicePixelRatio}px "IBM Plex Sans Variable", sans-serif`;
   u.ctx.textAlign = "right";
@@ -391,9 +391,9 @@ function drawNames(u: uPlot, curves: DrawnCurve[], colour: (slot: number) => str
       line,
       u.bbox.top + line,
       u.bbox.top + u.bbox.height,
-      taken,
+      used,
     );
-    taken.push(y);
+    used.push(y);
     u.ctx.fillStyle = colour(curve.slot);
     u.ctx.fillText(curve.name, x, y);
   }

@@ -47,8 +47,8 @@ export function Measures({ view, runs, names, onClose }: Props) {
     const body = rows.map((row) => [
       row.words,
       ...columns.map((c) => {
-        const found = cell(c, row.name);
-        return found?.value === null || !found ? "" : withUnit(found.value, found.unit);
+        const value = cell(c, row.name);
+        return value?.value === null || !value ? "" : withUnit(value.value, value.unit);
       }),
     ]);
     void navigator.clipboard.writeText([head, ...body].map((line) => line.join("\t")).join("\n"));
@@ -115,20 +115,20 @@ export function Measures({ view, runs, names, onClose }: Props) {
                   {row.words}
                 </th>
                 {columns.map((column) => {
-                  const found = cell(column, row.name);
+                  const value = cell(column, row.name);
                   return (
                     <td
                       key={`${column.run.id} ${column.curve.name}`}
                       className="mono px-2 text-right whitespace-nowrap"
-                      title={found?.reason}
+                      title={value?.reason}
                       data-testid={`measure-${row.name}-${column.curve.name}-${column.run.number}`}
                     >
-                      {found?.value === null || !found ? (
+                      {value?.value === null || !value ? (
                         <span className="muted">–</span>
                       ) : (
                         <>
-                          {formatNumber(found.value)}{" "}
-                          <span className="muted">{formatUnit(found.unit)}</span>
+                          {formatNumber(value.value)}{" "}
+                          <span className="muted">{formatUnit(value.unit)}</span>
                         </>
                       )}
                     </td>

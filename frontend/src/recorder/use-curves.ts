@@ -180,18 +180,18 @@ export function useDifferences(
   const id = run && run.points > 0 && a !== null && b !== null ? run.id : null;
   const [before, after] = [useValues(id, names, a), useValues(id, names, b)];
   return useMemo(() => {
-    const found: Record<string, number> = {};
-    if (id === null) return found;
+    const values: Record<string, number> = {};
+    if (id === null) return values;
     for (const { plan, axes } of strips) {
       for (const name of plan.names) {
         const [first, second] = [before.data?.values[name], after.data?.values[name]];
         const unit = run?.variables.find((v) => v.name === name)?.unit;
         const factor = axes.find((axis) => axis.declared === unit)?.factor ?? 1;
         if (typeof first === "number" && typeof second === "number")
-          found[name] = (second - first) * factor;
+          values[name] = (second - first) * factor;
       }
     }
-    return found;
+    return values;
   }, [id, strips, before.data, after.data, run?.variables]);
 }
 

@@ -52,8 +52,8 @@ function colours(): (value: string) => string {
   const pen = document.createElement("canvas").getContext("2d", { willReadFrequently: true })!;
   return (value) => {
     if (value === "none" || value.startsWith("url(")) return value;
-    const found = known.get(value);
-    if (found) return found;
+    const flattened = known.get(value);
+    if (flattened) return flattened;
     pen.clearRect(0, 0, 1, 1);
     pen.fillStyle = value;
     pen.fillRect(0, 0, 1, 1);

@@ -215,7 +215,7 @@ function StripPicture({
     new Map(runs.flatMap((run) => run.variables.map((v) => [v.name, v] as const))),
     (declared) => units.get(declared),
   );
-  const found = runs.flatMap((run) =>
+  const figures = runs.flatMap((run) =>
     strip.names.flatMap((name, order) => {
       const curve = curves.get(run.id)?.find((c) => c.name === name);
       return curve && curve.time.length > 0
@@ -223,13 +223,13 @@ function StripPicture({
         : [];
     }),
   );
-  if (found.length === 0) return null;
+  if (figures.length === 0) return null;
   const range: [number, number] = [
-    Math.min(...found.map((c) => c.time[0]!)),
-    Math.max(...found.map((c) => c.time.at(-1)!)),
+    Math.min(...figures.map((c) => c.time[0]!)),
+    Math.max(...figures.map((c) => c.time.at(-1)!)),
   ];
   const svg = stripSvg({
-    curves: found,
+    curves: figures,
     range,
     width: WIDTH,
     height: HEIGHT,

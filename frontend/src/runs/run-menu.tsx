@@ -77,14 +77,14 @@ function RunList({ view, runs }: { view: ModelView; runs: RunView[] }) {
   const [gone, setGone] = useState<RunView | null>(null);
   const first = Math.max(0, Math.floor(top / ROW) - BEYOND);
   const wanted = first + Math.ceil(HEIGHT / ROW) + 2 * BEYOND;
-  const { found, at } = useRunPages(view, sought, first, wanted);
+  const { count, at } = useRunPages(view, sought, first, wanted);
   const seek = (fields: Partial<Sought>) => {
     setSought({ ...sought, ...fields });
     setTop(0);
     document.querySelector('[data-testid="run-scroll"]')?.scrollTo(0, 0);
   };
   const rows = Array.from(
-    { length: Math.max(0, Math.min(wanted, found) - first) },
+    { length: Math.max(0, Math.min(wanted, count) - first) },
     (_, i) => first + i,
   );
   const opened =
@@ -148,17 +148,17 @@ function RunList({ view, runs }: { view: ModelView; runs: RunView[] }) {
           all models
         </label>
         <span className="muted shrink-0" data-testid="runs-found">
-          {found} found
+          {count} found
         </span>
       </div>
       {gone && <Bring run={gone} view={view} onDone={() => setGone(null)} />}
       <div
         className="overflow-y-auto"
-        style={{ height: Math.min(HEIGHT, Math.max(found, 1) * ROW) }}
+        style={{ height: Math.min(HEIGHT, Math.max(count, 1) * ROW) }}
         onScroll={(event) => setTop(event.currentTarget.scrollTop)}
         data-testid="run-scroll"
       >
-        <ul className="relative" style={{ height: found * ROW }}>
+        <ul className="relative" style={{ height: count * ROW }}>
           {rows.map((k) => {
             const run = at(k);
             return (
@@ -183,7 +183,7 @@ function RunList({ view, runs }: { view: ModelView; runs: RunView[] }) {
             );
           })}
         </ul>
-        {found === 0 && <p className="muted px-3">No run is like that.</p>}
+        {count === 0 && <p className="muted px-3">No run is like that.</p>}
       </div>
       {opened && opened.model === view.model && (
         <RunAbout key={opened.id} run={opened} view={view} runs={runs} />
@@ -198,7 +198,7 @@ function useRunPages(
   sought: Sought,
   first: number,
   last: number,
-): { found: number; at: (place: number) => RunView | undefined } {
+): { count: number; at: (place: number) => RunView | undefined } {
   const pages = [...new Set([0, Math.floor(first / PAGE), Math.floor(last / PAGE)])];
   const { words, scenario, state, since, all } = sought;
   const answers = useQueries({
@@ -236,7 +236,7 @@ function useRunPages(
   });
   const known = new Map(pages.map((page, i) => [page, answers[i]?.data?.runs]));
   return {
-    found: answers[0]?.data?.count ?? 0,
+    count: answers[0]?.data?.count ?? 0,
     at: (place) => known.get(Math.floor(place / PAGE))?.[place % PAGE],
   };
 }

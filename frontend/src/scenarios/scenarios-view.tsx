@@ -135,7 +135,7 @@ export default function ScenariosView({ view, runs, onFault }: Props) {
           ))}
           <tr className="rule-t">
             <td colSpan={scenarios.length + 2} className="py-1">
-              <AddRow view={view} taken={places} onAdd={(place) => setAdded([...added, place])} />
+              <AddRow view={view} used={places} onAdd={(place) => setAdded([...added, place])} />
             </td>
           </tr>
           {view.claims.length > 0 && (
@@ -404,11 +404,11 @@ function VerdictCell({
 /** Choosing what else is to be changed: a parameter, a start value, or a part to be swapped. */
 function AddRow({
   view,
-  taken,
+  used,
   onAdd,
 }: {
   view: ModelView;
-  taken: string[];
+  used: string[];
   onAdd: (place: string) => void;
 }) {
   const [typed, setTyped] = useState("");
@@ -417,7 +417,7 @@ function AddRow({
       .filter((row) => row.group !== "watch" && row.editable && row.type !== "law")
       .map((row) => row.name),
     ...view.sheet.components.filter((c) => c.port === null).map((c) => c.name),
-  ].filter((name) => !taken.includes(name));
+  ].filter((name) => !used.includes(name));
   const fits = options.includes(typed);
   return (
     <form

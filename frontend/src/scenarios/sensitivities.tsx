@@ -12,7 +12,7 @@ const AT_ONCE = 2;
 /** For each claim the parameters that move its margin most, and which would turn the verdict with the smallest change. */
 export function Sensitivities({ view }: { view: ModelView }) {
   const scenario = usePlace((s) => s.scenario);
-  const [found, setFound] = useState<Effects[]>([]);
+  const [effects, setEffects] = useState<Effects[]>([]);
   const [total, setTotal] = useState<number | null>(null);
   const [claim, setClaim] = useState<string | null>(null);
   const [fault, setFault] = useState<string | null>(null);
@@ -21,7 +21,7 @@ export function Sensitivities({ view }: { view: ModelView }) {
   const go = async () => {
     asked.current += 1;
     const mine = asked.current;
-    setFound([]);
+    setEffects([]);
     setFault(null);
     try {
       const { parameters } = await ask(
@@ -37,12 +37,12 @@ export function Sensitivities({ view }: { view: ModelView }) {
           parameter !== undefined && asked.current === mine;
           parameter = waiting.shift()
         ) {
-          const effects = await ask(
+          const effect = await ask(
             client.GET("/api/projects/{project}/models/{model}/sensitivities/effect", {
               params: { path, query: { scenario, parameter } },
             }),
           );
-          if (asked.current === mine) setFound((before) => [...before, effects]);
+          if (asked.current === mine) setEffects((before) => [...before, effect]);
         }
       };
       await Promise.all(Array.from({ length: AT_ONCE }, work));
@@ -50,9 +50,9 @@ export function Sensitivities({ view }: { view: ModelView }) {
       if (asked.current === mine) setFault(asRefusal(refused).sentence);
     }
   };
-  const going = total !== null && found.length < total && fault === null;
+  const going = total !== null && effects.length < total && fault === null;
   const shown = claim ?? view.claims[0] ?? null;
-  const bars = found
+  const bars = effects
     .flatMap((f) =>
       f.effects
         .filter((e) => e.claim === shown && e.slope !== null && e.slope !== 0)
@@ -77,10 +77,10 @@ export function Sensitivities({ view }: { view: ModelView }) {
           data-testid="sensitivities-go"
         >
           {going
-            ? `Stop (${found.length} of ${total})`
+            ? `Stop (${effects.length} of ${total})`
             : `Vary each parameter of ${scenario} by 1\u2009%`}
         </button>
-        {view.claims.length > 1 && found.length > 0 && (
+        {view.claims.length > 1 && effects.length > 0 && (
           <select
             className="select select-xs w-96 font-normal"
             value={shown ?? ""}

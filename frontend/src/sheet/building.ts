@@ -19,7 +19,7 @@ export function movedExtent(extent: number[], position: { x: number; y: number }
 /** A point near the wanted one at which a new part covers no other. */
 export function freeSpot(sheet: Sheet, wanted: { x: number; y: number }): { x: number; y: number } {
   const half = 26;
-  const taken = (x: number, y: number) =>
+  const occupied = (x: number, y: number) =>
     sheet.components.some((c) => {
       const [x1 = 0, y1 = 0, x2 = 0, y2 = 0] = c.extent;
       return (
@@ -43,7 +43,7 @@ export function freeSpot(sheet: Sheet, wanted: { x: number; y: number }): { x: n
         [-ring, -step],
       ] as const) {
         const [x, y] = [wanted.x + i * 60, wanted.y - j * 60];
-        if (!taken(x, y)) return { x, y };
+        if (!occupied(x, y)) return { x, y };
       }
     }
   }
@@ -61,13 +61,13 @@ export function portOf(
   part: string | null,
   port: string | null,
 ): Schemas["Port"] | undefined {
-  const found = sheet.components.find((c) => c.name === part);
-  if (found?.port && !port) {
+  const component = sheet.components.find((c) => c.name === part);
+  if (component?.port && !port) {
     const direction =
-      found.port.direction === "in" ? "out" : found.port.direction === "out" ? "in" : "";
-    return { ...found.port, direction };
+      component.port.direction === "in" ? "out" : component.port.direction === "out" ? "in" : "";
+    return { ...component.port, direction };
   }
-  return found?.icon.ports.find((p) => p.name === port);
+  return component?.icon.ports.find((p) => p.name === port);
 }
 
 export type End = { part: string; port: string };

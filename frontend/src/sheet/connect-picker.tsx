@@ -12,9 +12,11 @@ interface Props {
 }
 
 function portsOf(sheet: Sheet, part: string): End[] {
-  const found = sheet.components.find((c) => c.name === part);
-  if (!found) return [];
-  return found.port ? [{ part, port: "" }] : found.icon.ports.map((p) => ({ part, port: p.name }));
+  const component = sheet.components.find((c) => c.name === part);
+  if (!component) return [];
+  return component.port
+    ? [{ part, port: "" }]
+    : component.icon.ports.map((p) => ({ part, port: p.name }));
 }
 
 /** Connecting with the keyboard: first a port of the selected part, then where the wire is to end. */

@@ -4,7 +4,7 @@ import { useState } from "react";
 export interface Question {
   port: string;
   size: string;
-  taken: number[];
+  used: number[];
   answer: (element: number) => void;
 }
 
@@ -16,7 +16,7 @@ export function ElementQuestion({
   onClose: () => void;
 }) {
   let free = 1;
-  while (question.taken.includes(free)) free += 1;
+  while (question.used.includes(free)) free += 1;
   const [typed, setTyped] = useState(String(free));
   const number = Number(typed);
   const most = Number(question.size);

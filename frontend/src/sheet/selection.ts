@@ -100,7 +100,7 @@ export function partOf(end: string): string {
 
 /** All parts that can be reached along wires, from parts or from a wire. */
 export function along(sheet: Sheet, from: string[]): string[] {
-  const found = new Set(from);
+  const grown = new Set(from);
   const waiting = [...from];
   while (waiting.length > 0) {
     const name = waiting.pop()!;
@@ -108,12 +108,12 @@ export function along(sheet: Sheet, from: string[]): string[] {
       const ends = [partOf(wire.from), partOf(wire.to)];
       if (!ends.includes(name)) continue;
       for (const end of ends) {
-        if (!found.has(end)) {
-          found.add(end);
+        if (!grown.has(end)) {
+          grown.add(end);
           waiting.push(end);
         }
       }
     }
   }
-  return [...found];
+  return [...grown];
 }

@@ -229,14 +229,14 @@ function Canvas({
       onEdit({ do: "connect", from: ends[0]!.name, to: ends[1]!.name, points });
       return;
     }
-    const taken = sheet.connections
+    const used = sheet.connections
       .flatMap((c) => [c.from, c.to])
       .filter((name) => name.startsWith(`${asked.name}[`))
       .map((name) => Number(name.slice(asked.name.length + 1, -1)));
     setQuestion({
       port: asked.name,
       size: asked.array,
-      taken,
+      used,
       answer: (element) => {
         const [a, b] = ends.map((e) => (e === asked ? `${e.name}[${element}]` : e.name));
         onEdit({ do: "connect", from: a!, to: b!, points });
@@ -245,22 +245,22 @@ function Canvas({
   };
   /** A wire that was let go over another wire branches off it. */
   const branch = (from: End, at: Point) => {
-    const found = nearestWire(sheet, at.x, at.y, NEAR);
+    const near = nearestWire(sheet, at.x, at.y, NEAR);
     const part = sheet.components.find((c) => c.name === from.part);
-    if (!found || !part) return;
+    if (!near || !part) return;
     const port = part.icon.ports.find((p) => p.name === from.port);
     const box = boxOf(part.extent);
     const [px, py] = port ? portOffset(part, port) : [box.width / 2, box.height / 2];
     const start = [(box.x + px) / SCALE, -(box.y + py) / SCALE];
     for (const side of ["from", "to"] as const) {
-      const name = found.wire[side];
+      const name = near.wire[side];
       const end = { part: partOf(name), port: name.split(".")[1]?.split("[")[0] ?? "" };
       if (name.includes("[") || misfit(sheet, from, end)) continue;
       onEdit({
         do: "connect",
         from: portName(from.part, from.port),
         to: name,
-        points: branchPoints(start, found.wire, found.at, found.stretch, side),
+        points: branchPoints(start, near.wire, near.at, near.stretch, side),
       });
       return;
     }
@@ -288,12 +288,12 @@ function Canvas({
 
   const insertAt = (className: string, client: Point) => {
     const at = spot(client);
-    const found = nearestWire(sheet, at.x, at.y, NEAR);
+    const near = nearestWire(sheet, at.x, at.y, NEAR);
     onEdit({
       do: "insert",
       class: className,
       ...at,
-      into: found ? { from: found.wire.from, to: found.wire.to } : null,
+      into: near ? { from: near.wire.from, to: near.wire.to } : null,
     });
   };
   const drop = (moved: AnyNode[]) => {
@@ -434,8 +434,8 @@ function Canvas({
     onEdit({ do: "paste", text, ...at });
   });
   const straighten = (wire: string) => {
-    const found = sheet.connections.find((c) => `${c.from} ${c.to}` === wire);
-    if (found?.bent) onEdit({ do: "bend", from: found.from, to: found.to, points: null });
+    const line = sheet.connections.find((c) => `${c.from} ${c.to}` === wire);
+    if (line?.bent) onEdit({ do: "bend", from: line.from, to: line.to, points: null });
   };
 
   // --- what is drawn ---
@@ -671,9 +671,9 @@ function Canvas({
 
 /** The first priority that no arrow from a state has. */
 function freePriority(sheet: Sheet, state: string): string {
-  const taken = new Set(sheet.transitions.filter((t) => t.from === state).map((t) => t.priority));
+  const used = new Set(sheet.transitions.filter((t) => t.from === state).map((t) => t.priority));
   let free = 1;
-  while (taken.has(String(free))) free += 1;
+  while (used.has(String(free))) free += 1;
   return String(free);
 }
 

@@ -34,9 +34,9 @@ export function find(entries: Entry[], typed: string): Entry[] {
   if (!typed.trim()) return entries;
   return entries
     .map((entry, i) => ({ entry, i, fit: fitness(entry, typed) }))
-    .filter((found) => found.fit > 0)
+    .filter((candidate) => candidate.fit > 0)
     .sort((a, b) => b.fit - a.fit || a.i - b.i)
-    .map((found) => found.entry);
+    .map((candidate) => candidate.entry);
 }
 
 /** Heading of the entries that were used last. */

@@ -28,7 +28,7 @@ export function Shelf({ view, onInsert }: Props) {
     [shelf.data, view.model],
   );
   const [recent, setRecent] = useState(readRecent);
-  const found = useMemo(
+  const matches = useMemo(
     () => (typed.trim() ? find(entries, typed) : [...recentEntries(entries, recent), ...entries]),
     [entries, typed, recent],
   );
@@ -70,7 +70,7 @@ export function Shelf({ view, onInsert }: Props) {
           role="combobox"
           aria-expanded="true"
           aria-controls="shelf-list"
-          aria-activedescendant={found[chosen] ? `shelf-${found[chosen].class}` : undefined}
+          aria-activedescendant={matches[chosen] ? `shelf-${matches[chosen].class}` : undefined}
           value={typed}
           data-testid="shelf-search"
           onChange={(event) => {
@@ -78,9 +78,9 @@ export function Shelf({ view, onInsert }: Props) {
             setChosen(0);
           }}
           onKeyDown={(event) => {
-            if (event.key === "ArrowDown") setChosen((n) => Math.min(n + 1, found.length - 1));
+            if (event.key === "ArrowDown") setChosen((n) => Math.min(n + 1, matches.length - 1));
             else if (event.key === "ArrowUp") setChosen((n) => Math.max(n - 1, 0));
-            else if (event.key === "Enter") take(found[chosen]);
+            else if (event.key === "Enter") take(matches[chosen]);
             else if (event.key === "Escape") {
               setTyped("");
               input.current?.blur();
@@ -95,8 +95,9 @@ export function Shelf({ view, onInsert }: Props) {
         aria-label="Parts"
         className="min-h-0 flex-1 overflow-y-auto pb-2"
       >
-        {found.slice(0, typed.trim() ? MOST : undefined).map((entry, i) => {
-          const heading = !typed.trim() && entry.group !== found[i - 1]?.group ? entry.group : null;
+        {matches.slice(0, typed.trim() ? MOST : undefined).map((entry, i) => {
+          const heading =
+            !typed.trim() && entry.group !== matches[i - 1]?.group ? entry.group : null;
           return (
             <li
               key={`${entry.group} ${entry.class}`}
@@ -122,10 +123,10 @@ export function Shelf({ view, onInsert }: Props) {
             </li>
           );
         })}
-        {typed.trim() && found.length > MOST && (
-          <li className="muted p-3">{found.length - MOST} more; type more of the name.</li>
+        {typed.trim() && matches.length > MOST && (
+          <li className="muted p-3">{matches.length - MOST} more; type more of the name.</li>
         )}
-        {found.length === 0 && shelf.data && (
+        {matches.length === 0 && shelf.data && (
           <li className="muted p-3">Nothing on the shelf is called “{typed}”.</li>
         )}
       </ul>

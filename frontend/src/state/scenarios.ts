@@ -26,9 +26,9 @@ export function colourOf(view: ModelView, run: Pick<RunView, "scenario" | "colou
 
 /** The newest run of each scenario; runs come newest first. */
 export function newestRuns(runs: RunView[]): Map<string, RunView> {
-  const found = new Map<string, RunView>();
-  for (const run of runs) if (!found.has(run.scenario)) found.set(run.scenario, run);
-  return found;
+  const latest = new Map<string, RunView>();
+  for (const run of runs) if (!latest.has(run.scenario)) latest.set(run.scenario, run);
+  return latest;
 }
 
 /** Runs that are older than another shown one of the same scenario: they are drawn fainter. */
@@ -57,11 +57,11 @@ export function outdated(view: ModelView, run: Pick<RunView, "revisions">): bool
   return then !== undefined && then !== view.revision;
 }
 
-/** A name for a new scenario that is not taken. */
+/** A name for a new scenario that is not used. */
 export function freeName(view: ModelView, stem: string): string {
-  const taken = new Set(scenariosOf(view).map((s) => s.name));
-  if (!taken.has(stem)) return stem;
+  const used = new Set(scenariosOf(view).map((s) => s.name));
+  if (!used.has(stem)) return stem;
   let n = 2;
-  while (taken.has(`${stem} ${n}`)) n += 1;
+  while (used.has(`${stem} ${n}`)) n += 1;
   return `${stem} ${n}`;
 }

@@ -10,7 +10,7 @@ export function ProjectSearch({ view, onClose }: { view: ModelView; onClose: () 
   const [words, setWords] = useState("");
   const setView = usePlace((s) => s.setView);
   const navigate = useNavigate();
-  const found = useQuery({
+  const matches = useQuery({
     queryKey: ["search", view.project, words, view.revision],
     queryFn: () =>
       ask(
@@ -42,7 +42,7 @@ export function ProjectSearch({ view, onClose }: { view: ModelView; onClose: () 
       />
       {words.trim() && (
         <ul className="max-h-44 overflow-y-auto pt-1">
-          {found.data?.matches.map((place) => (
+          {matches.data?.matches.map((place) => (
             <li key={`${place.file} ${place.line}`}>
               <button
                 type="button"
@@ -56,7 +56,7 @@ export function ProjectSearch({ view, onClose }: { view: ModelView; onClose: () 
               </button>
             </li>
           ))}
-          {found.data?.matches.length === 0 && (
+          {matches.data?.matches.length === 0 && (
             <li className="muted">Nothing in this project says so.</li>
           )}
         </ul>

@@ -56,13 +56,13 @@ export function limitWords(row: Row): string {
 
 /** Rows under the headings that the class gives them; those without one come first. */
 export function sections(rows: Row[]): { title: string; rows: Row[] }[] {
-  const found = new Map<string, Row[]>();
+  const groups = new Map<string, Row[]>();
   for (const row of rows) {
     if (!row.enabled) continue;
     const title = [row.tab, row.section].filter(Boolean).join(": ");
-    found.set(title, [...(found.get(title) ?? []), row]);
+    groups.set(title, [...(groups.get(title) ?? []), row]);
   }
-  return [...found]
+  return [...groups]
     .map(([title, inside]) => ({ title, rows: inside }))
     .sort((a, b) => Number(a.title !== "") - Number(b.title !== ""));
 }

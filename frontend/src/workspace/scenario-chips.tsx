@@ -81,7 +81,7 @@ function Chip({ scenario, run, view, active, onPick, onCopy, onFault }: ChipProp
   const [open, setOpen] = useState<{ left: number; top: number } | null>(null);
   const host = useRef<HTMLSpanElement>(null);
   const changes = Object.keys(scenario.changes).length + Object.keys(scenario.settings).length;
-  const told = run
+  const verdict = run
     ? ` Newest run: ${stateWords(run)}${outdated(view, run) ? ", of an earlier state of the model" : ""}.`
     : " Not run yet.";
   return (
@@ -97,7 +97,7 @@ function Chip({ scenario, run, view, active, onPick, onCopy, onFault }: ChipProp
         className="flex h-full items-center gap-1.5 px-2"
         onClick={onPick}
         aria-pressed={active}
-        title={`${scenario.name === BASE ? "The model as it is" : `${changes} change${changes === 1 ? "" : "s"} against the base`}.${told}${scenario.note ? ` ${scenario.note}` : ""}`}
+        title={`${scenario.name === BASE ? "The model as it is" : `${changes} change${changes === 1 ? "" : "s"} against the base`}.${verdict}${scenario.note ? ` ${scenario.note}` : ""}`}
         data-testid={`scenario-${scenario.name}`}
       >
         <ColourDot slot={scenario.colour} />
