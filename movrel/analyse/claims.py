@@ -405,7 +405,7 @@ class _Judge:
     def _call(self, node: s.Call) -> Quantity:
         name = node.name.removesuffix("_") if node.name in ("final_", "initial_") else node.name
         if name == _QUANTITY:
-            number, symbol = node.arguments[0].text, node.arguments[1].value
+            number, symbol = _number_and_unit(node)
             u = unit(normalise(symbol))
             return Quantity(
                 float(number) * u.factor + u.offset,
@@ -505,3 +505,11 @@ def _joined(a: Verdict, b: Verdict, both: bool) -> Verdict:
     if len(known) < 2:
         return next(v for v in (a, b) if v.holds is None)
     return min((a, b), key=lambda v: v.margin if v.margin is not None else np.inf)
+
+
+def _number_and_unit(node: s.Call) -> tuple[str, str]:
+    """What a number with a unit was rewritten to."""
+    match node.arguments:
+        case (s.Number(text=number), s.String(value=symbol)):
+            return number, symbol
+    raise ClaimFault(f"'{node.name.strip('_')}' is no measure.")

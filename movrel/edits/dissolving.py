@@ -6,7 +6,14 @@ import re
 from typing import Any
 
 from movrel.edits.assembly import box_of_parts
-from movrel.edits.fragment import declared, is_figure, qualified_type, shifted, shifted_wire
+from movrel.edits.fragment import (
+    declared,
+    is_figure,
+    only_component,
+    qualified_type,
+    shifted,
+    shifted_wire,
+)
 from movrel.errors import EditFault
 from movrel.language import edit_class
 from movrel.language import syntax as s
@@ -62,7 +69,7 @@ def dissolve(tree: ClassTree, definition: Definition, name: str) -> tuple[str, l
     ):
         again = parse(f"model A\n{shifted(work, part, shift)};\nend A;", "assembly")
         kind = reach(qualified_type(tree, class_, part), definition.qualified)
-        lines.append(_restored(declared(again, again.tree.classes[0].elements[0], kind), values))
+        lines.append(_restored(declared(again, only_component(again), kind), values))
     equations = [
         _restored(shifted_wire(work, e, shift), values)
         for e in body.equations
@@ -110,9 +117,7 @@ def _openable(class_: Definition | None, name: str) -> s.ClassDef:
         raise EditFault(
             f"'{name}' holds algorithms or initial equations, so it cannot be dissolved."
         )
-    if any(e.protected for e in node.elements) or any(
-        isinstance(e, s.ClassDef) for e in node.elements
-    ):
+    if any(isinstance(e, s.ClassDef | s.Import) or e.protected for e in node.elements):
         raise EditFault(
             f"'{name}' holds classes or protected parts of its own, so it cannot be dissolved."
         )

@@ -120,8 +120,8 @@ def paste(
     for node in (e for e in cls.elements if isinstance(e, s.Component) and e.name not in kept):
         moved = shifted(changed, node, shift)
         again = parse(f"model {WRAPPER}\n{moved};\nend {WRAPPER};", "pasted text")
-        inner = again.tree.classes[0].elements[0]
-        lines.append(f"{declared(again, inner, reach(node.type_name, target.qualified))};")
+        kind = reach(node.type_name, target.qualified)
+        lines.append(f"{declared(again, only_component(again), kind)};")
     wires = [
         shifted_wire(changed, e, shift) + ";" for e in cls.equations if isinstance(e, s.Connect)
     ]
@@ -148,6 +148,13 @@ def is_figure(node: s.Component) -> bool:
     return "parameter" in node.prefixes or "constant" in node.prefixes
 
 
+def only_component(source: Source) -> s.Component:
+    """The component that the first class of a text begins with."""
+    component = source.tree.classes[0].elements[0]
+    assert isinstance(component, s.Component)
+    return component
+
+
 def shifted(source: Source, node: s.Component, shift: tuple[float, float]) -> str:
     """A declaration with its place moved, in a clause of its own."""
     placed = placement_of(node)
@@ -161,7 +168,7 @@ def shifted(source: Source, node: s.Component, shift: tuple[float, float]) -> st
     again = parse(
         apply(only.text, edit_class.place_component(only, cls, node.name, text)), "pasted text"
     )
-    return declared(again, again.tree.classes[0].elements[0])
+    return declared(again, only_component(again))
 
 
 def shifted_wire(source: Source, wire: s.Connect, shift: tuple[float, float]) -> str:

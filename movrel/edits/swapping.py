@@ -55,10 +55,7 @@ def plan(tree: ClassTree, definition: Definition, name: str, new: Definition) ->
                 result.ports[port] = fitting[0]
     known = {c.name for _, c in components(tree, new)}
     for argument in node.modification.arguments if node.modification else ():
-        first = (
-            argument.name.split(".")[0] if isinstance(argument, s.Modify) else argument.element.name
-        )
-        if first not in known:
+        if _modified(argument) not in known:
             result.lost.append(source.slice(argument))
     wired = [e for e in cls.equations if isinstance(e, s.Connect)]
     for reference in edit_class.references(cls, name):
@@ -110,11 +107,7 @@ def swapped(
                 patches.append(Patch(part.start, part.start + len(part.name), target))
     arguments = node.modification.arguments if node.modification else ()
     known = {c.name for _, c in components(tree, new)}
-    kept = [
-        a
-        for a in arguments
-        if (a.name.split(".")[0] if isinstance(a, s.Modify) else a.element.name) in known
-    ]
+    kept = [a for a in arguments if _modified(a) in known]
     span = node.modification.arguments_span if node.modification else None
     if span is not None and len(kept) < len(arguments):
         text = f"({', '.join(source.slice(a) for a in kept)})" if kept else ""
@@ -155,3 +148,11 @@ def _used_ports(cls: s.ClassDef, name: str) -> list[str]:
                 if e.parts[0].name == name and len(e.parts) > 1
             ]
     return list(dict.fromkeys(ports))
+
+
+def _modified(argument: s.Argument) -> str:
+    """The member that an argument of a modification is about; nothing where it takes one out."""
+    if isinstance(argument, s.InheritanceBreak):
+        return ""
+    name = argument.name if isinstance(argument, s.Modify) else argument.element.name
+    return name.partition(".")[0]

@@ -135,7 +135,7 @@ class _Reparsing:
     def _rebuild(self, cls: s.ClassDef) -> s.ClassDef | None:
         if cls.algorithms or cls.initial_algorithms or cls.initial_equations or cls.external:
             return None
-        items = [
+        items: list[tuple[s.Element | s.AnyEquation, str]] = [
             (e, "protected" if getattr(e, "protected", False) else "public") for e in cls.elements
         ]
         items += [(e, "equation") for e in cls.equations]

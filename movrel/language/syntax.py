@@ -7,7 +7,7 @@ left out of comparison, so two trees are equal when they say the same thing.
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import Any
+from typing import TypeAlias
 
 
 @dataclass(slots=True)
@@ -17,6 +17,27 @@ class Node:
     start: int = field(default=-1, compare=False, repr=False, kw_only=True)
     end: int = field(default=-1, compare=False, repr=False, kw_only=True)
 
+
+#: What has a value, or can stand where one is written.
+Expression: TypeAlias = (
+    "Number | String | Boolean | Ref | Call | Unary | Binary | IfExpression | Range | Array | Matrix"
+    " | Tuple | Selection | EndIndex"
+)
+#: What selects from an array, or says its size.
+Subscript: TypeAlias = "Expression | WholeDimension"
+#: What can be handed to a function.
+CallArgument: TypeAlias = "Expression | PartialApplication"
+#: What stands in the parentheses of a modification.
+Argument: TypeAlias = "Modify | Redeclare | InheritanceBreak"
+#: What a class is made of, besides equations and statements.
+Element: TypeAlias = "Component | ClassDef | Extends | Import"
+AnyEquation: TypeAlias = (
+    "Equation | CallEquation | IfEquation | ForEquation | WhenEquation | Connect"
+)
+Statement: TypeAlias = (
+    "Assignment | TupleAssignment | CallStatement | BreakStatement | ReturnStatement | IfStatement"
+    " | ForStatement | WhileStatement | WhenStatement"
+)
 
 # --- expressions -------------------------------------------------------------------------------
 
@@ -43,7 +64,7 @@ class Boolean(Node):
 @dataclass(slots=True)
 class RefPart(Node):
     name: str
-    subscripts: tuple[Any, ...] = ()
+    subscripts: tuple[Subscript, ...] = ()
 
 
 @dataclass(slots=True)
@@ -61,13 +82,13 @@ class Ref(Node):
 @dataclass(slots=True)
 class ForIndex(Node):
     name: str
-    over: Any | None
+    over: Expression | None
 
 
 @dataclass(slots=True)
 class Named(Node):
     name: str
-    value: Any
+    value: CallArgument
 
 
 @dataclass(slots=True)
@@ -75,7 +96,7 @@ class Call(Node):
     """A function call; ``der``, ``initial`` and ``pure`` are called by a plain Ref as well."""
 
     function: Ref
-    arguments: tuple[Any, ...] = ()
+    arguments: tuple[CallArgument, ...] = ()
     named: tuple[Named, ...] = ()
     indices: tuple[ForIndex, ...] = ()
 
@@ -93,53 +114,53 @@ class PartialApplication(Node):
 @dataclass(slots=True)
 class Unary(Node):
     operator: str
-    operand: Any
+    operand: Expression
 
 
 @dataclass(slots=True)
 class Binary(Node):
     operator: str
-    left: Any
-    right: Any
+    left: Expression
+    right: Expression
 
 
 @dataclass(slots=True)
 class IfExpression(Node):
-    branches: tuple[tuple[Any, Any], ...]
-    otherwise: Any
+    branches: tuple[tuple[Expression, Expression], ...]
+    otherwise: Expression
 
 
 @dataclass(slots=True)
 class Range(Node):
-    first: Any
-    step: Any | None
-    last: Any
+    first: Expression
+    step: Expression | None
+    last: Expression
 
 
 @dataclass(slots=True)
 class Array(Node):
-    items: tuple[Any, ...]
+    items: tuple[Expression, ...]
     indices: tuple[ForIndex, ...] = ()
 
 
 @dataclass(slots=True)
 class Matrix(Node):
-    rows: tuple[tuple[Any, ...], ...]
+    rows: tuple[tuple[Expression, ...], ...]
 
 
 @dataclass(slots=True)
 class Tuple(Node):
     """Parentheses: one item is grouping, several (or empty ones) are outputs of a function."""
 
-    items: tuple[Any | None, ...]
+    items: tuple[Expression | None, ...]
 
 
 @dataclass(slots=True)
 class Selection(Node):
     """``(expression)[subscripts]`` or ``(expression).name``."""
 
-    of: Any
-    subscripts: tuple[Any, ...] = ()
+    of: Expression
+    subscripts: tuple[Subscript, ...] = ()
     name: str = ""
 
 
@@ -165,8 +186,8 @@ class BreakValue(Node):
 class Modification(Node):
     """``(arguments) = value``; ``assigns`` when written with ``:=``."""
 
-    arguments: tuple[Any, ...] = ()
-    value: Any | None = None
+    arguments: tuple[Argument, ...] = ()
+    value: Expression | BreakValue | None = None
     assigns: bool = False
     #: Span of the parenthesised arguments, if they are written.
     arguments_span: tuple[int, int] | None = field(default=None, compare=False)
@@ -187,7 +208,7 @@ class Modify(Node):
 class Redeclare(Node):
     """``redeclare``/``replaceable`` inside a modification."""
 
-    element: Any  # Component or ClassDef
+    element: Component | ClassDef
     redeclare: bool
     replaceable: bool
     each: bool = False
@@ -205,7 +226,7 @@ class InheritanceBreak(Node):
 
 @dataclass(slots=True)
 class Annotation(Node):
-    arguments: tuple[Any, ...]
+    arguments: tuple[Argument, ...]
 
 
 @dataclass(slots=True)
@@ -220,7 +241,7 @@ class Comment(Node):
 @dataclass(slots=True)
 class Constraint(Node):
     type_name: str
-    arguments: tuple[Any, ...] = ()
+    arguments: tuple[Argument, ...] = ()
     comment: Comment | None = None
 
 
@@ -232,10 +253,10 @@ class Component(Node):
     type_name: str
     prefixes: tuple[str, ...] = ()  # flow, parameter, input, ...
     flags: tuple[str, ...] = ()  # redeclare, final, inner, outer, replaceable
-    type_subscripts: tuple[Any, ...] = ()
-    subscripts: tuple[Any, ...] = ()
+    type_subscripts: tuple[Subscript, ...] = ()
+    subscripts: tuple[Subscript, ...] = ()
     modification: Modification | None = None
-    condition: Any | None = None
+    condition: Expression | None = None
     comment: Comment | None = None
     constraint: Constraint | None = None
     protected: bool = False
@@ -245,7 +266,7 @@ class Component(Node):
 @dataclass(slots=True)
 class Extends(Node):
     type_name: str
-    arguments: tuple[Any, ...] = ()
+    arguments: tuple[Argument, ...] = ()
     annotation: Annotation | None = None
     protected: bool = False
 
@@ -275,16 +296,16 @@ class ClassDef(Node):
     prefixes: tuple[str, ...] = ()  # partial, encapsulated, pure, impure, operator, expandable
     flags: tuple[str, ...] = ()  # redeclare, final, inner, outer, replaceable
     comment: str = ""
-    elements: list[Any] = field(default_factory=list)
-    equations: list[Any] = field(default_factory=list)
-    initial_equations: list[Any] = field(default_factory=list)
-    algorithms: list[list[Any]] = field(default_factory=list)
-    initial_algorithms: list[list[Any]] = field(default_factory=list)
+    elements: list[Element] = field(default_factory=list)
+    equations: list[AnyEquation] = field(default_factory=list)
+    initial_equations: list[AnyEquation] = field(default_factory=list)
+    algorithms: list[list[Statement]] = field(default_factory=list)
+    initial_algorithms: list[list[Statement]] = field(default_factory=list)
     external: External | None = None
     annotation: Annotation | None = None
     base: Extends | None = None
     base_prefixes: tuple[str, ...] = ()
-    base_subscripts: tuple[Any, ...] = ()
+    base_subscripts: tuple[Subscript, ...] = ()
     literals: tuple[tuple[str, Comment | None], ...] | None = ()
     derivative_of: tuple[str, ...] = ()
     constraint: Constraint | None = None
@@ -301,7 +322,7 @@ class External(Node):
     language: str = ""
     result: Ref | None = None
     function: str = ""
-    arguments: tuple[Any, ...] = ()
+    arguments: tuple[Expression, ...] = ()
     annotation: Annotation | None = None
 
 
@@ -310,8 +331,8 @@ class External(Node):
 
 @dataclass(slots=True)
 class Equation(Node):
-    left: Any
-    right: Any
+    left: Expression
+    right: Expression
     comment: Comment | None = None
 
 
@@ -323,21 +344,21 @@ class CallEquation(Node):
 
 @dataclass(slots=True)
 class IfEquation(Node):
-    branches: tuple[tuple[Any, tuple[Any, ...]], ...]
-    otherwise: tuple[Any, ...]
+    branches: tuple[tuple[Expression, tuple[AnyEquation, ...]], ...]
+    otherwise: tuple[AnyEquation, ...]
     comment: Comment | None = None
 
 
 @dataclass(slots=True)
 class ForEquation(Node):
     indices: tuple[ForIndex, ...]
-    body: tuple[Any, ...]
+    body: tuple[AnyEquation, ...]
     comment: Comment | None = None
 
 
 @dataclass(slots=True)
 class WhenEquation(Node):
-    branches: tuple[tuple[Any, tuple[Any, ...]], ...]
+    branches: tuple[tuple[Expression, tuple[AnyEquation, ...]], ...]
     comment: Comment | None = None
 
 
@@ -351,7 +372,7 @@ class Connect(Node):
 @dataclass(slots=True)
 class Assignment(Node):
     target: Ref
-    value: Any
+    value: Expression
     comment: Comment | None = None
 
 
@@ -380,28 +401,28 @@ class ReturnStatement(Node):
 
 @dataclass(slots=True)
 class IfStatement(Node):
-    branches: tuple[tuple[Any, tuple[Any, ...]], ...]
-    otherwise: tuple[Any, ...]
+    branches: tuple[tuple[Expression, tuple[Statement, ...]], ...]
+    otherwise: tuple[Statement, ...]
     comment: Comment | None = None
 
 
 @dataclass(slots=True)
 class ForStatement(Node):
     indices: tuple[ForIndex, ...]
-    body: tuple[Any, ...]
+    body: tuple[Statement, ...]
     comment: Comment | None = None
 
 
 @dataclass(slots=True)
 class WhileStatement(Node):
-    condition: Any
-    body: tuple[Any, ...]
+    condition: Expression
+    body: tuple[Statement, ...]
     comment: Comment | None = None
 
 
 @dataclass(slots=True)
 class WhenStatement(Node):
-    branches: tuple[tuple[Any, tuple[Any, ...]], ...]
+    branches: tuple[tuple[Expression, tuple[Statement, ...]], ...]
     comment: Comment | None = None
 
 

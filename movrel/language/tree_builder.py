@@ -6,7 +6,7 @@ to its last.
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, TypeAlias
 
 from lark import Token, Transformer
 
@@ -25,13 +25,16 @@ from movrel.language.pieces import (
     unquote,
 )
 
+#: What the parser hands over: tokens and what the methods here made of what stands below.
+Children: TypeAlias = list[Any]
+
 
 class TreeBuilder(Transformer[Any, Any]):
     """Builds :mod:`movrel.language.syntax` nodes."""
 
     # --- files and classes ---
 
-    def stored_definition(self, c: list[Any]) -> s.StoredFile:
+    def stored_definition(self, c: Children) -> s.StoredFile:
         within = pieces.first(c, Words)
         return s.StoredFile(
             within.words[0] if within else None,
@@ -39,25 +42,25 @@ class TreeBuilder(Transformer[Any, Any]):
             **pieces.span(c),
         )
 
-    def within_clause(self, c: list[Any]) -> Words:
+    def within_clause(self, c: Children) -> Words:
         return Words((pieces.text(c),), **pieces.span(c))
 
-    def stored_class(self, c: list[Any]) -> s.ClassDef:
+    def stored_class(self, c: Children) -> s.ClassDef:
         definition: s.ClassDef = c[-1]
         if len(c) == 2:
             definition.flags = (*definition.flags, "final")
         return definition
 
-    def class_kind(self, c: list[Any]) -> Words:
+    def class_kind(self, c: Children) -> Words:
         return Words(tuple(str(x) for x in c), **pieces.span(c))
 
-    def class_prefixes(self, c: list[Any]) -> Words:
+    def class_prefixes(self, c: Children) -> Words:
         words: list[str] = []
         for x in c:
             words.extend(x.words if isinstance(x, Words) else [str(x)])
         return Words(tuple(words), **pieces.span(c))
 
-    def class_definition(self, c: list[Any]) -> s.ClassDef:
+    def class_definition(self, c: Children) -> s.ClassDef:
         definition: s.ClassDef = c[-1]
         words = list(pieces.first(c, Words).words)
         if isinstance(c[0], Token):
@@ -74,14 +77,14 @@ class TreeBuilder(Transformer[Any, Any]):
         if closed != name:
             raise NameMismatch(str(name), closed, pieces.end(closing) - len(closed))
 
-    def long_class(self, c: list[Any]) -> s.ClassDef:
+    def long_class(self, c: Children) -> s.ClassDef:
         self._close(c[0], c[-1])
         definition = s.ClassDef(str(c[0]), "", comment=pieces.text(c), **pieces.span(c))
         definition.name_span = (c[0].start_pos, c[0].end_pos)
         self._fill(definition, pieces.first(c, Items))
         return definition
 
-    def extends_class(self, c: list[Any]) -> s.ClassDef:
+    def extends_class(self, c: Children) -> s.ClassDef:
         self._close(c[1], c[-1])
         definition = s.ClassDef(
             str(c[1]), "", form="extends", comment=pieces.text(c), **pieces.span(c)
@@ -109,7 +112,7 @@ class TreeBuilder(Transformer[Any, Any]):
             else:
                 definition.initial_algorithms.append(part.items)
 
-    def short_class(self, c: list[Any]) -> s.ClassDef:
+    def short_class(self, c: Children) -> s.ClassDef:
         prefix = pieces.first(c, TypePrefix)
         subscripts = pieces.first(c, Subscripts)
         modification = pieces.first(c, s.Modification)
@@ -129,7 +132,7 @@ class TreeBuilder(Transformer[Any, Any]):
             definition.comment, definition.annotation = comment.text, comment.annotation
         return definition
 
-    def enumeration(self, c: list[Any]) -> s.ClassDef:
+    def enumeration(self, c: Children) -> s.ClassDef:
         definition = s.ClassDef(str(c[0]), "", form="enumeration", **pieces.span(c))
         definition.name_span = (c[0].start_pos, c[0].end_pos)
         literals = pieces.first(c, Items)
@@ -139,13 +142,13 @@ class TreeBuilder(Transformer[Any, Any]):
             definition.comment, definition.annotation = comment.text, comment.annotation
         return definition
 
-    def enum_list(self, c: list[Any]) -> Items:
+    def enum_list(self, c: Children) -> Items:
         return Items([tuple(x.items) for x in pieces.nodes(c)], **pieces.span(c))
 
-    def enum_literal(self, c: list[Any]) -> Items:
+    def enum_literal(self, c: Children) -> Items:
         return Items([str(c[0]), c[1] if len(c) > 1 else None], **pieces.span(c))
 
-    def der_class(self, c: list[Any]) -> s.ClassDef:
+    def der_class(self, c: Children) -> s.ClassDef:
         names = pieces.identifiers(c)
         definition = s.ClassDef(str(names[0]), "", form="der", **pieces.span(c))
         definition.name_span = (c[0].start_pos, c[0].end_pos)
@@ -153,32 +156,32 @@ class TreeBuilder(Transformer[Any, Any]):
         definition.derivative_of = tuple(str(x) for x in names[1:])
         return definition
 
-    def composition(self, c: list[Any]) -> Items:
+    def composition(self, c: Children) -> Items:
         return Items(
             [Section("elements", x.items) if isinstance(x, Items) else x for x in c],
             **pieces.span(c),
         )
 
-    def element_list(self, c: list[Any]) -> Items:
+    def element_list(self, c: Children) -> Items:
         items: list[Any] = []
         for x in pieces.nodes(c):
             items.extend(x.items if isinstance(x, Items) else [x])
         return Items(items, **pieces.span(c))
 
-    def public_section(self, c: list[Any]) -> Section:
+    def public_section(self, c: Children) -> Section:
         return Section("elements", c[1].items if len(c) > 1 else [], **pieces.span(c))
 
-    def protected_section(self, c: list[Any]) -> Section:
+    def protected_section(self, c: Children) -> Section:
         items = c[1].items if len(c) > 1 else []
         for item in items:
             if not isinstance(item, s.Import):
                 item.protected = True
         return Section("elements", items, **pieces.span(c))
 
-    def class_annotation(self, c: list[Any]) -> s.Annotation:
+    def class_annotation(self, c: Children) -> s.Annotation:
         return c[0]
 
-    def external_clause(self, c: list[Any]) -> s.External:
+    def external_clause(self, c: Children) -> s.External:
         language = next((unquote(x) for x in c if isinstance(x, Token) and x.type == "STRING"), "")
         call = pieces.first(c, s.External) or s.External()
         call.language = language
@@ -186,7 +189,7 @@ class TreeBuilder(Transformer[Any, Any]):
         call.start, call.end = pieces.start(c[0]), pieces.end(c[-1])
         return call
 
-    def external_call(self, c: list[Any]) -> s.External:
+    def external_call(self, c: Children) -> s.External:
         nodes = pieces.nodes(c)
         result = nodes.pop(0) if "=" in c else None
         name = pieces.identifiers(c)[0]
@@ -194,10 +197,10 @@ class TreeBuilder(Transformer[Any, Any]):
 
     # --- elements ---
 
-    def element_flags(self, c: list[Any]) -> Words:
+    def element_flags(self, c: Children) -> Words:
         return Words(tuple(str(x) for x in c), **pieces.span(c))
 
-    def declared_element(self, c: list[Any]) -> Any:
+    def declared_element(self, c: Children) -> Any:
         flags = c[0].words if isinstance(c[0], Words) else ()
         if any(isinstance(x, Token) for x in c):
             flags = (*flags, "replaceable")
@@ -208,17 +211,17 @@ class TreeBuilder(Transformer[Any, Any]):
             item.constraint = constraint
         return element
 
-    def constraining_clause(self, c: list[Any]) -> s.Constraint:
+    def constraining_clause(self, c: Children) -> s.Constraint:
         modification = pieces.first(c, s.Modification)
         arguments = modification.arguments if modification else ()
         return s.Constraint(pieces.text(c), arguments, pieces.first(c, s.Comment), **pieces.span(c))
 
-    def import_path(self, c: list[Any]) -> Text:
+    def import_path(self, c: Children) -> Text:
         if len(c) == 1:
             return Text(str(c[0]), **pieces.span(c))
         return Text(f"{c[0].text}.{c[2]}", **pieces.span(c))
 
-    def import_clause(self, c: list[Any]) -> s.Import:
+    def import_clause(self, c: Children) -> s.Import:
         path = pieces.text(c)
         if "=" in c:
             return s.Import(path, alias=str(c[1]), **pieces.span(c))
@@ -226,12 +229,12 @@ class TreeBuilder(Transformer[Any, Any]):
         everything = any(isinstance(x, Token) and x.type == "MUL_OP" for x in c)
         return s.Import(path, everything=everything, names=names, **pieces.span(c))
 
-    def extends_clause(self, c: list[Any]) -> s.Extends:
+    def extends_clause(self, c: Children) -> s.Extends:
         modification = pieces.first(c, s.Modification)
         arguments = modification.arguments if modification else ()
         return s.Extends(pieces.text(c), arguments, pieces.first(c, s.Annotation), **pieces.span(c))
 
-    def component_clause(self, c: list[Any]) -> Items:
+    def component_clause(self, c: Children) -> Items:
         prefix = pieces.first(c, TypePrefix)
         type_name = pieces.first(c, Text)
         subscripts = pieces.first(c, Subscripts)
@@ -243,17 +246,17 @@ class TreeBuilder(Transformer[Any, Any]):
         components[0].start = pieces.start(c[0])
         return Items(components, **pieces.span(c))
 
-    def component_clause1(self, c: list[Any]) -> s.Component:
+    def component_clause1(self, c: Children) -> s.Component:
         items = self.component_clause(c)
         return items.items[0]
 
-    def type_prefix(self, c: list[Any]) -> TypePrefix:
+    def type_prefix(self, c: Children) -> TypePrefix:
         return TypePrefix(tuple(str(x) for x in c), **pieces.span(c))
 
-    def type_specifier(self, c: list[Any]) -> Text:
+    def type_specifier(self, c: Children) -> Text:
         return Text("".join(x.text if isinstance(x, Text) else str(x) for x in c), **pieces.span(c))
 
-    def component_declaration(self, c: list[Any]) -> s.Component:
+    def component_declaration(self, c: Children) -> s.Component:
         subscripts = pieces.first(c, Subscripts)
         condition = pieces.first(c, Condition)
         return s.Component(
@@ -269,12 +272,12 @@ class TreeBuilder(Transformer[Any, Any]):
 
     component_declaration1 = component_declaration
 
-    def condition(self, c: list[Any]) -> Condition:
+    def condition(self, c: Children) -> Condition:
         return Condition(c[1], **pieces.span(c))
 
     # --- modifications ---
 
-    def modification(self, c: list[Any]) -> s.Modification:
+    def modification(self, c: Children) -> s.Modification:
         arguments: tuple[Any, ...] = ()
         span = None
         if isinstance(c[0], s.Modification):
@@ -282,20 +285,20 @@ class TreeBuilder(Transformer[Any, Any]):
         value = c[-1] if len(c) > 1 else None
         return s.Modification(arguments, value, ":=" in c, arguments_span=span, **pieces.span(c))
 
-    def break_value(self, c: list[Any]) -> s.BreakValue:
+    def break_value(self, c: Children) -> s.BreakValue:
         return s.BreakValue(**pieces.span(c))
 
-    def class_modification(self, c: list[Any]) -> s.Modification:
+    def class_modification(self, c: Children) -> s.Modification:
         return s.Modification(
             tuple(pieces.nodes(c)),
             arguments_span=(pieces.start(c[0]), pieces.end(c[-1])),
             **pieces.span(c),
         )
 
-    def each_final(self, c: list[Any]) -> Words:
+    def each_final(self, c: Children) -> Words:
         return Words(tuple(str(x) for x in c), **pieces.span(c))
 
-    def element_modification(self, c: list[Any]) -> s.Modify:
+    def element_modification(self, c: Children) -> s.Modify:
         flags = c[0].words if isinstance(c[0], Words) else ()
         texts = [x for x in c if isinstance(x, Text)]
         comment = texts[1].text if len(texts) > 1 else ""
@@ -309,13 +312,13 @@ class TreeBuilder(Transformer[Any, Any]):
             **pieces.span(c),
         )
 
-    def element_redeclaration(self, c: list[Any]) -> s.Redeclare:
+    def element_redeclaration(self, c: Children) -> s.Redeclare:
         return self._redeclaration(c, True)
 
-    def element_replaceable(self, c: list[Any]) -> s.Redeclare:
+    def element_replaceable(self, c: Children) -> s.Redeclare:
         return self._redeclaration(c, False)
 
-    def _redeclaration(self, c: list[Any], redeclare: bool) -> s.Redeclare:
+    def _redeclaration(self, c: Children, redeclare: bool) -> s.Redeclare:
         flags = pieces.first(c, Words)
         words = flags.words if flags else ()
         element = next(x for x in c if isinstance(x, s.ClassDef | s.Component))
@@ -324,144 +327,144 @@ class TreeBuilder(Transformer[Any, Any]):
             pieces.first(c, s.Constraint), **pieces.span(c),
         )  # fmt: skip
 
-    def inheritance_modification(self, c: list[Any]) -> s.InheritanceBreak:
+    def inheritance_modification(self, c: Children) -> s.InheritanceBreak:
         if isinstance(c[1], s.Connect):
             return s.InheritanceBreak(connection=c[1], **pieces.span(c))
         return s.InheritanceBreak(str(c[1]), **pieces.span(c))
 
     # --- equations and statements ---
 
-    def equation_section(self, c: list[Any]) -> Section:
+    def equation_section(self, c: Children) -> Section:
         kind = "equation" if c[0] == "equation" else "initial equation"
         return Section(kind, pieces.nodes(c), **pieces.span(c))
 
-    def algorithm_section(self, c: list[Any]) -> Section:
+    def algorithm_section(self, c: Children) -> Section:
         kind = "algorithm" if c[0] == "algorithm" else "initial algorithm"
         return Section(kind, pieces.nodes(c), **pieces.span(c))
 
-    def equation(self, c: list[Any]) -> Any:
+    def equation(self, c: Children) -> Any:
         if len(c) > 1:
             c[0].comment = c[1]
         return c[0]
 
     statement = equation
 
-    def simple_equation(self, c: list[Any]) -> Any:
+    def simple_equation(self, c: Children) -> Any:
         if len(c) == 3:
             return s.Equation(c[0], c[2], **pieces.span(c))
         if isinstance(c[0], s.Call):
             return s.CallEquation(c[0], **pieces.span(c))
         raise NotAnEquation(pieces.start(c[0]))
 
-    def _branches(self, c: list[Any]) -> tuple[tuple[tuple[Any, Any], ...], tuple[Any, ...]]:
+    def _branches(self, c: Children) -> tuple[tuple[tuple[Any, Any], ...], tuple[Any, ...]]:
         """Pairs of condition and body, and the body after a trailing ``else``."""
         nodes = pieces.nodes(c)
         pairs = tuple((nodes[i], tuple(nodes[i + 1].items)) for i in range(0, len(nodes) - 1, 2))
         otherwise = tuple(nodes[-1].items) if len(nodes) % 2 else ()
         return pairs, otherwise
 
-    def equations(self, c: list[Any]) -> Items:
+    def equations(self, c: Children) -> Items:
         return Items(pieces.nodes(c), **pieces.span(c))
 
     statements = equations
 
-    def if_equation(self, c: list[Any]) -> s.IfEquation:
+    def if_equation(self, c: Children) -> s.IfEquation:
         branches, otherwise = self._branches(c)
         return s.IfEquation(branches, otherwise, **pieces.span(c))
 
-    def for_equation(self, c: list[Any]) -> s.ForEquation:
+    def for_equation(self, c: Children) -> s.ForEquation:
         return s.ForEquation(tuple(c[1].items), tuple(c[3].items), **pieces.span(c))
 
-    def when_equation(self, c: list[Any]) -> s.WhenEquation:
+    def when_equation(self, c: Children) -> s.WhenEquation:
         return s.WhenEquation(self._branches(c)[0], **pieces.span(c))
 
-    def connect_clause(self, c: list[Any]) -> s.Connect:
+    def connect_clause(self, c: Children) -> s.Connect:
         return s.Connect(c[2], c[4], **pieces.span(c))
 
-    def assignment(self, c: list[Any]) -> s.Assignment:
+    def assignment(self, c: Children) -> s.Assignment:
         return s.Assignment(c[0], c[2], **pieces.span(c))
 
-    def call_statement(self, c: list[Any]) -> s.CallStatement:
+    def call_statement(self, c: Children) -> s.CallStatement:
         return s.CallStatement(self.call(c), **pieces.span(c))
 
-    def tuple_assignment(self, c: list[Any]) -> s.TupleAssignment:
+    def tuple_assignment(self, c: Children) -> s.TupleAssignment:
         return s.TupleAssignment(c[0], self.call(c[2:]), **pieces.span(c))
 
-    def break_statement(self, c: list[Any]) -> s.BreakStatement:
+    def break_statement(self, c: Children) -> s.BreakStatement:
         return s.BreakStatement(**pieces.span(c))
 
-    def return_statement(self, c: list[Any]) -> s.ReturnStatement:
+    def return_statement(self, c: Children) -> s.ReturnStatement:
         return s.ReturnStatement(**pieces.span(c))
 
-    def if_statement(self, c: list[Any]) -> s.IfStatement:
+    def if_statement(self, c: Children) -> s.IfStatement:
         branches, otherwise = self._branches(c)
         return s.IfStatement(branches, otherwise, **pieces.span(c))
 
-    def for_statement(self, c: list[Any]) -> s.ForStatement:
+    def for_statement(self, c: Children) -> s.ForStatement:
         return s.ForStatement(tuple(c[1].items), tuple(c[3].items), **pieces.span(c))
 
-    def while_statement(self, c: list[Any]) -> s.WhileStatement:
+    def while_statement(self, c: Children) -> s.WhileStatement:
         return s.WhileStatement(c[1], tuple(c[3].items), **pieces.span(c))
 
-    def when_statement(self, c: list[Any]) -> s.WhenStatement:
+    def when_statement(self, c: Children) -> s.WhenStatement:
         return s.WhenStatement(self._branches(c)[0], **pieces.span(c))
 
-    def for_indices(self, c: list[Any]) -> Items:
+    def for_indices(self, c: Children) -> Items:
         return Items(pieces.nodes(c), **pieces.span(c))
 
-    def for_index(self, c: list[Any]) -> s.ForIndex:
+    def for_index(self, c: Children) -> s.ForIndex:
         return s.ForIndex(str(c[0]), c[2] if len(c) > 1 else None, **pieces.span(c))
 
     # --- expressions ---
 
-    def number(self, c: list[Any]) -> s.Number:
+    def number(self, c: Children) -> s.Number:
         return s.Number(str(c[0]), start=c[0].start_pos, end=c[0].end_pos)
 
-    def string(self, c: list[Any]) -> s.String:
+    def string(self, c: Children) -> s.String:
         return s.String(unquote(c[0]), start=c[0].start_pos, end=c[0].end_pos)
 
-    def boolean(self, c: list[Any]) -> s.Boolean:
+    def boolean(self, c: Children) -> s.Boolean:
         return s.Boolean(c[0] == "true", **pieces.span(c))
 
-    def end_index(self, c: list[Any]) -> s.EndIndex:
+    def end_index(self, c: Children) -> s.EndIndex:
         return s.EndIndex(**pieces.span(c))
 
-    def whole_dimension(self, c: list[Any]) -> s.WholeDimension:
+    def whole_dimension(self, c: Children) -> s.WholeDimension:
         return s.WholeDimension(**pieces.span(c))
 
-    def unary(self, c: list[Any]) -> s.Unary:
+    def unary(self, c: Children) -> s.Unary:
         return s.Unary(str(c[0]), c[1], **pieces.span(c))
 
-    def binary(self, c: list[Any]) -> s.Binary:
+    def binary(self, c: Children) -> s.Binary:
         return s.Binary(str(c[1]), c[0], c[2], start=pieces.start(c[0]), end=pieces.end(c[2]))
 
-    def range(self, c: list[Any]) -> s.Range:
+    def range(self, c: Children) -> s.Range:
         nodes = pieces.nodes(c)
         step = nodes[1] if len(nodes) == 3 else None
         return s.Range(nodes[0], step, nodes[-1], **pieces.span(c))
 
-    def if_expression(self, c: list[Any]) -> s.IfExpression:
+    def if_expression(self, c: Children) -> s.IfExpression:
         nodes = pieces.nodes(c)
         branches = tuple((nodes[i], nodes[i + 1]) for i in range(0, len(nodes) - 1, 2))
         return s.IfExpression(branches, nodes[-1], **pieces.span(c))
 
-    def matrix_row(self, c: list[Any]) -> Items:
+    def matrix_row(self, c: Children) -> Items:
         return Items(pieces.nodes(c), **pieces.span(c))
 
-    def matrix(self, c: list[Any]) -> s.Matrix:
+    def matrix(self, c: Children) -> s.Matrix:
         return s.Matrix(tuple(tuple(x.items) for x in pieces.nodes(c)), **pieces.span(c))
 
-    def array_arguments(self, c: list[Any]) -> Items:
+    def array_arguments(self, c: Children) -> Items:
         return Items(pieces.nodes(c), **pieces.span(c))
 
-    def array(self, c: list[Any]) -> s.Array:
+    def array(self, c: Children) -> s.Array:
         content = pieces.first(c, Items)
         items = content.items if content else []
         if items and isinstance(items[-1], Items):
             return s.Array((items[0],), tuple(items[-1].items), **pieces.span(c))
         return s.Array(tuple(items), **pieces.span(c))
 
-    def tuple(self, c: list[Any]) -> s.Tuple:
+    def tuple(self, c: Children) -> s.Tuple:
         items: list[Any | None] = []
         expecting = True
         for x in c[1:-1]:
@@ -476,12 +479,12 @@ class TreeBuilder(Transformer[Any, Any]):
             items.append(None)
         return s.Tuple(tuple(items), **pieces.span(c))
 
-    def selection(self, c: list[Any]) -> s.Selection:
+    def selection(self, c: Children) -> s.Selection:
         if isinstance(c[1], Subscripts):
             return s.Selection(c[0], c[1].items, **pieces.span(c))
         return s.Selection(c[0], name=str(c[2]), **pieces.span(c))
 
-    def call(self, c: list[Any]) -> s.Call:
+    def call(self, c: Children) -> s.Call:
         function = c[0]
         if isinstance(function, Token):
             span = pieces.span([function])
@@ -494,36 +497,36 @@ class TreeBuilder(Transformer[Any, Any]):
         named = tuple(x for x in items if isinstance(x, s.Named))
         return s.Call(function, positional, named, **span)
 
-    def call_arguments(self, c: list[Any]) -> Items:
+    def call_arguments(self, c: Children) -> Items:
         return Items(pieces.nodes(c), **pieces.span(c))
 
-    def named_argument(self, c: list[Any]) -> s.Named:
+    def named_argument(self, c: Children) -> s.Named:
         return s.Named(str(c[0]), c[2], **pieces.span(c))
 
-    def partial_application(self, c: list[Any]) -> s.PartialApplication:
+    def partial_application(self, c: Children) -> s.PartialApplication:
         named = tuple(x for x in c if isinstance(x, s.Named))
         return s.PartialApplication(pieces.text(c), named, **pieces.span(c))
 
-    def component_reference(self, c: list[Any]) -> s.Ref:
+    def component_reference(self, c: Children) -> s.Ref:
         parts = tuple(x for x in c if isinstance(x, s.RefPart))
         return s.Ref(parts, isinstance(c[0], Token), **pieces.span(c))
 
-    def reference_part(self, c: list[Any]) -> s.RefPart:
+    def reference_part(self, c: Children) -> s.RefPart:
         return s.RefPart(str(c[0]), c[1].items if len(c) > 1 else (), **pieces.span(c))
 
-    def array_subscripts(self, c: list[Any]) -> Subscripts:
+    def array_subscripts(self, c: Children) -> Subscripts:
         return Subscripts(tuple(pieces.nodes(c)), **pieces.span(c))
 
-    def name(self, c: list[Any]) -> Text:
+    def name(self, c: Children) -> Text:
         return Text("".join(str(x) for x in c), **pieces.span(c))
 
     # --- comments and annotations ---
 
-    def string_comment(self, c: list[Any]) -> Text:
+    def string_comment(self, c: Children) -> Text:
         return Text("".join(unquote(x) for x in c if x.type == "STRING"), **pieces.span(c))
 
-    def comment(self, c: list[Any]) -> s.Comment:
+    def comment(self, c: Children) -> s.Comment:
         return s.Comment(pieces.text(c), pieces.first(c, s.Annotation), **pieces.span(c))
 
-    def annotation(self, c: list[Any]) -> s.Annotation:
+    def annotation(self, c: Children) -> s.Annotation:
         return s.Annotation(c[1].arguments, **pieces.span(c))

@@ -289,8 +289,8 @@ class _Flattening:
             branches.append((as_boolean(evaluate_ast(condition, scope), where), body))
         branches.append((x.TRUE, node.otherwise))
         if all(self._is_fixed(c) for c, _ in branches):
-            for condition, body in branches:
-                if self.model.structural_value(condition, "the condition of this 'if'", where):
+            for decided, body in branches:
+                if self.model.structural_value(decided, "the condition of this 'if'", where):
                     for equation in body:
                         self._equation(equation, scope, into)
                     return

@@ -120,7 +120,7 @@ class StateMachines:
         initial: list[tuple[Instance, Place]] = []
         for name, call, scope in _calls(instance):
             if name == "initialState":
-                initial.append((resolve(call.arguments[0], scope), scope.place(call)))
+                initial.append((self._first_state(call, scope), scope.place(call)))
             else:
                 transitions.append(self._transition(call, scope))
         group = {state: state for state in states}
@@ -160,6 +160,19 @@ class StateMachines:
             variable.start, variable.fixed = x.FALSE, True
             self.active[state] = variable
             self.flat.variables.append(variable)
+
+    @staticmethod
+    def _first_state(call: s.Call, scope: Scope) -> Instance:
+        references = _references(call)
+        if not references:
+            raise TypeFault(
+                "initialState needs the state in which the machine begins.",
+                scope.place(call),
+                "Write initialState(name).",
+            )
+        state = resolve(references[0], scope)
+        assert isinstance(state, Instance)  # states_of refused everything else
+        return state
 
     def _transition(self, call: s.Call, scope: Scope) -> _Transition:
         where = scope.place(call)
@@ -355,7 +368,7 @@ def _references(call: s.Call) -> list[s.Ref]:
         n.name: n.value for n in call.named
     }
     wanted = ("from", "to") if call.name == "transition" else ("from",)
-    return [given[name] for name in wanted if isinstance(given.get(name), s.Ref)]
+    return [state for name in wanted if isinstance(state := given.get(name), s.Ref)]
 
 
 def _with_counters(e: Expr, ticks: Expr, since: Expr) -> Expr:

@@ -24,6 +24,10 @@ model M block Count Integer n(start = 0, fixed = true); equation n = previous(n)
 //: error 0 initial states
 model M block S end S; S a, b; equation transition(a, b, true); transition(b, a, true); end M;
 
+//# an initial state without a name
+//: error needs the state in which the machine begins
+model M block S end S; S a, b; equation initialState(); transition(a, b, true); end M;
+
 //# a component inside a state
 //: error only variables, equations and states
 model M model Part Real x = 1; end Part; block S Part p; end S; S a, b; equation initialState(a); transition(a, b, true); end M;

@@ -211,6 +211,14 @@ def test_what_cannot_be_dissolved(part: str, words: str) -> None:
         dissolving.dissolve(tree, definition, part)
 
 
+def test_an_assembly_that_imports_names_is_not_dissolved() -> None:
+    new = apply(PLANT, assembly.make(*loaded(PLANT), ["basin", "outlet"], "Store", "store"))
+    new = new.replace("  model Store\n", "  model Store\n    import Movrel.Process;\n")
+    assert "import" in new
+    with pytest.raises(EditFault, match="classes or protected parts"):
+        dissolving.dissolve(*loaded(new), "store")
+
+
 # --- exposing ---
 
 
