@@ -10,7 +10,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, TypeAlias
 
 import casadi as ca
 import numpy as np
@@ -24,6 +24,9 @@ from movrel.model import expression as x
 from movrel.model.expression import RELATIONS, TIME_VARIABLE, Expr, Variable
 
 Array = npt.NDArray[np.float64]
+#: A symbolic expression or vector of CasADi, and a function compiled from some; its packages name no types.
+Symbolic: TypeAlias = Any
+Compiled: TypeAlias = Any
 
 _BINARY = {
     "+": ca.OP_ADD, "-": ca.OP_SUB, "*": ca.OP_MUL, "/": ca.OP_DIV, "^": ca.OP_POW, "min": ca.OP_FMIN,
@@ -88,7 +91,7 @@ class EventMemory:
         self._delay_number = {self._fingerprint(e): i for i, e in enumerate(delays)}
         self._sample_number = {self._fingerprint(e): i for i, e in enumerate(samples)}
 
-    def symbol(self, kind: str, expression: Expr, inclusive: bool, text: str) -> Any:
+    def symbol(self, kind: str, expression: Expr, inclusive: bool, text: str) -> Symbolic:
         key = (kind, inclusive, self._fingerprint(expression))
         number = self._number.get(key)
         if number is None:
@@ -97,13 +100,13 @@ class EventMemory:
             self.slots.append(Slot(kind, expression, inclusive, text))
         return self.elements[number]
 
-    def sample(self, e: Expr) -> Any:
+    def sample(self, e: Expr) -> Symbolic:
         return self.elements[self.sample_at + self._sample_number[self._fingerprint(e)]]
 
-    def delay(self, e: Expr) -> Any:
+    def delay(self, e: Expr) -> Symbolic:
         return self.elements[self.delay_at + self._delay_number[self._fingerprint(e)]]
 
-    def pre_values(self) -> dict[Variable, Any]:
+    def pre_values(self) -> dict[Variable, Symbolic]:
         """The symbol of each value before the event, by identity of its variable."""
         return {v: self.elements[self.pre_at + i] for i, v in enumerate(self.pre)}
 
@@ -123,15 +126,15 @@ class Translator:
     """Expressions to CasADi scalars, each shared subexpression once."""
 
     def __init__(
-        self, values: dict[Variable, Any], memory: EventMemory, homotopy: bool = False
+        self, values: dict[Variable, Symbolic], memory: EventMemory, homotopy: bool = False
     ) -> None:
         self.values = values
         self.memory = memory
         self.homotopy = homotopy
-        self._done: dict[tuple[Expr, bool], Any] = {}
+        self._done: dict[tuple[Expr, bool], Symbolic] = {}
         self._constant: dict[Expr, bool] = {}
 
-    def __call__(self, e: Expr, events: bool = True) -> Any:
+    def __call__(self, e: Expr, events: bool = True) -> Symbolic:
         if e.op == "var":
             return self.values[e.value]
         if e.op == "const":
@@ -155,7 +158,7 @@ class Translator:
             stack.pop()
         return self._done[(e, events)][1]
 
-    def _translate(self, e: Expr, events: bool) -> Any:
+    def _translate(self, e: Expr, events: bool) -> Symbolic:
         op, a = e.op, e.args
         if op == "noevent":
             return self(a[0], False)
@@ -194,7 +197,7 @@ class Translator:
             )
         raise Unsupported(f"'{op}' cannot be computed in '{x.show(e)}'.")
 
-    def _relation(self, e: Expr, events: bool) -> Any:
+    def _relation(self, e: Expr, events: bool) -> Symbolic:
         op, (left, right) = e.op, e.args
         if not events or not is_held(e):
             if op in (">", ">="):
@@ -207,7 +210,7 @@ class Translator:
         held = self.memory.symbol("relation", x.subtract(left, right), inclusive, x.show(e))
         return ca.SX.unary(ca.OP_NOT, held) if opposite else held
 
-    def _rounding(self, e: Expr, events: bool) -> Any:
+    def _rounding(self, e: Expr, events: bool) -> Symbolic:
         op, a = e.op, e.args
         if op in ("floor", "integer"):
             if not events or not is_held(e):
@@ -251,7 +254,7 @@ class Graph:
         self.implicit = [v for block in blocks for v in block.implicit]
         self.s = ca.SX.sym("s", len(self.implicit))
         self.memory = memory
-        values: dict[Variable, Any] = {TIME_VARIABLE: self.t}
+        values: dict[Variable, Symbolic] = {TIME_VARIABLE: self.t}
         for group, symbols in ((states, self.x), (parameters, self.p), (self.implicit, self.s)):
             if group:
                 values.update(zip(group, ca.vertsplit(symbols), strict=True))
@@ -259,7 +262,7 @@ class Graph:
             values.update(memory.pre_values())
         self.translate = Translator(values, memory, homotopy=start)
         self.order: list[Variable] = []
-        self._solvers: list[tuple[Block, int, Any]] = []
+        self._solvers: list[tuple[Block, int, Compiled]] = []
         position = 0
         for block in blocks:
             self.order.extend(block.unknowns)
@@ -272,10 +275,10 @@ class Graph:
                 self._solvers.append((block, position, self._residual(block)))
                 position += len(block.implicit)
 
-    def value(self, variable: Variable) -> Any:
+    def value(self, variable: Variable) -> Symbolic:
         return self.translate.values[variable]
 
-    def _residual(self, block: Block) -> Any:
+    def _residual(self, block: Block) -> Symbolic:
         inputs = [self.t, self.x, self.p, self.memory.symbols, self.s]
         if block.kind == "linear":
             assert block.matrix is not None and block.vector is not None
@@ -296,7 +299,7 @@ class Graph:
         residuals = [self.translate(x.subtract(e.left, e.right)) for e in block.residuals]
         return ca.Function("residual", inputs, [ca.vertcat(*residuals)])
 
-    def function(self, name: str, outputs: list[Any]) -> Any:
+    def function(self, name: str, outputs: list[Symbolic]) -> Symbolic:
         """A CasADi function ``(t, x, p, m, w) -> outputs``; ``outputs`` are SX over the graph's symbols."""
         sizes = (
             len(self.states),
@@ -308,7 +311,7 @@ class Graph:
             return self.explicit_function(name, outputs)
         t = ca.MX.sym("t")
         xs, p, m, w = (ca.MX.sym(n, size) for n, size in zip("xpmw", sizes, strict=True))
-        solved: list[Any] = []
+        solved: list[Symbolic] = []
         total = len(self.implicit)
         for block, position, residual in self._solvers:
             size = len(block.implicit)
@@ -324,12 +327,12 @@ class Graph:
         )
         return ca.Function(name, [t, xs, p, m, w], inner.call([t, xs, p, m, ca.vertcat(*solved)]))
 
-    def explicit_function(self, name: str, outputs: list[Any]) -> Any:
+    def explicit_function(self, name: str, outputs: list[Symbolic]) -> Symbolic:
         """The same function of outputs that do not depend on implicit unknowns."""
         w = ca.SX.sym("w", len(self.implicit))
         return ca.Function(name, [self.t, self.x, self.p, self.memory.symbols, w], outputs)
 
-    def _newton(self, residual: Any, position: int, size: int, total: int) -> Any:
+    def _newton(self, residual: Symbolic, position: int, size: int, total: int) -> Symbolic:
         sizes = [1, len(self.states), self.p.shape[0], self.memory.symbols.shape[0], total]
         z, given = ca.SX.sym("z", size), ca.SX.sym("given", sum(sizes))
         bounds = [0]
@@ -343,7 +346,7 @@ class Graph:
             {"error_on_fail": False, "show_eval_warnings": False, "abstol": NEWTON, "abstolStep": NEWTON, "max_iter": 50},
         )  # fmt: skip
 
-    def start_solver(self, outputs: list[Any]) -> StartSolver:
+    def start_solver(self, outputs: list[Symbolic]) -> StartSolver:
         """The same unknowns solved block by block outside the graph, for the start of a run."""
         inputs = [self.t, self.p, self.memory.symbols, self.s]
         steps = []
@@ -368,7 +371,7 @@ class Graph:
             steps, len(self.implicit), ca.Function("start", inputs, outputs), homotopy
         )
 
-    def open_form(self, dx: Any) -> Any:
+    def open_form(self, dx: Symbolic) -> Symbolic:
         """``(t, x, p, m, s) -> dx`` and the residuals of all implicit blocks, whose unknowns are ``s``."""
         given = [self.t, self.x, self.p, self.memory.symbols, self.s]
         rows = [dx]
@@ -382,7 +385,7 @@ class Graph:
                 rows.append(residual(*given))
         return ca.Function("open_form", given, [ca.densify(ca.vertcat(*rows))])
 
-    def worst_residual(self) -> Any:
+    def worst_residual(self) -> Symbolic:
         """The largest residual of the nonlinear blocks, each as a share of the terms that it sums."""
         worst = ca.SX(0)
         for block in self.blocks:
@@ -392,7 +395,7 @@ class Graph:
                 worst = ca.fmax(worst, ca.if_else(terms > 0, share, 0))
         return worst
 
-    def _size_of_terms(self, e: Expr) -> Any:
+    def _size_of_terms(self, e: Expr) -> Symbolic:
         """The sum of the absolute values of the terms of a sum."""
         total, stack = ca.SX(0), [e]
         while stack:
@@ -403,7 +406,7 @@ class Graph:
                 total = total + ca.fabs(self.translate(node))
         return total
 
-    def residuals(self) -> Any:
+    def residuals(self) -> Symbolic:
         """``(t, x, p, m, s) -> residual`` of all nonlinear blocks, to see whether Newton's method arrived."""
         rows = [
             self.translate(x.subtract(e.left, e.right))
@@ -422,7 +425,7 @@ class StartStep:
 
     block: Block
     position: int
-    function: Any
+    function: Compiled
 
 
 @dataclass(slots=True)
@@ -431,7 +434,7 @@ class StartSolver:
 
     steps: list[StartStep]
     size: int
-    outputs: Any
+    outputs: Compiled
     has_homotopy: bool
 
     def solve(self, t: float, p: Array, m: Array, guesses: Array) -> list[Array]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import partial
-from typing import Any
+from typing import Any, TypeVar, cast
 
 import casadi as ca
 import numpy as np
@@ -13,7 +13,15 @@ import numpy.typing as npt
 
 from movrel.equations.alias import Reduced, remove_aliases
 from movrel.equations.derivative import expand_derivatives
-from movrel.equations.graph import EventMemory, Graph, Slot, StartSolver, count_event_nodes
+from movrel.equations.graph import (
+    Compiled,
+    EventMemory,
+    Graph,
+    Slot,
+    StartSolver,
+    Symbolic,
+    count_event_nodes,
+)
 from movrel.equations.index_reduction import (
     Chains,
     Reduction,
@@ -29,12 +37,15 @@ from movrel.equations.parameters import numeric_parameters, parameter_values, so
 from movrel.equations.sorted_model import Sorted
 from movrel.equations.sorting import Block, explain_mismatch, sort_equations
 from movrel.equations.start import start_blocks
-from movrel.errors import MovrelError
+from movrel.errors import MovrelError, Place
 from movrel.model import expression as x
 from movrel.model.expression import Variable
 from movrel.model.flat import Assertion, FlatEquation, FlatModel, Reinit, Termination
 
 Array = npt.NDArray[np.float64]
+
+
+T = TypeVar("T")
 
 
 @dataclass(eq=False, slots=True)
@@ -54,31 +65,31 @@ class System:
     initial_solved: list[Variable]
     initial_implicit: list[Variable]
     derivatives: (
-        Any  # -> dx, the implicit unknowns, the largest relative residual of their equations
+        Compiled  # -> dx, the implicit unknowns, the largest relative residual of their equations
     )
-    values: Any  # -> values of ``solved``
-    jacobian: Any  # -> d dx / d x, sparse
-    indicators: Any  # -> g of all slots, their scale |left|+|right|
+    values: Compiled  # -> values of ``solved``
+    jacobian: Compiled  # -> d dx / d x, sparse
+    indicators: Compiled  # -> g of all slots, their scale |left|+|right|
     timed: npt.NDArray[np.bool_]  # slots whose g is a straight line in time between events
-    timed_lines: Any  # -> g and d g / d t of these
+    timed_lines: Compiled  # -> g and d g / d t of these
     initial: StartSolver  # -> values of ``initial_solved``, g of all slots
-    assertion_values: Any  # -> truth of ``assertions``
-    actions: Any  # -> activity and value of each reinit, activity of each termination, truth of event assertions
-    constraints: Any  # -> entries of the matrices of all dynamic constraint blocks, row by row
-    delayed: Any  # -> value, rate and delay time of every delayed expression
-    residuals: Any
-    open_form: Any  # (t, x, p, m, s) -> dx and the residuals of all implicit blocks
+    assertion_values: Compiled  # -> truth of ``assertions``
+    actions: Compiled  # -> activity and value of each reinit, activity of each termination, truth of event assertions
+    constraints: Compiled  # -> entries of the matrices of all dynamic constraint blocks, row by row
+    delayed: Compiled  # -> value, rate and delay time of every delayed expression
+    residuals: Compiled
+    open_form: Compiled  # (t, x, p, m, s) -> dx and the residuals of all implicit blocks
     #: What is worked out once for all runs, by name; see :meth:`once`.
-    kept: dict[str, Any] = field(default_factory=dict)
+    kept: dict[str, object] = field(default_factory=dict)
     others: dict[Selection, System] = field(
         default_factory=dict
     )  # the same model with other states
 
-    def once(self, name: str, make: Callable[[], Any]) -> Any:
+    def once(self, name: str, make: Callable[[], T]) -> T:
         """Something that is the same for all runs of this system, made when first asked for."""
         if name not in self.kept:
             self.kept[name] = make()
-        return self.kept[name]
+        return cast(T, self.kept[name])
 
     @property
     def flat(self) -> FlatModel:
@@ -140,7 +151,7 @@ def sort_model(flat: FlatModel) -> Sorted:
     pre = PreVariables(reduced.starts)
     chains = Chains(set(reduced.unknowns), reduced.starts)
 
-    def prepared(e: x.Expr, where: Any, known: bool = False) -> x.Expr:
+    def prepared(e: x.Expr, where: Place | None, known: bool = False) -> x.Expr:
         replaced = e if known else x.substitute(e, replacement)
         return expand_derivatives(pre.known(replaced), chains.rate, where)
 
@@ -329,14 +340,14 @@ def _sides(block: Block) -> list[x.Expr]:
     ]
 
 
-def _vector(items: list[Any]) -> Any:
+def _vector(items: list[Symbolic]) -> Symbolic:
     return ca.vertcat(*items) if items else ca.SX(0, 1)
 
 
-def _indicator_vectors(memory: EventMemory, graph: Graph) -> tuple[Any, Any]:
+def _indicator_vectors(memory: EventMemory, graph: Graph) -> tuple[Symbolic, Symbolic]:
     """g and |left| + |right| of every slot; translating may find further slots, so the loop rechecks."""
-    g: list[Any] = []
-    scale: list[Any] = []
+    g: list[Symbolic] = []
+    scale: list[Symbolic] = []
     position = 0
     while position < len(memory.slots):
         slot = memory.slots[position]
@@ -353,7 +364,7 @@ def _indicator_vectors(memory: EventMemory, graph: Graph) -> tuple[Any, Any]:
     return (ca.vertcat(*g), ca.vertcat(*scale)) if g else (ca.SX(0, 1), ca.SX(0, 1))
 
 
-def _timed_slots(g: Any, graph: Graph) -> npt.NDArray[np.bool_]:
+def _timed_slots(g: Symbolic, graph: Graph) -> npt.NDArray[np.bool_]:
     """Slots that between events depend on time, parameters and memory only, and on time linearly.
 
     No sampling happens between events, so what a when clause of one sets is what it was before.
@@ -375,7 +386,7 @@ def _timed_slots(g: Any, graph: Graph) -> npt.NDArray[np.bool_]:
     return timed
 
 
-def _delayed(graph: Graph, dx: Any) -> Any:
+def _delayed(graph: Graph, dx: Symbolic) -> Symbolic:
     """Value, rate and delay time of the delayed expressions, and how the values depend on other delays.
 
     The rate does not count that of other delays; the derivatives by them follow row by row.
@@ -396,7 +407,7 @@ def _delayed(graph: Graph, dx: Any) -> Any:
     )
 
 
-def _jacobian(graph: Graph, dx: Any, derivatives: Any) -> Any:
+def _jacobian(graph: Graph, dx: Symbolic, derivatives: Symbolic) -> Symbolic:
     if not graph.states:
         return None
     if not graph.implicit:

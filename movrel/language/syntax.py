@@ -27,6 +27,8 @@ Expression: TypeAlias = (
 Subscript: TypeAlias = "Expression | WholeDimension"
 #: What can be handed to a function.
 CallArgument: TypeAlias = "Expression | PartialApplication"
+#: What a modification may give; ``break`` takes an inherited value away.
+Given: TypeAlias = "CallArgument | Subscript | BreakValue"
 #: What stands in the parentheses of a modification.
 Argument: TypeAlias = "Modify | Redeclare | InheritanceBreak"
 #: What a class is made of, besides equations and statements.
@@ -159,7 +161,7 @@ class Tuple(Node):
 class Selection(Node):
     """``(expression)[subscripts]`` or ``(expression).name``."""
 
-    of: Expression
+    of: Given
     subscripts: tuple[Subscript, ...] = ()
     name: str = ""
 

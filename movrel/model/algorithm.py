@@ -8,12 +8,12 @@ from __future__ import annotations
 
 from typing import Any
 
-from movrel.errors import LookupFault, TypeFault, Unsupported
+from movrel.errors import LookupFault, Place, TypeFault, Unsupported
 from movrel.language import syntax as s
 from movrel.model import expression as x
 from movrel.model.annotation import says
 from movrel.model.classes import Definition
-from movrel.model.environment import Scope
+from movrel.model.environment import Model, Scope
 from movrel.model.evaluate import evaluate_ast
 from movrel.model.execution import DEPTH_LIMIT, Budget, Execution
 from movrel.model.expression import Expr
@@ -63,7 +63,7 @@ def call(definition: Definition, node: s.Call, scope: Scope) -> list[Any]:
     return results
 
 
-def _check_size(results: list[Any], definition: Definition, where: Any) -> None:
+def _check_size(results: list[Any], definition: Definition, where: Place) -> None:
     def count(e: Expr) -> Expr:
         if e.size > SIZE_LIMIT and sum(1 for _ in x.walk(e)) > SIZE_LIMIT:
             raise Unsupported(
@@ -77,10 +77,10 @@ def _check_size(results: list[Any], definition: Definition, where: Any) -> None:
 
 
 class _Call:
-    def __init__(self, definition: Definition, model: Any, budget: Budget) -> None:
+    def __init__(self, definition: Definition, model: Model, budget: Budget) -> None:
         self.definition = definition
         self.model = model
-        self.package: Instance = model.package(definition)
+        self.package = model.package(definition)
         self.budget = budget
         self.declared = self.package.declared
         self.inputs = [n for n, d in self.declared.items() if "input" in d.node.prefixes]
@@ -154,7 +154,7 @@ class _Call:
         node = self.declared[name].node
         return (*node.subscripts, *node.type_subscripts)
 
-    def _check_size(self, name: str, value: Any, names: dict[str, Any], where: Any) -> None:
+    def _check_size(self, name: str, value: Any, names: dict[str, Any], where: Place) -> None:
         wanted, sizes = self._subscripts(name), shape(value)
         if len(wanted) != len(sizes):
             raise TypeFault(
@@ -238,7 +238,7 @@ def construct(definition: Definition, node: s.Call, scope: Scope) -> Record:
     return Record(definition.name, fields)
 
 
-def _empty_record(model: Any, definition: Definition, name: str) -> Record:
+def _empty_record(model: Model, definition: Definition, name: str) -> Record:
     pattern = Instance(model, name, definition, {}, None)
 
     def empty(member: Any) -> Any:

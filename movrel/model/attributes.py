@@ -18,7 +18,7 @@ ATTRIBUTES = {
 
 def mod_value(mod: Mod, model: Model) -> Any:
     """The value of a modification, evaluated where it was written, its element selected."""
-    assert mod.definition is not None and mod.scope is not None
+    assert mod.value is not None and mod.definition is not None and mod.scope is not None
     if mod.index and mod.whole:
         value = mod.whole[0]
     else:

@@ -6,7 +6,7 @@ condition becomes a Boolean of its own, so that ``edge`` of it is known.
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Any
 
 from movrel.errors import LookupFault, Place, StructureFault, TypeFault, Unsupported
@@ -223,7 +223,11 @@ class DiscreteParts:
     # --- algorithm sections ---
 
     def algorithm(
-        self, statements: Any, scope: Scope, into: list[FlatEquation], initial: bool
+        self,
+        statements: Sequence[s.Statement],
+        scope: Scope,
+        into: list[FlatEquation],
+        initial: bool,
     ) -> None:
         """One algorithm section: everything it assigns gets an equation."""
         if not statements:
@@ -271,7 +275,7 @@ class DiscreteParts:
         self.model.binding(variable)
         return Expr("noevent", (variable.start if variable.start is not None else x.const(0.0),))
 
-    def _mark_discrete(self, statements: Any, scope: Scope) -> None:
+    def _mark_discrete(self, statements: Sequence[s.Statement], scope: Scope) -> None:
         for node in statements:
             if isinstance(node, s.WhenStatement):
                 for _, body in node.branches:

@@ -38,7 +38,7 @@ class Mod:
     keeps the array once it is evaluated, for all its elements.
     """
 
-    value: Any | None = None
+    value: s.Given | None = None
     scope: Environment | None = None
     definition: Definition | None = None
     each: bool = False
@@ -86,6 +86,7 @@ class Environment(ABC):
     definition: Definition
     is_package: bool
     declared: dict[str, Declared]
+    bodies: list[Definition]
 
     @abstractmethod
     def member(self, name: str) -> Any:
@@ -134,7 +135,7 @@ class Evaluator:
     of them, ``package`` the constants of a package or of an enclosing class.
     """
 
-    value: Callable[[Any, Scope], Any]
+    value: Callable[[s.Given, Scope], Any]
     call: Callable[[s.Call, Scope], Any]
     outputs: Callable[[s.Call, Scope], list[Any]]
     package: Callable[[Model, Definition], Environment]
@@ -171,7 +172,7 @@ class Model:
             package = self.packages[definition] = self.evaluator.package(self, definition)
         return package
 
-    def value(self, node: Any, scope: Scope) -> Any:
+    def value(self, node: s.Given, scope: Scope) -> Any:
         """The value of an expression in a scope: a scalar, nested lists, a record, an instance."""
         return self.evaluator.value(node, scope)
 

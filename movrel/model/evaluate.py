@@ -28,7 +28,7 @@ from movrel.model.values import (
 )
 
 
-def evaluate_ast(node: Any, scope: Scope) -> Any:
+def evaluate_ast(node: s.Given, scope: Scope) -> Any:
     """The value of an expression in a scope."""
     handler = _HANDLERS.get(type(node))
     if handler is None:

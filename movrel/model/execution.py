@@ -6,14 +6,14 @@ branches assign. ``break`` and ``return`` under a varying condition switch later
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from typing import Any
 
 from movrel.errors import LookupFault, Place, TypeFault, Unsupported
 from movrel.language import syntax as s
 from movrel.model import expression as x
-from movrel.model.environment import Scope
+from movrel.model.environment import Model, Scope
 from movrel.model.evaluate import evaluate_ast, loop_values
 from movrel.model.expression import Expr
 from movrel.model.flat import Assertion, Termination
@@ -44,7 +44,7 @@ class Execution:
 
     def __init__(
         self,
-        model: Any,
+        model: Model,
         budget: Budget,
         owner: str,
         locked: frozenset[str] = frozenset(),
@@ -65,7 +65,7 @@ class Execution:
         """Whether execution has not left by ``break`` or ``return``."""
         return x.opposite(x.disjunction(self.returned, self.broken))
 
-    def run_all(self, statements: Any, scope: Scope) -> None:
+    def run_all(self, statements: Iterable[s.Statement], scope: Scope) -> None:
         for statement in statements:
             if self.going.is_const(False):
                 return
@@ -86,7 +86,7 @@ class Execution:
                 "Is there a loop that does not end?",
             )
 
-    def _run(self, node: Any, scope: Scope) -> None:
+    def _run(self, node: s.Statement, scope: Scope) -> None:
         where = scope.place(node)
         self.spend(where)
         if isinstance(node, s.Assignment):
@@ -184,7 +184,7 @@ class Execution:
     def _placed(
         self,
         old: Any,
-        subscripts: Any,
+        subscripts: tuple[s.Subscript, ...],
         parts: tuple[s.RefPart, ...],
         value: Any,
         scope: Scope,
@@ -221,7 +221,7 @@ class Execution:
     def _placed_in_array(
         self,
         old: Any,
-        subscripts: Any,
+        subscripts: tuple[s.Subscript, ...],
         parts: tuple[s.RefPart, ...],
         value: Any,
         scope: Scope,
@@ -293,7 +293,12 @@ class Execution:
             self.path.pop()
         return names
 
-    def _if(self, branches: list[Any], otherwise: Any, scope: Scope) -> None:
+    def _if(
+        self,
+        branches: list[tuple[s.Expression, tuple[s.Statement, ...]]],
+        otherwise: tuple[s.Statement, ...],
+        scope: Scope,
+    ) -> None:
         if not branches:
             self.run_all(otherwise, scope)
             return
@@ -434,7 +439,7 @@ def read_assertion(node: s.Call, scope: Scope, component: str) -> Assertion:
     )
 
 
-def assigned_names(statements: Any) -> list[s.Ref]:
+def assigned_names(statements: Iterable[s.Statement]) -> list[s.Ref]:
     """The targets of all assignments in statements, nested ones included."""
     targets: list[s.Ref] = []
     for node in statements:

@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from movrel.errors import MovrelError, Place, TypeFault
+from movrel.model.environment import Model
 from movrel.model.expression import Expr, const
 from movrel.model.number_rows import number_rows
 
@@ -15,7 +16,7 @@ from movrel.model.number_rows import number_rows
 FILE_LIMIT = 20_000_000
 
 
-def read_table(model: Any, arguments: list[Any], where: Place) -> list[list[Expr]]:
+def read_table(model: Model, arguments: list[Any], where: Place) -> list[list[Expr]]:
     """The numbers of a text file below one of the folders from which the model was loaded."""
     name = arguments[0]
     if not isinstance(name, Expr):

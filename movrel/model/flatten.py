@@ -8,6 +8,7 @@ from typing import Any
 from movrel.errors import (
     LookupFault,
     MovrelError,
+    Place,
     StructureFault,
     TypeFault,
     Unsupported,
@@ -210,7 +211,7 @@ class _Flattening:
 
     # --- equations ---
 
-    def _equation(self, node: Any, scope: Scope, into: list[FlatEquation]) -> None:
+    def _equation(self, node: s.AnyEquation, scope: Scope, into: list[FlatEquation]) -> None:
         if isinstance(node, s.Equation):
             self._plain(node, scope, into)
         elif isinstance(node, s.Connect):
@@ -261,7 +262,7 @@ class _Flattening:
                 for a, b in self._pairs(evaluate_ast(target, scope), value, where):
                     into.append(FlatEquation(a, b, where, path))
 
-    def _pairs(self, left: Any, right: Any, where: Any) -> Iterator[tuple[Expr, Expr]]:
+    def _pairs(self, left: Any, right: Any, where: Place) -> Iterator[tuple[Expr, Expr]]:
         if isinstance(left, list) or isinstance(right, list):
             if shape(left) != shape(right):
                 raise TypeFault(

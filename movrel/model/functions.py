@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from movrel.errors import LookupFault, TypeFault, Unsupported
+from movrel.errors import LookupFault, Place, TypeFault, Unsupported
 from movrel.language import syntax as s
 from movrel.model import expression as x
 from movrel.model.algorithm import call, construct
@@ -111,7 +111,7 @@ def _reduce(node: s.Call, scope: Scope) -> Any:
 
 
 def _fold(
-    values: list[Any], operation: Callable[[Expr, Expr], Expr], start: Any, where: Any
+    values: list[Any], operation: Callable[[Expr, Expr], Expr], start: Any, where: Place
 ) -> Expr:
     result: Expr = as_scalar(start, where)
     for value in values:

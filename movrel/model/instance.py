@@ -275,7 +275,7 @@ class Instance(Environment):
 
     def bind_record(self, mod: Mod) -> None:
         """Spread the value of a record declaration over its members."""
-        assert mod.value is not None and not isinstance(mod.value, s.BreakValue)
+        assert mod.value is not None
         for name, declared in self.declared.items():
             part = Mod(
                 s.Selection(mod.value, name=name),

@@ -9,7 +9,7 @@ from movrel.errors import LookupFault, TypeFault, did_you_mean
 from movrel.language import syntax as s
 from movrel.model import expression as x
 from movrel.model.classes import Definition
-from movrel.model.environment import Environment, Scope
+from movrel.model.environment import Environment, Model, Scope
 from movrel.model.expression import TIME, Expr, Variable, const
 from movrel.model.record import UNSET, Record
 from movrel.model.values import EnumerationType, as_scalar, choose, kind_of
@@ -125,7 +125,7 @@ def _constant(parts: list[s.RefPart], scope: Scope, node: s.Ref) -> Any:
     return _NOTHING
 
 
-def _imported_constant(name: str, definition: Definition, model: Any) -> Any:
+def _imported_constant(name: str, definition: Definition, model: Model) -> Any:
     """A constant that an import clause of this class makes visible."""
     for clause in definition.node.elements:
         if not isinstance(clause, s.Import):

@@ -14,7 +14,7 @@ from movrel.errors import Place, StructureFault, TypeFault
 from movrel.language import syntax as s
 from movrel.model import expression as x
 from movrel.model.discrete import Assigned, DiscreteParts
-from movrel.model.environment import Environment, Scope
+from movrel.model.environment import Environment, Model, Scope
 from movrel.model.evaluate import evaluate_ast
 from movrel.model.expression import TIME, Expr, Variable
 from movrel.model.flat import FlatEquation, FlatModel
@@ -377,7 +377,7 @@ def _with_counters(e: Expr, ticks: Expr, since: Expr) -> Expr:
     )
 
 
-def _with_previous(e: Expr, resets: Resets, model: Any) -> Expr:
+def _with_previous(e: Expr, resets: Resets, model: Model) -> Expr:
     """``previous(v)``: the value at the last tick, or the start value when the state that owns ``v`` was just reset."""
 
     def change(node: Expr) -> Expr | None:

@@ -56,14 +56,12 @@ def _values(system: System, settings: dict[str, float]) -> tuple[dict[Variable, 
     if not settings:
         values, p = system.once("written values", written)
         return dict(values), p.copy()
-    if "written values" not in system.kept:
-        try:
-            system.once("written values", written)
-        except StructureFault:  # a value may be missing in the text that is set for this run
-            values = parameter_values(system.flat, settings)
-            return values, parameter_vector(system.parameters, values)
+    try:
+        known, p = system.once("written values", written)
+    except StructureFault:  # a value may be missing in the text that is set for this run
+        values = parameter_values(system.flat, settings)
+        return values, parameter_vector(system.parameters, values)
     touched = set(affected_by(system.flat, settings))
-    known, p = system.kept["written values"]
     values = parameter_values(
         system.flat, settings, {k: v for k, v in known.items() if k not in touched}
     )
