@@ -19,26 +19,15 @@ export function App() {
   }, []);
   return (
     <Catch>
-      <Routes>
-        <Route path="/" element={<StartPage />} />
-        <Route
-          path="/projects/:project/models/:model"
-          element={
-            <Suspense fallback={<p className="muted p-6">Opening…</p>}>
-              <WorkspacePage />
-            </Suspense>
-          }
-        />
-        <Route
-          path="/projects/:project/models/:model/parts/:part"
-          element={
-            <Suspense fallback={<p className="muted p-6">Opening…</p>}>
-              <PartPage />
-            </Suspense>
-          }
-        />
-        <Route path="*" element={<NowhereAtAll message="There is nothing at this address." />} />
-      </Routes>
+      {/* Around all pages, so that the one before stays until the next can be shown at once. */}
+      <Suspense fallback={<p className="muted p-6">Opening…</p>}>
+        <Routes>
+          <Route path="/" element={<StartPage />} />
+          <Route path="/projects/:project/models/:model" element={<WorkspacePage />} />
+          <Route path="/projects/:project/models/:model/parts/:part" element={<PartPage />} />
+          <Route path="*" element={<NowhereAtAll message="There is nothing at this address." />} />
+        </Routes>
+      </Suspense>
     </Catch>
   );
 }
