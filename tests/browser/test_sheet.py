@@ -397,7 +397,7 @@ def test_models_are_copied_moved_deleted_and_brought_back(page: Page) -> None:
             page.click(testid)
         else:
             page.driver.find_element(
-                By.XPATH, f"//button[@role='menuitem' and normalize-space()='{words}']"
+                By.XPATH, f"//*[@role='menuitem' and normalize-space()='{words}']"
             ).click()
 
     def inside(project: str) -> list[str]:

@@ -4,11 +4,10 @@ import { useState } from "react";
 import type { RunDetail } from "../api/client";
 import { useShownRuns } from "../state/shown-runs";
 import { useTime } from "../state/time";
-import { Backdrop } from "../ui/backdrop";
+import { Popover } from "../ui/popover";
 
 /** Data of the shown runs as files: all variables or those on strips, stored instants or an even grid. */
 export function ExportMenu({ runs, names }: { runs: RunDetail[]; names: string[] }) {
-  const [open, setOpen] = useState(false);
   const [all, setAll] = useState(false);
   const [even, setEven] = useState("");
   const current = useShownRuns((s) => s.current);
@@ -24,71 +23,60 @@ export function ExportMenu({ runs, names }: { runs: RunDetail[]; names: string[]
       : {}),
   });
   return (
-    <div
-      className="relative shrink-0"
-      onKeyDown={(event) => event.key === "Escape" && setOpen(false)}
-    >
-      <button
-        type="button"
-        className="btn btn-ghost btn-xs"
-        onClick={() => setOpen(!open)}
-        aria-expanded={open}
-        title="Data as files"
-        data-testid="export-menu"
-      >
-        <Download size={13} /> Export
-      </button>
-      {open && (
+    <Popover
+      label={
         <>
-          <Backdrop onClose={() => setOpen(false)} />
-          <div
-            className="absolute top-7 right-0 z-30 flex w-72 flex-col gap-2 border border-base-300 bg-base-100 p-3 shadow-md"
-            role="dialog"
-            aria-label="Export data"
-            data-testid="export-panel"
-          >
-            <p>
-              Run {run.number}: {run.name}
-            </p>
-            <label className="flex items-center gap-2">
-              <input
-                type="checkbox"
-                className="checkbox checkbox-sm"
-                checked={all}
-                onChange={(event) => setAll(event.target.checked)}
-                data-testid="export-all"
-              />
-              all {run.variables.length} variables, not only the {names.length} on strips
-            </label>
-            <label className="flex items-center gap-2">
-              every
-              <input
-                className="input input-xs mono w-20"
-                value={even}
-                placeholder="stored"
-                onChange={(event) => setEven(event.target.value)}
-                data-testid="export-interval"
-              />{" "}
-              s
-            </label>
-            {a !== null && b !== null && <p className="muted">Only from A to B.</p>}
-            <div className="flex gap-1">
-              {(["csv", "parquet", "xlsx"] as const).map((kind) => (
-                <a
-                  key={kind}
-                  className="btn btn-sm font-normal"
-                  href={`/api/runs/${run.id}/export?kind=${kind}&${query}`}
-                  download
-                  onClick={() => setOpen(false)}
-                  data-testid={`export-${kind}`}
-                >
-                  {{ csv: "CSV", parquet: "Parquet", xlsx: "Spreadsheet" }[kind]}
-                </a>
-              ))}
-            </div>
+          <Download size={13} /> Export
+        </>
+      }
+      title="Data as files"
+      panelClass="flex w-72 flex-col gap-2 p-3"
+      testid="export-menu"
+      panelId="export-panel"
+    >
+      {(close) => (
+        <>
+          <p>
+            Run {run.number}: {run.name}
+          </p>
+          <label className="flex items-center gap-2">
+            <input
+              type="checkbox"
+              className="checkbox checkbox-sm"
+              checked={all}
+              onChange={(event) => setAll(event.target.checked)}
+              data-testid="export-all"
+            />
+            all {run.variables.length} variables, not only the {names.length} on strips
+          </label>
+          <label className="flex items-center gap-2">
+            every
+            <input
+              className="input input-xs mono w-20"
+              value={even}
+              placeholder="stored"
+              onChange={(event) => setEven(event.target.value)}
+              data-testid="export-interval"
+            />{" "}
+            s
+          </label>
+          {a !== null && b !== null && <p className="muted">Only from A to B.</p>}
+          <div className="flex gap-1">
+            {(["csv", "parquet", "xlsx"] as const).map((kind) => (
+              <a
+                key={kind}
+                className="btn btn-sm font-normal"
+                href={`/api/runs/${run.id}/export?kind=${kind}&${query}`}
+                download
+                onClick={close}
+                data-testid={`export-${kind}`}
+              >
+                {{ csv: "CSV", parquet: "Parquet", xlsx: "Spreadsheet" }[kind]}
+              </a>
+            ))}
           </div>
         </>
       )}
-    </div>
+    </Popover>
   );
 }

@@ -7,7 +7,7 @@ import { keys } from "../api/queries";
 import { scenariosOf } from "../state/scenarios";
 import { RunAbout } from "./run-about";
 import { RunLine } from "./run-line";
-import { Backdrop } from "../ui/backdrop";
+import { Popover } from "../ui/popover";
 
 /** Height of a row and of the list, in pixels; rows that are drawn beyond those in view; rows that are fetched together. */
 const [ROW, HEIGHT, BEYOND, PAGE] = [30, 320, 8, 100];
@@ -28,28 +28,23 @@ export function RunMenu({
   runs: RunView[];
   count: number;
 }) {
-  const [open, setOpen] = useState(false);
   if (count === 0) return null;
   return (
-    <div className="relative shrink-0" onKeyDown={(e) => e.key === "Escape" && setOpen(false)}>
-      <button
-        type="button"
-        className="btn btn-ghost btn-xs px-1.5"
-        onClick={() => setOpen(!open)}
-        aria-expanded={open}
-        aria-label={`All runs (${count})`}
-        title="All runs"
-        data-testid="run-menu"
-      >
-        <List size={14} /> {count} {count === 1 ? "run" : "runs"}
-      </button>
-      {open && (
+    <Popover
+      label={
         <>
-          <Backdrop label="Close the list of runs" onClose={() => setOpen(false)} />
-          <RunList view={view} runs={runs} />
+          <List size={14} /> {count} {count === 1 ? "run" : "runs"}
         </>
-      )}
-    </div>
+      }
+      words={`All runs (${count})`}
+      title="All runs"
+      className="btn btn-ghost btn-xs shrink-0 px-1.5"
+      panelClass="flex max-h-[80vh] w-[46rem] max-w-[95vw] flex-col"
+      testid="run-menu"
+      panelId="run-list"
+    >
+      {() => <RunList view={view} runs={runs} />}
+    </Popover>
   );
 }
 
@@ -90,12 +85,7 @@ function RunList({ view, runs }: { view: ModelView; runs: RunView[] }) {
   const opened =
     rows.map(at).find((run) => run?.id === open) ?? runs.find((run) => run.id === open);
   return (
-    <div
-      className="fixed right-3 bottom-10 z-30 flex max-h-[80vh] w-[46rem] max-w-[95vw] flex-col border border-base-300 bg-base-100 shadow-lg"
-      role="dialog"
-      aria-label="Runs"
-      data-testid="run-list"
-    >
+    <>
       <div className="flex items-center gap-2 p-2">
         <input
           autoFocus
@@ -188,7 +178,7 @@ function RunList({ view, runs }: { view: ModelView; runs: RunView[] }) {
       {opened && opened.model === view.model && (
         <RunAbout key={opened.id} run={opened} view={view} runs={runs} />
       )}
-    </div>
+    </>
   );
 }
 

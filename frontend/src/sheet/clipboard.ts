@@ -1,7 +1,7 @@
 import { useEffect, useRef } from "react";
 
 import { ask, client } from "../api/client";
-import { inField } from "./keys";
+import { inField } from "../ui/keys";
 
 const KEPT = "movrel.clipboard";
 
@@ -26,7 +26,7 @@ export function usePaste(onPaste: (text: string) => void): void {
   });
   useEffect(() => {
     const onEvent = (event: ClipboardEvent) => {
-      if (inField(event as unknown as KeyboardEvent)) return;
+      if (inField(event)) return;
       const text = event.clipboardData?.getData("text/plain") || localStorage.getItem(KEPT);
       if (!text) return;
       event.preventDefault();

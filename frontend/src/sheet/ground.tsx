@@ -4,7 +4,7 @@ import { useCallback, useEffect, type RefObject } from "react";
 
 import type { Sheet } from "../api/client";
 import { SCALE } from "../drawing/geometry";
-import { inField } from "./keys";
+import { useKeys } from "../ui/keys";
 import { Shapes, type Shape } from "../drawing/shapes";
 import { wholeView } from "./whole-view";
 
@@ -60,16 +60,11 @@ export function Tools({ extent, touched }: { extent: number[]; touched: RefObjec
     if (!touched.current && !size.startsWith("0 ")) fit(0);
     // eslint-disable-next-line react-hooks/exhaustive-deps -- an edit that makes the sheet larger must not move it
   }, [ready, size, touched]);
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if (inField(event) || event.ctrlKey || event.metaKey || event.altKey) return;
-      if (event.key === "f") fit(120);
-      if (event.key === "+") void flow.zoomIn({ duration: 120 });
-      if (event.key === "-") void flow.zoomOut({ duration: 120 });
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, [flow, fit]);
+  useKeys({
+    f: () => fit(120),
+    "+": () => void flow.zoomIn({ duration: 120 }),
+    "-": () => void flow.zoomOut({ duration: 120 }),
+  });
   const button = "btn btn-sm btn-square join-item border-base-300 bg-base-100";
   return (
     <div className="join absolute right-2 bottom-2 z-10">

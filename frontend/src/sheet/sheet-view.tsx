@@ -54,7 +54,7 @@ import {
 } from "./flow-elements";
 import { boxOf, portOffset, SCALE } from "../drawing/geometry";
 import { Ground, Tools } from "./ground";
-import { useKeys } from "./keys";
+import { useKeys } from "../ui/keys";
 import { lightsOut, lightUp } from "./lights";
 import { WhyNot } from "./linking";
 import { NoteOnSheet } from "./note-node";

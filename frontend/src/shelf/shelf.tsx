@@ -4,6 +4,7 @@ import { Link } from "react-router";
 
 import type { ModelView } from "../api/client";
 import { useShelf } from "../api/queries";
+import { useKeys } from "../ui/keys";
 import { useInView } from "../ui/in-view";
 import { PartSymbol } from "../reference/part-symbol";
 import { DRAGGED, find, noteRecent, RECENT, readRecent, recentEntries, type Entry } from "./find";
@@ -32,17 +33,15 @@ export function Shelf({ view, onInsert }: Props) {
     () => (typed.trim() ? find(entries, typed) : [...recentEntries(entries, recent), ...entries]),
     [entries, typed, recent],
   );
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if (event.key !== "/" || (event.target as HTMLElement).closest("input, textarea, .cm-editor"))
-        return;
-      event.preventDefault();
-      input.current?.focus();
-      input.current?.select();
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, []);
+  useKeys(
+    {
+      "/": () => {
+        input.current?.focus();
+        input.current?.select();
+      },
+    },
+    "outside text",
+  );
   const insert = useRef(onInsert);
   useEffect(() => {
     insert.current = onInsert;

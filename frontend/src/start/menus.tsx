@@ -1,9 +1,11 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
+import * as Radix from "@radix-ui/react-dropdown-menu";
 import { MoreHorizontal } from "lucide-react";
 import { useState, type ReactNode } from "react";
 
 import { ask, asRefusal, client, type ProjectView } from "../api/client";
 import { keys } from "../api/queries";
+import { PANEL } from "../ui/panel";
 import { useDeleted } from "./deleted";
 
 /** A small menu behind three dots; `words` says whose. */
@@ -16,33 +18,30 @@ function Menu({
   words: string;
   testid: string;
   fault: unknown;
-  children: (close: () => void) => ReactNode;
+  children: ReactNode;
 }) {
-  const [open, setOpen] = useState(false);
   return (
-    <div className="relative" onKeyDown={(event) => event.key === "Escape" && setOpen(false)}>
-      <button
-        type="button"
-        className="btn btn-ghost btn-sm px-1.5"
-        aria-label={words}
-        title={words}
-        aria-expanded={open}
-        onClick={() => setOpen(!open)}
-        data-testid={testid}
-      >
-        <MoreHorizontal size={16} />
-      </button>
-      {open && (
-        <>
-          <div className="fixed inset-0 z-30" onClick={() => setOpen(false)} aria-hidden="true" />
-          <div
-            className="absolute top-8 right-0 z-40 w-60 border border-base-300 bg-base-100 py-1 shadow-md"
-            role="menu"
+    <div className="relative">
+      <Radix.Root>
+        <Radix.Trigger
+          type="button"
+          className="btn btn-ghost btn-sm px-1.5"
+          aria-label={words}
+          title={words}
+          data-testid={testid}
+        >
+          <MoreHorizontal size={16} />
+        </Radix.Trigger>
+        <Radix.Portal>
+          <Radix.Content
+            align="end"
+            className={`${PANEL} max-h-(--radix-dropdown-menu-content-available-height) w-60 overflow-y-auto py-1`}
+            aria-label={words}
           >
-            {children(() => setOpen(false))}
-          </div>
-        </>
-      )}
+            {children}
+          </Radix.Content>
+        </Radix.Portal>
+      </Radix.Root>
       {fault !== null && fault !== undefined && (
         <p
           role="alert"
@@ -56,7 +55,8 @@ function Menu({
   );
 }
 
-const ENTRY = "block w-full px-3 py-1 text-left hover:bg-base-200";
+const ENTRY =
+  "block w-full cursor-default px-3 py-1 text-left outline-none data-highlighted:bg-base-200";
 
 /** What can be done with a whole model. */
 export function ModelMenu({
@@ -143,57 +143,34 @@ export function ModelMenu({
       testid={`menu-${model}`}
       fault={move.error ?? remove.error}
     >
-      {(close) => (
-        <>
-          <button
-            type="button"
-            role="menuitem"
-            className={ENTRY}
-            onClick={() => (close(), setCopying({ to: project.id, name: `${name}2` }))}
-            data-testid="menu-copy"
-          >
-            Copy
-          </button>
-          {others.map((other) => (
-            <div key={other.id}>
-              <button
-                type="button"
-                role="menuitem"
-                className={ENTRY}
-                onClick={() => (close(), setCopying({ to: other.id, name }))}
-              >
-                Copy to {other.name}
-              </button>
-              <button
-                type="button"
-                role="menuitem"
-                className={ENTRY}
-                onClick={() => (close(), move.mutate(other.id))}
-              >
-                Move to {other.name}
-              </button>
-            </div>
-          ))}
-          <a
-            role="menuitem"
-            className={ENTRY}
-            href={`/api/projects/${project.id}/models/${encodeURIComponent(model)}/download`}
-            download
-            onClick={close}
-          >
-            Export as .mo
-          </a>
-          <button
-            type="button"
-            role="menuitem"
-            className={ENTRY}
-            onClick={() => (close(), remove.mutate())}
-            data-testid="menu-delete"
-          >
-            Delete
-          </button>
-        </>
-      )}
+      <Radix.Item
+        className={ENTRY}
+        onSelect={() => setCopying({ to: project.id, name: `${name}2` })}
+        data-testid="menu-copy"
+      >
+        Copy
+      </Radix.Item>
+      {others.map((other) => (
+        <div key={other.id}>
+          <Radix.Item className={ENTRY} onSelect={() => setCopying({ to: other.id, name })}>
+            Copy to {other.name}
+          </Radix.Item>
+          <Radix.Item className={ENTRY} onSelect={() => move.mutate(other.id)}>
+            Move to {other.name}
+          </Radix.Item>
+        </div>
+      ))}
+      <Radix.Item className={ENTRY} asChild>
+        <a
+          href={`/api/projects/${project.id}/models/${encodeURIComponent(model)}/download`}
+          download
+        >
+          Export as .mo
+        </a>
+      </Radix.Item>
+      <Radix.Item className={ENTRY} onSelect={() => remove.mutate()} data-testid="menu-delete">
+        Delete
+      </Radix.Item>
     </Menu>
   );
 }
@@ -245,36 +222,22 @@ export function ProjectMenu({ project }: { project: ProjectView }) {
       testid={`menu-project-${project.id}`}
       fault={rename.error ?? remove.error}
     >
-      {(close) => (
-        <>
-          <button
-            type="button"
-            role="menuitem"
-            className={ENTRY}
-            onClick={() => (close(), setNaming(project.name))}
-          >
-            Rename
-          </button>
-          <a
-            role="menuitem"
-            className={ENTRY}
-            href={`/api/projects/${project.id}/archive`}
-            download
-            onClick={close}
-            data-testid="menu-archive"
-          >
-            Export as an archive
-          </a>
-          <button
-            type="button"
-            role="menuitem"
-            className={ENTRY}
-            onClick={() => (close(), remove.mutate())}
-          >
-            Delete
-          </button>
-        </>
-      )}
+      <Radix.Item className={ENTRY} onSelect={() => setNaming(project.name)}>
+        Rename
+      </Radix.Item>
+      <Radix.Item className={ENTRY} asChild>
+        <a
+          href={`/api/projects/${project.id}/archive`}
+          download
+
+          data-testid="menu-archive"
+        >
+          Export as an archive
+        </a>
+      </Radix.Item>
+      <Radix.Item className={ENTRY} onSelect={() => remove.mutate()}>
+        Delete
+      </Radix.Item>
     </Menu>
   );
 }

@@ -1,6 +1,7 @@
-import { useLayoutEffect, useRef, useState, type ReactNode } from "react";
-import { createPortal } from "react-dom";
-import { Backdrop } from "./backdrop";
+import * as Radix from "@radix-ui/react-popover";
+import { useState, type ReactNode } from "react";
+
+import { PANEL } from "./panel";
 
 interface Props {
   label: ReactNode;
@@ -8,76 +9,91 @@ interface Props {
   words?: string;
   title: string;
   className?: string;
+  panelClass?: string;
   testid: string;
+  /** The name of the panel for tests, where it is not that of the button with "-panel". */
+  panelId?: string;
   disabled?: boolean;
   children: (close: () => void) => ReactNode;
 }
 
-/** A button with a small panel that floats beside it, above everything and within the window. */
+/**
+ * A button with a panel that floats beside it, above everything and within the window.
+ *
+ * The panel takes the focus and keeps it, closes with Escape or a click beside it, and gives the focus back.
+ */
 export function Popover({
   label,
   words,
   title,
   className = "btn btn-ghost btn-xs shrink-0",
+  panelClass = "p-3",
   testid,
+  panelId = `${testid}-panel`,
   disabled,
   children,
 }: Props) {
   const [open, setOpen] = useState(false);
-  const button = useRef<HTMLButtonElement>(null);
-  const panel = useRef<HTMLDivElement>(null);
-  // The panel takes the focus when it opens and gives it back when it closes.
-  useLayoutEffect(() => {
-    const from = button.current;
-    return open ? () => from?.focus() : undefined;
-  }, [open]);
-  const close = () => setOpen(false);
-  useLayoutEffect(() => {
-    if (!open || !panel.current || !button.current) return;
-    const [at, own] = [
-      button.current.getBoundingClientRect(),
-      panel.current.getBoundingClientRect(),
-    ];
-    panel.current.style.left = `${Math.max(4, Math.min(at.left, window.innerWidth - own.width - 4))}px`;
-    panel.current.style.top = `${at.bottom + own.height + 4 > window.innerHeight ? Math.max(4, at.top - own.height - 2) : at.bottom + 2}px`;
-    panel.current.style.visibility = "visible";
-    panel.current.querySelector<HTMLElement>("input, select, button")?.focus();
-  }, [open]);
   return (
-    <>
-      <button
-        ref={button}
+    <Radix.Root open={open} onOpenChange={setOpen} modal>
+      <Radix.Trigger
         type="button"
         className={className}
-        onClick={() => setOpen(!open)}
-        aria-expanded={open}
         aria-label={words}
         title={title}
         disabled={disabled}
         data-testid={testid}
       >
         {label}
-      </button>
-      {open &&
-        createPortal(
-          <div
-            onKeyDown={(event) => event.key === "Escape" && (event.stopPropagation(), close())}
-            data-own-keys
-          >
-            <Backdrop onClose={close} />
-            <div
-              ref={panel}
-              className="fixed z-30 border border-base-300 bg-base-100 p-3 text-[13px] shadow-md"
-              style={{ visibility: "hidden" }}
-              role="dialog"
-              aria-label={title}
-              data-testid={`${testid}-panel`}
-            >
-              {children(close)}
-            </div>
-          </div>,
-          document.body,
-        )}
-    </>
+      </Radix.Trigger>
+      <Radix.Portal>
+        <Radix.Content
+          align="start"
+          sideOffset={2}
+          collisionPadding={4}
+          className={`${PANEL} ${panelClass}`}
+          aria-label={title}
+          data-own-keys
+          data-testid={panelId}
+        >
+          {children(() => setOpen(false))}
+        </Radix.Content>
+      </Radix.Portal>
+    </Radix.Root>
+  );
+}
+
+/** A panel that floats at a place in the window, such as that of a click. */
+export function PanelAt({
+  at,
+  label,
+  className = "p-3",
+  testid,
+  onClose,
+  children,
+}: {
+  at: { left: number; top: number };
+  label: string;
+  className?: string;
+  testid: string;
+  onClose: () => void;
+  children: ReactNode;
+}) {
+  return (
+    <Radix.Root open onOpenChange={(open) => !open && onClose()} modal>
+      <Radix.Anchor className="fixed" style={at} />
+      <Radix.Portal>
+        <Radix.Content
+          align="start"
+          collisionPadding={4}
+          className={`${PANEL} ${className}`}
+          aria-label={label}
+          data-own-keys
+          data-testid={testid}
+        >
+          {children}
+        </Radix.Content>
+      </Radix.Portal>
+    </Radix.Root>
   );
 }

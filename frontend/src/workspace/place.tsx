@@ -1,10 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { Network } from "lucide-react";
-import { useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
 
 import { ask, client, type ModelView, type Schemas } from "../api/client";
-import { useKeys } from "../sheet/keys";
+import { useKeys } from "../ui/keys";
+import { Popover } from "../ui/popover";
 import { address, readSteps, type Step } from "./steps";
 
 /** Where one is: project, model, and the parts one stepped into. */
@@ -50,7 +50,22 @@ export function PlaceInModel({ view }: { view: ModelView }) {
 
 /** The tree of parts and of the parts inside these. */
 function HierarchyMap({ view, root }: { view: ModelView; root: string }) {
-  const [open, setOpen] = useState(false);
+  return (
+    <Popover
+      label={<Network size={15} />}
+      words="Map of the parts"
+      title="Map of the parts"
+      className="btn btn-ghost btn-sm shrink-0 px-1.5"
+      panelClass="max-h-[70vh] w-80 overflow-y-auto py-2"
+      testid="map"
+      panelId="map-tree"
+    >
+      {(close) => <PartTree view={view} root={root} onGo={close} />}
+    </Popover>
+  );
+}
+
+function PartTree({ view, root, onGo }: { view: ModelView; root: string; onGo: () => void }) {
   const tree = useQuery({
     queryKey: ["hierarchy", view.project, root, view.revision],
     queryFn: () =>
@@ -59,50 +74,28 @@ function HierarchyMap({ view, root }: { view: ModelView; root: string }) {
           params: { path: { project: view.project, model: root } },
         }),
       ),
-    enabled: open,
   });
   return (
-    <div className="relative shrink-0" onKeyDown={(e) => e.key === "Escape" && setOpen(false)}>
-      <button
-        type="button"
-        className="btn btn-ghost btn-sm px-1.5"
-        onClick={() => setOpen(!open)}
-        aria-expanded={open}
-        aria-label="Map of the parts"
-        title="Map of the parts"
-        data-testid="map"
+    <>
+      <Link
+        to={address(view.project, root, [])}
+        className="block px-3 py-0.5 font-medium hover:bg-base-200"
+        onClick={onGo}
       >
-        <Network size={15} />
-      </button>
-      {open && (
-        <>
-          <div className="fixed inset-0 z-30" onClick={() => setOpen(false)} aria-hidden="true" />
-          <div
-            className="absolute top-8 left-0 z-40 max-h-[70vh] w-80 overflow-y-auto border border-base-300 bg-base-100 py-2 shadow-md"
-            data-testid="map-tree"
-          >
-            <Link
-              to={address(view.project, root, [])}
-              className="block px-3 py-0.5 font-medium hover:bg-base-200"
-              onClick={() => setOpen(false)}
-            >
-              {root.split(".").at(-1)}
-            </Link>
-            {tree.data && (
-              <Branches
-                project={view.project}
-                branches={tree.data.parts}
-                model={root}
-                steps={[]}
-                current={view.model}
-                onGo={() => setOpen(false)}
-              />
-            )}
-            {tree.data?.parts.length === 0 && <p className="muted px-3">It has no parts.</p>}
-          </div>
-        </>
+        {root.split(".").at(-1)}
+      </Link>
+      {tree.data && (
+        <Branches
+          project={view.project}
+          branches={tree.data.parts}
+          model={root}
+          steps={[]}
+          current={view.model}
+          onGo={onGo}
+        />
       )}
-    </div>
+      {tree.data?.parts.length === 0 && <p className="muted px-3">It has no parts.</p>}
+    </>
   );
 }
 

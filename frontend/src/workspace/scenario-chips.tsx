@@ -17,7 +17,7 @@ import {
 import { usePlace } from "../state/place";
 import { RUN_COLOURS } from "../state/shown-runs";
 import { stateWords } from "../ui/run-words";
-import { Backdrop } from "../ui/backdrop";
+import { PanelAt } from "../ui/popover";
 
 interface Props {
   view: ModelView;
@@ -195,10 +195,6 @@ function ChipMenu({ scenario, view, at, onCopy, onClose, onFault }: MenuProps) {
   const setScenario = usePlace((s) => s.setScenario);
   const active = usePlace((s) => s.scenario);
   const name = edits.error ? asRefusal(edits.error).sentence : null;
-  const box = useRef<HTMLDivElement>(null);
-  useEffect(() => {
-    box.current?.querySelector<HTMLElement>("input")?.focus();
-  }, []);
   const alter = (
     changes: Partial<{ new: string; colour: number; note: string }>,
     done?: () => void,
@@ -220,84 +216,76 @@ function ChipMenu({ scenario, view, at, onCopy, onClose, onFault }: MenuProps) {
       },
     );
   return (
-    <>
-      <Backdrop onClose={onClose} />
-      <div
-        ref={box}
-        role="dialog"
-        aria-label={`Scenario ${scenario.name}`}
-        className="fixed z-30 flex w-72 flex-col gap-2 border border-base-300 bg-base-100 p-3 shadow-md"
-        style={at}
-        onKeyDown={(event) => {
-          if (event.key === "Escape") onClose();
-          event.stopPropagation();
-        }}
-        data-testid="scenario-menu"
-      >
-        <div className="flex items-center gap-2">
-          <span className="w-12" aria-hidden="true">
-            name
-          </span>
-          <DraftInput
-            value={scenario.name}
-            label="Name of the scenario"
-            testid="scenario-name"
-            className="input input-sm w-full"
-            refusal={name}
-            onKeep={(text, done) => alter({ new: text }, () => (done(), onClose()))}
-            onAgain={edits.reset}
-          />
-        </div>
-        <div className="flex items-center gap-1" role="radiogroup" aria-label="Colour">
-          <span className="w-12">colour</span>
-          {Array.from({ length: RUN_COLOURS }, (_, slot) => (
-            <button
-              key={slot}
-              type="button"
-              role="radio"
-              aria-checked={scenario.colour === slot}
-              aria-label={`Colour ${slot + 1}`}
-              className={`p-1 ${scenario.colour === slot ? "border border-base-content" : "border border-transparent"}`}
-              onClick={() => alter({ colour: slot })}
-              data-testid={`scenario-colour-${slot}`}
-            >
-              <ColourDot slot={slot} />
-            </button>
-          ))}
-        </div>
-        <div className="flex gap-1">
-          <button
-            type="button"
-            className="btn btn-sm font-normal"
-            onClick={() => {
-              onCopy();
-              onClose();
-            }}
-            data-testid="scenario-copy"
-          >
-            <Copy size={13} /> Duplicate
-          </button>
-          <button
-            type="button"
-            className="btn btn-sm font-normal"
-            onClick={() =>
-              edits.mutate(
-                { do: "delete scenario", name: scenario.name },
-                {
-                  onSuccess: () => {
-                    if (active === scenario.name) setScenario(BASE);
-                    onClose();
-                  },
-                },
-              )
-            }
-            title="Its runs are kept; undo brings it back"
-            data-testid="scenario-delete"
-          >
-            <Trash2 size={13} /> Delete
-          </button>
-        </div>
+    <PanelAt
+      at={at}
+      label={`Scenario ${scenario.name}`}
+      className="flex w-72 flex-col gap-2 p-3"
+      testid="scenario-menu"
+      onClose={onClose}
+    >
+      <div className="flex items-center gap-2">
+        <span className="w-12" aria-hidden="true">
+          name
+        </span>
+        <DraftInput
+          value={scenario.name}
+          label="Name of the scenario"
+          testid="scenario-name"
+          className="input input-sm w-full"
+          refusal={name}
+          onKeep={(text, done) => alter({ new: text }, () => (done(), onClose()))}
+          onAgain={edits.reset}
+        />
       </div>
-    </>
+      <div className="flex items-center gap-1" role="radiogroup" aria-label="Colour">
+        <span className="w-12">colour</span>
+        {Array.from({ length: RUN_COLOURS }, (_, slot) => (
+          <button
+            key={slot}
+            type="button"
+            role="radio"
+            aria-checked={scenario.colour === slot}
+            aria-label={`Colour ${slot + 1}`}
+            className={`p-1 ${scenario.colour === slot ? "border border-base-content" : "border border-transparent"}`}
+            onClick={() => alter({ colour: slot })}
+            data-testid={`scenario-colour-${slot}`}
+          >
+            <ColourDot slot={slot} />
+          </button>
+        ))}
+      </div>
+      <div className="flex gap-1">
+        <button
+          type="button"
+          className="btn btn-sm font-normal"
+          onClick={() => {
+            onCopy();
+            onClose();
+          }}
+          data-testid="scenario-copy"
+        >
+          <Copy size={13} /> Duplicate
+        </button>
+        <button
+          type="button"
+          className="btn btn-sm font-normal"
+          onClick={() =>
+            edits.mutate(
+              { do: "delete scenario", name: scenario.name },
+              {
+                onSuccess: () => {
+                  if (active === scenario.name) setScenario(BASE);
+                  onClose();
+                },
+              },
+            )
+          }
+          title="Its runs are kept; undo brings it back"
+          data-testid="scenario-delete"
+        >
+          <Trash2 size={13} /> Delete
+        </button>
+      </div>
+    </PanelAt>
   );
 }

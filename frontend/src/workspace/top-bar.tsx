@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { HelpCircle, Play, Redo2, Square, Undo2 } from "lucide-react";
-import { useCallback, useEffect, useState } from "react";
+import { useState } from "react";
 import { Link } from "react-router";
 
 import {
@@ -13,6 +13,7 @@ import {
   type Schemas,
 } from "../api/client";
 import { keys } from "../api/queries";
+import { useKeys } from "../ui/keys";
 import { ThemeButton } from "../ui/theme-button";
 import { Wordmark } from "../ui/wordmark";
 import { sendEdit } from "../state/use-edits";
@@ -82,35 +83,29 @@ export function TopBar({
   const going = runs.find((r) => r.state === "running" || r.state === "queued");
   const canRun = !view.problem && !run.isPending;
   const { mutate } = run;
-  const order = useCallback(
-    (scenario: string) => mutate({ scenario, prediction }),
-    [mutate, prediction],
-  );
-  const start = useCallback(() => order(scenario), [order, scenario]);
+  const order = (scenario: string) => mutate({ scenario, prediction });
+  const start = () => order(scenario);
   const { mutate: stepTo } = step;
-  const onKey = useCallback(
-    (event: KeyboardEvent) => {
-      const command = event.ctrlKey || event.metaKey;
-      const inField = (event.target as HTMLElement).closest("input, textarea, .cm-editor") !== null;
-      if (command && event.key === "Enter") {
-        event.preventDefault();
+  const redo = () => stepTo("redo");
+  useKeys(
+    {
+      "Ctrl+z": () => stepTo("undo"),
+      "Ctrl+Shift+z": redo,
+      "Ctrl+y": redo,
+      "?": () => setHelp((open) => !open),
+    },
+    "outside text",
+  );
+  useKeys(
+    {
+      "Ctrl+Enter": () => {
         (document.activeElement as HTMLElement | null)?.blur();
         if (canRun) start();
-      } else if (command && !inField && event.key.toLowerCase() === "z") {
-        event.preventDefault();
-        stepTo(event.shiftKey ? "redo" : "undo");
-      } else if (command && !inField && event.key.toLowerCase() === "y") {
-        event.preventDefault();
-        stepTo("redo");
-      } else if (event.key === "?" && !inField) setHelp((open) => !open);
-      else if (event.key === "Escape") setHelp(false);
+      },
+      ...(help ? { Escape: () => setHelp(false) } : {}),
     },
-    [canRun, start, stepTo],
+    "everywhere",
   );
-  useEffect(() => {
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, [onKey]);
 
   const icon = "btn btn-ghost btn-sm px-2";
   return (
