@@ -6,13 +6,19 @@ import re
 from dataclasses import dataclass, field
 from typing import Any
 
-from movrel.edits.fragment import declared, free_references, is_figure, qualified_type
+from movrel.edits.fragment import (
+    declared,
+    free_references,
+    is_figure,
+    only_component,
+    qualified_type,
+)
 from movrel.errors import EditFault
 from movrel.language import edit_class
 from movrel.language import syntax as s
 from movrel.language.class_annotation import TILE
-from movrel.language.parser import Source
-from movrel.language.patch import Patch
+from movrel.language.parser import Source, parse
+from movrel.language.patch import Patch, apply
 from movrel.model.classes import ClassTree, Definition
 from movrel.model.declared import class_of, components, declaration, reach
 from movrel.sheet.symbols import placement_of
@@ -317,7 +323,7 @@ def _class_text(
     lines += [f"  {line}" for _, _, line in given]
     lines += [f"  {_port_line(port, ports, box)}" for port in ports]
     renamed = {text: new for new, text, _ in given if text != new}
-    lines += [f"  {_with_names(source, declared(source, node), renamed)};" for node in nodes]
+    lines += [f"  {_with_names(declared(source, node), renamed)};" for node in nodes]
     joins = [
         f"  connect({p.name}, {p.inner});"
         if p.domain_direction != "out"
@@ -335,11 +341,18 @@ def _class_text(
     return "\n".join(lines)
 
 
-def _with_names(source: Source, text: str, renamed: dict[str, str]) -> str:
-    """References such as ``tank.A`` become the one name under which the value is passed."""
+def _with_names(text: str, renamed: dict[str, str]) -> str:
+    """A declaration in which references such as ``tank.A`` have become the one name under which the value is passed."""
+    head, tail = "model A\n", ";\nend A;"
+    only = parse(head + text + tail, "assembly")
+    patches = []
     for old, new in renamed.items():
-        text = re.sub(rf"(?<![\w.]){re.escape(old)}(?![\w.])", new, text)
-    return text
+        names = old.split(".")
+        for reference in edit_class.references(only_component(only), names[0]):
+            parts = reference.parts[: len(names)]
+            if [part.name for part in parts] == names:
+                patches.append(Patch(reference.start, parts[-1].start + len(names[-1]), new))
+    return apply(only.text, patches)[len(head) : -len(tail)]
 
 
 def _port_line(port: _Port, ports: list[_Port], box: tuple[float, float, float, float]) -> str:

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import re
-
-from movrel.edits.fragment import is_figure, qualified_type
+from movrel.edits.fragment import free_references, is_figure, qualified_type
 from movrel.errors import EditFault, Place
 from movrel.language import edit_class
 from movrel.language import syntax as s
@@ -44,19 +42,22 @@ def expose(
     attributes = []
     for argument in node.modification.arguments if node.modification else ():
         # Limits may refer to other parameters of the part; units and the like do not.
-        if isinstance(argument, s.Modify) and argument.name in (
-            "unit",
-            "displayUnit",
-            "quantity",
-            "min",
-            "max",
+        if (
+            isinstance(argument, s.Modify)
+            and argument.name
+            in (
+                "unit",
+                "displayUnit",
+                "quantity",
+                "min",
+                "max",
+            )
+            and not any(free_references(argument.modification, set()))
         ):
             text = owner.source.slice(argument)
-            if (
-                not re.search(r"[A-Za-z_]\w*\s*[^=\w\s]", text.partition("=")[2].replace('"', ""))
-                or '"' in text
-            ):
-                attributes.append(re.sub(r"^(each|final)\s+", "", text))
+            for flag in ("each ", "final "):
+                text = text.removeprefix(flag).lstrip()
+            attributes.append(text)
     words = description or (node.comment.text if node.comment else "")
     dialog = f" annotation (Dialog(group={quoted(group)}))" if group else ""
     limits = f"({', '.join(attributes)})" if attributes else ""
@@ -88,7 +89,7 @@ def hide(tree: ClassTree, definition: Definition, name: str) -> list[Patch]:
             f"'{user}' gives '{name}' a value of its own.", place, "Reset that row first."
         )
     text = source.slice(value)
-    if not re.fullmatch(r"[\w.]+", text):
+    if not isinstance(value, s.Ref | s.Number):
         text = f"({text})"
     patches = []
     for reference in edit_class.references(cls, name):

@@ -11,6 +11,7 @@ from movrel.model import expression as x
 from movrel.model.classes import Definition
 from movrel.model.environment import Environment, Model, Scope
 from movrel.model.expression import TIME, Expr, Variable, const
+from movrel.model.old_names import present_member
 from movrel.model.record import UNSET, Record
 from movrel.model.values import EnumerationType, as_scalar, choose, kind_of
 
@@ -172,7 +173,10 @@ def descend(value: Any, parts: list[s.RefPart], scope: Scope, node: s.Ref) -> An
                 f"'{part.name}' in '{node.text}' is not a member: what stands before it has none.",
                 scope.place(node),
             )
-        if part.name not in value.declared:
+        name = part.name
+        if name not in value.declared:
+            name = present_member((body.qualified for body in value.bodies), name)
+        if name not in value.declared:
             members = ", ".join(list(value.declared)[:8]) or "no members"
             hint = did_you_mean(part.name, value.declared, f"It has {members}.")
             raise LookupFault(
@@ -180,7 +184,7 @@ def descend(value: Any, parts: list[s.RefPart], scope: Scope, node: s.Ref) -> An
                 scope.place(node),
                 hint,
             )
-        value = _subscript(value.member(part.name), part, scope)
+        value = _subscript(value.member(name), part, scope)
     return value
 
 

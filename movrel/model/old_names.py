@@ -6,7 +6,7 @@ present name into its text when its author agrees.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from typing import TypeVar
 
 T = TypeVar("T")
@@ -48,6 +48,9 @@ PARAMETERS: dict[str, dict[str, str]] = {
 }
 
 
+_OLD_PARAMETERS = {name for names in PARAMETERS.values() for name in names}
+
+
 def present_class(package: str, name: str) -> str | None:
     """The present name of a class of a package, or None where the name is no old one."""
     return CLASSES.get(package, {}).get(name)
@@ -56,6 +59,13 @@ def present_class(package: str, name: str) -> str | None:
 def present_parameter(qualified: str, name: str) -> str:
     """The present name of a parameter of a class; the name itself where it is no old one."""
     return PARAMETERS.get(qualified, {}).get(name, name)
+
+
+def present_member(classes: Iterable[str], name: str) -> str:
+    """The present name of a member of an instance that consists of these classes."""
+    if name in _OLD_PARAMETERS:
+        return next((p for c in classes if (p := present_parameter(c, name)) != name), name)
+    return name
 
 
 def with_present_names(qualified: str, given: Mapping[str, T]) -> dict[str, T]:

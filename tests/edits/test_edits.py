@@ -183,8 +183,9 @@ def test_old_names_of_the_library_mean_the_present_ones() -> None:
         assert present in new
     with pytest.raises(EditFault, match="no old names"):
         edited(new, UsePresentNames(), model="Old")
-    before = movrel.load(text=OLD.replace("Real late = jump.time_of_step;", "")).simulate()
+    before = movrel.load(text=OLD).simulate()
     after = movrel.load(text=new).simulate()
+    assert before["late"][-1] == after["late"][-1] == 0.5
     assert np.array_equal(before["wheel.w"], after["wheel.w"]) and after["wheel.w"][
         -1
     ] == pytest.approx(1.5 / 2, rel=1e-6)
