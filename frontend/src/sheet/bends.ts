@@ -108,3 +108,6 @@ export function followed(points: Point[], first: Point, last: Point): Point[] {
   }
   return tidied(squared);
 }
+
+/** How near a wire one must be to meet it, in units of the drawing. */
+export const NEAR = 6;

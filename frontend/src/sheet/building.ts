@@ -113,3 +113,8 @@ export function fits(
     ) === ""
   );
 }
+
+/** The port that a handle of the drawing stands for; a part that is a port itself has one without a name. */
+export function portOfHandle(id: string | null | undefined): string {
+  return id === "self" ? "" : (id ?? "");
+}

@@ -4,20 +4,13 @@ import {
   ReactFlowProvider,
   SelectionMode,
   useReactFlow,
-  type FinalConnectionState,
   type NodeChange,
   type Viewport,
 } from "@xyflow/react";
 import { LayoutGrid, StickyNote } from "lucide-react";
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 
-import {
-  asRefusal,
-  type ModelView,
-  type RunDetail,
-  type Sheet,
-  type SheetComponent,
-} from "../api/client";
+import { asRefusal, type ModelView, type RunDetail, type SheetComponent } from "../api/client";
 import { useValues } from "../api/queries";
 import { DRAGGED } from "../shelf/find";
 import { useInstant } from "../state/instant";
@@ -25,23 +18,13 @@ import { usePlace, type WireMarks } from "../state/place";
 import { useSelection } from "../state/selection";
 import { useStripPlans } from "../state/strips";
 import { arranged } from "./arrange";
-import { branchPoints, nearestWire } from "./bends";
-import {
-  fits,
-  freeSpot,
-  misfit,
-  movedExtent,
-  portName,
-  portOf,
-  SNAP,
-  snapped,
-  type End,
-} from "./building";
+import { NEAR, nearestWire } from "./bends";
+import { fits, freeSpot, movedExtent, portOfHandle, SNAP, snapped } from "./building";
 import { copyParts, usePaste } from "./clipboard";
-import { ArrowForm, type Asked } from "./arrow-form";
+import { ArrowForm } from "./arrow-form";
 import { ConnectPicker } from "./connect-picker";
 import { SheetActions } from "./context";
-import { ElementQuestion, type Question } from "./element-question";
+import { ElementQuestion } from "./element-question";
 import { FailureMark } from "./failure-mark";
 import {
   followingEdges,
@@ -52,10 +35,10 @@ import {
   type KeptNodes,
   type Point,
 } from "./flow-elements";
-import { boxOf, portOffset, SCALE } from "../drawing/geometry";
+import { boxOf, SCALE } from "../drawing/geometry";
 import { Ground, Tools } from "./ground";
 import { useKeys } from "../ui/keys";
-import { lightsOut, lightUp } from "./lights";
+import { lightUp } from "./lights";
 import { WhyNot } from "./linking";
 import { NoteOnSheet } from "./note-node";
 import { Part } from "./part-node";
@@ -68,6 +51,7 @@ import type { Edit } from "../state/use-edits";
 import { LEAST_ZOOM, MOST_ZOOM, wholeView } from "./whole-view";
 import { notesOf } from "../drawing/notes";
 import { shownQuantities } from "../drawing/shown-quantities";
+import { useWiring } from "./use-wiring";
 import { WireValues } from "./wire-values";
 import { quantitiesOf } from "../drawing/wire-quantities";
 import { WireLine, type WireEdge } from "./wire-line";
@@ -77,8 +61,6 @@ const NOWHERE: Record<string, Point> = {};
 const NEXT_MARKS: Record<WireMarks, WireMarks> = { plain: "values", values: "flow", flow: "plain" };
 const NODE_TYPES = { part: Part, note: NoteOnSheet };
 const EDGE_TYPES = { wire: WireLine };
-/** How near a wire one must be to meet it, in units of the drawing. */
-const NEAR = 6;
 /** Parts from which on only what is in view is drawn. */
 const LARGE = 120;
 
@@ -173,8 +155,6 @@ function Canvas({
   const dragged = drag.sheet === sheet ? drag.at : NOWHERE;
   const [newNote, setNewNote] = useState<Point | null>(null);
   const [connecting, setConnecting] = useState<string | null>(null);
-  const [arrow, setArrow] = useState<Asked | null>(null);
-  const [question, setQuestion] = useState<Question | null>(null);
   const [arranging, setArranging] = useState(false);
   const parts = useMemo(
     () => sheet.components.filter((c) => selection.includes(c.name)),
@@ -203,86 +183,13 @@ function Canvas({
     });
   }, [middle, onPlace, parts, sheet, spot]);
 
-  // --- wires ---
-
-  /** Connect two ports, asking for the element where one of them is an array. */
-  const connect = (from: End, to: End, points: number[][] | null = null) => {
-    if (portOf(sheet, from.part, from.port)?.domain === "state") {
-      setArrow({
-        from: from.part,
-        to: to.part,
-        condition: "",
-        priority: freePriority(sheet, from.part),
-        immediate: true,
-        reset: true,
-        number: null,
-      });
-      return;
-    }
-    const ends = [from, to].map((end) => ({
-      end,
-      array: portOf(sheet, end.part, end.port)?.array ?? "",
-      name: portName(end.part, end.port),
-    }));
-    const asked = ends.find((e) => e.array);
-    if (!asked || ends.every((e) => e.array)) {
-      onEdit({ do: "connect", from: ends[0]!.name, to: ends[1]!.name, points });
-      return;
-    }
-    const used = sheet.connections
-      .flatMap((c) => [c.from, c.to])
-      .filter((name) => name.startsWith(`${asked.name}[`))
-      .map((name) => Number(name.slice(asked.name.length + 1, -1)));
-    setQuestion({
-      port: asked.name,
-      size: asked.array,
-      used,
-      answer: (element) => {
-        const [a, b] = ends.map((e) => (e === asked ? `${e.name}[${element}]` : e.name));
-        onEdit({ do: "connect", from: a!, to: b!, points });
-      },
-    });
-  };
-  /** A wire that was let go over another wire branches off it. */
-  const branch = (from: End, at: Point) => {
-    const near = nearestWire(sheet, at.x, at.y, NEAR);
-    const part = sheet.components.find((c) => c.name === from.part);
-    if (!near || !part) return;
-    const port = part.icon.ports.find((p) => p.name === from.port);
-    const box = boxOf(part.extent);
-    const [px, py] = port ? portOffset(part, port) : [box.width / 2, box.height / 2];
-    const start = [(box.x + px) / SCALE, -(box.y + py) / SCALE];
-    for (const side of ["from", "to"] as const) {
-      const name = near.wire[side];
-      const end = { part: partOf(name), port: name.split(".")[1]?.split("[")[0] ?? "" };
-      if (name.includes("[") || misfit(sheet, from, end)) continue;
-      onEdit({
-        do: "connect",
-        from: portName(from.part, from.port),
-        to: name,
-        points: branchPoints(start, near.wire, near.at, near.stretch, side),
-      });
-      return;
-    }
-    onFault(`'${portName(from.part, from.port)}' does not go with either end of this wire.`);
-  };
-  const plain = (id: string | null | undefined) => (id === "self" ? "" : (id ?? ""));
-  const onConnectEnd = (event: MouseEvent | TouchEvent, state: FinalConnectionState) => {
-    lightsOut(host.current);
-    if (!state.fromHandle || state.isValid) return;
-    const from = { part: state.fromHandle.nodeId, port: plain(state.fromHandle.id) };
-    if (state.toHandle) {
-      const to = { part: state.toHandle.nodeId, port: plain(state.toHandle.id) };
-      const why = misfit(sheet, from, to);
-      if (why && (from.part !== to.part || from.port !== to.port))
-        onFault(
-          `${portName(from.part, from.port)} and ${portName(to.part, to.port)} cannot be connected: ${why}.`,
-        );
-      return;
-    }
-    const at = "changedTouches" in event ? event.changedTouches[0]! : event;
-    branch(from, spot({ x: at.clientX, y: at.clientY }));
-  };
+  const { connect, onConnectEnd, arrow, setArrow, question, setQuestion } = useWiring({
+    sheet,
+    onEdit,
+    onFault,
+    spot,
+    host,
+  });
 
   // --- parts ---
 
@@ -515,17 +422,25 @@ function Canvas({
             copying.current = false;
           }}
           onConnectStart={(_, { nodeId, handleId }) =>
-            lightUp(host.current, (part, port) => fits(sheet, nodeId, plain(handleId), part, port))
+            lightUp(host.current, (part, port) =>
+              fits(sheet, nodeId, portOfHandle(handleId), part, port),
+            )
           }
           onConnectEnd={onConnectEnd}
           onConnect={(c) =>
             connect(
-              { part: c.source, port: plain(c.sourceHandle) },
-              { part: c.target, port: plain(c.targetHandle) },
+              { part: c.source, port: portOfHandle(c.sourceHandle) },
+              { part: c.target, port: portOfHandle(c.targetHandle) },
             )
           }
           isValidConnection={(c) =>
-            fits(sheet, c.source, plain(c.sourceHandle), c.target, plain(c.targetHandle))
+            fits(
+              sheet,
+              c.source,
+              portOfHandle(c.sourceHandle),
+              c.target,
+              portOfHandle(c.targetHandle),
+            )
           }
           onEdgeClick={(event, edge) => {
             const { connection } = edge.data!;
@@ -667,14 +582,6 @@ function Canvas({
       </div>
     </SheetActions.Provider>
   );
-}
-
-/** The first priority that no arrow from a state has. */
-function freePriority(sheet: Sheet, state: string): string {
-  const used = new Set(sheet.transitions.filter((t) => t.from === state).map((t) => t.priority));
-  let free = 1;
-  while (used.has(String(free))) free += 1;
-  return String(free);
 }
 
 function EmptySheet({ onComponent }: { onComponent: (kind: "equations") => void }) {
