@@ -13,6 +13,7 @@ from movrel.language import edit_class
 from movrel.language import syntax as s
 from movrel.language.parser import Source
 from movrel.language.patch import Patch
+from movrel.language.tree_search import component
 from movrel.sheet.transitions import call_of
 
 
@@ -39,7 +40,7 @@ class Arrow:
     def check(self, target: Target) -> None:
         """Refuse an arrow that cannot be."""
         for end in (self.start, self.end):
-            edit_class.component(target.cls, end)
+            component(target.cls, end)
         if self.start == self.end:
             raise EditFault(
                 "an arrow leads from one state to another.",
@@ -127,7 +128,7 @@ class BeginIn:
     do: Literal["begin in"] = "begin in"
 
     def apply(self, target: Target) -> Edited:
-        edit_class.component(target.cls, self.name)
+        component(target.cls, self.name)
         clause, machine = (
             f"initialState({self.name})",
             _machine(target.source, target.cls, self.name),

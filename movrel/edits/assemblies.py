@@ -12,8 +12,8 @@ from movrel.edits import assembly, dissolving, exposure
 from movrel.edits.target import Edited, Name, Target, listed
 from movrel.equations.parameters import parameter_values
 from movrel.errors import EditFault
-from movrel.language import edit_class
 from movrel.language import syntax as s
+from movrel.language.names import RESERVED
 from movrel.language.unset_value import Written
 
 
@@ -29,7 +29,7 @@ class Assemble:
     def apply(self, target: Target) -> Edited:
         class_name = _class_name(self.name)
         part_name = class_name[:1].lower() + class_name[1:]
-        if part_name == class_name or part_name in edit_class.RESERVED:
+        if part_name == class_name or part_name in RESERVED:
             part_name = f"{class_name}1"
         part_name = _free(target.cls, part_name, set(self.parts))
         patches = assembly.make(

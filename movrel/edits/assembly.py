@@ -17,8 +17,12 @@ from movrel.errors import EditFault
 from movrel.language import edit_class
 from movrel.language import syntax as s
 from movrel.language.class_annotation import TILE
+from movrel.language.clauses import equation_end, without_clause
+from movrel.language.edit_wires import bend_connection, port_text
+from movrel.language.names import check_name
 from movrel.language.parser import Source, parse
 from movrel.language.patch import Patch, apply
+from movrel.language.tree_search import component, references
 from movrel.model.classes import ClassTree, Definition
 from movrel.model.declared import class_of, components, declaration, reach
 from movrel.sheet.symbols import placement_of
@@ -57,13 +61,13 @@ def make(
     Raises :class:`EditFault` when something cannot be moved, naming the line.
     """
     source, cls = definition.source, definition.node
-    edit_class.check_name(cls, class_name)
+    check_name(cls, class_name)
     if part_name != class_name:
-        edit_class.check_name(cls, part_name)
+        check_name(cls, part_name)
     else:
         raise EditFault("the class and the part need different names.")
     chosen = set(names)
-    nodes = [edit_class.component(cls, n) for n in names]
+    nodes = [component(cls, n) for n in names]
     nodes.sort(key=lambda n: n.start)
     if not nodes:
         raise EditFault(
@@ -103,7 +107,7 @@ def make(
     patches += _replaced(source, cls, nodes, part)
     by_inner = {p.inner: p.name for p in ports}
     for wire, (end, _) in border:
-        inner = edit_class.port_text(source, end)
+        inner = port_text(source, end)
         patches.append(Patch(end.start, end.end, f"{part_name}.{by_inner[inner]}"))
         # Its corners led to a part that is elsewhere now.
         patches += _without_bends(source, cls, wire)
@@ -112,7 +116,7 @@ def make(
         (end.start, end.end) for _, (end, _) in border
     ]
     for name in names:
-        for reference in edit_class.references(cls, name):
+        for reference in references(cls, name):
             if not any(a <= reference.start < b for a, b in removed):
                 patches.append(Patch(reference.start, reference.start, f"{part_name}."))
     return patches
@@ -204,7 +208,7 @@ def _ports(
     ports: dict[str, _Port] = {}
     used = set(chosen)
     for wire, (end, other) in border:
-        inner = edit_class.port_text(source, end)
+        inner = port_text(source, end)
         port = ports.get(inner)
         if port is None:
             declared = declaration(tree, definition, [p.name for p in end.parts])
@@ -332,7 +336,7 @@ def _class_text(
     ]
     if joins or wires:
         lines.append("equation")
-        lines += [f"  {source.text[w.start : edit_class.equation_end(w)]};" for w in wires]
+        lines += [f"  {source.text[w.start : equation_end(w)]};" for w in wires]
         lines += joins
     lines += [
         f"  annotation (Icon(graphics={{\n    {TILE[0]},\n    {TILE[1]}}}));",
@@ -348,7 +352,7 @@ def _with_names(text: str, renamed: dict[str, str]) -> str:
     patches = []
     for old, new in renamed.items():
         names = old.split(".")
-        for reference in edit_class.references(only_component(only), names[0]):
+        for reference in references(only_component(only), names[0]):
             parts = reference.parts[: len(names)]
             if [part.name for part in parts] == names:
                 patches.append(Patch(reference.start, parts[-1].start + len(names[-1]), new))
@@ -407,11 +411,11 @@ def _replaced(source: Source, cls: s.ClassDef, nodes: list[s.Component], part: s
         elif first:
             patches.append(Patch(members[0].start, members[-1].end, part.rstrip(";")))
         else:
-            patches.append(edit_class.without_clause(source, members[0].start, members[-1].end))
+            patches.append(without_clause(source, members[0].start, members[-1].end))
         first = False
     return patches
 
 
 def _without_bends(source: Source, cls: s.ClassDef, wire: s.Connect) -> list[Patch]:
-    left, right = (edit_class.port_text(source, e) for e in (wire.left, wire.right))
-    return edit_class.bend_connection(source, cls, left, right, None)
+    left, right = (port_text(source, e) for e in (wire.left, wire.right))
+    return bend_connection(source, cls, left, right, None)

@@ -9,7 +9,9 @@ from movrel.edits.target import Coordinate, Edited, Name, Target, Text, target_o
 from movrel.errors import EditFault
 from movrel.language import edit_class
 from movrel.language import syntax as s
+from movrel.language.clauses import indent_at
 from movrel.language.margins import indented, outdented
+from movrel.language.names import check_name, free_name
 from movrel.language.parser import parse
 from movrel.language.patch import Patch, apply
 from movrel.language.python_code import Code, translate
@@ -38,7 +40,7 @@ class KeepComponent:
         if self.replaces:
             return Edited(target.rewritten(text), f"changed the equations of {name}")
         source, cls = target.again(text)
-        part = edit_class.free_name(cls, name)
+        part = free_name(cls, name)
         corners = (self.x - 30, self.y - 30), (self.x + 30, self.y + 30)
         text = apply(
             text,
@@ -73,10 +75,10 @@ def with_component(
             raise EditFault(
                 f"the class must keep its name '{replaces}'.", hint="Rename it in the view Text."
             )
-        block = indented(body.rstrip(";"), edit_class.indent_at(source, old.start), first=False)
+        block = indented(body.rstrip(";"), indent_at(source, old.start), first=False)
         new = apply(source.text, [Patch(old.start, old.end, block)])
     else:
-        edit_class.check_name(cls, name)
+        check_name(cls, name)
         new = apply(source.text, edit_class.insert_elements(source, cls, [body], first=True))
     parse_cached(new, source.file)
     return snapshot.changed(source.file, new), new
@@ -138,5 +140,5 @@ def class_text(target: Target, class_name: str) -> str:
 
 def text_alone(definition: Definition) -> str:
     """The text of a class without the margin at which it stands."""
-    margin = len(edit_class.indent_at(definition.source, definition.node.start))
+    margin = len(indent_at(definition.source, definition.node.start))
     return outdented(definition.source.slice(definition.node), margin) + ";\n"

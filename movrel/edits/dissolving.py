@@ -17,9 +17,12 @@ from movrel.edits.fragment import (
 from movrel.errors import EditFault
 from movrel.language import edit_class
 from movrel.language import syntax as s
+from movrel.language.clauses import delete_declaration, equation_end, indent_at
+from movrel.language.edit_wires import port_text
 from movrel.language.parser import Source, parse
 from movrel.language.patch import Patch, apply
 from movrel.language.set_value import set_value
+from movrel.language.tree_search import class_at, component, references
 from movrel.model.classes import ClassTree, Definition
 from movrel.model.declared import class_of, declaration, path_in_file, reach
 from movrel.sheet.symbols import placement_of
@@ -32,7 +35,7 @@ def dissolve(tree: ClassTree, definition: Definition, name: str) -> tuple[str, l
     its own project.
     """
     source, cls = definition.source, definition.node
-    node = edit_class.component(cls, name)
+    node = component(cls, name)
     class_ = class_of(tree, definition, node)
     inner = _openable(class_, name)
     assert class_ is not None
@@ -76,29 +79,29 @@ def dissolve(tree: ClassTree, definition: Definition, name: str) -> tuple[str, l
         if isinstance(e, s.Connect) and not {e.left.parts[0].name, e.right.parts[0].name} & ports
     ]  # fmt: skip
     equations += [
-        _restored(work.text[e.start : edit_class.equation_end(e)], values)
+        _restored(work.text[e.start : equation_end(e)], values)
         for e in body.equations
         if not isinstance(e, s.Connect)
     ]
     direction = {p: _direction(tree, class_, p) for p in ports}
     joined, gone = _rejoined(source, cls, name, work, body, ports, direction)
     patches = [edit_class.delete_equation(source, e) for e in gone]
-    for reference in edit_class.references(cls, name):
+    for reference in references(cls, name):
         if any(e.start <= reference.start < e.end for e in gone):
             continue
         patches.append(_outside_reference(source, reference, names, figures, values, work, name))
     if _alone(source, cls, node):
-        separator = f";\n{edit_class.indent_at(source, node.start)}"
+        separator = f";\n{indent_at(source, node.start)}"
         patches.append(Patch(node.start, node.end, separator.join(lines)))
     else:
-        patches += edit_class.delete_declaration(source, cls, node)
+        patches += delete_declaration(source, cls, node)
         patches += edit_class.insert_elements(source, cls, [line + ";" for line in lines])
     if class_.parent is definition and not _used_elsewhere(cls, inner, node):
         patches.append(edit_class.delete_class(source, inner))
     # Equations come in a second step, as the one after which they are put may have gone in the first.
     text = apply(source.text, patches)
     again = parse(text, source.file)
-    own = edit_class.class_at(again.tree, path_in_file(definition))
+    own = class_at(again.tree, path_in_file(definition))
     return apply(
         text, edit_class.insert_equations(again, own, [f"{e};" for e in [*equations, *joined]])
     ), list(names.values())
@@ -189,7 +192,7 @@ def _figure_text(work: Source, figures: dict[str, s.Component], name: str, depth
     offset = value.start
     patches = []
     for other in figures:
-        for reference in edit_class.references(value, other):
+        for reference in references(value, other):
             patches.append(
                 Patch(
                     reference.start - offset,
@@ -210,7 +213,7 @@ def _rewritten(
     own = {f.name: (f.start, f.end) for f in figures.values()}
     for name in figures:
         text = None
-        for reference in edit_class.references(body, name):
+        for reference in references(body, name):
             if any(a <= reference.start < b for a, b in own.values()):
                 continue
             text = text or _figure_text(work, figures, name)
@@ -218,15 +221,14 @@ def _rewritten(
     for old, new in names.items():
         if old == new:
             continue
-        patches.append(Patch(*edit_class.component(body, old).name_span, new))
+        patches.append(Patch(*component(body, old).name_span, new))
         patches += [
-            Patch(r.parts[0].start, r.parts[0].start + len(old), new)
-            for r in edit_class.references(body, old)
+            Patch(r.parts[0].start, r.parts[0].start + len(old), new) for r in references(body, old)
         ]
     wired = [(e.left, e.right) for e in body.equations if isinstance(e, s.Connect)]
     ends = {r.start for pair in wired for r in pair}
     for port in ports:
-        for reference in edit_class.references(body, port):
+        for reference in references(body, port):
             if reference.start not in ends:
                 raise EditFault(
                     f"'{class_.name}' has an equation about its port '{port}', so it cannot be dissolved.",
@@ -275,7 +277,7 @@ def _rejoined(
     for e in body.equations:
         if isinstance(e, s.Connect) and {e.left.parts[0].name, e.right.parts[0].name} & ports:
             ends = [
-                f"|{edit_class.port_text(work, r)}" if r.parts[0].name in ports else edit_class.port_text(work, r)
+                f"|{port_text(work, r)}" if r.parts[0].name in ports else port_text(work, r)
                 for r in (e.left, e.right)
             ]  # fmt: skip
             link(*ends)
@@ -284,7 +286,7 @@ def _rejoined(
             gone.append(e)
             ends = []
             for r in (e.left, e.right):
-                text = edit_class.port_text(source, r)
+                text = port_text(source, r)
                 ends.append(f"|{text[len(name) + 1 :]}" if r.parts[0].name == name else text)
             link(*ends)
     lines: list[str] = []
@@ -308,7 +310,7 @@ def _rejoined(
         outer = [
             e
             for e in group
-            if any(e == edit_class.port_text(source, r) for c in gone for r in (c.left, c.right))
+            if any(e == port_text(source, r) for c in gone for r in (c.left, c.right))
         ]
         inner = [e for e in group if e not in outer]
         ordered = [*inner, *outer] if direction.get(base) == "out" else [*outer, *inner]

@@ -7,8 +7,11 @@ from movrel.errors import EditFault, Place
 from movrel.language import edit_class
 from movrel.language import syntax as s
 from movrel.language.class_annotation import quoted
+from movrel.language.clauses import delete_declaration
+from movrel.language.names import check_name
 from movrel.language.patch import Patch
 from movrel.language.set_value import set_value
+from movrel.language.tree_search import component, references
 from movrel.model.classes import ClassTree, Definition
 from movrel.model.declared import class_of, declaration, reach
 
@@ -31,7 +34,7 @@ def expose(
     declared = declaration(tree, definition, path)
     if len(path) < 2 or declared is None or "parameter" not in declared[1].prefixes:
         raise EditFault(f"'{'.'.join(path)}' is no parameter of a part in '{cls.name}'.")
-    edit_class.check_name(cls, name)
+    check_name(cls, name)
     owner, node = declared
     if node.subscripts or node.type_subscripts:
         raise EditFault(
@@ -76,7 +79,7 @@ def hide(tree: ClassTree, definition: Definition, name: str) -> list[Patch]:
     Raises :class:`EditFault` when some model gives the parameter a value of its own.
     """
     source, cls = definition.source, definition.node
-    node = edit_class.component(cls, name)
+    node = component(cls, name)
     if not is_figure(node):
         raise EditFault(f"'{name}' is no parameter.")
     value = node.modification.value if node.modification else None
@@ -92,7 +95,7 @@ def hide(tree: ClassTree, definition: Definition, name: str) -> list[Patch]:
     if not isinstance(value, s.Ref | s.Number):
         text = f"({text})"
     patches = []
-    for reference in edit_class.references(cls, name):
+    for reference in references(cls, name):
         if node.start <= reference.start < node.end:
             continue
         before = source.text[: reference.start].rstrip()[-1:]
@@ -101,7 +104,7 @@ def hide(tree: ClassTree, definition: Definition, name: str) -> list[Patch]:
         patches.append(
             Patch(reference.start, reference.end, source.slice(value) if alone else text)
         )
-    return patches + edit_class.delete_declaration(source, cls, node)
+    return patches + delete_declaration(source, cls, node)
 
 
 def users(tree: ClassTree, definition: Definition, name: str) -> list[tuple[Place, str]]:

@@ -12,8 +12,10 @@ from movrel.errors import EditFault, SyntaxFault, UnitFault
 from movrel.language import edit_class
 from movrel.language import syntax as s
 from movrel.language.class_annotation import quoted
+from movrel.language.names import RESERVED, check_name
 from movrel.language.parser import Source, parse, parse_expression
 from movrel.language.patch import Patch, apply
+from movrel.language.tree_search import class_at
 from movrel.units import convert, normalise, read_number, read_quantity, si_unit
 
 
@@ -34,7 +36,7 @@ def set_figure(
         name, expression, unit, si, note, "constant" if cls.kind == "package" else "parameter"
     )
     if existing is None:
-        edit_class.check_name(cls, name)
+        check_name(cls, name)
         present = list(figure_nodes(cls))
         if present:
             return edit_class.insert_after(source, present[-1], [line])
@@ -117,7 +119,7 @@ def set_many(source: Source, cls: s.ClassDef, rows: list[tuple[str, str, str, st
     path = _path_of(source, cls)
     for name, expression, unit, note in rows:
         work = parse(text, source.file)
-        node = edit_class.class_at(work.tree, path)
+        node = class_at(work.tree, path)
         known = {n.name: n for n in figure_nodes(node)}
         if name in known:
             unit = (
@@ -171,7 +173,7 @@ def read_table(text: str) -> list[tuple[str, str, str, str]]:
             expression = _plain_number(expression)
         except UnitFault as fault:
             raise EditFault(f"row {number}: {fault.message}", hint=fault.hint) from None
-        if not re.fullmatch(r"[A-Za-z_]\w*", name) or name in edit_class.RESERVED:
+        if not re.fullmatch(r"[A-Za-z_]\w*", name) or name in RESERVED:
             raise EditFault(
                 f"'{name}' in row {number} cannot be a name.",
                 hint="Use letters, digits and _, beginning with a letter.",
@@ -200,7 +202,7 @@ def figure_nodes(cls: s.ClassDef) -> list[s.Component]:
 
 
 def _check_expression(name: str, expression: str) -> None:
-    if not re.fullmatch(r"[A-Za-z_]\w*", name) or name in edit_class.RESERVED:
+    if not re.fullmatch(r"[A-Za-z_]\w*", name) or name in RESERVED:
         raise EditFault(
             f"'{name}' cannot be a name.",
             hint="Use letters, digits and _, beginning with a letter.",

@@ -9,9 +9,12 @@ from typing import Any
 from movrel.errors import EditFault, SyntaxFault
 from movrel.language import edit_class
 from movrel.language import syntax as s
+from movrel.language.clauses import equation_end
+from movrel.language.edit_wires import bend_connection, port_text
 from movrel.language.margins import indented, inside, outdented
 from movrel.language.parser import Source, parse
 from movrel.language.patch import Patch, apply
+from movrel.language.tree_search import component, references
 from movrel.model.classes import ClassTree, Definition
 from movrel.model.declared import class_of, reach
 from movrel.sheet.drawing import wire_points
@@ -29,7 +32,7 @@ def copy(tree: ClassTree, definition: Definition, names: list[str]) -> str:
     not declared in the class itself.
     """
     source, cls = definition.source, definition.node
-    nodes = [edit_class.component(cls, name) for name in names]
+    nodes = [component(cls, name) for name in names]
     classes: dict[str, str] = {}
     for node in nodes:
         class_ = class_of(tree, definition, node)
@@ -54,7 +57,7 @@ def copy(tree: ClassTree, definition: Definition, names: list[str]) -> str:
     if wires:
         lines += [
             "equation",
-            *(f"  {source.text[w.start : edit_class.equation_end(w)]};" for w in wires),
+            *(f"  {source.text[w.start : equation_end(w)]};" for w in wires),
         ]
     return f"model {WRAPPER}\n" + "\n".join(lines) + f"\nend {WRAPPER};\n"
 
@@ -173,18 +176,18 @@ def shifted(source: Source, node: s.Component, shift: tuple[float, float]) -> st
 
 def shifted_wire(source: Source, wire: s.Connect, shift: tuple[float, float]) -> str:
     """A connection with its corners moved."""
-    text = f"model {WRAPPER}\nequation\n{source.text[wire.start : edit_class.equation_end(wire)]};\nend {WRAPPER};"
+    text = f"model {WRAPPER}\nequation\n{source.text[wire.start : equation_end(wire)]};\nend {WRAPPER};"
     points = wire_points(wire)
     only = parse(text, "pasted text")
     if points is not None and shift != (0.0, 0.0):
         moved = [(x + shift[0], y + shift[1]) for x, y in points]
-        left, right = (edit_class.port_text(source, e) for e in (wire.left, wire.right))
+        left, right = (port_text(source, e) for e in (wire.left, wire.right))
         only = parse(
-            apply(text, edit_class.bend_connection(only, only.tree.classes[0], left, right, moved)),
+            apply(text, bend_connection(only, only.tree.classes[0], left, right, moved)),
             "pasted text",
         )
     node = only.tree.classes[0].equations[0]
-    return only.text[node.start : edit_class.equation_end(node)]
+    return only.text[node.start : equation_end(node)]
 
 
 def free_references(node: Any, inside: set[str]) -> Iterable[s.Ref]:
@@ -280,10 +283,10 @@ def _free_names(cls: s.ClassDef, parts: list[s.Component]) -> dict[str, str]:
 
 
 def _renamed(source: Source, cls: s.ClassDef, old: str, new: str) -> list[Patch]:
-    node = edit_class.component(cls, old)
+    node = component(cls, old)
     places = {
         node.name_span,
-        *((r.parts[0].start, r.parts[0].start + len(old)) for r in edit_class.references(cls, old)),
+        *((r.parts[0].start, r.parts[0].start + len(old)) for r in references(cls, old)),
     }
     return [Patch(a, b, new) for a, b in sorted(places)]
 

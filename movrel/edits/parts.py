@@ -13,7 +13,10 @@ from movrel.edits.target import Coordinate, Edited, Name, Target, check_reach, l
 from movrel.errors import EditFault
 from movrel.language import class_annotation, edit_class
 from movrel.language import syntax as s
+from movrel.language.edit_wires import bend_connection, delete_connection, port_text
+from movrel.language.names import free_name
 from movrel.language.patch import Patch, apply
+from movrel.language.tree_search import component, references, strings
 from movrel.model import annotation as note
 from movrel.model.classes import ClassTree, Definition
 from movrel.model.declared import reach
@@ -53,7 +56,7 @@ class Insert:
         x1, y1, x2, y2 = icon(target.tree, definition).extent
         width = PART_WIDTH if definition.node.kind != "connector" else PART_WIDTH / 2
         height = width * abs(y2 - y1) / (abs(x2 - x1) or 1.0)
-        name = edit_class.free_name(target.cls, self.class_name)
+        name = free_name(target.cls, self.class_name)
         corners = (
             (self.x - width / 2, self.y - height / 2),
             (self.x + width / 2, self.y + height / 2),
@@ -69,7 +72,7 @@ class Insert:
         joins = _through(target, definition, old, name)
         text = apply(
             target.source.text,
-            patches + edit_class.delete_connection(target.source, target.cls, *old),
+            patches + delete_connection(target.source, target.cls, *old),
         )
         source, cls = target.again(text)
         lines = [f"connect({a}, {b});" for a, b in joins]
@@ -151,15 +154,13 @@ class Move:
         for equation in target.cls.equations:
             if not isinstance(equation, s.Connect) or (points := wire_points(equation)) is None:
                 continue
-            left, right = (
-                edit_class.port_text(target.source, e) for e in (equation.left, equation.right)
-            )
+            left, right = (port_text(target.source, e) for e in (equation.left, equation.right))
             a, b = (shifts.get(end_of(e)[0]) for e in (left, right))
             if self.straighten:
-                patches += edit_class.bend_connection(target.source, target.cls, left, right, None)
+                patches += bend_connection(target.source, target.cls, left, right, None)
             elif a is not None and a == b and any(a):
                 moved = [(p[0] + a[0], p[1] + a[1]) for p in points]
-                patches += edit_class.bend_connection(target.source, target.cls, left, right, moved)
+                patches += bend_connection(target.source, target.cls, left, right, moved)
         names = listed([place.name for place in self.places])
         return Edited(
             patches, self.what if self.what.startswith("arranged") else f"{self.what} {names}"
@@ -196,7 +197,7 @@ class Delete:
         text = target.source.text
         for wire in self.wires:
             source, cls = target.again(text)
-            text = apply(text, edit_class.delete_connection(source, cls, *wire.pair()))
+            text = apply(text, delete_connection(source, cls, *wire.pair()))
         for name in _users_first(target.cls, self.parts):
             source, cls = target.again(text)
             text = apply(text, edit_class.delete_component(source, cls, name))
@@ -206,14 +207,14 @@ class Delete:
 
 def _users_first(cls: s.ClassDef, parts: list[str]) -> list[str]:
     """Parts whose declarations use others come before these, so that all can go together."""
-    nodes = {name: edit_class.component(cls, name) for name in parts}
+    nodes = {name: component(cls, name) for name in parts}
     ordered: list[str] = []
 
     def visit(name: str, depth: int = 0) -> None:
         if name in ordered or depth > len(parts):
             return
         for other, node in nodes.items():
-            if other != name and any(True for _ in edit_class.references(node.modification, name)):
+            if other != name and any(True for _ in references(node.modification, name)):
                 visit(other, depth + 1)
         ordered.append(name)
 
@@ -234,7 +235,7 @@ class Rename:
         new = self.new.strip()
         patches = edit_class.rename_component(target.source, target.cls, self.name, new)
         vendor = note.find(target.cls.annotation, VENDOR)
-        for node in edit_class.strings(vendor) if vendor is not None else ():
+        for node in strings(vendor) if vendor is not None else ():
             text = renamed(node.value, self.name, new)
             if text != node.value:
                 patches.append(Patch(node.start, node.end, class_annotation.quoted(text)))

@@ -10,12 +10,12 @@ from typing import Literal
 from movrel.analyse.claims import renamed
 from movrel.edits.target import Edited, Target, listed
 from movrel.errors import EditFault
-from movrel.language import edit_class
 from movrel.language import syntax as s
 from movrel.language.class_annotation import quoted
 from movrel.language.dotted_names import dotted_names
 from movrel.language.parser import Source
 from movrel.language.patch import Patch
+from movrel.language.tree_search import references, strings
 from movrel.model import annotation as note
 from movrel.model.classes import ClassTree, Definition
 from movrel.model.declared import class_of
@@ -98,7 +98,7 @@ def _parameters(tree: ClassTree, definition: Definition) -> Iterator[OldName]:
                     start, start + len(argument.name), argument.name, names[argument.name]
                 )
         for old, present in names.items():
-            for reference in edit_class.references(definition.node, element.name):
+            for reference in references(definition.node, element.name):
                 if len(reference.parts) > 1 and reference.parts[1].name == old:
                     part = reference.parts[1]
                     yield OldName(part.start, part.start + len(old), old, present)
@@ -107,7 +107,7 @@ def _parameters(tree: ClassTree, definition: Definition) -> Iterator[OldName]:
 def _in_annotations(tree: ClassTree, definition: Definition) -> Iterator[Patch]:
     """Claims, scenarios and strips of a model that name a parameter by its old name."""
     vendor = note.find(definition.node.annotation, VENDOR)
-    for node in edit_class.strings(vendor) if vendor is not None else ():
+    for node in strings(vendor) if vendor is not None else ():
         text = node.value
         for element in definition.node.elements:
             kind = class_of(tree, definition, element) if isinstance(element, s.Component) else None

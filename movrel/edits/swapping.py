@@ -13,6 +13,7 @@ from movrel.errors import EditFault
 from movrel.language import edit_class
 from movrel.language import syntax as s
 from movrel.language.patch import Patch
+from movrel.language.tree_search import component, references
 from movrel.model.classes import ClassTree, Definition
 from movrel.model.declared import class_of, components, reach
 from movrel.sheet.symbols import whole_icon
@@ -35,7 +36,7 @@ class SwapPlan:
 def plan(tree: ClassTree, definition: Definition, name: str, new: Definition) -> SwapPlan:
     """Compare what is used of a part with what another class offers."""
     source, cls = definition.source, definition.node
-    node = edit_class.component(cls, name)
+    node = component(cls, name)
     old = class_of(tree, definition, node)
     if old is None:
         raise EditFault(f"the class of '{name}' is not known.")
@@ -58,7 +59,7 @@ def plan(tree: ClassTree, definition: Definition, name: str, new: Definition) ->
         if _modified(argument) not in known:
             result.lost.append(source.slice(argument))
     wired = [e for e in cls.equations if isinstance(e, s.Connect)]
-    for reference in edit_class.references(cls, name):
+    for reference in references(cls, name):
         in_wire = any(
             e.left.start == reference.start or e.right.start == reference.start for e in wired
         )
@@ -79,7 +80,7 @@ def swapped(
 ) -> list[Patch]:
     """Patches for a swap; ``ports`` says for each port in use which one takes over, ``""`` to drop its wires."""
     source, cls = definition.source, definition.node
-    node = edit_class.component(cls, name)
+    node = component(cls, name)
     kind = class_of(tree, definition, node)
     if kind is new:
         raise EditFault(f"'{name}' is of this class already.")

@@ -9,11 +9,11 @@ from typing import Annotated, Any, Protocol, TypeAlias
 from annotated_types import IsFinite, Len, MaxLen
 
 from movrel.errors import EditFault, NotFound
-from movrel.language import edit_class
 from movrel.language import syntax as s
 from movrel.language.parser import Source
 from movrel.language.patch import Patch, apply
 from movrel.language.reparse import difference
+from movrel.language.tree_search import class_at
 from movrel.model.classes import ClassTree, Definition, parse_changed
 from movrel.project.snapshot import Snapshot, class_tree, definition_of, loaded_model
 from movrel.session import LoadedModel
@@ -129,9 +129,7 @@ def apply_to(target: Target, edit: Edit) -> Changed:
 def class_node(tree: s.StoredFile, qualified: str) -> s.ClassDef:
     """The class of that full name in a file."""
     within = tree.within
-    return edit_class.class_at(
-        tree, qualified.split(".")[len(within.split(".")) if within else 0 :]
-    )
+    return class_at(tree, qualified.split(".")[len(within.split(".")) if within else 0 :])
 
 
 def check_reach(extent: list[float]) -> None:

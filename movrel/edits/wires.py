@@ -10,7 +10,7 @@ from annotated_types import MaxLen
 from movrel.edits.ports import misfit, misfit_of_elements, plain, ports_of
 from movrel.edits.target import Corner, Edited, Name, Target, check_reach
 from movrel.errors import EditFault
-from movrel.language import edit_class
+from movrel.language.edit_wires import add_connection, bend_connection
 from movrel.language.patch import apply
 from movrel.sheet.drawing import sheet
 
@@ -51,7 +51,7 @@ class Connect:
         ) or misfit_of_elements(ports, left, right)
         if refusal:
             raise EditFault(refusal)
-        patches = edit_class.add_connection(target.source, target.cls, left, right)
+        patches = add_connection(target.source, target.cls, left, right)
         words = f"connected {left} and {right}"
         points = _points(self.points)
         if not points:
@@ -59,9 +59,7 @@ class Connect:
         text = apply(target.source.text, patches)
         source, cls = target.again(text)
         return Edited(
-            target.rewritten(
-                apply(text, edit_class.bend_connection(source, cls, left, right, points))
-            ),
+            target.rewritten(apply(text, bend_connection(source, cls, left, right, points))),
             words,
         )
 
@@ -79,9 +77,7 @@ class Bend:
         points = _points(self.points)
         for x, y in points or []:
             check_reach([x, y, x, y])
-        patches = edit_class.bend_connection(
-            target.source, target.cls, self.from_port, self.to_port, points
-        )
+        patches = bend_connection(target.source, target.cls, self.from_port, self.to_port, points)
         return Edited(
             patches,
             f"{'bent' if points else 'straightened'} the wire of {self.from_port} and {self.to_port}",

@@ -7,6 +7,7 @@ from typing import Any
 from movrel.errors import EditFault
 from movrel.language import edit_class
 from movrel.language import syntax as s
+from movrel.language.clauses import header_end
 from movrel.language.parser import Source
 from movrel.language.patch import Patch
 
@@ -45,9 +46,9 @@ def set_description(source: Source, cls: s.ClassDef, text: str) -> list[Patch]:
     if cls.comment:
         start = source.text.index('"', at)
         return (
-            [Patch(start, edit_class.header_end(source, cls), quoted(text))]
+            [Patch(start, header_end(source, cls), quoted(text))]
             if text
-            else [Patch(at, edit_class.header_end(source, cls), "")]
+            else [Patch(at, header_end(source, cls), "")]
         )
     return [Patch(at, at, f" {quoted(text)}")] if text else []
 

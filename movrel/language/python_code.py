@@ -12,7 +12,7 @@ from dataclasses import dataclass, field
 
 from movrel.errors import EditFault, Place
 from movrel.language.class_annotation import TILE, quoted
-from movrel.language.edit_class import RESERVED
+from movrel.language.names import RESERVED
 
 #: Functions that may be called: their Modelica name and number of arguments (-1: two or more).
 FUNCTIONS: dict[str, tuple[str, int]] = {

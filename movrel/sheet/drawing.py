@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from movrel.language import syntax as s
-from movrel.language.edit_class import port_text
+from movrel.language.edit_wires import port_text
 from movrel.model import annotation as note
 from movrel.model.classes import ClassTree, Definition
 from movrel.model.declared import lineage

@@ -7,9 +7,10 @@ import zipfile
 from pathlib import Path
 
 from movrel.errors import MovrelError, NotFound
-from movrel.language import edit_class
 from movrel.language import syntax as s
+from movrel.language.clauses import indent_at
 from movrel.language.margins import outdented
+from movrel.language.names import is_name
 from movrel.language.parser import parse
 from movrel.language.patch import Patch, apply
 from movrel.model.classes import Definition
@@ -50,7 +51,7 @@ def copy_model(project: int, qualified: str, name: str, to_project: int | None =
 
 def renamed_text(definition: Definition, name: str) -> str:
     """The text of a class with another name."""
-    if not edit_class.is_name(name):
+    if not is_name(name):
         raise MovrelError(
             f"'{name}' cannot be the name of a model.",
             hint="Use letters, digits and _, beginning with a letter.",
@@ -63,7 +64,7 @@ def renamed_text(definition: Definition, name: str) -> str:
     if node.form == "long":
         end = text.rindex(node.name)
         patches.append(Patch(end, end + len(node.name), name))
-    return outdented(apply(text, patches), len(edit_class.indent_at(source, node.start))) + ";\n"
+    return outdented(apply(text, patches), len(indent_at(source, node.start))) + ";\n"
 
 
 def move_model(project: int, qualified: str, to_project: int) -> str:
@@ -229,7 +230,7 @@ def open_example(project: int, qualified: str) -> str:
         f.path.lower().removesuffix(".mo") for f in projects.files(project)
     }
     name, number = definition.name, 1
-    while name.lower() in present or not edit_class.is_name(name):
+    while name.lower() in present or not is_name(name):
         number += 1
         name = f"{definition.name}{number}"
     projects.add_file(

@@ -8,6 +8,8 @@ from hypothesis import strategies as st
 
 from movrel.errors import EditFault
 from movrel.language import edit_class as edit
+from movrel.language import edit_wires
+from movrel.language.names import free_name
 from movrel.language.parser import parse
 from movrel.language.patch import apply
 
@@ -29,7 +31,12 @@ end Plant;
 
 def edited(text: str, what: str, *arguments: object) -> str:
     source = parse(text, "plant.mo")
-    new = apply(text, getattr(edit, what)(source, source.tree.classes[0], *arguments))
+    new = apply(
+        text,
+        getattr(edit_wires if "connection" in what else edit, what)(
+            source, source.tree.classes[0], *arguments
+        ),
+    )
     parse(new, "plant.mo")
     return new
 
@@ -164,9 +171,9 @@ def test_run_settings_find_their_place() -> None:
 
 def test_names_for_new_parts() -> None:
     cls = parse("model M Basin basin, basin2; end M;", "m.mo").tree.classes[0]
-    assert edit.free_name(cls, "Movrel.Process.Basin") == "basin3"
-    assert edit.free_name(cls, "Movrel.Process.Orifice") == "orifice"
-    assert edit.free_name(cls, "Model") == "model1"
+    assert free_name(cls, "Movrel.Process.Basin") == "basin3"
+    assert free_name(cls, "Movrel.Process.Orifice") == "orifice"
+    assert free_name(cls, "Model") == "model1"
 
 
 OPERATIONS = st.lists(
@@ -194,7 +201,7 @@ def test_any_sequence_of_edits_keeps_the_text_whole(operations: list[tuple[str, 
                     text,
                     "insert_component",
                     "Tank",
-                    edit.free_name(cls, "Tank"),
+                    free_name(cls, "Tank"),
                     edit.placement(((i, j), (i + 1.5, j + 2))),
                 )
             elif what == "delete":

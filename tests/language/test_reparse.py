@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 from movrel.errors import SyntaxFault
 from movrel.language import edit_class as edit
 from movrel.language import syntax as s
+from movrel.language.edit_wires import bend_connection
 from movrel.language.parser import parse
 from movrel.language.patch import Patch, apply
 from movrel.language.reparse import difference, reparse
@@ -96,9 +97,7 @@ def test_several_places_at_once() -> None:
     patches += edit.place_component(
         source, cls, "u", "Placement(transformation(extent={{0,0},{1,1}}))"
     )
-    patches += edit.bend_connection(
-        source, cls, "t.p", "u[1].p", [(0.0, 0.0), (7.0, 0.0), (7.0, 9.0)]
-    )
+    patches += bend_connection(source, cls, "t.p", "u[1].p", [(0.0, 0.0), (7.0, 0.0), (7.0, 9.0)])
     patches += edit.rename_component(source, cls, "a", "area")
     check(PLANT, apply(PLANT, patches), patches)
 

@@ -9,6 +9,7 @@ import pytest
 from movrel.errors import EditFault, SyntaxFault
 from movrel.language import class_annotation as note
 from movrel.language import edit_class as edit
+from movrel.language.edit_wires import bend_connection
 from movrel.language.indenting import indent
 from movrel.language.parser import parse
 from movrel.language.patch import Patch, apply
@@ -26,17 +27,17 @@ def done(text: str, function: Any, *arguments: Any) -> str:
 
 
 def test_wires_are_bent_and_straightened() -> None:
-    bent = done(WIRES, edit.bend_connection, "a.x", "b.x", [(0.0, 0.0), (5.0, 0.0)])
+    bent = done(WIRES, bend_connection, "a.x", "b.x", [(0.0, 0.0), (5.0, 0.0)])
     assert "connect(a.x, b.x) annotation (Line(points={{0,0},{5,0}})); // one" in bent
-    assert done(bent, edit.bend_connection, "a.x", "b.x", None) == WIRES
+    assert done(bent, bend_connection, "a.x", "b.x", None) == WIRES
     assert "points={{9,9},{0,0}}, color={1,2,3}" in done(
-        WIRES, edit.bend_connection, "c.z", "b.y[2]", [(0.0, 0.0), (9.0, 9.0)]
+        WIRES, bend_connection, "c.z", "b.y[2]", [(0.0, 0.0), (9.0, 9.0)]
     )
-    straight = done(WIRES, edit.bend_connection, "b.y[2]", "c.z", None)
+    straight = done(WIRES, bend_connection, "b.y[2]", "c.z", None)
     assert "Line(color={1,2,3})" in straight
-    assert "connect(a.q, c.q);" in done(WIRES, edit.bend_connection, "a.q", "c.q", None)
+    assert "connect(a.q, c.q);" in done(WIRES, bend_connection, "a.q", "c.q", None)
     with pytest.raises(EditFault, match="no connection"):
-        done(WIRES, edit.bend_connection, "a.x", "c.z", None)
+        done(WIRES, bend_connection, "a.x", "c.z", None)
 
 
 VALUES = 'model M\n  P a(k = 2, b(c = 3, d(start = 1))) "x";\n  P e(only = 1);\n  Q f(in_side(deep(v = 2*k)));\nend M;\n'
