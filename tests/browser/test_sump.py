@@ -206,6 +206,35 @@ def test_undo_by_keyboard_and_a_second_window(page: Page) -> None:
     page.until(lambda: page.find("redo").is_enabled(), "redo offered")
 
 
+#: Edits take their time on the way to the server.
+SLOW_EDITS = """const real = window.fetch;
+window.fetch = async (order, more) => {
+  if ((order.url ?? order).endsWith("/edits")) await new Promise((go) => setTimeout(go, 700));
+  return real(order, more);
+};"""
+
+
+def test_a_run_waits_for_the_edits_before_it(page: Page) -> None:
+    slow = page.driver.execute_cdp_cmd(
+        "Page.addScriptToEvaluateOnNewDocument", {"source": SLOW_EDITS}
+    )
+    try:
+        open_sump(page)
+        page.click("part-basin")
+        type_into(page, "basin.level_start", "0.81")
+        run_model(page)
+        # Where the curve begins, and that the run is one of the model as it is.
+        page.click("view-sheet")
+        page.until(lambda: "0.81" in page.text("last-edit"), "the edit kept")
+        newest = max(int(c.get_attribute("data-run")) for c in page.all("chip"))
+        with urllib.request.urlopen(f"{page.server.address}/api/runs/{newest}") as answer:
+            assert '"basin.level_start":0.81' in answer.read().decode()
+    finally:
+        page.driver.execute_cdp_cmd("Page.removeScriptToEvaluateOnNewDocument", slow)
+        open_sump(page)
+        page.click("undo")
+
+
 def test_a_model_that_cannot_run_says_why(page: Page) -> None:
     page.open()
     upload = page.find("upload")

@@ -19,13 +19,18 @@ export async function sendEdit(view: ModelView, edit: Edit): Promise<ModelView> 
   );
 }
 
+/** What is ordered of a model, edits and runs alike, happens in the order in which it was ordered. */
+export function oneAfterTheOther(view: ModelView): { id: string } {
+  return { id: `model ${view.project} ${view.model}` };
+}
+
 /** Sends edits of a model one after the other, always against its newest revision. */
 export function useEdits(view: ModelView, onFault: (sentence: string | null) => void) {
   const cache = useQueryClient();
   const key = keys.model(view.project, view.model);
   return useMutation({
     mutationKey: ["edit", view.project, view.model],
-    scope: { id: `edit ${view.project} ${view.model}` },
+    scope: oneAfterTheOther(view),
     mutationFn: (edit: Edit) => sendEdit(cache.getQueryData<ModelView>(key) ?? view, edit),
     onSuccess: (fresh, edit) => {
       // A large model is answered before it is looked through: its rows come right after.

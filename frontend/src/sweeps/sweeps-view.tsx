@@ -8,6 +8,7 @@ import { shownText } from "../ui/row-text";
 import { namesOn } from "../state/strip-plan";
 import { usePlace } from "../state/place";
 import { useStripPlans } from "../state/strips";
+import { oneAfterTheOther } from "../state/use-edits";
 import { stateWords } from "./state-words";
 import { SweepResults } from "./sweep-results";
 
@@ -100,6 +101,7 @@ function NewSweep({ view, onOrdered }: { view: ModelView; onOrdered: (sweep: num
   const [measures, setMeasures] = useState(() => (curves[0] ? `max(${curves[0]})` : ""));
   const path = { project: view.project, model: view.model };
   const order = useMutation({
+    scope: oneAfterTheOther(view),
     mutationFn: () =>
       ask(
         client.POST("/api/projects/{project}/models/{model}/sweeps", {

@@ -16,7 +16,7 @@ import { keys } from "../api/queries";
 import { useKeys } from "../ui/keys";
 import { ThemeButton } from "../ui/theme-button";
 import { Wordmark } from "../ui/wordmark";
-import { sendEdit } from "../state/use-edits";
+import { oneAfterTheOther, sendEdit } from "../state/use-edits";
 import { HelpPanel } from "./help-panel";
 import { PlaceInModel } from "./place";
 import { ScenarioChips } from "./scenario-chips";
@@ -40,11 +40,12 @@ export function TopBar({
   const [prediction, setPrediction] = useState("");
   const scenario = usePlace((s) => s.scenario);
   const path = { project: view.project, model: view.model };
+  const model = keys.model(view.project, view.model);
   const fail = (fault: unknown) => onFault(asRefusal(fault).sentence);
 
   const run = useMutation({
-    // One order after the other: several scenarios get their numbers in the order in which they stand.
-    scope: { id: "order a run" },
+    // After the edits that were made before; several scenarios get their numbers in the order in which they stand.
+    scope: oneAfterTheOther(view),
     mutationFn: ({ scenario, prediction }: { scenario: string; prediction: string }) =>
       ask(
         client.POST("/api/projects/{project}/models/{model}/runs", {
@@ -69,9 +70,11 @@ export function TopBar({
     onError: fail,
   });
   const step = useMutation({
-    mutationFn: (way: "undo" | "redo") => sendEdit(view, { do: way }),
+    scope: oneAfterTheOther(view),
+    mutationFn: (way: "undo" | "redo") =>
+      sendEdit(cache.getQueryData<ModelView>(model) ?? view, { do: way }),
     onMutate: () => onFault(null),
-    onSuccess: (fresh) => cache.setQueryData(keys.model(view.project, view.model), fresh),
+    onSuccess: (fresh) => cache.setQueryData(model, fresh),
     onError: fail,
   });
   const stop = useMutation({
