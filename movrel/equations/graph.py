@@ -92,6 +92,7 @@ class EventMemory:
         self._sample_number = {self._fingerprint(e): i for i, e in enumerate(samples)}
 
     def symbol(self, kind: str, expression: Expr, inclusive: bool, text: str) -> Symbolic:
+        """What a relation or a rounding reads during a step: an element of the memory, the same for equal expressions."""
         key = (kind, inclusive, self._fingerprint(expression))
         number = self._number.get(key)
         if number is None:

@@ -25,6 +25,7 @@ def port_text(source: Source, end: s.Ref) -> str:
 
 
 def find_connection(source: Source, cls: s.ClassDef, left: str, right: str) -> s.Connect | None:
+    """The connection of two ports in this very class, whichever of them the text names first, or None."""
     for equation in cls.equations:
         if isinstance(equation, s.Connect) and {
             port_text(source, equation.left),
@@ -46,6 +47,7 @@ def own_connection(source: Source, cls: s.ClassDef, left: str, right: str) -> s.
 
 
 def delete_connection(source: Source, cls: s.ClassDef, left: str, right: str) -> list[Patch]:
+    """Take the wire between two ports out. Raises :class:`EditFault` when this very class has none."""
     return [delete_equation(source, own_connection(source, cls, left, right))]
 
 

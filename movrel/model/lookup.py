@@ -151,6 +151,11 @@ def _suggestion(name: str, scope: Scope) -> str:
 
 
 def descend(value: Any, parts: list[s.RefPart], scope: Scope, node: s.Ref) -> Any:
+    """The member that ``.b[2].c`` leads to from a value; of an array of components, that of each.
+
+    None where a component on the way is switched off by its condition. Raises :class:`LookupFault` for a
+    member that is not there, with what there is.
+    """
     for position, part in enumerate(parts):
         if value is None:
             return None
@@ -246,6 +251,10 @@ def _position(chosen: Any, value: list[Any], scope: Scope, node: s.Node) -> int:
 
 
 def whole_number(value: Any, scope: Scope, node: s.Node, purpose: str) -> int:
+    """A value that must be whole and known before the run: a size, a subscript, an exponent.
+
+    ``purpose`` says in the refusal what it is for. Raises :class:`TypeFault` or :class:`StructureFault`.
+    """
     where = scope.place(node)
     e = as_scalar(value, where)
     number = e.value if e.op == "const" else scope.model.structural_value(e, purpose, where)

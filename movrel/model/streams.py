@@ -68,6 +68,7 @@ class Streams:
         return x.var(inward)
 
     def connect(self, a: Node, b: Node, where: Place, component: str) -> None:
+        """Put two stream variables into one set; the flag of a node says that it is seen from outside its component."""
         for node in (a, b):
             self._node(node)
             self.where.setdefault(node, (where, component))

@@ -76,6 +76,10 @@ def flatten(value: Any) -> list[Any]:
 def elementwise(
     a: Any, b: Any, operation: Callable[[Expr, Expr], Expr], where: Place | None
 ) -> Any:
+    """An operation of two values element by element; a single value goes with every element of an array.
+
+    Raises :class:`TypeFault` for arrays of different sizes.
+    """
     if isinstance(a, list) or isinstance(b, list):
         if not isinstance(a, list):
             return [elementwise(a, item, operation, where) for item in b]
@@ -168,6 +172,7 @@ def kind_of(e: Expr) -> str:
 
 
 def check_operands(op: str, a: Expr, b: Expr, where: Place) -> None:
+    """Refuse what an operator cannot be applied to, such as ``true + 1``. Raises :class:`TypeFault`."""
     kinds = (kind_of(a), kind_of(b))
     if op in _LOGIC:
         if kinds != ("Boolean", "Boolean"):

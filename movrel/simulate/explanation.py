@@ -54,6 +54,10 @@ class Explanation:
         )
 
     def gave_up(self, t: float, states: Array, dx: Array, reason: str) -> RunFault:
+        """The fault of a solver that found no further step: what changes fastest there, relative to its size.
+
+        ``states`` and ``dx``, shape ``(n,)``, are the last good states and their rates.
+        """
         fastest = int(np.argmax(np.abs(dx) / np.maximum(np.abs(states), 1e-3)))
         return RunFault(
             f"the solver could not go on at {t:g} s: {reason} '{self.system.states[fastest].name}' changes fastest there "

@@ -31,6 +31,7 @@ class History:
         self._times, self._values, self._rates = [t], [values.copy()], [np.zeros(len(values))]
 
     def add(self, t: float, values: Array, rates: Array) -> None:
+        """Keep the delayed expressions after a step: ``values`` and ``rates``, shape ``(n,)``; the far past is dropped."""
         self._times.append(t)
         self._values.append(values.copy())
         self._rates.append(np.where(np.isfinite(rates), rates, 0.0))
