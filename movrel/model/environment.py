@@ -132,13 +132,15 @@ class Evaluator:
     """How texts become values.
 
     ``value`` works out any expression, ``call`` the first output of a function call, ``outputs`` all
-    of them, ``package`` the constants of a package or of an enclosing class.
+    of them, ``package`` the constants of a package or of an enclosing class; ``finish`` gives a variable
+    the attributes and the value that its modification says.
     """
 
     value: Callable[[s.Given, Scope], Any]
     call: Callable[[s.Call, Scope], Any]
     outputs: Callable[[s.Call, Scope], list[Any]]
     package: Callable[[Model, Definition], Environment]
+    finish: Callable[[Variable, Mod, Model], None]
 
 
 class Model:
@@ -151,8 +153,8 @@ class Model:
         self.evaluator = evaluator
         self.settings = settings or {}
         self.used_settings: set[str] = set()
-        #: Variables whose attributes are not worked out yet: how to do that.
-        self.pending: dict[Variable, Callable[[], None]] = {}
+        #: Variables whose attributes and value are not worked out yet, with what says them.
+        self.pending: dict[Variable, Mod] = {}
         self.count = 0
         self.packages: dict[Definition, Environment] = {}
         self.resolving: list[Variable] = []
@@ -178,13 +180,13 @@ class Model:
 
     def binding(self, variable: Variable) -> Expr | None:
         """The binding of a variable, its attributes being worked out first if need be."""
-        finish = self.pending.pop(variable, None)
-        if finish is not None:
+        mod = self.pending.pop(variable, None)
+        if mod is not None:
             if variable in self.resolving:
                 raise StructureFault(f"'{variable.name}' depends on itself.", variable.where)
             self.resolving.append(variable)
             try:
-                finish()
+                self.evaluator.finish(variable, mod, self)
             finally:
                 self.resolving.remove(variable)
         return variable.binding

@@ -17,6 +17,7 @@ from movrel.errors import (
 from movrel.language import syntax as s
 from movrel.model import expression as x
 from movrel.model.annotation import experiment_of
+from movrel.model.attributes import finish
 from movrel.model.classes import ClassTree, Definition
 from movrel.model.connections import ConnectionSets
 from movrel.model.discrete import DiscreteParts
@@ -82,7 +83,7 @@ def flatten_model(
     return _Flattening(tree, definition, settings or {}).run()
 
 
-EVALUATOR = Evaluator(evaluate_ast, call_function, call_outputs, package_instance)
+EVALUATOR = Evaluator(evaluate_ast, call_function, call_outputs, package_instance, finish)
 
 
 class _Flattening:

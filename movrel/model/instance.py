@@ -13,7 +13,7 @@ from typing import Any
 
 from movrel.errors import LookupFault, Place, StructureFault, TypeFault, Unsupported, did_you_mean
 from movrel.language import syntax as s
-from movrel.model.attributes import ATTRIBUTES, finish, mod_value
+from movrel.model.attributes import ATTRIBUTES, mod_value
 from movrel.model.classes import Definition
 from movrel.model.environment import (
     Declared,
@@ -453,7 +453,7 @@ class Instance(Environment):
                     member.where or where,
                 )
         complete = replace(mod, members=members)
-        model.pending[variable] = lambda: finish(variable, complete, model)
+        model.pending[variable] = complete
         return variable
 
 
