@@ -10,7 +10,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Unpack
 
-from movrel.analyse.claims import Claim, judge
+from movrel.analyse.claim_text import Claim
+from movrel.analyse.claims import judge
 from movrel.analyse.curves import RunCurves
 from movrel.errors import MovrelError
 from movrel.session import LoadedModel

@@ -6,7 +6,8 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Unpack
 
-from movrel.analyse.claims import Claim, ClaimFault, value_of
+from movrel.analyse.claim_text import Claim, ClaimFault
+from movrel.analyse.claims import value_of
 from movrel.analyse.curves import RunCurves
 from movrel.errors import MovrelError
 from movrel.session import LoadedModel

@@ -48,7 +48,8 @@ def _options(options: argparse.Namespace) -> dict[str, Any]:
 
 def claims(model: LoadedModel, options: argparse.Namespace) -> int:
     """Run once and judge; 0 when all claims hold, 4 when one does not or cannot be judged."""
-    from movrel.analyse.claims import judge, read
+    from movrel.analyse.claim_text import read
+    from movrel.analyse.claims import judge
     from movrel.analyse.curves import RunCurves
     from movrel.project.vendor_annotation import claims_of
     from movrel.units import pretty
@@ -83,7 +84,7 @@ def claims(model: LoadedModel, options: argparse.Namespace) -> int:
 
 def sweep(model: LoadedModel, options: argparse.Namespace) -> int:
     """Run at every point and write one row for each."""
-    from movrel.analyse.claims import read_expression
+    from movrel.analyse.claim_text import read_expression
     from movrel.analyse.design import points
     from movrel.analyse.sweep import sweep as run_all
 

@@ -7,7 +7,8 @@ from typing import Annotated, Literal, TypeAlias
 
 from annotated_types import MaxLen
 
-from movrel.analyse.claims import check, read
+from movrel.analyse.claim_text import read
+from movrel.analyse.claims import check
 from movrel.analyse.curves import StandIn
 from movrel.edits.target import Edited, Target
 from movrel.equations.parameters import parameter_values

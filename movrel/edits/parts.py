@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 from annotated_types import Len, MaxLen
 
-from movrel.analyse.claims import renamed
+from movrel.analyse.claim_text import renamed
 from movrel.edits.ports import WiredPort, misfit, plain, ports_of
 from movrel.edits.target import Coordinate, Edited, Name, Target, check_reach, listed
 from movrel.errors import EditFault

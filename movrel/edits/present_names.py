@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
 
-from movrel.analyse.claims import renamed
+from movrel.analyse.claim_text import renamed
 from movrel.edits.target import Edited, Target, listed
 from movrel.errors import EditFault
 from movrel.language import syntax as s

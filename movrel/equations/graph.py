@@ -10,23 +10,20 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any, TypeAlias
 
 import casadi as ca
 import numpy as np
 import numpy.typing as npt
 
-from movrel.equations import newton
 from movrel.equations.occurrence import is_held
 from movrel.equations.sorting import Block
+from movrel.equations.start_solver import StartSolver, StartStep
+from movrel.equations.symbolic import Compiled, Symbolic
 from movrel.errors import Unsupported
 from movrel.model import expression as x
 from movrel.model.expression import RELATIONS, TIME_VARIABLE, Expr, Variable
 
 Array = npt.NDArray[np.float64]
-#: A symbolic expression or vector of CasADi, and a function compiled from some; its packages name no types.
-Symbolic: TypeAlias = Any
-Compiled: TypeAlias = Any
 
 _BINARY = {
     "+": ca.OP_ADD, "-": ca.OP_SUB, "*": ca.OP_MUL, "/": ca.OP_DIV, "^": ca.OP_POW, "min": ca.OP_FMIN,
@@ -418,94 +415,3 @@ class Graph:
         return ca.Function(
             "check", [self.t, self.x, self.p, self.memory.symbols, self.s], [ca.vertcat(*rows)]
         )
-
-
-@dataclass(slots=True)
-class StartStep:
-    """One implicit block of the start; ``function(t, p, m, s)`` gives its matrix and residual or vector."""
-
-    block: Block
-    position: int
-    function: Compiled
-
-
-@dataclass(slots=True)
-class StartSolver:
-    """Solves the implicit blocks in order, then evaluates everything else."""
-
-    steps: list[StartStep]
-    size: int
-    outputs: Compiled
-    has_homotopy: bool
-
-    def solve(self, t: float, p: Array, m: Array, guesses: Array) -> list[Array]:
-        """The outputs at the start. Raises :class:`NoStart` with the block that has no solution."""
-        return [
-            np.array(part).ravel()
-            for part in self.outputs.call([t, p, m, self.solve_implicit(t, p, m, guesses)])
-        ]
-
-    def solve_implicit(self, t: float, p: Array, m: Array, guesses: Array) -> Array:
-        """The unknowns of all implicit blocks."""
-        s = guesses.copy()
-        for step in self.steps:
-            own = slice(step.position, step.position + len(step.block.implicit))
-            if step.block.kind == "linear":
-                matrix, vector = (np.array(part) for part in step.function(t, p, m, s))
-                try:
-                    s[own] = np.linalg.solve(matrix, vector.ravel())
-                except np.linalg.LinAlgError:
-                    s[own] = np.linalg.lstsq(matrix, vector.ravel(), rcond=None)[0]
-                    if not np.allclose(matrix @ s[own], vector.ravel(), rtol=1e-9, atol=1e-12):
-                        raise NoStart(step.block) from None
-                continue
-            solution = self._nonlinear(step, own, t, p, m, s)
-            if solution is None:
-                raise NoStart(step.block)
-            s[own] = solution
-        return s
-
-    def solve_with_homotopy(self, t: float, p: Array, m: Array, guesses: Array) -> list[Array]:
-        """The outputs at the start; where that fails, by way of the simplified system (3.7.4.4).
-
-        Raises :class:`NoStart`.
-        """
-        try:
-            return self.solve(t, p, m, guesses)
-        except NoStart:
-            if not self.has_homotopy:
-                raise
-        share, width, s = 0.0, 0.1, guesses
-        eased = m.copy()
-        while True:
-            eased[-1] = share
-            try:
-                s = self.solve_implicit(t, p, eased, s)
-            except NoStart:
-                width *= 0.5
-                if share == 0.0 or width < 1e-3:
-                    raise
-                share = max(share - width, 0.0)
-                continue
-            if share >= 1.0:
-                return [np.array(part).ravel() for part in self.outputs.call([t, p, m, s])]
-            share = min(share + width, 1.0)
-
-    def _nonlinear(
-        self, step: StartStep, own: slice, t: float, p: Array, m: Array, s: Array
-    ) -> Array | None:
-        def at(z: Array) -> tuple[Array, Array]:
-            trial = s.copy()
-            trial[own] = z
-            matrix, r = step.function(t, p, m, trial)
-            return np.array(matrix), np.array(r).ravel()
-
-        return newton.solve(lambda z: at(z)[1], lambda z: at(z)[0], s[own])
-
-
-class NoStart(Exception):
-    """A block of the start has no solution that could be found."""
-
-    def __init__(self, block: Block) -> None:
-        super().__init__(block)
-        self.block = block

@@ -13,15 +13,7 @@ import numpy.typing as npt
 
 from movrel.equations.alias import Reduced, remove_aliases
 from movrel.equations.derivative import expand_derivatives
-from movrel.equations.graph import (
-    Compiled,
-    EventMemory,
-    Graph,
-    Slot,
-    StartSolver,
-    Symbolic,
-    count_event_nodes,
-)
+from movrel.equations.graph import EventMemory, Graph, Slot, count_event_nodes
 from movrel.equations.index_reduction import (
     Chains,
     Reduction,
@@ -37,6 +29,8 @@ from movrel.equations.parameters import numeric_parameters, parameter_values, so
 from movrel.equations.sorted_model import Sorted
 from movrel.equations.sorting import Block, explain_mismatch, sort_equations
 from movrel.equations.start import start_blocks
+from movrel.equations.start_solver import StartSolver
+from movrel.equations.symbolic import Compiled, Symbolic
 from movrel.errors import MovrelError, Place
 from movrel.model import expression as x
 from movrel.model.expression import Variable

@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 
-from movrel.analyse.claims import read_expression
+from movrel.analyse.claim_text import read_expression
 from movrel.analyse.curves import RunCurves
 from movrel.analyse.sweep import measured
 from movrel.edits.scenario_model import ScenarioModel, with_changes

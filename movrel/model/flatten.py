@@ -144,13 +144,13 @@ class _Flattening:
 
     def _add_package_constants(self) -> None:
         """Constants of packages that could not be folded into numbers."""
-        known = {*self.flat.variables, TIME_VARIABLE}
+        listed = {*self.flat.variables, TIME_VARIABLE}
         queue = [e for eq in self.flat.equations for e in (eq.left, eq.right)]
         queue += [v.binding for v in self.flat.variables if v.binding is not None]
         while queue:
             for variable in x.variables(queue.pop()):
-                if variable not in known:
-                    known.add(variable)
+                if variable not in listed:
+                    listed.add(variable)
                     self.flat.variables.append(variable)
                     binding = self.model.binding(variable)
                     if binding is not None:

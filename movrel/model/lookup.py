@@ -146,8 +146,8 @@ def _imported_constant(name: str, definition: Definition, model: Model) -> Any:
 
 
 def _suggestion(name: str, scope: Scope) -> str:
-    known = [*scope.names, *scope.instance.declared, "time"]
-    return did_you_mean(name, known, "Declare it, or correct the name.")
+    names = [*scope.names, *scope.instance.declared, "time"]
+    return did_you_mean(name, names, "Declare it, or correct the name.")
 
 
 def descend(value: Any, parts: list[s.RefPart], scope: Scope, node: s.Ref) -> Any:

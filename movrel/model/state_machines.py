@@ -337,15 +337,15 @@ class StateMachines:
                 self.discrete._body(node, scope, ticking, assigned)
         for variable, value, place in assigned.values():
             value = _with_previous(value, resets, self.discrete.model)
-            known = self._values.get(variable)
-            if known is None:
-                known = self._values[variable] = (
+            assignment = self._values.get(variable)
+            if assignment is None:
+                assignment = self._values[variable] = (
                     variable,
                     [],
                     place,
                     x.previous(x.var(variable)),
                 )
-            known[1].append((ticking, value))
+            assignment[1].append((ticking, value))
         for inner in machine.inner.get(state, []):
             self._write(inner, ticking, resets[-1][1], resets)
 

@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
-from movrel.equations.graph import NoStart
+from movrel.equations.start_solver import NoStart
 from movrel.equations.system import System
 from movrel.errors import RunFault
 from movrel.model import expression as x

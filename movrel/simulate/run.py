@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 import time as clock
 from collections import Counter
 from collections.abc import Callable
@@ -11,16 +10,12 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
-from movrel.equations.graph import NoStart
-from movrel.equations.judging import broken
 from movrel.equations.parameters import (
-    affected_by,
-    broken_limit,
-    parameter_values,
     parameter_vector,
     start_value,
 )
 from movrel.equations.start import wishes
+from movrel.equations.start_solver import NoStart
 from movrel.equations.system import System
 from movrel.errors import RunCancelled, RunFault, StructureFault
 from movrel.model import expression as x
@@ -34,6 +29,7 @@ from movrel.simulate.methods.integrator import Integrator, StepFailure, Steps
 from movrel.simulate.options import RunOptions
 from movrel.simulate.recording import Listener, Progress, Recording, table_of
 from movrel.simulate.result_columns import result_columns
+from movrel.simulate.run_parameters import judged, parameters_of
 from movrel.simulate.trajectory import Column, Event, FinalState, Statistics, Trajectory
 
 Array = npt.NDArray[np.float64]
@@ -44,32 +40,6 @@ CHATTER_LIMIT = 200
 EVENT_LIMIT = 100_000
 #: Evaluations that a step takes as long as fewer steps than this are known.
 USUAL_EVALUATIONS, FEW_STEPS = 1.3, 20
-
-
-def _values(system: System, settings: dict[str, float]) -> tuple[dict[Variable, Any], Array]:
-    """All parameter values and the vector of them; what the settings do not touch is known already."""
-
-    def written() -> tuple[dict[Variable, Any], Array]:
-        values = parameter_values(system.flat, {})
-        return values, parameter_vector(system.parameters, values)
-
-    if not settings:
-        values, p = system.once("written values", written)
-        return dict(values), p.copy()
-    try:
-        known, p = system.once("written values", written)
-    except StructureFault:  # a value may be missing in the text that is set for this run
-        values = parameter_values(system.flat, settings)
-        return values, parameter_vector(system.parameters, values)
-    touched = set(affected_by(system.flat, settings))
-    values = parameter_values(
-        system.flat, settings, {k: v for k, v in known.items() if k not in touched}
-    )
-    p = p.copy()
-    for i, v in enumerate(system.parameters):
-        if v in touched:
-            p[i] = float(values[v])
-    return values, p
 
 
 class Run:
@@ -88,9 +58,8 @@ class Run:
         self.begin = begin
         self.statistics = Statistics()
         self.events: list[Event] = []
-        self.parameters, self.p = _values(system, settings)
-        self._said: list[str] = []
-        self._check_parameters()
+        self.parameters, self.p = parameters_of(system, settings)
+        doubts = judged(system, self.parameters, self.p)
         self._order: list[Any] = system.once("order", lambda: [*system.states, *system.solved])
         self._machines: dict[System, tuple[Machine, EventHandler, Integrator | None]] = {}
         self._last_look = clock.perf_counter()
@@ -102,7 +71,7 @@ class Run:
         self.recording = Recording(
             machine, options, listener or Listener(listens=False), self.explanation
         )
-        self.recording.messages += [*system.notes, *self._said]
+        self.recording.messages += [*system.notes, *doubts]
         self.machine = machine
 
     @property
@@ -116,38 +85,6 @@ class Run:
     @property
     def messages(self) -> list[str]:
         return self.recording.messages
-
-    def _check_parameters(self) -> None:
-        flat = self.system.flat
-        limited = self.system.once(
-            "limited parameters",
-            lambda: [
-                v for v in flat.parameters() if v.minimum is not None or v.maximum is not None
-            ],
-        )
-        for v in limited if np.isfinite(self.p).all() else flat.parameters():
-            value = self.parameters[v]
-            broken = broken_limit(v, self.parameters)
-            if broken is not None:
-                unit = f" {v.unit}" if v.unit else ""
-                raise StructureFault(
-                    f"'{v.name}' is {value:g}{unit}; its {broken[0]} is {broken[1]:g}{unit}.",
-                    v.where,
-                    "Give a value within its limits.",
-                )
-            if not isinstance(value, str) and not math.isfinite(float(value)):
-                raise StructureFault(f"the value of '{v.name}' is {value}.", v.where)
-        self._judge_parameters()
-
-    def _judge_parameters(self) -> None:
-        for a, message in broken(
-            self.system.once("start assertions", lambda: self.system.start_assertions),
-            self.parameters,
-        ):
-            text = f"{a.component}: {message}." if a.component else f"{message}."
-            if a.level == "error":
-                raise StructureFault(text, a.where)
-            self._said.append(text)
 
     # --- the whole run ---
 
@@ -376,8 +313,8 @@ class Run:
             return states
         self.recording.work_off()
         other = self.system.with_states(better)
-        known = self._machines.get(other)
-        machine = known[0] if known else Machine(other, self.p, self._order)
+        visited = self._machines.get(other)
+        machine = visited[0] if visited else Machine(other, self.p, self._order)
         machine.history = self.machine.history
         states = machine.take_over(self.machine, t, states)
         sampling = list(self.events_of.next_sample)

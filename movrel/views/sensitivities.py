@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from movrel.analyse.claims import read
+from movrel.analyse.claim_text import read
 from movrel.analyse.sensitivity import Effect, effects
 from movrel.edits.scenario_model import of_scenario, scenario_of
 from movrel.equations.parameters import parameter_values

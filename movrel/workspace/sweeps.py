@@ -9,7 +9,8 @@ import numpy.typing as npt
 import zstandard
 from peewee import fn
 
-from movrel.analyse.claims import check, read_expression
+from movrel.analyse.claim_text import read_expression
+from movrel.analyse.claims import check
 from movrel.analyse.curves import StandIn
 from movrel.analyse.design import Vary, points
 from movrel.edits.scenario_model import scenario_of, with_changes

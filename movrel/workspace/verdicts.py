@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from dataclasses import asdict
 
-from movrel.analyse.claims import judge, read, read_expression, value_of
+from movrel.analyse.claim_text import read, read_expression
+from movrel.analyse.claims import judge, value_of
 from movrel.analyse.measures import MEASURES, Measure
 from movrel.errors import MovrelError
 from movrel.views.run_data import JudgedClaim, Measured, MeasuredCurve

@@ -7,7 +7,8 @@ import pytest
 
 import movrel
 from movrel.analyse.balances import balances
-from movrel.analyse.claims import judge, read
+from movrel.analyse.claim_text import read
+from movrel.analyse.claims import judge
 from movrel.analyse.curves import RunCurves
 from tests.conftest import EXAMPLES
 

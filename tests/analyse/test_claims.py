@@ -7,7 +7,8 @@ import math
 import pytest
 
 import movrel
-from movrel.analyse.claims import ClaimFault, judge, read, read_expression, renamed, value_of
+from movrel.analyse.claim_text import ClaimFault, read, read_expression, renamed
+from movrel.analyse.claims import judge, value_of
 from movrel.analyse.curves import RunCurves
 
 SWING = """model Swing "a mass on a spring, and a tank that fills"

@@ -10,7 +10,7 @@ import numpy as np
 import pytest
 
 import movrel
-from movrel.analyse.claims import read, read_expression
+from movrel.analyse.claim_text import read, read_expression
 from movrel.analyse.design import Vary, points
 from movrel.analyse.sensitivity import effects
 from movrel.analyse.sweep import sweep

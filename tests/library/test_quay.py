@@ -11,7 +11,8 @@ import pytest
 from scipy.optimize import brentq
 
 import movrel
-from movrel.analyse.claims import judge, read
+from movrel.analyse.claim_text import read
+from movrel.analyse.claims import judge
 from movrel.analyse.curves import RunCurves
 from movrel.project.vendor_annotation import claims_of, scenarios_of
 from movrel.session import LoadedModel
