@@ -10,17 +10,15 @@ import {
 import { LayoutGrid, StickyNote } from "lucide-react";
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 
-import { asRefusal, type ModelView, type RunDetail, type SheetComponent } from "../api/client";
+import type { ModelView, RunDetail, SheetComponent } from "../api/client";
 import { useValues } from "../api/queries";
 import { DRAGGED } from "../shelf/find";
 import { useInstant } from "../state/instant";
 import { usePlace, type WireMarks } from "../state/place";
 import { useSelection } from "../state/selection";
 import { useStripPlans } from "../state/strips";
-import { arranged } from "./arrange";
 import { NEAR, nearestWire } from "./bends";
 import { fits, freeSpot, movedExtent, portOfHandle, SNAP, snapped } from "./building";
-import { copyParts, usePaste } from "./clipboard";
 import { ArrowForm } from "./arrow-form";
 import { ConnectPicker } from "./connect-picker";
 import { SheetActions } from "./context";
@@ -35,15 +33,13 @@ import {
   type KeptNodes,
   type Point,
 } from "./flow-elements";
-import { boxOf, SCALE } from "../drawing/geometry";
+import { SCALE } from "../drawing/geometry";
 import { Ground, Tools } from "./ground";
-import { useKeys } from "../ui/keys";
 import { lightUp } from "./lights";
 import { WhyNot } from "./linking";
 import { NoteOnSheet } from "./note-node";
 import { Part } from "./part-node";
 import type { Lookup } from "../drawing/replay";
-import { along, mirrored, nudged, partOf, turned } from "./selection";
 import { SelectionBar } from "./selection-bar";
 import type { Shape } from "../drawing/shapes";
 import { Transitions } from "./transitions";
@@ -51,14 +47,13 @@ import type { Edit } from "../state/use-edits";
 import { LEAST_ZOOM, MOST_ZOOM, wholeView } from "./whole-view";
 import { notesOf } from "../drawing/notes";
 import { shownQuantities } from "../drawing/shown-quantities";
+import { useSheetKeys } from "./use-sheet-keys";
 import { useWiring } from "./use-wiring";
 import { WireValues } from "./wire-values";
 import { quantitiesOf } from "../drawing/wire-quantities";
 import { WireLine, type WireEdge } from "./wire-line";
 
 const NOWHERE: Record<string, Point> = {};
-/** What wires show next. */
-const NEXT_MARKS: Record<WireMarks, WireMarks> = { plain: "values", values: "flow", flow: "plain" };
 const NODE_TYPES = { part: Part, note: NoteOnSheet };
 const EDGE_TYPES = { wire: WireLine };
 /** Parts from which on only what is in view is drawn. */
@@ -155,7 +150,6 @@ function Canvas({
   const dragged = drag.sheet === sheet ? drag.at : NOWHERE;
   const [newNote, setNewNote] = useState<Point | null>(null);
   const [connecting, setConnecting] = useState<string | null>(null);
-  const [arranging, setArranging] = useState(false);
   const parts = useMemo(
     () => sheet.components.filter((c) => selection.includes(c.name)),
     [sheet.components, selection],
@@ -237,113 +231,17 @@ function Canvas({
         onEdit({ do: "change note", index: note.index, text: note.text, x, y });
     }
   };
-  const chosenNotes = selection
-    .filter((name) => name.startsWith("note "))
-    .map((name) => Number(name.slice(5)));
-  const deleteChosen = (cut = false) => {
-    const names = parts.map((p) => p.name);
-    const ends = sheet.connections
-      .filter((c) => wires.includes(`${c.from} ${c.to}`))
-      .map((c) => ({ from: c.from, to: c.to }));
-    if (names.length + ends.length > 0) onEdit({ do: "delete", parts: names, wires: ends, cut });
-    // The last note first, so that the numbers of the others stay.
-    for (const index of [...chosenNotes].sort((a, b) => b - a))
-      onEdit({ do: "change note", index, text: null, x: 0, y: 0 });
-  };
-  const arrange = () => {
-    if (arranging || sheet.components.length === 0) return;
-    setArranging(true);
-    arranged(sheet)
-      .then((places) => {
-        onEdit({ do: "move", places, what: "arranged the sheet", straighten: true });
-        const xs = places.flatMap((p) => [p.extent[0]!, p.extent[2]!]);
-        const ys = places.flatMap((p) => [p.extent[1]!, p.extent[3]!]);
-        const box = boxOf([Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)]);
-        void flow.fitBounds(box, { padding: 0.15, duration: 120 });
-      })
-      .catch((fault: unknown) =>
-        onFault(`the sheet could not be arranged: ${asRefusal(fault).sentence}`),
-      )
-      .finally(() => setArranging(false));
-  };
-  const nudge = (dx: number, dy: number) =>
-    parts.length > 0 &&
-    onEdit({ do: "move", places: nudged(parts, dx, dy), what: "moved", straighten: false });
-  const copy = () =>
-    copyParts(
-      view.project,
-      view.model,
-      parts.map((p) => p.name),
-    );
-  const selectAlong = () => {
-    const ends = sheet.connections
-      .filter((c) => wires.includes(`${c.from} ${c.to}`))
-      .flatMap((c) => [partOf(c.from), partOf(c.to)]);
-    selectParts(along(sheet, [...parts.map((p) => p.name), ...ends]));
-  };
-  const arrows = (step: number) => ({
-    ArrowLeft: () => nudge(-step, 0),
-    ArrowRight: () => nudge(step, 0),
-    ArrowUp: () => nudge(0, step),
-    ArrowDown: () => nudge(0, -step),
+  const { arrange, arranging, selectAlong, straighten } = useSheetKeys({
+    view,
+    parts,
+    onEdit,
+    onFault,
+    onOpen,
+    onComponent,
+    onConnecting: setConnecting,
+    onNote: () => setNewNote(pointer.current ? spot(pointer.current) : middle()),
+    here: () => (pointer.current ? spot(pointer.current) : null),
   });
-  useKeys({
-    ...(parts.length > 0
-      ? {
-          ...arrows(SNAP),
-          ...Object.fromEntries(
-            Object.entries(arrows(5 * SNAP)).map(([key, action]) => [`Shift+${key}`, action]),
-          ),
-          r: () => onEdit({ do: "move", places: turned(parts), what: "turned", straighten: false }),
-          m: () =>
-            onEdit({ do: "move", places: mirrored(parts), what: "mirrored", straighten: false }),
-          "Ctrl+c": () => void copy().catch((fault: unknown) => onFault(asRefusal(fault).sentence)),
-          "Ctrl+x": () =>
-            void copy()
-              .then(() => deleteChosen(true))
-              .catch((fault: unknown) => onFault(asRefusal(fault).sentence)),
-          "Ctrl+d": () =>
-            onEdit({ do: "duplicate", parts: parts.map((p) => p.name), dx: 20, dy: -20 }),
-          g: () => document.querySelector<HTMLElement>('[data-testid="assemble"]')?.click(),
-        }
-      : {}),
-    ...(parts.length === 1
-      ? {
-          c: () => setConnecting(parts[0]!.name),
-          o: () => parts[0]!.opens && onOpen(parts[0]!.name),
-        }
-      : {}),
-    ...(parts.length + wires.length > 0 ? { l: selectAlong } : {}),
-    ...(wires.length === 1 ? { s: () => straighten(wires[0]!) } : {}),
-    Delete: () => deleteChosen(),
-    Backspace: () => deleteChosen(),
-    Enter: (event) => pickFocused(event),
-    Escape: () => selectParts([]),
-    "Ctrl+a": () => selectParts(sheet.components.map((c) => c.name)),
-    a: arrange,
-    w: () => setWireMarks(NEXT_MARKS[wireMarks]),
-    n: () => setNewNote(pointer.current ? spot(pointer.current) : middle()),
-    e: () => onComponent("equations"),
-  });
-  /** Selects the part or wire that has the keyboard's focus. */
-  const pickFocused = (event: KeyboardEvent) => {
-    const focused = (event.target as HTMLElement).closest<HTMLElement>(
-      ".react-flow__node, .react-flow__edge",
-    );
-    const id = focused?.dataset.id;
-    if (!id) return;
-    if (focused.classList.contains("react-flow__edge"))
-      selectParts([], [id.slice(id.indexOf(" ") + 1)]);
-    else selectParts(event.shiftKey ? [...selection, id] : [id]);
-  };
-  usePaste((text) => {
-    const at = pointer.current ? spot(pointer.current) : { x: null, y: null };
-    onEdit({ do: "paste", text, ...at });
-  });
-  const straighten = (wire: string) => {
-    const line = sheet.connections.find((c) => `${c.from} ${c.to}` === wire);
-    if (line?.bent) onEdit({ do: "bend", from: line.from, to: line.to, points: null });
-  };
 
   // --- what is drawn ---
 
