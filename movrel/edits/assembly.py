@@ -211,16 +211,16 @@ def _ports(
         inner = port_text(source, end)
         port = ports.get(inner)
         if port is None:
-            declared = declaration(tree, definition, [p.name for p in end.parts])
-            kind = class_of(tree, *declared) if declared is not None else None
-            if declared is None or kind is None:
+            origin = declaration(tree, definition, [p.name for p in end.parts])
+            kind = class_of(tree, *origin) if origin is not None else None
+            if origin is None or kind is None:
                 place = source.place(wire.start)
                 raise EditFault(
                     f"the port '{inner}' in line {place.line} is not known.",
                     place,
                     "Correct the connection first.",
                 )
-            owner, node = declared
+            owner, node = origin
             name = end.parts[-1].name
             if name in used:
                 name = "_".join(p.name for p in end.parts)

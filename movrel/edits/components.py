@@ -9,7 +9,7 @@ from movrel.edits.target import Coordinate, Edited, Name, Target, Text, target_o
 from movrel.errors import EditFault
 from movrel.language import edit_class
 from movrel.language import syntax as s
-from movrel.language.clauses import indent_at
+from movrel.language.clauses import line_indent
 from movrel.language.margins import indented, outdented
 from movrel.language.names import check_name, free_name
 from movrel.language.parser import parse
@@ -75,7 +75,7 @@ def with_component(
             raise EditFault(
                 f"the class must keep its name '{replaces}'.", hint="Rename it in the view Text."
             )
-        block = indented(body.rstrip(";"), indent_at(source, old.start), first=False)
+        block = indented(body.rstrip(";"), line_indent(source, old.start), first=False)
         new = apply(source.text, [Patch(old.start, old.end, block)])
     else:
         check_name(cls, name)
@@ -140,5 +140,5 @@ def class_text(target: Target, class_name: str) -> str:
 
 def text_alone(definition: Definition) -> str:
     """The text of a class without the margin at which it stands."""
-    margin = len(indent_at(definition.source, definition.node.start))
+    margin = len(line_indent(definition.source, definition.node.start))
     return outdented(definition.source.slice(definition.node), margin) + ";\n"

@@ -17,7 +17,7 @@ from movrel.edits.fragment import (
 from movrel.errors import EditFault
 from movrel.language import edit_class
 from movrel.language import syntax as s
-from movrel.language.clauses import delete_declaration, equation_end, indent_at
+from movrel.language.clauses import equation_end, line_indent, without_declaration
 from movrel.language.edit_wires import port_text
 from movrel.language.parser import Source, parse
 from movrel.language.patch import Patch, apply
@@ -91,10 +91,10 @@ def dissolve(tree: ClassTree, definition: Definition, name: str) -> tuple[str, l
             continue
         patches.append(_outside_reference(source, reference, names, figures, values, work, name))
     if _alone(source, cls, node):
-        separator = f";\n{indent_at(source, node.start)}"
+        separator = f";\n{line_indent(source, node.start)}"
         patches.append(Patch(node.start, node.end, separator.join(lines)))
     else:
-        patches += delete_declaration(source, cls, node)
+        patches += without_declaration(source, cls, node)
         patches += edit_class.insert_elements(source, cls, [line + ";" for line in lines])
     if class_.parent is definition and not _used_elsewhere(cls, inner, node):
         patches.append(edit_class.delete_class(source, inner))

@@ -7,7 +7,7 @@ from movrel.errors import EditFault, Place
 from movrel.language import edit_class
 from movrel.language import syntax as s
 from movrel.language.class_annotation import quoted
-from movrel.language.clauses import delete_declaration
+from movrel.language.clauses import without_declaration
 from movrel.language.names import check_name
 from movrel.language.patch import Patch
 from movrel.language.set_value import set_value
@@ -31,11 +31,11 @@ def expose(
     path leads to no parameter or the name is taken.
     """
     source, cls = definition.source, definition.node
-    declared = declaration(tree, definition, path)
-    if len(path) < 2 or declared is None or "parameter" not in declared[1].prefixes:
+    origin = declaration(tree, definition, path)
+    if len(path) < 2 or origin is None or "parameter" not in origin[1].prefixes:
         raise EditFault(f"'{'.'.join(path)}' is no parameter of a part in '{cls.name}'.")
     check_name(cls, name)
-    owner, node = declared
+    owner, node = origin
     if node.subscripts or node.type_subscripts:
         raise EditFault(
             f"'{'.'.join(path)}' has several elements.",
@@ -104,7 +104,7 @@ def hide(tree: ClassTree, definition: Definition, name: str) -> list[Patch]:
         patches.append(
             Patch(reference.start, reference.end, source.slice(value) if alone else text)
         )
-    return patches + delete_declaration(source, cls, node)
+    return patches + without_declaration(source, cls, node)
 
 
 def users(tree: ClassTree, definition: Definition, name: str) -> list[tuple[Place, str]]:

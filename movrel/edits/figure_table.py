@@ -12,7 +12,7 @@ from movrel.errors import EditFault, SyntaxFault, UnitFault
 from movrel.language import edit_class
 from movrel.language import syntax as s
 from movrel.language.class_annotation import quoted
-from movrel.language.names import RESERVED, check_name
+from movrel.language.names import check_name, is_name
 from movrel.language.parser import Source, parse, parse_expression
 from movrel.language.patch import Patch, apply
 from movrel.language.tree_search import class_at
@@ -173,7 +173,7 @@ def read_table(text: str) -> list[tuple[str, str, str, str]]:
             expression = _plain_number(expression)
         except UnitFault as fault:
             raise EditFault(f"row {number}: {fault.message}", hint=fault.hint) from None
-        if not re.fullmatch(r"[A-Za-z_]\w*", name) or name in RESERVED:
+        if not is_name(name):
             raise EditFault(
                 f"'{name}' in row {number} cannot be a name.",
                 hint="Use letters, digits and _, beginning with a letter.",
@@ -202,7 +202,7 @@ def figure_nodes(cls: s.ClassDef) -> list[s.Component]:
 
 
 def _check_expression(name: str, expression: str) -> None:
-    if not re.fullmatch(r"[A-Za-z_]\w*", name) or name in RESERVED:
+    if not is_name(name):
         raise EditFault(
             f"'{name}' cannot be a name.",
             hint="Use letters, digits and _, beginning with a letter.",

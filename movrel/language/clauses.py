@@ -43,6 +43,7 @@ def past_remark(source: Source, at: int) -> int:
 
 
 def line_indent(source: Source, start: int) -> str:
+    """The blanks that begin the line on which something starts."""
     line = source.text[source.text.rfind("\n", 0, start) + 1 : start]
     return line[: len(line) - len(line.lstrip())]
 
@@ -115,16 +116,6 @@ def without_declaration(source: Source, cls: s.ClassDef, node: s.Component) -> l
 def without_clause(source: Source, start: int, end: int) -> Patch:
     """Take a whole clause, from its start to the end of its last declaration, away with its semicolon."""
     return without_line(source, start, clause_end(source, end))
-
-
-def indent_at(source: Source, start: int) -> str:
-    """The blanks before what begins a line."""
-    return line_indent(source, start)
-
-
-def delete_declaration(source: Source, cls: s.ClassDef, node: s.Component) -> list[Patch]:
-    """Take a declaration away, whatever uses it."""
-    return without_declaration(source, cls, node)
 
 
 def digits(value: float) -> str:

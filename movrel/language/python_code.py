@@ -7,12 +7,11 @@ Allowed are assignments, ``if``, ``for`` over a bounded ``range``, arithmetic, c
 from __future__ import annotations
 
 import ast
-import re
 from dataclasses import dataclass, field
 
 from movrel.errors import EditFault, Place
 from movrel.language.class_annotation import TILE, quoted
-from movrel.language.names import RESERVED
+from movrel.language.names import RESERVED, is_name
 
 #: Functions that may be called: their Modelica name and number of arguments (-1: two or more).
 FUNCTIONS: dict[str, tuple[str, int]] = {
@@ -384,12 +383,7 @@ class _Writer:
 def _check_names(code: Code) -> None:
     names = [code.name, *code.inputs, *code.outputs, *code.memory]
     for name in names:
-        if (
-            not re.fullmatch(r"[A-Za-z_]\w*", name)
-            or name in RESERVED
-            or name in FUNCTIONS
-            or name in ("time", "period")
-        ):
+        if not is_name(name) or name in FUNCTIONS or name in ("time", "period"):
             raise EditFault(
                 f"'{name}' cannot be a name here.",
                 hint="Use letters, digits and _, beginning with a letter.",

@@ -8,7 +8,7 @@ from pathlib import Path
 
 from movrel.errors import MovrelError, NotFound
 from movrel.language import syntax as s
-from movrel.language.clauses import indent_at
+from movrel.language.clauses import line_indent
 from movrel.language.margins import outdented
 from movrel.language.names import is_name
 from movrel.language.parser import parse
@@ -64,7 +64,7 @@ def renamed_text(definition: Definition, name: str) -> str:
     if node.form == "long":
         end = text.rindex(node.name)
         patches.append(Patch(end, end + len(node.name), name))
-    return outdented(apply(text, patches), len(indent_at(source, node.start))) + ";\n"
+    return outdented(apply(text, patches), len(line_indent(source, node.start))) + ";\n"
 
 
 def move_model(project: int, qualified: str, to_project: int) -> str:
