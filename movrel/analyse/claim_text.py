@@ -10,7 +10,6 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 from dataclasses import dataclass, field
-from typing import Any
 
 import numpy as np
 
@@ -39,7 +38,7 @@ class Claim:
     """A claim that was read; :func:`read` makes it."""
 
     text: str
-    node: Any = field(repr=False)
+    node: s.Expression = field(repr=False)
 
     @property
     def names(self) -> list[str]:
@@ -138,7 +137,7 @@ def _unit_at(text: str, start: int) -> tuple[str, int]:
         return tries, match.end() - (len(symbol) - len(tries))
 
 
-def _says_something(node: Any) -> bool:
+def _says_something(node: s.Given | None) -> bool:
     match node:
         case s.Binary(operator="and" | "or"):
             return _says_something(node.left) and _says_something(node.right)
@@ -155,7 +154,7 @@ def _says_something(node: Any) -> bool:
     return False
 
 
-def _references(node: Any) -> Iterator[tuple[str, int, int]]:
+def _references(node: s.Given | None) -> Iterator[tuple[str, int, int]]:
     """The name, start and end of every reference in an expression, but for the names of functions."""
     match node:
         case s.Ref():
@@ -186,7 +185,7 @@ def name_of(node: s.Ref) -> str:
     return ".".join(parts)
 
 
-def _subscript(node: Any) -> str:
+def _subscript(node: s.Given | None) -> str:
     if isinstance(node, s.Number):
         return node.text
     raise ClaimFault("an index must be a number here.", hint="Write such as tank.T[3].")

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import contextlib
 from dataclasses import dataclass
-from typing import Any, Protocol
+from typing import Protocol
 
 import numpy as np
 import numpy.typing as npt
@@ -27,7 +27,7 @@ from movrel.analyse.measures import MEASURES, Measure, NotMeasurable, window
 from movrel.analyse.quantity import PLAIN, SECOND, Quantity
 from movrel.errors import MovrelError, UnitFault, did_you_mean
 from movrel.language import syntax as s
-from movrel.units import normalise, unit
+from movrel.units import Dimension, normalise, unit
 
 Array = npt.NDArray[np.float64]
 
@@ -103,7 +103,7 @@ class _Judge:
 
     # --- truths ---
 
-    def truth(self, node: Any) -> Verdict:
+    def truth(self, node: s.Given | None) -> Verdict:
         match node:
             case s.Tuple(items=(only,)):
                 return self.truth(only)
@@ -155,7 +155,7 @@ class _Judge:
             allowed = np.abs(room.value)
         return self._always(np.asarray(allowed - np.abs(a.value - b.value), dtype=float), a, b)
 
-    def _always(self, margins: Any, a: Quantity, b: Quantity, strict: bool = False) -> Verdict:
+    def _always(self, margins: Array, a: Quantity, b: Quantity, strict: bool = False) -> Verdict:
         """The verdict where the margin is smallest."""
         margins = np.atleast_1d(margins)
         if not np.isfinite(margins).all():
@@ -174,7 +174,7 @@ class _Judge:
 
     # --- values ---
 
-    def value(self, node: Any) -> Quantity:
+    def value(self, node: s.Given | None) -> Quantity:
         match node:
             case s.Number():
                 return Quantity(float(node.text))
@@ -299,7 +299,7 @@ class _Judge:
         return int(given.value) if kind == "number" else float(given.value)
 
 
-def _dimension_of(measure: Measure, curve: Quantity) -> Any:
+def _dimension_of(measure: Measure, curve: Quantity) -> Dimension | None:
     if curve.dimension is None and measure.power:
         return None if not measure.seconds else PLAIN
     own = curve.dimension or PLAIN

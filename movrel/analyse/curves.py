@@ -7,7 +7,7 @@ import numpy.typing as npt
 
 from movrel.analyse.quantity import Quantity
 from movrel.errors import UnitFault
-from movrel.model.expression import Variable
+from movrel.model.expression import Scalar, Variable
 from movrel.model.flat import FlatModel
 from movrel.simulate.trajectory import Trajectory
 from movrel.units import unit
@@ -53,7 +53,7 @@ class RunCurves:
 class StandIn:
     """A made-up run of a model that swings and drifts, to see whether a claim can be judged at all."""
 
-    def __init__(self, flat: FlatModel, parameters: dict[Variable, object]) -> None:
+    def __init__(self, flat: FlatModel, parameters: dict[Variable, Scalar]) -> None:
         self.time: Array = np.linspace(0.0, 1.0, 201)
         self._curve = 2.0 + np.sin(40.0 * self.time) * np.exp(-self.time) + 0.1 * self.time
         self._variables = flat.by_name()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from annotated_types import Len, MaxLen
 
@@ -15,6 +15,7 @@ from movrel.errors import EditFault
 from movrel.language import syntax as s
 from movrel.language.names import RESERVED
 from movrel.language.unset_value import Written
+from movrel.model.expression import Scalar
 
 
 @dataclass(frozen=True, slots=True)
@@ -119,7 +120,7 @@ def _free(cls: s.ClassDef, name: str, leaving: set[str]) -> str:
     return f"{name}{number}"
 
 
-def _literal(value: Any) -> str:
+def _literal(value: Scalar | None) -> str:
     if isinstance(value, bool):
         return "true" if value else "false"
     if isinstance(value, str):

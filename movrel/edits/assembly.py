@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass, field
-from typing import Any
 
 from movrel.edits.fragment import (
     declared,
@@ -187,7 +187,7 @@ def _sort_wires(
     return inside, border
 
 
-def _wires_in(node: Any, chosen: set[str]) -> bool:
+def _wires_in(node: object, chosen: set[str]) -> bool:
     from dataclasses import fields
 
     if isinstance(node, s.Connect):
@@ -285,7 +285,7 @@ def box_of_parts(nodes: list[s.Component]) -> tuple[float, float, float, float]:
 
 
 def _given(
-    tree: ClassTree, definition: Definition, nodes: list[Any], chosen: set[str]
+    tree: ClassTree, definition: Definition, nodes: Sequence[s.Node], chosen: set[str]
 ) -> list[tuple[str, str, str]]:
     """Values that the parts take from outside: name in the assembly, what is passed, and the declaration."""
     given: dict[str, tuple[str, str, str]] = {}

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from typing import Any
 
 from movrel.edits.assembly import box_of_parts
 from movrel.edits.fragment import (
@@ -142,7 +141,7 @@ def _settled(
     own = class_.source.slice(class_.node)
     work = parse(own + ";", "assembly")
 
-    def write(arguments: tuple[Any, ...], path: list[str]) -> None:
+    def write(arguments: tuple[s.Argument, ...], path: list[str]) -> None:
         nonlocal work
         for argument in arguments:
             if not isinstance(argument, s.Modify):

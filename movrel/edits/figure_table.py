@@ -5,7 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import re
-from typing import Any
+from collections.abc import Sequence
 
 from movrel.edits.fragment import is_figure
 from movrel.errors import EditFault, SyntaxFault, UnitFault
@@ -256,7 +256,7 @@ def _with_note(source: Source, node: s.Component, note: str) -> list[Patch]:
 
 
 def _path_of(source: Source, cls: s.ClassDef) -> list[str]:
-    def search(nodes: list[Any]) -> list[str] | None:
+    def search(nodes: Sequence[s.ClassDef | s.Element]) -> list[str] | None:
         for node in nodes:
             if isinstance(node, s.ClassDef):
                 if node is cls:

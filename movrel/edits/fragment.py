@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import fields
-from typing import Any
 
 from movrel.errors import EditFault, SyntaxFault
 from movrel.language import edit_class
@@ -190,7 +189,7 @@ def shifted_wire(source: Source, wire: s.Connect, shift: tuple[float, float]) ->
     return only.text[node.start : equation_end(node)]
 
 
-def free_references(node: Any, inside: set[str]) -> Iterable[s.Ref]:
+def free_references(node: object, inside: set[str]) -> Iterable[s.Ref]:
     """References in modifications, conditions and subscripts that lead out of a set of names."""
     if isinstance(node, s.Ref):
         if not node.absolute and node.parts[0].name not in inside:
@@ -231,7 +230,9 @@ def _own_classes(tree: ClassTree, definition: Definition, texts: dict[str, str])
                 _own_classes(tree, used, texts)
 
 
-def _figures_used(definition: Definition, nodes: list[Any], inside: set[str]) -> list[s.Component]:
+def _figures_used(
+    definition: Definition, nodes: Sequence[s.Node], inside: set[str]
+) -> list[s.Component]:
     """Parameters of the class itself that declarations and wires refer to, in the order of the text."""
     wanted: set[str] = set()
     waiting = list(nodes)

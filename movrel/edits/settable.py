@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import Any
 
 from movrel.edits.laws import laws
 from movrel.equations.parameters import parameter_values
@@ -11,7 +10,7 @@ from movrel.equations.starts import Starts
 from movrel.errors import StructureFault
 from movrel.language.unset_value import Written
 from movrel.model import expression as x
-from movrel.model.expression import Variable
+from movrel.model.expression import Scalar, Variable
 from movrel.project.value_place import START
 from movrel.session import LoadedModel
 
@@ -34,7 +33,7 @@ def settable(loaded: LoadedModel, texts: Written) -> Iterator[tuple[str, str]]:
             yield v.name + START, str(known_start(v, values, starts))
 
 
-def _parameter_text(v: Variable, values: dict[Variable, Any]) -> str:
+def _parameter_text(v: Variable, values: dict[Variable, Scalar]) -> str:
     if v.binding is not None and v.binding.op != "const":
         return x.show(v.binding)
     value = values.get(v)
@@ -55,7 +54,7 @@ def has_own_start(v: Variable, starts: Starts) -> bool:
     return start is None or not x.variables(start)
 
 
-def known_start(v: Variable, values: dict[Variable, Any], starts: Starts) -> float:
+def known_start(v: Variable, values: dict[Variable, Scalar], starts: Starts) -> float:
     """The start value of a state in its declared unit; 0 where the model gives none that can be worked out."""
     start = starts.of(v).value
     try:

@@ -15,6 +15,7 @@ from movrel.language.patch import Patch, apply
 from movrel.language.reparse import difference
 from movrel.language.tree_search import class_at
 from movrel.model.classes import ClassTree, Definition, parse_changed
+from movrel.model.expression import Scalar
 from movrel.project.snapshot import Snapshot, class_tree, definition_of, loaded_model
 from movrel.session import LoadedModel
 
@@ -35,7 +36,7 @@ class PastRun:
     snapshot: Snapshot
     changes: dict[str, str]
     options: dict[str, Any]
-    parameters: dict[str, Any]
+    parameters: dict[str, Scalar]
 
 
 def no_run(identity: int) -> PastRun:

@@ -6,7 +6,7 @@ import math
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from annotated_types import MaxLen
 
@@ -20,9 +20,9 @@ from movrel.language.set_value import set_value
 from movrel.language.unset_value import unset_value
 from movrel.model.classes import parse_changed
 from movrel.model.declared import class_of, declaration
-from movrel.model.expression import Variable
+from movrel.model.expression import Scalar, Variable
 from movrel.model.number_rows import number_rows
-from movrel.project.snapshot import loaded_model
+from movrel.project.snapshot import Snapshot, loaded_model
 from movrel.project.value_place import START, names_of, variable_of
 from movrel.session import LoadedModel
 from movrel.units import display_value, in_words, read_quantity
@@ -209,18 +209,19 @@ def _judged_model(target: Target, patches: list[Patch], name: str) -> str:
         raise EditFault(f"with this value the model has no '{name}' any more.")
     values = parameter_values(flat, {})
     value = values.get(variable)
-    refuse_broken(variable, value, values)
+    if value is not None:
+        refuse_broken(variable, value, values)
     return described(variable, value)
 
 
-def _parsed(target: Target, patches: list[Patch]) -> Any:
+def _parsed(target: Target, patches: list[Patch]) -> Snapshot:
     """The project with patches, its text parsed from what changed."""
     text = apply(target.source.text, patches)
     parse_changed(target.source, text, patches)
     return target.snapshot.changed(target.source.file, text)
 
 
-def described(variable: Variable, value: Any) -> str:
+def described(variable: Variable, value: Scalar | None) -> str:
     """A value of a variable as a sentence has it, in the unit that is shown."""
     if isinstance(value, float | int) and not isinstance(value, bool):
         shown = variable.display_unit or variable.unit
@@ -228,7 +229,7 @@ def described(variable: Variable, value: Any) -> str:
     return in_words(value)
 
 
-def refuse_broken(variable: Variable, value: Any, values: Mapping[Variable, Any]) -> None:
+def refuse_broken(variable: Variable, value: Scalar, values: Mapping[Variable, Scalar]) -> None:
     """Raise :class:`EditFault` for a value that is not finite or lies beyond the limits of its variable."""
     if isinstance(value, float) and not math.isfinite(value):
         raise EditFault("the value is not a finite number.")

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import Any
 
 from movrel.equations.starts import Starts
 from movrel.model import expression as x
@@ -124,7 +123,7 @@ def _pass(unknowns: list[Variable], equations: list[FlatEquation], starts: Start
                 fixed[root_a] = number
             continue
         root_b, sign_b = find(b)
-        relation = sign * sign_a * sign_b
+        relation = int(sign) * sign_a * sign_b
         if root_a is root_b:
             kept.append(equation)
             continue
@@ -179,7 +178,7 @@ def _rank(v: Variable, starts: Starts) -> int:
 
 def _alias_pair(
     equation: FlatEquation, allowed: set[Variable]
-) -> tuple[Variable, Variable | None, Any] | None:
+) -> tuple[Variable, Variable | None, float] | None:
     left, right = equation.left, equation.right
     if left.op == "const":
         left, right = right, left

@@ -11,7 +11,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass, field
-from typing import Any
 
 import numpy as np
 import numpy.typing as npt
@@ -24,7 +23,7 @@ from movrel.equations.sorting import block_order
 from movrel.equations.starts import Starts
 from movrel.errors import StructureFault, Unsupported
 from movrel.model import expression as x
-from movrel.model.expression import Expr, Variable
+from movrel.model.expression import Expr, Scalar, Variable
 from movrel.model.flat import FlatEquation
 
 Array = npt.NDArray[np.float64]
@@ -379,7 +378,7 @@ def _worn_out(block: ConstraintBlock, levels: tuple[tuple[int, ...], ...], matri
     return False
 
 
-def guessed_matrices(reduction: Reduction, values: dict[Variable, Any]) -> list[Array]:
+def guessed_matrices(reduction: Reduction, values: dict[Variable, Scalar]) -> list[Array]:
     """The matrices of the constraint blocks at given values; what has none gets a value at random."""
     rng = np.random.default_rng(1)
     filled = dict(values)

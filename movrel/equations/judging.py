@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from movrel.model import expression as x
-from movrel.model.expression import Variable
+from movrel.model.expression import Scalar, Variable
 from movrel.model.flat import Assertion
 
 
@@ -19,7 +17,9 @@ def about_parameters(a: Assertion) -> bool:
     )
 
 
-def broken(assertions: list[Assertion], values: dict[Variable, Any]) -> list[tuple[Assertion, str]]:
+def broken(
+    assertions: list[Assertion], values: dict[Variable, Scalar]
+) -> list[tuple[Assertion, str]]:
     """Those that do not hold for these parameters, each with its message, values put in.
 
     What cannot be worked out counts as broken.
@@ -35,7 +35,7 @@ def broken(assertions: list[Assertion], values: dict[Variable, Any]) -> list[tup
     return violations
 
 
-def _message(a: Assertion, values: dict[Variable, Any]) -> str:
+def _message(a: Assertion, values: dict[Variable, Scalar]) -> str:
     try:
         return str(x.evaluate(a.message, values))
     except (ArithmeticError, ValueError, KeyError, TypeError):

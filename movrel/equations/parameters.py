@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 import numpy as np
 import numpy.typing as npt
 
 from movrel.equations.starts import Starts
 from movrel.errors import StructureFault
 from movrel.model import expression as x
-from movrel.model.expression import Variable
+from movrel.model.expression import Scalar, Variable
 from movrel.model.flat import FlatModel
 
 Array = npt.NDArray[np.float64]
@@ -68,18 +66,18 @@ def affected_by(flat: FlatModel, settings: dict[str, float]) -> list[Variable]:
 
 
 def parameter_values(
-    flat: FlatModel, settings: dict[str, float], known: dict[Variable, Any] | None = None
-) -> dict[Variable, Any]:
+    flat: FlatModel, settings: dict[str, float], known: dict[Variable, Scalar] | None = None
+) -> dict[Variable, Scalar]:
     """The value of every parameter and constant by ``variable``, bindings worked out in order.
 
     Parameters that the start system finds have their start value. ``known`` holds the values that need
     not be worked out again. Raises :class:`StructureFault` for
     a parameter without a value or a cycle.
     """
-    values: dict[Variable, Any] = dict(known or {})
+    values: dict[Variable, Scalar] = dict(known or {})
     working: list[Variable] = []
 
-    def value(v: Variable) -> Any:
+    def value(v: Variable) -> Scalar:
         key = v
         if key in values:
             return values[key]
@@ -136,7 +134,7 @@ def parameter_values(
 
 
 def start_value(
-    variable: Variable, values: dict[Variable, Any], starts: Starts | None = None
+    variable: Variable, values: dict[Variable, Scalar], starts: Starts | None = None
 ) -> float:
     """The start attribute as a number; without one 0, or 1 for an enumeration, moved into its limits.
 
@@ -153,7 +151,7 @@ def start_value(
         ) from None
 
 
-def _default_start(variable: Variable, values: dict[Variable, Any]) -> float:
+def _default_start(variable: Variable, values: dict[Variable, Scalar]) -> float:
     if variable.type == "enumeration":
         return 1.0
     start = 0.0
@@ -166,7 +164,7 @@ def _default_start(variable: Variable, values: dict[Variable, Any]) -> float:
     return start
 
 
-def parameter_vector(parameters: list[Variable], values: dict[Variable, Any]) -> Array:
+def parameter_vector(parameters: list[Variable], values: dict[Variable, Scalar]) -> Array:
     """The vector ``p`` of the functions, shape ``(len(parameters),)``."""
     return np.array(
         [float(values[v]) if v in values else start_value(v, values) for v in parameters],
@@ -174,7 +172,7 @@ def parameter_vector(parameters: list[Variable], values: dict[Variable, Any]) ->
     )
 
 
-def broken_limit(variable: Variable, values: dict[Variable, Any]) -> tuple[str, float] | None:
+def broken_limit(variable: Variable, values: dict[Variable, Scalar]) -> tuple[str, float] | None:
     """``("minimum" | "maximum", bound)`` that the value of a parameter violates, or None."""
     value = values.get(variable)
     if value is None or isinstance(value, str | bool):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import partial
-from typing import Any, TypeVar, cast
+from typing import TypeVar, cast
 
 import casadi as ca
 import numpy as np
@@ -33,7 +33,7 @@ from movrel.equations.start_solver import StartSolver
 from movrel.equations.symbolic import Compiled, Symbolic
 from movrel.errors import MovrelError, Place
 from movrel.model import expression as x
-from movrel.model.expression import Variable
+from movrel.model.expression import Scalar, Variable
 from movrel.model.flat import Assertion, FlatEquation, FlatModel, Reinit, Termination
 
 Array = npt.NDArray[np.float64]
@@ -211,7 +211,7 @@ def _check_structure(
         raise explain_mismatch(equations, unknowns, rows, column_of, row_of, "model")
 
 
-def _guesses(flat: FlatModel, reduced: Reduced, reduction: Reduction) -> dict[Variable, Any]:
+def _guesses(flat: FlatModel, reduced: Reduced, reduction: Reduction) -> dict[Variable, Scalar]:
     """Numbers for a first look at the constraints: parameter values and start values."""
     try:
         values = parameter_values(flat, {})

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from movrel.errors import EditFault
 from movrel.language import edit_class
 from movrel.language import syntax as s
@@ -97,7 +95,11 @@ def _nested(path: list[str], value: str) -> str:
 
 
 def _in_arguments(
-    source: Source, arguments: tuple[Any, ...], opening: int, path: list[str], value: str | None
+    source: Source,
+    arguments: tuple[s.Argument, ...],
+    opening: int,
+    path: list[str],
+    value: str | None,
 ) -> list[Patch]:
     for position, argument in enumerate(arguments):
         if not isinstance(argument, s.Modify) or argument.name != path[0]:

@@ -18,6 +18,7 @@ from lark.exceptions import UnexpectedCharacters, UnexpectedInput, UnexpectedTok
 
 from movrel.errors import Place, SyntaxFault
 from movrel.language import syntax
+from movrel.language import syntax as s
 from movrel.language.pieces import NameMismatch, NotAnEquation
 from movrel.language.tree_builder import TreeBuilder
 
@@ -106,7 +107,7 @@ def parse(text: str, file: str = "text.mo") -> Source:
     return Source(text, file, _run(text, file, "stored_definition", lines), lines)
 
 
-def parse_expression(text: str, file: str = "expression") -> Any:
+def parse_expression(text: str, file: str = "expression") -> s.Expression:
     """Parse one expression; spans are offsets into ``text``."""
     return _run(text, file, "expression", _line_starts(text))
 

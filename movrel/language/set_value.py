@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from movrel.errors import EditFault
 from movrel.language import syntax as s
 from movrel.language.parser import Source
@@ -74,7 +72,7 @@ def _name_end(source: Source, node: s.Component) -> int:
 
 def _in_arguments(
     source: Source,
-    arguments: tuple[Any, ...],
+    arguments: tuple[s.Argument, ...],
     span: tuple[int, int],
     path: list[str],
     value: str,
@@ -124,7 +122,7 @@ def _nested(path: list[str], value: str, display_unit: str | None) -> str:
 
 
 def _appended(
-    source: Source, arguments: tuple[Any, ...], span: tuple[int, int], text: str
+    source: Source, arguments: tuple[s.Argument, ...], span: tuple[int, int], text: str
 ) -> Patch:
     """Add an argument after the last one, on a line of its own if the others have one each."""
     if not arguments:

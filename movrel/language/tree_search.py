@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import fields
-from typing import Any
 
 from movrel.errors import EditFault
 from movrel.language import syntax as s
@@ -22,7 +21,7 @@ def component(cls: s.ClassDef, name: str) -> s.Component:
 
 def class_at(tree: s.StoredFile, path: list[str]) -> s.ClassDef:
     """The class to which a path of names leads, from the top of a file. Raises :class:`EditFault`."""
-    nodes: list[Any] = list(tree.classes)
+    nodes: list[s.ClassDef | s.Element] = list(tree.classes)
     innermost: s.ClassDef | None = None
     for name in path:
         innermost = next((n for n in nodes if isinstance(n, s.ClassDef) and n.name == name), None)
@@ -33,7 +32,7 @@ def class_at(tree: s.StoredFile, path: list[str]) -> s.ClassDef:
     return innermost
 
 
-def references(node: Any, name: str) -> Iterator[s.Ref]:
+def references(node: object, name: str) -> Iterator[s.Ref]:
     """Every reference that begins with a name, in nested parts of the tree too.
 
     Classes inside that declare the name themselves mean their own.
@@ -53,7 +52,7 @@ def references(node: Any, name: str) -> Iterator[s.Ref]:
             yield from references(item, name)
 
 
-def strings(node: Any) -> Iterator[s.String]:
+def strings(node: object) -> Iterator[s.String]:
     """Every text literal in a part of the tree."""
     if isinstance(node, s.String):
         yield node
@@ -66,7 +65,7 @@ def strings(node: Any) -> Iterator[s.String]:
             yield from strings(item)
 
 
-def _inside(value: Any, name: str) -> Iterator[Any]:
+def _inside(value: object, name: str) -> Iterator[object]:
     """What a field holds, without classes to which the name means something of their own."""
     for item in value if isinstance(value, list | tuple) else (value,):
         own = isinstance(item, s.ClassDef) and (

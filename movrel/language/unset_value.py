@@ -69,7 +69,7 @@ def _chains(components: dict[str, list[s.Component]], path: Sequence[str]) -> It
         yield from _down(element, list(path[1:]), [element])
 
 
-def _down(node: Any, path: list[str], chain: list[Any]) -> Iterator[list[Any]]:
+def _down(node: s.Component | s.Modify, path: list[str], chain: list[Any]) -> Iterator[list[Any]]:
     if not path:
         yield chain
         return

@@ -150,7 +150,7 @@ class _Call:
                 names[name] = self._empty(name, inner)
         return names
 
-    def _subscripts(self, name: str) -> tuple[Any, ...]:
+    def _subscripts(self, name: str) -> tuple[s.Subscript, ...]:
         node = self.declared[name].node
         return (*node.subscripts, *node.type_subscripts)
 

@@ -29,7 +29,7 @@ def says(annotation: s.Annotation | None, name: str) -> bool:
     )
 
 
-def value(node: Any) -> Any:
+def value(node: s.Given | None) -> Any:
     """A literal annotation expression as a Python value.
 
     Arrays become lists, record calls become ``{"is": name, ...}`` with positional values under

@@ -15,7 +15,7 @@ from typing import Any
 from movrel.errors import Place, StructureFault
 from movrel.language import syntax as s
 from movrel.model.classes import ClassTree, Definition
-from movrel.model.expression import Expr, Variable, evaluate, variables
+from movrel.model.expression import Expr, Scalar, Variable, evaluate, variables
 from movrel.model.flat import Assertion, Termination
 from movrel.model.streams import Streams
 
@@ -73,7 +73,7 @@ class ScalarType:
 
     base: str  # Real, Integer, Boolean, String or enumeration
     members: dict[str, Mod] = field(default_factory=dict)
-    dimensions: list[tuple[Any, Definition]] = field(default_factory=list)
+    dimensions: list[tuple[s.Subscript, Definition]] = field(default_factory=list)
     prefixes: tuple[str, ...] = ()
     literals: tuple[str, ...] = ()
 
@@ -204,7 +204,7 @@ class Model:
             ) from None  # fmt: skip
 
     def _number(self, expression: Expr, purpose: str, where: Place | None, chain: list[str]) -> Any:
-        values: dict[Variable, Any] = {}
+        values: dict[Variable, Scalar] = {}
         for variable in variables(expression):
             if variable.name in chain:
                 raise StructureFault(f"'{variable.name}' depends on itself.", variable.where)

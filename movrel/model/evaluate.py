@@ -171,7 +171,7 @@ def _array(node: s.Array, scope: Scope) -> list[Any]:
     return items
 
 
-def iterate(body: Any, indices: tuple[s.ForIndex, ...], scope: Scope) -> list[Any]:
+def iterate(body: s.Given, indices: tuple[s.ForIndex, ...], scope: Scope) -> list[Any]:
     """Array comprehension: the last index runs slowest, as the specification has it (10.4.1)."""
     outer, rest = indices[-1], indices[:-1]
     values = []

@@ -35,13 +35,13 @@ NEVER_FOLDED = {
     "timeInState",
 }
 RELATIONS = {"<", "<=", ">", ">=", "==", "<>"}
-UNARY_FUNCTIONS: dict[str, Callable[[float], float]] = {
+UNARY_FUNCTIONS: dict[str, Callable[..., float]] = {
     "abs": abs, "sign": lambda x: float((x > 0) - (x < 0)), "sqrt": math.sqrt, "exp": math.exp,
     "log": math.log, "log10": math.log10, "sin": math.sin, "cos": math.cos, "tan": math.tan,
     "asin": math.asin, "acos": math.acos, "atan": math.atan, "sinh": math.sinh, "cosh": math.cosh,
     "tanh": math.tanh, "floor": math.floor, "ceil": math.ceil, "integer": math.floor,
 }  # fmt: skip
-BINARY_FUNCTIONS: dict[str, Callable[[float, float], float]] = {
+BINARY_FUNCTIONS: dict[str, Callable[..., float]] = {
     "atan2": math.atan2, "min": min, "max": max,
     "mod": lambda x, y: x - math.floor(x / y) * y,
     "rem": lambda x, y: x - math.trunc(x / y) * y,
@@ -49,6 +49,8 @@ BINARY_FUNCTIONS: dict[str, Callable[[float, float], float]] = {
 }  # fmt: skip
 
 
+#: What a constant or a parameter can be; whole numbers are among the floats.
+Scalar: TypeAlias = float | bool | str
 Variability: TypeAlias = Literal["constant", "parameter", "discrete", "continuous"]
 
 
@@ -115,7 +117,7 @@ class Variable:
         return f"<{self.variability} {self.name}>"
 
 
-def const(value: Any) -> Expr:
+def const(value: Scalar) -> Expr:
     return Expr("const", (), value)
 
 
@@ -381,7 +383,9 @@ def substitute(e: Expr, replacement: Mapping[Variable, Expr]) -> Expr:
     return transform(e, lambda node: replacement.get(node.value) if node.op == "var" else None)
 
 
-def evaluate(e: Expr, values: Mapping[Variable, Any], done: dict[Expr, Any] | None = None) -> Any:
+def evaluate(
+    e: Expr, values: Mapping[Variable, Scalar], done: dict[Expr, Scalar] | None = None
+) -> Scalar:
     """The number (or Boolean) of an expression; ``values`` gives those of its variables.
 
     Only the chosen branch of an ``if`` is worked out. Raises KeyError for a variable without a value,
@@ -467,7 +471,7 @@ def show(e: Expr, parent: int = 0) -> str:
     return f"({text})" if level < parent or (op == "neg" and parent) else text
 
 
-def _text_of(value: Any) -> str:
+def _text_of(value: Scalar) -> str:
     """A value as the built-in function String writes it."""
     if isinstance(value, str):
         return value
@@ -476,7 +480,7 @@ def _text_of(value: Any) -> str:
     return str(value) if isinstance(value, int) else f"{value:.6g}"
 
 
-def _show_constant(value: Any) -> str:
+def _show_constant(value: Scalar) -> str:
     if isinstance(value, bool):
         return "true" if value else "false"
     if isinstance(value, float) and value.is_integer() and abs(value) < 1e15:

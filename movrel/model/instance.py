@@ -373,7 +373,7 @@ class Instance(Environment):
         )
 
     def _sizes(
-        self, name: str, dimensions: list[tuple[Any, Definition]], mod: Mod, where: Place
+        self, name: str, dimensions: list[tuple[s.Subscript, Definition]], mod: Mod, where: Place
     ) -> list[int]:
         sizes: list[int] = []
         for position, (subscript, definition) in enumerate(dimensions):

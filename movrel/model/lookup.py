@@ -199,7 +199,7 @@ def _subscript(value: Any, part: s.RefPart, scope: Scope) -> Any:
     return index(value, part.subscripts, scope, part)
 
 
-def index(value: Any, subscripts: tuple[Any, ...], scope: Scope, node: s.Node) -> Any:
+def index(value: Any, subscripts: tuple[s.Subscript, ...], scope: Scope, node: s.Node) -> Any:
     """Select from a nested list by subscripts; ranges and ``:`` give arrays."""
     if not subscripts:
         return value
@@ -229,7 +229,7 @@ def varies(e: Expr) -> bool:
 
 
 def _chosen_by(
-    number: Expr, value: list[Any], rest: tuple[Any, ...], scope: Scope, node: s.Node
+    number: Expr, value: list[Any], rest: tuple[s.Subscript, ...], scope: Scope, node: s.Node
 ) -> Any:
     """The element whose number is only known during the run: a choice among all; none outside them."""
     where = scope.place(node)

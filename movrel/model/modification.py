@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Any
 
 from movrel.errors import TypeFault, Unsupported
 from movrel.language import syntax as s
@@ -44,7 +43,7 @@ def merge_all(outer: dict[str, Mod], inner: dict[str, Mod]) -> dict[str, Mod]:
 
 
 def read_arguments(
-    arguments: tuple[Any, ...], scope: Environment, definition: Definition
+    arguments: tuple[s.Argument, ...], scope: Environment, definition: Definition
 ) -> dict[str, Mod]:
     """The modifications written in parentheses, by member name."""
     mods: dict[str, Mod] = {}

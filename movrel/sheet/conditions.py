@@ -3,12 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any
+from typing import Any, TypeAlias
 
 from movrel.language import syntax as s
+from movrel.model.expression import Scalar
+
+#: What a parameter of that name has as its value; None where it cannot be told.
+ValueOf: TypeAlias = Callable[[str], Scalar | None]
 
 
-def holds(node: Any, value_of: Callable[[str], Any]) -> bool:
+def holds(node: s.Given | None, value_of: ValueOf) -> bool:
     """Whether a condition on parameters is true; one that cannot be judged counts as true."""
     try:
         return bool(_condition(node, value_of))
@@ -16,7 +20,7 @@ def holds(node: Any, value_of: Callable[[str], Any]) -> bool:
         return True
 
 
-def _condition(node: Any, value_of: Callable[[str], Any]) -> Any:
+def _condition(node: s.Given | None, value_of: ValueOf) -> Any:
     match node:
         case s.Boolean():
             return node.value
@@ -45,7 +49,7 @@ def _condition(node: Any, value_of: Callable[[str], Any]) -> Any:
     raise KeyError(type(node).__name__)
 
 
-def written_value(node: s.Component, name: str) -> Any:
+def written_value(node: s.Component, name: str) -> Scalar | None:
     """What the modification of a component gives one of its parameters: a literal, else None.
 
     Raises KeyError when it gives nothing.
@@ -60,12 +64,12 @@ def written_value(node: s.Component, name: str) -> Any:
     raise KeyError(name)
 
 
-def own_value(node: s.Component) -> Any:
+def own_value(node: s.Component) -> Scalar | None:
     """The default of a parameter, if it is written as a literal, else None."""
     return _literal(node.modification.value if node.modification else None)
 
 
-def _literal(value: Any) -> Any:
+def _literal(value: s.Given | None) -> Scalar | None:
     match value:
         case s.Boolean():
             return value.value

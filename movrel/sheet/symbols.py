@@ -9,6 +9,7 @@ from movrel.language import syntax as s
 from movrel.model import annotation as note
 from movrel.model.classes import LIBRARY_FOLDER, ClassTree, Definition
 from movrel.model.declared import components, lineage
+from movrel.model.expression import Scalar
 from movrel.sheet.conditions import holds, own_value, written_value
 from movrel.sheet.elements import Icon, Placement, Port, Shape
 
@@ -41,7 +42,7 @@ def absent_ports(
         return set()
     declared = {c.name: c for _, c in components(tree, definition)}
 
-    def value_of(name: str) -> Any:
+    def value_of(name: str) -> Scalar | None:
         try:
             return written_value(node, name) if node is not None else own_value(declared[name])
         except KeyError:

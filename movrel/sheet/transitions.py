@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Any
 
 from movrel.language import syntax as s
 from movrel.model.classes import Definition
@@ -13,7 +12,7 @@ from movrel.sheet.elements import StateTransition
 _ARGUMENTS = ("from", "to", "condition", "immediate", "reset", "synchronize", "priority")
 
 
-def call_of(node: Any) -> str:
+def call_of(node: object) -> str:
     """The name of what an equation calls, such as ``transition``; empty for other equations."""
     return node.call.name if isinstance(node, s.CallEquation) else ""
 

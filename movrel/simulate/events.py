@@ -12,7 +12,8 @@ import numpy.typing as npt
 
 from movrel.errors import RunFault, StructureFault
 from movrel.model import expression as x
-from movrel.model.expression import Variable
+from movrel.model.expression import Scalar, Variable
+from movrel.model.flat import Reinit
 from movrel.simulate.machine import Machine
 
 Array = npt.NDArray[np.float64]
@@ -83,7 +84,7 @@ class EventHandler:
     """Handles the events of one machine; ``say`` turns a message expression into text at an instant."""
 
     def __init__(
-        self, machine: Machine, parameters: dict[Variable, Any], span: float, say: Callable[[x.Expr, float, Array], str],
+        self, machine: Machine, parameters: dict[Variable, Scalar], span: float, say: Callable[[x.Expr, float, Array], str],
         warn: Callable[[str], None],
     ) -> None:  # fmt: skip
         system = machine.system
@@ -123,7 +124,7 @@ class EventHandler:
         #: Instants at which something that jumped in the past comes out of a delay.
         self.echoes: list[float] = []
 
-    def _reinits(self) -> list[Any]:
+    def _reinits(self) -> list[Reinit]:
         system = self.machine.system
         states = set(system.states)
         for r in system.ordered.reinits:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from typing import Any
 
 import numpy as np
 import numpy.typing as npt
@@ -12,7 +11,7 @@ from movrel.equations.start_solver import NoStart
 from movrel.equations.system import System
 from movrel.errors import RunFault
 from movrel.model import expression as x
-from movrel.model.expression import TIME_VARIABLE, Variable
+from movrel.model.expression import TIME_VARIABLE, Scalar, Variable
 
 Array = npt.NDArray[np.float64]
 
@@ -20,7 +19,7 @@ Array = npt.NDArray[np.float64]
 class Explanation:
     """Knows a system and the values of its parameters."""
 
-    def __init__(self, system: System, parameters: dict[Variable, Any]) -> None:
+    def __init__(self, system: System, parameters: dict[Variable, Scalar]) -> None:
         self.system = system
         self.parameters = parameters
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from typing import Any
 
 import numpy as np
 import numpy.typing as npt
@@ -25,7 +24,7 @@ RESIDUAL_LIMIT = 1e-6
 class Machine:
     """Functions of one choice of states, with parameters ``p``, event memory ``m`` and guesses ``w``."""
 
-    def __init__(self, system: System, p: Array, order: list[Any] | None = None) -> None:
+    def __init__(self, system: System, p: Array, order: list[Variable] | None = None) -> None:
         self.system = system
         self.p = p
         self.m = np.zeros(system.memory.homotopy_at + 1)

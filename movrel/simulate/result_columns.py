@@ -2,20 +2,18 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 import numpy as np
 import numpy.typing as npt
 
 from movrel.equations.system import Sorted, System
-from movrel.model.expression import Variable
+from movrel.model.expression import Scalar, Variable
 from movrel.simulate.trajectory import Column
 
 Array = npt.NDArray[np.float64]
 
 
 def result_columns(
-    system: System | Sorted, parameters: dict[Variable, Any], p: Array
+    system: System | Sorted, parameters: dict[Variable, Scalar], p: Array
 ) -> list[Column]:
     """How every variable of the flat model is found in the result table."""
     position = {v: i for i, v in enumerate([*system.states, *system.solved])}
@@ -30,7 +28,7 @@ def result_columns(
             sign: int = 1,
             constant: float = 0.0,
             kind: str | None = None,
-            v: Any = v,
+            v: Variable = v,
         ) -> Column:
             return Column(
                 v.name, v.unit, v.display_unit, v.description, index, sign, constant, kind or v.type

@@ -5,7 +5,6 @@ from __future__ import annotations
 import time as clock
 from collections import Counter
 from collections.abc import Callable
-from typing import Any
 
 import numpy as np
 import numpy.typing as npt
@@ -60,7 +59,7 @@ class Run:
         self.events: list[Event] = []
         self.parameters, self.p = parameters_of(system, settings)
         doubts = judged(system, self.parameters, self.p)
-        self._order: list[Any] = system.once("order", lambda: [*system.states, *system.solved])
+        self._order: list[Variable] = system.once("order", lambda: [*system.states, *system.solved])
         self._machines: dict[System, tuple[Machine, EventHandler, Integrator | None]] = {}
         self._last_look = clock.perf_counter()
         self._looked_at, self._evaluations_then = options.start, 0
@@ -198,7 +197,7 @@ class Run:
             "start positions", lambda: {v: i for i, v in enumerate(system.initial_solved)}
         )
 
-        def at_start(variables: list[Any]) -> Array:
+        def at_start(variables: list[Variable]) -> Array:
             return values[[place[v] for v in variables]]
 
         for v, value in zip(
@@ -323,7 +322,7 @@ class Run:
         self.statistics.state_changes += 1
         return states
 
-    def _nominal(self, variable: Any) -> float:
+    def _nominal(self, variable: Variable) -> float:
         if variable.nominal is not None:
             return abs(float(x.evaluate(variable.nominal, self.parameters))) or 1.0
         return 1.0

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from typing import Any
 
 import numpy as np
 import numpy.typing as npt
@@ -17,15 +16,17 @@ from movrel.equations.parameters import (
 )
 from movrel.equations.system import System
 from movrel.errors import StructureFault
-from movrel.model.expression import Variable
+from movrel.model.expression import Scalar, Variable
 
 Array = npt.NDArray[np.float64]
 
 
-def parameters_of(system: System, settings: dict[str, float]) -> tuple[dict[Variable, Any], Array]:
+def parameters_of(
+    system: System, settings: dict[str, float]
+) -> tuple[dict[Variable, Scalar], Array]:
     """All parameter values and the vector of them; what the settings do not touch is known already."""
 
-    def written() -> tuple[dict[Variable, Any], Array]:
+    def written() -> tuple[dict[Variable, Scalar], Array]:
         values = parameter_values(system.flat, {})
         return values, parameter_vector(system.parameters, values)
 
@@ -48,7 +49,7 @@ def parameters_of(system: System, settings: dict[str, float]) -> tuple[dict[Vari
     return values, p
 
 
-def judged(system: System, values: dict[Variable, Any], p: Array) -> list[str]:
+def judged(system: System, values: dict[Variable, Scalar], p: Array) -> list[str]:
     """What assertions warn of before a run.
 
     Raises :class:`StructureFault` for a value beyond its limits or not finite, and for an assertion that

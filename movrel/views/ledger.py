@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass, replace
-from typing import Any, Literal, TypeAlias
+from typing import Literal, TypeAlias
 
 from movrel.edits.laws import LAW, laws
 from movrel.edits.settable import has_own_start, known_start
@@ -17,10 +16,10 @@ from movrel.language.unset_value import Written
 from movrel.model import annotation as note
 from movrel.model import expression as x
 from movrel.model.classes import Definition
-from movrel.model.expression import Variable
+from movrel.model.expression import Scalar, Variable
 from movrel.model.flat import FlatModel
 from movrel.project.value_place import START
-from movrel.sheet.conditions import holds
+from movrel.sheet.conditions import ValueOf, holds
 from movrel.units import display_value
 
 #: What a row is for: parameters, start values (and parameters that only these use), or what varies.
@@ -74,7 +73,7 @@ def rows(
     only_for_start = _start_parameters(flat)
     parameters = {v.name: v for v in flat.variables if v.variability == "parameter"}
 
-    def value_of(name: str) -> Any:
+    def value_of(name: str) -> Scalar | None:
         variable = parameters.get(name)
         return values.get(variable) if variable is not None else None
 
@@ -111,10 +110,10 @@ def _start_parameters(flat: FlatModel) -> set[Variable]:
 
 def _parameter_row(
     v: Variable,
-    values: dict[Variable, Any],
+    values: dict[Variable, Scalar],
     only_for_start: set[Variable],
     texts: Written | None,
-    value_of: Callable[[str], Any],
+    value_of: ValueOf,
 ) -> Row:
     row = _base(v, v.name)
     value = values.get(v)
@@ -185,7 +184,7 @@ def _base(v: Variable, name: str) -> Row:
     )
 
 
-def _law_row(name: str, v: Variable, text: str, own: bool, value_of: Callable[[str], Any]) -> Row:
+def _law_row(name: str, v: Variable, text: str, own: bool, value_of: ValueOf) -> Row:
     row = replace(
         _base(v, name), type=LAW, group="set", editable=True, expression=text, modified=own
     )
@@ -193,7 +192,7 @@ def _law_row(name: str, v: Variable, text: str, own: bool, value_of: Callable[[s
 
 
 def _start_row(
-    v: Variable, values: dict[Variable, Any], texts: Written | None, starts: Starts
+    v: Variable, values: dict[Variable, Scalar], texts: Written | None, starts: Starts
 ) -> Row:
     row = _base(v, v.name)
     value = known_start(v, values, starts)
@@ -213,7 +212,7 @@ def _start_row(
 
 
 def _limit(
-    e: x.Expr | None, values: dict[Variable, Any], v: Variable, shown_unit: str
+    e: x.Expr | None, values: dict[Variable, Scalar], v: Variable, shown_unit: str
 ) -> float | None:
     if e is None:
         return None
@@ -223,7 +222,7 @@ def _limit(
         return None
 
 
-def _with_dialog(row: Row, v: Variable, value_of: Callable[[str], Any]) -> Row:
+def _with_dialog(row: Row, v: Variable, value_of: ValueOf) -> Row:
     """Section, tab and condition of a row, as the Dialog annotation says (specification 18.7)."""
     comment = v.declaration.comment if v.declaration is not None else None
     dialog = note.find(comment.annotation if comment else None, "Dialog")

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
 
 from movrel.equations import typeset
 from movrel.equations.parameters import parameter_values
@@ -11,7 +10,7 @@ from movrel.errors import MovrelError, NotFound
 from movrel.model import annotation as note
 from movrel.model.classes import ClassTree, Definition
 from movrel.model.declared import components
-from movrel.model.expression import Variable
+from movrel.model.expression import Expr, Scalar, Variable
 from movrel.project.snapshot import Snapshot, class_tree
 from movrel.session import LoadedModel
 from movrel.sheet.elements import Icon, Port
@@ -147,8 +146,8 @@ def _inside(tree: ClassTree, definition: Definition) -> tuple[list[str], list[Pa
     return equations, list(rows.values()), ""
 
 
-def _parameter(v: Variable, values: dict[Variable, Any], texts: dict[str, str]) -> PartParameter:
-    def limit(e: Any) -> str:
+def _parameter(v: Variable, values: dict[Variable, Scalar], texts: dict[str, str]) -> PartParameter:
+    def limit(e: Expr | None) -> str:
         return (
             f"{e.value:g}"
             if e is not None and e.op == "const" and isinstance(e.value, int | float)

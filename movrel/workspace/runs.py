@@ -11,7 +11,7 @@ from peewee import fn
 from movrel.edits.scenario_model import scenario_of, with_changes
 from movrel.equations.parameters import parameter_values, parameter_vector
 from movrel.errors import MovrelError, NotFound
-from movrel.model.expression import Variable
+from movrel.model.expression import Scalar, Variable
 from movrel.model.flat import FlatModel
 from movrel.project.snapshot import Snapshot, definition_of, loaded_model
 from movrel.project.value_place import START
@@ -105,11 +105,11 @@ def order(
 class Reference:
     """Values and settings from which a run differs."""
 
-    parameters: dict[str, Any]
+    parameters: dict[str, Scalar]
     options: dict[str, Any]
 
 
-def _base_values(texts: Snapshot, model: str) -> tuple[dict[str, Any], dict[str, Any]]:
+def _base_values(texts: Snapshot, model: str) -> tuple[dict[str, Scalar], dict[str, Any]]:
     """The values of the model without changes."""
     flat = loaded_model(texts, model).flat
     values = parameter_values(flat, {})
@@ -123,9 +123,9 @@ def _settable(flat: FlatModel) -> list[Variable]:
 
 def name_by_difference(
     reference: Reference,
-    parameters: dict[str, Any],
+    parameters: dict[str, Scalar],
     options: dict[str, Any],
-    flat: Any,
+    flat: FlatModel,
     changes: dict[str, str],
 ) -> str:
     """What makes a run differ from another one, in a few words: swapped parts, start values, values, settings."""
