@@ -6,6 +6,7 @@ import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 
 import { App } from "./app";
+import { pageAt } from "./pages";
 import { applyTheme } from "./ui/theme";
 
 applyTheme();
@@ -13,12 +14,18 @@ const queries = new QueryClient({
   defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false, staleTime: 5_000 } },
 });
 
-createRoot(document.getElementById("root")!).render(
-  <StrictMode>
-    <QueryClientProvider client={queries}>
-      <BrowserRouter>
-        <App />
-      </BrowserRouter>
-    </QueryClientProvider>
-  </StrictMode>,
-);
+function start() {
+  createRoot(document.getElementById("root")!).render(
+    <StrictMode>
+      <QueryClientProvider client={queries}>
+        <BrowserRouter>
+          <App />
+        </BrowserRouter>
+      </QueryClientProvider>
+    </StrictMode>,
+  );
+}
+
+// What the address asks for is fetched first: it then shows at once. One that cannot be fetched says so itself.
+const asked = pageAt(location.pathname)?.fetch() ?? Promise.resolve();
+void asked.catch(() => undefined).then(start);

@@ -6,28 +6,25 @@ no events, so the result is marked accordingly.
 
 from __future__ import annotations
 
-from typing import Any
-
 from movrel.errors import LookupFault, Place, TypeFault, Unsupported
 from movrel.language import syntax as s
 from movrel.model import expression as x
 from movrel.model.annotation import says
 from movrel.model.classes import Definition
-from movrel.model.environment import Model, Scope
+from movrel.model.environment import UNSET, Member, Model, Record, Scope, Value
 from movrel.model.evaluate import evaluate_ast
 from movrel.model.execution import DEPTH_LIMIT, Budget, Execution
 from movrel.model.expression import Expr
 from movrel.model.external import KNOWN
 from movrel.model.instance import Instance
 from movrel.model.lookup import whole_number
-from movrel.model.record import UNSET, Record
 from movrel.model.values import each_element, shape
 
 #: Distinct operators that the outputs of one call may have.
 SIZE_LIMIT = 300_000
 
 
-def call(definition: Definition, node: s.Call, scope: Scope) -> list[Any]:
+def call(definition: Definition, node: s.Call, scope: Scope) -> list[Value]:
     """The values of all outputs of a function."""
     where = scope.place(node)
     external = definition.node.external
@@ -63,7 +60,7 @@ def call(definition: Definition, node: s.Call, scope: Scope) -> list[Any]:
     return results
 
 
-def _check_size(results: list[Any], definition: Definition, where: Place) -> None:
+def _check_size(results: list[Value], definition: Definition, where: Place) -> None:
     def count(e: Expr) -> Expr:
         if e.size > SIZE_LIMIT and sum(1 for _ in x.walk(e)) > SIZE_LIMIT:
             raise Unsupported(
@@ -86,7 +83,7 @@ class _Call:
         self.inputs = [n for n, d in self.declared.items() if "input" in d.node.prefixes]
         self.outputs = [n for n, d in self.declared.items() if "output" in d.node.prefixes]
 
-    def run(self, node: s.Call, scope: Scope) -> list[Any]:
+    def run(self, node: s.Call, scope: Scope) -> list[Value]:
         where = scope.place(node)
         names = self._arguments(node, scope)
         external = self.definition.node.external
@@ -113,7 +110,7 @@ class _Call:
             )
         return results
 
-    def _arguments(self, node: s.Call, scope: Scope) -> dict[str, Any]:
+    def _arguments(self, node: s.Call, scope: Scope) -> dict[str, Value]:
         """All names of the function with the values they have when its statements begin."""
         where = scope.place(node)
         if len(node.arguments) > len(self.inputs):
@@ -121,8 +118,8 @@ class _Call:
                 f"'{self.definition.name}' takes {len(self.inputs)} arguments; {len(node.arguments)} are given.",
                 where,
             )
-        names: dict[str, Any] = dict.fromkeys(self.declared, UNSET)
-        given: dict[str, Any] = dict(
+        names: dict[str, Value] = dict.fromkeys(self.declared, UNSET)
+        given: dict[str, Value] = dict(
             zip(self.inputs, (evaluate_ast(a, scope) for a in node.arguments), strict=False)
         )
         for named in node.named:
@@ -154,7 +151,7 @@ class _Call:
         node = self.declared[name].node
         return (*node.subscripts, *node.type_subscripts)
 
-    def _check_size(self, name: str, value: Any, names: dict[str, Any], where: Place) -> None:
+    def _check_size(self, name: str, value: Value, names: dict[str, Value], where: Place) -> None:
         wanted, sizes = self._subscripts(name), shape(value)
         if len(wanted) != len(sizes):
             raise TypeFault(
@@ -172,7 +169,7 @@ class _Call:
                     where,
                 )
 
-    def _empty(self, name: str, scope: Scope) -> Any:
+    def _empty(self, name: str, scope: Scope) -> Value:
         """A local or output before its first assignment: arrays and records have places to assign to."""
         sizes = []
         for subscript in self._subscripts(name):
@@ -193,7 +190,7 @@ class _Call:
             else UNSET
         )
 
-        def filled(rest: list[int]) -> Any:
+        def filled(rest: list[int]) -> Value:
             return [filled(rest[1:]) for _ in range(rest[0])] if rest else leaf
 
         return filled(sizes)
@@ -214,7 +211,7 @@ def construct(definition: Definition, node: s.Call, scope: Scope) -> Record:
             f"'{definition.name}' has {len(open_members)} members; {len(node.arguments)} are given.",
             where,
         )
-    given: dict[str, Any] = dict(
+    given: dict[str, Value] = dict(
         zip(open_members, (evaluate_ast(a, scope) for a in node.arguments), strict=False)
     )
     for named in node.named:
@@ -225,7 +222,7 @@ def construct(definition: Definition, node: s.Call, scope: Scope) -> Record:
                 f"It has {', '.join(open_members)}.",
             )
         given[named.name] = evaluate_ast(named.value, scope)
-    fields: dict[str, Any] = {}
+    fields: dict[str, Value] = {}
     for name, declared in pattern.declared.items():
         if name not in given:
             modification = declared.node.modification
@@ -241,7 +238,7 @@ def construct(definition: Definition, node: s.Call, scope: Scope) -> Record:
 def _empty_record(model: Model, definition: Definition, name: str) -> Record:
     pattern = Instance(model, name, definition, {}, None)
 
-    def empty(member: Any) -> Any:
+    def empty(member: Member) -> Value:
         if isinstance(member, list):
             return [empty(item) for item in member]
         if isinstance(member, Instance):
@@ -253,7 +250,7 @@ def _empty_record(model: Model, definition: Definition, name: str) -> Record:
     return Record(definition.name, {n: empty(pattern.member(n)) for n in pattern.declared})
 
 
-def _unset(value: Any) -> bool:
+def _unset(value: Value) -> bool:
     if isinstance(value, list):
         return any(_unset(item) for item in value)
     if isinstance(value, Record):

@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from movrel.errors import MovrelError, Place, TypeFault
-from movrel.model.environment import Mod, Model, Scope
+from movrel.model.environment import Mod, Model, Scope, Value
 from movrel.model.expression import Expr, Variable
 from movrel.model.expression import show as x_show
 from movrel.model.values import as_scalar
@@ -16,7 +14,7 @@ ATTRIBUTES = {
 }  # fmt: skip
 
 
-def mod_value(mod: Mod, model: Model) -> Any:
+def mod_value(mod: Mod, model: Model) -> Value:
     """The value of a modification, evaluated where it was written, its element selected."""
     assert mod.value is not None and mod.definition is not None and mod.scope is not None
     if mod.index and mod.whole:

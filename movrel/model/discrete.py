@@ -7,19 +7,18 @@ condition becomes a Boolean of its own, so that ``edge`` of it is known.
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from typing import Any
 
 from movrel.errors import LookupFault, Place, StructureFault, TypeFault, Unsupported
 from movrel.language import syntax as s
 from movrel.model import expression as x
-from movrel.model.environment import Model, Scope
+from movrel.model.environment import Member, Model, Named, Record, Scope, Value
 from movrel.model.evaluate import evaluate_ast, loop_scopes
 from movrel.model.execution import Budget, Execution, assigned_names, read_assertion
 from movrel.model.expression import Expr, Variable
 from movrel.model.flat import FlatEquation, FlatModel, Reinit, Termination
 from movrel.model.instance import Instance
 from movrel.model.lookup import resolve
-from movrel.model.record import Record, members_as_values
+from movrel.model.record import fields_of, members_as_values
 from movrel.model.values import as_boolean, as_scalar, flatten, shape
 
 Assigned = dict[Variable, tuple[Variable, Expr, Place]]
@@ -35,7 +34,7 @@ class DiscreteParts:
 
     # --- conditions ---
 
-    def activation(self, condition: Any, scope: Scope) -> Expr:
+    def activation(self, condition: s.Expression, scope: Scope) -> Expr:
         """Whether a when clause with this condition (or vector of conditions) is active."""
         where = scope.place(condition)
         active: Expr = x.FALSE
@@ -113,7 +112,7 @@ class DiscreteParts:
                 FlatEquation(x.var(variable), previous_as_pre(value), place, path, "when")
             )
 
-    def _body(self, node: Any, scope: Scope, active: Expr, assigned: Assigned) -> None:
+    def _body(self, node: s.AnyEquation, scope: Scope, active: Expr, assigned: Assigned) -> None:
         where = scope.place(node)
         if isinstance(node, s.Equation):
             self._body_equation(node, scope, assigned)
@@ -150,7 +149,7 @@ class DiscreteParts:
         self._assign(node.left, evaluate_ast(node.right, scope), scope, where, assigned)
 
     def _assign(
-        self, target: Any, value: Any, scope: Scope, where: Place, assigned: Assigned
+        self, target: s.Expression, value: Value, scope: Scope, where: Place, assigned: Assigned
     ) -> None:
         if not isinstance(target, s.Ref):
             raise TypeFault(
@@ -235,8 +234,8 @@ class DiscreteParts:
         path = scope.instance.path
         where = scope.place(statements[0])
         self._mark_discrete(statements, scope)
-        members: dict[str, Any] = {}
-        names: dict[str, Any] = {}
+        members: dict[str, Member] = {}
+        names: dict[str, Value] = {}
         for target in assigned_names(statements):
             root = target.parts[0].name
             if root in names or scope.instance is None:
@@ -250,7 +249,9 @@ class DiscreteParts:
             members[root] = scope.instance.member(root)
             names[root] = members_as_values(members[root], lambda v: self._entry(v, initial))
         before = dict(names)
-        activation: Callable[[Any, Scope], Expr] | None = None if initial else self.activation
+        activation: Callable[[s.Expression, Scope], Expr] | None = (
+            None if initial else self.activation
+        )
         execution = Execution(self.model, Budget(), path or "the model", frozenset(), activation)
         execution.run_all(statements, Scope(scope.instance, scope.definition, names))
         for root, member in members.items():
@@ -284,7 +285,7 @@ class DiscreteParts:
                         if target.parts[0].name in scope.instance.declared:
                             self._mark(scope.instance.member(name.parts[0].name))
 
-    def _mark(self, member: Any) -> None:
+    def _mark(self, member: Member) -> None:
         for leaf in flatten(member):
             if (
                 isinstance(leaf, Variable)
@@ -302,7 +303,7 @@ def previous_as_pre(e: Expr) -> Expr:
     return x.transform(e, lambda node: x.previous(node.args[0]) if node.op == "previous" else None)
 
 
-def pairs(target: Any, value: Any, where: Place) -> list[tuple[Variable, Expr]]:
+def pairs(target: Named, value: Value, where: Place) -> list[tuple[Variable, Expr]]:
     """Each scalar of an assigned component with the value for it."""
     if isinstance(target, list):
         if not isinstance(value, list) or len(value) != len(target):
@@ -313,28 +314,22 @@ def pairs(target: Any, value: Any, where: Place) -> list[tuple[Variable, Expr]]:
     if isinstance(target, Variable):
         return [(target, as_scalar(value, where))]
     if isinstance(target, Instance):
-        fields = value.fields if isinstance(value, Record) else None
-        if isinstance(value, Instance):
-            fields = {n: members_as_values(value.member(n), x.var) for n in value.declared}
+        fields = fields_of(value, x.var)
         if fields is None or set(fields) != set(target.declared):
             raise TypeFault(f"'{target.path}' cannot take this value.", where)
         return [p for n in target.declared for p in pairs(target.member(n), fields[n], where)]
     raise TypeFault("this cannot be assigned.", where, "Name a variable.")
 
 
-def _leaves(member: Any, value: Any, before: Any) -> list[tuple[Variable, Any, Any]]:
-    if isinstance(member, list):
+def _leaves(member: Member, value: Value, before: Value) -> list[tuple[Variable, Expr, Value]]:
+    if isinstance(member, list) and isinstance(value, list) and isinstance(before, list):
         return [
             leaf for m, v, b in zip(member, value, before, strict=True) for leaf in _leaves(m, v, b)
         ]
     if isinstance(member, Variable):
         return [(member, as_scalar(value, member.where), before)]
-    if isinstance(member, Instance) and isinstance(value, Record | Instance):
-        values = (
-            value.fields
-            if isinstance(value, Record)
-            else {n: members_as_values(value.member(n), x.var) for n in value.declared}
-        )
+    values = fields_of(value, x.var)
+    if isinstance(member, Instance) and isinstance(before, Record) and values is not None:
         return [
             leaf
             for n in member.declared

@@ -8,9 +8,11 @@ when it is made.
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
-from typing import Any
+from typing import Any, TypeAlias
+
+from typing_extensions import TypeIs
 
 from movrel.errors import Place, StructureFault
 from movrel.language import syntax as s
@@ -18,6 +20,49 @@ from movrel.model.classes import ClassTree, Definition
 from movrel.model.expression import Expr, Scalar, Variable, evaluate, variables
 from movrel.model.flat import Assertion, Termination
 from movrel.model.streams import Streams
+
+
+class Unset:
+    """A variable of a function before it is assigned."""
+
+    def __repr__(self) -> str:
+        return "unset"
+
+
+UNSET = Unset()
+
+
+class Record:
+    """Named values of one record class."""
+
+    __slots__ = ("fields", "name")
+
+    def __init__(self, name: str, fields: dict[str, Value]) -> None:
+        self.name = name
+        self.fields = fields
+
+    def __repr__(self) -> str:
+        return f"<{self.name} {', '.join(self.fields)}>"
+
+
+class EnumerationType:
+    """An enumeration used as a value, for instance as an array size."""
+
+    def __init__(self, literals: tuple[str, ...]) -> None:
+        self.literals = literals
+
+
+#: What an expression stands for: a scalar, an array, a record, a component, an enumeration.
+Value: TypeAlias = "Expr | Sequence[Value] | Record | Environment | EnumerationType | Unset"
+#: What a class in its place is made of; None for what is conditioned away.
+Member: TypeAlias = "Variable | Environment | Sequence[Member] | None"
+#: What a name stands for before it is used in an expression.
+Named: TypeAlias = "Value | Variable | Sequence[Named] | None"
+
+
+def is_array(value: Named) -> TypeIs[Sequence[Named]]:
+    """Whether a value or member is an array: arrays are lists, and nothing else is a sequence."""
+    return isinstance(value, list)
 
 
 @dataclass(slots=True)
@@ -48,7 +93,7 @@ class Mod:
     redeclaration: Redeclaration | None = None
     removed: bool = False
     where: Place | None = None
-    whole: list[Any] = field(default_factory=list)
+    whole: list[Value] = field(default_factory=list)
 
     def at(self, index: int, size: int) -> Mod:
         """The modification of one element of an array of components."""
@@ -89,7 +134,7 @@ class Environment(ABC):
     bodies: list[Definition]
 
     @abstractmethod
-    def member(self, name: str) -> Any:
+    def member(self, name: str) -> Member:
         """A Variable, an Environment, a nested list of these, or None if conditioned away."""
 
     @abstractmethod
@@ -113,7 +158,7 @@ class Scope:
 
     instance: Environment
     definition: Definition
-    names: dict[str, Any] = field(default_factory=dict)
+    names: dict[str, Value] = field(default_factory=dict)
     extent: int | None = None  # what 'end' means inside subscripts
 
     @property
@@ -123,7 +168,7 @@ class Scope:
     def place(self, node: s.Node) -> Place:
         return self.definition.place(node)
 
-    def within(self, names: dict[str, Any]) -> Scope:
+    def within(self, names: dict[str, Value]) -> Scope:
         return Scope(self.instance, self.definition, {**self.names, **names}, self.extent)
 
 
@@ -136,9 +181,9 @@ class Evaluator:
     the attributes and the value that its modification says.
     """
 
-    value: Callable[[s.Given, Scope], Any]
-    call: Callable[[s.Call, Scope], Any]
-    outputs: Callable[[s.Call, Scope], list[Any]]
+    value: Callable[[s.Given, Scope], Value]
+    call: Callable[[s.Call, Scope], Value]
+    outputs: Callable[[s.Call, Scope], list[Value]]
     package: Callable[[Model, Definition], Environment]
     finish: Callable[[Variable, Mod, Model], None]
 
@@ -174,7 +219,7 @@ class Model:
             package = self.packages[definition] = self.evaluator.package(self, definition)
         return package
 
-    def value(self, node: s.Given, scope: Scope) -> Any:
+    def value(self, node: s.Given, scope: Scope) -> Value:
         """The value of an expression in a scope: a scalar, nested lists, a record, an instance."""
         return self.evaluator.value(node, scope)
 

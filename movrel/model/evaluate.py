@@ -2,18 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Any
 
-from movrel.errors import TypeFault, Unsupported
+from movrel.errors import Place, TypeFault, Unsupported
 from movrel.language import syntax as s
 from movrel.model import expression as x
-from movrel.model.environment import Scope
+from movrel.model.environment import EnumerationType, Scope, Value
 from movrel.model.expression import Expr, const
 from movrel.model.lookup import as_value, descend, index, resolve, whole_number
 from movrel.model.values import (
     ARRAY_LIMIT,
-    EnumerationType,
+    as_array,
     as_boolean,
     as_scalar,
     check_operands,
@@ -28,7 +28,7 @@ from movrel.model.values import (
 )
 
 
-def evaluate_ast(node: s.Given, scope: Scope) -> Any:
+def evaluate_ast(node: s.Given, scope: Scope) -> Value:
     """The value of an expression in a scope."""
     handler = _HANDLERS.get(type(node))
     if handler is None:
@@ -48,7 +48,7 @@ def _number(node: s.Number, scope: Scope) -> Expr:
     return const(int(node.text) if node.is_integer else float(node.text))
 
 
-def _reference(node: s.Ref, scope: Scope) -> Any:
+def _reference(node: s.Ref, scope: Scope) -> Value:
     return as_value(resolve(node, scope), scope, node)
 
 
@@ -61,7 +61,7 @@ def _relation(op: str) -> Callable[[Expr, Expr], Expr]:
     return x.disjunction if op == "or" else lambda a, b: x.call(op, a, b)
 
 
-def _binary(node: s.Binary, scope: Scope) -> Any:
+def _binary(node: s.Binary, scope: Scope) -> Value:
     # Long sums lean to the left; they are worked off without recursion.
     spine = [node]
     while isinstance(spine[-1].left, s.Binary):
@@ -72,7 +72,7 @@ def _binary(node: s.Binary, scope: Scope) -> Any:
     return value
 
 
-def _combined(node: s.Binary, a: Any, b: Any, scope: Scope) -> Any:
+def _combined(node: s.Binary, a: Value, b: Value, scope: Scope) -> Value:
     op, where = node.operator, scope.place(node)
     if isinstance(a, Expr) and isinstance(b, Expr):
         check_operands(op, a, b, where)
@@ -110,7 +110,7 @@ def _combined(node: s.Binary, a: Any, b: Any, scope: Scope) -> Any:
     return elementwise(a, b, _relation(op), where)
 
 
-def _unary(node: s.Unary, scope: Scope) -> Any:
+def _unary(node: s.Unary, scope: Scope) -> Value:
     a = evaluate_ast(node.operand, scope)
     where = scope.place(node)
     if node.operator == "not":
@@ -120,20 +120,19 @@ def _unary(node: s.Unary, scope: Scope) -> Any:
     return a
 
 
-def _if_expression(node: s.IfExpression, scope: Scope) -> Any:
+def _if_expression(node: s.IfExpression, scope: Scope) -> Value:
     where = scope.place(node)
-    result = None
-    conditions = []
-    for condition, value in node.branches:
+    branches: list[tuple[Expr, Value]] = []
+    last: s.Expression = node.otherwise
+    for condition, branch in node.branches:
         c = as_boolean(evaluate_ast(condition, scope), where)
         if c.is_const(True):
-            result = evaluate_ast(value, scope)
+            last = branch
             break
         if not c.is_const(False):
-            conditions.append((c, evaluate_ast(value, scope)))
-    if result is None:
-        result = evaluate_ast(node.otherwise, scope)
-    for c, value in reversed(conditions):
+            branches.append((c, evaluate_ast(branch, scope)))
+    result = evaluate_ast(last, scope)
+    for c, value in reversed(branches):
         result = choose(c, value, result, where)
     return result
 
@@ -142,7 +141,7 @@ def _range(node: s.Range, scope: Scope) -> list[Expr]:
     where = scope.place(node)
     model = scope.model
 
-    def number(part: Any) -> float:
+    def number(part: s.Expression) -> float:
         value = evaluate_ast(part, scope)
         if isinstance(value, EnumerationType):
             raise TypeFault("an enumeration stands where a number is needed.", where)
@@ -158,7 +157,7 @@ def _range(node: s.Range, scope: Scope) -> list[Expr]:
     return [const(first + i * step) for i in range(count)]
 
 
-def _array(node: s.Array, scope: Scope) -> list[Any]:
+def _array(node: s.Array, scope: Scope) -> list[Value]:
     if node.indices:
         return iterate(node.items[0], node.indices, scope)
     items = [evaluate_ast(item, scope) for item in node.items]
@@ -171,7 +170,7 @@ def _array(node: s.Array, scope: Scope) -> list[Any]:
     return items
 
 
-def iterate(body: s.Given, indices: tuple[s.ForIndex, ...], scope: Scope) -> list[Any]:
+def iterate(body: s.Given, indices: tuple[s.ForIndex, ...], scope: Scope) -> list[Value]:
     """Array comprehension: the last index runs slowest, as the specification has it (10.4.1)."""
     outer, rest = indices[-1], indices[:-1]
     values = []
@@ -181,7 +180,7 @@ def iterate(body: s.Given, indices: tuple[s.ForIndex, ...], scope: Scope) -> lis
     return values
 
 
-def loop_values(node: s.ForIndex, scope: Scope) -> list[Any]:
+def loop_values(node: s.ForIndex, scope: Scope) -> list[Value]:
     """The values of a loop variable."""
     if node.over is None:
         raise Unsupported(
@@ -207,10 +206,10 @@ def loop_scopes(indices: tuple[s.ForIndex, ...], scope: Scope) -> list[Scope]:
     return scopes
 
 
-def _matrix(node: s.Matrix, scope: Scope) -> list[Any]:
-    rows: list[list[Any]] = []
+def _matrix(node: s.Matrix, scope: Scope) -> Sequence[Value]:
+    rows: list[list[Value]] = []
     for row in node.rows:
-        blocks = [_as_matrix(evaluate_ast(item, scope)) for item in row]
+        blocks = [_as_matrix(evaluate_ast(item, scope), scope.place(node)) for item in row]
         height = len(blocks[0])
         if any(len(block) != height for block in blocks):
             raise TypeFault("the parts of a matrix row have different heights.", scope.place(node))
@@ -220,16 +219,15 @@ def _matrix(node: s.Matrix, scope: Scope) -> list[Any]:
     return rows
 
 
-def _as_matrix(value: Any) -> list[list[Any]]:
-    dimensions = len(shape(value))
-    if dimensions == 0:
+def _as_matrix(value: Value, where: Place) -> list[list[Value]]:
+    if not isinstance(value, list):
         return [[value]]
-    if dimensions == 1:
+    if len(shape(value)) == 1:
         return [[item] for item in value]
-    return value
+    return [as_array(row, where) for row in value]
 
 
-def _tuple(node: s.Tuple, scope: Scope) -> Any:
+def _tuple(node: s.Tuple, scope: Scope) -> Value:
     if len(node.items) == 1 and node.items[0] is not None:
         return evaluate_ast(node.items[0], scope)
     raise Unsupported(
@@ -237,13 +235,13 @@ def _tuple(node: s.Tuple, scope: Scope) -> Any:
     )
 
 
-def _selection(node: s.Selection, scope: Scope) -> Any:
+def _selection(node: s.Selection, scope: Scope) -> Value:
     value = evaluate_ast(node.of, scope)
     if node.name:
         part = s.RefPart(node.name, start=node.start, end=node.end)
         reference = s.Ref((part,), start=node.start, end=node.end)
         return as_value(descend(value, [part], scope, reference), scope, node)
-    return index(value, node.subscripts, scope, node)
+    return as_value(index(value, node.subscripts, scope, node), scope, node)
 
 
 def _end(node: s.EndIndex, scope: Scope) -> Expr:
@@ -252,11 +250,11 @@ def _end(node: s.EndIndex, scope: Scope) -> Expr:
     return const(scope.extent)
 
 
-def _call(node: s.Call, scope: Scope) -> Any:
+def _call(node: s.Call, scope: Scope) -> Value:
     return scope.model.evaluator.call(node, scope)
 
 
-_HANDLERS: dict[type, Callable[[Any, Scope], Any]] = {
+_HANDLERS: dict[type, Callable[[Any, Scope], Value]] = {
     s.Number: _number,
     s.String: lambda node, scope: const(node.value),
     s.Boolean: lambda node, scope: const(node.value),

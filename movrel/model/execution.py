@@ -8,17 +8,16 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
-from typing import Any
 
 from movrel.errors import LookupFault, Place, TypeFault, Unsupported
 from movrel.language import syntax as s
 from movrel.model import expression as x
-from movrel.model.environment import Model, Scope
+from movrel.model.environment import UNSET, Environment, Model, Record, Scope, Value
 from movrel.model.evaluate import evaluate_ast, loop_values
 from movrel.model.expression import Expr
 from movrel.model.flat import Assertion, Termination
 from movrel.model.lookup import varies, whole_number
-from movrel.model.record import UNSET, Record, fields_of
+from movrel.model.record import fields_of
 from movrel.model.values import as_boolean, as_scalar, choose
 
 #: Statements that one section or outermost call may run, and calls within calls.
@@ -48,7 +47,7 @@ class Execution:
         budget: Budget,
         owner: str,
         locked: frozenset[str] = frozenset(),
-        activation: Callable[[Any, Scope], Expr] | None = None,
+        activation: Callable[[s.Expression, Scope], Expr] | None = None,
     ) -> None:
         self.model = model
         self.budget = budget
@@ -118,7 +117,7 @@ class Execution:
         else:
             raise Unsupported("this statement cannot be computed yet.", where)
 
-    def _outputs_of(self, node: s.Call, scope: Scope) -> list[Any]:
+    def _outputs_of(self, node: s.Call, scope: Scope) -> list[Value]:
         return self.model.evaluator.outputs(node, scope)
 
     # --- calls ---
@@ -165,7 +164,7 @@ class Execution:
 
     # --- assignment ---
 
-    def _assign(self, target: s.Ref, value: Any, scope: Scope) -> None:
+    def _assign(self, target: s.Ref, value: Value, scope: Scope) -> None:
         where = scope.place(target)
         name = target.parts[0].name
         if name in self.locked:
@@ -183,13 +182,13 @@ class Execution:
 
     def _placed(
         self,
-        old: Any,
+        old: Value,
         subscripts: tuple[s.Subscript, ...],
         parts: tuple[s.RefPart, ...],
-        value: Any,
+        value: Value,
         scope: Scope,
         where: Place,
-    ) -> Any:
+    ) -> Value:
         """The old value with a part of it replaced."""
         if subscripts:
             return self._placed_in_array(old, subscripts, parts, value, scope, where)
@@ -202,7 +201,11 @@ class Execution:
                     for o, v in zip(old, value, strict=True)
                 ]
             members = fields_of(old, x.var)
-            if members is None or parts[0].name not in members:
+            if (
+                not isinstance(old, Record | Environment)
+                or members is None
+                or parts[0].name not in members
+            ):
                 raise LookupFault(f"there is no member '{parts[0].name}' to assign.", where)
             changed = dict(members)
             changed[parts[0].name] = self._placed(
@@ -211,7 +214,7 @@ class Execution:
             return Record(old.name if isinstance(old, Record) else old.definition.name, changed)
         return self._switched(value, old, where)
 
-    def _switched(self, value: Any, old: Any, where: Place) -> Any:
+    def _switched(self, value: Value, old: Value, where: Place) -> Value:
         """The new value, or the old one where execution has left already."""
         going = self.going
         if isinstance(value, Expr) and isinstance(old, list):
@@ -220,13 +223,13 @@ class Execution:
 
     def _placed_in_array(
         self,
-        old: Any,
+        old: Value,
         subscripts: tuple[s.Subscript, ...],
         parts: tuple[s.RefPart, ...],
-        value: Any,
+        value: Value,
         scope: Scope,
         where: Place,
-    ) -> Any:
+    ) -> Value:
         if not isinstance(old, list):
             raise TypeFault("there are more subscripts here than dimensions.", where)
         first, rest = subscripts[0], subscripts[1:]
@@ -253,15 +256,15 @@ class Execution:
     def _placed_anywhere(
         self,
         number: Expr,
-        old: list[Any],
-        rest: Any,
+        old: list[Value],
+        rest: tuple[s.Subscript, ...],
         parts: tuple[s.RefPart, ...],
-        value: Any,
+        value: Value,
         scope: Scope,
         where: Place,
-    ) -> list[Any]:
+    ) -> list[Value]:
         """The old array with the element changed whose number is only known during the run."""
-        changed = []
+        changed: list[Value] = []
         for k, item in enumerate(old, 1):
             here = x.call("==", number, x.const(k))
             changed.append(
@@ -271,7 +274,7 @@ class Execution:
             )
         return changed
 
-    def _position(self, chosen: Any, old: list[Any], scope: Scope, node: Any) -> int:
+    def _position(self, chosen: Value, old: list[Value], scope: Scope, node: s.Node) -> int:
         number = whole_number(chosen, scope, node, "the subscript")
         if not 1 <= number <= len(old):
             raise TypeFault(
@@ -283,7 +286,7 @@ class Execution:
 
     def _branch(
         self, condition: Expr, run: Callable[[Scope], None], scope: Scope
-    ) -> dict[str, Any]:
+    ) -> dict[str, Value]:
         """The names after running a branch on a copy of them."""
         names = dict(scope.names)
         self.path.append(condition)
@@ -320,7 +323,7 @@ class Execution:
             if a is not b:
                 scope.names[name] = self._merged(decided, a, b, where)
 
-    def _merged(self, condition: Expr, a: Any, b: Any, where: Place) -> Any:
+    def _merged(self, condition: Expr, a: Value, b: Value, where: Place) -> Value:
         if a is b:
             return a
         if a is UNSET or b is UNSET:
@@ -346,7 +349,7 @@ class Execution:
         self._when_branches(active, [body for _, body in node.branches], scope, where)
 
     def _when_branches(
-        self, active: list[Expr], bodies: list[Any], scope: Scope, where: Place
+        self, active: list[Expr], bodies: list[tuple[s.Statement, ...]], scope: Scope, where: Place
     ) -> None:
         if not active:
             return
@@ -423,7 +426,7 @@ class Execution:
 def read_assertion(node: s.Call, scope: Scope, component: str) -> Assertion:
     """The condition, message and level of a call of ``assert``."""
     where = scope.place(node)
-    values: dict[str, Any] = dict(
+    values: dict[str, s.CallArgument] = dict(
         zip(("condition", "message", "level"), node.arguments, strict=False)
     )
     values |= {n.name: n.value for n in node.named}

@@ -5,10 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import lru_cache
 from pathlib import Path
-from typing import Any
 
 from movrel.errors import MovrelError, Place, TypeFault
-from movrel.model.environment import Model
+from movrel.model.environment import Model, Value
 from movrel.model.expression import Expr, const
 from movrel.model.number_rows import number_rows
 
@@ -16,7 +15,7 @@ from movrel.model.number_rows import number_rows
 FILE_LIMIT = 20_000_000
 
 
-def read_table(model: Model, arguments: list[Any], where: Place) -> list[list[Expr]]:
+def read_table(model: Model, arguments: list[Value], where: Place) -> list[list[Expr]]:
     """The numbers of a text file below one of the folders from which the model was loaded."""
     name = arguments[0]
     if not isinstance(name, Expr):
@@ -83,4 +82,4 @@ def _numbers(path: Path, changed: int) -> list[list[float]]:
 
 
 #: By the name in the external clause of the language "Movrel".
-KNOWN: dict[str, Callable[[Any, list[Any], Place], Any]] = {"read_table": read_table}
+KNOWN: dict[str, Callable[[Model, list[Value], Place], Value]] = {"read_table": read_table}

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import Any
 
 from movrel.errors import (
     LookupFault,
@@ -21,16 +20,16 @@ from movrel.model.attributes import finish
 from movrel.model.classes import ClassTree, Definition
 from movrel.model.connections import ConnectionSets
 from movrel.model.discrete import DiscreteParts
-from movrel.model.environment import Evaluator, Model, Scope
+from movrel.model.environment import Evaluator, Member, Model, Record, Scope, Value
 from movrel.model.evaluate import evaluate_ast, loop_scopes
 from movrel.model.execution import read_assertion
 from movrel.model.expression import TIME_VARIABLE, Expr, Variable
 from movrel.model.flat import FlatEquation, FlatModel
 from movrel.model.functions import call_function, call_outputs
 from movrel.model.instance import Instance, package_instance
-from movrel.model.record import Record, fields_of
+from movrel.model.record import fields_of
 from movrel.model.state_machines import CALLS, StateMachines
-from movrel.model.values import as_boolean, as_scalar, flatten, shape
+from movrel.model.values import as_array, as_boolean, as_scalar, flatten, shape
 
 #: Kinds of class that can be run.
 RUNNABLE = ("model", "block", "class")
@@ -192,7 +191,7 @@ class _Flattening:
         self.sets.finish_expandable()
         connected = self.sets.connected
 
-        def add(member: Any) -> None:
+        def add(member: Member) -> None:
             for leaf in flatten(member):
                 if isinstance(leaf, Instance):
                     for _, inner in leaf.all_members():
@@ -263,30 +262,30 @@ class _Flattening:
                 for a, b in self._pairs(evaluate_ast(target, scope), value, where):
                     into.append(FlatEquation(a, b, where, path))
 
-    def _pairs(self, left: Any, right: Any, where: Place) -> Iterator[tuple[Expr, Expr]]:
+    def _pairs(self, left: Value, right: Value, where: Place) -> Iterator[tuple[Expr, Expr]]:
         if isinstance(left, list) or isinstance(right, list):
             if shape(left) != shape(right):
                 raise TypeFault(
                     f"the sides of this equation have sizes {shape(left) or 'single value'} and "
                     f"{shape(right) or 'single value'}.", where,
                 )  # fmt: skip
-            for a, b in zip(left, right, strict=True):
+            for a, b in zip(as_array(left, where), as_array(right, where), strict=True):
                 yield from self._pairs(a, b, where)
         elif isinstance(left, Instance | Record) and isinstance(right, Instance | Record):
-            a, b = fields_of(left, x.var) or {}, fields_of(right, x.var) or {}
-            if set(a) != set(b):
+            fields, others = fields_of(left, x.var) or {}, fields_of(right, x.var) or {}
+            if set(fields) != set(others):
                 raise TypeFault(
-                    f"the sides are records with different members: {', '.join(sorted(set(a) ^ set(b)))}.",
+                    f"the sides are records with different members: {', '.join(sorted(set(fields) ^ set(others)))}.",
                     where,
                 )
-            for name in a:
-                yield from self._pairs(a[name], b[name], where)
+            for name in fields:
+                yield from self._pairs(fields[name], others[name], where)
         else:
             yield as_scalar(left, where), as_scalar(right, where)
 
     def _if_equation(self, node: s.IfEquation, scope: Scope, into: list[FlatEquation]) -> None:
         where = scope.place(node)
-        branches: list[tuple[Expr, tuple[Any, ...]]] = []
+        branches: list[tuple[Expr, tuple[s.AnyEquation, ...]]] = []
         for condition, body in node.branches:
             branches.append((as_boolean(evaluate_ast(condition, scope), where), body))
         branches.append((x.TRUE, node.otherwise))

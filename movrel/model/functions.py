@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any
 
 from movrel.errors import LookupFault, Place, TypeFault, Unsupported
 from movrel.language import syntax as s
 from movrel.model import expression as x
 from movrel.model.algorithm import call, construct
 from movrel.model.array_functions import ARRAY_FUNCTIONS, Arguments, Builtin
-from movrel.model.environment import Scope
+from movrel.model.environment import Environment, Scope, Value
 from movrel.model.evaluate import evaluate_ast, iterate
-from movrel.model.expression import Expr, const
+from movrel.model.expression import Expr, Variable, const
 from movrel.model.values import (
     as_boolean,
     as_scalar,
@@ -28,7 +27,7 @@ NOT_YET = {
 }  # fmt: skip
 
 
-def call_function(node: s.Call, scope: Scope) -> Any:
+def call_function(node: s.Call, scope: Scope) -> Value:
     """The value of a function call."""
     name = node.name
     where = scope.place(node)
@@ -80,7 +79,7 @@ def call_function(node: s.Call, scope: Scope) -> Any:
     return outputs[0]
 
 
-def call_outputs(node: s.Call, scope: Scope) -> list[Any]:
+def call_outputs(node: s.Call, scope: Scope) -> list[Value]:
     """All outputs of a function call, for ``(a, b) = f(x)``."""
     function = (
         scope.instance.function(node.name, scope.definition)
@@ -92,7 +91,7 @@ def call_outputs(node: s.Call, scope: Scope) -> list[Any]:
     return call(function, node, scope)
 
 
-def _reduce(node: s.Call, scope: Scope) -> Any:
+def _reduce(node: s.Call, scope: Scope) -> Value:
     values = flatten(iterate(node.arguments[0], node.indices, scope))
     where = scope.place(node)
     if node.name == "sum":
@@ -111,7 +110,7 @@ def _reduce(node: s.Call, scope: Scope) -> Any:
 
 
 def _fold(
-    values: list[Any], operation: Callable[[Expr, Expr], Expr], start: Any, where: Place
+    values: list[Value], operation: Callable[[Expr, Expr], Expr], start: Value, where: Place
 ) -> Expr:
     result: Expr = as_scalar(start, where)
     for value in values:
@@ -120,7 +119,7 @@ def _fold(
 
 
 def _elementary(name: str) -> Builtin:
-    def apply(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+    def apply(arguments: Arguments, scope: Scope, node: s.Call) -> Value:
         where = scope.place(node)
 
         def one(e: Expr) -> Expr:
@@ -139,7 +138,7 @@ def _elementary(name: str) -> Builtin:
 
 
 def _two(name: str) -> Builtin:
-    def apply(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+    def apply(arguments: Arguments, scope: Scope, node: s.Call) -> Value:
         return elementwise(
             arguments[0], arguments[1], lambda a, b: x.call(name, a, b), scope.place(node)
         )
@@ -148,7 +147,7 @@ def _two(name: str) -> Builtin:
 
 
 def _min_max(name: str) -> Builtin:
-    def apply(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+    def apply(arguments: Arguments, scope: Scope, node: s.Call) -> Value:
         values = arguments if len(arguments) == 2 else flatten(arguments[0])
         if not values:
             raise TypeFault(f"'{name}' of an empty array has no value.", scope.place(node))
@@ -157,7 +156,7 @@ def _min_max(name: str) -> Builtin:
     return 1, 2, apply
 
 
-def _der(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+def _der(arguments: Arguments, scope: Scope, node: s.Call) -> Value:
     def one(e: Expr) -> Expr:
         if e.op == "const":
             return x.ZERO
@@ -168,19 +167,19 @@ def _der(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
     return each_element(arguments[0], one, scope.place(node))
 
 
-def _no_event(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+def _no_event(arguments: Arguments, scope: Scope, node: s.Call) -> Value:
     return each_element(
         arguments[0], lambda e: e if e.op == "const" else Expr("noevent", (e,)), scope.place(node)
     )
 
 
-def _smooth(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+def _smooth(arguments: Arguments, scope: Scope, node: s.Call) -> Value:
     return each_element(
         arguments[1], lambda e: e if e.op == "const" else Expr("smooth", (e,)), scope.place(node)
     )
 
 
-def _homotopy(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+def _homotopy(arguments: Arguments, scope: Scope, node: s.Call) -> Value:
     actual, simplified = arguments
     return elementwise(
         actual,
@@ -208,11 +207,11 @@ def _before(name: str, e: Expr, scope: Scope, node: s.Call) -> Expr:
     return x.previous(e)
 
 
-def _pre(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+def _pre(arguments: Arguments, scope: Scope, node: s.Call) -> Value:
     return each_element(arguments[-1], lambda e: _before("pre", e, scope, node), scope.place(node))
 
 
-def _edge(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+def _edge(arguments: Arguments, scope: Scope, node: s.Call) -> Value:
     where = scope.place(node)
 
     def one(now: Expr, e: Expr) -> Expr:
@@ -223,7 +222,7 @@ def _edge(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
     return elementwise(arguments[0], arguments[-1], one, where)
 
 
-def _change(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+def _change(arguments: Arguments, scope: Scope, node: s.Call) -> Value:
     return elementwise(
         arguments[0],
         arguments[-1],
@@ -232,7 +231,7 @@ def _change(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
     )
 
 
-def _sample(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+def _sample(arguments: Arguments, scope: Scope, node: s.Call) -> Value:
     where = scope.place(node)
     parts = tuple(as_scalar(a, where) for a in arguments)
     for part in parts:
@@ -245,7 +244,7 @@ def _sample(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
     return Expr("sample", parts)
 
 
-def _stream_variable(e: Expr, scope: Scope, node: s.Call) -> Any:
+def _stream_variable(e: Expr, scope: Scope, node: s.Call) -> Variable:
     if e.op != "var":
         raise TypeFault(
             f"'{node.name}' needs a stream variable; '{x.show(e)}' is none.", scope.place(node)
@@ -253,14 +252,14 @@ def _stream_variable(e: Expr, scope: Scope, node: s.Call) -> Any:
     return e.variable
 
 
-def _in_stream(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+def _in_stream(arguments: Arguments, scope: Scope, node: s.Call) -> Value:
     streams, where = scope.model.streams, scope.place(node)
     return each_element(
         arguments[0], lambda e: streams.in_stream(_stream_variable(e, scope, node), where), where
     )
 
 
-def _actual_stream(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+def _actual_stream(arguments: Arguments, scope: Scope, node: s.Call) -> Value:
     streams, where = scope.model.streams, scope.place(node)
 
     def one(e: Expr) -> Expr:
@@ -271,7 +270,7 @@ def _actual_stream(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
     return each_element(arguments[0], one, where)
 
 
-def _semi_linear(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+def _semi_linear(arguments: Arguments, scope: Scope, node: s.Call) -> Value:
     where = scope.place(node)
     u, up, down = (as_scalar(a, where) for a in arguments)
     return Expr(
@@ -279,7 +278,7 @@ def _semi_linear(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
     )
 
 
-def _delay(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+def _delay(arguments: Arguments, scope: Scope, node: s.Call) -> Value:
     where = scope.place(node)
     duration = as_scalar(arguments[1], where)
     if any(v.variability not in ("parameter", "constant") for v in x.variables(duration)):
@@ -301,7 +300,7 @@ def _delay(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
     )
 
 
-def _previous(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+def _previous(arguments: Arguments, scope: Scope, node: s.Call) -> Value:
     def one(e: Expr) -> Expr:
         _needs_variable("previous", e, scope, node)
         return e if e.op == "const" else Expr("previous", (e,))
@@ -309,7 +308,7 @@ def _previous(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
     return each_element(arguments[0], one, scope.place(node))
 
 
-def _clock(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+def _clock(arguments: Arguments, scope: Scope, node: s.Call) -> Value:
     """A clock with an interval in seconds, or a whole number of parts of a second."""
     where = scope.place(node)
     interval = as_scalar(arguments[0], where)
@@ -318,18 +317,19 @@ def _clock(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
     return _sample([x.ZERO, interval], scope, node)
 
 
-def _active_state(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+def _active_state(arguments: Arguments, scope: Scope, node: s.Call) -> Value:
     where = scope.place(node)
-    states = scope.model.machine_states
-    active = states.get(arguments[0])
+    states, state = scope.model.machine_states, arguments[0]
+    active = states.get(state) if isinstance(state, Environment) else None
     if active is None:
         raise TypeFault(
-            f"'{getattr(arguments[0], 'path', 'this')}' is not a state of a state machine.", where
+            f"'{state.path if isinstance(state, Environment) else 'this'}' is not a state of a state machine.",
+            where,
         )
     return x.var(active)
 
 
-def _string(arguments: Arguments, scope: Scope, node: s.Call) -> Any:
+def _string(arguments: Arguments, scope: Scope, node: s.Call) -> Value:
     return x.call("String", as_scalar(arguments[0], scope.place(node)))
 
 

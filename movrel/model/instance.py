@@ -9,7 +9,6 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 from dataclasses import replace
-from typing import Any
 
 from movrel.errors import LookupFault, Place, StructureFault, TypeFault, Unsupported, did_you_mean
 from movrel.language import syntax as s
@@ -17,7 +16,9 @@ from movrel.model.attributes import ATTRIBUTES, mod_value
 from movrel.model.classes import Definition
 from movrel.model.environment import (
     Declared,
+    EnumerationType,
     Environment,
+    Member,
     Mod,
     Model,
     Redeclaration,
@@ -27,7 +28,7 @@ from movrel.model.environment import (
 from movrel.model.expression import Variability, Variable
 from movrel.model.modification import merge, merge_all, read_arguments, read_modification
 from movrel.model.old_names import with_present_names
-from movrel.model.values import EnumerationType, as_boolean, as_scalar, shape
+from movrel.model.values import as_boolean, as_scalar, shape
 
 #: Most scalars one model may have, and deepest nesting of components.
 SCALAR_LIMIT = 500_000
@@ -55,7 +56,7 @@ class Instance(Environment):
         self.declared: dict[str, Declared] = {}
         self.bodies: list[Definition] = []
         self.class_overrides: dict[str, tuple[str, Definition, dict[str, Mod]]] = {}
-        self.members: dict[str, Any] = {}
+        self.members: dict[str, Member] = {}
         self._making: set[str] = set()
         if self.depth > DEPTH_LIMIT:
             raise StructureFault(
@@ -179,7 +180,7 @@ class Instance(Environment):
 
     # --- members ---
 
-    def member(self, name: str) -> Any:
+    def member(self, name: str) -> Member:
         """A member by name: a Variable, an Instance, a nested list of these, or None if conditioned away."""
         if name in self.members:
             return self.members[name]
@@ -196,11 +197,11 @@ class Instance(Environment):
         self.members[name] = made
         return made
 
-    def all_members(self) -> Iterator[tuple[str, Any]]:
+    def all_members(self) -> Iterator[tuple[str, Member]]:
         for name in self.declared:
             yield name, self.member(name)
 
-    def _make(self, name: str, declared: Declared) -> Any:
+    def _make(self, name: str, declared: Declared) -> Member:
         node, definition = declared.node, declared.definition
         where = definition.place(node)
         if "outer" in node.flags and "inner" not in node.flags:
@@ -254,7 +255,7 @@ class Instance(Environment):
                 "Make the array smaller.",
             )
 
-        def build(suffix: str, mod: Mod, rest: list[int]) -> Any:
+        def build(suffix: str, mod: Mod, rest: list[int]) -> Member:
             if rest:
                 return [
                     build(f"{suffix}[{i + 1}]", mod.at(i, rest[0]), rest[1:])
@@ -399,7 +400,7 @@ class Instance(Environment):
             sizes.append(int(size))
         return sizes
 
-    def _find_inner(self, name: str, where: Place) -> Any:
+    def _find_inner(self, name: str, where: Place) -> Member:
         enclosing = self.parent
         while enclosing is not None:
             declared = enclosing.declared.get(name)
@@ -457,9 +458,9 @@ class Instance(Environment):
         return variable
 
 
-def _rename(made: Any, path: str, index: list[int]) -> None:
+def _rename(made: Member, path: str, index: list[int]) -> None:
     """Give the elements of a matrix of scalars their names ``a[1,2]``."""
-    for i, item in enumerate(made, 1):
+    for i, item in enumerate(made if isinstance(made, list) else (), 1):
         if isinstance(item, list):
             _rename(item, path, [*index, i])
         elif isinstance(item, Variable):

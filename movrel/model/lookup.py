@@ -3,20 +3,30 @@
 from __future__ import annotations
 
 import math
-from typing import Any
+from enum import Enum
 
 from movrel.errors import LookupFault, TypeFault, did_you_mean
 from movrel.language import syntax as s
 from movrel.model import expression as x
 from movrel.model.classes import Definition
-from movrel.model.environment import Environment, Model, Scope
+from movrel.model.environment import (
+    UNSET,
+    EnumerationType,
+    Environment,
+    Member,
+    Model,
+    Named,
+    Record,
+    Scope,
+    Value,
+    is_array,
+)
 from movrel.model.expression import TIME, Expr, Variable, const
 from movrel.model.old_names import present_member
-from movrel.model.record import UNSET, Record
-from movrel.model.values import EnumerationType, as_scalar, choose, kind_of
+from movrel.model.values import as_scalar, choose, kind_of
 
 
-def as_value(member: Any, scope: Scope, node: s.Node) -> Any:
+def as_value(member: Named, scope: Scope, node: s.Node) -> Value:
     """What a resolved member means inside an expression."""
     if member is UNSET:
         raise TypeFault("this is used before it is assigned.", scope.place(node))
@@ -26,7 +36,7 @@ def as_value(member: Any, scope: Scope, node: s.Node) -> Any:
             if binding is not None and binding.op == "const":
                 return binding
         return x.var(member)
-    if isinstance(member, list):
+    if is_array(member):
         return [as_value(item, scope, node) for item in member]
     if member is None:
         raise LookupFault(
@@ -35,7 +45,7 @@ def as_value(member: Any, scope: Scope, node: s.Node) -> Any:
     return member
 
 
-def resolve(node: s.Ref, scope: Scope) -> Any:
+def resolve(node: s.Ref, scope: Scope) -> Named:
     """The member, loop value, constant or enumeration literal that a reference names."""
     parts = list(node.parts)
     first = parts[0]
@@ -52,7 +62,7 @@ def resolve(node: s.Ref, scope: Scope) -> Any:
     if len(parts) == 1 and first.name == "time":
         return TIME
     constant = _constant(parts, scope, node)
-    if constant is not _NOTHING:
+    if constant is not _Nothing.NOTHING:
         return constant
     raise LookupFault(
         f"no variable '{first.name}' is known here.",
@@ -61,10 +71,13 @@ def resolve(node: s.Ref, scope: Scope) -> Any:
     )
 
 
-_NOTHING = object()
+class _Nothing(Enum):
+    """That a name means no constant, where None means one that is conditioned away."""
+
+    NOTHING = 0
 
 
-def _constant(parts: list[s.RefPart], scope: Scope, node: s.Ref) -> Any:
+def _constant(parts: list[s.RefPart], scope: Scope, node: s.Ref) -> Named | _Nothing:
     model = scope.model
     tree = model.tree
     if not node.absolute:
@@ -97,7 +110,7 @@ def _constant(parts: list[s.RefPart], scope: Scope, node: s.Ref) -> Any:
         current = tree.root(parts[0].name)
     for position, part in enumerate(parts[1:], 1):
         if current is None:
-            return _NOTHING
+            return _Nothing.NOTHING
         scalar = (
             model.package(current).scalar_type(current) if current.node.kind == "type" else None
         )
@@ -114,7 +127,7 @@ def _constant(parts: list[s.RefPart], scope: Scope, node: s.Ref) -> Any:
             if part.name in package.declared:
                 member = package.member(part.name)
                 return descend(_subscript(member, part, scope), parts[position + 1 :], scope, node)
-            return _NOTHING
+            return _Nothing.NOTHING
         current = child
     if current is not None:
         scalar = (
@@ -123,10 +136,10 @@ def _constant(parts: list[s.RefPart], scope: Scope, node: s.Ref) -> Any:
         if scalar is not None and scalar.literals:
             return EnumerationType(scalar.literals)
         raise TypeFault(f"'{node.text}' is a class, not a value.", scope.place(node))
-    return _NOTHING
+    return _Nothing.NOTHING
 
 
-def _imported_constant(name: str, definition: Definition, model: Model) -> Any:
+def _imported_constant(name: str, definition: Definition, model: Model) -> Member:
     """A constant that an import clause of this class makes visible."""
     for clause in definition.node.elements:
         if not isinstance(clause, s.Import):
@@ -150,7 +163,7 @@ def _suggestion(name: str, scope: Scope) -> str:
     return did_you_mean(name, names, "Declare it, or correct the name.")
 
 
-def descend(value: Any, parts: list[s.RefPart], scope: Scope, node: s.Ref) -> Any:
+def descend(value: Named, parts: list[s.RefPart], scope: Scope, node: s.Ref) -> Named:
     """The member that ``.b[2].c`` leads to from a value; of an array of components, that of each.
 
     None where a component on the way is switched off by its condition. Raises :class:`LookupFault` for a
@@ -193,13 +206,13 @@ def descend(value: Any, parts: list[s.RefPart], scope: Scope, node: s.Ref) -> An
     return value
 
 
-def _subscript(value: Any, part: s.RefPart, scope: Scope) -> Any:
+def _subscript(value: Named, part: s.RefPart, scope: Scope) -> Named:
     if not part.subscripts or value is None:
         return value
     return index(value, part.subscripts, scope, part)
 
 
-def index(value: Any, subscripts: tuple[s.Subscript, ...], scope: Scope, node: s.Node) -> Any:
+def index(value: Named, subscripts: tuple[s.Subscript, ...], scope: Scope, node: s.Node) -> Named:
     """Select from a nested list by subscripts; ranges and ``:`` give arrays."""
     if not subscripts:
         return value
@@ -229,8 +242,8 @@ def varies(e: Expr) -> bool:
 
 
 def _chosen_by(
-    number: Expr, value: list[Any], rest: tuple[s.Subscript, ...], scope: Scope, node: s.Node
-) -> Any:
+    number: Expr, value: list[Value], rest: tuple[s.Subscript, ...], scope: Scope, node: s.Node
+) -> Value:
     """The element whose number is only known during the run: a choice among all; none outside them."""
     where = scope.place(node)
     elements = [as_value(index(item, rest, scope, node), scope, node) for item in value]
@@ -243,14 +256,14 @@ def _chosen_by(
     return result
 
 
-def _position(chosen: Any, value: list[Any], scope: Scope, node: s.Node) -> int:
+def _position(chosen: Value, value: list[Value], scope: Scope, node: s.Node) -> int:
     number = whole_number(chosen, scope, node, "the subscript")
     if not 1 <= number <= len(value):
         raise TypeFault(f"the subscript {number} is outside 1 to {len(value)}.", scope.place(node))
     return number - 1
 
 
-def whole_number(value: Any, scope: Scope, node: s.Node, purpose: str) -> int:
+def whole_number(value: Value, scope: Scope, node: s.Node, purpose: str) -> int:
     """A value that must be whole and known before the run: a size, a subscript, an exponent.
 
     ``purpose`` says in the refusal what it is for. Raises :class:`TypeFault` or :class:`StructureFault`.

@@ -7,6 +7,7 @@ priority; then the equations of the state that is active now are evaluated once.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -16,7 +17,7 @@ from movrel.model import expression as x
 from movrel.model.discrete import Assigned, DiscreteParts
 from movrel.model.environment import Environment, Model, Scope
 from movrel.model.evaluate import evaluate_ast
-from movrel.model.expression import TIME, Expr, Variable
+from movrel.model.expression import TIME, Expr, Scalar, Variable
 from movrel.model.flat import FlatEquation, FlatModel
 from movrel.model.instance import Instance
 from movrel.model.lookup import resolve
@@ -177,7 +178,7 @@ class StateMachines:
     def _transition(self, call: s.Call, scope: Scope) -> _Transition:
         where = scope.place(call)
         names = ("from", "to", "condition", "immediate", "reset", "synchronize", "priority")
-        given: dict[str, Any] = dict(zip(names, call.arguments, strict=False)) | {
+        given: dict[str, s.CallArgument] = dict(zip(names, call.arguments, strict=False)) | {
             n.name: n.value for n in call.named
         }
         missing = [n for n in names[:3] if n not in given]
@@ -190,15 +191,22 @@ class StateMachines:
         model = self.discrete.model
         condition = as_boolean(evaluate_ast(given["condition"], scope), where)
 
-        def fixed(name: str, default: Any) -> Any:
+        def fixed(name: str, default: Scalar) -> Scalar:
             if name not in given:
                 return default
             return model.structural_value(
                 as_scalar(evaluate_ast(given[name], scope), where), f"'{name}'", where
             )
 
+        def end(name: str) -> Instance:
+            reference = given[name]
+            state = resolve(reference, scope) if isinstance(reference, s.Ref) else None
+            if not isinstance(state, Instance):
+                raise TypeFault(f"the '{name}' of a transition must be a state.", where)
+            return state
+
         return _Transition(
-            resolve(given["from"], scope), resolve(given["to"], scope), condition, bool(fixed("immediate", True)),
+            end("from"), end("to"), condition, bool(fixed("immediate", True)),
             bool(fixed("reset", True)), bool(fixed("synchronize", False)), int(fixed("priority", 1)), where,
         )  # fmt: skip
 
@@ -293,7 +301,7 @@ class StateMachines:
     def _finished_now(self, machines: list[_Machine]) -> Expr:
         return self._in_final(machines, lambda e: e)
 
-    def _in_final(self, machines: list[_Machine], of: Any) -> Expr:
+    def _in_final(self, machines: list[_Machine], of: Callable[[Expr], Expr]) -> Expr:
         result: Expr = x.TRUE
         for machine in machines:
             leaving = {t.source for t in machine.transitions}

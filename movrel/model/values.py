@@ -3,27 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any
+from typing import TypeVar
 
 from movrel.errors import Place, TypeFault
 from movrel.model import expression as x
-from movrel.model.environment import Environment
+from movrel.model.environment import Environment, Member, Named, Record, Value
 from movrel.model.expression import Expr, const
-from movrel.model.record import Record, fields_of
+from movrel.model.record import fields_of
 
 _LOGIC = ("and", "or")
 #: Largest array that an expression may make.
 ARRAY_LIMIT = 1_000_000
 
 
-class EnumerationType:
-    """An enumeration used as a value, for instance as an array size."""
-
-    def __init__(self, literals: tuple[str, ...]) -> None:
-        self.literals = literals
-
-
-def as_scalar(value: Any, where: Place | None) -> Expr:
+def as_scalar(value: Value, where: Place | None) -> Expr:
     """A scalar expression, or an error that says what it is instead."""
     if isinstance(value, Expr):
         return value
@@ -46,7 +39,7 @@ def as_scalar(value: Any, where: Place | None) -> Expr:
     raise TypeFault("this is not a value.", where)
 
 
-def as_boolean(value: Any, where: Place | None) -> Expr:
+def as_boolean(value: Value, where: Place | None) -> Expr:
     e = as_scalar(value, where)
     if (e.op == "const" and not isinstance(e.value, bool)) or (
         e.op == "var" and e.variable.type != "Boolean"
@@ -59,7 +52,15 @@ def as_boolean(value: Any, where: Place | None) -> Expr:
     return e
 
 
-def shape(value: Any) -> list[int]:
+def as_array(value: Value, where: Place | None) -> list[Value]:
+    """The elements of an array, or an error that says that it is none."""
+    if isinstance(value, list):
+        return value
+    raise TypeFault("a single value stands where an array is needed.", where)
+
+
+def shape(value: Named) -> list[int]:
+    """The sizes of an array, outermost first; empty for a single value."""
     sizes: list[int] = []
     while isinstance(value, list):
         sizes.append(len(value))
@@ -67,22 +68,26 @@ def shape(value: Any) -> list[int]:
     return sizes
 
 
-def flatten(value: Any) -> list[Any]:
+_Leaf = TypeVar("_Leaf", Value, Member)
+
+
+def flatten(value: _Leaf) -> list[_Leaf]:
+    """The elements of an array of any number of dimensions, or the single value."""
     if not isinstance(value, list):
         return [value]
     return [leaf for item in value for leaf in flatten(item)]
 
 
 def elementwise(
-    a: Any, b: Any, operation: Callable[[Expr, Expr], Expr], where: Place | None
-) -> Any:
+    a: Value, b: Value, operation: Callable[[Expr, Expr], Expr], where: Place | None
+) -> Value:
     """An operation of two values element by element; a single value goes with every element of an array.
 
     Raises :class:`TypeFault` for arrays of different sizes.
     """
     if isinstance(a, list) or isinstance(b, list):
         if not isinstance(a, list):
-            return [elementwise(a, item, operation, where) for item in b]
+            return [elementwise(a, item, operation, where) for item in as_array(b, where)]
         if not isinstance(b, list):
             return [elementwise(item, b, operation, where) for item in a]
         if len(a) != len(b):
@@ -91,7 +96,7 @@ def elementwise(
     return operation(as_scalar(a, where), as_scalar(b, where))
 
 
-def each_element(a: Any, operation: Callable[[Expr], Expr], where: Place | None) -> Any:
+def each_element(a: Value, operation: Callable[[Expr], Expr], where: Place | None) -> Value:
     if isinstance(a, list):
         return [each_element(item, operation, where) for item in a]
     if isinstance(a, Record):
@@ -101,23 +106,29 @@ def each_element(a: Any, operation: Callable[[Expr], Expr], where: Place | None)
     return operation(as_scalar(a, where))
 
 
-def product(a: Any, b: Any, where: Place | None) -> Any:
+def product(a: Value, b: Value, where: Place | None) -> Value:
     if not isinstance(a, list) or not isinstance(b, list):
         return elementwise(a, b, x.multiply, where)
     rows, columns = shape(a), shape(b)
     if rows[-1] != columns[0]:
         raise TypeFault(f"a product of sizes {rows} and {columns} is not defined.", where)
 
-    def dot(p: list[Any], q: list[Any]) -> Expr:
-        return x.total([x.multiply(u, v) for u, v in zip(p, q, strict=True)])
+    def dot(p: list[Value], q: list[Value]) -> Expr:
+        return x.total(
+            [
+                x.multiply(as_scalar(u, where), as_scalar(v, where))
+                for u, v in zip(p, q, strict=True)
+            ]
+        )
 
     if len(rows) == 1 and len(columns) == 1:
         return dot(a, b)
-    if len(rows) == 1:
-        return [dot(a, list(column)) for column in zip(*b, strict=True)]
     if len(columns) == 1:
-        return [dot(row, b) for row in a]
-    return [[dot(row, list(column)) for column in zip(*b, strict=True)] for row in a]
+        return [dot(as_array(row, where), b) for row in a]
+    across = [list(column) for column in zip(*(as_array(row, where) for row in b), strict=True)]
+    if len(rows) == 1:
+        return [dot(a, column) for column in across]
+    return [[dot(as_array(row, where), column) for column in across] for row in a]
 
 
 def divide(a: Expr, b: Expr, where: Place | None) -> Expr:
@@ -126,11 +137,11 @@ def divide(a: Expr, b: Expr, where: Place | None) -> Expr:
     return x.divide(a, b)
 
 
-def matrix_power(a: list[Any], exponent: int, where: Place | None) -> Any:
+def matrix_power(a: list[Value], exponent: int, where: Place | None) -> Value:
     if exponent < 0:
         raise TypeFault("a matrix can only be raised to a whole number, not negative.", where)
     size = len(a)
-    result: Any = [[const(1 if i == j else 0) for j in range(size)] for i in range(size)]
+    result: Value = [[const(1 if i == j else 0) for j in range(size)] for i in range(size)]
     for _ in range(exponent):
         result = product(result, a, where)
     return result
@@ -191,14 +202,15 @@ def check_operands(op: str, a: Expr, b: Expr, where: Place) -> None:
         raise TypeFault(f"'{x.show(wrong)}' is {kind}; '{op}' needs numbers.", where)
 
 
-def choose(condition: Expr, then: Any, otherwise: Any, where: Place) -> Any:
+def choose(condition: Expr, then: Value, otherwise: Value, where: Place) -> Value:
     """``if`` of two values, element by element; refuses other sizes and types."""
     if isinstance(then, list) or isinstance(otherwise, list):
         if shape(then) != shape(otherwise):
             raise TypeFault(f"the branches have sizes {shape(then)} and {shape(otherwise)}.", where)
-        return [choose(condition, p, q, where) for p, q in zip(then, otherwise, strict=True)]
+        both = zip(as_array(then, where), as_array(otherwise, where), strict=True)
+        return [choose(condition, p, q, where) for p, q in both]
     members, others = fields_of(then, x.var), fields_of(otherwise, x.var)
-    if members is not None and others is not None:
+    if isinstance(then, Record | Environment) and members is not None and others is not None:
         if set(members) != set(others):
             raise TypeFault("the branches are records of different kinds.", where)
         name = then.name if isinstance(then, Record) else then.definition.name

@@ -1,5 +1,5 @@
 import { useQueries, useQueryClient } from "@tanstack/react-query";
-import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Group, Panel, Separator } from "react-resizable-panels";
 import { useParams, useSearchParams } from "react-router";
 
@@ -26,24 +26,11 @@ import { openModel } from "../state/open";
 import { usePlace, type View } from "../state/place";
 import { useShownRuns } from "../state/shown-runs";
 import { useStripPlans } from "../state/strips";
+import { fetchWhenIdle } from "../ui/page";
 import { Footer } from "./footer";
 import { useStepIn } from "./steps";
 import { TopBar } from "./top-bar";
-
-const TextView = lazy(() => import("../text/text-view"));
-const EquationsView = lazy(() => import("../equations/equations-view"));
-const ScenariosView = lazy(() => import("../scenarios/scenarios-view"));
-const SweepsView = lazy(() => import("../sweeps/sweeps-view"));
-const FiguresView = lazy(() => import("../figures/figures-view"));
-const SymbolView = lazy(() => import("../symbol/symbol-view"));
-const DescriptionView = lazy(() => import("../description/description-view"));
-const HistoryView = lazy(() => import("../history/history-view"));
-const ComponentEditor = lazy(() =>
-  import("../component/component-editor").then((m) => ({ default: m.ComponentEditor })),
-);
-const CodeEditor = lazy(() =>
-  import("../component/code-editor").then((m) => ({ default: m.CodeEditor })),
-);
+import * as views from "./views";
 
 /** The work space of one model: sheet or text, ledger, recorder. */
 export function WorkspacePage() {
@@ -52,6 +39,7 @@ export function WorkspacePage() {
   const model = parameters.model ?? "";
   // What was looked at last is asked for together with the model, not after it.
   const cache = useQueryClient();
+  useEffect(() => fetchWhenIdle(Object.values(views)), []);
   useEffect(() => {
     for (const { run } of read(keptKey(project, model)).shown)
       void cache.prefetchQuery({
@@ -355,7 +343,7 @@ function Middle({ view, runs, run, edits, onFault, onPlace, place }: MiddleProps
         )}
         <Suspense fallback={<p className="muted p-4">Opening…</p>}>
           {shown === "sheet" && written?.kind === "equations" && (
-            <ComponentEditor
+            <views.componentEditor.Page
               view={view}
               edits={edits}
               className={written.className}
@@ -364,7 +352,7 @@ function Middle({ view, runs, run, edits, onFault, onPlace, place }: MiddleProps
             />
           )}
           {shown === "sheet" && written?.kind === "code" && (
-            <CodeEditor
+            <views.codeEditor.Page
               view={view}
               edits={edits}
               code={written.code}
@@ -372,14 +360,16 @@ function Middle({ view, runs, run, edits, onFault, onPlace, place }: MiddleProps
               onClose={close}
             />
           )}
-          {shown === "text" && <TextView view={view} edits={edits} onFault={onFault} />}
-          {shown === "equations" && <EquationsView view={view} />}
-          {shown === "scenarios" && <ScenariosView view={view} runs={runs} onFault={onFault} />}
-          {shown === "sweeps" && <SweepsView view={view} />}
-          {shown === "figures" && <FiguresView view={view} />}
-          {shown === "symbol" && <SymbolView view={view} edits={edits} />}
-          {shown === "description" && <DescriptionView view={view} edits={edits} />}
-          {shown === "history" && <HistoryView view={view} edits={edits} />}
+          {shown === "text" && <views.textView.Page view={view} edits={edits} onFault={onFault} />}
+          {shown === "equations" && <views.equationsView.Page view={view} />}
+          {shown === "scenarios" && (
+            <views.scenariosView.Page view={view} runs={runs} onFault={onFault} />
+          )}
+          {shown === "sweeps" && <views.sweepsView.Page view={view} />}
+          {shown === "figures" && <views.figuresView.Page view={view} />}
+          {shown === "symbol" && <views.symbolView.Page view={view} edits={edits} />}
+          {shown === "description" && <views.descriptionView.Page view={view} edits={edits} />}
+          {shown === "history" && <views.historyView.Page view={view} edits={edits} />}
         </Suspense>
       </div>
     </div>
