@@ -14,7 +14,9 @@ def first_layout(system: Sorted) -> list[list[str]]:
     A component whose state comes first in the model comes first here.
     """
     variables = {
-        v.name: v for v in system.flat.variables if v.variability in ("continuous", "discrete")
+        v.name: v
+        for v in system.flat.variables
+        if v.variability in ("continuous", "discrete") and not v.generated
     }
     states = [v for v in system.states if v.name in variables] or [
         v for v in system.solved if v.name in variables
