@@ -12,6 +12,7 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, NoReturn
 
+from movrel.cli import units
 from movrel.cli.analysis import claims, seconds, settings, sweep
 from movrel.errors import MovrelError, RunCancelled, RunFault
 
@@ -83,6 +84,7 @@ def _parser() -> argparse.ArgumentParser:
         metavar="OUT.csv",
         help="one row for each point, failures with their reason",
     )
+    units.add_commands(commands)
     worker = commands.add_parser("worker", help="work on queued runs of a workspace")
     worker.add_argument(
         "--database",
@@ -143,6 +145,8 @@ def main(arguments: Sequence[str] | None = None) -> int:
     try:
         if options.command == "worker":
             return _worker(options)
+        if options.command == "fmu":
+            return int(options.act(options))
         from movrel.session import load
 
         model = load(*options.files, model=options.model)

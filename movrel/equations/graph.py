@@ -260,7 +260,7 @@ class Graph:
             values.update(memory.pre_values())
         self.translate = Translator(values, memory, homotopy=start)
         self.order: list[Variable] = []
-        self._solvers: list[tuple[Block, int, Compiled]] = []
+        self.solvers: list[tuple[Block, int, Compiled]] = []
         position = 0
         for block in blocks:
             self.order.extend(block.unknowns)
@@ -270,7 +270,7 @@ class Graph:
             else:
                 for variable, value in block.inner:
                     values[variable] = self.translate(value)
-                self._solvers.append((block, position, self._residual(block)))
+                self.solvers.append((block, position, self._residual(block)))
                 position += len(block.implicit)
 
     def value(self, variable: Variable) -> Symbolic:
@@ -305,13 +305,13 @@ class Graph:
             self.memory.symbols.shape[0],
             len(self.implicit),
         )
-        if not self._solvers:
+        if not self.solvers:
             return self.explicit_function(name, outputs)
         t = ca.MX.sym("t")
         xs, p, m, w = (ca.MX.sym(n, size) for n, size in zip("xpmw", sizes, strict=True))
         solved: list[Symbolic] = []
         total = len(self.implicit)
-        for block, position, residual in self._solvers:
+        for block, position, residual in self.solvers:
             size = len(block.implicit)
             so_far = ca.vertcat(*solved, ca.MX.zeros(total - position))
             if block.kind == "linear":
@@ -348,7 +348,7 @@ class Graph:
         """The same unknowns solved block by block outside the graph, for the start of a run."""
         inputs = [self.t, self.p, self.memory.symbols, self.s]
         steps = []
-        for block, position, residual in self._solvers:
+        for block, position, residual in self.solvers:
             given = [self.t, self.x, self.p, self.memory.symbols, self.s]
             if block.kind == "linear":
                 matrix, vector = residual(*given)
@@ -373,7 +373,7 @@ class Graph:
         """``(t, x, p, m, s) -> dx`` and the residuals of all implicit blocks, whose unknowns are ``s``."""
         given = [self.t, self.x, self.p, self.memory.symbols, self.s]
         rows = [dx]
-        for block, position, residual in self._solvers:
+        for block, position, residual in self.solvers:
             if block.kind == "linear":
                 matrix, vector = residual(*given)
                 rows.append(
@@ -388,12 +388,12 @@ class Graph:
         worst = ca.SX(0)
         for block in self.blocks:
             for e in block.residuals:
-                terms = self._size_of_terms(e.left) + self._size_of_terms(e.right)
+                terms = self.size_of_terms(e.left) + self.size_of_terms(e.right)
                 share = ca.fabs(self.translate(x.subtract(e.left, e.right))) / (terms + FLOOR)
                 worst = ca.fmax(worst, ca.if_else(terms > 0, share, 0))
         return worst
 
-    def _size_of_terms(self, e: Expr) -> Symbolic:
+    def size_of_terms(self, e: Expr) -> Symbolic:
         """The sum of the absolute values of the terms of a sum."""
         total, stack = ca.SX(0), [e]
         while stack:

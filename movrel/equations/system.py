@@ -13,7 +13,8 @@ import numpy.typing as npt
 
 from movrel.equations.alias import Reduced, remove_aliases
 from movrel.equations.derivative import expand_derivatives
-from movrel.equations.graph import EventMemory, Graph, Slot, count_event_nodes
+from movrel.equations.graph import EventMemory, Graph, Slot
+from movrel.equations.graphs import graphs_of, vector
 from movrel.equations.index_reduction import (
     Chains,
     Reduction,
@@ -23,9 +24,9 @@ from movrel.equations.index_reduction import (
 )
 from movrel.equations.judging import about_parameters
 from movrel.equations.matching import match
-from movrel.equations.modes import PreVariables, changed, during_run, nodes_in
+from movrel.equations.modes import PreVariables, changed, during_run
 from movrel.equations.occurrence import incidence
-from movrel.equations.parameters import numeric_parameters, parameter_values, solved_parameters
+from movrel.equations.parameters import parameter_values, solved_parameters
 from movrel.equations.sorted_model import Sorted
 from movrel.equations.sorting import Block, explain_mismatch, sort_equations
 from movrel.equations.start import start_blocks
@@ -254,130 +255,36 @@ def _with_blocks(ordered: Sorted, initial: list[FlatEquation] | None) -> Sorted:
 
 def build_system(flat: FlatModel, ordered: Sorted | None = None) -> System:
     """Sort the equations of a flat model, unless that was done, and make its functions."""
-    sorted_model = ordered or sort_model(flat)
-    parameters = numeric_parameters(flat)
-    running = during_run(sorted_model.pre)
-    actions = [running(r.active) for r in sorted_model.reinits]
-    actions += [running(r.value) for r in sorted_model.reinits]
-    actions += [running(e.active) for e in sorted_model.terminations]
-    always = [
-        running(a.condition)
-        for a in sorted_model.assertions
-        if not a.at_events and not about_parameters(a)
-    ]
-    actions += [running(a.condition) for a in sorted_model.assertions if a.at_events]
-    every = [
-        side
-        for block in (*sorted_model.blocks, *sorted_model.initial_blocks)
-        for side in _sides(block)
-    ]
-    every += [*actions, *always]
-    memory = EventMemory(
-        count_event_nodes(every),
-        sorted_model.pre.all,
-        nodes_in(every, "sample"),
-        nodes_in(every, "delay"),
-    )
-    graph = Graph(sorted_model.blocks, sorted_model.states, parameters, memory)
-    start = Graph(sorted_model.initial_blocks, [], parameters, memory, start=True)
-    dx = _vector([graph.value(sorted_model.reduction.chains.rates[v]) for v in sorted_model.states])
-    y = _vector([graph.value(v) for v in graph.order])
-    judged = _vector([graph.translate(a, False) for a in always])
-    acting = _vector([graph.translate(a) for a in actions])
-    entries = _vector(
-        [
-            graph.translate(e)
-            for b in sorted_model.reduction.constraints
-            for row in b.matrix
-            for e in row
-        ]
-    )
-    g, scale = _indicator_vectors(memory, graph)
-    g0, _ = _indicator_vectors(memory, start)
-    timed = _timed_slots(g, graph) if memory.slots else np.zeros(0, bool)
-    lines = g[np.nonzero(timed)[0].tolist()]
-    derivatives = graph.function("derivatives", [dx, graph.s, graph.worst_residual()])
+    made = graphs_of(ordered or sort_model(flat))
+    graph, start, memory = made.running, made.start, made.memory
+    lines = made.indicators[np.nonzero(made.timed)[0].tolist()]
+    derivatives = graph.function("derivatives", [made.rates, graph.s, graph.worst_residual()])
     system = System(
-        ordered=sorted_model,
-        parameters=parameters,
+        ordered=made.ordered,
+        parameters=made.parameters,
         memory=memory,
         solved=graph.order,
         implicit=graph.implicit,
         initial_solved=start.order,
         initial_implicit=start.implicit,
         derivatives=derivatives,
-        values=graph.function("values", [y]),
-        jacobian=_jacobian(graph, dx, derivatives),
-        indicators=graph.function("indicators", [g, scale]),
-        timed=timed,
+        values=graph.function("values", [made.values]),
+        jacobian=_jacobian(graph, made.rates, derivatives),
+        indicators=graph.function("indicators", [made.indicators, made.scales]),
+        timed=made.timed,
         timed_lines=graph.explicit_function(
             "timed_lines", [ca.densify(ca.vertcat(lines, ca.jacobian(lines, graph.t)))]
         ),
-        initial=start.start_solver([_vector([start.value(v) for v in start.order]), g0]),
-        assertion_values=graph.function("assertions", [judged]),
-        actions=graph.function("actions", [acting]),
-        constraints=graph.function("constraints", [ca.densify(entries)]),
-        delayed=_delayed(graph, dx),
+        initial=start.start_solver([made.start_values, made.start_indicators]),
+        assertion_values=graph.function("assertions", [made.judged]),
+        actions=graph.function("actions", [made.acting]),
+        constraints=graph.function("constraints", [ca.densify(made.constraints)]),
+        delayed=_delayed(graph, made.rates),
         residuals=graph.residuals(),
-        open_form=graph.open_form(dx),
+        open_form=graph.open_form(made.rates),
     )
-    system.others[sorted_model.selection] = system
+    system.others[made.ordered.selection] = system
     return system
-
-
-def _sides(block: Block) -> list[x.Expr]:
-    sides = [side for e in block.equations for side in (e.left, e.right)]
-    return [
-        *sides,
-        *([block.solution] if block.solution is not None else []),
-        *(value for _, value in block.inner),
-    ]
-
-
-def _vector(items: list[Symbolic]) -> Symbolic:
-    return ca.vertcat(*items) if items else ca.SX(0, 1)
-
-
-def _indicator_vectors(memory: EventMemory, graph: Graph) -> tuple[Symbolic, Symbolic]:
-    """g and |left| + |right| of every slot; translating may find further slots, so the loop rechecks."""
-    g: list[Symbolic] = []
-    scale: list[Symbolic] = []
-    position = 0
-    while position < len(memory.slots):
-        slot = memory.slots[position]
-        value = graph.translate(slot.expression)
-        if slot.expression.op == "-" and slot.kind == "relation":
-            parts = [graph.translate(a) for a in slot.expression.args]
-            scale.append(ca.fabs(parts[0]) + ca.fabs(parts[1]))
-        else:
-            scale.append(ca.fabs(value))
-        if slot.kind == "floor":
-            value = value - memory.elements[position]
-        g.append(value)
-        position += 1
-    return (ca.vertcat(*g), ca.vertcat(*scale)) if g else (ca.SX(0, 1), ca.SX(0, 1))
-
-
-def _timed_slots(g: Symbolic, graph: Graph) -> npt.NDArray[np.bool_]:
-    """Slots that between events depend on time, parameters and memory only, and on time linearly.
-
-    No sampling happens between events, so what a when clause of one sets is what it was before.
-    """
-    n = g.shape[0]
-    timed = np.zeros(n, bool)
-    happening = graph.memory.elements[graph.memory.sample_at : graph.memory.delay_at]
-    if happening:
-        g = ca.substitute(g, ca.vertcat(*happening), ca.SX.zeros(len(happening)))
-    g_t = ca.jacobian(g, graph.t)
-    by_time = set(g_t.sparsity().row())
-    other: set[int] = set()
-    for group in (graph.x, graph.s):
-        if group.shape[0]:
-            other |= set(ca.jacobian_sparsity(g, group).row())
-    curved = set(ca.jacobian_sparsity(ca.densify(g_t), graph.t).row())
-    for i in by_time - other - curved:
-        timed[i] = True
-    return timed
 
 
 def _delayed(graph: Graph, dx: Symbolic) -> Symbolic:
@@ -386,8 +293,8 @@ def _delayed(graph: Graph, dx: Symbolic) -> Symbolic:
     The rate does not count that of other delays; the derivatives by them follow row by row.
     """
     nodes = graph.memory.delays
-    value = _vector([graph.translate(e.args[0]) for e in nodes])
-    times = _vector([graph.translate(e.args[1]) for e in nodes])
+    value = vector([graph.translate(e.args[0]) for e in nodes])
+    times = vector([graph.translate(e.args[1]) for e in nodes])
     inner = graph.function("delayed", [value, times, dx])
     inputs = [ca.MX.sym(f"i{k}", inner.size1_in(k)) for k in range(5)]
     value, times, dx = inner(*inputs)

@@ -1,0 +1,158 @@
+"""A sorted model as expressions: all that happens between and at events, and its start.
+
+What is made of them (functions for a run, C for a unit) stands in other files.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import casadi as ca
+import numpy as np
+import numpy.typing as npt
+
+from movrel.equations.graph import EventMemory, Graph, count_event_nodes
+from movrel.equations.judging import about_parameters
+from movrel.equations.modes import during_run, nodes_in
+from movrel.equations.parameters import numeric_parameters
+from movrel.equations.sorted_model import Sorted
+from movrel.equations.sorting import Block
+from movrel.equations.symbolic import Symbolic
+from movrel.model import expression as x
+from movrel.model.expression import Variable
+
+
+@dataclass(slots=True)
+class Graphs:
+    """Columns over the symbols of ``running`` (``t, x, p, m, s``), and those of the start over those of ``start``.
+
+    ``acting`` holds the activity and value of each reinit, the activity of each termination and the truth of
+    each assertion that is judged at events; ``judged`` the truth of the others; ``timed`` says which
+    indicators depend on time alone between events.
+    """
+
+    ordered: Sorted
+    parameters: list[Variable]
+    memory: EventMemory
+    running: Graph
+    start: Graph
+    rates: Symbolic
+    values: Symbolic
+    judged: Symbolic
+    acting: Symbolic
+    constraints: Symbolic
+    indicators: Symbolic
+    scales: Symbolic
+    timed: npt.NDArray[np.bool_]
+    start_values: Symbolic
+    start_indicators: Symbolic
+
+
+def graphs_of(ordered: Sorted) -> Graphs:
+    """The expressions of a sorted model."""
+    parameters = numeric_parameters(ordered.flat)
+    now = during_run(ordered.pre)
+    actions = [now(r.active) for r in ordered.reinits]
+    actions += [now(r.value) for r in ordered.reinits]
+    actions += [now(e.active) for e in ordered.terminations]
+    always = [
+        now(a.condition) for a in ordered.assertions if not a.at_events and not about_parameters(a)
+    ]
+    actions += [now(a.condition) for a in ordered.assertions if a.at_events]
+    every = [side for block in (*ordered.blocks, *ordered.initial_blocks) for side in _sides(block)]
+    every += [*actions, *always]
+    memory = EventMemory(
+        count_event_nodes(every),
+        ordered.pre.all,
+        nodes_in(every, "sample"),
+        nodes_in(every, "delay"),
+    )
+    running = Graph(ordered.blocks, ordered.states, parameters, memory)
+    start = Graph(ordered.initial_blocks, [], parameters, memory, start=True)
+    rates = vector([running.value(ordered.reduction.chains.rates[v]) for v in ordered.states])
+    values = vector([running.value(v) for v in running.order])
+    judged = vector([running.translate(a, False) for a in always])
+    acting = vector([running.translate(a) for a in actions])
+    constraints = vector(
+        [
+            running.translate(e)
+            for b in ordered.reduction.constraints
+            for row in b.matrix
+            for e in row
+        ]
+    )
+    indicators, scales = _indicator_vectors(memory, running)
+    start_indicators, _ = _indicator_vectors(memory, start)
+    return Graphs(
+        ordered=ordered,
+        parameters=parameters,
+        memory=memory,
+        running=running,
+        start=start,
+        rates=rates,
+        values=values,
+        judged=judged,
+        acting=acting,
+        constraints=constraints,
+        indicators=indicators,
+        scales=scales,
+        timed=_timed_slots(indicators, running) if memory.slots else np.zeros(0, bool),
+        start_values=vector([start.value(v) for v in start.order]),
+        start_indicators=start_indicators,
+    )
+
+
+def _sides(block: Block) -> list[x.Expr]:
+    sides = [side for e in block.equations for side in (e.left, e.right)]
+    return [
+        *sides,
+        *([block.solution] if block.solution is not None else []),
+        *(value for _, value in block.inner),
+    ]
+
+
+def vector(items: list[Symbolic]) -> Symbolic:
+    """Scalars as one column, which may be empty."""
+    return ca.vertcat(*items) if items else ca.SX(0, 1)
+
+
+def _indicator_vectors(memory: EventMemory, graph: Graph) -> tuple[Symbolic, Symbolic]:
+    """g and |left| + |right| of every slot; translating may find further slots, so the loop rechecks."""
+    g: list[Symbolic] = []
+    scale: list[Symbolic] = []
+    position = 0
+    while position < len(memory.slots):
+        slot = memory.slots[position]
+        value = graph.translate(slot.expression)
+        if slot.expression.op == "-" and slot.kind == "relation":
+            parts = [graph.translate(a) for a in slot.expression.args]
+            scale.append(ca.fabs(parts[0]) + ca.fabs(parts[1]))
+        else:
+            scale.append(ca.fabs(value))
+        if slot.kind == "floor":
+            value = value - memory.elements[position]
+        g.append(value)
+        position += 1
+    return (ca.vertcat(*g), ca.vertcat(*scale)) if g else (ca.SX(0, 1), ca.SX(0, 1))
+
+
+def _timed_slots(g: Symbolic, graph: Graph) -> npt.NDArray[np.bool_]:
+    """Slots that between events depend on time, parameters and memory only, and on time linearly.
+
+    No sampling happens between events, so what a when clause of one sets is what it was before.
+    """
+    n = g.shape[0]
+    timed = np.zeros(n, bool)
+    happening = graph.memory.elements[graph.memory.sample_at : graph.memory.delay_at]
+    if happening:
+        g = ca.substitute(g, ca.vertcat(*happening), ca.SX.zeros(len(happening)))
+    g_t = ca.jacobian(g, graph.t)
+    by_time = set(g_t.sparsity().row())
+    other: set[int] = set()
+    for group in (graph.x, graph.s):
+        if group.shape[0]:
+            other |= set(ca.jacobian_sparsity(g, group).row())
+    curved = set(ca.jacobian_sparsity(ca.densify(g_t), graph.t).row())
+    for i in by_time - other - curved:
+        timed[i] = True
+    return timed

@@ -1,0 +1,368 @@
+"""The functions of a unit's library, called through ctypes; this runs in the child process alone."""
+
+from __future__ import annotations
+
+import ctypes as ct
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+OK, WARNING, DISCARD, ERROR, FATAL = range(5)
+#: How the standard names what a function returned.
+STATUS = ("OK", "Warning", "Discard", "Error", "Fatal", "Pending")
+
+#: C types of values by what a variable's type is called in the functions' names.
+TYPES_2: dict[str, Any] = {"Real": ct.c_double, "Integer": ct.c_int, "Boolean": ct.c_int}
+TYPES_3: dict[str, Any] = {
+    "Float64": ct.c_double, "Float32": ct.c_float, "Int8": ct.c_int8, "UInt8": ct.c_uint8, "Int16": ct.c_int16,
+    "UInt16": ct.c_uint16, "Int32": ct.c_int32, "UInt32": ct.c_uint32, "Int64": ct.c_int64, "UInt64": ct.c_uint64,
+    "Boolean": ct.c_bool,
+}  # fmt: skip
+
+
+class CallFault(Exception):
+    """A function of the unit that is missing, or that returned something bad."""
+
+
+@dataclass(slots=True)
+class EventOutcome:
+    """What an event of a unit for model exchange brought."""
+
+    again: bool
+    terminate: bool
+    states_changed: bool
+    next_time: float | None
+
+
+class Group:
+    """Values of variables of one type, read or written together; ``numbers`` are their doubles in shared memory."""
+
+    def __init__(
+        self, kind: str, c_type: Any, references: list[int], count: int, numbers: Any
+    ) -> None:
+        self.kind = kind
+        self.references = (ct.c_uint32 * max(len(references), 1))(*references)
+        self.length = len(references)
+        self.count = count
+        self.numbers = numbers
+        self.plain = c_type is ct.c_double
+        self.values = numbers if self.plain else (c_type * max(count, 1))()
+
+    def to_unit(self) -> None:
+        """Round the doubles to values of the type."""
+        if not self.plain:
+            whole = self.kind not in ("Float32",)
+            for i in range(self.count):
+                number = self.numbers[i]
+                self.values[i] = round(number) if whole else number
+
+    def from_unit(self) -> None:
+        if not self.plain:
+            for i in range(self.count):
+                self.numbers[i] = float(self.values[i])
+
+
+class Binding:
+    """A library of one version; every call raises :class:`CallFault` for a bad status.
+
+    ``logger`` gets status, category and text of each message.
+    """
+
+    prefix: str
+    types: dict[str, Any]
+
+    def __init__(self, library: str, logger: Callable[[int, str, str], None]) -> None:
+        self.library = ct.CDLL(library)
+        self.logger = logger
+        self.instance: Any = None
+        self._functions: dict[str, Any] = {}
+        self.discarded = False
+
+    def function(self, name: str) -> Any:
+        found = self._functions.get(name)
+        if found is None:
+            try:
+                found = getattr(self.library, self.prefix + name)
+            except AttributeError:
+                raise CallFault(f"the unit lacks the function {self.prefix}{name}") from None
+            self._functions[name] = found
+        return found
+
+    def call(self, name: str, *arguments: Any) -> int:
+        """Call a function that gives a status. Raises :class:`CallFault` for Error and Fatal."""
+        status = int(self.function(name)(self.instance, *arguments))
+        if status not in (OK, WARNING, DISCARD):
+            said = (
+                STATUS[status]
+                if 0 <= status < len(STATUS)
+                else f"the number {status}, which is no status"
+            )
+            raise CallFault(f"{self.prefix}{name} returned {said}")
+        return status
+
+    def get(self, group: Group) -> None:
+        if group.length:
+            self.call(
+                f"Get{group.kind}",
+                group.references,
+                ct.c_size_t(group.length),
+                group.values,
+                *self.size_of(group),
+            )
+            group.from_unit()
+
+    def set(self, group: Group) -> None:
+        if group.length:
+            group.to_unit()
+            self.call(
+                f"Set{group.kind}",
+                group.references,
+                ct.c_size_t(group.length),
+                group.values,
+                *self.size_of(group),
+            )
+
+    def size_of(self, group: Group) -> tuple[Any, ...]:
+        return ()
+
+    def instantiate(self, kind: str, name: str, token: str, resources: str, logging: bool) -> None:
+        raise NotImplementedError
+
+    def setup(self, start: float, stop: float | None, tolerance: float | None) -> None:
+        raise NotImplementedError
+
+    def enter_initialization(
+        self, start: float, stop: float | None, tolerance: float | None
+    ) -> None:
+        raise NotImplementedError
+
+    def exit_initialization(self) -> None:
+        self.call("ExitInitializationMode")
+
+    def step(self, t: float, width: float) -> tuple[float, bool]:
+        """One communication step; the time that was reached and whether the unit ended the run."""
+        raise NotImplementedError
+
+    def new_discrete_states(self) -> EventOutcome:
+        raise NotImplementedError
+
+    def completed_step(self) -> tuple[bool, bool]:
+        """Whether an event is wanted, and whether the run is to end."""
+        raise NotImplementedError
+
+    def set_time(self, t: float) -> None:
+        self.call("SetTime", ct.c_double(t))
+
+    def set_states(self, x: Any, n: int) -> None:
+        if n:
+            self.call("SetContinuousStates", x, ct.c_size_t(n))
+
+    def get_states(self, x: Any, n: int) -> None:
+        if n:
+            self.call("GetContinuousStates", x, ct.c_size_t(n))
+
+    def get_nominals(self, x: Any, n: int) -> None:
+        if n:
+            self.call("GetNominalsOfContinuousStates", x, ct.c_size_t(n))
+
+    def get_derivatives(self, dx: Any, n: int) -> None:
+        raise NotImplementedError
+
+    def get_indicators(self, z: Any, n: int) -> None:
+        if n:
+            self.call("GetEventIndicators", z, ct.c_size_t(n))
+
+    def terminate(self) -> None:
+        self.call("Terminate")
+
+    def free(self) -> None:
+        if self.instance:
+            function = self.function("FreeInstance")
+            function.restype = None
+            function(self.instance)
+            self.instance = None
+
+
+_LOGGER_2 = ct.CFUNCTYPE(None, ct.c_void_p, ct.c_char_p, ct.c_int, ct.c_char_p, ct.c_char_p)
+_ALLOCATE_2 = ct.CFUNCTYPE(ct.c_void_p, ct.c_size_t, ct.c_size_t)
+_FREE_2 = ct.CFUNCTYPE(None, ct.c_void_p)
+_FINISHED_2 = ct.CFUNCTYPE(None, ct.c_void_p, ct.c_int)
+
+
+class _Callbacks2(ct.Structure):
+    _fields_ = (
+        ("logger", ct.c_void_p), ("allocate", ct.c_void_p), ("free", ct.c_void_p), ("finished", ct.c_void_p),
+        ("environment", ct.c_void_p),
+    )  # fmt: skip
+
+
+class _EventInfo2(ct.Structure):
+    _fields_ = (
+        ("again", ct.c_int), ("terminate", ct.c_int), ("nominals", ct.c_int), ("states", ct.c_int), ("defined", ct.c_int),
+        ("next", ct.c_double),
+    )  # fmt: skip
+
+
+class Binding2(Binding):
+    """FMI 2.0."""
+
+    prefix, types = "fmi2", TYPES_2
+
+    def instantiate(self, kind: str, name: str, token: str, resources: str, logging: bool) -> None:
+        runtime = ct.CDLL(None)
+
+        def log(_: Any, __: Any, status: int, category: bytes | None, text: bytes | None) -> None:
+            self.logger(
+                status,
+                (category or b"").decode("utf-8", "replace"),
+                (text or b"").decode("utf-8", "replace"),
+            )
+
+        # The message may hold printf placeholders whose values are not reachable from here; it is shown as it is.
+        self._logger = _LOGGER_2(log)
+        runtime.calloc.restype = ct.c_void_p
+        self._callbacks = _Callbacks2(
+            ct.cast(self._logger, ct.c_void_p), ct.cast(runtime.calloc, ct.c_void_p), ct.cast(runtime.free, ct.c_void_p),
+            None, None,
+        )  # fmt: skip
+        create = self.function("Instantiate")
+        create.restype = ct.c_void_p
+        made = create(
+            name.encode(), ct.c_int(0 if kind == "me" else 1), token.encode(), f"file://{resources}".encode(),
+            ct.byref(self._callbacks), ct.c_int(0), ct.c_int(logging),
+        )  # fmt: skip
+        if not made:
+            raise CallFault("fmi2Instantiate returned nothing")
+        self.instance = ct.c_void_p(made)
+
+    def setup(self, start: float, stop: float | None, tolerance: float | None) -> None:
+        self.call(
+            "SetupExperiment", ct.c_int(tolerance is not None), ct.c_double(tolerance or 0.0), ct.c_double(start),
+            ct.c_int(stop is not None), ct.c_double(stop or 0.0),
+        )  # fmt: skip
+
+    def enter_initialization(
+        self, start: float, stop: float | None, tolerance: float | None
+    ) -> None:
+        self.call("EnterInitializationMode")
+
+    def step(self, t: float, width: float) -> tuple[float, bool]:
+        status = self.call("DoStep", ct.c_double(t), ct.c_double(width), ct.c_int(1))
+        if status != DISCARD:
+            return t + width, False
+        reached, ended = ct.c_double(t), ct.c_int(0)
+        self.call("GetRealStatus", ct.c_int(2), ct.byref(reached))
+        self.call("GetBooleanStatus", ct.c_int(3), ct.byref(ended))
+        return reached.value, bool(ended.value)
+
+    def new_discrete_states(self) -> EventOutcome:
+        info = _EventInfo2()
+        self.call("NewDiscreteStates", ct.byref(info))
+        return EventOutcome(
+            bool(info.again),
+            bool(info.terminate),
+            bool(info.states),
+            info.next if info.defined else None,
+        )
+
+    def completed_step(self) -> tuple[bool, bool]:
+        event, end = ct.c_int(0), ct.c_int(0)
+        self.call("CompletedIntegratorStep", ct.c_int(1), ct.byref(event), ct.byref(end))
+        return bool(event.value), bool(end.value)
+
+    def get_derivatives(self, dx: Any, n: int) -> None:
+        if n:
+            self.call("GetDerivatives", dx, ct.c_size_t(n))
+
+
+_LOGGER_3 = ct.CFUNCTYPE(None, ct.c_void_p, ct.c_int, ct.c_char_p, ct.c_char_p)
+
+
+class Binding3(Binding):
+    """FMI 3.0."""
+
+    prefix, types = "fmi3", TYPES_3
+
+    def instantiate(self, kind: str, name: str, token: str, resources: str, logging: bool) -> None:
+        def log(_: Any, status: int, category: bytes | None, text: bytes | None) -> None:
+            self.logger(
+                status,
+                (category or b"").decode("utf-8", "replace"),
+                (text or b"").decode("utf-8", "replace"),
+            )
+
+        self._logger = _LOGGER_3(log)
+        common = (
+            name.encode(),
+            token.encode(),
+            f"{resources}/".encode(),
+            ct.c_bool(False),
+            ct.c_bool(logging),
+        )
+        if kind == "me":
+            create = self.function("InstantiateModelExchange")
+            arguments: tuple[Any, ...] = (*common, None, self._logger)
+        else:
+            create = self.function("InstantiateCoSimulation")
+            arguments = (
+                *common, ct.c_bool(False), ct.c_bool(False), None, ct.c_size_t(0), None, self._logger, None,
+            )  # fmt: skip
+        create.restype = ct.c_void_p
+        made = create(*arguments)
+        if not made:
+            raise CallFault(f"{self.prefix}Instantiate… returned nothing")
+        self.instance = ct.c_void_p(made)
+
+    def size_of(self, group: Group) -> tuple[Any, ...]:
+        return (ct.c_size_t(group.count),)
+
+    def setup(self, start: float, stop: float | None, tolerance: float | None) -> None:
+        pass  # the start is told when the initialization mode is entered
+
+    def enter_initialization(
+        self, start: float, stop: float | None, tolerance: float | None
+    ) -> None:
+        self.call(
+            "EnterInitializationMode", ct.c_bool(tolerance is not None), ct.c_double(tolerance or 0.0), ct.c_double(start),
+            ct.c_bool(stop is not None), ct.c_double(stop or 0.0),
+        )  # fmt: skip
+
+    def step(self, t: float, width: float) -> tuple[float, bool]:
+        event, end, early, last = (
+            ct.c_bool(False),
+            ct.c_bool(False),
+            ct.c_bool(False),
+            ct.c_double(t + width),
+        )
+        status = self.call(
+            "DoStep", ct.c_double(t), ct.c_double(width), ct.c_bool(True), ct.byref(event), ct.byref(end), ct.byref(early),
+            ct.byref(last),
+        )  # fmt: skip
+        reached = last.value if early.value or end.value or status == DISCARD else t + width
+        return reached, bool(end.value)
+
+    def new_discrete_states(self) -> EventOutcome:
+        again, end, nominals, states, defined = (ct.c_bool(False) for _ in range(5))
+        following = ct.c_double(0.0)
+        self.call(
+            "UpdateDiscreteStates", ct.byref(again), ct.byref(end), ct.byref(nominals), ct.byref(states), ct.byref(defined),
+            ct.byref(following),
+        )  # fmt: skip
+        return EventOutcome(
+            bool(again.value),
+            bool(end.value),
+            bool(states.value),
+            following.value if defined.value else None,
+        )
+
+    def completed_step(self) -> tuple[bool, bool]:
+        event, end = ct.c_bool(False), ct.c_bool(False)
+        self.call("CompletedIntegratorStep", ct.c_bool(True), ct.byref(event), ct.byref(end))
+        return bool(event.value), bool(end.value)
+
+    def get_derivatives(self, dx: Any, n: int) -> None:
+        if n:
+            self.call("GetContinuousStateDerivatives", dx, ct.c_size_t(n))
+
+
+BINDINGS: dict[int, type[Binding]] = {2: Binding2, 3: Binding3}

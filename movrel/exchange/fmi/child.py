@@ -1,0 +1,211 @@
+"""The process in which a unit's binary runs: it obeys commands from a pipe and shares its numbers by memory.
+
+Commands are one byte, or ``J`` with a length and a JSON text for what happens seldom. Answers are ``k`` (done),
+or ``j`` and ``e`` (refused) with a length and a JSON text. The unit's own output goes nowhere.
+"""
+
+from __future__ import annotations
+
+import ctypes as ct
+import json
+import mmap
+import os
+import resource
+import struct
+import sys
+from typing import Any
+
+from movrel.exchange.fmi.binding import BINDINGS, Binding, CallFault, Group
+
+#: Messages that are kept, and characters of one.
+MESSAGES, LENGTH = 200, 2000
+#: Rounds of an event iteration after which the unit is said not to settle.
+ROUNDS = 1000
+
+
+class Child:
+    """The unit with its groups of variables; ``numbers`` is the shared memory as doubles."""
+
+    def __init__(self, given: dict[str, Any], numbers: Any) -> None:
+        self.numbers = numbers
+        self.messages: list[tuple[int, str, str]] = []
+        self.dropped = 0
+        self.binding: Binding = BINDINGS[given["version"]](given["library"], self._log)
+        self.kind: str = given["kind"]
+        self.groups: dict[str, list[Group]] = {
+            name: [self._group(*row) for row in rows] for name, rows in given["groups"].items()
+        }
+        self.n, self.indicators = given["states"], given["indicators"]
+        self.at: dict[str, int] = given["at"]
+
+    def _log(self, status: int, category: str, text: str) -> None:
+        if len(self.messages) < MESSAGES:
+            self.messages.append((status, category[:100], text[:LENGTH]))
+        else:
+            self.dropped += 1
+
+    def _group(self, kind: str, references: list[int], count: int, at: int) -> Group:
+        return Group(kind, self.binding.types[kind], references, count, self._view(at, count))
+
+    def _view(self, at: int, count: int) -> Any:
+        return (ct.c_double * max(count, 1)).from_buffer(self.numbers, 8 * at)
+
+    # --- what happens seldom ---
+
+    def obey(self, command: dict[str, Any]) -> dict[str, Any]:
+        """Carry out a command by its name."""
+        return getattr(self, f"do_{command.pop('do')}")(**command) or {}
+
+    def do_instantiate(self, name: str, token: str, resources: str, logging: bool) -> None:
+        self.binding.instantiate(self.kind, name, token, resources, logging)
+        self.x = self._view(self.at["x"], self.n)
+        self.dx = self._view(self.at["dx"], self.n)
+        self.z = self._view(self.at["z"], self.indicators)
+        self.clock = self._view(self.at["clock"], 4)
+
+    def do_start(self, start: float, stop: float | None, tolerance: float | None) -> None:
+        self.binding.setup(start, stop, tolerance)
+        for group in self.groups["parameters"]:
+            self.binding.set(group)
+        self.binding.enter_initialization(start, stop, tolerance)
+        for group in self.groups["inputs"]:
+            self.binding.set(group)
+        self.binding.exit_initialization()
+
+    def do_event(self) -> dict[str, Any]:
+        """The event iteration of model exchange, and back to continuous time."""
+        states_changed, following, terminate = False, None, False
+        for _ in range(ROUNDS):
+            outcome = self.binding.new_discrete_states()
+            states_changed |= outcome.states_changed
+            terminate |= outcome.terminate
+            following = outcome.next_time
+            if not outcome.again or terminate:
+                break
+        else:
+            raise CallFault(f"the unit asks for more than {ROUNDS} rounds of event iteration")
+        self.binding.call("EnterContinuousTimeMode")
+        self.binding.get_states(self.x, self.n)
+        self._outputs()
+        return {"states_changed": states_changed, "terminate": terminate, "next_time": following}
+
+    def do_nominals(self) -> dict[str, Any]:
+        nominals = (ct.c_double * max(self.n, 1))()
+        self.binding.get_nominals(nominals, self.n)
+        return {"nominals": list(nominals)[: self.n]}
+
+    def do_outputs(self) -> None:
+        self._outputs()
+
+    def do_enter_event(self) -> None:
+        self.binding.call("EnterEventMode")
+
+    def do_terminate(self) -> None:
+        self.binding.terminate()
+
+    def do_free(self) -> None:
+        self.binding.free()
+
+    def do_messages(self) -> dict[str, Any]:
+        said, self.messages = self.messages, []
+        dropped, self.dropped = self.dropped, 0
+        return {"messages": said, "dropped": dropped}
+
+    # --- what happens in every step: time and width stand in 'clock' ---
+
+    def step(self) -> None:
+        for group in self.groups["inputs"]:
+            self.binding.set(group)
+        reached, ended = self.binding.step(self.clock[0], self.clock[1])
+        self.clock[2], self.clock[3] = reached, float(ended)
+        self._outputs()
+
+    def _outputs(self) -> None:
+        for group in self.groups["outputs"]:
+            self.binding.get(group)
+
+    def _at_point(self) -> None:
+        self.binding.set_time(self.clock[0])
+        self.binding.set_states(self.x, self.n)
+        for group in self.groups["continuous"]:
+            self.binding.set(group)
+
+    def rates(self) -> None:
+        self._at_point()
+        self.binding.get_derivatives(self.dx, self.n)
+
+    def look(self) -> None:
+        self._at_point()
+        self.binding.get_indicators(self.z, self.indicators)
+
+    def outputs_here(self) -> None:
+        self._at_point()
+        self._outputs()
+
+    def completed(self) -> None:
+        self._at_point()
+        event, end = self.binding.completed_step()
+        self.clock[2], self.clock[3] = float(event), float(end)
+
+
+def main() -> None:
+    """Serve one unit until the pipe is closed."""
+    shared, limit = sys.argv[1], int(sys.argv[2])
+    resource.setrlimit(resource.RLIMIT_AS, (limit, limit))
+    resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+    resource.setrlimit(resource.RLIMIT_FSIZE, (100_000_000, 100_000_000))
+    commands, answers = os.dup(0), os.dup(1)
+    nowhere = os.open(os.devnull, os.O_RDWR)
+    for stream in (0, 1, 2):
+        os.dup2(nowhere, stream)
+    with open(shared, "r+b") as file:
+        numbers = mmap.mmap(file.fileno(), 0)
+    child: Child | None = None
+
+    def answer(mark: bytes, content: dict[str, Any]) -> None:
+        text = json.dumps(content).encode()
+        os.write(answers, mark + struct.pack("<I", len(text)) + text)
+
+    def whole(count: int) -> bytes:
+        parts = b""
+        while len(parts) < count:
+            part = os.read(commands, count - len(parts))
+            if not part:
+                os._exit(0)
+            parts += part
+        return parts
+
+    while True:
+        code = os.read(commands, 1)
+        if not code:
+            os._exit(0)
+        try:
+            if code == b"J":
+                command = json.loads(whole(struct.unpack("<I", whole(4))[0]))
+                if command["do"] == "load":
+                    child = Child(command["unit"], numbers)
+                    answer(b"j", {})
+                else:
+                    assert child is not None
+                    answer(b"j", child.obey(command))
+                continue
+            assert child is not None
+            {
+                b"s": child.step,
+                b"r": child.rates,
+                b"z": child.look,
+                b"o": child.outputs_here,
+                b"c": child.completed,
+            }[code]()
+            os.write(answers, b"k")
+        except CallFault as fault:
+            said = child.do_messages() if child is not None else {}
+            answer(b"e", {"fault": str(fault), **said})
+        except OSError as fault:  # the library cannot be loaded
+            answer(b"e", {"fault": f"its binary cannot be loaded: {fault}"})
+        except MemoryError:
+            answer(b"e", {"fault": f"it wants more than {limit // 1_000_000} MB of memory"})
+
+
+if __name__ == "__main__":
+    main()

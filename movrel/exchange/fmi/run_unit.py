@@ -1,0 +1,379 @@
+"""Running one unit by itself, as its default experiment or whoever runs it says."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+from sksundae.cvode import CVODE
+
+from movrel.errors import MovrelError, did_you_mean
+from movrel.exchange.fmi.archive import OpenUnit
+from movrel.exchange.fmi.description import Interface, UnitVariable
+from movrel.exchange.fmi.unit_process import Message, UnitFault, UnitProcess
+from movrel.simulate.dense import interpolate
+from movrel.simulate.methods.sundials import STALL_LIMIT, plain_reason
+
+Array = npt.NDArray[np.float64]
+#: An input over time: its value at an instant, arrays one after the other.
+Input = Callable[[float], float]
+#: Points of a run for which nobody said how many.
+USUAL_POINTS = 500
+#: Instants between two points of output at which a unit without states is looked at for crossings.
+LOOKS = 10
+
+
+@dataclass(slots=True)
+class UnitRun:
+    """What a run of a unit gave: one column for each value, with its unit and the unit in which it is shown."""
+
+    time: Array
+    names: list[str]
+    units: list[str]
+    table: Array
+    messages: list[Message] = field(default_factory=list)
+    ended: str = ""
+    events: int = 0
+
+    def __getitem__(self, name: str) -> Array:
+        return self.table[:, self.names.index(name)]
+
+
+@dataclass(frozen=True, slots=True)
+class UnitOptions:
+    """Settings of a run; what is None comes from the default experiment of the unit."""
+
+    interface: Interface | None = None
+    start: float | None = None
+    stop: float | None = None
+    interval: float | None = None
+    tolerance: float | None = None
+    values: Mapping[str, float] = field(default_factory=dict)
+    inputs: Mapping[str, Input] = field(default_factory=dict)
+
+
+def run_unit(unit: OpenUnit, options: UnitOptions) -> UnitRun:
+    """Run a unit in a process of its own.
+
+    Raises :class:`MovrelError` for settings that do not fit the unit, :class:`UnitFault` for what the unit does.
+    """
+    d = unit.description
+    interface = options.interface or ("cs" if "cs" in d.interfaces else "me")
+    if interface not in d.interfaces:
+        words = {"me": "model exchange", "cs": "co-simulation"}
+        raise MovrelError(
+            f"the unit is not for {words[interface]}.", hint=f"It is for {words[d.interfaces[0]]}."
+        )
+    start = options.start if options.start is not None else d.experiment.start or 0.0
+    stop = options.stop if options.stop is not None else d.experiment.stop
+    stop = stop if stop is not None else start + 1.0
+    if not stop > start:
+        raise MovrelError(f"the run would stop at {stop:g} s, not after its start at {start:g} s.")
+    interval = options.interval or d.experiment.step or (stop - start) / USUAL_POINTS
+    tolerance = options.tolerance or d.experiment.tolerance
+    by_name = d.by_name()
+    settings = _settings(by_name, options.values)
+    inputs = [by_name[name] for name in _known_inputs(by_name, options.inputs)]
+    outputs = [
+        v
+        for v in _first_names(d.variables)
+        if v.kind in ("Real", "Integer", "Boolean", "Enumeration")
+        and v.variability in ("continuous", "discrete")
+        and v.causality != "independent"
+        and v.reference not in d.indicators
+    ]
+    with UnitProcess(unit, interface, [v for v, _ in settings], inputs, outputs) as process:
+        for v, values in settings:
+            process.read(process.parameter_places[v.name])[:] = values
+        runner = _Runner(process, options.inputs, outputs, start, stop, interval, tolerance)
+        runner.write_inputs(start)
+        process.ask("start", start=start, stop=stop, tolerance=tolerance)
+        (runner.cosimulate if interface == "cs" else runner.exchange)()
+        process.ask("terminate")
+        said, _ = process.messages()
+        process.ask("free")
+    return runner.result(said)
+
+
+def _first_names(variables: list[UnitVariable]) -> list[UnitVariable]:
+    """Each value once, under its first name."""
+    seen: set[int] = set()
+    return [v for v in variables if not (v.reference in seen or seen.add(v.reference))]  # type: ignore[func-returns-value]
+
+
+def _settings(
+    by_name: dict[str, UnitVariable], values: Mapping[str, float]
+) -> list[tuple[UnitVariable, list[float]]]:
+    """The variables to set before the start, with their values."""
+    found: list[tuple[UnitVariable, list[float]]] = []
+    for name, value in values.items():
+        v = by_name.get(name)
+        if v is None:
+            raise MovrelError(
+                f"the unit has no variable '{name}'.", hint=did_you_mean(name, by_name, "")
+            )
+        if v.causality not in ("parameter", "structuralParameter") and v.initial not in (
+            "exact",
+            "approx",
+        ):
+            raise MovrelError(f"'{name}' is {_what(v)}; it cannot be set.")
+        if v.variability == "constant":
+            raise MovrelError(f"'{name}' is a constant; it cannot be set.")
+        found.append((v, [float(value)] * v.count))
+    return found
+
+
+def _what(v: UnitVariable) -> str:
+    return {
+        "local": "an internal variable",
+        "output": "an output",
+        "calculatedParameter": "a calculated parameter",
+    }.get(v.causality, f"an {v.causality}")
+
+
+def _known_inputs(by_name: dict[str, UnitVariable], inputs: Mapping[str, Input]) -> list[str]:
+    for name in inputs:
+        v = by_name.get(name)
+        if v is None or v.causality != "input":
+            raise MovrelError(
+                f"the unit has no input '{name}'.",
+                hint=did_you_mean(
+                    name, [n for n, v in by_name.items() if v.causality == "input"], ""
+                ),
+            )
+    return list(inputs)
+
+
+class _Runner:
+    """A run of a loaded unit; what is stored goes into ``times`` and ``rows``."""
+
+    def __init__(
+        self, process: UnitProcess, inputs: Mapping[str, Input], outputs: list[UnitVariable], start: float, stop: float,
+        interval: float, tolerance: float | None,
+    ) -> None:  # fmt: skip
+        self.process = process
+        self.inputs = inputs
+        self.outputs = outputs
+        self.start, self.stop, self.interval = start, stop, interval
+        self.tolerance = tolerance
+        self.times: list[float] = []
+        self.rows: list[Array] = []
+        self.ended = ""
+        self.events = 0
+        self._output_places = [process.output_places[v.name] for v in outputs]
+        self._points = self._grid()
+        self._crossing: Any = None
+
+    def _grid(self) -> list[float]:
+        """The communication points, or points of output, after the start."""
+        count = max(1, math.ceil((self.stop - self.start) / self.interval - 1e-9))
+        return [min(self.start + k * self.interval, self.stop) for k in range(1, count)] + [
+            self.stop
+        ]
+
+    def write_inputs(self, t: float) -> None:
+        """Put the inputs of an instant into the shared memory."""
+        for name, value in self.inputs.items():
+            self.process.read(self.process.input_places[name])[:] = value(t)
+
+    def _store(self, t: float) -> None:
+        self.times.append(t)
+        self.rows.append(
+            np.concatenate(
+                [self.process.read(place) for place in self._output_places] or [np.zeros(0)]
+            )
+        )
+
+    # --- co-simulation ---
+
+    def cosimulate(self) -> None:
+        """Communication step after communication step."""
+        process, t = self.process, self.start
+        process.ask("outputs")
+        self._store(t)
+        for point in self._points:
+            self.write_inputs(t)
+            reached, ended = process.step(t, point - t)
+            if reached <= t and not ended:
+                raise UnitFault(f"the unit did not advance from {t:g} s.")
+            t = point if abs(reached - point) <= 1e-9 * max(abs(point), self.interval) else reached
+            self._store(t)
+            if ended:
+                self.ended = f"the unit ended the run at {t:g} s"
+                return
+
+    # --- model exchange ---
+
+    def exchange(self) -> None:
+        """Integrate the states of the unit by CVODE, event after event."""
+        t, following = self.start, self._event()
+        self._store(t)
+        while self._points and not self.ended:
+            target = self.stop if following is None else min(self.stop, following)
+            t, happened = (self._integrate if self.process.states else self._algebraic)(t, target)
+            if self.ended:
+                return
+            if happened or (following is not None and t >= following):
+                if self.times[-1] < t:
+                    self._output(t)
+                self.process.ask("enter_event")
+                following = self._event()
+                self.events += 1
+                self._store(t)
+                while self._points and self._points[0] <= t:
+                    self._points.pop(0)
+
+    def _event(self) -> float | None:
+        """Let the unit settle; when its next event is known in advance."""
+        outcome = self.process.ask("event")
+        if outcome["terminate"]:
+            self.ended = "the unit ended the run at an event"
+        following = outcome["next_time"]
+        return float(following) if following is not None else None
+
+    def _integrate(self, t: float, target: float) -> tuple[float, bool]:
+        """To the target or to the first event before it; points of output on the way are interpolated."""
+        process, n = self.process, self.process.states
+        solver = self._solver()
+        before = process.view("x").copy()
+        rates_before, rates = np.zeros(n), np.zeros(n)
+        self._rates(t, before, rates_before)
+        solver.init_step(t, before)
+        stalled = 0
+        while t < target:
+            step = solver.step(target, "onestep", target)
+            if not step.success:
+                raise UnitFault(
+                    f"the solver found no way on at {t:g} s: {plain_reason(step.message)}"
+                )
+            reached, states = float(step.t), np.array(step.y[:n])
+            stalled = 0 if reached > t else stalled + 1
+            if stalled > STALL_LIMIT:
+                raise UnitFault(f"the steps of the solver became too small at {t:g} s.")
+            self._rates(reached, states, rates)
+            while reached > t and self._points and self._points[0] <= reached:
+                point = self._points.pop(0)
+                ends = np.array([before, states]), np.array([rates_before, rates])
+                process.view("x")[:] = interpolate(
+                    np.array([t, reached]), *ends, np.array([point])
+                )[0]
+                self._output(point)
+            process.view("x")[:] = states
+            happened = self._completed(reached)
+            crossed = self._crossing is not None and bool(self._crossing._i)
+            t, before, rates_before = reached, states, rates.copy()
+            if crossed or happened or self.ended:
+                return t, True
+        return t, False
+
+    def _completed(self, t: float) -> bool:
+        """Tell the unit that a step was accepted; whether it wants an event."""
+        self.write_inputs(t)
+        self.process.at(b"c", t)
+        clock = self.process.view("clock")
+        if clock[3]:
+            self.ended = f"the unit ended the run at {t:g} s"
+        return bool(clock[2])
+
+    def _output(self, t: float) -> None:
+        self.write_inputs(t)
+        self.process.at(b"o", t)
+        self._store(t)
+
+    def _rates(self, t: float, states: Array, out: Array) -> None:
+        self.process.view("x")[:] = states
+        self.write_inputs(t)
+        self.process.at(b"r", t)
+        out[:] = self.process.view("dx")
+
+    def _indicators(self, t: float, states: Array, out: Array) -> None:
+        if self.process.states:
+            self.process.view("x")[:] = states
+        self.write_inputs(t)
+        self.process.at(b"z", t)
+        z = self.process.view("z")
+        # Zero belongs to the negative side (section 3.1 of the standard); a solver would not see z leave zero.
+        out[:] = np.where(z == 0.0, -np.finfo(float).tiny, z)
+
+    def _solver(self) -> CVODE:
+        """A solver that ends at crossings, for one stretch between events."""
+        process, n, roots = self.process, self.process.states, self.process.indicators
+        nominals = np.array(process.ask("nominals")["nominals"][:n], dtype=float)
+        relative = self.tolerance or 1e-6
+        keywords: dict[str, Any] = {
+            "rtol": relative,
+            "atol": relative * np.where(nominals > 0, nominals, 1.0),
+            "max_num_steps": 100_000,
+        }
+        if roots:
+
+            def events(t: float, y: Array, out: Array) -> None:
+                self._indicators(t, y, out)
+
+            self._crossing = events
+            keywords |= {"eventsfn": events, "num_events": roots}
+
+        def rates(t: float, y: Array, out: Array) -> None:
+            self._rates(t, y, out)
+
+        return CVODE(rates, **keywords)
+
+    def _algebraic(self, t: float, target: float) -> tuple[float, bool]:
+        """A unit without states: from point to point of output, looking for crossings."""
+        happened = False
+        while t < target and not happened and not self.ended:
+            following = min(self._points[0], target) if self._points else target
+            if self.process.indicators:
+                t, happened = self._scan(t, following)
+            else:
+                t = following
+            happened |= self._completed(t)
+            if self._points and t >= self._points[0]:
+                self._output(self._points.pop(0))
+        return t, happened
+
+    def _scan(self, t: float, target: float) -> tuple[float, bool]:
+        """The first crossing of a unit without states, by bisection between points on the way."""
+        none, roots = np.zeros(0), self.process.indicators
+        before, after = np.zeros(roots), np.zeros(roots)
+        self._indicators(t, none, before)
+        low, high = t, target
+        for k in range(1, LOOKS + 1):
+            high = t + (target - t) * k / LOOKS
+            self._indicators(high, none, after)
+            if ((before > 0) != (after > 0)).any():
+                break
+            low = high
+        else:
+            return target, False
+        while high - low > 4 * np.finfo(float).eps * max(abs(high), target - t):
+            middle = 0.5 * (low + high)
+            if not low < middle < high:
+                break
+            self._indicators(middle, none, after)
+            if ((before > 0) != (after > 0)).any():
+                high = middle
+            else:
+                low = middle
+        return high, True
+
+    # --- result ---
+
+    def result(self, messages: list[Message]) -> UnitRun:
+        """All that was stored, one column for each value."""
+        names: list[str] = []
+        units: list[str] = []
+        for v in self.outputs:
+            if v.sizes:
+                names += [
+                    f"{v.name}[{','.join(str(i + 1) for i in at)}]" for at in np.ndindex(v.sizes)
+                ]
+            else:
+                names.append(v.name)
+            units += [v.unit] * v.count
+        table = np.array(self.rows) if self.rows else np.zeros((0, len(names)))
+        return UnitRun(np.array(self.times), names, units, table, messages, self.ended, self.events)

@@ -1,0 +1,376 @@
+"""A unit in a process of its own, as whoever uses it sees it: numbers in shared memory, commands by a pipe."""
+
+from __future__ import annotations
+
+import contextlib
+import json
+import mmap
+import os
+import platform
+import select
+import shutil
+import signal
+import struct
+import subprocess
+import sys
+import tempfile
+from dataclasses import dataclass, field
+from functools import cache
+from pathlib import Path
+from types import TracebackType
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+
+import movrel
+from movrel.errors import MovrelError, RunFault
+from movrel.exchange.fmi.archive import OpenUnit, unpack
+from movrel.exchange.fmi.description import Interface, UnitVariable
+
+Array = npt.NDArray[np.float64]
+
+#: Seconds that a unit may take for one call, and bytes of memory that it may have.
+PATIENCE, MEMORY = 60.0, 4_000_000_000
+#: What binaries of other platforms are called, by their folder in the archive.
+_NAMES = {
+    "win32": "32-bit Windows", "win64": "64-bit Windows", "linux32": "32-bit Linux", "linux64": "64-bit Linux",
+    "darwin64": "64-bit macOS", "x86-windows": "32-bit Windows", "x86_64-windows": "64-bit Windows",
+    "x86-linux": "32-bit Linux", "x86_64-linux": "64-bit Linux", "x86_64-darwin": "64-bit macOS",
+    "aarch64-darwin": "ARM macOS", "aarch64-linux": "ARM Linux", "c-code": "C source",
+}  # fmt: skip
+
+
+#: What the signal means with which a process ended.
+_SIGNALS = {
+    signal.SIGSEGV: "an invalid address", signal.SIGBUS: "an invalid address", signal.SIGABRT: "it gave up (abort)",
+    signal.SIGFPE: "an invalid operation on numbers", signal.SIGILL: "an instruction that this machine lacks",
+    signal.SIGKILL: "it was ended, for instance for lack of memory", signal.SIGXFSZ: "it wrote too large a file",
+}  # fmt: skip
+#: Calls by their codes.
+_CALLS = {
+    b"r": "getDerivatives",
+    b"z": "getEventIndicators",
+    b"o": "get",
+    b"c": "completedIntegratorStep",
+}
+
+
+class UnitFault(RunFault):
+    """A unit that crashed, hung or refused; the sentence says which call it was."""
+
+
+@dataclass(slots=True)
+class Message:
+    """What a unit said by its logger."""
+
+    status: int
+    category: str
+    text: str
+
+
+def binary_of(unit: OpenUnit, interface: Interface) -> str:
+    """The path of the binary for this machine within the archive.
+
+    Raises :class:`MovrelError` saying what the unit contains instead.
+    """
+    machine = platform.machine().lower()
+    own = {2: {"x86_64": "linux64"}, 3: {"x86_64": "x86_64-linux", "aarch64": "aarch64-linux"}}
+    folder = own[unit.description.version].get(machine, "")
+    binaries = unit.binaries()
+    wanted = f"{unit.description.identifiers[interface]}.so"
+    if wanted in binaries.get(folder, []):
+        return f"binaries/{folder}/{wanted}"
+    here = f"this is {_NAMES.get(folder, f'{machine} {platform.system()}')}"
+    present = [_NAMES.get(name, f"'{name}'") for name in sorted(binaries)]
+    if folder in binaries:
+        raise MovrelError(
+            f"the unit lacks the file 'binaries/{folder}/{wanted}' that its description names."
+        )
+    if not present:
+        hint = "Ask for a unit with a binary." if not any(n.startswith("sources/") for n in unit.files) else (
+            "It has sources: ask for a unit with a binary, or have them compiled."
+        )  # fmt: skip
+        raise MovrelError(f"the unit contains no binary; {here}.", hint=hint)
+    listed = " and ".join([", ".join(present[:-1]), present[-1]] if len(present) > 1 else present)
+    what = f"only a {listed} binary" if len(present) == 1 else f"only binaries for {listed}"
+    raise MovrelError(
+        f"the unit contains {what}; {here}.", hint="Ask for a unit for this platform."
+    )
+
+
+@cache
+def sandbox() -> tuple[str, ...]:
+    """The beginning of a command that shuts a process off from network and files, empty where that is not offered."""
+    tool = shutil.which("bwrap")
+    if tool is None:
+        return ()
+    command: tuple[str, ...] = (
+        tool,
+        "--die-with-parent",
+        "--unshare-net",
+        "--unshare-ipc",
+        "--unshare-uts",
+    )
+    command += ("--proc", "/proc", "--dev", "/dev")
+    own = (sys.prefix, sys.base_prefix, str(Path(movrel.__file__).parent.parent))
+    for folder in ("/usr", "/lib", "/lib64", "/bin", "/etc/ld.so.cache", *own):
+        if Path(folder).exists():
+            command += ("--ro-bind", folder, folder)
+    trial = subprocess.run([*command, "true"], capture_output=True, check=False)
+    return command if trial.returncode == 0 else ()
+
+
+@dataclass(slots=True)
+class _Layout:
+    """Where everything stands in the shared memory, in doubles."""
+
+    size: int = 0
+    groups: dict[str, list[tuple[str, list[int], int, int]]] = field(default_factory=dict)
+    places: dict[str, tuple[int, int]] = field(default_factory=dict)
+
+    def add(self, name: str, count: int) -> int:
+        at = self.size
+        self.places[name] = (at, count)
+        self.size += max(count, 1)
+        return at
+
+
+class UnitProcess:
+    """A unit that is loaded in a child process; use it in a ``with`` statement.
+
+    ``inputs`` and ``outputs`` are written and read as arrays of numbers, one after the other as the variables
+    come by type (see ``input_places``). Raises :class:`UnitFault` for whatever the unit does wrong.
+    """
+
+    def __init__(
+        self, unit: OpenUnit, interface: Interface, parameters: list[UnitVariable], inputs: list[UnitVariable],
+        outputs: list[UnitVariable], patience: float = PATIENCE, memory: int = MEMORY,
+    ) -> None:  # fmt: skip
+        d = unit.description
+        self.unit = unit
+        self.interface = interface
+        self.patience = patience
+        binary = binary_of(unit, interface)
+        by_reference = d.by_reference()
+        self.states = (
+            sum(by_reference[u.reference].count for u in d.derivatives) if interface == "me" else 0
+        )
+        self.indicators = d.event_indicators if interface == "me" else 0
+        self._layout = _Layout()
+        self.parameter_places = self._group("parameters", parameters)
+        self.input_places = self._group("inputs", inputs)
+        continuous = [v for v in inputs if v.kind == "Real" and v.variability == "continuous"]
+        self.output_places = self._group("outputs", outputs)
+        at = {name: self._layout.add(name, n) for name, n in (
+            ("x", self.states), ("dx", self.states), ("z", self.indicators), ("clock", 4),
+        )}  # fmt: skip
+        self._layout.groups["continuous"] = self._same_places(continuous)
+        self._folder = tempfile.TemporaryDirectory(prefix="unit-")
+        root = Path(self._folder.name)
+        try:
+            unpack(unit, root / "unit")
+            shared = root / "numbers"
+            shared.write_bytes(bytes(8 * max(self._layout.size, 1)))
+            with shared.open("r+b") as file:
+                self._memory = mmap.mmap(file.fileno(), 0)
+            self._numbers: Array = np.frombuffer(self._memory, dtype=np.float64)
+            command = [sys.executable, "-m", "movrel.exchange.fmi.child", str(shared), str(memory)]
+            closed = sandbox()
+            if closed:
+                command = [*closed, "--bind", str(root), str(root), "--chdir", str(root), *command]
+            self._process = subprocess.Popen(
+                command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, bufsize=0,
+                cwd=root, env=self._environment(), start_new_session=True,
+            )  # fmt: skip
+        except BaseException:
+            self._folder.cleanup()
+            raise
+        assert self._process.stdin is not None and self._process.stdout is not None
+        self._to, self._from = self._process.stdin.fileno(), self._process.stdout.fileno()
+        self._poll = select.poll()
+        self._poll.register(self._from, select.POLLIN)
+        self.time = float("nan")
+        resources = root / "unit" / "resources"
+        try:
+            self.ask(
+                "load",
+                unit={
+                    "library": str(root / "unit" / binary), "version": d.version, "kind": interface,
+                    "groups": self._layout.groups, "states": self.states, "indicators": self.indicators, "at": at,
+                },
+            )  # fmt: skip
+            self.ask(
+                "instantiate",
+                name=d.name or "unit",
+                token=d.token,
+                resources=str(resources),
+                logging=True,
+            )
+        except BaseException:
+            self.close()
+            raise
+
+    @staticmethod
+    def _environment() -> dict[str, str]:
+        kept = {
+            k: v
+            for k, v in os.environ.items()
+            if k in ("PATH", "LANG", "LC_ALL", "LD_LIBRARY_PATH")
+        }
+        return kept | {"PYTHONPATH": str(Path(movrel.__file__).parent.parent)}
+
+    # --- places in the shared memory ---
+
+    def _group(self, name: str, variables: list[UnitVariable]) -> dict[str, tuple[int, int]]:
+        """Lay variables out by type; gives place and number of values by name."""
+        places: dict[str, tuple[int, int]] = {}
+        rows: list[tuple[str, list[int], int, int]] = []
+        for kind in dict.fromkeys(_type(v, self.unit.description.version) for v in variables):
+            own = [v for v in variables if _type(v, self.unit.description.version) == kind]
+            count = sum(v.count for v in own)
+            at = self._layout.add(f"{name} {kind}", count)
+            offset = at
+            for v in own:
+                places[v.name] = (offset, v.count)
+                offset += v.count
+            rows.append((kind, [v.reference for v in own], count, at))
+        self._layout.groups[name] = rows
+        return places
+
+    def _same_places(self, variables: list[UnitVariable]) -> list[tuple[str, list[int], int, int]]:
+        """Groups of one variable each, at the places where they stand among the inputs."""
+        return [
+            (
+                _type(v, self.unit.description.version),
+                [v.reference],
+                v.count,
+                self.input_places[v.name][0],
+            )
+            for v in variables
+        ]
+
+    def view(self, name: str) -> Array:
+        """The numbers of ``x``, ``dx``, ``z`` or ``clock``."""
+        at, count = self._layout.places[name]
+        return self._numbers[at : at + count]
+
+    def read(self, place: tuple[int, int]) -> Array:
+        """The values of a variable, shape ``(count,)``."""
+        return self._numbers[place[0] : place[0] + place[1]]
+
+    # --- commands ---
+
+    def ask(self, command: str, **arguments: Any) -> dict[str, Any]:
+        """A command that happens seldom, with its answer."""
+        text = json.dumps({"do": command, **arguments}).encode()
+        return self._exchange(b"J" + struct.pack("<I", len(text)) + text, command)
+
+    def step(self, t: float, width: float) -> tuple[float, bool]:
+        """A communication step; the time reached, and whether the unit ended the run."""
+        clock = self.view("clock")
+        clock[0], clock[1] = t, width
+        self.time = t
+        self._exchange(b"s", "doStep")
+        return float(clock[2]), bool(clock[3])
+
+    def at(self, code: bytes, t: float) -> None:
+        """Rates (``r``), indicators (``z``), outputs (``o``) or the end of a step (``c``) at the states in ``x``."""
+        self.view("clock")[0] = t
+        self.time = t
+        self._exchange(code, _CALLS[code])
+
+    def messages(self) -> tuple[list[Message], int]:
+        """What the unit said since it was last asked, and how many messages more it sent than are kept."""
+        answer = self.ask("messages")
+        return [Message(*m) for m in answer["messages"]], answer["dropped"]
+
+    def _exchange(self, request: bytes, call: str) -> dict[str, Any]:
+        try:
+            os.write(self._to, request)
+            if not self._poll.poll(1000 * self.patience):
+                self._kill()
+                raise UnitFault(
+                    f"the unit did not answer within {self.patience:g} s ({call}{self._when()})."
+                )
+            mark = os.read(self._from, 1)
+            if mark == b"k":
+                return {}
+            if not mark:
+                raise BrokenPipeError
+            answer = json.loads(self._whole(struct.unpack("<I", self._whole(4))[0]))
+        except (BrokenPipeError, ConnectionResetError):
+            raise self._crash(call) from None
+        if mark == b"e":
+            raise UnitFault(self._refusal(answer))
+        return answer
+
+    def _whole(self, count: int) -> bytes:
+        parts = b""
+        while len(parts) < count:
+            part = os.read(self._from, count - len(parts))
+            if not part:
+                raise BrokenPipeError
+            parts += part
+        return parts
+
+    def _when(self) -> str:
+        return f" at {self.time:g} s" if self.time == self.time else ""
+
+    def _refusal(self, answer: dict[str, Any]) -> str:
+        said = [text for status, _, text in answer.get("messages", []) if status >= 3] or [
+            text for _, _, text in answer.get("messages", [])
+        ]
+        reason = f": it says '{said[-1].strip()}'" if said else ""
+        more = f" (and {answer['dropped']} messages more)" if answer.get("dropped") else ""
+        return f"the unit refused{self._when()}: {answer['fault']}{reason}{more}."
+
+    def _crash(self, call: str) -> UnitFault:
+        try:
+            code = self._process.wait(5)
+        except subprocess.TimeoutExpired:
+            self._kill()
+            code = self._process.wait()
+        if code < 0:
+            number = signal.Signals(-code)
+            return UnitFault(
+                f"the unit crashed{self._when()} ({call}): {_SIGNALS.get(number, number.name)}."
+            )
+        return UnitFault(f"the unit ended its process{self._when()} ({call}), with status {code}.")
+
+    def _kill(self) -> None:
+        with contextlib.suppress(ProcessLookupError):
+            os.killpg(self._process.pid, signal.SIGKILL)
+
+    def close(self) -> None:
+        """End the process and remove its folder."""
+        self._kill()
+        self._process.wait()
+        for stream in (self._process.stdin, self._process.stdout):
+            if stream is not None:
+                stream.close()
+        self._folder.cleanup()
+
+    def __enter__(self) -> UnitProcess:
+        return self
+
+    def __exit__(
+        self,
+        kind: type[BaseException] | None,
+        fault: BaseException | None,
+        trace: TracebackType | None,
+    ) -> None:
+        self.close()
+
+
+def _type(v: UnitVariable, version: int) -> str:
+    """How the functions of a version name the type of a variable. Raises :class:`MovrelError` for texts and the like."""
+    if v.kind in ("String", "Binary", "Clock"):
+        raise MovrelError(
+            f"'{v.name}' is of type {v.kind}; numbers and truth values can be set and read."
+        )
+    if version == 2:
+        return "Integer" if v.kind == "Enumeration" else v.kind
+    if v.kind == "Enumeration":
+        return "Int64"
+    return v.width or {"Real": "Float64", "Integer": "Int32", "Boolean": "Boolean"}[v.kind]
