@@ -292,7 +292,7 @@ def _tables(
         integers("mv_jacobian_column", functions.columns),
         integers("mv_start_of_state", (start_at[v] for v in states)),
         integers("mv_start_of_implicit", (start_at[v] for v in running.implicit)),
-        integers("mv_start_of_pre", (start_at.get(v, -1) for v in ordered.pre.all)),
+        integers("mv_start_of_pre", (start_at.get(v, -1) for v in ordered.pre.of)),
         integers("mv_reinit_state", (states.index(r.state.variable) for r in ordered.reinits)),
         _array(
             "MvVariable",

@@ -22,6 +22,8 @@ PLATFORMS: dict[str, tuple[str, str, str, str]] = {
     "darwin-arm": ("aarch64-darwin", "aarch64-darwin", ".dylib", "aarch64-macos"),
     "linux-arm": ("aarch64-linux", "aarch64-linux", ".so", "aarch64-linux-gnu.2.17"),
 }
+#: Bytes of a model's functions from which on the compiler optimises less, as its time would double.
+LARGE = 100_000
 #: Seconds after which a compiler is given up.
 PATIENCE = 300
 
@@ -75,7 +77,14 @@ def compile_unit(folder: Path, identifier: str, version: int, wanted: str) -> Bi
             hint="Install the system's C compiler, or the optional package ziglang, which compiles for all platforms.",
         )
     output = folder / f"{identifier}{ending}"
-    options = ["-shared", "-O2", "-std=c99", "-fvisibility=hidden", "-ffp-contract=off"]
+    large = (folder / "model.c").stat().st_size > LARGE
+    options = [
+        "-shared",
+        "-O1" if large else "-O2",
+        "-std=c99",
+        "-fvisibility=hidden",
+        "-ffp-contract=off",
+    ]
     if not wanted.startswith("win"):
         options.append("-fPIC")
     command += [*options, "-o", str(output), str(folder / "all.c")]

@@ -427,6 +427,5 @@ class _Reader3(_Reader):
         d.derivatives = unknowns("ContinuousStateDerivative")
         d.initial_unknowns = unknowns("InitialUnknown")
         by_reference = d.by_reference()
-        d.event_indicators = sum(
-            by_reference[u.reference].count for u in unknowns("EventIndicator")
-        )
+        d.indicators = [u.reference for u in unknowns("EventIndicator")]
+        d.event_indicators = sum(by_reference[r].count for r in d.indicators)
