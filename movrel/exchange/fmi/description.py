@@ -122,8 +122,11 @@ class UnitDescription:
         return {v.name: v for v in self.variables}
 
     def by_reference(self) -> dict[int, UnitVariable]:
-        """The variables by reference; of several with one reference the first."""
+        """The variables by reference, of several with one reference the first.
+
+        In FMI 2 each type counts references for itself; here real ones come first, as all states are.
+        """
         found: dict[int, UnitVariable] = {}
-        for v in self.variables:
+        for v in sorted(self.variables, key=lambda v: v.kind != "Real"):
             found.setdefault(v.reference, v)
         return found

@@ -101,8 +101,11 @@ def run_unit(unit: OpenUnit, options: UnitOptions) -> UnitRun:
 
 def _first_names(variables: list[UnitVariable]) -> list[UnitVariable]:
     """Each value once, under its first name."""
-    seen: set[int] = set()
-    return [v for v in variables if not (v.reference in seen or seen.add(v.reference))]  # type: ignore[func-returns-value]
+    first: dict[tuple[str, int], UnitVariable] = {}
+    for v in variables:
+        kind = "Integer" if v.kind == "Enumeration" else v.kind
+        first.setdefault((kind, v.reference), v)
+    return list(first.values())
 
 
 def _settings(
