@@ -1,0 +1,96 @@
+"""An importer in C, written from the standard, that drives exported units; both run under sanitizers."""
+
+from __future__ import annotations
+
+import subprocess
+import zipfile
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+import numpy.typing as npt
+
+from movrel.exchange.fmi.description import UnitDescription
+from movrel.exchange.fmi.export import Exported
+
+C = Path(__file__).parent / "c"
+SANITIZED = ["-g", "-O1", "-fsanitize=address,undefined", "-fno-sanitize-recover=all"]
+Array = npt.NDArray[np.float64]
+
+
+@dataclass
+class Importer:
+    """Drives an exported unit by the importer in C, both under the sanitizers."""
+
+    folder: Path
+
+    def program(self, version: int) -> Path:
+        path = self.folder / f"importer{version}"
+        if not path.exists():
+            subprocess.run(
+                [
+                    "cc",
+                    *SANITIZED,
+                    "-std=gnu11",
+                    f"-DFMI={version}",
+                    "-o",
+                    path,
+                    C / "importer.c",
+                    "-ldl",
+                    "-lm",
+                ],
+                check=True,
+            )
+        return path
+
+    def run(
+        self,
+        made: Exported,
+        kind: str,
+        names: list[str],
+        start: float = 0.0,
+        stop: float = 1.0,
+        step: float = 0.1,
+    ) -> Array:
+        """Rows of numbers: the time and the variables; of ``derive`` slopes, differences and adjoints."""
+        d = made.description
+        place = self.folder / d.token.strip("{}") / str(d.version)
+        library = place / "unit.so"
+        if not library.exists():
+            place.mkdir(parents=True, exist_ok=True)
+            (place / "unit.fmu").write_bytes(made.archive)
+            with zipfile.ZipFile(place / "unit.fmu") as archive:
+                archive.extractall(place)
+            subprocess.run(
+                ["cc", *SANITIZED, "-shared", "-fPIC", "-std=c99", "-Wall", "-Wextra", "-Werror", "-o", library,
+                 place / "sources" / "all.c", "-lm"], check=True,
+            )  # fmt: skip
+        by_name, by_reference = d.by_name(), d.by_reference()
+        states = sum(by_reference[u.reference].count for u in d.derivatives)
+        arguments = [
+            start,
+            stop,
+            step,
+            states,
+            d.event_indicators,
+            *(by_name[n].reference for n in names),
+        ]
+        done = subprocess.run(
+            [self.program(d.version), library, d.token, kind, *map(str, arguments)], capture_output=True, text=True, timeout=120,
+            check=False,
+        )  # fmt: skip
+        assert done.returncode == 0, done.stderr[-2000:]
+        return np.array(
+            [[float(cell) for cell in line.split(",")] for line in done.stdout.splitlines()]
+        )
+
+
+def states_of(d: UnitDescription) -> list[str]:
+    """The names of the states in the order of the vector."""
+    by_reference = d.by_reference()
+    found = []
+    for u in d.derivatives:
+        state = by_reference[u.reference].derivative_of
+        assert state is not None
+        found.append(by_reference[state].name)
+    return found
