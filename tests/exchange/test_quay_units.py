@@ -1,0 +1,90 @@
+"""The models of the harbour as units, in both kinds, run alone by our own importer; with MOVREL_FULL in both versions."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+import movrel
+from movrel.exchange.fmi.archive import open_unit
+from movrel.exchange.fmi.description import Interface
+from movrel.exchange.fmi.export import export_unit
+from movrel.exchange.fmi.export_options import ExportOptions
+from movrel.exchange.fmi.run_unit import UnitOptions, run_unit
+
+QUAY = Path(__file__).resolve().parents[2] / "examples" / "VarrowQuay"
+LIBRARY = Path(movrel.__file__).parent / "library" / "Movrel" / "Examples"
+FULL = bool(os.environ.get("MOVREL_FULL"))
+#: How far a unit may be off at a tolerance of 1e-8, as a share of what the variable spans; the many restarts of a
+#: switched converter add their errors up.
+NEAR, MANY_EVENTS = 1e-4, 50
+
+MODELS = [
+    f"VarrowQuay.{p.stem}"
+    for p in sorted(QUAY.glob("*.mo"))
+    if p.stem not in ("package", "OneSpeedGearbox")
+]
+if FULL:
+    MODELS += [
+        f"Movrel.Examples.{p.parent.name}.{p.stem}"
+        for p in sorted(LIBRARY.glob("*/*.mo"))
+        if p.stem != "package"
+    ]
+#: Models that cannot be units yet, with the words that say so.
+REFUSED = ("changes its choice of states", "a model with delays")
+
+
+@pytest.mark.parametrize("number", range(len(MODELS)), ids=MODELS)
+def test_a_unit_gives_what_the_model_gives(number: int, tmp_path: Path) -> None:
+    name = MODELS[number]
+    model = movrel.load(QUAY, model=name)
+    stop = model.flat.experiment.stop
+    if name.endswith("LampSupply"):
+        stop = 0.001  # four thousand events take their time in model exchange
+    core = model.simulate(stop=stop, tolerance=1e-8)
+    for version in (2, 3) if FULL else (2 + number % 2,):
+        try:
+            made = export_unit(model, ExportOptions(version=version))
+        except movrel.MovrelError as fault:
+            assert FULL and any(words in str(fault) for words in REFUSED), str(fault)
+            pytest.skip(str(fault))
+        path = tmp_path / f"{version}.fmu"
+        path.write_bytes(made.archive)
+        for interface in ("cs", "me"):
+            _compare(path, interface, core, stop, name)
+
+
+def _compare(
+    path: Path, interface: Interface, core: movrel.session.Trajectory, stop: float, name: str
+) -> None:
+    found = run_unit(open_unit(path), UnitOptions(interface=interface, stop=stop, tolerance=1e-8))
+    assert found.time[-1] == pytest.approx(core.time[-1], abs=1e-9 * stop)
+    # Where the unit tells its values and no event is near, so that both sides agree.
+    events = np.array([e.time for e in core.events] or [-stop])
+    near = np.searchsorted(events, found.time)
+    apart = np.minimum(
+        np.abs(found.time - events[np.minimum(near, len(events) - 1)]),
+        np.abs(found.time - events[np.maximum(near - 1, 0)]),
+    )
+    points = apart > 1e-7 * stop
+    assert points.sum() > 20
+    near_enough = NEAR * max(1.0, found.events / MANY_EVENTS)
+    compared = 0
+    for column, variable in enumerate(found.names):
+        if variable.startswith("der("):
+            continue
+        try:
+            expected = core[variable]
+        except movrel.MovrelError:
+            continue
+        compared += 1
+        size = max(float(np.ptp(expected)), 1e-6 * float(np.abs(expected).max()), 1e-9)
+        error = np.abs(
+            found.table[points, column] - np.interp(found.time[points], core.time, expected)
+        )
+        assert np.median(error) < near_enough * size, (name, interface, variable)
+        assert np.quantile(error, 0.95) < 100 * near_enough * size, (name, interface, variable)
+    assert compared > 2
