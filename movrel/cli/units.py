@@ -165,6 +165,7 @@ def _counted(d: UnitDescription) -> str:
 def info_command(options: argparse.Namespace) -> int:
     """``movrel fmu info``."""
     from movrel.exchange.fmi.archive import open_unit
+    from movrel.exchange.fmi.rules import findings
 
     opened = open_unit(Path(options.file))
     d = opened.description
@@ -181,6 +182,8 @@ def info_command(options: argparse.Namespace) -> int:
         for v in d.variables:
             if v.causality == causality:
                 print(f"  {causality} {_line(v)}")
+    for finding in findings(opened):
+        print(f"  looks wrong (clause {finding.clause}): {finding.text}")
     return 0
 
 
