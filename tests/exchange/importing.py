@@ -14,7 +14,7 @@ from movrel.exchange.fmi.description import UnitDescription
 from movrel.exchange.fmi.export import Exported
 
 C = Path(__file__).parent / "c"
-SANITIZED = ["-g", "-O1", "-fsanitize=address,undefined", "-fno-sanitize-recover=all"]
+SANITIZED = ["-g", "-O0", "-fsanitize=address,undefined", "-fno-sanitize-recover=all"]
 Array = npt.NDArray[np.float64]
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import ctypes as ct
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 OK, WARNING, DISCARD, ERROR, FATAL = range(5)
@@ -328,18 +329,19 @@ class Binding3(Binding):
         )  # fmt: skip
 
     def step(self, t: float, width: float) -> tuple[float, bool]:
-        event, end, early, last = (
-            ct.c_bool(False),
-            ct.c_bool(False),
-            ct.c_bool(False),
-            ct.c_double(t + width),
-        )
-        status = self.call(
-            "DoStep", ct.c_double(t), ct.c_double(width), ct.c_bool(True), ct.byref(event), ct.byref(end), ct.byref(early),
-            ct.byref(last),
-        )  # fmt: skip
+        where, how_far, end, early, last, arguments = self._step_arguments
+        where.value, how_far.value, last.value = t, width, t + width
+        status = self.call("DoStep", *arguments)
         reached = last.value if early.value or end.value or status == DISCARD else t + width
         return reached, bool(end.value)
+
+    @cached_property
+    def _step_arguments(self) -> tuple[Any, ...]:
+        """What a step is called with, made once: it is called often."""
+        where, how_far, last = ct.c_double(), ct.c_double(), ct.c_double()
+        event, end, early = ct.c_bool(), ct.c_bool(), ct.c_bool()
+        found = (ct.byref(event), ct.byref(end), ct.byref(early), ct.byref(last))
+        return where, how_far, end, early, last, (where, how_far, ct.c_bool(True), *found)
 
     def new_discrete_states(self) -> EventOutcome:
         again, end, nominals, states, defined = (ct.c_bool(False) for _ in range(5))

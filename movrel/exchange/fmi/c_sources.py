@@ -34,6 +34,16 @@ RUNTIME_FILES = {
     3: ("unit.h", "fmi3.h", "unit.c", "solver.c", "fmi3.c"),
 }
 _FUNCTION = re.compile(r"/\* (\w+):\([^\n]*\*/\nstatic int (casadi_f\d+)\((.*?)\n}\n", re.S)
+#: Functions that are not called in every step: compilers that can are told to spend no time on them.
+_SELDOM = ("forward", "reverse", "start", "bind", "guess", "samples", "limits")
+_SELDOM_MACRO = """#if defined(__GNUC__) && !defined(__clang__)
+#define MV_SELDOM __attribute__((optimize("O0")))
+#else
+#define MV_SELDOM
+#endif
+"""
+_READ = re.compile(r"arg\[(\d+)\]\? arg\[\1\]\[(\d+)\] : 0")
+_WRITE = re.compile(r"if \(res\[(\d+)\]!=0\) res\[\1\]")
 _TYPES = {"Real": 0, "Integer": 1, "Boolean": 2, "Enumeration": 3}
 
 
@@ -154,12 +164,16 @@ def _generated(functions: list[Compiled]) -> str:
     bodies = []
     for name, _, rest in _FUNCTION.findall(text):
         signature, body = rest.split(") {\n", 1)
+        # The runtime hands over every vector, so that no branch for a missing one is needed: thousands of
+        # them would take the compiler minutes.
+        body = _READ.sub(r"arg[\1][\2]", _WRITE.sub(r"res[\1]", body))
         unused = "".join(f"(void){n}; " for n in ("arg", "res", "iw", "w", "mem"))
-        bodies.append(f"static int mv_f_{name}({signature}) {{\n  {unused}\n{body}\n}}\n")
+        seldom = "MV_SELDOM " if name.startswith(_SELDOM) else ""
+        bodies.append(f"{seldom}static int mv_f_{name}({signature}) {{\n  {unused}\n{body}\n}}\n")
     head = text[: text.index("/* Add prefix to internal symbols */")]
     helpers = "".join(_helpers(text))
     opening = "/* Functions of the model, written by CasADi. */"
-    return f"{opening}\n{head}\n{helpers}\n" + "\n".join(bodies)
+    return f"{opening}\n{head}\n{helpers}\n{_SELDOM_MACRO}\n" + "\n".join(bodies)
 
 
 def _helpers(text: str) -> Iterable[str]:
@@ -231,6 +245,7 @@ def _tables(
         ("NJACOBIAN", len(functions.rows)), ("NLIMIT", len(functions.limits)), ("NSOLVEDPARAMETER", len(solved_parameters)),
         ("NVARIABLE", len(table.entries)), ("NTEXT", len(table.texts)), ("NINPUT", len(unit.inputs)),
         ("LARGEST_BLOCK", max((b.size for b in (*functions.blocks, *functions.start_blocks)), default=1)),
+        ("LARGEST_OUTPUT", max(f.numel_out(k) for f in functions.compiled for k in range(f.n_out()))),
         ("HOMOTOPY", int(_has_homotopy(unit))),
         ("CONTINUOUS_PRE", int(any(v.variability == "continuous" for v in ordered.pre.of))),
         ("TIME_IN_RATES", int(functions.time_in_rates)),

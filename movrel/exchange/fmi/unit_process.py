@@ -175,6 +175,7 @@ class UnitProcess:
             with shared.open("r+b") as file:
                 self._memory = mmap.mmap(file.fileno(), 0)
             self._numbers: Array = np.frombuffer(self._memory, dtype=np.float64)
+            self._clock = memoryview(self._memory).cast("d")[at["clock"] : at["clock"] + 4]
             command = [sys.executable, "-m", "movrel.exchange.fmi.child", str(shared), str(memory)]
             closed = sandbox()
             if closed:
@@ -268,15 +269,15 @@ class UnitProcess:
 
     def step(self, t: float, width: float) -> tuple[float, bool]:
         """A communication step; the time reached, and whether the unit ended the run."""
-        clock = self.view("clock")
+        clock = self._clock
         clock[0], clock[1] = t, width
         self.time = t
         self._exchange(b"s", "doStep")
-        return float(clock[2]), bool(clock[3])
+        return clock[2], clock[3] != 0.0
 
     def at(self, code: bytes, t: float) -> None:
         """Rates (``r``), indicators (``z``), outputs (``o``) or the end of a step (``c``) at the states in ``x``."""
-        self.view("clock")[0] = t
+        self._clock[0] = t
         self.time = t
         self._exchange(code, _CALLS[code])
 

@@ -48,7 +48,7 @@ static void lay_out(MvUnit *u) {
 static size_t work_doubles(void) {
   size_t n = NX, s = NS, b = LARGEST;
   return s + NY + n + 2 * (size_t)NG + NACTIONS + 3 * (size_t)NG + NS0 + NY0 + NG + 2 * b * b + 5 * b + 2 * n * n + NJACOBIAN +
-         (n + s) * (n + s) + s * n + 10 * n + NM + 3 * (size_t)NTIMED + NP + NY + s + 64;
+         (n + s) * (n + s) + s * n + 10 * n + NM + 3 * (size_t)NTIMED + NP + NY + s + 64 + LARGEST_OUTPUT;
 }
 
 static void lay_out_work(MvUnit *u) {
@@ -76,6 +76,7 @@ static void lay_out_work(MvUnit *u) {
   u->weight = d, d += n;
   u->old_m = d, d += NM;
   u->coming = d, d += NTIMED;
+  u->sink = d, d += MV_AT_LEAST_ONE(LARGEST_OUTPUT);
   u->lines = d;
 }
 
@@ -142,7 +143,10 @@ typedef int (*MvFunction)(const double **, double **, long long *, double *, int
 
 static void call_at(MvFunction f, const MvUnit *u, const double *x, const double *s, double *a, double *b, double *c) {
   const double *arguments[5] = {&u->t, x, u->p, u->m, s};
-  double *results[3] = {a, b, c};
+  double *results[3];
+  results[0] = a ? a : u->sink;
+  results[1] = b ? b : u->sink;
+  results[2] = c ? c : u->sink;
   f(arguments, results, NULL, NULL, 0);
 }
 
@@ -156,7 +160,7 @@ static int all_finite(const double *values, int n) {
 /* --- linear equations -------------------------------------------------------------------------- */
 
 /* LU factors with row exchanges, in place, row by row; 0 when the matrix is singular. */
-static int factorise(double *a, int n, int *pivot) {
+MV_OFTEN static int factorise(double *a, int n, int *pivot) {
   int i, j, k;
   for (k = 0; k < n; ++k) {
     int best = k;
@@ -172,16 +176,17 @@ static int factorise(double *a, int n, int *pivot) {
         a[best * n + j] = kept;
       }
     for (i = k + 1; i < n; ++i) {
-      double factor = a[i * n + k] / a[k * n + k];
-      a[i * n + k] = factor;
+      const double *from = a + k * n;
+      double *row = a + i * n, factor = row[k] / from[k];
+      row[k] = factor;
       if (factor != 0.0)
-        for (j = k + 1; j < n; ++j) a[i * n + j] -= factor * a[k * n + j];
+        for (j = k + 1; j < n; ++j) row[j] -= factor * from[j];
     }
   }
   return 1;
 }
 
-static void solve_factorised(const double *a, int n, const int *pivot, double *b) {
+MV_OFTEN static void solve_factorised(const double *a, int n, const int *pivot, double *b) {
   int i, j;
   for (i = 0; i < n; ++i) {
     double kept = b[pivot[i]];
@@ -892,6 +897,7 @@ MvStatus mv_forward(MvUnit *u, const double *seed_x, const double *seed_p, doubl
   memset(s_direction, 0, sizeof s_direction);
   if (NS) {
     double *only[3] = {NULL, NULL, residual};
+    only[0] = only[1] = u->sink;
     if (!factorise_implicit(u, u->big)) return MV_ERROR;
     mv_f_forward(arguments, only, NULL, NULL, 0);
     solve_factorised(u->big, NS, u->pivot, residual);
@@ -910,6 +916,7 @@ MvStatus mv_reverse(MvUnit *u, const double *seed_rates, const double *seed_valu
   memset(seed_residual, 0, sizeof seed_residual);
   if (NS) {
     double *only[3] = {NULL, NULL, s};
+    only[0] = only[1] = u->sink;
     if (!factorise_implicit(u, u->big)) return MV_ERROR;
     mv_f_reverse(arguments, only, NULL, NULL, 0);
     solve_transposed(u->big, NS, u->pivot, s);

@@ -4,6 +4,13 @@
 
 #include <stddef.h>
 
+/* The loops that a large unit spends its time in: worth more optimisation than its many generated lines. */
+#if defined(__GNUC__) && !defined(__clang__)
+#define MV_OFTEN __attribute__((optimize("O3")))
+#else
+#define MV_OFTEN
+#endif
+
 typedef enum { MV_OK = 0, MV_WARNING, MV_ERROR } MvStatus;
 typedef enum { MV_LOG_EVENTS, MV_LOG_WARNING, MV_LOG_ERROR, MV_LOG_COUNT } MvCategory;
 
@@ -61,7 +68,7 @@ typedef struct MvUnit {
   /* work space */
   double *work;
   double *s, *y, *dx, *g, *scale, *acting, *first, *present, *start_s, *start_y;
-  double *matrix, *vector, *trial, *size_of_terms, *jac, *big, *stage, *rate, *weight, *old_m, *casadi;
+  double *matrix, *vector, *trial, *size_of_terms, *jac, *big, *stage, *rate, *weight, *old_m, *casadi, *sink;
   double *coming, *lines;
   long long *casadi_int;
   int *pivot, *forced;

@@ -1,0 +1,173 @@
+"""Units: an exported one for co-simulation against the core's own run, the cost of a call, of a step through the child
+process, and of an export.
+
+    .venv/bin/python benchmarks/units.py
+
+Each ratio comes from one run of this script on one machine.
+"""
+
+from __future__ import annotations
+
+import ctypes as ct
+import statistics
+import tempfile
+import time
+import zipfile
+from collections.abc import Callable
+from pathlib import Path
+
+import movrel
+from movrel.exchange.fmi.archive import open_unit
+from movrel.exchange.fmi.binding import Binding3, Group
+from movrel.exchange.fmi.export import Exported, export_unit
+from movrel.exchange.fmi.export_options import ExportOptions
+from movrel.exchange.fmi.unit_process import UnitProcess
+
+QUAY = Path(__file__).resolve().parent.parent / "examples" / "VarrowQuay"
+
+
+def chain(states: int) -> str:
+    """A nonlinear thermal chain with an input and an output."""
+    return f"""model Chain input Real u; output Real y; Real T[{states}](each start=300, each fixed=true, each nominal=300);
+      equation der(T[1]) = u - 1e-9*T[1]^4 - (T[1] - T[2]); y = T[{states}];
+      for i in 2:{states - 1} loop der(T[i]) = T[i-1] - 2*T[i] + T[i+1] - 1e-9*T[i]^4; end for;
+      der(T[{states}]) = T[{states - 1}] - T[{states}] - 1e-9*T[{states}]^4; annotation(experiment(StopTime=20, Interval=0.04)); end Chain;"""
+
+
+def best(work: Callable[[], object], times: int = 5) -> float:
+    """The shortest of several runs, in s."""
+    found = []
+    for _ in range(times):
+        began = time.perf_counter()
+        work()
+        found.append(time.perf_counter() - began)
+    return min(found)
+
+
+class Direct:
+    """A unit for co-simulation in this process."""
+
+    def __init__(self, made: Exported, folder: Path) -> None:
+        d = made.description
+        path = folder / f"{d.name}.fmu"
+        path.write_bytes(made.archive)
+        with zipfile.ZipFile(path) as archive:
+            archive.extractall(folder / d.name)
+        self.library = str(
+            folder / d.name / "binaries" / "x86_64-linux" / f"{d.identifiers['cs']}.so"
+        )
+        self.token = d.token
+        outputs = [
+            v
+            for v in d.variables
+            if v.kind == "Real"
+            and v.variability == "continuous"
+            and v.reference not in d.indicators
+        ]
+        self.count = sum(v.count for v in outputs)
+        self.outputs = Group(
+            "Float64",
+            ct.c_double,
+            [v.reference for v in outputs],
+            self.count,
+            (ct.c_double * self.count)(),
+        )
+
+    def run(self, stop: float, interval: float) -> None:
+        unit = Binding3(self.library, lambda *_: None)
+        unit.instantiate("cs", "unit", self.token, "", False)
+        unit.enter_initialization(0.0, stop, None)
+        unit.exit_initialization()
+        for k in range(round(stop / interval)):
+            unit.step(k * interval, interval)
+            unit.get(self.outputs)
+        unit.free()
+
+    def call(self) -> float:
+        """Seconds of one call of doStep that has nothing to integrate: the step before reached beyond it."""
+        unit = Binding3(self.library, lambda *_: None)
+        unit.instantiate("cs", "unit", self.token, "", False)
+        unit.enter_initialization(0.0, 1e9, None)
+        unit.exit_initialization()
+        width, calls = 1e-9, 20_000
+        began = time.perf_counter()
+        for k in range(calls):
+            unit.step(k * width, width)
+        took = (time.perf_counter() - began) / calls
+        unit.free()
+        return took - empty_call(unit, calls)
+
+
+def empty_call(unit: Binding3, calls: int) -> float:
+    """Seconds of a call through ctypes that does nothing but look at a number."""
+    function, number = unit.library.fmi3GetNumberOfContinuousStates, ct.c_size_t()
+    flag, real = ct.c_bool(), ct.c_double()
+    began = time.perf_counter()
+    for _ in range(calls):
+        function(
+            None,
+            ct.byref(number),
+            ct.c_double(1.0),
+            ct.c_bool(True),
+            ct.byref(flag),
+            ct.byref(flag),
+            ct.byref(flag),
+            ct.byref(real),
+        )
+    return (time.perf_counter() - began) / calls
+
+
+def against_the_core(name: str, model: movrel.session.LoadedModel, folder: Path) -> None:
+    made = export_unit(model, ExportOptions())
+    direct = Direct(made, folder)
+    experiment = model.flat.experiment
+    interval = experiment.interval or experiment.stop / 500
+    core = best(lambda: model.simulate())
+    unit = best(lambda: direct.run(experiment.stop, interval))
+    print(
+        f"{name}: unit {1000 * unit:.1f} ms, core {1000 * core:.1f} ms, ratio {unit / core:.2f} (bar 2)"
+    )
+
+
+def main() -> None:
+    with tempfile.TemporaryDirectory() as name:
+        folder = Path(name)
+        for part in ("Sump", "OilCooler", "WinchDrive", "LampSupply"):
+            against_the_core(part, movrel.load(QUAY, model=f"VarrowQuay.{part}"), folder)
+        for states in (10, 100):
+            against_the_core(
+                f"chain of {states}",
+                movrel.load(text=chain(states).replace("Chain", f"Chain{states}")),
+                folder,
+            )
+        ten = export_unit(movrel.load(text=chain(10)), ExportOptions())
+        print(
+            f"one doStep of 10 states beyond its integration: {1e6 * Direct(ten, folder).call():.2f} us (bar 5)"
+        )
+        path = folder / "ten.fmu"
+        path.write_bytes(ten.archive)
+        through_the_child(path)
+        for states in (300, 1000):
+            model = movrel.load(text=chain(states))
+            took = best(lambda m=model: export_unit(m, ExportOptions()), 1)
+            equations = len(model.system.ordered.flat.equations)
+            print(f"export of {equations} equations: {took:.1f} s (bar 5 for 1 000)")
+
+
+def through_the_child(path: Path) -> None:
+    opened = open_unit(path)
+    d = opened.description.by_name()
+    with UnitProcess(opened, "cs", [], [d["u"]], [d["y"]]) as unit:
+        unit.ask("start", start=0.0, stop=1e9, tolerance=None)
+        width, found = 1e-9, []
+        for k in range(5000):
+            began = time.perf_counter()
+            unit.step(k * width, width)
+            found.append(time.perf_counter() - began)
+        print(
+            f"one step through the child process: {1e6 * statistics.median(found):.1f} us (bar 20)"
+        )
+
+
+if __name__ == "__main__":
+    main()
