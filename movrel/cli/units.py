@@ -61,6 +61,13 @@ def add_commands(commands: argparse._SubParsersAction[Any]) -> None:
         help="a parameter that can be set in the unit; without it all can",
     )
     export.add_argument(
+        "--as-output",
+        action="append",
+        default=[],
+        metavar="NAME",
+        help="a variable that becomes an output",
+    )
+    export.add_argument(
         "--fixed-step",
         type=seconds,
         metavar="H",
@@ -141,6 +148,7 @@ def _choices(options: argparse.Namespace) -> ExportOptions:
         version=options.version,
         interfaces=_INTERFACES[options.kind],
         parameters=frozenset(options.visible) if options.visible else None,
+        outputs=frozenset(options.as_output),
         sealed=options.sealed,
         solver="fixed" if options.fixed_step else "variable",
         step=options.fixed_step or 0.0,

@@ -201,9 +201,10 @@ def test_dependencies_are_exact_with_their_kinds() -> None:
 
 
 def test_a_sealed_unit_tells_nothing_of_its_inside(tmp_path: Path) -> None:
-    unit = made(LOOPS, 3, sealed=True, parameters=frozenset({"R"}))
+    unit = made(LOOPS, 3, sealed=True, parameters=frozenset({"R"}), outputs=frozenset({"p"}))
     names = {v.name for v in unit.description.variables}
-    assert names == {"time", "R", "v", "state", "der(state)"}
+    assert names == {"time", "R", "v", "p", "state", "der(state)"}
+    assert unit.description.by_name()["p"].causality == "output"
     path = tmp_path / "sealed.fmu"
     path.write_bytes(unit.archive)
     assert not [n for n in open_unit(path).files if n.startswith("sources/")]
@@ -215,5 +216,7 @@ def test_what_cannot_be_a_unit_is_refused_in_words() -> None:
         made("model D Real x(start=0, fixed=true); equation der(x) = 1 - delay(x, 0.1); end D;")
     with pytest.raises(MovrelError, match="no parameter 'Q' to stay visible"):
         made(LOOPS, parameters=frozenset({"Q"}))
+    with pytest.raises(MovrelError, match="no variable 'r' to become an output"):
+        made(LOOPS, outputs=frozenset({"r"}))
     with pytest.raises(MovrelError, match="no compiler for 'win64'"):
         made(LOOPS, platforms=("win64",))

@@ -102,6 +102,8 @@ def export_unit(model: LoadedModel, options: ExportOptions) -> Exported:
         files["documentation/index.html"] = _page(model, description).encode("utf-8")
     if options.version == 3 and description.terminals:
         files["terminalsAndIcons/terminalsAndIcons.xml"] = terminals_xml(description)
+    if not description.outputs:
+        notes.append("The unit has no outputs: say which variables are to become some.")
     return Exported(_archive(files), description, notes)
 
 

@@ -16,7 +16,8 @@ UnitSolver: TypeAlias = Literal["variable", "fixed"]
 class ExportOptions:
     """The choices of an export.
 
-    ``parameters`` names those that stay visible, None for all; others keep their values inside. A
+    ``parameters`` names those that stay visible, None for all; others keep their values inside.
+    ``outputs`` names variables that become outputs besides those that the model declares. A
     ``sealed`` unit lists no internal variables and has no sources. ``step`` in seconds is that of the fixed solver.
     ``platforms`` names platforms to compile for, None for this machine's.
     """
@@ -24,6 +25,7 @@ class ExportOptions:
     version: int = 3
     interfaces: tuple[Interface, ...] = ("me", "cs")
     parameters: frozenset[str] | None = None
+    outputs: frozenset[str] = frozenset()
     sealed: bool = False
     solver: UnitSolver = "variable"
     step: float = 0.0

@@ -88,6 +88,17 @@ class _Builder:
                     hint=did_you_mean(name, names, ""),
                 )
 
+        curves = {v.name for v in unit.flat.unknowns() if not v.generated}
+        for name in sorted(options.outputs):
+            if name not in curves:
+                raise MovrelError(
+                    f"there is no variable '{name}' to become an output.",
+                    hint=did_you_mean(name, curves, ""),
+                )
+
+    def _is_output(self, v: Variable) -> bool:
+        return v.causality == "output" or v.name in self.options.outputs
+
     def build(self) -> UnitTable:
         table, flat = self.table, self.unit.flat
         clock = UnitVariable(
@@ -164,7 +175,7 @@ class _Builder:
         if v.variability in ("parameter", "constant"):
             return self._parameter(v)
         causality: Causality = (
-            "input" if v.causality == "input" else "output" if v.causality == "output" else "local"
+            "input" if v.causality == "input" else "output" if self._is_output(v) else "local"
         )
         hidden = v.protected or self.options.sealed
         if causality == "local" and hidden and v not in self.state_at:
