@@ -9,7 +9,7 @@ const FLOORS = [
   ["state"],
   ["ui", "description"],
   ["charts", "drawing", "equations", "figures", "runs", "scenarios", "text"],
-  ["component", "history", "ledger", "reference", "report", "start", "sweeps", "symbol"],
+  ["component", "history", "ledger", "reference", "report", "start", "sweeps", "symbol", "units"],
   ["recorder", "shelf"],
   ["sheet"],
   ["workspace"],

@@ -43,6 +43,12 @@ def order_run(url: str, run: int, quick: bool = True) -> int:
     return int(task.defer(run=run))
 
 
+def order_unit(url: str, export: int) -> None:
+    """Queue the making of a unit."""
+    task: Any = ordering_app(url).configure_task("movrel:make_unit", queue=QUICK, priority=5)
+    task.defer(export=export)
+
+
 def order_sweep(url: str, sweep: int, chains: int = 1) -> None:
     """Queue work on a sweep; each chain of orders keeps one worker busy."""
     task: Any = ordering_app(url).configure_task("movrel:sweep_block", queue=BATCH, priority=0)

@@ -7,6 +7,7 @@ import asyncio
 from procrastinate import Blueprint, JobContext
 
 from movrel.jobs.compute import compute
+from movrel.jobs.exporting import make
 from movrel.jobs.queue import BATCH
 from movrel.jobs.sweeping import block
 from movrel.workspace.tables import database
@@ -19,6 +20,13 @@ def compute_run(run: int) -> None:
     """Compute one run."""
     with database.connection_context():
         compute(run)
+
+
+@tasks.task(name="make_unit")
+def make_unit(export: int) -> None:
+    """Make one unit."""
+    with database.connection_context():
+        make(export)
 
 
 @tasks.task(name="sweep_block", pass_context=True)

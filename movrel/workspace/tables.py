@@ -217,4 +217,31 @@ class SweepPoint(Table):
         primary_key = CompositeKey("sweep", "number")
 
 
-TABLES = [Project, ModelFile, Revision, Run, ResultColumn, ResultOverview, Sweep, SweepPoint]
+class UnitExport(Table):
+    """A unit that was ordered of a model, frozen with its texts and choices; its archive once it is made."""
+
+    id = BigAutoField()
+    project = ForeignKeyField(Project, backref="units", on_delete="CASCADE")
+    model = CharField(max_length=400)
+    revisions = BinaryJSONField(dumps=dumps)
+    choices = BinaryJSONField(dumps=dumps)
+    #: waiting, running, done or failed
+    state = CharField(max_length=10)
+    reason = TextField(default="")
+    notes = BinaryJSONField(dumps=dumps, default=list)
+    summary = BinaryJSONField(dumps=dumps, default=dict)
+    content = BlobField(null=True)
+    created = DateTimeField(default=now)
+
+
+TABLES = [
+    Project,
+    ModelFile,
+    Revision,
+    Run,
+    ResultColumn,
+    ResultOverview,
+    Sweep,
+    SweepPoint,
+    UnitExport,
+]

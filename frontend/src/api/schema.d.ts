@@ -117,6 +117,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/model-units/{unit}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["modelUnit"];
+        put?: never;
+        post?: never;
+        delete: operations["deleteUnit"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/model-units/{unit}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["unitFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pdf": {
         parameters: {
             query?: never;
@@ -623,6 +655,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["tryValues"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/models/{model}/units": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["modelUnits"];
+        put?: never;
+        post: operations["orderUnit"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3675,6 +3723,174 @@ export interface components {
             do: "undo";
         };
         /**
+         * UnitChoices
+         * @description What was chosen on the page: see :class:`ExportOptions`; ``parameters`` None leaves all visible.
+         */
+        UnitChoices: {
+            /**
+             * Documentation
+             * @default true
+             */
+            documentation: boolean;
+            /** Interfaces */
+            interfaces: ("me" | "cs")[];
+            /** Outputs */
+            outputs: string[];
+            /**
+             * Parameters
+             * @default null
+             */
+            parameters: string[] | null;
+            /**
+             * Platforms
+             * @default null
+             */
+            platforms: string[] | null;
+            /**
+             * Sealed
+             * @default false
+             */
+            sealed: boolean;
+            /**
+             * Solver
+             * @default variable
+             * @enum {string}
+             */
+            solver: "variable" | "fixed";
+            /**
+             * Step
+             * @default 0
+             */
+            step: number;
+            /**
+             * Version
+             * @default 3
+             */
+            version: number;
+        };
+        /**
+         * UnitOrder
+         * @description The choices of an export.
+         */
+        UnitOrder: {
+            /**
+             * Documentation
+             * @default true
+             */
+            documentation?: boolean;
+            /**
+             * Interfaces
+             * @default [
+             *       "me",
+             *       "cs"
+             *     ]
+             */
+            interfaces?: ("me" | "cs")[];
+            /**
+             * Outputs
+             * @default []
+             */
+            outputs?: string[];
+            /**
+             * Parameters
+             * @default null
+             */
+            parameters?: string[] | null;
+            /**
+             * Platforms
+             * @default null
+             */
+            platforms?: string[] | null;
+            /**
+             * Sealed
+             * @default false
+             */
+            sealed?: boolean;
+            /**
+             * Solver
+             * @default variable
+             * @enum {string}
+             */
+            solver?: "variable" | "fixed";
+            /**
+             * Step
+             * @default 0
+             */
+            step?: number;
+            /**
+             * Version
+             * @default 3
+             */
+            version?: number;
+        };
+        /**
+         * UnitSummary
+         * @description How many of what a unit has.
+         */
+        UnitSummary: {
+            /**
+             * Inputs
+             * @default 0
+             */
+            inputs: number;
+            /**
+             * Outputs
+             * @default 0
+             */
+            outputs: number;
+            /**
+             * Parameters
+             * @default 0
+             */
+            parameters: number;
+            /**
+             * States
+             * @default 0
+             */
+            states: number;
+            /**
+             * Variables
+             * @default 0
+             */
+            variables: number;
+        };
+        /**
+         * UnitView
+         * @description A unit that was ordered, as it is shown; ``size`` in bytes once it is made.
+         */
+        UnitView: {
+            choices: components["schemas"]["UnitChoices"];
+            /** Created */
+            created: string;
+            /** Id */
+            id: number;
+            /** Model */
+            model: string;
+            /** Name */
+            name: string;
+            /** Notes */
+            notes: string[];
+            /** Project */
+            project: number;
+            /** Reason */
+            reason: string;
+            /** Size */
+            size: number;
+            /** State */
+            state: string;
+            summary: components["schemas"]["UnitSummary"];
+        };
+        /**
+         * Units
+         * @description The units of a model, the newest first, and the platforms for which one can be compiled here.
+         */
+        Units: {
+            /** Platforms */
+            platforms: string[];
+            /** Units */
+            units: components["schemas"]["UnitView"][];
+        };
+        /**
          * UsePresentNames
          * @description Write the present names of the component library where the file of the model has old ones.
          */
@@ -4141,6 +4357,117 @@ export interface operations {
                     "application/json": components["schemas"]["TextOnly"];
                 };
             };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    modelUnit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                unit: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnitView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    deleteUnit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                unit: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnitView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    unitFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                unit: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
             /** @description Not Found */
             404: {
                 headers: {
@@ -5614,6 +5941,92 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TriedCurves"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    modelUnits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Units"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    orderUnit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UnitOrder"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnitView"];
                 };
             };
             /** @description Not Found */

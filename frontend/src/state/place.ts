@@ -11,7 +11,8 @@ export type View =
   | "description"
   | "history"
   | "scenarios"
-  | "sweeps";
+  | "sweeps"
+  | "units";
 /** How wires are drawn: plainly, with the value they carry, or with the way it flows. */
 export type WireMarks = "plain" | "values" | "flow";
 

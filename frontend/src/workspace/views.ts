@@ -5,6 +5,7 @@ export const equationsView = page(() => import("../equations/equations-view"));
 export const scenariosView = page(() => import("../scenarios/scenarios-view"));
 export const sweepsView = page(() => import("../sweeps/sweeps-view"));
 export const figuresView = page(() => import("../figures/figures-view"));
+export const unitsView = page(() => import("../units/units-view"));
 export const symbolView = page(() => import("../symbol/symbol-view"));
 export const descriptionView = page(() => import("../description/description-view"));
 export const historyView = page(() => import("../history/history-view"));

@@ -220,6 +220,8 @@ class _Runner:
             t, happened = (self._integrate if self.process.states else self._algebraic)(t, target)
             if self.ended:
                 return
+            while self._points and self._points[0] <= t:
+                self._output(self._points.pop(0))
             if happened or (following is not None and t >= following):
                 if self.times[-1] < t:
                     self._output(t)
