@@ -369,10 +369,10 @@ class Graph:
             steps, len(self.implicit), ca.Function("start", inputs, outputs), homotopy
         )
 
-    def open_form(self, dx: Symbolic) -> Symbolic:
-        """``(t, x, p, m, s) -> dx`` and the residuals of all implicit blocks, whose unknowns are ``s``."""
+    def open_residuals(self) -> Symbolic:
+        """The residuals of all implicit blocks, one for each implicit unknown, over the symbols of the graph."""
         given = [self.t, self.x, self.p, self.memory.symbols, self.s]
-        rows = [dx]
+        rows = []
         for block, position, residual in self.solvers:
             if block.kind == "linear":
                 matrix, vector = residual(*given)
@@ -381,7 +381,12 @@ class Graph:
                 )
             else:
                 rows.append(residual(*given))
-        return ca.Function("open_form", given, [ca.densify(ca.vertcat(*rows))])
+        return ca.densify(ca.vertcat(*rows)) if rows else ca.SX(0, 1)
+
+    def open_form(self, dx: Symbolic) -> Symbolic:
+        """``(t, x, p, m, s) -> dx`` and the residuals of all implicit blocks, whose unknowns are ``s``."""
+        given = [self.t, self.x, self.p, self.memory.symbols, self.s]
+        return ca.Function("open_form", given, [ca.densify(ca.vertcat(dx, self.open_residuals()))])
 
     def worst_residual(self) -> Symbolic:
         """The largest residual of the nonlinear blocks, each as a share of the terms that it sums."""

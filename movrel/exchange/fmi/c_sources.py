@@ -17,7 +17,6 @@ from movrel.exchange.fmi.unit_graphs import (
     ParameterExpressions,
     UnitGraphs,
     open_blocks,
-    residuals,
     said,
     symbols,
     timed_slots,
@@ -93,7 +92,7 @@ def _functions(unit: UnitGraphs) -> _Functions:
     lines = made.indicators[timed] if timed else ca.SX(0, 1)
     parameters = ParameterExpressions(unit)
     margins, limits = parameters.margins()
-    rest = residuals(graph)
+    rest = graph.open_residuals()
     whole = ca.vertcat(made.rates, rest)
     unknown = ca.vertcat(graph.x, graph.s)
     jacobian = ca.jacobian(whole, unknown)

@@ -10,7 +10,7 @@ from movrel.equations.graph import Graph
 from movrel.equations.graphs import Graphs
 from movrel.equations.symbolic import Symbolic
 from movrel.exchange.fmi.description import DependencyKind, Unknown
-from movrel.exchange.fmi.unit_graphs import ParameterExpressions, UnitGraphs, residuals
+from movrel.exchange.fmi.unit_graphs import ParameterExpressions, UnitGraphs
 from movrel.exchange.fmi.unit_table import Entry, UnitTable
 
 #: A known by the kind of its source and its place there.
@@ -74,7 +74,7 @@ class Dependencies:
         of: list[set[Known]] = [set() for _ in range(count)]
         if not count:
             return of
-        rest = residuals(graph)
+        rest = graph.open_residuals()
         rows: list[set[Known]] = [set() for _ in range(count)]
         for letter, group in (("x", graph.x), ("p", graph.p)):
             if group.shape[0]:

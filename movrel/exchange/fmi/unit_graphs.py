@@ -225,21 +225,6 @@ def open_blocks(graph: Graph, prefix: str) -> list[OpenBlock]:
     return blocks
 
 
-def residuals(graph: Graph) -> Symbolic:
-    """The residuals of all implicit equations of a graph, one for each implicit unknown."""
-    given = symbols(graph)
-    rows = []
-    for block, position, function in graph.solvers:
-        if block.kind == "linear":
-            matrix, column = function(*given)
-            rows.append(
-                ca.mtimes(matrix, graph.s[position : position + len(block.unknowns)]) - column
-            )
-        else:
-            rows.append(function(*given))
-    return ca.densify(ca.vertcat(*rows)) if rows else ca.SX(0, 1)
-
-
 def timed_slots(unit: UnitGraphs) -> list[int]:
     """Slots that time alone changes between events; what depends on an input is none of them."""
     made = unit.made

@@ -146,6 +146,12 @@ class _Writer:
             self.enumeration_type(types, name, items)
 
 
+def _items(element: ET.Element, items: Iterable[str]) -> None:
+    """The items of an enumeration, numbered from one."""
+    for value, item in enumerate(items, 1):
+        ET.SubElement(element, "Item", {"name": item, "value": str(value)})
+
+
 def _set(element: ET.Element, **attributes: str) -> None:
     for name, value in attributes.items():
         if value:
@@ -196,8 +202,7 @@ class _Version2(_Writer):
 
     def enumeration_type(self, into: ET.Element, name: str, items: Iterable[str]) -> None:
         element = ET.SubElement(ET.SubElement(into, "SimpleType", {"name": name}), "Enumeration")
-        for value, item in enumerate(items, 1):
-            ET.SubElement(element, "Item", {"name": item, "value": str(value)})
+        _items(element, items)
 
     def variable(self, into: ET.Element, v: UnitVariable) -> None:
         scalar = ET.SubElement(
@@ -254,8 +259,7 @@ class _Version3(_Writer):
 
     def enumeration_type(self, into: ET.Element, name: str, items: Iterable[str]) -> None:
         element = ET.SubElement(into, "EnumerationType", {"name": name})
-        for value, item in enumerate(items, 1):
-            ET.SubElement(element, "Item", {"name": item, "value": str(value)})
+        _items(element, items)
 
     def variable(self, into: ET.Element, v: UnitVariable) -> None:
         element = ET.SubElement(
