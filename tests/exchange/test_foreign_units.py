@@ -115,7 +115,7 @@ def test_what_a_unit_does_wrong_is_a_sentence(
 
 
 def test_the_units_own_words_are_told(hand_written: Build) -> None:
-    with pytest.raises(UnitFault, match="it says 'the spring is broken'"):
+    with pytest.raises(UnitFault, match=r"it says 'the spring is 97 % broken after 0\.25 s'"):
         run(hand_written(2, "BAD_STATUS"), interface="cs")
 
 

@@ -72,7 +72,9 @@ def _compare(
         np.abs(found.time - events[np.maximum(near - 1, 0)]),
     )
     points = apart > 1e-7 * stop
-    assert points.sum() > 20
+    if points.sum() <= 20:
+        assert FULL
+        pytest.skip("an event at every point")
     compared = 0
     for column, variable in enumerate(found.names):
         if variable.startswith("der("):

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import ctypes as ct
-from collections.abc import Callable
+import re
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
@@ -184,7 +185,52 @@ class Binding:
             self.instance = None
 
 
-_LOGGER_2 = ct.CFUNCTYPE(None, ct.c_void_p, ct.c_char_p, ct.c_int, ct.c_char_p, ct.c_char_p)
+#: Values behind the message of a logger that are looked at: whole numbers and addresses, and real numbers. They come in
+#: registers of their own kind (System V ABI of x86-64, AAPCS of ARM), as if the function had these parameters.
+_WORDS, _REALS = 6, 8
+_LOGGER_2 = ct.CFUNCTYPE(
+    None,
+    ct.c_void_p,
+    ct.c_char_p,
+    ct.c_int,
+    ct.c_char_p,
+    ct.c_char_p,
+    *[ct.c_void_p] * _WORDS,
+    *[ct.c_double] * _REALS,
+)
+_PLACEHOLDER = re.compile(
+    r"%(?:(%)|([-+ #0]*\d*(?:\.\d+)?)(hh|h|ll|l|z|j|t|L)?([diouxXeEfFgGcsp]))"
+)
+
+
+def formatted(text: str, words: Sequence[int | None], reals: Sequence[float]) -> str:
+    """A message in the manner of printf with its values put in; what there are no values for stays as it is."""
+    whole, real = iter(words), iter(reals)
+
+    def value(match: re.Match[str]) -> str:
+        percent, flags, width, kind = match.groups()
+        if percent:
+            return "%"
+        if kind in "eEfFgG":
+            number = next(real, None)
+            return match[0] if number is None else f"%{flags}{kind}" % number
+        word = next(whole, -1)
+        if word == -1:
+            return match[0]
+        if kind == "s":
+            content = ct.c_char_p(word).value if word else b"(null)"
+            return f"%{flags}s" % (content or b"").decode("utf-8", "replace")
+        size = ct.c_int64 if width in ("l", "ll", "z", "j", "t") else ct.c_int
+        number = size(word or 0).value
+        return (
+            chr(number & 0xFF)
+            if kind == "c"
+            else f"%{flags}{'x' if kind == 'p' else kind}" % number
+        )
+
+    return _PLACEHOLDER.sub(value, text)
+
+
 _ALLOCATE_2 = ct.CFUNCTYPE(ct.c_void_p, ct.c_size_t, ct.c_size_t)
 _FREE_2 = ct.CFUNCTYPE(None, ct.c_void_p)
 _FINISHED_2 = ct.CFUNCTYPE(None, ct.c_void_p, ct.c_int)
@@ -212,14 +258,16 @@ class Binding2(Binding):
     def instantiate(self, kind: str, name: str, token: str, resources: str, logging: bool) -> None:
         runtime = ct.CDLL(None)
 
-        def log(_: Any, __: Any, status: int, category: bytes | None, text: bytes | None) -> None:
+        def log(
+            _: Any, __: Any, status: int, category: bytes | None, text: bytes | None, *values: Any
+        ) -> None:
+            words = (text or b"").decode("utf-8", "replace")
             self.logger(
                 status,
                 (category or b"").decode("utf-8", "replace"),
-                (text or b"").decode("utf-8", "replace"),
+                formatted(words, values[:_WORDS], values[_WORDS:]),
             )
 
-        # The message may hold printf placeholders whose values are not reachable from here; it is shown as it is.
         self._logger = _LOGGER_2(log)
         runtime.calloc.restype = ct.c_void_p
         self._callbacks = _Callbacks2(

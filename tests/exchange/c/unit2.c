@@ -131,7 +131,7 @@ int fmi2DoStep(Unit *u, double t, double h, int no) {
   (void)t, (void)no;
   misbehave(u);
   if (MISBEHAVE == BAD_STATUS) {
-    u->callbacks.logger(u->callbacks.environment, "unit", 3, "logStatusError", "the spring is broken");
+    u->callbacks.logger(u->callbacks.environment, "unit", 3, "logStatusError", "the %s is %d %% broken after %.2f s", "spring", 97, u->t + 0.25);
     return 3;
   }
   if (MISBEHAVE == FATAL_STATUS) return 4;

@@ -18,9 +18,17 @@ static const fmi2Status STATUS2[] = {fmi2OK, fmi2Warning, fmi2Error};
 
 static void log2_(void *owner, MvCategory category, MvStatus status, const char *text) {
   Component2 *c = owner;
+  char format[2048];
+  int k;
   if (!c->callbacks.logger) return;
   if (category != MV_LOG_ERROR && (!c->logging || !c->categories[category])) return;
-  c->callbacks.logger(c->callbacks.componentEnvironment, c->name, STATUS2[status], CATEGORIES2[category], "%s", text);
+  /* Some importers take the message for the whole text, others for a format: it is both when each % is doubled. */
+  for (k = 0; *text && k < (int)sizeof format - 2; ++text) {
+    if (*text == '%') format[k++] = '%';
+    format[k++] = *text;
+  }
+  format[k] = 0;
+  c->callbacks.logger(c->callbacks.componentEnvironment, c->name, STATUS2[status], CATEGORIES2[category], format);
 }
 
 /* Refuses a call that the present mode does not allow (state machines of sections 3.2.3 and 4.2.4). */
@@ -83,7 +91,7 @@ MV_EXPORT fmi2Component fmi2Instantiate(fmi2String name, fmi2Type type, fmi2Stri
   else if (type == fmi2CoSimulation && !(MV_KINDS & 2)) fault = "this unit is not for co-simulation.";
   if (fault) {
     if (functions->logger)
-      functions->logger(functions->componentEnvironment, name ? name : "", fmi2Error, "logStatusError", "%s", fault);
+      functions->logger(functions->componentEnvironment, name ? name : "", fmi2Error, "logStatusError", fault);
     return NULL;
   }
   c = calloc(1, sizeof *c);

@@ -311,6 +311,68 @@ static int newton(MvUnit *u, MvFunction f, const double *x, double *s, int posit
   return all_finite(z, n) && share <= RESIDUAL_LIMIT;
 }
 
+/* One search of the method below; 0 when it stalls. */
+static int descend(MvUnit *u, MvFunction f, const double *x, double *s, int position, int n) {
+  double *z = s + position, *r = u->vector, *terms = u->size_of_terms, *step = u->trial, *before = u->trial + n;
+  double *weight = u->trial + 2 * n, *columns = u->matrix, *rows = u->matrix + (size_t)n * n, size, tried, share;
+  int i, j, round;
+  call_at(f, u, x, s, columns, r, terms);
+  for (round = 0; round < 2 * NEWTON_LIMIT; ++round) {
+    if (!all_finite(r, n) || !all_finite(columns, n * n)) return 0;
+    if (worst_share(r, terms, n) <= 4.0 * DBL_EPSILON) return 1;
+    size = 0.0;
+    for (i = 0; i < n; ++i) {
+      double sum = 0.0;
+      for (j = 0; j < n; ++j) sum += fabs(columns[j * n + i]) * fmax(fabs(z[j]), 1.0);
+      weight[i] = sum > 0.0 && isfinite(sum) ? 1.0 / sum : 1.0;
+      size = fmax(size, fabs(r[i]) * weight[i]);
+    }
+    for (i = 0; i < n; ++i) {
+      before[i] = z[i];
+      step[i] = -r[i] * weight[i];
+      for (j = 0; j < n; ++j) rows[i * n + j] = columns[j * n + i] * weight[i];
+    }
+    if (!factorise(rows, n, u->pivot)) { /* a step of least length in its place (Levenberg) */
+      for (i = 0; i < n; ++i) {
+        step[i] = -r[i] * weight[i];
+        for (j = 0; j < n; ++j) rows[i * n + j] = columns[j * n + i] * weight[i] + (i == j ? 1e-6 : 0.0);
+      }
+      if (!factorise(rows, n, u->pivot)) return 0;
+    }
+    solve_factorised(rows, n, u->pivot, step);
+    if (!all_finite(step, n)) return 0;
+    for (share = 1.0; share > 1e-8; share *= 0.5) {
+      for (i = 0; i < n; ++i) z[i] = before[i] + share * step[i];
+      call_at(f, u, x, s, columns, r, terms);
+      tried = 0.0;
+      for (i = 0; i < n; ++i) tried = fmax(tried, fabs(r[i]) * weight[i]);
+      if (all_finite(r, n) && tried < (1.0 - 0.1 * share) * size) break;
+    }
+    if (share <= 1e-8) return size <= 1e-10 && all_finite(r, n) && worst_share(r, terms, n) <= RESIDUAL_LIMIT;
+  }
+  return 0;
+}
+
+/* For the start, where no solution is known: the residual, each equation scaled by its row of the Jacobian, must shrink
+ * (P. Deuflhard, Newton Methods for Nonlinear Problems, Springer 2011, section 3.1); then from starts that are moved. */
+static int search(MvUnit *u, MvFunction f, const double *x, double *s, int position, int n) {
+  double first[LARGEST];
+  unsigned long long chance = 88172645463325252ULL;
+  int attempt, i;
+  memcpy(first, s + position, (size_t)n * sizeof(double));
+  if (newton(u, f, x, s, position, n)) return 1;
+  for (attempt = 0; attempt < 16; ++attempt) {
+    for (i = 0; i < n; ++i) {
+      /* Marsaglia's xorshift: the same starts in every run */
+      chance ^= chance << 13, chance ^= chance >> 7, chance ^= chance << 17;
+      s[position + i] = first[i] + attempt * 0.5 * fmax(fabs(first[i]), 1.0) * ((double)(chance >> 11) / 4503599627370496.0 - 1.0);
+    }
+    if (descend(u, f, x, s, position, n)) return 1;
+  }
+  memcpy(s + position, first, (size_t)n * sizeof(double));
+  return 0;
+}
+
 static int linear(MvUnit *u, MvFunction f, const double *x, double *s, int position, int n) {
   double *columns = u->matrix, *rows = u->matrix + (size_t)n * n, *b = u->vector;
   int i, j;
@@ -734,7 +796,7 @@ static MvStatus solve_start(MvUnit *u, double share) {
   u->m[NM - 1] = share;
   for (k = 0; k < NBLOCK0; ++k) {
     const MvBlock *b = &mv_start_blocks[k];
-    if (!(b->linear ? linear : newton)(u, mv_start_block_functions[k], u->x, u->start_s, b->position, b->size)) {
+    if (!(b->linear ? linear : search)(u, mv_start_block_functions[k], u->x, u->start_s, b->position, b->size)) {
       u->m[NM - 1] = 1.0;
       return MV_ERROR;
     }
