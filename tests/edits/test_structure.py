@@ -240,6 +240,13 @@ def test_exposing_and_hiding() -> None:
     assert back == PLANT
 
 
+def test_an_exposed_value_keeps_its_limits() -> None:
+    text = "model Warm Movrel.Thermal.HeatCapacity oil(C=84e3); Movrel.Thermal.HeldTemperature air; equation connect(oil.a, air.a); end Warm;"
+    tree, definition = loaded(text)
+    new = apply(text, exposure.expose(tree, definition, ["oil", "C"], "mass", "84e3", "", ""))
+    assert "mass(min=1e-12)" in new
+
+
 def test_what_is_in_use_is_not_hidden() -> None:
     text = assembled(PLANT, "basin").replace(
         'parameter Real A(unit="m2") "area"', 'parameter Real A(unit="m2") = 1 "area"'

@@ -167,6 +167,21 @@ def test_parameters_and_start_values_are_set_and_inputs_follow(tmp_path: Path) -
         run_alone(unit, tmp_path, "cs", values={"B": 1.0})
 
 
+def test_a_step_beyond_the_instant_is_dropped_when_an_input_changes(tmp_path: Path) -> None:
+    text = """model Lag input Real u; output Real x(start=0, fixed=true); Boolean high(start=false, fixed=true);
+      equation der(x) = (u - x)/0.2; when x > 0.75 then high = true; end when; end Lag;"""
+    for version in (2, 3):
+        run = run_alone(
+            made(text, version), tmp_path, "cs", interval=0.05,
+            inputs={"u": lambda t: float(0.475 < t < 0.725)},
+        )  # fmt: skip
+        rise = 1 - np.exp(-np.clip(run.time - 0.5, 0, 0.25) / 0.2)
+        exact = rise * np.exp(-np.clip(run.time - 0.75, 0, None) / 0.2)
+        assert np.abs(run["x"] - exact).max() < 1e-4
+        assert run["x"].max() == pytest.approx(1 - math.exp(-1.25), rel=1e-4)  # 0.7135
+        assert not run["high"].any()  # with the input kept it would have passed 0.75
+
+
 def test_an_assertion_is_the_units_own_sentence(tmp_path: Path) -> None:
     text = """model Full Real h(start=0, fixed=true); equation der(h) = 1; assert(h < 0.5, "the tank runs over"); end Full;"""
     for interface in ("me", "cs"):

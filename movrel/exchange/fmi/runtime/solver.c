@@ -78,23 +78,24 @@ typedef enum { STEP_TAKEN, STEP_TOO_LARGE, STEP_IMPOSSIBLE } StepResult;
 static StepResult rosenbrock_step(MvUnit *u, double h, double *error) {
   double *k1 = u->stage, *k2 = k1 + NX, *k3 = k2 + NX, *k4 = k3 + NX, *k5 = k4 + NX, *k6 = k5 + NX, *y = k6 + NX, *ft = y + NX;
   double *dy = u->rate, *e = u->jac + (size_t)NX * NX, sum = 0.0, dt = sqrt(DBL_EPSILON) * fmax(fabs(u->t), h);
-  int i, j;
+  const double *slope = u->jac;
+  int i;
   if (TIME_IN_RATES) {
     if (!rates_then(u, u->t + dt, u->x, ft)) return STEP_IMPOSSIBLE;
     for (i = 0; i < NX; ++i) ft[i] = (ft[i] - u->dx[i]) / dt;
   } else {
     memset(ft, 0, NX * sizeof(double));
   }
-  for (i = 0; i < NX; ++i)
-    for (j = 0; j < NX; ++j) e[(size_t)i * NX + j] = (i == j ? 1.0 / (h * GAMMA) : 0.0) - u->jac[(size_t)i * NX + j];
+  for (i = 0; i < NX * NX; ++i) e[i] = -slope[i];
+  for (i = 0; i < NX; ++i) e[(size_t)i * (NX + 1)] += 1.0 / (h * GAMMA);
   if (!factorise(e, NX, u->pivot)) return STEP_IMPOSSIBLE;
   for (i = 0; i < NX; ++i) k1[i] = u->dx[i] + h * D1 * ft[i];
   solve_factorised(e, NX, u->pivot, k1);
   for (i = 0; i < NX; ++i) y[i] = u->x[i] + A21 * k1[i];
   /* the implicit unknowns use u->pivot too: the factors are kept apart from their exchanges */
   {
-    int exchanges[MV_AT_LEAST_ONE(NX)];
-    memcpy(exchanges, u->pivot, NX * sizeof(int));
+    int exchanges[MV_PIVOTS(MV_AT_LEAST_ONE(NX))];
+    memcpy(exchanges, u->pivot, MV_PIVOTS(NX) * sizeof(int));
     if (!rates_then(u, u->t + C2 * h, y, dy)) return STEP_IMPOSSIBLE;
     for (i = 0; i < NX; ++i) k2[i] = dy[i] + h * D2 * ft[i] + C21 / h * k1[i];
     solve_factorised(e, NX, exchanges, k2);
@@ -303,17 +304,21 @@ static void go_to(MvUnit *u, double t) {
   forget(u);
 }
 
+/* Goes on to 'target'. Steps reach beyond it, and are read within, as long as the inputs stay as they are: a step that
+   was taken with inputs that have changed since is dropped. */
 MvStatus mv_advance(MvUnit *u, double target, MvAfterStep after) {
   long events = 0;
   if (u->inputs_changed) {
+    u->inputs_held = 0;
     memset(&u->stretch, 0, sizeof u->stretch);
     if (mv_event(u, NULL, NULL) == MV_ERROR) return MV_ERROR;
   }
   while (!u->ended) {
     int pending = u->stretch.to > u->stretch.from || u->stretch.ends_in_event;
     if (!pending) {
+      double farthest = fmax(target, fmin(u->stop_time, u->t + u->span));
       if (u->t >= target) break;
-      if (make_stretch(u, NINPUT ? target : fmax(target, fmin(u->stop_time, u->t + u->span))) == MV_ERROR) return MV_ERROR;
+      if (make_stretch(u, NINPUT && !u->inputs_held ? target : farthest) == MV_ERROR) return MV_ERROR;
       continue;
     }
     if (u->stretch.to > target) {
@@ -335,5 +340,6 @@ MvStatus mv_advance(MvUnit *u, double target, MvAfterStep after) {
     if (mv_step_done(u) == MV_ERROR) return MV_ERROR;
     if (after && u->t < target && after(u->owner, u->t)) break;
   }
+  u->inputs_held = 1;
   return MV_OK;
 }

@@ -7,6 +7,7 @@
 #include <string.h>
 
 #define MV_AT_LEAST_ONE(n) ((n) > 0 ? (n) : 1)
+#define MV_PIVOTS(n) (3 * (n)) /* what the factors of n rows keep beside the matrix */
 
 /* Rounds of event iteration before a model is said not to settle. */
 enum { ITERATION_LIMIT = 100, NEWTON_LIMIT = 50, HALVINGS = 12 };
@@ -88,7 +89,7 @@ MvUnit *mv_new(void *owner, MvLogger logger) {
   u->state_size = state_doubles();
   u->state = calloc(MV_AT_LEAST_ONE(u->state_size), sizeof(double));
   u->work = calloc(work_doubles(), sizeof(double));
-  u->pivot = calloc(MV_AT_LEAST_ONE(NX + NS + LARGEST_BLOCK), sizeof(int));
+  u->pivot = calloc(MV_PIVOTS(MV_AT_LEAST_ONE(NX + NS + LARGEST_BLOCK)), sizeof(int));
   u->forced = calloc(MV_AT_LEAST_ONE(NG), sizeof(int));
   u->seen = calloc(ITERATION_LIMIT + 50 * (size_t)NG, sizeof(unsigned long long));
   if (!u->state || !u->work || !u->pivot || !u->forced || !u->seen) {
@@ -123,7 +124,7 @@ void mv_reset(MvUnit *u) {
   u->span = MV_STOP - MV_START;
   u->last_step = 0.0;
   memset(&u->stretch, 0, sizeof u->stretch);
-  u->bound = u->started = u->initialised = u->ended = u->inputs_changed = u->no_start_event = 0;
+  u->bound = u->started = u->initialised = u->ended = u->inputs_changed = u->inputs_held = u->no_start_event = 0;
   u->counted_steps = u->counted_rates = 0;
   forget(u);
 }
@@ -159,34 +160,43 @@ static int all_finite(const double *values, int n) {
 
 /* --- linear equations -------------------------------------------------------------------------- */
 
-/* LU factors with row exchanges, in place, row by row; 0 when the matrix is singular. */
+/* LU factors with row exchanges, in place, row by row; 0 when the matrix is singular. 'pivot' has MV_PIVOTS(n) places:
+   the exchanges, and of each row the first and the last column that are not 0, as most rows of a plant are nearly empty. */
 MV_OFTEN static int factorise(double *a, int n, int *pivot) {
-  int i, j, k;
+  int i, j, k, below = 0, *first = pivot + n, *last = first + n;
+  for (i = 0; i < n; ++i) { /* exchanges of rows never widen the band below the diagonal */
+    for (j = 0; j < i - below && a[i * n + j] == 0.0;) ++j;
+    if (i - j > below) below = i - j;
+  }
   for (k = 0; k < n; ++k) {
-    int best = k;
-    double largest = fabs(a[k * n + k]);
-    for (i = k + 1; i < n; ++i)
+    int best = k, end = n - 1, lowest = k + below < n ? k + below : n - 1;
+    double largest = fabs(a[k * n + k]), *from = a + k * n;
+    for (i = k + 1; i <= lowest; ++i)
       if (fabs(a[i * n + k]) > largest) largest = fabs(a[i * n + k]), best = i;
     if (!(largest > 0.0) || !isfinite(largest)) return 0;
     pivot[k] = best;
     if (best != k)
       for (j = 0; j < n; ++j) {
-        double kept = a[k * n + j];
-        a[k * n + j] = a[best * n + j];
+        double kept = from[j];
+        from[j] = a[best * n + j];
         a[best * n + j] = kept;
       }
-    for (i = k + 1; i < n; ++i) {
-      const double *from = a + k * n;
-      double *row = a + i * n, factor = row[k] / from[k];
-      row[k] = factor;
-      if (factor != 0.0)
-        for (j = k + 1; j < n; ++j) row[j] -= factor * from[j];
+    while (end > k && from[end] == 0.0) --end;
+    last[k] = end;
+    for (i = k + 1; i <= lowest; ++i) {
+      double *row = a + i * n, factor;
+      if (row[k] == 0.0) continue;
+      factor = row[k] /= from[k];
+      for (j = k + 1; j <= end; ++j) row[j] -= factor * from[j];
     }
   }
+  for (i = 0; i < n; ++i)
+    for (first[i] = 0; first[i] < i && a[i * n + first[i]] == 0.0;) ++first[i];
   return 1;
 }
 
 MV_OFTEN static void solve_factorised(const double *a, int n, const int *pivot, double *b) {
+  const int *first = pivot + n, *last = first + n;
   int i, j;
   for (i = 0; i < n; ++i) {
     double kept = b[pivot[i]];
@@ -194,9 +204,9 @@ MV_OFTEN static void solve_factorised(const double *a, int n, const int *pivot, 
     b[i] = kept;
   }
   for (i = 1; i < n; ++i)
-    for (j = 0; j < i; ++j) b[i] -= a[i * n + j] * b[j];
+    for (j = first[i]; j < i; ++j) b[i] -= a[i * n + j] * b[j];
   for (i = n - 1; i >= 0; --i) {
-    for (j = i + 1; j < n; ++j) b[i] -= a[i * n + j] * b[j];
+    for (j = i + 1; j <= last[i]; ++j) b[i] -= a[i * n + j] * b[j];
     b[i] /= a[i * n + i];
   }
 }
@@ -327,6 +337,7 @@ static int descend(MvUnit *u, MvFunction f, const double *x, double *s, int posi
       weight[i] = sum > 0.0 && isfinite(sum) ? 1.0 / sum : 1.0;
       size = fmax(size, fabs(r[i]) * weight[i]);
     }
+    if (size <= 1e-14) return 1; /* as good as rounding allows where the equations are steep */
     for (i = 0; i < n; ++i) {
       before[i] = z[i];
       step[i] = -r[i] * weight[i];
@@ -348,7 +359,7 @@ static int descend(MvUnit *u, MvFunction f, const double *x, double *s, int posi
       for (i = 0; i < n; ++i) tried = fmax(tried, fabs(r[i]) * weight[i]);
       if (all_finite(r, n) && tried < (1.0 - 0.1 * share) * size) break;
     }
-    if (share <= 1e-8) return size <= 1e-10 && all_finite(r, n) && worst_share(r, terms, n) <= RESIDUAL_LIMIT;
+    if (share <= 1e-8) return size <= 1e-10 && all_finite(r, n);
   }
   return 0;
 }
@@ -1026,6 +1037,7 @@ void mv_store(const MvUnit *u, unsigned char *bytes) {
   head.stretch = u->stretch;
   head.flags[0] = u->bound, head.flags[1] = u->started, head.flags[2] = u->initialised;
   head.flags[3] = u->ended, head.flags[4] = u->inputs_changed, head.flags[5] = u->no_start_event;
+  head.flags[6] = u->inputs_held;
   memcpy(bytes, &head, sizeof head);
   memcpy(bytes + sizeof head, u->state, u->state_size * sizeof(double));
 }
@@ -1040,6 +1052,7 @@ MvStatus mv_restore(MvUnit *u, const unsigned char *bytes, size_t size) {
   u->stretch = head.stretch;
   u->bound = head.flags[0], u->started = head.flags[1], u->initialised = head.flags[2];
   u->ended = head.flags[3], u->inputs_changed = head.flags[4], u->no_start_event = head.flags[5];
+  u->inputs_held = head.flags[6];
   memcpy(u->state, bytes + sizeof head, u->state_size * sizeof(double));
   forget(u);
   return MV_OK;

@@ -75,7 +75,7 @@ typedef struct MvUnit {
   unsigned long long *seen;
   double t, start_time, stop_time, tolerance, span, last_step;
   MvStretch stretch;
-  int bound, started, initialised, solved, valued, rated, ended, inputs_changed, no_start_event;
+  int bound, started, initialised, solved, valued, rated, ended, inputs_changed, inputs_held, no_start_event;
   long counted_steps, counted_rates;
 } MvUnit;
 
