@@ -19,6 +19,8 @@ pytestmark = pytest.mark.browser
 def test_a_sealed_unit_is_chosen_made_and_run(page: Page, server: Server, tmp_path: Path) -> None:
     page.open()
     page.click("model-VarrowQuay.Sump")
+    page.click("run")
+    page.find("run-menu")
     page.click("view-units")
     page.click("unit-version-2")
     page.click("unit-me")

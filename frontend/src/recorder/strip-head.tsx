@@ -49,7 +49,7 @@ export function StripHead({ plan, axes, state, differences, runName }: Props) {
           className={`muted px-1 text-[11px] hover:text-base-content ${plan.logarithmic ? "font-semibold underline" : ""}`}
           onClick={() => change({ logarithmic: !plan.logarithmic })}
           aria-pressed={plan.logarithmic}
-          aria-label={`Logarithmic axis for ${title}`}
+          aria-label={`Log axis of ${title}`}
           title="Logarithmic axis; values that are not positive are left out"
           data-testid={`log-${dashed}`}
         >

@@ -36,7 +36,7 @@ export function RunMenu({
           <List size={14} /> {count} {count === 1 ? "run" : "runs"}
         </>
       }
-      words={`All runs (${count})`}
+      words={`All ${count} ${count === 1 ? "run" : "runs"}`}
       title="All runs"
       className="btn btn-ghost btn-xs shrink-0 px-1.5"
       panelClass="flex max-h-[80vh] w-[46rem] max-w-[95vw] flex-col"

@@ -38,7 +38,7 @@ static void misbehave(Unit *u) {
   if (MISBEHAVE == HANG)
     for (;;) zero = zero + 1.0;
   if (MISBEHAVE == ENDLESS_LOG)
-    for (k = 0; k < 1000000; ++k) u->callbacks.logger(u->callbacks.environment, "unit", 1, "log", "and another line");
+    for (k = 0; k < 5000; ++k) u->callbacks.logger(u->callbacks.environment, "unit", 1, "log", "and another line");
   if (MISBEHAVE == EAT_MEMORY)
     for (;;) {
       char *more = malloc(1u << 28);
