@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import ctypes as ct
 import re
+from abc import ABC, abstractmethod
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -64,7 +65,7 @@ class Group:
                 self.numbers[i] = float(self.values[i])
 
 
-class Binding:
+class Binding(ABC):
     """A library of one version; every call raises :class:`CallFault` for a bad status.
 
     ``logger`` gets status, category and text of each message.
@@ -81,14 +82,14 @@ class Binding:
         self.discarded = False
 
     def function(self, name: str) -> Any:
-        found = self._functions.get(name)
-        if found is None:
+        function = self._functions.get(name)
+        if function is None:
             try:
-                found = getattr(self.library, self.prefix + name)
+                function = getattr(self.library, self.prefix + name)
             except AttributeError:
                 raise CallFault(f"the unit lacks the function {self.prefix}{name}") from None
-            self._functions[name] = found
-        return found
+            self._functions[name] = function
+        return function
 
     def call(self, name: str, *arguments: Any) -> int:
         """Call a function that gives a status. Raises :class:`CallFault` for Error and Fatal."""
@@ -127,30 +128,32 @@ class Binding:
     def size_of(self, group: Group) -> tuple[Any, ...]:
         return ()
 
-    def instantiate(self, kind: str, name: str, token: str, resources: str, logging: bool) -> None:
-        raise NotImplementedError
+    @abstractmethod
+    def instantiate(
+        self, kind: str, name: str, token: str, resources: str, logging: bool
+    ) -> None: ...
 
-    def setup(self, start: float, stop: float | None, tolerance: float | None) -> None:
-        raise NotImplementedError
+    @abstractmethod
+    def setup(self, start: float, stop: float | None, tolerance: float | None) -> None: ...
 
+    @abstractmethod
     def enter_initialization(
         self, start: float, stop: float | None, tolerance: float | None
-    ) -> None:
-        raise NotImplementedError
+    ) -> None: ...
 
     def exit_initialization(self) -> None:
         self.call("ExitInitializationMode")
 
+    @abstractmethod
     def step(self, t: float, width: float) -> tuple[float, bool]:
         """One communication step; the time that was reached and whether the unit ended the run."""
-        raise NotImplementedError
 
-    def new_discrete_states(self) -> EventOutcome:
-        raise NotImplementedError
+    @abstractmethod
+    def new_discrete_states(self) -> EventOutcome: ...
 
+    @abstractmethod
     def completed_step(self) -> tuple[bool, bool]:
         """Whether an event is wanted, and whether the run is to end."""
-        raise NotImplementedError
 
     def set_time(self, t: float) -> None:
         self.call("SetTime", ct.c_double(t))
@@ -167,8 +170,8 @@ class Binding:
         if n:
             self.call("GetNominalsOfContinuousStates", x, ct.c_size_t(n))
 
-    def get_derivatives(self, dx: Any, n: int) -> None:
-        raise NotImplementedError
+    @abstractmethod
+    def get_derivatives(self, dx: Any, n: int) -> None: ...
 
     def get_indicators(self, z: Any, n: int) -> None:
         if n:
@@ -388,8 +391,8 @@ class Binding3(Binding):
         """What a step is called with, made once: it is called often."""
         where, how_far, last = ct.c_double(), ct.c_double(), ct.c_double()
         event, end, early = ct.c_bool(), ct.c_bool(), ct.c_bool()
-        found = (ct.byref(event), ct.byref(end), ct.byref(early), ct.byref(last))
-        return where, how_far, end, early, last, (where, how_far, ct.c_bool(True), *found)
+        results = (ct.byref(event), ct.byref(end), ct.byref(early), ct.byref(last))
+        return where, how_far, end, early, last, (where, how_far, ct.c_bool(True), *results)
 
     def new_discrete_states(self) -> EventOutcome:
         again, end, nominals, states, defined = (ct.c_bool(False) for _ in range(5))

@@ -208,9 +208,9 @@ def _name_types(table: UnitTable) -> None:
             )
         elif v.kind == "Real" and v.quantity:
             key = (v.quantity, v.unit)
-            taken = sum(q == v.quantity for q, _ in quantities)
+            namesakes = sum(q == v.quantity for q, _ in quantities)
             v.declared_type = quantities.setdefault(
-                key, v.quantity + (f"{taken + 1}" if taken else "")
+                key, v.quantity + (f"{namesakes + 1}" if namesakes else "")
             )
 
 
@@ -224,12 +224,12 @@ def _units(table: UnitTable) -> list[BaseUnit]:
         if v.unit not in made:
             base = BaseUnit(v.unit)
             try:
-                known = unit(v.unit)
+                si = unit(v.unit)
             except UnitFault:
-                known = None
-            if known is not None and all(power.denominator == 1 for power in known.dimension):
-                base.powers = {b: int(p) for b, p in zip(_BASES, known.dimension, strict=True) if p}
-                base.factor, base.offset = known.factor, known.offset
+                si = None
+            if si is not None and all(power.denominator == 1 for power in si.dimension):
+                base.powers = {b: int(p) for b, p in zip(_BASES, si.dimension, strict=True) if p}
+                base.factor, base.offset = si.factor, si.offset
             made[v.unit] = base
         if v.display_unit:
             try:
