@@ -1,10 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { Play, Plus, X } from "lucide-react";
+import { Play, X } from "lucide-react";
 import { useState } from "react";
 
 import { ask, asRefusal, client, type ModelView } from "../api/client";
 import { ago, formatUnit, shortNumber } from "../ui/format";
 import { shownText } from "../ui/row-text";
+import { type Chosen, SideList } from "../ui/side-list";
 import { namesOn } from "../state/strip-plan";
 import { usePlace } from "../state/place";
 import { useStripPlans } from "../state/strips";
@@ -14,7 +15,7 @@ import { SweepResults } from "./sweep-results";
 
 /** Many runs at once: what varies and how, and what came of it. */
 export default function SweepsView({ view }: { view: ModelView }) {
-  const [chosen, setChosen] = useState<number | "new" | null>(null);
+  const [chosen, setChosen] = useState<Chosen | null>(null);
   const path = { project: view.project, model: view.model };
   const list = useQuery({
     queryKey: ["sweeps", view.project, view.model],
@@ -27,35 +28,18 @@ export default function SweepsView({ view }: { view: ModelView }) {
   const shown = chosen ?? sweeps[0]?.id ?? "new";
   return (
     <div className="flex h-full bg-base-100" data-testid="sweeps-view">
-      <nav
-        className="w-56 shrink-0 overflow-y-auto border-r border-base-300 py-2"
-        aria-label="Sweeps"
-      >
-        <button
-          type="button"
-          className={`flex w-full items-center gap-1 px-3 py-1 text-left hover:bg-base-200 ${shown === "new" ? "font-medium" : ""}`}
-          onClick={() => setChosen("new")}
-          data-testid="new-sweep"
-        >
-          <Plus size={13} /> New sweep
-        </button>
-        {sweeps.map((sweep) => (
-          <button
-            key={sweep.id}
-            type="button"
-            className={`block w-full px-3 py-1 text-left hover:bg-base-200 ${shown === sweep.id ? "bg-base-200" : ""}`}
-            onClick={() => setChosen(sweep.id)}
-            data-testid={`sweep-${sweep.id}`}
-          >
-            <span className="block truncate" title={sweep.name}>
-              {sweep.name}
-            </span>
-            <span className="muted text-[12px]">
-              {sweep.scenario}, {stateWords(sweep)}, {ago(sweep.created)}
-            </span>
-          </button>
-        ))}
-      </nav>
+      <SideList
+        label="Sweeps"
+        noun="sweep"
+        entries={sweeps.map((s) => ({
+          id: s.id,
+          name: s.name,
+          title: s.name,
+          words: `${s.scenario}, ${stateWords(s)}, ${ago(s.created)}`,
+        }))}
+        shown={shown}
+        onChoose={setChosen}
+      />
       <div className="min-w-0 flex-1 overflow-auto">
         {shown === "new" ? (
           <NewSweep view={view} onOrdered={setChosen} />
