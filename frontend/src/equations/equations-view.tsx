@@ -4,6 +4,7 @@ import { useState } from "react";
 import { ask, asRefusal, client, type ModelView, type Schemas } from "../api/client";
 import { Formula } from "../ui/formulae";
 import { formatUnit } from "../ui/format";
+import { Scrolled } from "../ui/scrolled";
 import { usePlace } from "../state/place";
 import { useSelection } from "../state/selection";
 
@@ -171,9 +172,9 @@ function EquationBlock({
       )}
       {block.rows.map((row, i) => (
         <div key={i} className="flex items-baseline gap-3 py-0.5">
-          <span className="min-w-0 flex-1 overflow-x-auto">
+          <Scrolled label={`Equation of ${row.determines}`} className="min-w-0 flex-1">
             <Formula latex={row.latex} />
-          </span>
+          </Scrolled>
           <span className="muted shrink-0 text-[12px]" title={`It determines ${row.determines}`}>
             {row.determines} {formatUnit(row.unit) && `[${formatUnit(row.unit)}]`}
           </span>

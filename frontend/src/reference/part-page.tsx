@@ -6,6 +6,7 @@ import { Link, useNavigate, useParams } from "react-router";
 import { ask, asRefusal, client, type Schemas } from "../api/client";
 import { keys } from "../api/queries";
 import { Formula } from "../ui/formulae";
+import { Scrolled } from "../ui/scrolled";
 import { ThemeButton } from "../ui/theme-button";
 import { Wordmark } from "../ui/wordmark";
 import { Rendered } from "../description/rendered";
@@ -93,9 +94,9 @@ function Sheet({ page, project }: { page: Page; project: number }) {
             <p className="muted">They depend on values that are not set yet: {page.fault}</p>
           )}
           {page.equations.map((latex, i) => (
-            <p key={i} className="overflow-x-auto py-0.5">
+            <Scrolled key={i} label={`Equation ${i + 1}`} className="py-0.5">
               <Formula latex={latex} />
-            </p>
+            </Scrolled>
           ))}
         </section>
         <div className="flex flex-col gap-5">

@@ -5,6 +5,7 @@ import { useState } from "react";
 import { ask, asRefusal, client, type ModelView, type RunView } from "../api/client";
 import { keys } from "../api/queries";
 import { DraftInput } from "../ui/draft-input";
+import { Scrolled } from "../ui/scrolled";
 import { useEdits } from "../state/use-edits";
 import { freeName } from "../state/scenarios";
 import { usePlace } from "../state/place";
@@ -189,7 +190,9 @@ function WhatDiffers({ one, other }: { one: number; other: number }) {
       {texts.map((text) => (
         <details key={text.file} className="pt-1">
           <summary>The text of {text.file} differs</summary>
-          <pre className="mono overflow-x-auto text-[11.5px]">{text.lines.join("\n")}</pre>
+          <Scrolled label={`Differences of ${text.file}`}>
+            <pre className="mono text-[11.5px]">{text.lines.join("\n")}</pre>
+          </Scrolled>
         </details>
       ))}
     </div>
