@@ -17,11 +17,11 @@ from collections.abc import Callable
 from pathlib import Path
 
 import movrel
-from movrel.exchange.fmi.archive import open_unit
-from movrel.exchange.fmi.binding import Binding3, Group
+from movrel.fmi.archive import open_unit
+from movrel.fmi.binding import Binding3, Group
 from movrel.exchange.fmi.export import Exported, export_unit
 from movrel.exchange.fmi.export_options import ExportOptions
-from movrel.exchange.fmi.unit_process import UnitProcess
+from movrel.fmi.unit_process import UnitProcess
 
 QUAY = Path(__file__).resolve().parent.parent / "examples" / "VarrowQuay"
 

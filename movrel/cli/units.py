@@ -17,7 +17,7 @@ from movrel.errors import MovrelError
 from movrel.units import read_quantity
 
 if TYPE_CHECKING:
-    from movrel.exchange.fmi.description import Interface, UnitDescription, UnitVariable
+    from movrel.fmi.description import Interface, UnitDescription, UnitVariable
     from movrel.exchange.fmi.export_options import ExportOptions
 
 _INTERFACES: dict[str, tuple[Interface, ...]] = {"me": ("me",), "cs": ("cs",), "both": ("me", "cs")}
@@ -172,8 +172,8 @@ def _counted(d: UnitDescription) -> str:
 
 def info_command(options: argparse.Namespace) -> int:
     """``movrel fmu info``."""
-    from movrel.exchange.fmi.archive import open_unit
-    from movrel.exchange.fmi.rules import findings
+    from movrel.fmi.archive import open_unit
+    from movrel.fmi.rules import findings
 
     opened = open_unit(Path(options.file))
     d = opened.description
@@ -210,7 +210,7 @@ def _line(v: UnitVariable) -> str:
 
 def run_command(options: argparse.Namespace) -> int:
     """``movrel fmu run``."""
-    from movrel.exchange.fmi.archive import open_unit
+    from movrel.fmi.archive import open_unit
     from movrel.exchange.fmi.run_unit import UnitOptions, run_unit
 
     opened = open_unit(Path(options.file))

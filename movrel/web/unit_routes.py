@@ -8,7 +8,7 @@ from flask import Response, current_app
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
-from movrel.exchange.fmi.description import Interface
+from movrel.fmi.description import Interface
 from movrel.exchange.fmi.export_options import UnitSolver
 from movrel.jobs.queue import order_unit
 from movrel.views.fault_view import Fault

@@ -8,7 +8,7 @@ from peewee import fn
 
 from movrel.errors import MovrelError, NotFound
 from movrel.exchange.fmi.compilers import available_platforms
-from movrel.exchange.fmi.description import Interface, UnitDescription
+from movrel.fmi.description import Interface, UnitDescription
 from movrel.exchange.fmi.export_options import ExportOptions, UnitSolver
 from movrel.project.snapshot import loaded_model
 from movrel.workspace import projects

@@ -10,7 +10,7 @@ from pathlib import Path
 import numpy as np
 import numpy.typing as npt
 
-from movrel.exchange.fmi.description import UnitDescription
+from movrel.fmi.description import UnitDescription
 from movrel.exchange.fmi.export import Exported
 
 C = Path(__file__).parent / "c"

@@ -11,8 +11,8 @@ import pytest
 
 import movrel
 from movrel.errors import MovrelError
-from movrel.exchange.fmi.archive import open_unit
-from movrel.exchange.fmi.description import Interface
+from movrel.fmi.archive import open_unit
+from movrel.fmi.description import Interface
 from movrel.exchange.fmi.export import Exported, export_unit
 from movrel.exchange.fmi.export_options import ExportOptions
 from movrel.exchange.fmi.run_unit import UnitOptions, UnitRun, run_unit

@@ -11,9 +11,9 @@ import numpy as np
 import pytest
 
 from movrel.errors import MovrelError
-from movrel.exchange.fmi.archive import open_unit
+from movrel.fmi.archive import open_unit
 from movrel.exchange.fmi.run_unit import UnitOptions, UnitRun, run_unit
-from movrel.exchange.fmi.unit_process import UnitFault, UnitProcess
+from movrel.fmi.unit_process import UnitFault, UnitProcess
 
 Build = Callable[..., Path]
 

@@ -9,8 +9,8 @@ import numpy as np
 import pytest
 
 import movrel
-from movrel.exchange.fmi.archive import open_unit
-from movrel.exchange.fmi.description import Interface
+from movrel.fmi.archive import open_unit
+from movrel.fmi.description import Interface
 from movrel.exchange.fmi.export import export_unit
 from movrel.exchange.fmi.export_options import ExportOptions
 from movrel.exchange.fmi.run_unit import UnitOptions, run_unit

@@ -11,9 +11,9 @@ from pathlib import Path
 import pytest
 
 from movrel.errors import MovrelError
-from movrel.exchange.fmi.archive import open_unit, unpack
-from movrel.exchange.fmi.read_description import read_description
-from movrel.exchange.fmi.unit_process import binary_of
+from movrel.fmi.archive import open_unit, unpack
+from movrel.fmi.read_description import read_description
+from movrel.fmi.unit_process import binary_of
 from tests.exchange.hand_written import CHAIN, SPRING
 
 Build = Callable[..., Path]

@@ -8,10 +8,10 @@ from pathlib import Path
 import pytest
 
 import movrel
-from movrel.exchange.fmi.archive import open_unit
+from movrel.fmi.archive import open_unit
 from movrel.exchange.fmi.export import export_unit
 from movrel.exchange.fmi.export_options import ExportOptions
-from movrel.exchange.fmi.rules import findings
+from movrel.fmi.rules import findings
 from tests.exchange.hand_written import CHAIN, SPRING
 
 QUAY = Path(__file__).resolve().parents[2] / "examples" / "VarrowQuay"

@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 from flask.testing import FlaskClient
 
-from movrel.exchange.fmi.archive import open_unit
+from movrel.fmi.archive import open_unit
 from movrel.jobs.exporting import make
 from movrel.workspace.tables import database
 from tests.web.test_structure_api import Model

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from typing import Literal, TypeAlias
 
 from movrel.errors import MovrelError
-from movrel.exchange.fmi.description import Interface
+from movrel.fmi.description import Interface
 
 #: How a unit for co-simulation integrates: with variable steps (RODAS), or fixed ones of order 4.
 UnitSolver: TypeAlias = Literal["variable", "fixed"]

@@ -9,7 +9,7 @@ import casadi as ca
 from movrel.equations.graph import Graph
 from movrel.equations.graphs import Graphs
 from movrel.equations.symbolic import Symbolic
-from movrel.exchange.fmi.description import DependencyKind, Unknown
+from movrel.fmi.description import DependencyKind, Unknown
 from movrel.exchange.fmi.unit_graphs import ParameterExpressions, UnitGraphs
 from movrel.exchange.fmi.unit_table import Entry, UnitTable
 

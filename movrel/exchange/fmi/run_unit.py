@@ -12,9 +12,9 @@ import numpy.typing as npt
 from sksundae.cvode import CVODE
 
 from movrel.errors import MovrelError, did_you_mean
-from movrel.exchange.fmi.archive import OpenUnit
-from movrel.exchange.fmi.description import Interface, UnitVariable
-from movrel.exchange.fmi.unit_process import Message, UnitFault, UnitProcess
+from movrel.fmi.archive import OpenUnit
+from movrel.fmi.description import Interface, UnitVariable
+from movrel.fmi.unit_process import Message, UnitFault, UnitProcess
 from movrel.simulate.dense import interpolate
 from movrel.simulate.methods.sundials import STALL_LIMIT, plain_reason
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field, replace
 from typing import Literal, TypeAlias
 
 from movrel.errors import MovrelError, did_you_mean
-from movrel.exchange.fmi.description import Causality, Kind, UnitVariable
+from movrel.fmi.description import Causality, Kind, UnitVariable
 from movrel.exchange.fmi.export_options import ExportOptions
 from movrel.exchange.fmi.unit_graphs import UnitGraphs, indicator_count
 from movrel.model import expression as x

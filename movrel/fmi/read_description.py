@@ -6,7 +6,7 @@ import xml.etree.ElementTree as ET
 from typing import get_args
 
 from movrel.errors import MovrelError
-from movrel.exchange.fmi.description import (
+from movrel.fmi.description import (
     BaseUnit,
     Causality,
     DependencyKind,

@@ -6,8 +6,8 @@ import re
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from movrel.exchange.fmi.archive import OpenUnit
-from movrel.exchange.fmi.description import UnitDescription, UnitVariable
+from movrel.fmi.archive import OpenUnit
+from movrel.fmi.description import UnitDescription, UnitVariable
 
 #: Which values of ``initial`` go with causality and variability (tables of 2.2.7 in FMI 2, 2.4.7.4 in FMI 3).
 _INITIAL: dict[tuple[str, str], tuple[str, ...]] = {

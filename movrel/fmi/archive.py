@@ -10,8 +10,8 @@ from dataclasses import dataclass
 from pathlib import Path, PurePosixPath
 
 from movrel.errors import MovrelError
-from movrel.exchange.fmi.description import UnitDescription
-from movrel.exchange.fmi.read_description import read_description
+from movrel.fmi.description import UnitDescription
+from movrel.fmi.read_description import read_description
 
 #: Largest archive, largest content, number of files, and how much larger content may be than the archive.
 ARCHIVE_LIMIT, CONTENT_LIMIT, FILE_LIMIT, RATIO_LIMIT = 500_000_000, 2_000_000_000, 20_000, 200

@@ -25,8 +25,8 @@ import numpy.typing as npt
 
 import movrel
 from movrel.errors import MovrelError, RunFault
-from movrel.exchange.fmi.archive import OpenUnit, unpack
-from movrel.exchange.fmi.description import Interface, UnitVariable
+from movrel.fmi.archive import OpenUnit, unpack
+from movrel.fmi.description import Interface, UnitVariable
 
 Array = npt.NDArray[np.float64]
 
@@ -176,7 +176,7 @@ class UnitProcess:
                 self._memory = mmap.mmap(file.fileno(), 0)
             self._numbers: Array = np.frombuffer(self._memory, dtype=np.float64)
             self._clock = memoryview(self._memory).cast("d")[at["clock"] : at["clock"] + 4]
-            command = [sys.executable, "-m", "movrel.exchange.fmi.child", str(shared), str(memory)]
+            command = [sys.executable, "-m", "movrel.fmi.child", str(shared), str(memory)]
             closed = sandbox()
             if closed:
                 command = [*closed, "--bind", str(root), str(root), "--chdir", str(root), *command]

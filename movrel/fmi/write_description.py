@@ -6,7 +6,7 @@ import math
 import xml.etree.ElementTree as ET
 from collections.abc import Iterable
 
-from movrel.exchange.fmi.description import UnitDescription, UnitVariable, Unknown
+from movrel.fmi.description import UnitDescription, UnitVariable, Unknown
 
 #: Elements of FMI 3 by the kind of a variable.
 ELEMENTS_3 = {

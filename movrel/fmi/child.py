@@ -15,7 +15,7 @@ import struct
 import sys
 from typing import Any
 
-from movrel.exchange.fmi.binding import BINDINGS, Binding, CallFault, Group
+from movrel.fmi.binding import BINDINGS, Binding, CallFault, Group
 
 #: Messages that are kept, and characters of one.
 MESSAGES, LENGTH = 200, 2000

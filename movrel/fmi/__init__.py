@@ -1,0 +1,1 @@
+"""Units of the Functional Mock-up Interface: what they say of themselves, and the process in which one runs."""
