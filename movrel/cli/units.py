@@ -17,8 +17,8 @@ from movrel.errors import MovrelError
 from movrel.units import read_quantity
 
 if TYPE_CHECKING:
-    from movrel.fmi.description import Interface, UnitDescription, UnitVariable
     from movrel.exchange.fmi.export_options import ExportOptions
+    from movrel.fmi.description import Interface, UnitDescription, UnitVariable
 
 _INTERFACES: dict[str, tuple[Interface, ...]] = {"me": ("me",), "cs": ("cs",), "both": ("me", "cs")}
 _WORDS = {"me": "model exchange", "cs": "co-simulation"}
@@ -210,8 +210,8 @@ def _line(v: UnitVariable) -> str:
 
 def run_command(options: argparse.Namespace) -> int:
     """``movrel fmu run``."""
-    from movrel.fmi.archive import open_unit
     from movrel.exchange.fmi.run_unit import UnitOptions, run_unit
+    from movrel.fmi.archive import open_unit
 
     opened = open_unit(Path(options.file))
     values = {

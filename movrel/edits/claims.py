@@ -14,7 +14,8 @@ from movrel.edits.target import Edited, Target
 from movrel.equations.parameters import parameter_values
 from movrel.errors import EditFault
 from movrel.language import class_annotation
-from movrel.project.vendor_annotation import VENDOR, claims_of, claims_text
+from movrel.model.annotation import VENDOR
+from movrel.project.vendor_annotation import claims_of, claims_text
 
 ClaimText: TypeAlias = Annotated[str, MaxLen(2000)]
 

@@ -107,7 +107,7 @@ def code_of(target: Target, class_name: str) -> Code | None:
     definition = target.tree.find(class_name)
     if definition is None:
         return None
-    code = note.members(note.find(definition.node.annotation, "__Movrel")).get("code")
+    code = note.members(note.find(definition.node.annotation, note.VENDOR)).get("code")
     if not isinstance(code, dict) or not isinstance(code.get("source"), str):
         return None
     inputs: list[str] = []

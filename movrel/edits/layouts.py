@@ -10,7 +10,7 @@ from annotated_types import MaxLen
 from movrel.edits.target import Edited, Target
 from movrel.errors import EditFault, MovrelError
 from movrel.language import class_annotation
-from movrel.project.vendor_annotation import VENDOR
+from movrel.model.annotation import VENDOR
 from movrel.sheet.arrangement import STANDARD, Layout, StripPlan, layouts_of, layouts_text
 from movrel.units import convert
 

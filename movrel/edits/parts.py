@@ -18,10 +18,10 @@ from movrel.language.names import free_name
 from movrel.language.patch import Patch, apply
 from movrel.language.tree_search import component, references, strings
 from movrel.model import annotation as note
+from movrel.model.annotation import VENDOR
 from movrel.model.classes import ClassTree, Definition
 from movrel.model.declared import reach
 from movrel.model.flatten import RUNNABLE
-from movrel.project.vendor_annotation import VENDOR
 from movrel.sheet.drawing import sheet, wire_points
 from movrel.sheet.symbols import icon, placement_of
 from movrel.sheet.wiring import end_of

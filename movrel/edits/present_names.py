@@ -17,10 +17,10 @@ from movrel.language.parser import Source
 from movrel.language.patch import Patch
 from movrel.language.tree_search import references, strings
 from movrel.model import annotation as note
+from movrel.model.annotation import VENDOR
 from movrel.model.classes import ClassTree, Definition
 from movrel.model.declared import class_of
 from movrel.model.old_names import CLASSES, PARAMETERS, present_class
-from movrel.project.vendor_annotation import VENDOR
 
 _LAST_NAMES = {name for names in CLASSES.values() for name in names}
 # What a text without old names does not have: most texts are done with after these two.

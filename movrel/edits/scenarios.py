@@ -17,13 +17,13 @@ from movrel.language import class_annotation
 from movrel.language.patch import apply
 from movrel.language.set_value import set_value
 from movrel.language.unset_value import Written, unset_value
+from movrel.model.annotation import VENDOR
 from movrel.model.number_rows import number_rows
 from movrel.project.snapshot import Snapshot, definition_of, loaded_model
 from movrel.project.value_place import START, names_of, variable_of
 from movrel.project.vendor_annotation import (
     BASE,
     SWAP,
-    VENDOR,
     Scenario,
     scenarios_of,
     scenarios_text,

@@ -50,6 +50,11 @@ def _one_derivative(
         return x.ZERO
     if op == "const":
         return x.ZERO
+    if op == "unit":
+        raise Unsupported(
+            "what a unit gives would have to be differentiated, as something rigid hangs on it.", where,
+            "Put a part with storage between them: a spring, a capacity, an inertia.",
+        )  # fmt: skip
     if op == "var":
         if e.variable is TIME_VARIABLE:
             return x.ONE

@@ -60,9 +60,8 @@ class EventMemory:
     """The vector ``m`` of everything that is constant between events.
 
     It holds, in this order: the outcome of relations and roundings (``slots``), values before the
-    event (``pre``), which of the samplings happen now, delayed values (which alone change
-    between events), whether this is the last instant, and the
-    share of the true system in a homotopy.
+    event (``pre``), which of the samplings happen now, delayed values, what units give (these two may change
+    between events), whether this is the last instant, and the share of the true system in a homotopy.
     """
 
     def __init__(
@@ -71,17 +70,21 @@ class EventMemory:
         pre: Sequence[Variable] = (),
         samples: Sequence[Expr] = (),
         delays: Sequence[Expr] = (),
+        units: Sequence[tuple[int, str, int]] = (),
     ) -> None:
         self.pre_at = size
         self.sample_at = size + len(pre)
         self.delay_at = self.sample_at + len(samples)
-        self.terminal_at = self.delay_at + len(delays)
+        self.unit_at = self.delay_at + len(delays)
+        self.terminal_at = self.unit_at + len(units)
         self.homotopy_at = self.terminal_at + 1
         self.symbols = ca.SX.sym("m", self.homotopy_at + 1)
         self.elements = ca.vertsplit(self.symbols)
         self.pre = list(pre)
         self.samples = list(samples)
         self.delays = list(delays)
+        self.units = list(units)
+        self._unit_number = {key: i for i, key in enumerate(units)}
         self.slots: list[Slot] = []
         self._number: dict[tuple[str, bool, int], int] = {}
         self._fingerprint = x.Fingerprints()
@@ -99,10 +102,17 @@ class EventMemory:
         return self.elements[number]
 
     def sample(self, e: Expr) -> Symbolic:
-        return self.elements[self.sample_at + self._sample_number[self._fingerprint(e)]]
+        return self.elements[self.sample_at + self.sample_number(e)]
+
+    def sample_number(self, e: Expr) -> int:
+        """Which of the samplings it is."""
+        return self._sample_number[self._fingerprint(e)]
 
     def delay(self, e: Expr) -> Symbolic:
         return self.elements[self.delay_at + self._delay_number[self._fingerprint(e)]]
+
+    def unit(self, e: Expr) -> Symbolic:
+        return self.elements[self.unit_at + self._unit_number[e.value]]
 
     def pre_values(self) -> dict[Variable, Symbolic]:
         """The symbol of each value before the event, by identity of its variable."""
@@ -170,6 +180,8 @@ class Translator:
             return self.memory.sample(e)
         if op == "delay":
             return self.memory.delay(e)
+        if op == "unit":
+            return self.memory.unit(e)
         if op == "terminal":
             return self.memory.elements[self.memory.terminal_at]
         if op == "homotopy":

@@ -28,7 +28,7 @@ class Graphs:
 
     ``acting`` holds the activity and value of each reinit, the activity of each termination and the truth of
     each assertion that is judged at events; ``judged`` the truth of the others; ``timed`` says which
-    indicators depend on time alone between events.
+    indicators depend on time alone between events; ``unit_inputs`` are the inputs and states of all units.
     """
 
     ordered: Sorted
@@ -44,6 +44,7 @@ class Graphs:
     indicators: Symbolic
     scales: Symbolic
     timed: npt.NDArray[np.bool_]
+    unit_inputs: Symbolic
     start_values: Symbolic
     start_indicators: Symbolic
 
@@ -60,12 +61,19 @@ def graphs_of(ordered: Sorted) -> Graphs:
     ]
     actions += [now(a.condition) for a in ordered.assertions if a.at_events]
     every = [side for block in (*ordered.blocks, *ordered.initial_blocks) for side in _sides(block)]
-    every += [*actions, *always]
+    given = [now(e) for u in ordered.units for e in (*(i.value for i in u.inputs), *u.states)]
+    every += [*actions, *always, *given]
     memory = EventMemory(
         count_event_nodes(every),
         ordered.pre.all,
-        nodes_in(every, "sample"),
+        nodes_in([*every, *sampling_of_units(ordered)], "sample"),
         nodes_in(every, "delay"),
+        [
+            (number, role, index)
+            for number, u in enumerate(ordered.units)
+            for role, count in u.counts()
+            for index in range(count)
+        ],
     )
     running = Graph(ordered.blocks, ordered.states, parameters, memory)
     start = Graph(ordered.initial_blocks, [], parameters, memory, start=True)
@@ -73,6 +81,7 @@ def graphs_of(ordered: Sorted) -> Graphs:
     values = vector([running.value(v) for v in running.order])
     judged = vector([running.translate(a, False) for a in always])
     acting = vector([running.translate(a) for a in actions])
+    unit_inputs = vector([running.translate(e) for e in given])
     constraints = vector(
         [
             running.translate(e)
@@ -97,9 +106,15 @@ def graphs_of(ordered: Sorted) -> Graphs:
         indicators=indicators,
         scales=scales,
         timed=_timed_slots(indicators, running) if memory.slots else np.zeros(0, bool),
+        unit_inputs=unit_inputs,
         start_values=vector([start.value(v) for v in start.order]),
         start_indicators=start_indicators,
     )
+
+
+def sampling_of_units(ordered: Sorted) -> list[x.Expr]:
+    """When units for co-simulation are stepped: a sampling for each."""
+    return [x.Expr("sample", (x.ZERO, u.step)) for u in ordered.units if u.kind == "cs"]
 
 
 def _sides(block: Block) -> list[x.Expr]:
@@ -149,7 +164,9 @@ def _timed_slots(g: Symbolic, graph: Graph) -> npt.NDArray[np.bool_]:
     g_t = ca.jacobian(g, graph.t)
     by_time = set(g_t.sparsity().row())
     other: set[int] = set()
-    for group in (graph.x, graph.s):
+    memory = graph.memory
+    live = memory.elements[memory.unit_at : memory.terminal_at]
+    for group in (graph.x, graph.s, vector(live)):
         if group.shape[0]:
             other |= set(ca.jacobian_sparsity(g, group).row())
     curved = set(ca.jacobian_sparsity(ca.densify(g_t), graph.t).row())

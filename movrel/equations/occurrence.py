@@ -19,7 +19,10 @@ def is_held(e: Expr) -> bool:
     """Whether this node is a relation or rounding whose outcome changes at state or time events."""
     if e.op not in x.RELATIONS and e.op not in ROUNDINGS:
         return False
-    return e.op not in ("==", "<>") and any(v.variability == "continuous" for v in x.variables(e))
+    return e.op not in ("==", "<>") and any(
+        node.op == "unit" or (node.op == "var" and node.variable.variability == "continuous")
+        for node in x.walk(e)
+    )
 
 
 def occurring(e: Expr) -> list[Variable]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from movrel.equations.alias import Reduced
 from movrel.equations.index_reduction import Reduction, Selection
@@ -10,7 +10,7 @@ from movrel.equations.modes import PreVariables
 from movrel.equations.parameters import numeric_parameters
 from movrel.equations.sorting import Block
 from movrel.model.expression import Variable
-from movrel.model.flat import Assertion, FlatEquation, FlatModel, Reinit, Termination
+from movrel.model.flat import Assertion, FlatEquation, FlatModel, FlatUnit, Reinit, Termination
 
 
 @dataclass(slots=True)
@@ -31,6 +31,7 @@ class Sorted:
     terminations: list[Termination]
     solved_parameters: list[Variable]
     notes: list[str]
+    units: list[FlatUnit] = field(default_factory=list)
 
     @property
     def solved(self) -> list[Variable]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import partial
 from typing import TypeVar, cast
 
@@ -35,7 +35,15 @@ from movrel.equations.symbolic import Compiled, Symbolic
 from movrel.errors import MovrelError, Place
 from movrel.model import expression as x
 from movrel.model.expression import Scalar, Variable
-from movrel.model.flat import Assertion, FlatEquation, FlatModel, Reinit, Termination
+from movrel.model.flat import (
+    Assertion,
+    FlatEquation,
+    FlatModel,
+    FlatUnit,
+    Reinit,
+    Termination,
+    UnitValue,
+)
 
 Array = npt.NDArray[np.float64]
 
@@ -71,6 +79,7 @@ class System:
     assertion_values: Compiled  # -> truth of ``assertions``
     actions: Compiled  # -> activity and value of each reinit, activity of each termination, truth of event assertions
     constraints: Compiled  # -> entries of the matrices of all dynamic constraint blocks, row by row
+    unit_inputs: Compiled  # -> inputs and states of all units, one after the other
     delayed: Compiled  # -> value, rate and delay time of every delayed expression
     residuals: Compiled
     open_form: Compiled  # (t, x, p, m, s) -> dx and the residuals of all implicit blocks
@@ -190,9 +199,16 @@ def sort_model(flat: FlatModel) -> Sorted:
         )
     ordered = Sorted(
         flat, reduced, reduction, selection, pre, [], [], [], [*reduction.equations, *initial], assertions, reinits, terminations,
-        solved_parameters(flat), [],
+        solved_parameters(flat), [], [_prepared_unit(u, prepared) for u in flat.units],
     )  # fmt: skip
     return _with_blocks(ordered, initial)
+
+
+def _prepared_unit(unit: FlatUnit, prepared: Callable[..., x.Expr]) -> FlatUnit:
+    """The unit with its inputs and states in terms of the variables that are left."""
+    inputs = [UnitValue(i.name, i.offset, prepared(i.value, where=unit.where)) for i in unit.inputs]
+    states = [prepared(e, where=unit.where) for e in unit.states]
+    return replace(unit, inputs=inputs, states=states)
 
 
 def _check_structure(
@@ -232,7 +248,7 @@ def resort(before: Sorted, selection: Selection) -> Sorted:
     """The same equations sorted for another choice of states; the start stays as it is."""
     other = Sorted(
         before.flat, before.reduced, before.reduction, selection, before.pre, [], [], before.initial_blocks, before.equations,
-        before.assertions, before.reinits, before.terminations, before.solved_parameters, before.notes,
+        before.assertions, before.reinits, before.terminations, before.solved_parameters, before.notes, before.units,
     )  # fmt: skip
     return _with_blocks(other, None)
 
@@ -279,6 +295,7 @@ def build_system(flat: FlatModel, ordered: Sorted | None = None) -> System:
         assertion_values=graph.function("assertions", [made.judged]),
         actions=graph.function("actions", [made.acting]),
         constraints=graph.function("constraints", [ca.densify(made.constraints)]),
+        unit_inputs=graph.function("unit_inputs", [ca.densify(made.unit_inputs)]),
         delayed=_delayed(graph, made.rates),
         residuals=graph.residuals(),
         open_form=graph.open_form(made.rates),

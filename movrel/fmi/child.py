@@ -64,12 +64,26 @@ class Child:
         self.clock = self._view(self.at["clock"], 4)
 
     def do_start(self, start: float, stop: float | None, tolerance: float | None) -> None:
+        self.do_enter(start, stop, tolerance)
+        for group in self.groups["inputs"]:
+            self.binding.set(group)
+        self.do_leave()
+
+    def do_enter(self, start: float, stop: float | None, tolerance: float | None) -> None:
+        """Begin the initialization."""
         self.binding.setup(start, stop, tolerance)
         for group in self.groups["parameters"]:
             self.binding.set(group)
         self.binding.enter_initialization(start, stop, tolerance)
+
+    def do_exchange(self) -> None:
+        """Inputs in, outputs out, during initialization."""
         for group in self.groups["inputs"]:
             self.binding.set(group)
+        self._outputs()
+
+    def do_leave(self) -> None:
+        """End the initialization."""
         self.binding.exit_initialization()
 
     def do_event(self) -> dict[str, Any]:
@@ -99,6 +113,8 @@ class Child:
 
     def do_enter_event(self) -> None:
         self.binding.call("EnterEventMode")
+        for group in self.groups["inputs"]:
+            self.binding.set(group)
 
     def do_terminate(self) -> None:
         self.binding.terminate()
@@ -141,6 +157,12 @@ class Child:
     def outputs_here(self) -> None:
         self._at_point()
         self._outputs()
+
+    def everything(self) -> None:
+        self._at_point()
+        self.binding.get_derivatives(self.dx, self.n)
+        self._outputs()
+        self.binding.get_indicators(self.z, self.indicators)
 
     def completed(self) -> None:
         self._at_point()
@@ -195,6 +217,7 @@ def main() -> None:
                 b"r": child.rates,
                 b"z": child.look,
                 b"o": child.outputs_here,
+                b"a": child.everything,
                 b"c": child.completed,
             }[code]()
             os.write(answers, b"k")

@@ -52,6 +52,7 @@ _CALLS = {
     b"r": "getDerivatives",
     b"z": "getEventIndicators",
     b"o": "get",
+    b"a": "getDerivatives, get or getEventIndicators",
     b"c": "completedIntegratorStep",
 }
 
@@ -256,6 +257,11 @@ class UnitProcess:
         at, count = self._layout.places[name]
         return self._numbers[at : at + count]
 
+    @property
+    def numbers(self) -> Array:
+        """The shared memory: everything that stands at the places of variables."""
+        return self._numbers
+
     def read(self, place: tuple[int, int]) -> Array:
         """The values of a variable, shape ``(count,)``."""
         return self._numbers[place[0] : place[0] + place[1]]
@@ -276,7 +282,8 @@ class UnitProcess:
         return clock[2], clock[3] != 0.0
 
     def at(self, code: bytes, t: float) -> None:
-        """Rates (``r``), indicators (``z``), outputs (``o``) or the end of a step (``c``) at the states in ``x``."""
+        """Rates (``r``), indicators (``z``), outputs (``o``), all of these (``a``) or the end of a step (``c``)
+        at the states in ``x``."""
         self._clock[0] = t
         self.time = t
         self._exchange(code, _CALLS[code])

@@ -9,6 +9,9 @@ from movrel.language import syntax as s
 from movrel.model.classes import ClassTree, Definition
 from movrel.model.flat import Experiment
 
+#: The annotation of ours.
+VENDOR = "__Movrel"
+
 
 def find(annotation: s.Annotation | None, name: str) -> s.Modify | None:
     """The annotation of that name, if it is there."""
@@ -100,7 +103,7 @@ def experiment_of(definition: Definition, tree: ClassTree, _depth: int = 0) -> E
                     f"{name} in the experiment annotation is not a number.", definition.place(given)
                 )
             setattr(experiment, attribute, values[name])
-    own = values.get("__Movrel")
+    own = values.get(VENDOR)
     if isinstance(own, dict):
         experiment.solver = own["solver"] if isinstance(own.get("solver"), str) else None
         experiment.step = own["step"] if isinstance(own.get("step"), float) else None

@@ -4,7 +4,8 @@ One class serves every operator; the few places that care about an operator look
 
 ``const``, ``var`` (time is one too), ``der`` (of one expression), arithmetic ``+ - * / ^ neg``, relations
 ``< <= > >= == <>``, logic ``and or not``, ``if`` (condition, then, else), ``noevent``, ``smooth``,
-``pre``, ``initial``, and the elementary functions by their Modelica names.
+``pre``, ``initial``, ``unit`` (what foreign code gives, see :class:`movrel.model.flat.FlatUnit`), and the elementary
+functions by their Modelica names.
 """
 
 from __future__ import annotations
@@ -30,6 +31,7 @@ NEVER_FOLDED = {
     "sample",
     "fires",
     "delay",
+    "unit",
     "previous",
     "ticksInState",
     "timeInState",
@@ -458,6 +460,9 @@ def show(e: Expr, parent: int = 0) -> str:
     if level is None:
         if op == "fires":
             return f"edge({show(e.args[0])})"
+        if op == "unit":
+            number, role, index = e.value
+            return f"unit {number + 1}: {role} {index + 1}"
         name = {"noevent": "noEvent"}.get(op, op)
         return f"{name}({', '.join(show(a) for a in e.args)})"
     if op == "neg":

@@ -10,6 +10,7 @@ from movrel.errors import MovrelError, Place, TypeFault
 from movrel.model.environment import Model, Value
 from movrel.model.expression import Expr, const
 from movrel.model.number_rows import number_rows
+from movrel.model.resource_files import resource_file
 
 #: Largest file that is read as a table, in bytes.
 FILE_LIMIT = 20_000_000
@@ -27,7 +28,9 @@ def read_table(model: Model, arguments: list[Value], where: Place) -> list[list[
     )
     if not isinstance(text, str):
         raise TypeFault("the name of the file must be a text.", where)
-    path = _inside(text, model.tree.folders, where)
+    path = resource_file(text, model.tree.folders, where)
+    if path.stat().st_size > FILE_LIMIT:
+        raise MovrelError(f"the file '{text}' is larger than {FILE_LIMIT // 1_000_000} MB.", where)
     try:
         rows = _numbers(path, path.stat().st_mtime_ns)
     except (OSError, UnicodeDecodeError):
@@ -46,34 +49,6 @@ def read_table(model: Model, arguments: list[Value], where: Place) -> list[list[
             where,
         )
     return [[const(v) for v in row] for row in rows]
-
-
-def _inside(name: str, folders: list[Path], where: Place) -> Path:
-    """The file of a name, which must lie in one of the folders."""
-    if not folders:
-        raise MovrelError(
-            f"the file '{name}' cannot be found: the model was not read from a folder.", where
-        )
-    for folder in folders:
-        root = folder.resolve()
-        path = (root / name).resolve()
-        if not path.is_relative_to(root):
-            raise MovrelError(
-                f"the file '{name}' lies outside the folder of the model.",
-                where,
-                "Copy it into the folder.",
-            )
-        if path.is_file():
-            if path.stat().st_size > FILE_LIMIT:
-                raise MovrelError(
-                    f"the file '{name}' is larger than {FILE_LIMIT // 1_000_000} MB.", where
-                )
-            return path
-    raise MovrelError(
-        f"the file '{name}' does not exist in the folder of the model.",
-        where,
-        "Correct the name, or copy it there.",
-    )
 
 
 @lru_cache(maxsize=32)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from pathlib import Path
 from typing import Literal, TypeAlias
 
 from movrel.errors import Place
@@ -11,7 +12,7 @@ from movrel.model.expression import Expr, Variable, show
 #: Where an equation comes from.
 EquationKind: TypeAlias = Literal[
     "equation", "algorithm", "binding", "clock", "connection", "initial equation", "reinit at the start", "sample", "start value",
-    "state machine", "stream connection", "unconnected flow", "value before the start", "when", "when condition",
+    "state machine", "stream connection", "unconnected flow", "unit", "value before the start", "when", "when condition",
 ]  # fmt: skip
 
 
@@ -76,6 +77,47 @@ class Termination:
 
 
 @dataclass(slots=True)
+class UnitValue:
+    """One number that a unit is given: of the variable ``name``, at ``offset`` among its elements."""
+
+    name: str
+    offset: int
+    value: Expr
+
+
+@dataclass(slots=True)
+class FlatUnit:
+    """A part that computes by foreign code: a unit of the Functional Mock-up Interface.
+
+    What it gives stands in equations as ``Expr("unit", value=(number, role, index))`` with a role of ``output``,
+    ``rate``, ``start`` or ``indicator``. ``states`` are the variables that its continuous states are in the model,
+    for model exchange; ``step`` is the communication step for co-simulation in s.
+    """
+
+    component: str
+    file: str
+    kind: Literal["cs", "me"]
+    where: Place | None
+    folders: list[Path]
+    step: Expr
+    parameters: list[UnitValue] = field(default_factory=list)
+    inputs: list[UnitValue] = field(default_factory=list)
+    outputs: list[tuple[str, int]] = field(default_factory=list)
+    states: list[Expr] = field(default_factory=list)
+    indicators: int = 0
+
+    def counts(self) -> list[tuple[str, int]]:
+        """How many numbers it gives, by role."""
+        n = len(self.states)
+        return [
+            ("output", len(self.outputs)),
+            ("rate", n),
+            ("start", n),
+            ("indicator", self.indicators),
+        ]
+
+
+@dataclass(slots=True)
 class Experiment:
     """Run settings of a model, from its ``experiment`` annotation; times in seconds."""
 
@@ -96,6 +138,7 @@ class FlatModel:
     assertions: list[Assertion] = field(default_factory=list)
     reinits: list[Reinit] = field(default_factory=list)
     terminations: list[Termination] = field(default_factory=list)
+    units: list[FlatUnit] = field(default_factory=list)
     experiment: Experiment = field(default_factory=Experiment)
     warnings: list[str] = field(default_factory=list)
 

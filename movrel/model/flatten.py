@@ -29,6 +29,7 @@ from movrel.model.functions import call_function, call_outputs
 from movrel.model.instance import Instance, package_instance
 from movrel.model.record import fields_of
 from movrel.model.state_machines import CALLS, StateMachines
+from movrel.model.unit_parts import add_unit
 from movrel.model.values import as_array, as_boolean, as_scalar, flatten, shape
 
 #: Kinds of class that can be run.
@@ -172,6 +173,7 @@ class _Flattening:
                     self.expandable.append(leaf)
                 elif isinstance(leaf, Instance) and leaf not in states:
                     self._walk(leaf)
+        add_unit(instance, self.flat)
         if states:
             self.machines.add(instance)
         for body in instance.bodies:

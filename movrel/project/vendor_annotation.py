@@ -7,9 +7,9 @@ from typing import Any
 
 from movrel.language.class_annotation import quoted
 from movrel.model import annotation as note
+from movrel.model.annotation import VENDOR
 from movrel.model.classes import Definition
 
-VENDOR = "__Movrel"
 #: The name of the base model where a scenario is asked for.
 BASE = "base"
 #: What a change says that swaps a part for one of another class.

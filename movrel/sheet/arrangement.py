@@ -15,8 +15,8 @@ from annotated_types import Len, MaxLen
 
 from movrel.language.class_annotation import quoted
 from movrel.model import annotation as note
+from movrel.model.annotation import VENDOR
 from movrel.model.classes import Definition
-from movrel.project.vendor_annotation import VENDOR
 
 #: What the layout of the short form is called.
 STANDARD = "Standard"

@@ -235,7 +235,7 @@ def placement_of(node: s.Component, on_symbol: bool = False) -> Placement | None
 def domain_of(tree: ClassTree, definition: Definition) -> str:
     """The domain of a connector class, which decides how its wires are drawn."""
     for owner in reversed(lineage(tree, definition)):
-        given = note.members(note.find(owner.node.annotation, "__Movrel")).get("domain")
+        given = note.members(note.find(owner.node.annotation, note.VENDOR)).get("domain")
         if isinstance(given, str):
             return given
     return "signal" if definition.node.base_prefixes else "other"

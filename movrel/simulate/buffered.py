@@ -28,13 +28,13 @@ class Buffered:
             self._buffer.set_res(i, array.data)
         self.result = self.results[0]
         self._n = function.size1_in(1)
-        #: Called with the time before each evaluation, where something depends on the past.
-        self.before: Callable[[float], None] | None = None
+        #: Called with time and states before each evaluation, where something depends on the past or on units.
+        self.before: Callable[[float, Array], None] | None = None
 
     def __call__(self, t: float, x: Array) -> Array:
         """The first result; the array is overwritten by the next call."""
         if self.before is not None:
-            self.before(t)
+            self.before(t, x)
         self.t[0] = t
         if self._n:
             self.x[: self._n] = x

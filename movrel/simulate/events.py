@@ -179,6 +179,8 @@ class EventHandler:
         self._coming = self._timed(t)
         instants = [instant for instant, _, _ in self._coming]
         instants += [self._sample_time(i) for i in range(len(self._sampling))]
+        if self.machine.units is not None and self.machine.units.next_time > t + self.rounding(t):
+            instants.append(self.machine.units.next_time)
         instants += [echo for echo in self.echoes if echo > t + self.rounding(t)]
         if not instants:
             return math.inf
@@ -196,9 +198,10 @@ class EventHandler:
         return {i: value for instant, i, value in self._coming if instant <= limit}, sampled
 
     def echo_due(self, t: float) -> bool:
-        """Whether a jump comes out of a delay now."""
+        """Whether a jump comes out of a delay now, or a unit knew that it has an event now."""
         limit = t + self.rounding(t)
         due = any(echo <= limit for echo in self.echoes)
+        due |= self.machine.units is not None and self.machine.units.next_time <= limit
         self.echoes = [echo for echo in self.echoes if echo > limit]
         return due
 
@@ -230,6 +233,8 @@ class EventHandler:
         for i in sampled:
             m[self.samples.start + i] = 1.0
         m[machine.system.memory.terminal_at] = float(terminal)
+        if machine.units is not None:
+            machine.units.step(t, sampled)
         self._iterate(t, outcome, forced, first)
         outcome.causes = self._causes(before, sampled, forced)
         if sampled or terminal:
@@ -237,6 +242,9 @@ class EventHandler:
             m[machine.system.memory.terminal_at] = 0.0
             self._iterate(t, outcome, {}, first)
         machine.update_guesses(t, outcome.states)
+        if machine.units is not None:
+            machine.units.hold(t, outcome.states, sampled)
+            outcome.ended = outcome.ended or machine.units.ended
         self.echoes += machine.end_event(t, outcome.states)
         return outcome
 
@@ -248,6 +256,11 @@ class EventHandler:
         slack = 1e-9
         for _ in range(ITERATION_LIMIT):
             self._settle_relations(t, outcome.states, forced, first, slack)
+            if machine.live and machine.units is not None:
+                outcome.states, moved = machine.units.settle(t, outcome.states)
+                if moved:
+                    slack = 0.0
+                    continue
             if not len(self.pre_from) and not self.has_actions:
                 return
             changed = self._act(t, outcome) if self.has_actions else outcome.states
@@ -402,5 +415,6 @@ class EventHandler:
             for i, s in enumerate(machine.system.slots)
             if machine.m[i] != before[i] or i in forced
         ]
-        causes += [self._sample_texts[i] for i in sampled]
+        communication = machine.units.samplings() if machine.units is not None else set()
+        causes += [self._sample_texts[i] for i in sampled if i not in communication]
         return list(dict.fromkeys(causes))

@@ -12,6 +12,7 @@ from movrel.errors import StructureFault
 from movrel.model.expression import Variable
 from movrel.simulate.buffered import Buffered
 from movrel.simulate.columns import Columns
+from movrel.simulate.coupling import Coupling
 from movrel.simulate.history import History
 
 Array = npt.NDArray[np.float64]
@@ -38,6 +39,9 @@ class Machine:
         self.actions = Buffered(system.actions, p, self.m, self.w)
         self.constraints = Buffered(system.constraints, p, self.m, self.w)
         self.jacobian = Buffered(system.jacobian, p, self.m, self.w) if system.states else None
+        self.units: Coupling | None = None
+        #: Whether the memory changes between events, as units for model exchange are asked.
+        self.live = False
         self.history: History | None = None
         if system.memory.delays:
             self._begin_history()
@@ -85,12 +89,29 @@ class Machine:
             )
         self.history = History(times)
         for bound in (self.derivatives, self.values, self.indicators, self.actions, self._delayed):
-            bound.before = self.fill_delays
+            bound.before = self.fill
 
-    def fill_delays(self, t: float) -> None:
-        """Put the delayed values of an instant into the memory."""
-        assert self.history is not None
-        self.m[self.delay_rows] = self.history.at(t)
+    def fill(self, t: float, states: Array) -> None:
+        """Put the delayed values of an instant, and what live units give at it, into the memory."""
+        if self.history is not None:
+            self.m[self.delay_rows] = self.history.at(t)
+        if self.live:
+            assert self.units is not None
+            self.units.fill(t, states)
+
+    # --- units ---
+
+    def couple(self, units: Coupling) -> None:
+        """Have units give their numbers from now on; live ones are asked before every evaluation."""
+        self.units = units
+        self.live = units.live
+        inputs = Buffered(self.system.unit_inputs, self.p, self.m, self.w)
+        units.bind(self.m, inputs, self.position, self.state_count)
+        if units.live:
+            for bound in (self.derivatives, self.values, self.indicators, self.actions):
+                bound.before = self.fill
+            if self.history is not None:
+                self._delayed.before = self.fill
 
     def start_history(self, t: float, states: Array) -> None:
         """Before the start every delayed expression was what it is at the start."""

@@ -113,6 +113,11 @@ class Recording:
         memory = np.repeat(machine.m.reshape(-1, 1), len(times), axis=1)
         if machine.history is not None:
             memory[machine.delay_rows] = np.array([machine.history.at(t) for t in times]).T
+        if machine.live:
+            rows_of_units = slice(machine.system.memory.unit_at, machine.system.memory.terminal_at)
+            for k, t in enumerate(times):
+                machine.fill(t, rows[k])
+                memory[rows_of_units, k] = machine.m[rows_of_units]
         if machine.nonlinear:
             self._keep_checked(
                 times, rows, np.hstack([rows, self._implicit_rows(times, rows, guesses)]), memory

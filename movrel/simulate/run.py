@@ -19,6 +19,7 @@ from movrel.equations.system import System
 from movrel.errors import RunCancelled, RunFault, StructureFault
 from movrel.model import expression as x
 from movrel.model.expression import Variable
+from movrel.simulate.coupling import Coupling
 from movrel.simulate.dense import interpolate
 from movrel.simulate.events import EventHandler, RelationIteration
 from movrel.simulate.explanation import Explanation
@@ -33,6 +34,8 @@ from movrel.simulate.trajectory import Column, Event, FinalState, Statistics, Tr
 
 Array = npt.NDArray[np.float64]
 
+#: Rounds in which units and model must agree about the start.
+START_ROUNDS = 50
 #: Events within one thousandth of the run after which it counts as chattering.
 CHATTER_LIMIT = 200
 #: Events that are kept with their cause.
@@ -66,6 +69,8 @@ class Run:
         self._reselect: bool = False
         self._ended: str | None = None
         machine = Machine(system, self.p)
+        self.units: Coupling | None = None
+        self._unit_event = False
         self.explanation = Explanation(system, self.parameters)
         self.recording = Recording(
             machine, options, listener or Listener(listens=False), self.explanation
@@ -93,6 +98,23 @@ class Run:
         Raises :class:`RunFault` when the computation cannot go on and :class:`RunCancelled` when the
         listener stopped it.
         """
+        if not self.system.ordered.units:
+            return self._go()
+        if self.begin is not None:
+            raise StructureFault(
+                "a model with units cannot go on from the end of an earlier run: units do not give their state away.",
+                hint="Run it from the start.",
+            )
+        self.units = Coupling(self.system, self.parameters)
+        try:
+            self.machine.couple(self.units)
+            trajectory = self._go()
+            self.messages.extend(self.units.messages())
+            return trajectory
+        finally:
+            self.units.close()
+
+    def _go(self) -> Trajectory:
         began = clock.perf_counter()
         t = self.options.start
         states = self._initialise(t) if self.begin is None else self._resume(self.begin)
@@ -180,6 +202,26 @@ class Run:
     # --- start ---
 
     def _initialise(self, t: float) -> Array:
+        """The states at the start; units take part in finding them."""
+        units, options = self.units, self.options
+        if units is None:
+            return self._solve_start(t)
+        units.enter(t, options.stop, options.tolerance)
+        for _ in range(START_ROUNDS):
+            states = self._solve_start(t)
+            if not units.exchange(t, states):
+                break
+        units.leave(t, states)
+        for _ in range(START_ROUNDS):
+            states = self._solve_start(t)
+            if units.agrees_at_start(t, states):
+                return states
+        raise RunFault(
+            "no start was found at which the inputs and outputs of the units agree.",
+            hint="Put something with storage, or a delay, between them.",
+        )
+
+    def _solve_start(self, t: float) -> Array:
         system, machine = self.system, self.machine
         w = np.array(
             [
@@ -315,6 +357,8 @@ class Run:
         visited = self._machines.get(other)
         machine = visited[0] if visited else Machine(other, self.p, self._order)
         machine.history = self.machine.history
+        if self.units is not None:
+            machine.couple(self.units)
         states = machine.take_over(self.machine, t, states)
         sampling = list(self.events_of.next_sample)
         self._adopt(machine)
@@ -362,7 +406,8 @@ class Run:
             t, states, fired = self._advance(t, states, until)
             timed, sampled = self.events_of.due(t)
             echo = bool(self.events_of.echoes) and self.events_of.echo_due(t)
-            if not fired and not timed and not sampled and not echo:
+            wanted, self._unit_event = self._unit_event, False
+            if not fired and not timed and not sampled and not echo and not wanted:
                 states = self._choose_states(t, states)
                 continue
             if self.recording.stored_until < t:
@@ -375,7 +420,7 @@ class Run:
             chatter_count += 1
             if timed or sampled or t - chatter_from > 1e-3 * (options.stop - options.start):
                 chatter_from, chatter_count = t, 0
-            elif chatter_count > CHATTER_LIMIT:
+            elif chatter_count > CHATTER_LIMIT and self.events:
                 self._give_up_chattering(t)
         if self.recording.stored_until < t:
             self._store_now(t, states)
@@ -432,6 +477,10 @@ class Run:
         if self.machine.history is not None:
             for k in range(len(times) - new, len(times)):
                 self.machine.remember(times[k], states[k])
+        if self.machine.live and self.units is not None:
+            self._unit_event = self.units.completed(float(times[-1]), states[-1])
+            if self._unit_event:
+                return True
         if not self.machine.dynamic:
             return False
         matrices = self.machine.matrices(times[-1], states[-1])

@@ -77,7 +77,7 @@ def part_page(snapshot: Snapshot, qualified: str) -> PartPage:
 
 def page_of(tree: ClassTree, definition: Definition) -> PartPage:
     """The page of a class."""
-    own = note.members(note.find(definition.node.annotation, "__Movrel"))
+    own = note.members(note.find(definition.node.annotation, note.VENDOR))
     source = own.get("source")
     equations, parameters, fault = _inside(tree, definition)
     return PartPage(

@@ -68,7 +68,7 @@ def _collect(tree: ClassTree, package: Definition, entries: list[ShelfEntry]) ->
 
 
 def _entry(tree: ClassTree, definition: Definition, group: str) -> ShelfEntry:
-    words = note.members(note.find(definition.node.annotation, "__Movrel")).get("synonyms")
+    words = note.members(note.find(definition.node.annotation, note.VENDOR)).get("synonyms")
     return ShelfEntry(
         class_name=definition.qualified,
         name=definition.name,

@@ -8,8 +8,8 @@ from flask import Response, current_app
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
-from movrel.fmi.description import Interface
 from movrel.exchange.fmi.export_options import UnitSolver
+from movrel.fmi.description import Interface
 from movrel.jobs.queue import order_unit
 from movrel.views.fault_view import Fault
 from movrel.web import schema as s

@@ -8,8 +8,8 @@ from peewee import fn
 
 from movrel.errors import MovrelError, NotFound
 from movrel.exchange.fmi.compilers import available_platforms
-from movrel.fmi.description import Interface, UnitDescription
 from movrel.exchange.fmi.export_options import ExportOptions, UnitSolver
+from movrel.fmi.description import Interface, UnitDescription
 from movrel.project.snapshot import loaded_model
 from movrel.workspace import projects
 from movrel.workspace.tables import UnitExport

@@ -17,6 +17,10 @@ from movrel import __version__
 from movrel.errors import MovrelError, UnitFault
 from movrel.exchange.fmi.c_sources import c_sources
 from movrel.exchange.fmi.compilers import available_platforms, compile_unit, own_platform
+from movrel.exchange.fmi.export_options import ExportOptions
+from movrel.exchange.fmi.model_structure import model_structure
+from movrel.exchange.fmi.unit_graphs import UnitGraphs, indicator_count, unit_graphs
+from movrel.exchange.fmi.unit_table import UnitTable, unit_table
 from movrel.fmi.description import (
     BaseUnit,
     Experiment,
@@ -24,10 +28,6 @@ from movrel.fmi.description import (
     Terminal,
     UnitDescription,
 )
-from movrel.exchange.fmi.export_options import ExportOptions
-from movrel.exchange.fmi.model_structure import model_structure
-from movrel.exchange.fmi.unit_graphs import UnitGraphs, indicator_count, unit_graphs
-from movrel.exchange.fmi.unit_table import UnitTable, unit_table
 from movrel.fmi.write_description import (
     build_description_xml,
     description_xml,

@@ -9,9 +9,9 @@ import casadi as ca
 from movrel.equations.graph import Graph
 from movrel.equations.graphs import Graphs
 from movrel.equations.symbolic import Symbolic
-from movrel.fmi.description import DependencyKind, Unknown
 from movrel.exchange.fmi.unit_graphs import ParameterExpressions, UnitGraphs
 from movrel.exchange.fmi.unit_table import Entry, UnitTable
+from movrel.fmi.description import DependencyKind, Unknown
 
 #: A known by the kind of its source and its place there.
 Known = tuple[str, int]

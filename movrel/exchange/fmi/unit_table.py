@@ -7,9 +7,9 @@ from dataclasses import dataclass, field, replace
 from typing import Literal, TypeAlias
 
 from movrel.errors import MovrelError, did_you_mean
-from movrel.fmi.description import Causality, Kind, UnitVariable
 from movrel.exchange.fmi.export_options import ExportOptions
 from movrel.exchange.fmi.unit_graphs import UnitGraphs, indicator_count
+from movrel.fmi.description import Causality, Kind, UnitVariable
 from movrel.model import expression as x
 from movrel.model.expression import Expr, Variable
 

@@ -48,6 +48,7 @@ def is_affine(machine: Machine) -> bool:
         machine.nonlinear
         or machine.dynamic
         or machine.history is not None
+        or machine.live
         or not 0 < machine.state_count <= SPARSE_FROM
     ):
         return False

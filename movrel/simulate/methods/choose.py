@@ -9,6 +9,7 @@ from dataclasses import replace
 import numpy as np
 import numpy.typing as npt
 
+from movrel.errors import StructureFault
 from movrel.simulate.machine import Machine
 from movrel.simulate.methods.affine import AffineIntegrator, is_affine
 from movrel.simulate.methods.cvode import CvodeIntegrator
@@ -29,6 +30,8 @@ Array = npt.NDArray[np.float64]
 DELAY_STEPS = 4
 #: Steps at least in a run of a model without states.
 LEAST_STEPS = 500
+#: Methods that work with the exact Jacobian alone.
+EXACT_ONLY = {"dae", "implicit-euler", "trapezoidal"}
 #: The one-step methods by the names of their solvers.
 ONE_STEP: dict[str, type[Method]] = {
     "rk45": RungeKutta45, "radau": RadauMethod, "euler": Euler, "rk4": RungeKutta4, "implicit-euler": ImplicitEuler,
@@ -45,6 +48,11 @@ def make_integrator(
         shortest = float(machine.history.delays.min()) / DELAY_STEPS
         options = replace(options, step=min(options.step or math.inf, options.interval if options.solver in FIXED_STEP else
                                             math.inf, shortest))  # fmt: skip
+    if machine.live and options.solver in EXACT_ONLY:
+        raise StructureFault(
+            f"'{options.solver}' needs exact derivatives, which units for model exchange do not give.",
+            hint="Choose bdf, radau, rk45 or another explicit method.",
+        )
     if not machine.state_count:
         # Only time moves: it is walked through in short steps to see what it changes.
         walk = min(

@@ -41,7 +41,12 @@ class CvodeIntegrator(SundialsIntegrator):
         pattern = machine.system.jacobian.sparsity_out(0)
         rows, columns = np.array(pattern.row(), int), np.array(pattern.get_col(), int)
         count = len(rows)
-        if self._sparse(rows, columns, self._n):
+        jacobian_values: Callable[[float, Array, Array, Array], None] | None
+        if machine.live:
+            jacobian_values = (
+                None  # what units add to it is not known: the solver takes differences
+            )
+        elif self._sparse(rows, columns, self._n):
 
             def jacobian_values(t: float, y: Array, yp: Array, out: Array) -> None:
                 self.jacobian_evaluations += 1
@@ -59,10 +64,13 @@ class CvodeIntegrator(SundialsIntegrator):
         self._keywords |= {
             "method": "Adams" if options.solver == "adams" else "BDF",
             "atol": options.tolerance * nominal,
-            "jacfn": jacobian_values,
         }
+        if jacobian_values is not None:
+            self._keywords["jacfn"] = jacobian_values
         self._solver = self._make(self._keywords)
-        self._many = not (machine.nonlinear or machine.dynamic or machine.history is not None)
+        self._many = not (
+            machine.nonlinear or machine.dynamic or machine.live or machine.history is not None
+        )
         if self._many:
             self._budget = max(100, round(EVALUATIONS_AT_ONCE / (1 + self._n / 300)))
             self._limit = self._budget

@@ -50,7 +50,7 @@ class DaeIntegrator(SundialsIntegrator):
         matrix = ca.Function("matrix", inputs, [ca.project(matrix(*inputs), pattern)])
         values = Buffered(matrix, machine.p, machine.m, self._s)
         if machine.history is not None:
-            residual.before = values.before = machine.fill_delays
+            residual.before = values.before = machine.fill
         rows, columns = np.array(pattern.row(), int), np.array(pattern.get_col(), int)
         diagonal = np.nonzero((rows == columns) & (rows < n))[0]
         sparse = self._sparse(rows, columns, n + extra)

@@ -85,8 +85,9 @@ class Integrator(Protocol):
 
 
 def block_steps(machine: Machine) -> int:
-    """Steps between two calls of ``block``: what is remembered for a delay is needed at once."""
-    if machine.history is not None:
+    """Steps between two calls of ``block``: what is remembered for a delay is needed at once, and
+    units are told of every step."""
+    if machine.history is not None or machine.live:
         return 1
     # A choice of states that wears out must be noticed soon.
     return 10 if machine.dynamic else BLOCK_STEPS

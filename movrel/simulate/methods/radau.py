@@ -14,7 +14,9 @@ Array = npt.NDArray[np.float64]
 
 
 class RadauMethod(FromScipy):
-    """Radau IIA of order 5 with the exact Jacobian."""
+    """Radau IIA of order 5 with the exact Jacobian, but where units have a share in it."""
 
     def _make(self, t: float, y: Array, until: float) -> Any:
-        return Radau(self.f, t, y, until, jac=self.f.jacobian, **self._settings)
+        return Radau(
+            self.f, t, y, until, jac=self.f.jacobian if self.f.exact else None, **self._settings
+        )

@@ -28,6 +28,8 @@ class RightSide:
         self._rows = np.array(pattern.row() if pattern else [], int)
         self._columns = np.array(pattern.get_col() if pattern else [], int)
         self.sparse = self.n > SPARSE_FROM
+        #: Whether the Jacobian is known: units do not tell theirs.
+        self.exact = not machine.live
 
     def __call__(self, t: float, y: Array) -> Array:
         self.evaluations += 1
