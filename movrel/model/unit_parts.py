@@ -35,9 +35,12 @@ LIMIT = 100_000
 
 def unit_annotation(definition: Definition) -> dict[str, Any] | None:
     """What a class says of its unit: ``file``, ``kind``, ``states``, ``indicators``; None for an ordinary class."""
-    if definition.node.annotation is None:
+    own = note.find(definition.node.annotation, VENDOR)
+    if own is None or own.modification is None:
         return None
-    given = note.members(note.find(definition.node.annotation, VENDOR)).get("unit")
+    if not any(getattr(a, "name", "") == "unit" for a in own.modification.arguments):
+        return None
+    given = note.members(own).get("unit")
     return given if isinstance(given, dict) and given.get("is") == "Unit" else None
 
 

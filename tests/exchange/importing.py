@@ -10,8 +10,8 @@ from pathlib import Path
 import numpy as np
 import numpy.typing as npt
 
-from movrel.fmi.description import UnitDescription
 from movrel.exchange.fmi.export import Exported
+from movrel.fmi.description import UnitDescription
 
 C = Path(__file__).parent / "c"
 SANITIZED = ["-g", "-O0", "-fsanitize=address,undefined", "-fno-sanitize-recover=all"]

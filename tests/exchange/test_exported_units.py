@@ -11,11 +11,11 @@ import pytest
 
 import movrel
 from movrel.errors import MovrelError
-from movrel.fmi.archive import open_unit
-from movrel.fmi.description import Interface
 from movrel.exchange.fmi.export import Exported, export_unit
 from movrel.exchange.fmi.export_options import ExportOptions
 from movrel.exchange.fmi.run_unit import UnitOptions, UnitRun, run_unit
+from movrel.fmi.archive import open_unit
+from movrel.fmi.description import Interface
 from tests.exchange.importing import Importer, states_of
 
 Array = npt.NDArray[np.float64]

@@ -11,8 +11,8 @@ import numpy as np
 import pytest
 
 from movrel.errors import MovrelError
-from movrel.fmi.archive import open_unit
 from movrel.exchange.fmi.run_unit import UnitOptions, UnitRun, run_unit
+from movrel.fmi.archive import open_unit
 from movrel.fmi.unit_process import UnitFault, UnitProcess
 
 Build = Callable[..., Path]

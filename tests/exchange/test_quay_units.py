@@ -9,11 +9,11 @@ import numpy as np
 import pytest
 
 import movrel
-from movrel.fmi.archive import open_unit
-from movrel.fmi.description import Interface
 from movrel.exchange.fmi.export import export_unit
 from movrel.exchange.fmi.export_options import ExportOptions
 from movrel.exchange.fmi.run_unit import UnitOptions, run_unit
+from movrel.fmi.archive import open_unit
+from movrel.fmi.description import Interface
 
 QUAY = Path(__file__).resolve().parents[2] / "examples" / "VarrowQuay"
 LIBRARY = Path(movrel.__file__).parent / "library" / "Movrel" / "Examples"

@@ -8,9 +8,9 @@ from pathlib import Path
 import pytest
 
 import movrel
-from movrel.fmi.archive import open_unit
 from movrel.exchange.fmi.export import export_unit
 from movrel.exchange.fmi.export_options import ExportOptions
+from movrel.fmi.archive import open_unit
 from movrel.fmi.rules import findings
 from tests.exchange.hand_written import CHAIN, SPRING
 

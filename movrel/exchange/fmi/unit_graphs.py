@@ -66,6 +66,11 @@ def unit_graphs(flat: FlatModel) -> UnitGraphs:
                 "Reinit a variable whose derivative is solved for, or give it stateSelect=StateSelect.always.",
             )
     made = graphs_of(ordered)
+    if made.memory.units:
+        raise Unsupported(
+            "the model has units of others inside; it cannot be exported as a unit itself.",
+            hint="Hand on their files, and export what is yours.",
+        )
     if made.memory.delays:
         raise Unsupported(
             f"'{x.show(made.memory.delays[0])}' needs the past; a model with delays cannot be exported as a unit yet.",

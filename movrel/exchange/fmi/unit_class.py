@@ -1,0 +1,260 @@
+"""The class by which a unit of others becomes a part: its text, from what the unit says of itself."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+
+from movrel.errors import MovrelError, UnitFault
+from movrel.fmi.archive import OpenUnit
+from movrel.fmi.description import Interface, UnitDescription, UnitVariable
+from movrel.language.class_annotation import TILE, quoted
+from movrel.language.names import FUNCTIONS, RESERVED, is_name
+from movrel.units import unit
+
+#: Communication step in s where the unit suggests none: this share of its default experiment, else 10 ms.
+SHARE, STEP = 500, 0.01
+_PORTS = {
+    ("input", "Real"): "SignalIn", ("output", "Real"): "SignalOut", ("input", "Boolean"): "LogicIn",
+    ("output", "Boolean"): "LogicOut", ("input", "Integer"): "CountIn", ("output", "Integer"): "CountOut",
+}  # fmt: skip
+_SETTABLE = ("parameter", "structuralParameter")
+
+
+@dataclass(frozen=True, slots=True)
+class PartChoices:
+    """How a unit becomes a part: ``names`` are the class's names of variables that are called otherwise there,
+    ``hidden`` those that do not appear, ``shown`` internal ones that do."""
+
+    name: str
+    kind: Interface
+    file: str
+    names: Mapping[str, str] = field(default_factory=dict)
+    hidden: frozenset[str] = frozenset()
+    shown: frozenset[str] = frozenset()
+    step: float | None = None
+
+
+def can_be_shown(v: UnitVariable) -> bool:
+    """Whether a variable can appear in a part: numbers and truth values can."""
+    return v.kind not in ("String", "Binary", "Clock") and v.causality != "independent"
+
+
+def is_settable(v: UnitVariable) -> bool:
+    """Whether it is a parameter in a part."""
+    return v.causality in _SETTABLE and v.variability != "constant"
+
+
+def names_in_class(d: UnitDescription, given: Mapping[str, str] | None = None) -> dict[str, str]:
+    """What each variable is called in the class: as in the unit where that is a name there, else much like it.
+
+    Raises :class:`MovrelError` for a given name that is none, or that two have.
+    """
+    given = given or {}
+    names: dict[str, str] = {}
+    used: set[str] = set()
+    for name, wanted in given.items():
+        if not is_name(wanted) or wanted in used:
+            raise MovrelError(
+                f"'{wanted}' cannot be the name of '{name}'"
+                + (", another variable has it." if wanted in used else "."),
+                hint="Use letters, digits and _, beginning with a letter.",
+            )
+        names[name] = wanted
+        used.add(wanted)
+    for v in d.variables:
+        if v.name in names:
+            continue
+        stem = re.sub(r"\W+", "_", v.name, flags=re.ASCII).strip("_") or "value"
+        if not is_name(stem) or stem in RESERVED | FUNCTIONS:
+            stem = f"v_{stem}"
+        free, k = stem, 2
+        while free in used:
+            free, k = f"{stem}_{k}", k + 1
+        names[v.name] = free
+        used.add(free)
+    return names
+
+
+def suggested_step(d: UnitDescription) -> float:
+    """A communication step in s."""
+    e = d.experiment
+    if e.step:
+        return e.step
+    return (e.stop - (e.start or 0.0)) / SHARE if e.stop else STEP
+
+
+def class_of_unit(opened: OpenUnit, choices: PartChoices) -> str:
+    """The text of the class. Raises :class:`MovrelError` for choices that do not fit the unit."""
+    d = opened.description
+    if choices.kind not in d.interfaces:
+        raise MovrelError(f"the unit does not offer '{choices.kind}'.")
+    if not is_name(choices.name):
+        raise MovrelError(
+            f"'{choices.name}' cannot be a name.",
+            hint="Use letters, digits and _, beginning with a letter.",
+        )
+    names = names_in_class(d, choices.names)
+    states = _state_numbers(d) if choices.kind == "me" else {}
+    seen: set[tuple[str, int]] = set()
+    parameters: list[str] = []
+    inputs: list[UnitVariable] = []
+    outputs: list[UnitVariable] = []
+    inner: list[str] = []
+    for v in d.variables:
+        key = ("Integer" if v.kind == "Enumeration" else v.kind, v.reference)
+        wanted = v.name not in choices.hidden and key not in seen
+        if not can_be_shown(v) or not wanted:
+            continue
+        if is_settable(v):
+            parameters.append(_declaration(v, names[v.name], d, {}))
+        elif v.causality == "input":
+            inputs.append(v)
+        elif v.causality == "output":
+            outputs.append(v)
+        elif v.name in choices.shown or (v.reference in states and v.kind == "Real"):
+            inner.append(_declaration(v, names[v.name], d, states))
+        else:
+            continue
+        seen.add(key)
+    lines = [f"block {choices.name}{_text(d.description or d.name)}"]
+    lines += [f"  {line}" for line in parameters]
+    if choices.kind == "cs":
+        period = choices.step or suggested_step(d)
+        step = "communication_step"
+        while step in names.values():
+            step += "_"
+        lines.append(
+            f'  parameter Real {step}(unit="s", min=1e-9) = {period:.15g} "Time between two exchanges of inputs and outputs" '
+            "annotation (__Movrel(step=true));"
+        )
+    for ports, side in ((inputs, -100.0), (outputs, 100.0)):
+        for k, v in enumerate(ports):
+            lines.append(
+                f"  {_declaration(v, names[v.name], d, states, _place(side, k, len(ports)))}"
+            )
+    if inner:
+        lines += ["protected", *(f"  {line}" for line in inner)]
+    lines += _annotation(opened, choices, names, inputs, outputs)
+    lines.append(f"end {choices.name};")
+    return "\n".join(lines)
+
+
+def _state_numbers(d: UnitDescription) -> dict[int, int]:
+    """The number of the first element of each state, counted from 1, by reference."""
+    by_reference = d.by_reference()
+    numbers: dict[int, int] = {}
+    position = 1
+    for unknown in d.derivatives:
+        derivative = by_reference[unknown.reference]
+        if derivative.derivative_of is not None:
+            numbers[derivative.derivative_of] = position
+        position += derivative.count
+    return numbers
+
+
+def _declaration(
+    v: UnitVariable, name: str, d: UnitDescription, states: Mapping[int, int], place: str = ""
+) -> str:
+    kind = "Integer" if v.kind == "Enumeration" else v.kind
+    port = _PORTS.get((v.causality, kind))
+    kept = is_settable(v)
+    attributes = _attributes(v, kind, bounds=kept)
+    size = f"[{', '.join(map(str, v.sizes))}]" if v.sizes else ""
+    head = f"Movrel.Signals.{port}" if port else f"parameter {kind}" if kept else kind
+    value = f" = {_value(v, kind)}" if kept and v.start is not None else ""
+    said = [f"variable={quoted(v.name)}"] if name != v.name else []
+    if kind == "Real" and v.reference in states:
+        said.append(f"state={states[v.reference]}")
+    notes = ([place] if place else []) + ([f"__Movrel({', '.join(said)})"] if said else [])
+    words = v.description
+    if v.enumeration:
+        meaning = ", ".join(f"{i} {item}" for i, item in enumerate(v.enumeration, 1))
+        words = f"{words} ({meaning})" if words else meaning
+    annotation = f" annotation ({', '.join(notes)})" if notes else ""
+    return f"{head} {name}{size}{attributes}{value}{_text(words)}{annotation};"
+
+
+def _attributes(v: UnitVariable, kind: str, bounds: bool) -> str:
+    each = "each " if v.sizes else ""
+    items: list[str] = []
+    if kind == "Real":
+        items += [
+            f"{each}{name}={quoted(text)}"
+            for name, text in (("unit", v.unit), ("displayUnit", v.display_unit))
+            if text and _is_known(text)
+        ]
+    if bounds and kind in ("Real", "Integer"):
+        items += [
+            f"{each}{name}={_number(value, kind)}"
+            for name, value in (("min", v.minimum), ("max", v.maximum))
+            if value is not None
+        ]
+    return f"({', '.join(items)})" if items else ""
+
+
+def _is_known(text: str) -> bool:
+    try:
+        unit(text)
+    except UnitFault:
+        return False
+    return True
+
+
+def _number(value: float | str, kind: str) -> str:
+    if kind == "Boolean":
+        return "true" if float(value) else "false"
+    return f"{int(float(value))}" if kind == "Integer" else repr(float(value))
+
+
+def _value(v: UnitVariable, kind: str) -> str:
+    """The start value, an array in braces."""
+    assert v.start is not None
+    numbers = [_number(n, kind) for n in v.start]
+    for size in reversed(v.sizes):
+        numbers = [
+            "{" + ", ".join(numbers[i : i + size]) + "}" for i in range(0, len(numbers), size)
+        ]
+    return numbers[0]
+
+
+def _text(words: str) -> str:
+    return f" {quoted(' '.join(words.split()))}" if words.strip() else ""
+
+
+def _height(k: int, count: int) -> tuple[float, float]:
+    """Where the port number ``k`` of one side stands, and half of its size."""
+    return round(100 - 200 * (k + 1) / (count + 1), 1), min(10.0, round(80 / max(count, 1), 1))
+
+
+def _place(side: float, k: int, count: int) -> str:
+    y, half = _height(k, count)
+    x = side + (half if side > 0 else -half)
+    extent = f"{{{{{x - half:g},{y - half:g}}},{{{x + half:g},{y + half:g}}}}}"
+    return f"Placement(transformation(extent={extent}))"
+
+
+def _annotation(
+    opened: OpenUnit, choices: PartChoices, names: Mapping[str, str], inputs: Sequence[UnitVariable],
+    outputs: Sequence[UnitVariable],
+) -> list[str]:  # fmt: skip
+    """The symbol, a tile with the names of the ports, and which unit it is."""
+    graphics = [TILE[0], 'Text(extent={{-150,140},{150,104}}, textString="%name")']
+    for ports, x in ((inputs, (-92, -4)), (outputs, (4, 92))):
+        side = "Left" if ports is inputs else "Right"
+        for k, v in enumerate(ports):
+            y, half = _height(k, len(ports))
+            graphics.append(
+                f"Text(extent={{{{{x[0]},{y - half:g}}},{{{x[1]},{y + half:g}}}}}, textString={quoted(names[v.name])}, "
+                f"horizontalAlignment=TextAlignment.{side})"
+            )
+    drawn = ",\n      ".join(graphics)
+    d = opened.description
+    counts = ""
+    if choices.kind == "me":
+        by_reference = d.by_reference()
+        count = sum(by_reference[u.reference].count for u in d.derivatives)
+        counts = f", states={count}, indicators={d.event_indicators}"
+    made = f"Unit(file={quoted(choices.file)}, kind={quoted(choices.kind)}{counts})"
+    return [f"  annotation (Icon(graphics={{\n      {drawn}}}),", f"    __Movrel(unit={made}));"]
