@@ -23,13 +23,14 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
-import movrel
 from movrel.errors import MovrelError, RunFault
 from movrel.fmi.archive import OpenUnit, unpack
 from movrel.fmi.description import Interface, UnitVariable
 
 Array = npt.NDArray[np.float64]
 
+#: Where the package of the child process lies.
+SOURCE = Path(__file__).resolve().parent.parent.parent
 #: Seconds that a unit may take for one call, and bytes of memory that it may have.
 PATIENCE, MEMORY = 60.0, 4_000_000_000
 #: What binaries of other platforms are called, by their folder in the archive.
@@ -114,7 +115,7 @@ def sandbox() -> tuple[str, ...]:
         "--unshare-uts",
     )
     command += ("--proc", "/proc", "--dev", "/dev")
-    own = (sys.prefix, sys.base_prefix, str(Path(movrel.__file__).parent.parent))
+    own = (sys.prefix, sys.base_prefix, str(SOURCE))
     for folder in ("/usr", "/lib", "/lib64", "/bin", "/etc/ld.so.cache", *own):
         if Path(folder).exists():
             command += ("--ro-bind", folder, folder)
@@ -220,7 +221,7 @@ class UnitProcess:
             for k, v in os.environ.items()
             if k in ("PATH", "LANG", "LC_ALL", "LD_LIBRARY_PATH")
         }
-        return kept | {"PYTHONPATH": str(Path(movrel.__file__).parent.parent)}
+        return kept | {"PYTHONPATH": str(SOURCE)}
 
     # --- places in the shared memory ---
 

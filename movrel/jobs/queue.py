@@ -49,6 +49,12 @@ def order_unit(url: str, export: int) -> None:
     task.defer(export=export)
 
 
+def order_trial(url: str, unit: int) -> None:
+    """Queue a run of a unit of others by itself."""
+    task: Any = ordering_app(url).configure_task("movrel:try_unit", queue=QUICK, priority=5)
+    task.defer(unit=unit)
+
+
 def order_sweep(url: str, sweep: int, chains: int = 1) -> None:
     """Queue work on a sweep; each chain of orders keeps one worker busy."""
     task: Any = ordering_app(url).configure_task("movrel:sweep_block", queue=BATCH, priority=0)

@@ -10,6 +10,7 @@ from movrel.jobs.compute import compute
 from movrel.jobs.exporting import make
 from movrel.jobs.queue import BATCH
 from movrel.jobs.sweeping import block
+from movrel.jobs.trials import try_unit
 from movrel.workspace.tables import database
 
 tasks = Blueprint()
@@ -27,6 +28,13 @@ def make_unit(export: int) -> None:
     """Make one unit."""
     with database.connection_context():
         make(export)
+
+
+@tasks.task(name="try_unit")
+def try_foreign_unit(unit: int) -> None:
+    """Run a unit of others by itself."""
+    with database.connection_context():
+        try_unit(unit)
 
 
 @tasks.task(name="sweep_block", pass_context=True)

@@ -9,6 +9,7 @@ import hashlib
 import threading
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from pathlib import Path
 
 from cachetools import LRUCache, cached
 
@@ -32,12 +33,17 @@ class Snapshot:
 
     project: int
     files: tuple[tuple[str, str], ...]
+    #: The folder in which files beside the models lie; another one for other contents.
+    folder: str = ""
     #: {path: revision}
     revisions: dict[str, int] = field(default_factory=dict, compare=False)
 
     @staticmethod
     def of(
-        texts: Mapping[str, str], project: int = 0, revisions: Mapping[str, int] | None = None
+        texts: Mapping[str, str],
+        project: int = 0,
+        revisions: Mapping[str, int] | None = None,
+        folder: str = "",
     ) -> Snapshot:
         """A snapshot of texts by their paths, ``{"Sump.mo": "model Sump …"}``, put into the order in which they are read.
 
@@ -49,13 +55,14 @@ class Snapshot:
         numbers = {
             path: revisions[path] if revisions else _number_of(texts[path]) for path in ordered
         }
-        return Snapshot(project, tuple((path, texts[path]) for path in ordered), numbers)
+        return Snapshot(project, tuple((path, texts[path]) for path in ordered), folder, numbers)
 
     def changed(self, path: str, text: str) -> Snapshot:
         """The same with another text for one file."""
         return Snapshot(
             self.project,
             tuple((p, text if p == path else t) for p, t in self.files),
+            self.folder,
             self.revisions,
         )
 
@@ -75,6 +82,8 @@ def class_tree(snapshot: Snapshot) -> ClassTree:
     tree = ClassTree()
     for path, text in snapshot.files:
         tree.add_text(text, path)
+    if snapshot.folder:
+        tree.folders.append(Path(snapshot.folder))
     return tree
 
 
@@ -88,7 +97,7 @@ def loaded_model(snapshot: Snapshot, qualified: str) -> LoadedModel:
 
 @cached(LRUCache(KEPT), key=lambda key, *_: key, condition=threading.Condition())
 def _loaded(
-    key: tuple[int, tuple[str, ...], str], snapshot: Snapshot, qualified: str
+    key: tuple[int, str, tuple[str, ...], str], snapshot: Snapshot, qualified: str
 ) -> LoadedModel:
     return LoadedModel(class_tree(snapshot), definition_of(snapshot, qualified))
 
@@ -98,9 +107,10 @@ def semantic_mark(snapshot: Snapshot, qualified: str) -> str:
     return hashlib.sha256(repr(_semantic_key(snapshot, qualified)).encode()).hexdigest()[:16]
 
 
-def _semantic_key(snapshot: Snapshot, qualified: str) -> tuple[int, tuple[str, ...], str]:
+def _semantic_key(snapshot: Snapshot, qualified: str) -> tuple[int, str, tuple[str, ...], str]:
     return (
         snapshot.project,
+        snapshot.folder,
         tuple(semantic_text(text, path) for path, text in snapshot.files),
         qualified,
     )

@@ -21,6 +21,7 @@ from movrel.equations.system import System
 from movrel.errors import MovrelError, RunFault, StructureFault, did_you_mean
 from movrel.fmi.archive import OpenUnit, open_unit
 from movrel.fmi.description import UnitVariable
+from movrel.fmi.permission import check_permission
 from movrel.fmi.unit_process import UnitFault, UnitProcess
 from movrel.model import expression as x
 from movrel.model.expression import Expr, Scalar, Variable
@@ -227,6 +228,7 @@ class _Unit:
         self.time, self.next_time = 0.0, math.inf
         path = resource_file(flat.file, flat.folders, flat.where)
         unit = self._named(lambda: open_unit(path))
+        check_permission(unit)
         self._check_kind(unit)
         by_name = unit.description.by_name()
         given = self._variables(by_name, [(p.name, p.offset) for p in flat.parameters], whole=True)

@@ -17,7 +17,14 @@ from werkzeug.exceptions import HTTPException
 import movrel
 from movrel.errors import MovrelError, NotFound
 from movrel.views.fault_view import Fault, fault_view
-from movrel.web import edit_routes, model_routes, routes, sweep_routes, unit_routes
+from movrel.web import (
+    edit_routes,
+    foreign_unit_routes,
+    model_routes,
+    routes,
+    sweep_routes,
+    unit_routes,
+)
 from movrel.web.events import Switchboard
 from movrel.web.wire import answer
 from movrel.workspace.database import connect
@@ -69,7 +76,7 @@ def bare_app() -> OpenAPI:
         validation_error_status=422, validation_error_callback=_bad_request, doc_ui=False,
     )  # fmt: skip
     app.config["MAX_CONTENT_LENGTH"] = BODY_LIMIT
-    for room in (routes, edit_routes, model_routes, sweep_routes, unit_routes):
+    for room in (routes, edit_routes, model_routes, sweep_routes, unit_routes, foreign_unit_routes):
         app.register_api(room.api)
     app.before_request(_open_connection)
     app.teardown_request(_close_connection)

@@ -251,6 +251,7 @@ def project_archive(path: s.ProjectPath) -> Response:
 @api.post("/archives/<name>", operation_id="importArchive", responses={200: schema(ProjectView)})
 def import_archive(path: m.ProjectName) -> Response:
     """A new project of the ZIP archive in the body of the request."""
+    request.max_content_length = models.ARCHIVE_LIMIT
     if (request.content_length or 0) > models.ARCHIVE_LIMIT:
         raise MovrelError("the archive is too large.")
     made = models.read_archive(path.name, request.get_data())

@@ -10,6 +10,8 @@ from playhouse.migrations import Runner
 from playhouse.postgres_ext import PooledPsycopg3Database
 
 from movrel.errors import MovrelError
+from movrel.fmi.permission import ask_before_running
+from movrel.workspace.permissions import may_run
 from movrel.workspace.tables import database
 
 MIGRATIONS = Path(__file__).parent / "migrations"
@@ -37,6 +39,7 @@ def connect(url: str, connections: int = 32, durable: bool = True) -> PooledPsyc
             f"the database cannot be reached: {first}.", hint="Is the PostgreSQL server running?"
         ) from None
     database.initialize(pool)
+    ask_before_running(may_run)
     return pool
 
 

@@ -17,7 +17,7 @@ from movrel.model.classes import Definition
 from movrel.project.snapshot import class_tree
 from movrel.project.snapshot import models as runnable_models
 from movrel.views.examples import example
-from movrel.workspace import projects
+from movrel.workspace import projects, resources
 from movrel.workspace.tables import ModelFile, Project, database, now
 
 #: Largest archive that is read, in bytes, packed and unpacked, and most files in one.
@@ -168,13 +168,15 @@ def _inside(definition: Definition, outer: Definition) -> bool:
 
 
 def archive(number: int) -> bytes:
-    """All files of a project, as a ZIP archive of Modelica text."""
+    """All files of a project, as a ZIP archive: Modelica text, and the units beside it."""
     projects.project(number)
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as packed:
         texts = dict(projects.snapshot(number).files)
         for file in projects.files(number):
             packed.writestr(file.path, texts[file.path])
+        for kept in resources.resources(number):
+            packed.writestr(kept.path, resources.content_of(kept))
     return out.getvalue()
 
 
@@ -188,9 +190,12 @@ def read_archive(name: str, data: bytes) -> Project:
     try:
         packed = zipfile.ZipFile(io.BytesIO(data))
         entries = [e for e in packed.infolist() if e.filename.endswith(".mo") and not e.is_dir()]
-        if sum(e.file_size for e in entries) > UNPACKED_LIMIT or len(entries) > FILES_LIMIT:
+        beside = [e for e in packed.infolist() if e.filename.lower().endswith(".fmu")]
+        every = [*entries, *beside]
+        if sum(e.file_size for e in every) > UNPACKED_LIMIT or len(every) > FILES_LIMIT:
             raise MovrelError("the archive holds more than can be read.")
         texts = {e.filename: packed.read(e).decode("utf-8") for e in entries}
+        units = {e.filename: packed.read(e) for e in beside}
     except UnicodeDecodeError:
         raise MovrelError("a file in the archive is no UTF-8 text.") from None
     except (zipfile.BadZipFile, RuntimeError, OSError, NotImplementedError):
@@ -218,6 +223,8 @@ def read_archive(name: str, data: bytes) -> Project:
                     made.id, later[0], texts[later[0]], "imported"
                 )  # says which package is missing
             waiting = later
+        for path, content in units.items():
+            resources.keep(made.id, path, content)
     return made
 
 

@@ -8,6 +8,7 @@ from pathlib import Path
 from movrel.errors import LookupFault, MovrelError, NotFound
 from movrel.model.classes import Definition, parse_cached
 from movrel.project.snapshot import Snapshot, class_tree, definition_of
+from movrel.workspace.resource_folder import resource_folder
 from movrel.workspace.tables import ModelFile, Project, Revision, database
 
 #: Largest text that a file of a project may have, in bytes.
@@ -179,7 +180,8 @@ def snapshot(project_number: int, revisions: dict[str, int] | None = None) -> Sn
             for r in Revision.select().where(Revision.id.in_(list(revisions.values())))
         ]
     return Snapshot.of(
-        {path: text for path, _, text in rows}, project_number, {path: revision for path, revision, _ in rows}
+        {path: text for path, _, text in rows}, project_number, {path: revision for path, revision, _ in rows},
+        resource_folder(project_number),
     )  # fmt: skip
 
 

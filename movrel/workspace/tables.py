@@ -234,6 +234,31 @@ class UnitExport(Table):
     created = DateTimeField(default=now)
 
 
+class Content(Table):
+    """The bytes of files beside models, each kept once; ``allowed`` when somebody said that its code may run."""
+
+    digest = CharField(max_length=64, primary_key=True)
+    data = BlobField()
+    allowed = DateTimeField(null=True)
+    allowed_by = CharField(max_length=200, default="")
+
+
+class ProjectResource(Table):
+    """A file that lies beside the models of a project: a unit of others."""
+
+    id = AutoField()
+    project = ForeignKeyField(Project, backref="resources", on_delete="CASCADE")
+    path = CharField(max_length=400)
+    content = ForeignKeyField(Content, column_name="digest", on_delete="RESTRICT")
+    size = BigIntegerField()
+    #: A run of it alone: state, reason, messages, time, curves.
+    trial = BinaryJSONField(dumps=dumps, default=dict)
+    created = DateTimeField(default=now)
+
+    class Meta:
+        indexes = ((("project", "path"), True),)
+
+
 TABLES = [
     Project,
     ModelFile,
@@ -244,4 +269,6 @@ TABLES = [
     Sweep,
     SweepPoint,
     UnitExport,
+    Content,
+    ProjectResource,
 ]

@@ -8,8 +8,8 @@ from pathlib import Path
 import pytest
 from selenium.webdriver.common.keys import Keys
 
-from movrel.fmi.archive import open_unit
 from movrel.exchange.fmi.run_unit import UnitOptions, run_unit
+from movrel.fmi.archive import open_unit
 from tests.browser.conftest import Page, Server
 from tests.browser.test_building import insert, new_model
 

@@ -85,6 +85,73 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/foreign-units/{unit}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["foreignUnit"];
+        put?: never;
+        post?: never;
+        delete: operations["deleteForeignUnit"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/foreign-units/{unit}/allow": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Its code may run from now on. */
+        post: operations["allowUnit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/foreign-units/{unit}/part": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The class by which it becomes a part; the edit 'component' puts it on a sheet. */
+        post: operations["unitPart"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/foreign-units/{unit}/trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Have it run by itself with its default experiment. */
+        post: operations["tryUnit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -223,6 +290,39 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["addFile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/foreign-units": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["foreignUnits"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/foreign-units/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take in the unit in the body of the request. */
+        post: operations["importUnit"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1950,24 +2050,116 @@ export interface components {
         };
         /**
          * Finding
-         * @description A fault (``error``) or a doubt (``warning``) about a text, with its place; line 0 when it is elsewhere.
+         * @description A rule that a unit breaks: the clause of the standard, and what is wrong.
          */
         Finding: {
-            /** Column */
-            column: number;
-            /** Hint */
-            hint: string;
-            /** Line */
-            line: number;
-            /** Message */
-            message: string;
-            /** Severity */
-            severity: string;
+            /** Clause */
+            clause: string;
+            /** Text */
+            text: string;
         };
         /** Findings */
         Findings: {
             /** Findings */
             findings: components["schemas"]["Finding"][];
+        };
+        /**
+         * ForeignUnit
+         * @description A unit in the list of a project.
+         */
+        ForeignUnit: {
+            /** Allowed */
+            allowed: boolean;
+            /** Created */
+            created: string;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Path */
+            path: string;
+            /** Project */
+            project: number;
+            /** Size */
+            size: number;
+            /** Trial */
+            trial: string;
+        };
+        /**
+         * ForeignUnitPage
+         * @description Everything that is shown of one unit; ``obstacle`` is why it cannot run on this machine.
+         */
+        ForeignUnitPage: {
+            /** Capabilities */
+            capabilities: string[];
+            /** Class */
+            class: string;
+            /** Description */
+            description: string;
+            /** Experiment */
+            experiment: string;
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /** Indicators */
+            indicators: number;
+            /** Interfaces */
+            interfaces: ("me" | "cs")[];
+            /** Made */
+            made: string;
+            /** More */
+            more: number;
+            /** Obstacle */
+            obstacle: string;
+            /** Platforms */
+            platforms: string[];
+            /** Sources */
+            sources: boolean;
+            /** States */
+            states: number;
+            /** Step */
+            step: number;
+            /** Title */
+            title: string;
+            trial: components["schemas"]["Trial"];
+            unit: components["schemas"]["ForeignUnit"];
+            /** Variables */
+            variables: components["schemas"]["ForeignVariable"][];
+            /** Version */
+            version: number;
+        };
+        /**
+         * ForeignUnits
+         * @description The units of others in a project.
+         */
+        ForeignUnits: {
+            /** Units */
+            units: components["schemas"]["ForeignUnit"][];
+        };
+        /**
+         * ForeignVariable
+         * @description A variable of a unit; ``name_in_class`` is what a part calls it, ``role`` how it appears there if it does.
+         */
+        ForeignVariable: {
+            /** Causality */
+            causality: string;
+            /** Description */
+            description: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Name In Class */
+            name_in_class: string;
+            /** Role */
+            role: string;
+            /** Size */
+            size: string;
+            /** Start */
+            start: string;
+            /** Unit */
+            unit: string;
+            /** Variability */
+            variability: string;
         };
         /** FromExample */
         FromExample: {
@@ -2396,6 +2588,42 @@ export interface components {
             parts: string[];
         };
         /**
+         * PartOrder
+         * @description How a unit becomes a part.
+         */
+        PartOrder: {
+            /**
+             * Hidden
+             * @default []
+             */
+            hidden?: string[];
+            /**
+             * Kind
+             * @default cs
+             * @enum {string}
+             */
+            kind?: "me" | "cs";
+            /** Name */
+            name: string;
+            /**
+             * Names
+             * @default {}
+             */
+            names?: {
+                [key: string]: string;
+            };
+            /**
+             * Shown
+             * @default []
+             */
+            shown?: string[];
+            /**
+             * Step
+             * @default null
+             */
+            step?: number | null;
+        };
+        /**
          * PartPage
          * @description A class looked up: what it is for, its ports, parameters and equations, where they come from.
          */
@@ -2462,6 +2690,14 @@ export interface components {
              * @default 0
              */
             rotation?: number;
+        };
+        /**
+         * PartText
+         * @description The text of the class by which a unit becomes a part.
+         */
+        PartText: {
+            /** Text */
+            text: string;
         };
         /**
          * Paste
@@ -3667,6 +3903,45 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * Trial
+         * @description A run of a unit by itself.
+         */
+        Trial: {
+            /** Curves */
+            curves: components["schemas"]["TrialCurve"][];
+            /**
+             * Interface
+             * @default
+             */
+            interface: string;
+            /** Messages */
+            messages: string[];
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /**
+             * State
+             * @default
+             */
+            state: string;
+            /** Time */
+            time: number[];
+        };
+        /**
+         * TrialCurve
+         * @description One value of a trial over its instants.
+         */
+        TrialCurve: {
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Values */
+            values: number[];
+        };
         /** TriedCurves */
         TriedCurves: {
             /** Curves */
@@ -4297,6 +4572,210 @@ export interface operations {
             };
         };
     };
+    foreignUnit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                unit: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ForeignUnitPage"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    deleteForeignUnit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                unit: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ForeignUnits"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    allowUnit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                unit: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ForeignUnitPage"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    unitPart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                unit: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartOrder"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartText"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    tryUnit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                unit: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ForeignUnitPage"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
     health: {
         parameters: {
             query?: never;
@@ -4694,6 +5173,87 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProjectView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    foreignUnits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ForeignUnits"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    importUnit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ForeignUnitPage"];
                 };
             };
             /** @description Not Found */
