@@ -15,6 +15,7 @@ from movrel.jobs.compute import compute
 from movrel.jobs.trials import try_unit
 from movrel.workspace.tables import database
 from tests.exchange.conftest import hand_written  # noqa: F401  # a fixture
+from tests.exchange.hand_written import SPRING
 from tests.web.test_structure_api import Model
 
 Build = Callable[..., Path]
@@ -67,7 +68,8 @@ def test_a_unit_is_looked_at_allowed_and_tried(rig: Model, hand_written: Build) 
 
 
 def test_a_part_runs_with_the_model_once_it_is_allowed(rig: Model, hand_written: Build) -> None:  # noqa: F811
-    number = taken(rig, hand_written(2))["unit"]["id"]
+    own = SPRING.replace('modelName="Spring"', 'modelName="Spring" description="for the rig"')
+    number = taken(rig, hand_written(2, text=own))["unit"]["id"]
     text = rig.client.post(
         f"/api/foreign-units/{number}/part", json={"name": "Spring", "kind": "me", "names": {"x": "place"}}
     ).json["text"]  # fmt: skip
