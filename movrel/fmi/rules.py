@@ -28,14 +28,14 @@ _STRUCTURED = re.compile(
 
 
 @dataclass(frozen=True, slots=True)
-class Finding:
+class BrokenRule:
     """A rule that a unit breaks: the clause of the standard, and what is wrong."""
 
     clause: str
     text: str
 
 
-def findings(unit: OpenUnit) -> list[Finding]:
+def findings(unit: OpenUnit) -> list[BrokenRule]:
     """All rules that a unit breaks, in the order of the standard's clauses."""
     d = unit.description
     found = [*_files(unit), *_units(d), *_independent(d)]
@@ -66,58 +66,60 @@ def _clauses(d: UnitDescription) -> dict[str, str]:
     }
 
 
-def _files(unit: OpenUnit) -> Iterator[Finding]:
+def _files(unit: OpenUnit) -> Iterator[BrokenRule]:
     d, clause = unit.description, _clauses(unit.description)["files"]
     if not unit.binaries() and not any(n.startswith("sources/") for n in unit.files):
-        yield Finding(clause, "There is neither a binary nor a source.")
+        yield BrokenRule(clause, "There is neither a binary nor a source.")
     for interface, identifier in d.identifiers.items():
         if not re.fullmatch(r"[A-Za-z_]\w*", identifier):
-            yield Finding(clause, f"The model identifier '{identifier}' is no identifier of C.")
+            yield BrokenRule(clause, f"The model identifier '{identifier}' is no identifier of C.")
         for file in d.sources.get(interface, []):
             if f"sources/{file}" not in unit.files:
-                yield Finding(clause, f"The source file '{file}' is listed and is not there.")
+                yield BrokenRule(clause, f"The source file '{file}' is listed and is not there.")
     for platform, names in unit.binaries().items():
         if not any(n.rpartition(".")[0] in d.identifiers.values() for n in names):
-            yield Finding(clause, f"No binary in '{platform}' is named as the model identifier.")
+            yield BrokenRule(clause, f"No binary in '{platform}' is named as the model identifier.")
 
 
-def _units(d: UnitDescription) -> Iterator[Finding]:
+def _units(d: UnitDescription) -> Iterator[BrokenRule]:
     clause = _clauses(d)["units"]
     known = {u.name: u for u in d.units}
     said: set[tuple[str, str]] = set()
     for v in d.variables:
         if v.unit and v.unit not in known and (v.unit, "") not in said:
             said.add((v.unit, ""))
-            yield Finding(clause, f"The unit '{v.unit}' of '{v.name}' is not defined.")
+            yield BrokenRule(clause, f"The unit '{v.unit}' of '{v.name}' is not defined.")
         shown = v.display_unit
         defined = known[v.unit].displays if v.unit in known else {}
         if shown and shown != v.unit and shown not in defined and (v.unit, shown) not in said:
             said.add((v.unit, shown))
-            yield Finding(
+            yield BrokenRule(
                 clause, f"The display unit '{shown}' of '{v.name}' is not defined for '{v.unit}'."
             )
 
 
-def _independent(d: UnitDescription) -> Iterator[Finding]:
+def _independent(d: UnitDescription) -> Iterator[BrokenRule]:
     clause = _clauses(d)["variables"]
     clocks = [v for v in d.variables if v.causality == "independent"]
     if len(clocks) > 1:
-        yield Finding(clause, f"There are {len(clocks)} independent variables; there may be one.")
+        yield BrokenRule(
+            clause, f"There are {len(clocks)} independent variables; there may be one."
+        )
     if d.version == 3 and not clocks:
-        yield Finding(clause, "There is no independent variable.")
+        yield BrokenRule(clause, "There is no independent variable.")
     for v in clocks:
         if v.kind != "Real" or v.variability != "continuous" or v.start is not None:
-            yield Finding(
+            yield BrokenRule(
                 clause,
                 f"The independent variable '{v.name}' must be real, continuous and without a start value.",
             )
 
 
-def _variable(d: UnitDescription, v: UnitVariable) -> Iterator[Finding]:
+def _variable(d: UnitDescription, v: UnitVariable) -> Iterator[BrokenRule]:
     clauses = _clauses(d)
     allowed = _INITIAL.get((v.causality, v.variability))
     if allowed is None:
-        yield Finding(
+        yield BrokenRule(
             clauses["variables"],
             f"'{v.name}' is {v.causality} and {v.variability}, which do not go together.",
         )
@@ -125,62 +127,64 @@ def _variable(d: UnitDescription, v: UnitVariable) -> Iterator[Finding]:
     initial = v.initial or (allowed[0] if allowed else None)
     if v.initial is not None and v.initial not in allowed:
         what = " or ".join(allowed) if allowed else "nothing"
-        yield Finding(
+        yield BrokenRule(
             clauses["variables"], f"'initial' of '{v.name}' is {v.initial}; it may be {what}."
         )
     needs_start = initial in ("exact", "approx") or v.causality == "input"
     if needs_start and v.start is None and v.kind not in ("Clock", "Binary", "String"):
-        yield Finding(clauses["variables"], f"'{v.name}' lacks a start value.")
+        yield BrokenRule(clauses["variables"], f"'{v.name}' lacks a start value.")
     if initial == "calculated" and v.start is not None:
-        yield Finding(clauses["variables"], f"'{v.name}' is calculated and has a start value.")
+        yield BrokenRule(clauses["variables"], f"'{v.name}' is calculated and has a start value.")
     if v.kind != "Real" and v.variability == "continuous":
-        yield Finding(
+        yield BrokenRule(
             clauses["variables"],
             f"'{v.name}' is {v.kind} and continuous; only real variables can be.",
         )
     if v.minimum is not None and v.maximum is not None and v.minimum > v.maximum:
-        yield Finding(clauses["variables"], f"The minimum of '{v.name}' lies above its maximum.")
+        yield BrokenRule(clauses["variables"], f"The minimum of '{v.name}' lies above its maximum.")
     for value in v.start or []:
         if isinstance(value, float) and (
             (v.minimum is not None and value < v.minimum)
             or (v.maximum is not None and value > v.maximum)
         ):
-            yield Finding(
+            yield BrokenRule(
                 clauses["variables"],
                 f"The start value {value:g} of '{v.name}' lies outside its limits.",
             )
             break
     if v.start is not None and v.kind != "Binary" and len(v.start) != v.count:
-        yield Finding(
+        yield BrokenRule(
             clauses["variables"],
             f"'{v.name}' has {v.count} values and {len(v.start)} start values.",
         )
     if v.kind == "Enumeration" and not v.enumeration:
-        yield Finding(clauses["types"], f"The items of the enumeration '{v.name}' are not defined.")
+        yield BrokenRule(
+            clauses["types"], f"The items of the enumeration '{v.name}' are not defined."
+        )
     if not _STRUCTURED.fullmatch(v.name):
-        yield Finding(
+        yield BrokenRule(
             clauses["names"], f"The name '{v.name}' does not follow the structured convention."
         )
 
 
-def _structure(d: UnitDescription) -> Iterator[Finding]:
+def _structure(d: UnitDescription) -> Iterator[BrokenRule]:
     clause = _clauses(d)["structure"]
     reals = {v.reference: v for v in reversed(d.variables)}
     outputs = {v.reference for v in d.variables if v.causality == "output" and v.kind != "Clock"}
     listed = {u.reference for u in d.outputs}
     for reference in sorted(outputs - listed):
-        yield Finding(
+        yield BrokenRule(
             clause, f"The output '{reals[reference].name}' is not listed among the outputs."
         )
     if d.version == 3 or not any(v.kind != "Real" for v in d.variables):
         for reference in sorted(listed - outputs):
-            yield Finding(
+            yield BrokenRule(
                 clause, f"'{reals[reference].name}' is listed among the outputs and is none."
             )
     by_reference = d.by_reference()
     for u in d.derivatives:
         if by_reference[u.reference].derivative_of is None:
-            yield Finding(
+            yield BrokenRule(
                 clause,
                 f"'{by_reference[u.reference].name}' is listed as a derivative and does not say of what.",
             )
@@ -192,13 +196,13 @@ def _structure(d: UnitDescription) -> Iterator[Finding]:
         for reference in u.dependencies or {}:
             if reference not in knowns:
                 unknown, known = by_reference[u.reference].name, by_reference[reference].name
-                yield Finding(clause, f"'{unknown}' depends on '{known}', which is no known.")
+                yield BrokenRule(clause, f"'{unknown}' depends on '{known}', which is no known.")
     yield from _initial_unknowns(d, clause, by_reference)
 
 
 def _initial_unknowns(
     d: UnitDescription, clause: str, by_reference: dict[int, UnitVariable]
-) -> Iterator[Finding]:
+) -> Iterator[BrokenRule]:
     wanted: dict[int, str] = {}
     states = {
         s for u in d.derivatives if (s := by_reference[u.reference].derivative_of) is not None
@@ -214,7 +218,7 @@ def _initial_unknowns(
         if v.causality in ("output", "calculatedParameter") or among:
             wanted.setdefault(v.reference, v.name)
     for reference in sorted(set(wanted) - {u.reference for u in d.initial_unknowns}):
-        yield Finding(
+        yield BrokenRule(
             clause,
             f"'{wanted[reference]}' is unknown at the start and not listed among the initial unknowns.",
         )

@@ -19,7 +19,7 @@ from movrel.exchange.fmi.unit_class import (
 )
 from movrel.fmi.archive import OpenUnit, open_unit
 from movrel.fmi.description import Interface, UnitVariable
-from movrel.fmi.rules import Finding, findings
+from movrel.fmi.rules import BrokenRule, findings
 from movrel.fmi.unit_process import binary_of
 from movrel.workspace import resources
 from movrel.workspace.permissions import may_run
@@ -102,7 +102,7 @@ class ForeignUnitPage:
     class_name: str
     variables: list[ForeignVariable]
     more: int
-    findings: list[Finding]
+    findings: list[BrokenRule]
     trial: Trial
 
 

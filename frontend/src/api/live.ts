@@ -7,6 +7,7 @@ import { keys, type Stepping } from "./queries";
 interface News {
   kind: string;
   run?: number;
+  unit?: number;
   project?: number;
   model?: string;
   revision?: number;
@@ -57,6 +58,12 @@ function hear(cache: QueryClient, news: News, later = false): void {
       predicate: (query) => query.queryKey[2] !== news.model || known?.revision !== news.revision,
     });
     void cache.invalidateQueries({ queryKey: keys.projects });
+  } else if (news.kind === "foreign unit" && news.project !== undefined) {
+    void cache.invalidateQueries({ queryKey: keys.foreignUnits(news.project) });
+    void cache.invalidateQueries({ queryKey: keys.foreignUnit(news.unit ?? 0) });
+    // What a model computes may have changed with a file beside it.
+    if (news.state === "new" || news.state === "gone")
+      void cache.invalidateQueries({ queryKey: ["model", news.project] });
   } else if (news.kind === "project") {
     void cache.invalidateQueries({ queryKey: keys.projects });
   }

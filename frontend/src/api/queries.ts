@@ -15,6 +15,8 @@ export const keys = {
   stepping: (run: number) => ["stepping", run] as const,
   curves: (run: number, names: string[], width: number, range: string) =>
     ["curves", run, names, width, range] as const,
+  foreignUnits: (project: number) => ["foreign units", project] as const,
+  foreignUnit: (unit: number) => ["foreign unit", unit] as const,
   values: (run: number, names: string[], at: number) => ["values", run, names, at] as const,
 };
 

@@ -1347,6 +1347,16 @@ export interface components {
             /** Parts */
             parts: components["schemas"]["Branch"][];
         };
+        /**
+         * BrokenRule
+         * @description A rule that a unit breaks: the clause of the standard, and what is wrong.
+         */
+        BrokenRule: {
+            /** Clause */
+            clause: string;
+            /** Text */
+            text: string;
+        };
         /** Candidates */
         Candidates: {
             /** Parameters */
@@ -2050,13 +2060,19 @@ export interface components {
         };
         /**
          * Finding
-         * @description A rule that a unit breaks: the clause of the standard, and what is wrong.
+         * @description A fault (``error``) or a doubt (``warning``) about a text, with its place; line 0 when it is elsewhere.
          */
         Finding: {
-            /** Clause */
-            clause: string;
-            /** Text */
-            text: string;
+            /** Column */
+            column: number;
+            /** Hint */
+            hint: string;
+            /** Line */
+            line: number;
+            /** Message */
+            message: string;
+            /** Severity */
+            severity: string;
         };
         /** Findings */
         Findings: {
@@ -2099,7 +2115,7 @@ export interface components {
             /** Experiment */
             experiment: string;
             /** Findings */
-            findings: components["schemas"]["Finding"][];
+            findings: components["schemas"]["BrokenRule"][];
             /** Indicators */
             indicators: number;
             /** Interfaces */

@@ -440,6 +440,15 @@ function Canvas({
           >
             + Code
           </button>
+          <button
+            type="button"
+            className="btn btn-sm px-2 font-normal"
+            onClick={() => usePlace.getState().setView("units")}
+            title="A unit of others (FMI) as a part"
+            data-testid="add-unit"
+          >
+            + Unit
+          </button>
           <select
             className="select select-sm w-32"
             value={wireMarks}

@@ -4,7 +4,7 @@ import { expect, it, vi } from "vitest";
 
 import { Scrolled } from "./scrolled";
 
-it("takes the focus only while its content is wider than its place", async () => {
+it("takes the focus only while its content is wider than its place", () => {
   let resized = () => {};
   vi.stubGlobal(
     "ResizeObserver",
@@ -18,11 +18,11 @@ it("takes the focus only while its content is wider than its place", async () =>
   );
   const width = vi.spyOn(Element.prototype, "scrollWidth", "get").mockReturnValue(0);
   const root = document.createElement("div");
-  await act(async () => createRoot(root).render(<Scrolled label="Equation">x = 1</Scrolled>));
+  act(() => createRoot(root).render(<Scrolled label="Equation">x = 1</Scrolled>));
   const place = root.firstElementChild as HTMLElement;
   expect(place.tabIndex).toBe(-1);
   width.mockReturnValue(400);
-  await act(async () => resized());
+  act(() => resized());
   expect(place.tabIndex).toBe(0);
   expect(place.getAttribute("aria-label")).toBe("Equation");
   width.mockRestore();

@@ -1,11 +1,12 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useState, type ReactNode } from "react";
+import { useState } from "react";
 
 import { ask, asRefusal, client, type ModelView } from "../api/client";
 import { oneAfterTheOther } from "../state/use-edits";
 import { formatUnit } from "../ui/format";
 import { shownText } from "../ui/row-text";
 import { obstacle, orderOf, platformWords, USUAL, type Choices } from "./choices";
+import { Choice, Part } from "./form";
 import { NameList } from "./name-list";
 
 interface Props {
@@ -228,41 +229,5 @@ export function NewUnit({ view, platforms, onOrdered }: Props) {
         )}
       </div>
     </form>
-  );
-}
-
-function Part({ title, children }: { title: string; children: ReactNode }) {
-  return (
-    <fieldset className="flex flex-col gap-1">
-      <legend className="pb-1 font-semibold">{title}</legend>
-      {children}
-    </fieldset>
-  );
-}
-
-interface ChoiceProps {
-  kind: "radio" | "checkbox";
-  name?: string;
-  words: string;
-  beside?: string;
-  checked: boolean;
-  onChange: () => void;
-  testid: string;
-}
-
-function Choice({ kind, name, words, beside, checked, onChange, testid }: ChoiceProps) {
-  return (
-    <label className="flex w-fit cursor-pointer items-center gap-2">
-      <input
-        type={kind}
-        name={name}
-        className={kind === "radio" ? "radio radio-xs" : "checkbox checkbox-xs"}
-        checked={checked}
-        onChange={onChange}
-        data-testid={testid}
-      />
-      <span>{words}</span>
-      {beside && <span className="muted text-[12px]">{beside}</span>}
-    </label>
   );
 }

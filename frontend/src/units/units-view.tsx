@@ -1,10 +1,14 @@
-import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
 
-import { ask, client, type ModelView } from "../api/client";
+import { ask, asRefusal, client, type ModelView } from "../api/client";
+import { keys } from "../api/queries";
+import type { Edits } from "../state/use-edits";
+import { FileInput } from "../ui/file-input";
 import { ago } from "../ui/format";
-import { type Chosen, SideList } from "../ui/side-list";
+import { type Chosen, SideGroup, SideList } from "../ui/side-list";
 import { kindWords } from "./choices";
+import { ForeignUnit } from "./foreign-unit";
 import { MadeUnit } from "./made-unit";
 import { NewUnit } from "./new-unit";
 
@@ -15,10 +19,22 @@ const STATES: Record<string, string> = {
   failed: "failed",
 };
 
-/** Units of the Functional Mock-up Interface that were made of the model, and the page of choices for another one. */
-export default function UnitsView({ view }: { view: ModelView }) {
-  const [chosen, setChosen] = useState<Chosen | null>(null);
-  const list = useQuery({
+interface Props {
+  view: ModelView;
+  edits: Edits;
+  onPlace: () => { x: number; y: number };
+}
+
+/** One of the lists and what is chosen in it. */
+type Shown = { list: "made" | "foreign"; id: Chosen };
+
+/** Units of the Functional Mock-up Interface: those made of the model, the page of choices for another one, and those
+ * of others in the project. */
+export default function UnitsView({ view, edits, onPlace }: Props) {
+  const [chosen, setChosen] = useState<Shown | null>(null);
+  const cache = useQueryClient();
+  const picker = useRef<HTMLInputElement>(null);
+  const made = useQuery({
     queryKey: ["units", view.project, view.model],
     queryFn: () =>
       ask(
@@ -31,9 +47,40 @@ export default function UnitsView({ view }: { view: ModelView }) {
         ? 500
         : false,
   });
-  const units = list.data?.units ?? [];
-  const shown = chosen ?? units[0]?.id ?? "new";
-  const unit = units.find((u) => u.id === shown);
+  const foreign = useQuery({
+    queryKey: keys.foreignUnits(view.project),
+    queryFn: () =>
+      ask(
+        client.GET("/api/projects/{project}/foreign-units", {
+          params: { path: { project: view.project } },
+        }),
+      ),
+  });
+  const bring = useMutation({
+    mutationFn: (file: File) =>
+      ask(
+        client.POST("/api/projects/{project}/foreign-units/{name}", {
+          params: { path: { project: view.project, name: file.name } },
+          body: file as never,
+          bodySerializer: (body: unknown) => body as Blob,
+          headers: { "Content-Type": "application/octet-stream" },
+        }),
+      ),
+    onSuccess: (page) => {
+      cache.setQueryData(keys.foreignUnit(page.unit.id), page);
+      void cache.invalidateQueries({ queryKey: keys.foreignUnits(view.project) });
+      setChosen({ list: "foreign", id: page.unit.id });
+    },
+  });
+  const units = made.data?.units ?? [];
+  const others = foreign.data?.units ?? [];
+  const shown: Shown = chosen ?? {
+    list: units.length === 0 && others.length > 0 ? "foreign" : "made",
+    id: units[0]?.id ?? others[0]?.id ?? "new",
+  };
+  const unit = shown.list === "made" && units.find((u) => u.id === shown.id);
+  const other = shown.list === "foreign" && others.find((u) => u.id === shown.id);
+  const leave = () => setChosen(null);
   return (
     <div className="flex h-full bg-base-100" data-testid="units-view">
       <SideList
@@ -45,14 +92,56 @@ export default function UnitsView({ view }: { view: ModelView }) {
           title: kindWords(u.choices),
           words: `${u.choices.interfaces.join(" + ").toUpperCase()}, ${STATES[u.state]}, ${ago(u.created)}`,
         }))}
-        shown={shown}
-        onChoose={setChosen}
-      />
+        shown={shown.list === "made" ? shown.id : null}
+        onChoose={(id) => setChosen({ list: "made", id })}
+      >
+        <h2 className="rule-t mt-2 px-3 pt-2 font-semibold">Units of others</h2>
+        <SideGroup
+          noun="foreign unit"
+          begin="Take in a file"
+          entries={others.map((u) => ({
+            id: u.id,
+            name: u.name,
+            title: u.path,
+            words: u.allowed ? `may run, ${ago(u.created)}` : "may not run yet",
+          }))}
+          shown={shown.list === "foreign" ? shown.id : null}
+          onChoose={(id) =>
+            id === "new" ? picker.current?.click() : setChosen({ list: "foreign", id })
+          }
+        />
+        <FileInput
+          inputRef={picker}
+          accept=".fmu"
+          label="A unit of others, a file that ends in .fmu"
+          testid="foreign-unit-file"
+          onFile={(file) => bring.mutate(file)}
+        />
+        {bring.isPending && <p className="muted px-3 py-1">Reading it…</p>}
+        {bring.error && (
+          <p role="alert" className="px-3 py-1 text-error" data-testid="foreign-unit-refusal">
+            {asRefusal(bring.error).sentence}
+          </p>
+        )}
+      </SideList>
       <div className="min-w-0 flex-1 overflow-auto">
-        {unit ? (
-          <MadeUnit view={view} unit={unit} onGone={() => setChosen(null)} />
-        ) : (
-          list.data && <NewUnit view={view} platforms={list.data.platforms} onOrdered={setChosen} />
+        {unit && <MadeUnit view={view} unit={unit} onGone={leave} />}
+        {other && (
+          <ForeignUnit
+            key={other.id}
+            view={view}
+            edits={edits}
+            number={other.id}
+            onPlace={onPlace}
+            onGone={leave}
+          />
+        )}
+        {!unit && !other && made.data && (
+          <NewUnit
+            view={view}
+            platforms={made.data.platforms}
+            onOrdered={(id) => setChosen({ list: "made", id })}
+          />
         )}
       </div>
     </div>

@@ -370,7 +370,7 @@ function Middle({ view, runs, run, edits, onFault, onPlace, place }: MiddleProps
           {shown === "figures" && <views.figuresView.Page view={view} />}
           {shown === "symbol" && <views.symbolView.Page view={view} edits={edits} />}
           {shown === "description" && <views.descriptionView.Page view={view} edits={edits} />}
-          {shown === "units" && <views.unitsView.Page view={view} />}
+          {shown === "units" && <views.unitsView.Page view={view} edits={edits} onPlace={place} />}
           {shown === "history" && <views.historyView.Page view={view} edits={edits} />}
         </Suspense>
       </div>
