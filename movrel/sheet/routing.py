@@ -94,8 +94,12 @@ def _best(tasks: Sequence[tuple[Way, _Boxes]]) -> list[tuple[Point, ...]]:
 def _candidates(way: Way, boxes: list[list[float]]) -> list[list[Point]]:
     """Routes of six points each: port, stub, two corners, stub, port."""
     start, away, end, home = way
-    a = (start[0] + STUB * away[0], start[1] + STUB * away[1])
-    b = (end[0] + STUB * home[0], end[1] + STUB * home[1])
+    stub = STUB
+    gap = (end[0] - start[0]) * away[0] + (end[1] - start[1]) * away[1]
+    if (away[0], away[1]) == (-home[0], -home[1]) and 0 < gap < 2 * STUB:
+        stub = gap / 2  # ports that face each other closely: neither stub passes the other
+    a = (start[0] + stub * away[0], start[1] + stub * away[1])
+    b = (end[0] + stub * home[0], end[1] + stub * home[1])
     columns = {a[0], b[0], (a[0] + b[0]) / 2}
     levels = {a[1], b[1], (a[1] + b[1]) / 2}
     for left, bottom, right, top in boxes:

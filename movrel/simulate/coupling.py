@@ -53,7 +53,7 @@ class Coupling:
         at = 0
         try:
             for number, flat in enumerate(system.ordered.units):
-                self.units.append(_Unit(flat, number, at, system.memory, parameters))
+                self.units.append(_Unit(flat, number, at, parameters))
                 at += len(flat.inputs) + len(flat.states)
         except BaseException:
             self.close()
@@ -62,13 +62,13 @@ class Coupling:
         self._stepped = [u for u in self.units if u.flat.kind == "cs"]
 
     def bind(
-        self, memory: Array, inputs: Callable[[float, Array], Array], position: dict[Variable, int], count: int
+        self, system: System, m: Array, inputs: Callable[[float, Array], Array], position: dict[Variable, int]
     ) -> None:  # fmt: skip
-        """Stand in a machine with that event memory, ``count`` states, and a function for what the units are given."""
-        self._m, self._inputs = memory, inputs
+        """Stand in a machine of that system with the event memory ``m`` and a function for what the units are given."""
+        self._m, self._inputs = m, inputs
         self._key = None
-        for unit in self._exchanged:
-            unit.find_states(position, count)
+        for unit in self.units:
+            unit.bind(system.memory, position, len(system.states))
 
     # --- the start ---
 
@@ -140,7 +140,8 @@ class Coupling:
         wanted = False
         given = self._inputs(t, states)
         for unit in self._exchanged:
-            wanted |= self._completed(unit, t, given)
+            unit.pending |= self._completed(unit, t, given)
+            wanted |= unit.pending
         self._key = None
         return wanted
 
@@ -170,11 +171,27 @@ class Coupling:
             for unit in due:
                 unit.hold(given)
 
-    def settle(self, t: float, states: Array) -> tuple[Array, bool]:
-        """Have the units for model exchange settle an event: the states after it, and whether it changed anything."""
+    def begin_event(self, t: float, states: Array, limit: float) -> None:
+        """An event begins; events that units know in advance are due up to ``limit``."""
         self.fill(t, states)
-        before, after = self._m.copy(), states
+        given = self._inputs(t, states)
         for unit in self._exchanged:
+            unit.pending |= unit.next_time <= limit
+            unit.note(given, self._m)
+
+    def settle(self, t: float, states: Array) -> tuple[Array, bool]:
+        """Have the units for model exchange settle an event that concerns them: their inputs jumped, a crossing was
+        passed, or they asked for it. Gives the states after it, and whether it changed anything."""
+        self.fill(t, states)
+        given = self._inputs(t, states)
+        concerned = [u for u in self._exchanged if u.pending or u.differs(given, self._m)]
+        if not concerned:
+            return states, False
+        before, after = self._m.copy(), states
+        for unit in concerned:
+            unit.pending = False
+            unit.note(given, self._m)
+            unit.give(given)
             unit.ask("enter_event")
             self._settle(unit)
             after = unit.moved(after)
@@ -221,9 +238,12 @@ class _Unit:
     """One unit in its process, with the places of its numbers in the model and in the shared memory."""
 
     def __init__(
-        self, flat: FlatUnit, number: int, at: int, memory: EventMemory, parameters: dict[Variable, Scalar]
-    ) -> None:  # fmt: skip
+        self, flat: FlatUnit, number: int, at: int, parameters: dict[Variable, Scalar]
+    ) -> None:
         self.flat = flat
+        self.number = number
+        #: Whether it asked for an event.
+        self.pending = True
         self.name = f"the unit '{flat.component or flat.file}'"
         self.time, self.next_time = 0.0, math.inf
         path = resource_file(flat.file, flat.folders, flat.where)
@@ -263,15 +283,40 @@ class _Unit:
         )
         self._given = slice(at, at + len(flat.inputs))
         self._states = slice(at + len(flat.inputs), at + len(flat.inputs) + len(flat.states))
+        self._held = np.zeros(len(flat.inputs))
+
+    def bind(self, memory: EventMemory, position: dict[Variable, int], count: int) -> None:
+        """Where its numbers stand in an event memory, and its states among ``count`` states of the model."""
         rows = {key: memory.unit_at + k for k, key in enumerate(memory.units)}
         self._rows = {
-            role: np.array([rows[(number, role, k)] for k in range(count)], int)
-            for role, count in flat.counts()
+            role: np.array([rows[(self.number, role, k)] for k in range(n)], int)
+            for role, n in self.flat.counts()
         }
-        self.sampling = (
-            memory.sample_number(Expr("sample", (x.ZERO, flat.step))) if flat.kind == "cs" else -1
+        own = (self.number, "indicator")
+        self._crossings = np.array(
+            [
+                k
+                for k, slot in enumerate(memory.slots)
+                if slot.expression.op == "unit" and slot.expression.value[:2] == own
+            ],
+            int,
         )
-        self._held = np.zeros(len(flat.inputs))
+        if self.flat.kind == "me":
+            self.find_states(position, count)
+        else:
+            self.sampling = memory.sample_number(Expr("sample", (x.ZERO, self.flat.step)))
+
+    def note(self, given: Array, m: Array) -> None:
+        """Take note of what it is given, and of its crossings."""
+        self._noted = given[self._given].copy(), m[self._crossings].copy()
+
+    def differs(self, given: Array, m: Array) -> bool:
+        """Whether inputs or crossings are others than were noted."""
+        inputs, crossings = self._noted
+        return not (
+            np.array_equal(given[self._given], inputs)
+            and np.array_equal(m[self._crossings], crossings)
+        )
 
     def _check_kind(self, unit: OpenUnit) -> None:
         offered = unit.description.interfaces

@@ -227,6 +227,8 @@ class EventHandler:
         machine.begin_segment(t, states)
         if self.has_continuous_pre:
             self._remember(t, states)
+        if machine.live and machine.units is not None:
+            machine.units.begin_event(t, states, t + self.rounding(t))
         first = machine.indicators(t, states)[: self.count].copy()
         for i, value in forced.items():
             m[i] = value

@@ -99,6 +99,18 @@ class Machine:
             assert self.units is not None
             self.units.fill(t, states)
 
+    def felt(self) -> npt.NDArray[np.int64]:
+        """Where the memory holds what rates or root functions depend on between events."""
+
+        def places() -> npt.NDArray[np.int64]:
+            parts = [
+                self.system.derivatives.jac_sparsity(0, 3),
+                self.system.indicators.jac_sparsity(0, 3),
+            ]
+            return np.unique(np.concatenate([np.array(p.get_col(), dtype=np.int64) for p in parts]))
+
+        return self.system.once("felt memory", places)
+
     # --- units ---
 
     def couple(self, units: Coupling) -> None:
@@ -106,7 +118,7 @@ class Machine:
         self.units = units
         self.live = units.live
         inputs = Buffered(self.system.unit_inputs, self.p, self.m, self.w)
-        units.bind(self.m, inputs, self.position, self.state_count)
+        units.bind(self.system, self.m, inputs, self.position)
         if units.live:
             for bound in (self.derivatives, self.values, self.indicators, self.actions):
                 bound.before = self.fill

@@ -400,10 +400,12 @@ class Run:
     def _integrate(self, t: float, states: Array) -> tuple[float, Array]:
         options = self.options
         chatter_from, chatter_count = t, 0
+        quiet = False
         while t < options.stop and self._ended is None:
             self._look(t)
             until = min(options.stop, self.events_of.next_time(t))
-            t, states, fired = self._advance(t, states, until)
+            t, states, fired = self._advance(t, states, until, quiet)
+            quiet = False
             timed, sampled = self.events_of.due(t)
             echo = bool(self.events_of.echoes) and self.events_of.echo_due(t)
             wanted, self._unit_event = self._unit_event, False
@@ -414,9 +416,14 @@ class Run:
                 self._store_now(t, self._side_before(t, states) if fired else states)
             self.statistics.state_events += bool(fired)
             self.statistics.time_events += bool(timed or sampled or echo)
-            states = self._settle(t, states, self.machine.forced(fired) | timed, sampled)
+            machine, before, earlier = self.machine, states, self.machine.m.copy()
+            states = self._settle(t, states, machine.forced(fired) | timed, sampled)
             self._store_now(t, states)
             states = self._choose_states(t, states)
+            quiet = not fired and states is before and machine is self.machine
+            if quiet:
+                felt = machine.felt()
+                quiet = np.array_equal(machine.m[felt], earlier[felt])
             chatter_count += 1
             if timed or sampled or t - chatter_from > 1e-3 * (options.stop - options.start):
                 chatter_from, chatter_count = t, 0
@@ -448,7 +455,7 @@ class Run:
         self.recording.store(np.array([t]), states.reshape(1, -1))
 
     def _advance(
-        self, t: float, states: Array, until: float
+        self, t: float, states: Array, until: float, quiet: bool
     ) -> tuple[float, Array, list[tuple[int, int]]]:
         """To the next event or ``until``, storing the points of the output grid on the way."""
         if self.integrator is None or until - t <= self.events_of.rounding(t):
@@ -459,7 +466,7 @@ class Run:
         integrator = self.integrator
         counted = integrator.steps, integrator.evaluations, integrator.jacobian_evaluations
         try:
-            return integrator.advance(t, states, until, self._store_steps)
+            return integrator.advance(t, states, until, self._store_steps, quiet)
         except StepFailure as fault:
             raise self._failed(fault) from None
         finally:

@@ -29,6 +29,15 @@ def test_facing_ports_on_a_level_are_joined_straight() -> None:
     assert route((40, 20), RIGHT, (100, 20), LEFT, boxes) == [[40, 20], [100, 20]]
 
 
+@pytest.mark.parametrize("gap", [4, 10, 15])
+@pytest.mark.parametrize("rise", [0, 12])
+def test_close_ports_are_joined_without_a_way_back(gap: int, rise: int) -> None:
+    boxes = [(0.0, 0.0, 40.0, 40.0), (40.0 + gap, -40.0, 100.0, 60.0)]
+    points = route((40, 20), RIGHT, (40 + gap, 20 + rise), LEFT, boxes)
+    assert [p[0] for p in points] == sorted(p[0] for p in points)
+    assert len(points) == (4 if rise else 2)
+
+
 def test_a_wire_goes_round_the_part_it_comes_from_and_the_one_it_goes_to() -> None:
     """From the right side of the upper part to the left side of the one below it."""
     boxes = [(0.0, 100.0, 40.0, 140.0), (0.0, 0.0, 40.0, 40.0)]

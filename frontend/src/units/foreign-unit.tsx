@@ -56,7 +56,8 @@ export function ForeignUnit({ view, edits, number, onPlace, onGone }: Props) {
   const lines: [string, string][] = [
     ["for", `${kinds.join(" and ")} (FMI ${unit.version}.0)`],
     ["made by", unit.made],
-    ["states", `${unit.states}${unit.indicators ? `, ${unit.indicators} event indicators` : ""}`],
+    ["states", String(unit.states)],
+    ["event indicators", unit.indicators ? String(unit.indicators) : ""],
     ["default experiment", unit.experiment || "none"],
     ["binaries for", unit.platforms.join(", ") || "no platform"],
     ["sources", unit.sources ? "inside" : "none"],

@@ -153,7 +153,13 @@ function Workspace({ view, newest, count }: { view: ModelView; newest: RunView[]
   }, [ready, shownRuns, strips, setStrips, setUnits, view.layouts]);
 
   const edits = useEdits(view, setFault);
-  const free = useRef(() => ({ x: 0, y: 0 }));
+  const { extent } = view.sheet;
+  // Before the sheet was seen once: beside what is there.
+  const free = useRef(() =>
+    view.sheet.components.length > 0
+      ? { x: extent[2]! + 60, y: (extent[1]! + extent[3]!) / 2 }
+      : { x: 0, y: 0 },
+  );
   const onPlace = useCallback((where: () => { x: number; y: number }) => {
     free.current = where;
   }, []);

@@ -89,8 +89,8 @@ class AffineIntegrator(CvodeIntegrator):
         self._known: dict[bytes, Array] = {}
 
     def advance(
-        self, t: float, state: Array, until: float, block: Callable[[Steps, int], bool]
-    ) -> tuple[float, Array, list[tuple[int, int]]]:
+        self, t: float, state: Array, until: float, block: Callable[[Steps, int], bool], quiet: bool = False
+    ) -> tuple[float, Array, list[tuple[int, int]]]:  # fmt: skip
         """See :class:`movrel.simulate.methods.integrator.Integrator`."""
         while until - t <= self._short:
             coefficients, reach = self._series(t, state)
@@ -109,7 +109,7 @@ class AffineIntegrator(CvodeIntegrator):
             if fired or reached >= until:
                 return reached, new, fired
             t, state = reached, new
-        return super().advance(t, state, until, block)
+        return super().advance(t, state, until, block, quiet)
 
     def _series(self, t: float, state: Array) -> tuple[Array, float]:
         """Coefficients of the states in the time from ``t``, shape ``(states, TERMS + 1)``, and how far they serve."""

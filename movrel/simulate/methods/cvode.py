@@ -119,8 +119,8 @@ class CvodeIntegrator(SundialsIntegrator):
     _many = False
 
     def advance(
-        self, t: float, state: Array, until: float, block: Callable[[Steps, int], bool]
-    ) -> tuple[float, Array, list[tuple[int, int]]]:
+        self, t: float, state: Array, until: float, block: Callable[[Steps, int], bool], quiet: bool = False
+    ) -> tuple[float, Array, list[tuple[int, int]]]:  # fmt: skip
         """See :class:`Integrator`."""
         # A root function that is exactly zero is not watched at first; then every step is looked at.
         if not self._many or (
@@ -128,7 +128,7 @@ class CvodeIntegrator(SundialsIntegrator):
             and not self._machine.indicators(t, state)[self._machine.rooted].all()
         ):
             self._limit = -1
-            return super().advance(t, state, until, block)
+            return super().advance(t, state, until, block, quiet)
         while True:
             self._limit = self.evaluations + self._budget
             self._forget_crossings()

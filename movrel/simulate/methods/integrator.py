@@ -73,14 +73,15 @@ class Integrator(Protocol):
     def steps(self) -> int: ...
 
     def advance(
-        self, t: float, state: Array, until: float, block: Callable[[Steps, int], bool]
-    ) -> tuple[float, Array, list[tuple[int, int]]]:
+        self, t: float, state: Array, until: float, block: Callable[[Steps, int], bool], quiet: bool = False
+    ) -> tuple[float, Array, list[tuple[int, int]]]:  # fmt: skip
         """Integrate to ``until`` or to the first crossing.
 
         ``block(steps, new)`` is called now and then, and at the end, with the steps taken, the last
         ``new`` of which it has not seen; when it returns true, integration ends early. Returns the
         time and state reached and the numbers of the root functions that crossed zero, with their
-        directions. Raises :class:`StepFailure`.
+        directions. After a ``quiet`` event nothing changed that the rates depend on: a method with a past may go on
+        with it. Raises :class:`StepFailure`.
         """
 
 

@@ -93,8 +93,8 @@ class SteppingIntegrator:
         return np.sign(self._g)
 
     def advance(
-        self, t: float, state: Array, until: float, block: Callable[[Steps, int], bool]
-    ) -> tuple[float, Array, list[tuple[int, int]]]:
+        self, t: float, state: Array, until: float, block: Callable[[Steps, int], bool], quiet: bool = False
+    ) -> tuple[float, Array, list[tuple[int, int]]]:  # fmt: skip
         """See :class:`movrel.simulate.methods.integrator.Integrator`."""
         machine, f = self._machine, self._method.f
         steps = Steps()

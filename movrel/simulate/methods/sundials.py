@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import os
 from collections.abc import Callable
 from typing import Any
@@ -34,6 +35,8 @@ class SundialsIntegrator:
         self.evaluations = 0
         self.jacobian_evaluations = 0
         self.steps = 0
+        #: Where the solver stands with a past that it can go on with.
+        self._reached = math.nan
         self._machine = machine
         self._look = look
         self._block_steps = block_steps(machine)
@@ -75,14 +78,16 @@ class SundialsIntegrator:
         self._solver.init_step(t, state)
 
     def advance(
-        self, t: float, state: Array, until: float, block: Callable[[Steps, int], bool]
-    ) -> tuple[float, Array, list[tuple[int, int]]]:
+        self, t: float, state: Array, until: float, block: Callable[[Steps, int], bool], quiet: bool = False
+    ) -> tuple[float, Array, list[tuple[int, int]]]:  # fmt: skip
         """See :class:`Integrator`."""
         derivatives, n = self._machine.derivatives, self._n
         self._forget_crossings()
         steps = Steps()
         steps.add(self._machine, t, state, derivatives(t, state)[:n].copy())
-        self._restart(t, state)
+        if not (quiet and t == self._reached):
+            self._restart(t, state)
+        self._reached = math.nan
         new = stalled = 0
         while True:
             step = self._solver.step(until, "onestep", until)
@@ -107,6 +112,8 @@ class SundialsIntegrator:
             if fired or reached >= until:
                 if new:
                     block(steps, new)
+                if not fired:
+                    self._reached = reached
                 return reached, steps.states[-1], fired
             if new >= self._block_steps:
                 if block(steps, new):
