@@ -52,6 +52,20 @@ def references(node: object, name: str) -> Iterator[s.Ref]:
             yield from references(item, name)
 
 
+def walk_nodes(node: object) -> Iterator[s.Node]:
+    """Every node of a part of the tree, itself included."""
+    stack: list[object] = [node]
+    while stack:
+        item = stack.pop()
+        if isinstance(item, s.Node):
+            yield item
+            stack.extend(
+                getattr(item, f.name) for f in fields(item) if f.name not in ("start", "end")
+            )
+        elif isinstance(item, list | tuple):
+            stack.extend(item)
+
+
 def strings(node: object) -> Iterator[s.String]:
     """Every text literal in a part of the tree."""
     if isinstance(node, s.String):

@@ -1,0 +1,1 @@
+"""Models as Modelica text for others, and text of others on its way in."""
