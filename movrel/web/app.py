@@ -20,6 +20,7 @@ from movrel.views.fault_view import Fault, fault_view
 from movrel.web import (
     edit_routes,
     foreign_unit_routes,
+    incoming_routes,
     model_routes,
     routes,
     sweep_routes,
@@ -76,7 +77,15 @@ def bare_app() -> OpenAPI:
         validation_error_status=422, validation_error_callback=_bad_request, doc_ui=False,
     )  # fmt: skip
     app.config["MAX_CONTENT_LENGTH"] = BODY_LIMIT
-    for room in (routes, edit_routes, model_routes, sweep_routes, unit_routes, foreign_unit_routes):
+    for room in (
+        routes,
+        edit_routes,
+        model_routes,
+        sweep_routes,
+        unit_routes,
+        foreign_unit_routes,
+        incoming_routes,
+    ):
         app.register_api(room.api)
     app.before_request(_open_connection)
     app.teardown_request(_close_connection)

@@ -329,6 +329,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/incoming/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take in the file or archive in the body of the request. */
+        post: operations["takeIncoming"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/incoming/{name}/report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What is to be said about the file or archive in the body of the request. */
+        post: operations["reportIncoming"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/models/{model}": {
         parameters: {
             query?: never;
@@ -561,6 +595,23 @@ export interface paths {
             cookie?: never;
         };
         get: operations["hierarchy"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/models/{model}/modelica": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A model with everything that it is made of. */
+        get: operations["modelicaText"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2229,6 +2280,29 @@ export interface components {
             ports: components["schemas"]["Port"][];
         };
         /**
+         * ImportReport
+         * @description What coming texts hold and what stands in the way.
+         *
+         *     ``clashes`` are classes that the project has with another text; ``left_out`` those that are there already, in the
+         *     project or in the library. ``troubles`` are models that could not be run, and why.
+         */
+        ImportReport: {
+            /** Clashes */
+            clashes: components["schemas"]["Trouble"][];
+            /** Classes */
+            classes: number;
+            /** Files */
+            files: number;
+            /** Left Out */
+            left_out: string[];
+            /** Missing */
+            missing: components["schemas"]["MissingClass"][];
+            /** Models */
+            models: string[];
+            /** Troubles */
+            troubles: components["schemas"]["Trouble"][];
+        };
+        /**
          * Insert
          * @description Put a part with its middle at a point, perhaps into a wire.
          */
@@ -2420,6 +2494,31 @@ export interface components {
             measures: components["schemas"]["Measured"][];
             /** Name */
             name: string;
+        };
+        /**
+         * MissingClass
+         * @description A class that is named and not there: who names it first, the ports that are used of it, and classes of ours that
+         *     have these.
+         */
+        MissingClass: {
+            /** Candidates */
+            candidates: string[];
+            /** Count */
+            count: number;
+            /** Decided */
+            decided: string;
+            /** File */
+            file: string;
+            /** Line */
+            line: number;
+            /** Name */
+            name: string;
+            /** Parameters */
+            parameters: string[];
+            /** Ports */
+            ports: string[];
+            /** Used By */
+            used_by: string;
         };
         /** ModelAddress */
         ModelAddress: {
@@ -3867,6 +3966,14 @@ export interface components {
              */
             text?: string;
         };
+        /**
+         * Taken
+         * @description The files that were added.
+         */
+        Taken: {
+            /** Files */
+            files: string[];
+        };
         /** TextDifference */
         TextDifference: {
             /** File */
@@ -3974,6 +4081,20 @@ export interface components {
             latex: string;
             /** Name */
             name: string;
+        };
+        /**
+         * Trouble
+         * @description Something about a class, in a sentence.
+         */
+        Trouble: {
+            /** File */
+            file: string;
+            /** Line */
+            line: number;
+            /** Name */
+            name: string;
+            /** Sentence */
+            sentence: string;
         };
         /**
          * TryOrder
@@ -5292,6 +5413,94 @@ export interface operations {
             };
         };
     };
+    takeIncoming: {
+        parameters: {
+            query?: {
+                stub?: string[];
+                replace?: string[];
+            };
+            header?: never;
+            path: {
+                project: number;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Taken"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    reportIncoming: {
+        parameters: {
+            query?: {
+                stub?: string[];
+                replace?: string[];
+            };
+            header?: never;
+            path: {
+                project: number;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportReport"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
     model: {
         parameters: {
             query?: {
@@ -5903,6 +6112,40 @@ export interface operations {
                     "application/json": components["schemas"]["Hierarchy"];
                 };
             };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    modelicaText: {
+        parameters: {
+            query?: {
+                form?: "alone" | "archive";
+            };
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
             /** @description Not Found */
             404: {
                 headers: {

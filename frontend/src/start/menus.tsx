@@ -98,6 +98,7 @@ export function ModelMenu({
       ),
     onSuccess: refresh,
   });
+  const address = `/api/projects/${project.id}/models/${encodeURIComponent(model)}`;
   const remove = useMutation({
     mutationFn: () =>
       ask(client.POST("/api/projects/{project}/models/{model}/delete", { params: { path } })),
@@ -161,11 +162,18 @@ export function ModelMenu({
         </div>
       ))}
       <Radix.Item className={ENTRY} asChild>
-        <a
-          href={`/api/projects/${project.id}/models/${encodeURIComponent(model)}/download`}
-          download
-        >
-          Export as .mo
+        <a href={`${address}/download`} download>
+          Export its file (.mo)
+        </a>
+      </Radix.Item>
+      <Radix.Item className={ENTRY} asChild>
+        <a href={`${address}/modelica?form=alone`} download data-testid="menu-alone">
+          Export as one file with all it uses
+        </a>
+      </Radix.Item>
+      <Radix.Item className={ENTRY} asChild>
+        <a href={`${address}/modelica?form=archive`} download>
+          Export as a package folder (archive)
         </a>
       </Radix.Item>
       <Radix.Item className={ENTRY} onSelect={() => remove.mutate()} data-testid="menu-delete">

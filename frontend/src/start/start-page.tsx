@@ -1,11 +1,8 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { FilePlus } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
+import { useEffect } from "react";
 import { Link } from "react-router";
 
-import { ask, asRefusal, client, type ProjectView } from "../api/client";
-import { keys, useProjects } from "../api/queries";
-import { FileInput } from "../ui/file-input";
+import { asRefusal, type ProjectView } from "../api/client";
+import { useProjects } from "../api/queries";
 import { ThemeButton } from "../ui/theme-button";
 import { Wordmark } from "../ui/wordmark";
 import { ago } from "../ui/format";
@@ -14,6 +11,7 @@ import { stateWords } from "../ui/run-words";
 import { Begin } from "./begin";
 import { ModelMenu, ProjectMenu } from "./menus";
 import { NewModel } from "./new-model";
+import { TakeIn } from "./take-in";
 import { Undoing } from "./undoing";
 
 /** The projects with their models, each with a small drawing and its last run. */
@@ -70,7 +68,7 @@ function Project({ project, others }: { project: ProjectView; others: ProjectVie
         <h2 className="min-w-0 truncate text-[20px] font-semibold">{project.name}</h2>
         <div className="flex shrink-0 items-center gap-2">
           <NewModel project={project.id} />
-          <AddFile project={project.id} />
+          <TakeIn project={project.id} />
           <ProjectMenu project={project} />
         </div>
       </div>
@@ -81,7 +79,7 @@ function Project({ project, others }: { project: ProjectView; others: ProjectVie
       )}
       {project.models.length === 0 && (
         <p className="muted py-10 text-center text-[15px]">
-          No models yet. Begin with a new model, or add a Modelica file (.mo).
+          No models yet. Begin with a new model, or import Modelica text (.mo, or an archive).
         </p>
       )}
       <ul className="grid grid-cols-1 gap-x-8 sm:grid-cols-2 lg:grid-cols-3">
@@ -112,55 +110,5 @@ function Project({ project, others }: { project: ProjectView; others: ProjectVie
         ))}
       </ul>
     </section>
-  );
-}
-
-function AddFile({ project }: { project: number }) {
-  const input = useRef<HTMLInputElement>(null);
-  const cache = useQueryClient();
-  const [refusal, setRefusal] = useState<string | null>(null);
-  const add = useMutation({
-    mutationFn: async (file: File) =>
-      ask(
-        client.POST("/api/projects/{project}/files", {
-          params: { path: { project } },
-          body: { path: file.name, text: await file.text() },
-        }),
-      ),
-    onSuccess: () => {
-      setRefusal(null);
-      return cache.invalidateQueries({ queryKey: keys.projects });
-    },
-    onError: (fault) => {
-      const refused = asRefusal(fault);
-      const where = refused.where
-        ? `${refused.where.file}:${refused.where.line}:${refused.where.column}: `
-        : "";
-      setRefusal(where + refused.sentence);
-    },
-  });
-  return (
-    <div className="flex items-center gap-3">
-      {refusal && (
-        <p role="alert" className="text-error" data-testid="upload-fault">
-          ✕ {refusal}
-        </p>
-      )}
-      <FileInput
-        inputRef={input}
-        accept=".mo"
-        label="Modelica file to add"
-        testid="upload"
-        onFile={(file) => add.mutate(file)}
-      />
-      <button
-        type="button"
-        className="btn btn-sm shrink-0"
-        onClick={() => input.current?.click()}
-        disabled={add.isPending}
-      >
-        <FilePlus size={14} /> Add a .mo file
-      </button>
-    </div>
   );
 }
