@@ -74,8 +74,11 @@ def prepare_database(url: str, example: Path | None = None) -> bool:
 class Service:
     """The processes of one workspace."""
 
-    def __init__(self, data: Path, port: int, workers: int, web: list[str] | None = None) -> None:
+    def __init__(
+        self, data: Path, port: int, workers: int, web: list[str] | None = None, folder: Path | None = None
+    ) -> None:  # fmt: skip
         self.data = data
+        self.folder = folder
         self.cluster = Cluster(data / "postgres")
         self.lock: IO[str] | None = None  # held while the data folder is ours
         self.port = port
@@ -106,12 +109,32 @@ class Service:
         try:
             if prepare_database(self.cluster.url, example):
                 print("Loaded the example project Varrow Quay.", flush=True)
+            if self.folder is not None:
+                self._follow(self.folder)
             for child in self.children:
                 child.start(self.environment)
             self._wait_for_web()
         except BaseException:
             self.stop()
             raise
+
+    def _follow(self, folder: Path) -> None:
+        """Read the folder, and have a process carry changes between it and the workspace."""
+        from movrel.jobs.folder_sync import open_folder
+        from movrel.workspace.tables import database
+
+        with database.connection_context():
+            project = open_folder(folder)
+        command = [
+            sys.executable,
+            "-m",
+            "movrel",
+            "follow",
+            str(folder),
+            "--project",
+            str(project.id),
+        ]
+        self.children.append(Child("folder", command))
 
     def _take_data_folder(self) -> None:
         self.data.mkdir(parents=True, exist_ok=True)
@@ -187,6 +210,24 @@ def _refuse_taken_port(port: int) -> None:
             ) from None
 
 
+def serve(service: Service, example: Path | None) -> int:
+    """Start everything and keep it going until somebody stops it; the exit status."""
+    for number in (signal.SIGINT, signal.SIGTERM):
+        signal.signal(number, lambda *_: service.ended.set())
+    try:
+        service.start(example)
+        print(f"Movrel is ready: http://{HOST}:{service.port}/   (Ctrl+C stops it)", flush=True)
+        service.watch()
+    except MovrelError as fault:
+        print(f"Movrel: {fault.sentence()}", file=sys.stderr)
+        return 1
+    finally:
+        if service.lock is not None:
+            print("Stopping.", flush=True)
+        service.stop()
+    return 0
+
+
 def main() -> int:
     parser = argparse.ArgumentParser(prog="bin/demo", description="Start Movrel on this machine.")
     parser.add_argument(
@@ -229,20 +270,7 @@ def main() -> int:
             str(options.port),
         ]
     service = Service(options.data.resolve(), options.port, options.workers, web)
-    for number in (signal.SIGINT, signal.SIGTERM):
-        signal.signal(number, lambda *_: service.ended.set())
-    try:
-        service.start(ROOT / "examples" / "VarrowQuay")
-        print(f"Movrel is ready: http://{HOST}:{options.port}/   (Ctrl+C stops it)", flush=True)
-        service.watch()
-    except MovrelError as fault:
-        print(f"Movrel: {fault.sentence()}", file=sys.stderr)
-        return 1
-    finally:
-        if service.lock is not None:
-            print("Stopping.", flush=True)
-        service.stop()
-    return 0
+    return serve(service, ROOT / "examples" / "VarrowQuay")
 
 
 if __name__ == "__main__":

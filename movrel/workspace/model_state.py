@@ -11,7 +11,7 @@ from movrel.sheet.elements import Sheet
 from movrel.views.fault_view import Fault, fault_view
 from movrel.views.model_view import ModelContent, model_content
 from movrel.views.run_data import RunView
-from movrel.workspace import projects, run_list
+from movrel.workspace import folders, projects, run_list
 from movrel.workspace.editing import newest_child
 from movrel.workspace.run_views import run_view
 from movrel.workspace.tables import Project, Revision
@@ -123,6 +123,11 @@ def project_view(project: Project) -> ProjectView:
             )  # fmt: skip
     except MovrelError as fault:
         problem = fault_view(fault)
+    unread = folders.faults(project.id) if project.folder else []
+    if unread and problem is None:
+        problem = fault_view(
+            MovrelError(unread[0], hint="Correct the file; it is read again then.")
+        )
     summaries.sort(key=lambda m: files.index(m.file))
     return ProjectView(
         project.id, project.name, project.created.isoformat() + "Z", files, summaries, problem

@@ -138,6 +138,11 @@ def rename_project(number: int, name: str) -> Project:
 def delete_project(number: int) -> None:
     """Put a project aside with all that is in it."""
     kept = projects.project(number)
+    if kept.folder:
+        raise MovrelError(
+            f"this project lives in the folder '{kept.folder}'.",
+            hint="Close it, and delete the folder itself if you want to.",
+        )
     kept.deleted = now()
     kept.save(only=[Project.deleted])
 

@@ -61,6 +61,14 @@ def resources(project: int):  # type: ignore[no-untyped-def]  # a query of peewe
     )
 
 
+def by_path(project: int, path: str) -> ProjectResource | None:
+    """A file by its path, None where there is none."""
+    kept: ProjectResource | None = ProjectResource.get_or_none(
+        (ProjectResource.project == project) & (ProjectResource.path == path)
+    )
+    return kept
+
+
 def resource(number: int) -> ProjectResource:
     """A file by its number. Raises :class:`NotFound`."""
     kept: ProjectResource | None = ProjectResource.get_or_none(ProjectResource.id == number)

@@ -48,6 +48,8 @@ class Project(Table):
     name = CharField(max_length=200)
     #: Name of the bundled example this project was made from, so that it is loaded only once.
     example = CharField(max_length=200, null=True, unique=True)
+    #: The folder on the disk in which its files live, too.
+    folder = TextField(null=True)
     created = DateTimeField(default=now)
     deleted = DateTimeField(null=True)
 
@@ -259,6 +261,22 @@ class ProjectResource(Table):
         indexes = ((("project", "path"), True),)
 
 
+class FolderFile(Table):
+    """A file of a project that lives in a folder, as it was when both sides were last the same."""
+
+    project = ForeignKeyField(Project, backref="folder_files", on_delete="CASCADE")
+    path = CharField(max_length=400)
+    #: Of the bytes on the disk.
+    digest = CharField(max_length=64)
+    #: The revision of a model file; null for others.
+    revision = BigIntegerField(null=True)
+    #: Why the text on the disk cannot be read; empty when it was.
+    fault = TextField(default="")
+
+    class Meta:
+        primary_key = CompositeKey("project", "path")
+
+
 TABLES = [
     Project,
     ModelFile,
@@ -271,4 +289,5 @@ TABLES = [
     UnitExport,
     Content,
     ProjectResource,
+    FolderFile,
 ]

@@ -114,7 +114,7 @@ def test_what_is_missing_is_listed_with_its_use() -> None:
     assert gate.ports == ["a"]
     assert gate.parameters == ["locked", "opening"]
     assert "Movrel.Process.Orifice" in gate.candidates
-    assert "no class 'Valves.Gate'" in report.troubles[0].sentence
+    assert report.troubles == []
     with pytest.raises(MovrelError, match=r"the class '\S+' is missing"):
         texts_to_add({}, foreign())
 

@@ -59,7 +59,7 @@ export default function ImportReport({
         {report.left_out.length > 0 &&
           ` Here already, and left out: ${report.left_out.slice(0, 6).join(", ")}${report.left_out.length > 6 ? ` and ${report.left_out.length - 6} more` : ""}.`}
       </p>
-      <div className="flex min-h-0 flex-col gap-4 overflow-y-auto">
+      <div className="flex min-h-0 flex-col gap-4 overflow-y-auto p-1">
         {report.clashes.length > 0 && (
           <Section title="Names that clash">
             {report.clashes.map((clash) => (

@@ -257,8 +257,8 @@ class _Import:
         troubles: list[Trouble] = []
         for model in self._models()[:TRIED]:
             definition = tree.find(model.qualified)
-            if definition is None:
-                continue
+            if definition is None or used_classes(tree, definition).missing:
+                continue  # what is missing is said elsewhere
             try:
                 LoadedModel(tree, definition).ordered  # noqa: B018  # made when it is asked for
             except MovrelError as fault:
@@ -266,7 +266,7 @@ class _Import:
                 troubles.append(
                     Trouble(
                         model.qualified,
-                        fault.sentence(),
+                        f"{fault.message} {fault.hint}".strip(),
                         (where.file or "") if where else "",
                         where.line if where else 0,
                     )
