@@ -7,9 +7,10 @@ import { Catch } from "./ui/catch";
 import { fetchWhenIdle } from "./ui/page";
 import { NowhereAtAll } from "./ui/nowhere";
 import { StartPage } from "./start/start-page";
+import { note } from "./state/notice";
 
 export function App() {
-  useLive();
+  useLive(note);
   // Fetched once the first page stands, so that a model opens without waiting for it.
   useEffect(() => fetchWhenIdle([workspacePage]), []);
   return (

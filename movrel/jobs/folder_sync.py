@@ -148,6 +148,8 @@ class FolderSync:
                     self._conflict(path, texts[path], mine, note)
                 else:
                     self._take(path, texts[path], disk[path], mine)
+                    if note is not None and note.fault:
+                        self._tell("")  # what was said of it holds no more
             except MovrelError as fault:
                 self._cannot_read(path, disk[path], mine, fault)
 

@@ -17,10 +17,14 @@ interface News {
   time_reached?: number;
   step?: number;
   event_count?: number;
+  sentence?: string;
 }
 
+/** What is done with a sentence about the files of a project. */
+export type Tell = (project: number, sentence: string) => void;
+
 /** Keep what is shown in step with what the server announces. */
-export function useLive(): void {
+export function useLive(tell: Tell): void {
   const cache = useQueryClient();
   useEffect(() => {
     const source = new EventSource("/api/events");
@@ -30,10 +34,13 @@ export function useLive(): void {
       if (!first) void cache.invalidateQueries();
       first = false;
     });
-    source.onmessage = (message: MessageEvent<string>) =>
-      hear(cache, JSON.parse(message.data) as News);
+    source.onmessage = (message: MessageEvent<string>) => {
+      const news = JSON.parse(message.data) as News;
+      if (news.kind === "folder") tell(news.project ?? 0, news.sentence ?? "");
+      else hear(cache, news);
+    };
     return () => source.close();
-  }, [cache]);
+  }, [cache, tell]);
 }
 
 function hear(cache: QueryClient, news: News, later = false): void {

@@ -7,6 +7,7 @@ import { ThemeButton } from "../ui/theme-button";
 import { Wordmark } from "../ui/wordmark";
 import { ago } from "../ui/format";
 import { Thumbnail } from "../drawing/thumbnail";
+import { Notice } from "../ui/notice";
 import { stateWords } from "../ui/run-words";
 import { Begin } from "./begin";
 import { ModelMenu, ProjectMenu } from "./menus";
@@ -72,6 +73,7 @@ function Project({ project, others }: { project: ProjectView; others: ProjectVie
           <ProjectMenu project={project} />
         </div>
       </div>
+      <Notice project={project.id} />
       {project.problem && (
         <p role="alert" className="py-2 text-error">
           ✕ {project.problem.message}

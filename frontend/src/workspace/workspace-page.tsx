@@ -24,6 +24,7 @@ import { useEdits, type Edits } from "../state/use-edits";
 import { Shelf } from "../shelf/shelf";
 import { openModel } from "../state/open";
 import { usePlace, type View } from "../state/place";
+import { Notice } from "../ui/notice";
 import { useShownRuns } from "../state/shown-runs";
 import { useStripPlans } from "../state/strips";
 import { fetchWhenIdle } from "../ui/page";
@@ -178,6 +179,7 @@ function Workspace({ view, newest, count }: { view: ModelView; newest: RunView[]
           </button>
         </p>
       )}
+      <Notice project={view.project} />
       <main className="flex min-h-0 flex-1 flex-col">
         <Group orientation="vertical" className="min-h-0 flex-1">
           <Panel defaultSize="58%" minSize="25%">
