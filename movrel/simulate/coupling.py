@@ -46,6 +46,8 @@ class Coupling:
         self.live = any(u.kind == "me" for u in system.ordered.units)
         #: The instant of the next event that a unit knows in advance.
         self.next_time = math.inf
+        #: The units that asked for the event that is handled, in words.
+        self.asked: list[str] = []
         #: Why a unit ended the run.
         self.ended: str | None = None
         self._key: tuple[float, bytes] | None = None
@@ -178,6 +180,7 @@ class Coupling:
         for unit in self._exchanged:
             unit.pending |= unit.next_time <= limit
             unit.note(given, self._m)
+        self.asked = [f"event of {unit.name}" for unit in self._exchanged if unit.pending]
 
     def settle(self, t: float, states: Array) -> tuple[Array, bool]:
         """Have the units for model exchange settle an event that concerns them: their inputs jumped, a crossing was

@@ -199,6 +199,8 @@ class EventHandler:
 
     def echo_due(self, t: float) -> bool:
         """Whether a jump comes out of a delay now, or a unit knew that it has an event now."""
+        if not self.echoes and not self.machine.live:
+            return False
         limit = t + self.rounding(t)
         due = any(echo <= limit for echo in self.echoes)
         due |= self.machine.units is not None and self.machine.units.next_time <= limit
@@ -419,4 +421,5 @@ class EventHandler:
         ]
         communication = machine.units.samplings() if machine.units is not None else set()
         causes += [self._sample_texts[i] for i in sampled if i not in communication]
+        causes += machine.units.asked if machine.units is not None else []
         return list(dict.fromkeys(causes))

@@ -407,7 +407,7 @@ class Run:
             t, states, fired = self._advance(t, states, until, quiet)
             quiet = False
             timed, sampled = self.events_of.due(t)
-            echo = bool(self.events_of.echoes) and self.events_of.echo_due(t)
+            echo = self.events_of.echo_due(t)
             wanted, self._unit_event = self._unit_event, False
             if not fired and not timed and not sampled and not echo and not wanted:
                 states = self._choose_states(t, states)

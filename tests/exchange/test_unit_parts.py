@@ -141,6 +141,22 @@ def test_a_model_of_ours_comes_back_as_a_part(tmp_path: Path) -> None:
     assert np.abs(coupled["x"] - alone["x"]).max() < 1e-7
 
 
+def test_events_that_a_unit_knows_in_advance_are_met(tmp_path: Path) -> None:
+    # A saw of samples inside: y counts up every 0.25 s; the model's integral of it is exact between.
+    inner = movrel.load(
+        text="model Saw discrete output Real y(start = 0, fixed = true);"
+        " equation when sample(0.25, 0.25) then y = pre(y) + 1; end when; end Saw;"
+    )
+    unit = tmp_path / "saw.fmu"
+    unit.write_bytes(export_unit(inner, ExportOptions()).archive)
+    text = "Part part; Real x(start = 0, fixed = true); equation der(x) = part.y;"
+    found = run(system(tmp_path, unit, "me", text), stop=1.1, interval=0.1)
+    assert found["part.y"][-1] == 4
+    assert found["x"][-1] == pytest.approx(0.25 * (1 + 2 + 3) + 0.1 * 4, abs=1e-9)
+    assert [e.time for e in found.events] == pytest.approx([0.25, 0.5, 0.75, 1.0])
+    assert "event of the unit 'part'" in found.events[0].cause
+
+
 def test_two_units_feed_each_other_at_one_instant(tmp_path: Path) -> None:
     # y = 0.5 u + 1 each way: both settle at 2; with a factor of 2 they never agree.
     gain = movrel.load(
