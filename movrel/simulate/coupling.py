@@ -200,6 +200,8 @@ class Coupling:
             after = unit.moved(after)
         self._key = None
         self.fill(t, after)
+        for unit in concerned:
+            unit.adopt_crossings(self._m)
         return after, after is not states or not np.array_equal(self._m, before)
 
     def _settle(self, unit: _Unit) -> None:
@@ -296,14 +298,13 @@ class _Unit:
             for role, n in self.flat.counts()
         }
         own = (self.number, "indicator")
-        self._crossings = np.array(
-            [
-                k
-                for k, slot in enumerate(memory.slots)
-                if slot.expression.op == "unit" and slot.expression.value[:2] == own
-            ],
-            int,
-        )
+        watched = [
+            (k, slot.expression.value[2])
+            for k, slot in enumerate(memory.slots)
+            if slot.expression.op == "unit" and slot.expression.value[:2] == own
+        ]
+        self._crossings = np.array([k for k, _ in watched], int)
+        self._crossed = self._rows["indicator"][[index for _, index in watched]]
         if self.flat.kind == "me":
             self.find_states(position, count)
         else:
@@ -312,6 +313,11 @@ class _Unit:
     def note(self, given: Array, m: Array) -> None:
         """Take note of what it is given, and of its crossings."""
         self._noted = given[self._given].copy(), m[self._crossings].copy()
+
+    def adopt_crossings(self, m: Array) -> None:
+        """After its event a unit is settled: where its indicators stand then is no crossing."""
+        m[self._crossings] = m[self._crossed] > 0
+        self._noted = self._noted[0], m[self._crossings].copy()
 
     def differs(self, given: Array, m: Array) -> bool:
         """Whether inputs or crossings are others than were noted."""

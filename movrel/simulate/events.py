@@ -179,7 +179,7 @@ class EventHandler:
         self._coming = self._timed(t)
         instants = [instant for instant, _, _ in self._coming]
         instants += [self._sample_time(i) for i in range(len(self._sampling))]
-        if self.machine.units is not None and self.machine.units.next_time > t + self.rounding(t):
+        if self.machine.units is not None and self.machine.units.next_time > t:
             instants.append(self.machine.units.next_time)
         instants += [echo for echo in self.echoes if echo > t + self.rounding(t)]
         if not instants:
@@ -258,6 +258,7 @@ class EventHandler:
     def _iterate(self, t: float, outcome: Outcome, forced: dict[int, float], first: Array) -> None:
         machine = self.machine
         slack = 1e-9
+        settled = False
         for _ in range(ITERATION_LIMIT):
             self._settle_relations(t, outcome.states, forced, first, slack)
             if machine.live and machine.units is not None:
@@ -267,6 +268,7 @@ class EventHandler:
                     continue
             if not len(self.pre_from) and not self.has_actions:
                 return
+            settled = True
             changed = self._act(t, outcome) if self.has_actions else outcome.states
             now = np.concatenate(
                 [changed, machine.values(t, outcome.states)[: machine.solved_count]]
@@ -279,6 +281,13 @@ class EventHandler:
             if changed is not outcome.states:
                 slack = 0.0  # a reinit takes a relation off the point at which it crossed
             outcome.states = changed
+        if not settled:
+            raise RunFault(
+                f"the units do not settle at {t:g} s: {', '.join(machine.units.asked) or 'they ask for event after event'}."
+                if machine.units is not None
+                else f"the model does not settle at {t:g} s.",
+                hint="An event of a unit causes another one at once.",
+            )
         moving = [
             v for v, a, b in zip(machine.system.ordered.pre.of, now, before, strict=True) if a != b
         ]

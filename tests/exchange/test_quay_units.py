@@ -57,10 +57,10 @@ def test_a_unit_gives_what_the_model_gives(number: int, tmp_path: Path) -> None:
             options = UnitOptions(interface=interface, stop=stop, tolerance=TOLERANCE)
             _compare(run_unit(open_unit(path), options), interface, core, stop, name)
         if FULL or name.endswith(("Sump", "BilgeDosing", "ShiftController", "FourSpeedGearbox")):
-            _compare(_as_part(path, stop), "part", core, stop, name)
+            _compare(_as_part(path, stop, model.flat.experiment.interval), "part", core, stop, name)
 
 
-def _as_part(path: Path, stop: float) -> UnitRun:
+def _as_part(path: Path, stop: float, interval: float | None) -> UnitRun:
     """The unit taken in again as the only part of a model, its states solved with the model's."""
     unit = open_unit(path)
     variables = [v for v in unit.description.variables if can_be_shown(v) and not v.sizes]
@@ -70,7 +70,9 @@ def _as_part(path: Path, stop: float) -> UnitRun:
     names = {f"part.{ours}": theirs for theirs, ours in names_in_class(unit.description).items()}
     file = path.with_suffix(".mo")
     file.write_text(f"model System\n{text}\nPart part;\nend System;\n")
-    run = movrel.load(file, model="System").simulate(stop=stop, tolerance=TOLERANCE)
+    run = movrel.load(file, model="System").simulate(
+        stop=stop, tolerance=TOLERANCE, interval=interval
+    )
     own = [n for n in run.names if names.get(n) in shown]
     table = np.column_stack([run[n].astype(float) for n in own])
     return UnitRun(
