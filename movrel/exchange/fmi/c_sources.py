@@ -32,6 +32,8 @@ RUNTIME_FILES = {
     2: ("unit.h", "fmi2.h", "unit.c", "solver.c", "fmi2.c"),
     3: ("unit.h", "fmi3.h", "unit.c", "solver.c", "fmi3.c"),
 }
+#: The functions of the model that are called in every step, and the others.
+MODEL_FILES = ("model.c", "seldom.c")
 _FUNCTION = re.compile(r"/\* (\w+):\([^\n]*\*/\nstatic int (casadi_f\d+)\((.*?)\n}\n", re.S)
 #: Functions that are not called in every step: compilers that can are told to spend no time on them.
 _SELDOM = ("forward", "reverse", "start", "bind", "guess", "samples", "limits")
@@ -40,7 +42,11 @@ _SELDOM_MACRO = """#if defined(__GNUC__) && !defined(__clang__)
 #else
 #define MV_SELDOM
 #endif
+#ifndef MV_LINKAGE
+#define MV_LINKAGE static
+#endif
 """
+_SIGNATURE = "const double **arg, double **res, long long int *iw, double *w, int mem"
 _READ = re.compile(r"arg\[(\d+)\]\? arg\[\1\]\[(\d+)\] : 0")
 _WRITE = re.compile(r"if \(res\[(\d+)\]!=0\) res\[\1\]")
 _TYPES = {"Real": 0, "Integer": 1, "Boolean": 2, "Enumeration": 3}
@@ -49,15 +55,29 @@ _TYPES = {"Real": 0, "Integer": 1, "Boolean": 2, "Enumeration": 3}
 def c_sources(
     unit: UnitGraphs, table: UnitTable, options: ExportOptions, token: str
 ) -> dict[str, str]:
-    """The files of the ``sources`` folder by name; ``all.c`` is the one to compile."""
+    """The files of the ``sources`` folder by name; ``all.c`` is the one to compile.
+
+    With ``MV_SEPARATE`` it has the model's functions declared only, whose files are compiled beside it then.
+    """
     functions = _functions(unit)
-    text = _generated(functions.compiled)
-    parts = {"model.c": text, "tables.h": _tables(unit, table, functions, options, token)}
+    seldom = [f for f in functions.compiled if f.name().startswith(_SELDOM)]
+    often = [f for f in functions.compiled if not f.name().startswith(_SELDOM)]
+    parts = {
+        MODEL_FILES[0]: _generated("model", often),
+        MODEL_FILES[1]: _generated("seldom", seldom),
+        "model.h": _declared(functions.compiled),
+        "tables.h": _tables(unit, table, functions, options, token),
+    }
     names = [n for n in RUNTIME_FILES[options.version] if n.endswith(".c")]
-    includes = ["unit.h", "model.c", "tables.h", *names]
+
+    def included(*files: str) -> str:
+        return "".join(f'#include "{name}"\n' for name in files)
+
     parts["all.c"] = (
         "/* The whole unit in one piece, so that nothing but the standard's functions is seen from outside. */\n"
-        + "".join(f'#include "{name}"\n' for name in includes)
+        + included("unit.h")
+        + f"#ifdef MV_SEPARATE\n{included('model.h')}#else\n{included(*MODEL_FILES)}#endif\n"
+        + included("tables.h", *names)
     )
     for name in RUNTIME_FILES[options.version]:
         parts[name] = (RUNTIME / name).read_text(encoding="utf-8")
@@ -154,9 +174,17 @@ def _nonzeros(matrix: Symbolic) -> Symbolic:
     return ca.densify(elements)
 
 
-def _generated(functions: list[Compiled]) -> str:
-    """The C text of the functions, all of them ``static``."""
-    generator = ca.CodeGenerator("model", {"with_header": False, "casadi_int": "long long int"})
+def _declared(functions: list[Compiled]) -> str:
+    """Declarations of the functions, for whoever has them compiled elsewhere."""
+    lines = [f"int mv_f_{f.name()}({_SIGNATURE});\n" for f in functions]
+    return "/* Functions of the model that are compiled in files of their own. */\n" + "".join(
+        lines
+    )
+
+
+def _generated(prefix: str, functions: list[Compiled]) -> str:
+    """The C text of the functions, all of them ``static`` unless ``MV_LINKAGE`` says otherwise."""
+    generator = ca.CodeGenerator(prefix, {"with_header": False, "casadi_int": "long long int"})
     for function in functions:
         generator.add(function)
     text = generator.dump()
@@ -168,11 +196,17 @@ def _generated(functions: list[Compiled]) -> str:
         body = _READ.sub(r"arg[\1][\2]", _WRITE.sub(r"res[\1]", body))
         unused = "".join(f"(void){n}; " for n in ("arg", "res", "iw", "w", "mem"))
         seldom = "MV_SELDOM " if name.startswith(_SELDOM) else ""
-        bodies.append(f"{seldom}static int mv_f_{name}({signature}) {{\n  {unused}\n{body}\n}}\n")
+        bodies.append(
+            f"{seldom}MV_LINKAGE int mv_f_{name}({signature}) {{\n  {unused}\n{body}\n}}\n"
+        )
     head = text[: text.index("/* Add prefix to internal symbols */")]
     helpers = "".join(_helpers(text))
     opening = "/* Functions of the model, written by CasADi. */"
-    return f"{opening}\n{head}\n{helpers}\n{_SELDOM_MACRO}\n" + "\n".join(bodies)
+    defined = re.findall(r"^ *#define ((?:CASADI|casadi)_\w+)", head + helpers, re.M)
+    # The next such file begins anew.
+    ending = "".join(f"#undef {name}\n" for name in dict.fromkeys(defined))
+    ending += "#undef MV_SELDOM\n"
+    return f"{opening}\n{head}\n{helpers}\n{_SELDOM_MACRO}\n" + "\n".join(bodies) + ending
 
 
 def _helpers(text: str) -> Iterable[str]:
@@ -266,7 +300,7 @@ def _tables(
     def function_table(name: str, blocks: list[OpenBlock]) -> str:
         listed = [f"mv_f_{b.function.name()}" for b in blocks]
         return (
-            f"static int (*const {name}[])(const double **, double **, long long *, double *, int) = {{\n  "
+            f"static int (*const {name}[])({_SIGNATURE}) = {{\n  "
             + (",\n  ".join(listed) or "NULL")
             + "\n};\n"
         )

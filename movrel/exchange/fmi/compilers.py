@@ -7,10 +7,12 @@ import platform
 import shutil
 import subprocess
 import sys
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from pathlib import Path
 
 from movrel.errors import MovrelError
+from movrel.exchange.fmi.c_sources import MODEL_FILES
 
 #: Folders of the standard's versions, ending of the file and Zig's target, by the name of the platform.
 PLATFORMS: dict[str, tuple[str, str, str, str]] = {
@@ -56,8 +58,23 @@ def available_platforms() -> list[str]:
     return [own_platform()] if own_platform() and shutil.which("cc") else []
 
 
+def _compiled(command: list[str], wanted: str) -> None:
+    """Run the compiler. Raises :class:`MovrelError` with what it said when it refused."""
+    try:
+        done = subprocess.run(
+            command, capture_output=True, text=True, timeout=PATIENCE, check=False
+        )
+    except subprocess.TimeoutExpired:
+        raise MovrelError(f"the compiler took longer than {PATIENCE} s for '{wanted}'.") from None
+    if done.returncode != 0:
+        said = done.stderr.strip().splitlines()
+        raise MovrelError(
+            f"the compiler refused the unit for '{wanted}': {said[0] if said else 'no reason given'}."
+        )
+
+
 def compile_unit(folder: Path, identifier: str, version: int, wanted: str) -> Binary:
-    """Compile ``all.c`` of a folder for a platform.
+    """Compile the sources in a folder for a platform.
 
     Raises :class:`MovrelError` for an unknown platform, one for which there is no compiler, and with what the
     compiler said when it refused.
@@ -77,9 +94,8 @@ def compile_unit(folder: Path, identifier: str, version: int, wanted: str) -> Bi
             hint="Install the system's C compiler, or the optional package ziglang, which compiles for all platforms.",
         )
     output = folder / f"{identifier}{ending}"
-    large = (folder / "model.c").stat().st_size > LARGE
+    large = sum((folder / name).stat().st_size for name in MODEL_FILES) > LARGE
     options = [
-        "-shared",
         "-O1" if large else "-O2",
         "-std=c99",
         "-fvisibility=hidden",
@@ -87,19 +103,19 @@ def compile_unit(folder: Path, identifier: str, version: int, wanted: str) -> Bi
     ]
     if not wanted.startswith("win"):
         options.append("-fPIC")
-    command += [*options, "-o", str(output), str(folder / "all.c")]
-    if not wanted.startswith("win"):
-        command.append("-lm")
-    try:
-        done = subprocess.run(
-            command, capture_output=True, text=True, timeout=PATIENCE, check=False
-        )
-    except subprocess.TimeoutExpired:
-        raise MovrelError(f"the compiler took longer than {PATIENCE} s for '{wanted}'.") from None
-    if done.returncode != 0:
-        said = done.stderr.strip().splitlines()
-        raise MovrelError(
-            f"the compiler refused the unit for '{wanted}': {said[0] if said else 'no reason given'}."
-        )
+    parts = [str(folder / "all.c")]
+    if large:
+        # Several files at once: the compiler takes most of the time of an export.
+        options += ["-DMV_SEPARATE", "-DMV_LINKAGE="]
+        parts = [str(folder / f"{Path(name).stem}.{wanted}.o") for name in ("all.c", *MODEL_FILES)]
+        with ThreadPoolExecutor() as pool:
+            files = (str(folder / name) for name in ("all.c", *MODEL_FILES))
+            steps = [
+                [*command, *options, "-c", "-o", part, file]
+                for part, file in zip(parts, files, strict=True)
+            ]
+            list(pool.map(lambda step: _compiled(step, wanted), steps))
+    end = [] if wanted.startswith("win") else ["-lm"]
+    _compiled([*command, *options, "-shared", "-o", str(output), *parts, *end], wanted)
     where = folder_2 if version == 2 else folder_3
     return Binary(f"binaries/{where}/{identifier}{ending}", output.read_bytes())
