@@ -6,8 +6,7 @@ from typing import Any
 
 from movrel.errors import MovrelError
 from movrel.exchange.fmi.export import export_unit
-from movrel.project.snapshot import loaded_model
-from movrel.workspace import projects, unit_exports
+from movrel.workspace import unit_exports
 from movrel.workspace.announce import announce
 from movrel.workspace.tables import UnitExport
 
@@ -19,14 +18,14 @@ def make(number: int) -> None:
         return
     UnitExport.update(state="running").where(UnitExport.id == number).execute()
     try:
-        texts = projects.snapshot(order.project_id, order.revisions)
-        made = export_unit(loaded_model(texts, order.model), unit_exports.choices_of(order))
+        model, options, left_out = unit_exports.prepared(order)
+        made = export_unit(model, options)
     except MovrelError as fault:
         changes: dict[str, Any] = {"state": "failed", "reason": fault.sentence()}
     else:
         changes = {
             "state": "done",
-            "notes": made.notes,
+            "notes": [*made.notes, *(f"Left out of the scenario: {text}." for text in left_out)],
             "summary": unit_exports.summary_of(made.description),
             "content": made.archive,
         }

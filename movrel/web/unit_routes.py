@@ -11,6 +11,7 @@ from pydantic import BaseModel, Field
 from movrel.exchange.fmi.export_options import UnitSolver
 from movrel.fmi.description import Interface
 from movrel.jobs.queue import order_unit
+from movrel.project.vendor_annotation import BASE
 from movrel.views.fault_view import Fault
 from movrel.web import schema as s
 from movrel.web.downloads import download
@@ -44,6 +45,7 @@ class UnitOrder(BaseModel):
     platforms: list[Annotated[str, Field(max_length=40)]] | None = Field(
         default=None, max_length=20
     )
+    scenario: Annotated[str, Field(max_length=100)] = BASE
 
 
 class UnitPath(BaseModel):

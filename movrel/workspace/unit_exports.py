@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from peewee import fn
 
+from movrel.edits.scenario_model import scenario_of, with_changes
 from movrel.errors import MovrelError, NotFound
 from movrel.exchange.fmi.compilers import available_platforms
 from movrel.exchange.fmi.export_options import ExportOptions, UnitSolver
 from movrel.fmi.description import Interface, UnitDescription
-from movrel.project.snapshot import loaded_model
+from movrel.project.vendor_annotation import BASE
+from movrel.session import LoadedModel
 from movrel.workspace import projects
 from movrel.workspace.tables import UnitExport
 
@@ -22,7 +24,8 @@ _SHOWN = [f for f in UnitExport._meta.sorted_fields if f is not UnitExport.conte
 
 @dataclass(frozen=True, slots=True)
 class UnitChoices:
-    """What was chosen on the page: see :class:`ExportOptions`; ``parameters`` None leaves all visible."""
+    """What was chosen on the page: see :class:`ExportOptions`; ``parameters`` None leaves all visible, the values of the
+    ``scenario`` become those of the unit."""
 
     version: int = 3
     interfaces: list[Interface] = field(default_factory=lambda: ["me", "cs"])
@@ -33,6 +36,7 @@ class UnitChoices:
     step: float = 0.0
     documentation: bool = True
     platforms: list[str] | None = None
+    scenario: str = BASE
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,7 +79,9 @@ def order(project: int, model: str, choices: UnitChoices) -> UnitExport:
     """Put a unit on record. Raises :class:`MovrelError` for choices that do not go together."""
     projects.project(project)
     texts = projects.snapshot(project)
-    loaded_model(texts, model)  # that there is such a model is said here
+    scenario_of(
+        texts, model, choices.scenario
+    )  # that there is such a model and scenario is said here
     _options(choices).check()
     if choices.sealed and not available_platforms():
         raise MovrelError(
@@ -117,9 +123,15 @@ def _options(c: UnitChoices) -> ExportOptions:
     )
 
 
-def choices_of(export: UnitExport) -> ExportOptions:
-    """The choices of an order as the export takes them."""
-    return _options(UnitChoices(**export.choices))
+def prepared(export: UnitExport) -> tuple[LoadedModel, ExportOptions, list[str]]:
+    """The model of an order with its scenario put onto it, the choices as the export takes them, and which changes of
+    the scenario do not fit the model any more."""
+    choices = UnitChoices(**export.choices)
+    texts = projects.snapshot(export.project_id, export.revisions)
+    scenario = scenario_of(texts, export.model, choices.scenario)
+    changed = with_changes(texts, export.model, scenario.changes, {})
+    options = replace(_options(choices), settings=changed.values)
+    return changed.loaded, options, changed.left_out
 
 
 def summary_of(d: UnitDescription) -> dict[str, int]:

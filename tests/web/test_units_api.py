@@ -21,6 +21,18 @@ def swing(client: FlaskClient) -> Model:
     return Model(client, SPRING, "Swing")
 
 
+def test_a_unit_has_the_values_of_its_scenario(swing: Model, tmp_path: Path) -> None:
+    swing.edit("add scenario", name="stiff", like="base")
+    swing.edit("scenario value", scenario="stiff", place="k", text="16")
+    unit = made(swing, version=2, scenario="stiff")
+    path = tmp_path / "stiff.fmu"
+    path.write_bytes(swing.client.get(f"/api/model-units/{unit['id']}/file").data)
+    assert open_unit(path).description.by_name()["k"].start == [16.0]
+    refused = swing.post("/units", scenario="none")
+    assert refused.status_code == 404
+    assert "no scenario 'none'" in refused.json["message"]
+
+
 def made(model: Model, **choices: object) -> dict[str, object]:
     ordered = model.post("/units", **choices)
     assert ordered.status_code == 200, ordered.json

@@ -4136,7 +4136,8 @@ export interface components {
         };
         /**
          * UnitChoices
-         * @description What was chosen on the page: see :class:`ExportOptions`; ``parameters`` None leaves all visible.
+         * @description What was chosen on the page: see :class:`ExportOptions`; ``parameters`` None leaves all visible, the values of the
+         *     ``scenario`` become those of the unit.
          */
         UnitChoices: {
             /**
@@ -4158,6 +4159,11 @@ export interface components {
              * @default null
              */
             platforms: string[] | null;
+            /**
+             * Scenario
+             * @default base
+             */
+            scenario: string;
             /**
              * Sealed
              * @default false
@@ -4213,6 +4219,11 @@ export interface components {
              * @default null
              */
             platforms?: string[] | null;
+            /**
+             * Scenario
+             * @default base
+             */
+            scenario?: string;
             /**
              * Sealed
              * @default false

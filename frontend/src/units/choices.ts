@@ -13,6 +13,7 @@ export const USUAL: Choices = {
   step: 0.001,
   documentation: true,
   platforms: [],
+  scenario: "base",
 };
 
 /** Platforms as people name them. */

@@ -42,6 +42,7 @@ export function MadeUnit({ view, unit, onGone }: Props) {
     ],
     ["compiled for", choices.platforms?.map(platformWords).join(", ") ?? "this machine"],
   ];
+  if (choices.scenario !== "base") lines.push(["values of", choices.scenario ?? ""]);
   if (choices.parameters) lines.push(["can be set", choices.parameters.join(", ") || "nothing"]);
   if (choices.outputs.length > 0) lines.push(["outputs besides", choices.outputs.join(", ")]);
   if (unit.state === "done")

@@ -2,6 +2,8 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { ask, asRefusal, client, type ModelView } from "../api/client";
+import { usePlace } from "../state/place";
+import { scenariosOf } from "../state/scenarios";
 import { oneAfterTheOther } from "../state/use-edits";
 import { formatUnit } from "../ui/format";
 import { shownText } from "../ui/row-text";
@@ -18,7 +20,8 @@ interface Props {
 /** The page of choices from which a unit is made. */
 export function NewUnit({ view, platforms, onOrdered }: Props) {
   const cache = useQueryClient();
-  const [choices, setChoices] = useState<Choices>(USUAL);
+  const active = usePlace((s) => s.scenario);
+  const [choices, setChoices] = useState<Choices>({ ...USUAL, scenario: active });
   const change = (part: Partial<Choices>) => setChoices((now) => ({ ...now, ...part }));
   const order = useMutation({
     scope: oneAfterTheOther(view),
@@ -113,6 +116,21 @@ export function NewUnit({ view, platforms, onOrdered }: Props) {
           </div>
         )}
       </Part>
+      {view.scenarios.length > 0 && (
+        <Part title="Values of the scenario">
+          <select
+            className="select select-sm w-56"
+            aria-label="Scenario whose values the unit has"
+            value={choices.scenario}
+            onChange={(event) => change({ scenario: event.target.value })}
+            data-testid="unit-scenario"
+          >
+            {scenariosOf(view).map((s) => (
+              <option key={s.name}>{s.name}</option>
+            ))}
+          </select>
+        </Part>
+      )}
       <Part title="Parameters that can be set in the unit">
         <Choice
           kind="radio"
