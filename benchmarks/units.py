@@ -17,10 +17,10 @@ from collections.abc import Callable
 from pathlib import Path
 
 import movrel
-from movrel.fmi.archive import open_unit
-from movrel.fmi.binding import Binding3, Group
 from movrel.exchange.fmi.export import Exported, export_unit
 from movrel.exchange.fmi.export_options import ExportOptions
+from movrel.fmi.archive import open_unit
+from movrel.fmi.binding import Binding3, Group
 from movrel.fmi.unit_process import UnitProcess
 
 QUAY = Path(__file__).resolve().parent.parent / "examples" / "VarrowQuay"

@@ -165,7 +165,7 @@ def _timed_slots(g: Symbolic, graph: Graph) -> npt.NDArray[np.bool_]:
     by_time = set(g_t.sparsity().row())
     other: set[int] = set()
     memory = graph.memory
-    live = memory.elements[memory.unit_at : memory.terminal_at]
+    live = memory.elements[memory.delay_at : memory.terminal_at]
     for group in (graph.x, graph.s, vector(live)):
         if group.shape[0]:
             other |= set(ca.jacobian_sparsity(g, group).row())

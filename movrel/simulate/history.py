@@ -56,24 +56,40 @@ class History:
         return out
 
     def rates_at(self, t: float) -> Array:
-        """The rates of the delayed values at an instant, on lines between the steps."""
+        """The rates of the delayed values at an instant, shape ``(delays,)``: the slopes of the cubics."""
         out = np.zeros(len(self.delays))
-        times = self._times
+        later = t <= self._segment + 1e-12 * max(1.0, abs(t))
         for k, delay in enumerate(self.delays):
-            at = t - delay
-            i = bisect_right(times, at)
-            if 0 < i < len(times):
-                a, b = times[i - 1], times[i]
-                share = (at - a) / (b - a) if b > a else 1.0
-                out[k] = (1 - share) * self._rates[i - 1][k] + share * self._rates[i][k]
+            out[k] = self._slope(k, t - delay, later)
         return out
+
+    def _place(self, t: float, later: bool) -> int:
+        """The number of the first kept instant behind ``t``, on the later side of a jump or the earlier one."""
+        slack = 1e-12 * max(1.0, abs(t))
+        times = self._times
+        return bisect_right(times, t + slack) if later else bisect_left(times, t - slack)
+
+    def _slope(self, k: int, t: float, later: bool) -> float:
+        times = self._times
+        i = self._place(t, later)
+        if i <= 0 or not times:
+            return 0.0
+        if i >= len(times):
+            return float(self._rates[-1][k])
+        a, b = times[i - 1], times[i]
+        if b <= a:
+            return float(self._rates[i if later else i - 1][k])
+        h, s = b - a, (t - a) / (b - a)
+        return float(
+            6 * s * (s - 1) / h * (self._values[i - 1][k] - self._values[i][k])
+            + (1 - s) * (1 - 3 * s) * self._rates[i - 1][k] + s * (3 * s - 2) * self._rates[i][k]
+        )  # fmt: skip
 
     def _one(self, k: int, t: float, later: bool) -> float:
         times = self._times
         if not times:
             return 0.0
-        slack = 1e-12 * max(1.0, abs(t))
-        i = bisect_right(times, t + slack) if later else bisect_left(times, t - slack)
+        i = self._place(t, later)
         if i <= 0:
             return float(self._values[0][k])
         if i >= len(times):

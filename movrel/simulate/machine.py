@@ -18,6 +18,8 @@ from movrel.simulate.history import History
 Array = npt.NDArray[np.float64]
 
 
+#: Delays up to which also what comes out of two of them is met.
+PAIRED = 10
 #: Largest residual of an implicit equation, as a share of its terms, that counts as solved.
 RESIDUAL_LIMIT = 1e-6
 
@@ -133,6 +135,16 @@ class Machine:
         for _ in range(count + 1):  # a delayed expression may hold another one
             past = self._delayed(t, states)[:count].copy()
             self.history.set_past(t, past)
+
+    def breaks(self, t: float) -> list[float]:
+        """Instants at which the beginning at ``t`` comes out of delays, by way of one or two: the past ends there with a
+        kink, over which nothing is interpolated (Bellen and Zennaro, Numerical Methods for Delay Differential
+        Equations, 2003, 2.2)."""
+        if self.history is None:
+            return []
+        first = [float(d) for d in self.history.delays]
+        second = [a + b for a in first for b in first] if len(first) <= PAIRED else []
+        return sorted({t + d for d in (*first, *second)})
 
     def remember(self, t: float, states: Array) -> None:
         """Take note of the delayed expressions at an accepted step."""

@@ -312,6 +312,7 @@ class Run:
     def _begin_machine(self, t: float, states: Array) -> Array:
         self._adopt(self.machine)
         self.machine.start_history(t, states)
+        self.events_of.echoes += self.machine.breaks(t)
         self.events_of.begin_sampling(
             t if self.begin is None else t + 2 * self.events_of.rounding(t)
         )

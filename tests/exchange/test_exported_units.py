@@ -16,6 +16,7 @@ from movrel.exchange.fmi.export_options import ExportOptions
 from movrel.exchange.fmi.run_unit import UnitOptions, UnitRun, run_unit
 from movrel.fmi.archive import open_unit
 from movrel.fmi.description import Interface
+from movrel.fmi.unit_process import UnitFault
 from tests.exchange.importing import Importer, states_of
 
 Array = npt.NDArray[np.float64]
@@ -42,9 +43,13 @@ ENDING = """model Ending output Real x(start=0, fixed=true); equation der(x) = 1
 ARRAYS = """model Arrays parameter Real k[3] = {1, 2, 3}; output Real T[3](start={3, 2, 1}, each fixed=true); Real q[2];
 equation for i in 1:3 loop der(T[i]) = -k[i]*T[i]; end for; for i in 1:2 loop q[i] = T[i + 1] - T[i]; end for; end Arrays;"""
 NO_STATE = """model NoState output Real y; Boolean b; equation b = sin(6*time) > 0.5; y = if b then 1 else time; end NoState;"""
+LATE = """model Late "A feedback that comes late, and a pulse that comes out of two pipes one behind the other"
+  parameter Real T = 0.3; output Real x(start=1, fixed=true); Real gust; Real y; Real far; Real z(start=0, fixed=true);
+equation der(x) = -3*delay(x, T); gust = if time > 0.15 and time < 0.35 then 1 + x else 0; y = delay(gust, 0.2);
+  far = delay(2*y + gust, 0.1); der(z) = far - z; annotation(experiment(StopTime=1, Tolerance=1e-7)); end Late;"""
 MODELS = {
     text.split()[1]: text
-    for text in (BALL, SAMPLED, STIFF, LOOPS, ROUNDED, ENDING, ARRAYS, NO_STATE)
+    for text in (BALL, SAMPLED, STIFF, LOOPS, ROUNDED, ENDING, ARRAYS, NO_STATE, LATE)
 }
 
 
@@ -226,9 +231,35 @@ def test_a_sealed_unit_tells_nothing_of_its_inside(tmp_path: Path) -> None:
     assert run_alone(unit, tmp_path, "cs").table.shape[0] > 10
 
 
+@pytest.mark.parametrize("interface", ["me", "cs"])
+@pytest.mark.parametrize("version", [2, 3])
+def test_a_delay_gives_the_solution_by_the_method_of_steps(
+    interface: Interface, version: int, tmp_path: Path
+) -> None:
+    unit = made(
+        "model D output Real x(start=1, fixed=true); equation der(x) = -delay(x, 1); end D;",
+        version,
+    )
+    found = run_alone(unit, tmp_path, interface, stop=5.0, interval=0.1, tolerance=1e-9)
+
+    def exact(t: float) -> float:
+        return sum((-1) ** k * (t - (k - 1)) ** k / math.factorial(k) for k in range(int(t) + 2))
+
+    expected = np.array([exact(t) for t in found.time])
+    assert np.abs(found["x"] - expected).max() < 1e-5
+
+
+def test_a_delay_time_is_a_parameter_and_must_be_positive(tmp_path: Path) -> None:
+    unit = made(
+        "model D parameter Real T = 0.5; output Real y; equation y = delay(time^2, T); end D;", 2
+    )
+    found = run_alone(unit, tmp_path, "cs", stop=2.0, interval=0.1, values={"T": 0.25})
+    assert np.abs(found["y"] - np.maximum(found.time - 0.25, 0) ** 2).max() < 1e-9
+    with pytest.raises(UnitFault, match="a delay time is -1 s; it must be positive"):
+        run_alone(unit, tmp_path, "cs", stop=2.0, values={"T": -1.0})
+
+
 def test_what_cannot_be_a_unit_is_refused_in_words() -> None:
-    with pytest.raises(MovrelError, match="a model with delays cannot be exported"):
-        made("model D Real x(start=0, fixed=true); equation der(x) = 1 - delay(x, 0.1); end D;")
     with pytest.raises(MovrelError, match="no parameter 'Q' to stay visible"):
         made(LOOPS, parameters=frozenset({"Q"}))
     with pytest.raises(MovrelError, match="no variable 'r' to become an output"):

@@ -34,7 +34,7 @@ if FULL:
         if p.stem != "package"
     ]
 #: Models that cannot be units yet, with the words that say so.
-REFUSED = ("changes its choice of states", "a model with delays")
+REFUSED = ("changes its choice of states",)
 
 
 @pytest.mark.parametrize("number", range(len(MODELS)), ids=MODELS)

@@ -9,6 +9,7 @@ from pathlib import Path
 
 import casadi as ca
 
+from movrel.equations.graphs import vector
 from movrel.equations.judging import about_parameters
 from movrel.equations.symbolic import Compiled, Symbolic
 from movrel.exchange.fmi.export_options import ExportOptions
@@ -29,14 +30,14 @@ from movrel.model.flat import Assertion
 RUNTIME = Path(__file__).parent / "runtime"
 #: Files of the runtime in the order in which they are read, for each version of the standard.
 RUNTIME_FILES = {
-    2: ("unit.h", "fmi2.h", "unit.c", "solver.c", "fmi2.c"),
-    3: ("unit.h", "fmi3.h", "unit.c", "solver.c", "fmi3.c"),
+    2: ("unit.h", "fmi2.h", "delay.c", "unit.c", "solver.c", "fmi2.c"),
+    3: ("unit.h", "fmi3.h", "delay.c", "unit.c", "solver.c", "fmi3.c"),
 }
 #: The functions of the model that are called in every step, and the others.
 MODEL_FILES = ("model.c", "seldom.c")
 _FUNCTION = re.compile(r"/\* (\w+):\([^\n]*\*/\nstatic int (casadi_f\d+)\((.*?)\n}\n", re.S)
 #: Functions that are not called in every step: compilers that can are told to spend no time on them.
-_SELDOM = ("forward", "reverse", "start", "bind", "guess", "samples", "limits")
+_SELDOM = ("forward", "reverse", "start", "bind", "guess", "samples", "limits", "delay_times")
 _SELDOM_MACRO = """#if defined(__GNUC__) && !defined(__clang__)
 #define MV_SELDOM __attribute__((optimize("O0")))
 #else
@@ -163,7 +164,14 @@ def _functions(unit: UnitGraphs) -> _Functions:
         ca.Function("limits", [parameters.p], [ca.densify(margins)]),
         *(b.function for b in (*blocks, *start_blocks)),
     ]
+    if made.memory.delays:
+        past = vector([graph.translate(e.args[0]) for e in made.memory.delays])
+        compiled += [
+            running("delayed", past),
+            ca.Function("delay_times", [parameters.p], [ca.densify(parameters.delays())]),
+        ]
     by_time = ca.depends_on(whole, graph.t) if whole.shape[0] else False
+    by_time = by_time or bool(made.memory.delays)  # what comes out of a delay changes with time
     return _Functions(
         compiled, blocks, start_blocks, jacobian.sparsity(), timed, limits, bool(by_time)
     )
@@ -267,6 +275,7 @@ def _tables(
     solved_parameters = ordered.solved_parameters
     parameter_at = {v: i for i, v in enumerate(unit.parameters)}
     numbers = [
+        ("DELAY_AT", memory.delay_at), ("NDELAY", len(memory.delays)),
         ("NX", len(states)), ("NP", len(unit.parameters)), ("NM", memory.homotopy_at + 1), ("NS", len(running.implicit)),
         ("NY", len(running.order)), ("NG", len(memory.slots)), ("NPRE", len(ordered.pre.of)), ("PRE_AT", memory.pre_at),
         ("SAMPLE_AT", memory.sample_at), ("NSAMPLE", len(memory.samples)), ("NREINIT", len(ordered.reinits)),

@@ -49,7 +49,7 @@ class UnitGraphs:
 def unit_graphs(flat: FlatModel) -> UnitGraphs:
     """The expressions of a model that is to become a unit; the flat model is changed, so it must be one's own.
 
-    Raises :class:`Unsupported` for what a unit cannot do yet: delays, and states that change during a run.
+    Raises :class:`Unsupported` for what a unit cannot do yet: states that change during a run.
     """
     start_parameters = _start_parameters(flat)
     ordered = sort_model(flat)
@@ -70,11 +70,6 @@ def unit_graphs(flat: FlatModel) -> UnitGraphs:
         raise Unsupported(
             "the model has units of others inside; it cannot be exported as a unit itself.",
             hint="Hand on their files, and export what is yours.",
-        )
-    if made.memory.delays:
-        raise Unsupported(
-            f"'{x.show(made.memory.delays[0])}' needs the past; a model with delays cannot be exported as a unit yet.",
-            hint="Replace the delay by lags in series.",
         )
     return UnitGraphs(flat, made, start_parameters, parameter_values(flat, {}))
 
@@ -153,6 +148,10 @@ class ParameterExpressions:
         """First instants, then intervals, of all samplings."""
         samples = self.unit.made.memory.samples
         return vector([self(e.args[k]) for k in (0, 1) for e in samples])
+
+    def delays(self) -> Symbolic:
+        """All delay times."""
+        return vector([self(e.args[1]) for e in self.unit.made.memory.delays])
 
     def margins(self) -> tuple[Symbolic, list[tuple[bool, str]]]:
         """What must not be negative for the parameters to be right, and what to say otherwise (warning, text)."""

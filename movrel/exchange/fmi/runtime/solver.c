@@ -249,6 +249,7 @@ static MvStatus make_stretch(MvUnit *u, double limit) {
   double smallest = 8.0 * DBL_EPSILON * fmax(fabs(u->t), u->span);
   int timed = 0, shortened = 0, tried;
   if (next <= limit) limit = next, timed = 1;
+  if (NDELAY && u->t + shortest_delay(u) < limit) limit = u->t + shortest_delay(u), timed = 0; /* no step asks for itself */
   longest = limit - u->t;
   memset(&u->stretch, 0, sizeof u->stretch);
   u->stretch.from = u->t;
@@ -297,6 +298,22 @@ static MvStatus make_stretch(MvUnit *u, double limit) {
   }
 }
 
+#if NDELAY
+/* Takes note of delayed expressions within a step that is over, where its polynomial knows the states. */
+static void remember_within(MvUnit *u) {
+  double values[NDELAY], kept = u->t;
+  int k;
+  for (k = 0; k < 3; ++k) {
+    int count = (int)u->history[H_COUNT];
+    u->t = u->stretch.from + LOOKS[k] * (u->stretch.to - u->stretch.from);
+    if (!(u->t > history_row(u, count - 1)[0])) continue;
+    states_at(u, u->t, u->weight);
+    if (delayed_at(u, u->weight, values)) remember_values(u, u->t, values);
+  }
+  u->t = kept;
+}
+#endif
+
 static void go_to(MvUnit *u, double t) {
   states_at(u, t, u->weight);
   memcpy(u->x, u->weight, NX * sizeof(double));
@@ -325,6 +342,9 @@ MvStatus mv_advance(MvUnit *u, double target, MvAfterStep after) {
       go_to(u, target);
       break;
     }
+#if NDELAY
+    remember_within(u);
+#endif
     go_to(u, u->stretch.to);
     {
       int event = u->stretch.ends_in_event;

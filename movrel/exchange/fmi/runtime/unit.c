@@ -1,12 +1,7 @@
 /* The working of a unit: start, implicit equations, events. The functions and tables of the model stand before this text. */
-#include <float.h>
-#include <math.h>
 #include <stdarg.h>
 #include <stdio.h>
-#include <stdlib.h>
-#include <string.h>
 
-#define MV_AT_LEAST_ONE(n) ((n) > 0 ? (n) : 1)
 #define MV_PIVOTS(n) (3 * (n)) /* what the factors of n rows keep beside the matrix */
 
 /* Rounds of event iteration before a model is said not to settle. */
@@ -30,7 +25,7 @@ void mv_say(MvUnit *u, MvCategory category, MvStatus status, const char *format,
 /* --- memory ------------------------------------------------------------------------------------ */
 
 static size_t state_doubles(void) {
-  return NX + NP + NM + NS + NG + NSAMPLE + 4 * (size_t)NX;
+  return NX + NP + NM + NS + NG + NSAMPLE + 4 * (size_t)NX + history_doubles();
 }
 
 static void lay_out(MvUnit *u) {
@@ -41,7 +36,8 @@ static void lay_out(MvUnit *u) {
   u->w = d, d += NS;
   u->hold = d, d += NG;
   u->next_sample = d, d += NSAMPLE;
-  u->dense = d;
+  u->dense = d, d += 4 * (size_t)NX;
+  u->history = d;
 }
 
 #define LARGEST MV_AT_LEAST_ONE(LARGEST_BLOCK)
@@ -148,6 +144,7 @@ static void call_at(MvFunction f, const MvUnit *u, const double *x, const double
   results[0] = a ? a : u->sink;
   results[1] = b ? b : u->sink;
   results[2] = c ? c : u->sink;
+  if (NDELAY) fill_delays(u);
   f(arguments, results, NULL, NULL, 0);
 }
 
@@ -427,6 +424,67 @@ static MvStatus solve(MvUnit *u) {
   return MV_OK;
 }
 
+#if NDELAY
+/* The delayed expressions at given states; 0 where they cannot be worked out. */
+static int delayed_at(MvUnit *u, const double *x, double *values) {
+  if (solve_blocks(u, x) >= 0) return 0;
+  call_at(mv_f_delayed, u, x, u->s, values, NULL, NULL);
+  return all_finite(values, NDELAY);
+}
+
+/* Takes note of the delayed expressions at the present instant. */
+static void remember(MvUnit *u) {
+  double values[NDELAY];
+  if (delayed_at(u, u->x, values)) remember_values(u, u->t, values);
+}
+
+/* Before the start everything was as it is at the start; a delayed expression may hold another one. */
+static MvStatus begin_history(MvUnit *u) {
+  const double *arguments[1] = {u->p};
+  double *results[1] = {u->history + H_TIMES};
+  int k, round;
+  mv_f_delay_times(arguments, results, NULL, NULL, 0);
+  for (k = 0; k < NDELAY; ++k)
+    if (!(u->history[H_TIMES + k] > 0.0)) {
+      mv_say(u, MV_LOG_ERROR, MV_ERROR, "a delay time is %g s; it must be positive.", u->history[H_TIMES + k]);
+      return MV_ERROR;
+    }
+  u->history[H_COUNT] = u->history[H_SEGMENT] = 0.0;
+  u->history[H_PASSED] = -INFINITY;
+  for (k = 0; k < NDELAY; ++k) u->history[H_PAST + k] = 0.0;
+  for (k = 0; k < ECHOES; ++k) u->history[H_ECHOES + k] = INFINITY;
+  for (round = 0; round <= NDELAY; ++round) {
+    double values[NDELAY];
+    if (!delayed_at(u, u->x, values)) {
+      mv_say(u, MV_LOG_ERROR, MV_ERROR, "a delayed expression is not a finite number at the start.");
+      return MV_ERROR;
+    }
+    memcpy(u->history + H_PAST, values, sizeof values);
+  }
+  remember_values(u, u->t, u->history + H_PAST);
+  return MV_OK;
+}
+
+/* An event begins, before anything jumps: jumps of the past come out of their delays now. */
+static void delays_before_event(MvUnit *u, double limit, double *before) {
+  if (!delayed_at(u, u->x, before)) memcpy(before, u->history + H_PAST, NDELAY * sizeof(double));
+  else remember_values(u, u->t, before);
+  pass_echoes(u, limit);
+  forget(u);
+}
+
+/* An event is over: what jumped will come out of its delay. */
+static void delays_after_event(MvUnit *u, const double *before) {
+  double after[NDELAY];
+  int k;
+  if (!delayed_at(u, u->x, after)) return;
+  u->history[H_SEGMENT] += 1.0;
+  remember_values(u, u->t, after);
+  for (k = 0; k < NDELAY; ++k)
+    if (after[k] != before[k]) add_echo(u, u->t + u->history[H_TIMES + k]);
+}
+#endif
+
 /* Rates at given states into 'dx'; 0 where they cannot be worked out. */
 static int rates_at(MvUnit *u, const double *x, double *dx) {
   ++u->counted_rates;
@@ -681,6 +739,7 @@ double mv_next_time(MvUnit *u) {
   double first = INFINITY, last;
   int i;
   foresee(u);
+  if (NDELAY) first = next_echo(u);
   for (i = 0; i < NTIMED; ++i) first = fmin(first, u->coming[i]);
   for (i = 0; i < NSAMPLE; ++i) first = fmin(first, sample_time(u, i));
   /* Events that differ by rounding are one; the latest of them has them all behind it. */
@@ -759,8 +818,15 @@ MvStatus mv_event(MvUnit *u, int *states_changed, double *next_time) {
   double *becomes = u->lines;
   int i, k, sampled = 0, changed = 0;
   MvStatus status;
+#if NDELAY
+  double before[NDELAY];
+#endif
   forget(u);
   if (solve(u) == MV_ERROR) return MV_ERROR;
+#if NDELAY
+  delays_before_event(u, limit, before);
+  if (solve(u) == MV_ERROR) return MV_ERROR;
+#endif
   if (CONTINUOUS_PRE) {
     if (mv_values(u) == MV_ERROR) return MV_ERROR;
     for (k = 0; k < NPRE; ++k) u->m[PRE_AT + k] = present_value(u, &mv_pre_of[k]);
@@ -792,6 +858,11 @@ MvStatus mv_event(MvUnit *u, int *states_changed, double *next_time) {
   u->solved = 0;
   if (solve(u) == MV_ERROR) return MV_ERROR;
   keep_guess(u);
+#if NDELAY
+  delays_after_event(u, before);
+  forget(u);
+  if (solve(u) == MV_ERROR) return MV_ERROR;
+#endif
   look(u);
   set_hold(u);
   u->inputs_changed = 0;
@@ -906,7 +977,11 @@ MvStatus mv_start(MvUnit *u) {
     u->m[PRE_AT + k] = mv_start_of_pre[k] >= 0 ? values[mv_start_of_pre[k]] : u->p[mv_pre_of[k].index];
   u->started = 1;
   forget(u);
+#if NDELAY
+  return begin_history(u);
+#else
   return MV_OK;
+#endif
 }
 
 /* Leaves the start: sampling begins, and what happens at the first instant happens with the first event. */
@@ -937,6 +1012,9 @@ MvStatus mv_step_done(MvUnit *u) {
   int k;
   if (solve(u) == MV_ERROR) return MV_ERROR;
   keep_guess(u);
+#if NDELAY
+  remember(u);
+#endif
   if (!NASSERTION) return MV_OK;
   call_at(mv_f_assertions, u, u->x, u->s, truth, NULL, NULL);
   for (k = 0; k < NASSERTION; ++k)

@@ -2,7 +2,13 @@
 #ifndef MV_UNIT_H
 #define MV_UNIT_H
 
+#include <float.h>
+#include <math.h>
 #include <stddef.h>
+#include <stdlib.h>
+#include <string.h>
+
+#define MV_AT_LEAST_ONE(n) ((n) > 0 ? (n) : 1)
 
 /* The loops that a large unit spends its time in: worth more optimisation than its many generated lines. */
 #if defined(__GNUC__) && !defined(__clang__)
@@ -64,7 +70,7 @@ typedef struct MvUnit {
   /* numbers that make up the state, in one piece */
   double *state;
   size_t state_size;
-  double *x, *p, *m, *w, *hold, *next_sample, *dense;
+  double *x, *p, *m, *w, *hold, *next_sample, *dense, *history;
   /* work space */
   double *work;
   double *s, *y, *dx, *g, *scale, *acting, *first, *present, *start_s, *start_y;
