@@ -27,14 +27,19 @@ static int last_not_after(const MvUnit *u, double t) {
 
 static double past_value(const MvUnit *u, int k, double now) {
   const double *h = u->history;
-  double t = now - h[H_TIMES + k], value = 0.0;
+  double t = now - h[H_TIMES + k], near = 1e-9 * u->span, value = 0.0;
   /* t is a difference: what differs from a jump by rounding is at the jump */
   int count = (int)h[H_COUNT], i = last_not_after(u, t + 4e-12 * fmax(fabs(now), u->span)), from, to, a, b;
   if (i < 0) return h[H_PAST + k];
   /* at a jump the side before it, until its event has passed */
-  while (i > 0 && history_row(u, i)[1] != history_row(u, i - 1)[1] && history_row(u, i)[0] + h[H_TIMES + k] > h[H_PASSED] &&
-         t - history_row(u, i)[0] <= 1e-9 * u->span)
-    --i;
+  for (;;) {
+    for (a = i; a > 0 && history_row(u, a)[1] == history_row(u, a - 1)[1] && t - history_row(u, a - 1)[0] <= near; --a) {
+    }
+    if (a == 0 || history_row(u, a)[1] == history_row(u, a - 1)[1] || t - history_row(u, a)[0] > near ||
+        history_row(u, a)[0] + h[H_TIMES + k] <= h[H_PASSED])
+      break;
+    i = a - 1;
+  }
   from = to = i;
   while (from > 0 && i - from < 3 && history_row(u, from - 1)[1] == history_row(u, i)[1]) --from;
   while (to + 1 < count && to - i < 3 && history_row(u, to + 1)[1] == history_row(u, i)[1]) ++to;
