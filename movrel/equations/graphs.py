@@ -28,7 +28,8 @@ class Graphs:
 
     ``acting`` holds the activity and value of each reinit, the activity of each termination and the truth of
     each assertion that is judged at events; ``judged`` the truth of the others; ``timed`` says which
-    indicators depend on time alone between events; ``unit_inputs`` are the inputs and states of all units.
+    indicators are straight lines in time between events, ``curved`` which others are relations on time and parameters
+    alone; ``unit_inputs`` are the inputs and states of all units.
     """
 
     ordered: Sorted
@@ -44,6 +45,7 @@ class Graphs:
     indicators: Symbolic
     scales: Symbolic
     timed: npt.NDArray[np.bool_]
+    curved: npt.NDArray[np.bool_]
     unit_inputs: Symbolic
     start_values: Symbolic
     start_indicators: Symbolic
@@ -91,6 +93,7 @@ def graphs_of(ordered: Sorted) -> Graphs:
         ]
     )
     indicators, scales = _indicator_vectors(memory, running)
+    timed, curved = _timed_slots(indicators, running)
     start_indicators, _ = _indicator_vectors(memory, start)
     return Graphs(
         ordered=ordered,
@@ -105,7 +108,8 @@ def graphs_of(ordered: Sorted) -> Graphs:
         constraints=constraints,
         indicators=indicators,
         scales=scales,
-        timed=_timed_slots(indicators, running) if memory.slots else np.zeros(0, bool),
+        timed=timed,
+        curved=curved,
         unit_inputs=unit_inputs,
         start_values=vector([start.value(v) for v in start.order]),
         start_indicators=start_indicators,
@@ -151,13 +155,16 @@ def _indicator_vectors(memory: EventMemory, graph: Graph) -> tuple[Symbolic, Sym
     return (ca.vertcat(*g), ca.vertcat(*scale)) if g else (ca.SX(0, 1), ca.SX(0, 1))
 
 
-def _timed_slots(g: Symbolic, graph: Graph) -> npt.NDArray[np.bool_]:
-    """Slots that between events depend on time, parameters and memory only, and on time linearly.
+def _timed_slots(g: Symbolic, graph: Graph) -> tuple[npt.NDArray[np.bool_], npt.NDArray[np.bool_]]:
+    """Slots that between events depend on time, parameters and memory only, and on time linearly; and relations that
+    depend on time and parameters otherwise.
 
     No sampling happens between events, so what a when clause of one sets is what it was before.
     """
     n = g.shape[0]
-    timed = np.zeros(n, bool)
+    timed, curved_ones = np.zeros(n, bool), np.zeros(n, bool)
+    if not n:
+        return timed, curved_ones
     happening = graph.memory.elements[graph.memory.sample_at : graph.memory.delay_at]
     if happening:
         g = ca.substitute(g, ca.vertcat(*happening), ca.SX.zeros(len(happening)))
@@ -172,4 +179,7 @@ def _timed_slots(g: Symbolic, graph: Graph) -> npt.NDArray[np.bool_]:
     curved = set(ca.jacobian_sparsity(ca.densify(g_t), graph.t).row())
     for i in by_time - other - curved:
         timed[i] = True
-    return timed
+    held = set(ca.jacobian_sparsity(g, memory.symbols).row()) if curved else set()
+    for i in (curved & by_time) - other - held:
+        curved_ones[i] = memory.slots[i].kind == "relation"
+    return timed, curved_ones

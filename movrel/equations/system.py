@@ -73,8 +73,10 @@ class System:
     values: Compiled  # -> values of ``solved``
     jacobian: Compiled  # -> d dx / d x, sparse
     indicators: Compiled  # -> g of all slots, their scale |left|+|right|
-    timed: npt.NDArray[np.bool_]  # slots whose g is a straight line in time between events
+    straight: npt.NDArray[np.bool_]  # slots whose g is a straight line in time between events
     timed_lines: Compiled  # -> g and d g / d t of these
+    curved: npt.NDArray[np.bool_]  # other slots whose g depends on time and parameters alone
+    curved_lines: Compiled  # -> g of these
     initial: StartSolver  # -> values of ``initial_solved``, g of all slots
     assertion_values: Compiled  # -> truth of ``assertions``
     actions: Compiled  # -> activity and value of each reinit, activity of each termination, truth of event assertions
@@ -94,6 +96,11 @@ class System:
         if name not in self.kept:
             self.kept[name] = make()
         return cast(T, self.kept[name])
+
+    @property
+    def timed(self) -> npt.NDArray[np.bool_]:
+        """Slots whose changes are known in advance."""
+        return self.straight | self.curved
 
     @property
     def flat(self) -> FlatModel:
@@ -287,7 +294,11 @@ def build_system(flat: FlatModel, ordered: Sorted | None = None) -> System:
         values=graph.function("values", [made.values]),
         jacobian=_jacobian(graph, made.rates, derivatives),
         indicators=graph.function("indicators", [made.indicators, made.scales]),
-        timed=made.timed,
+        straight=made.timed,
+        curved=made.curved,
+        curved_lines=graph.explicit_function(
+            "curved_lines", [ca.densify(made.indicators[np.nonzero(made.curved)[0].tolist()])]
+        ),
         timed_lines=graph.explicit_function(
             "timed_lines", [ca.densify(ca.vertcat(lines, ca.jacobian(lines, graph.t)))]
         ),

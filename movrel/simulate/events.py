@@ -14,7 +14,9 @@ from movrel.errors import RunFault, StructureFault
 from movrel.model import expression as x
 from movrel.model.expression import Scalar, Variable
 from movrel.model.flat import Reinit
+from movrel.simulate.columns import Columns
 from movrel.simulate.machine import Machine
+from movrel.simulate.time_table import TimeTable
 
 Array = npt.NDArray[np.float64]
 
@@ -101,7 +103,11 @@ class EventHandler:
         self.samples = slice(memory.sample_at, memory.delay_at)
         self.pre_from = np.array([machine.position[v] for v in system.ordered.pre.of], dtype=int)
         self.has_continuous_pre = any(v.variability == "continuous" for v in system.ordered.pre.of)
-        self.timed = np.nonzero(system.timed)[0]
+        self.timed = np.nonzero(system.straight)[0]
+        self._curved = np.nonzero(system.curved)[0].tolist()
+        self._table: TimeTable | None = None
+        #: Until when changes that time alone brings are looked for.
+        self.stop = math.inf
         self._no_state = np.zeros(machine.state_count)
         self._timed_floor = self.floor[self.timed]
         self._coming: list[tuple[float, int, float]] = []
@@ -174,9 +180,31 @@ class EventHandler:
                 instants.append((t + max(-gi / ri, 0.0), i, float(ri > 0)))
         return instants
 
+    def _foreseen(self, t: float) -> list[tuple[float, int, float]]:
+        """The same of relations on time that are no straight lines, from a table that is made once."""
+        if not self._curved:
+            return []
+        if self._table is None:
+            machine = self.machine
+            columns: Columns = machine.system.once(
+                "curved columns", lambda: Columns(machine.system.curved_lines)
+            )
+
+            def g(times: Array) -> Array:
+                n = len(times)
+                states, memory = np.zeros((machine.state_count, n)), np.zeros((len(machine.m), n))
+                return columns(times, states, machine.p, memory, machine.w)
+
+            self._table = TimeTable(g, t, self.stop)
+        return [
+            (instant, self._curved[k], float(above))
+            for instant, k, above in self._table.after(t + self.rounding(t), self.rounding(t))
+            if self.machine.m[self._curved[k]] != float(above)
+        ]
+
     def next_time(self, t: float) -> float:
         """The next instant known in advance, infinite if there is none."""
-        self._coming = self._timed(t)
+        self._coming = self._timed(t) + self._foreseen(t)
         instants = [instant for instant, _, _ in self._coming]
         instants += [self._sample_time(i) for i in range(len(self._sampling))]
         if self.machine.units is not None and self.machine.units.next_time > t:

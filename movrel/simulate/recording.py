@@ -9,9 +9,11 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
+from movrel.equations.system import System
 from movrel.errors import RunFault
 from movrel.model import expression as x
 from movrel.simulate.explanation import Explanation
+from movrel.simulate.limits import Limits
 from movrel.simulate.machine import Machine
 from movrel.simulate.options import RunOptions
 
@@ -65,6 +67,7 @@ class Recording:
         self.stored_until = -math.inf
         self.kept_until = options.start
         self._warned: set[int] = set()
+        self._limits_of: dict[System, Limits] = {}
         self._unsent = 0
         self._pending: list[tuple[Array, Array, Array]] = []
         self._pending_count = 0
@@ -149,6 +152,7 @@ class Recording:
         bad = len(times) if finite.all() else int(np.argmin(finite.all(axis=1)))
         failed = self._check_assertions(times[:bad], rows[:bad], table[:bad], memory[:, :bad])
         keep = bad if failed is None else failed[0] + 1
+        self.messages += self._limits().broken(times[:keep], table[:keep])
         self._keep(times[:keep], table[:keep])
         if failed is not None:
             raise failed[1]
@@ -156,6 +160,15 @@ class Recording:
             system = self.machine.system
             values = list(zip([*system.states, *system.solved], table[bad], strict=True))
             self.explanation.refuse_not_finite(times[bad], values, f"at {times[bad]:g} s")
+
+    def _limits(self) -> Limits:
+        """The limits of the present machine's variables."""
+        system = self.machine.system
+        if system not in self._limits_of:
+            self._limits_of[system] = Limits(
+                system, self.explanation.parameters, self.machine.position, self.options.tolerance
+            )
+        return self._limits_of[system]
 
     def _implicit_rows(self, times: Array, rows: Array, guesses: Array | None) -> Array:
         """Values row by row, each from its own guess; the solver's guesses stay as they are."""

@@ -329,6 +329,7 @@ class Run:
                 return explanation.say(message, t, machine.everything(t, states))
 
             events = EventHandler(machine, self.parameters, span, say, self.messages.append)
+            events.stop = self.options.stop
             nominal = np.array([self._nominal(v) for v in machine.system.states])
             stepped = machine.state_count or len(machine.rooted) or machine.history is not None
             integrator = (

@@ -249,6 +249,9 @@ def test_a_model_that_cannot_run_says_why(page: Page) -> None:
         "model Short\n  Real x, y;\nequation\n  x = 1;\nend Short;\n"
     )
     page.find("upload").send_keys(str(page.server.folder / "Short.mo"))
+    assert "no equation determines y" in page.text("import-report")
+    assert page.violations() == []
+    page.click("import-take")
     page.click("model-Short")
     assert "no equation determines y" in page.text("problem")
     assert not page.find("run").is_enabled()

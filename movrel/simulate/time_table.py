@@ -1,0 +1,81 @@
+"""Relations on time alone: when they change is worked out before the run begins.
+
+Between two instants of a grid a change of sign is found by narrowing; the grid is made finer until the number of changes
+stays the same, and about every low point that nearly reaches zero.
+"""
+
+from __future__ import annotations
+
+from bisect import bisect_right
+from collections.abc import Callable
+
+import numpy as np
+import numpy.typing as npt
+
+Array = npt.NDArray[np.float64]
+
+#: Points of the first grid, numbers of values at most, points about a low point, rounds of narrowing.
+FIRST, MOST, ABOUT, ROUNDS = 4096, 30_000_000, 64, 80
+
+
+class TimeTable:
+    """The instants at which functions of time change their sign, with the side on which they are then."""
+
+    def __init__(self, g: Callable[[Array], Array], start: float, stop: float) -> None:
+        """``g`` maps instants, shape ``(n,)``, to values, shape ``(n, functions)``."""
+        grid = _grid(g, start, stop)
+        above = g(grid) > 0
+        at, which = np.nonzero(above[1:] != above[:-1])
+        instants = _narrowed(g, grid[at], grid[at + 1], which, above[at, which])
+        order = np.argsort(instants, kind="stable")
+        self._instants: list[float] = instants[order].tolist()
+        self._changes = [
+            (int(k), bool(side)) for k, side in zip(which[order], above[at + 1, which][order], strict=True)
+        ]  # fmt: skip
+
+    def after(self, t: float, rounding: float) -> list[tuple[float, int, bool]]:
+        """The next changes after an instant that come together: instant, function, whether it is positive from then on."""
+        first = bisect_right(self._instants, t)
+        if first == len(self._instants):
+            return []
+        last = bisect_right(self._instants, self._instants[first] + rounding)
+        return [(self._instants[k], *self._changes[k]) for k in range(first, last)]
+
+
+def _grid(g: Callable[[Array], Array], start: float, stop: float) -> Array:
+    """Instants fine enough that no change is missed, as far as that can be seen."""
+    count, before = FIRST, np.zeros(0)
+    while True:
+        grid = np.linspace(start, stop, count + 1)
+        values = g(grid)
+        changes = np.count_nonzero((values[1:] > 0) != (values[:-1] > 0), axis=0)
+        if np.array_equal(changes, before) or 2 * count * values.shape[1] > MOST:
+            break
+        count, before = 2 * count, changes
+    # Where three neighbours bend towards zero, a parabola says whether it may be reached in between.
+    a, b, c = (np.abs(values[k : len(values) - 2 + k]) for k in range(3))
+    same = (values[:-2] > 0) == (values[1:-1] > 0)
+    same &= (values[2:] > 0) == (values[1:-1] > 0)
+    bend = a - 2 * b + c
+    with np.errstate(divide="ignore", invalid="ignore"):
+        lowest = b - (c - a) ** 2 / (8 * bend)
+    near = np.nonzero((same & (b <= a) & (b <= c) & (bend > 0) & (lowest < 0.5 * b)).any(axis=1))[0]
+    if not len(near) or len(near) * ABOUT > MOST:
+        return grid
+    finer = [np.linspace(grid[i], grid[i + 2], ABOUT) for i in near.tolist()]
+    return np.unique(np.concatenate([grid, *finer]))
+
+
+def _narrowed(
+    g: Callable[[Array], Array], low: Array, high: Array, which: npt.NDArray[np.int64], below: npt.NDArray[np.bool_]
+) -> Array:  # fmt: skip
+    """The instants just behind each change of sign between ``low`` and ``high``, by halving."""
+    low, high = low.copy(), high.copy()
+    rows = np.arange(len(low))
+    for _ in range(ROUNDS):
+        middle = 0.5 * (low + high)
+        if not ((middle > low) & (middle < high)).any():
+            break
+        still = (g(middle)[rows, which] > 0) == below
+        low, high = np.where(still, middle, low), np.where(still, high, middle)
+    return high
