@@ -29,7 +29,7 @@ class Graphs:
     ``acting`` holds the activity and value of each reinit, the activity of each termination and the truth of
     each assertion that is judged at events; ``judged`` the truth of the others; ``timed`` says which
     indicators are straight lines in time between events, ``curved`` which others are relations on time and parameters
-    alone; ``unit_inputs`` are the inputs and states of all units.
+    alone, ``mixed`` those on which time has a curved share beside others; ``unit_inputs`` are the inputs and states of all units.
     """
 
     ordered: Sorted
@@ -46,6 +46,7 @@ class Graphs:
     scales: Symbolic
     timed: npt.NDArray[np.bool_]
     curved: npt.NDArray[np.bool_]
+    mixed: npt.NDArray[np.bool_]
     unit_inputs: Symbolic
     start_values: Symbolic
     start_indicators: Symbolic
@@ -93,7 +94,7 @@ def graphs_of(ordered: Sorted) -> Graphs:
         ]
     )
     indicators, scales = _indicator_vectors(memory, running)
-    timed, curved = _timed_slots(indicators, running)
+    timed, curved, mixed = _timed_slots(indicators, running)
     start_indicators, _ = _indicator_vectors(memory, start)
     return Graphs(
         ordered=ordered,
@@ -110,6 +111,7 @@ def graphs_of(ordered: Sorted) -> Graphs:
         scales=scales,
         timed=timed,
         curved=curved,
+        mixed=mixed,
         unit_inputs=unit_inputs,
         start_values=vector([start.value(v) for v in start.order]),
         start_indicators=start_indicators,
@@ -155,16 +157,16 @@ def _indicator_vectors(memory: EventMemory, graph: Graph) -> tuple[Symbolic, Sym
     return (ca.vertcat(*g), ca.vertcat(*scale)) if g else (ca.SX(0, 1), ca.SX(0, 1))
 
 
-def _timed_slots(g: Symbolic, graph: Graph) -> tuple[npt.NDArray[np.bool_], npt.NDArray[np.bool_]]:
-    """Slots that between events depend on time, parameters and memory only, and on time linearly; and relations that
-    depend on time and parameters otherwise.
+def _timed_slots(g: Symbolic, graph: Graph) -> tuple[npt.NDArray[np.bool_], ...]:
+    """Slots that between events depend on time, parameters and memory only, and on time linearly; relations that
+    depend on time and parameters alone, but otherwise; and the others in which time stands otherwise than linearly.
 
     No sampling happens between events, so what a when clause of one sets is what it was before.
     """
     n = g.shape[0]
-    timed, curved_ones = np.zeros(n, bool), np.zeros(n, bool)
+    timed, curved_ones, mixed = np.zeros(n, bool), np.zeros(n, bool), np.zeros(n, bool)
     if not n:
-        return timed, curved_ones
+        return timed, curved_ones, mixed
     happening = graph.memory.elements[graph.memory.sample_at : graph.memory.delay_at]
     if happening:
         g = ca.substitute(g, ca.vertcat(*happening), ca.SX.zeros(len(happening)))
@@ -182,4 +184,5 @@ def _timed_slots(g: Symbolic, graph: Graph) -> tuple[npt.NDArray[np.bool_], npt.
     held = set(ca.jacobian_sparsity(g, memory.symbols).row()) if curved else set()
     for i in (curved & by_time) - other - held:
         curved_ones[i] = memory.slots[i].kind == "relation"
-    return timed, curved_ones
+    mixed[sorted(curved)] = True
+    return timed, curved_ones, mixed & ~curved_ones

@@ -77,6 +77,7 @@ class System:
     timed_lines: Compiled  # -> g and d g / d t of these
     curved: npt.NDArray[np.bool_]  # other slots whose g depends on time and parameters alone
     curved_lines: Compiled  # -> g of these
+    mixed_rates: Compiled  # -> d g / d t of slots in which time stands otherwise than linearly, beside other things
     initial: StartSolver  # -> values of ``initial_solved``, g of all slots
     assertion_values: Compiled  # -> truth of ``assertions``
     actions: Compiled  # -> activity and value of each reinit, activity of each termination, truth of event assertions
@@ -281,6 +282,11 @@ def build_system(flat: FlatModel, ordered: Sorted | None = None) -> System:
     made = graphs_of(ordered or sort_model(flat))
     graph, start, memory = made.running, made.start, made.memory
     lines = made.indicators[np.nonzero(made.timed)[0].tolist()]
+    mixed = ca.densify(
+        ca.jacobian(made.indicators[np.nonzero(made.mixed)[0].tolist()], graph.t)
+        if made.mixed.any()
+        else ca.SX(0, 1)
+    )
     derivatives = graph.function("derivatives", [made.rates, graph.s, graph.worst_residual()])
     system = System(
         ordered=made.ordered,
@@ -303,6 +309,7 @@ def build_system(flat: FlatModel, ordered: Sorted | None = None) -> System:
             "timed_lines", [ca.densify(ca.vertcat(lines, ca.jacobian(lines, graph.t)))]
         ),
         initial=start.start_solver([made.start_values, made.start_indicators]),
+        mixed_rates=graph.function("mixed_rates", [mixed]),
         assertion_values=graph.function("assertions", [made.judged]),
         actions=graph.function("actions", [made.acting]),
         constraints=graph.function("constraints", [ca.densify(made.constraints)]),

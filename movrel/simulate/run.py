@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import math
 import time as clock
 from collections import Counter
 from collections.abc import Callable
+from dataclasses import replace
 
 import numpy as np
 import numpy.typing as npt
@@ -19,6 +21,7 @@ from movrel.equations.system import System
 from movrel.errors import RunCancelled, RunFault, StructureFault
 from movrel.model import expression as x
 from movrel.model.expression import Variable
+from movrel.simulate.columns import Columns
 from movrel.simulate.coupling import Coupling
 from movrel.simulate.dense import interpolate
 from movrel.simulate.events import EventHandler, RelationIteration
@@ -26,14 +29,17 @@ from movrel.simulate.explanation import Explanation
 from movrel.simulate.machine import Machine
 from movrel.simulate.methods.choose import make_integrator
 from movrel.simulate.methods.integrator import Integrator, StepFailure, Steps
-from movrel.simulate.options import RunOptions
+from movrel.simulate.options import FIXED_STEP, RunOptions
 from movrel.simulate.recording import Listener, Progress, Recording, table_of
 from movrel.simulate.result_columns import result_columns
 from movrel.simulate.run_parameters import judged, parameters_of
+from movrel.simulate.time_table import shortest_swing
 from movrel.simulate.trajectory import Column, Event, FinalState, Statistics, Trajectory
 
 Array = npt.NDArray[np.float64]
 
+#: Longest step as a share of the shortest swing that time makes in a relation.
+SHARE_OF_SWING = 0.2
 #: Rounds in which units and model must agree about the start.
 START_ROUNDS = 50
 #: Events within one thousandth of the run after which it counts as chattering.
@@ -310,6 +316,7 @@ class Run:
     # --- machines: one for each choice of states ---
 
     def _begin_machine(self, t: float, states: Array) -> Array:
+        self._bound_steps(t, states)
         self._adopt(self.machine)
         self.machine.start_history(t, states)
         self.events_of.echoes += self.machine.breaks(t)
@@ -317,6 +324,23 @@ class Run:
             t if self.begin is None else t + 2 * self.events_of.rounding(t)
         )
         return self._choose_states(t, states)
+
+    def _bound_steps(self, t: float, states: Array) -> None:
+        """Steps no longer than a share of a swing that time alone makes in a relation, so that none is stepped over."""
+        machine, options = self.machine, self.options
+        function = machine.system.mixed_rates
+        if not function.size1_out(0) or options.solver in FIXED_STEP or not options.stop > t:
+            return
+        columns: Columns = machine.system.once("mixed columns", lambda: Columns(function))
+
+        def rates(times: Array) -> Array:
+            rows = np.repeat(states.reshape(-1, 1), len(times), axis=1)
+            memory = np.repeat(machine.m.reshape(-1, 1), len(times), axis=1)
+            return columns(times, rows, machine.p, memory, machine.w)
+
+        longest = SHARE_OF_SWING * shortest_swing(rates, t, options.stop)
+        if longest < options.stop - t:
+            self.options = replace(options, step=min(options.step or math.inf, longest))
 
     def _adopt(self, machine: Machine) -> None:
         """Make a machine the one that runs, with its events and integrator."""

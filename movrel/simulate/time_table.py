@@ -42,6 +42,18 @@ class TimeTable:
         return [(self._instants[k], *self._changes[k]) for k in range(first, last)]
 
 
+def shortest_swing(rates: Callable[[Array], Array], start: float, stop: float) -> float:
+    """The shortest time between two turning points of functions of time whose rates are given; infinite without two."""
+    grid = _grid(rates, start, stop)
+    up = rates(grid) > 0
+    shortest = np.inf
+    for k in range(up.shape[1]):
+        turns = grid[np.nonzero(up[1:, k] != up[:-1, k])[0]]
+        if len(turns) > 1:
+            shortest = min(shortest, float(np.diff(turns).min()))
+    return shortest
+
+
 def _grid(g: Callable[[Array], Array], start: float, stop: float) -> Array:
     """Instants fine enough that no change is missed, as far as that can be seen."""
     count, before = FIRST, np.zeros(0)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 
+import numpy as np
 import pytest
 
 import movrel
@@ -43,6 +44,18 @@ def test_a_chirp_and_a_touch_are_seen() -> None:
     assert found["m"][-1] == 2 * math.floor((40 / math.pi + 1) / 2)
     other = movrel.load(text=text).simulate(stop=20, interval=10, set={"a": 4})
     assert other["n"][-1] == math.floor(1600 / math.pi + 0.5)
+
+
+@pytest.mark.parametrize("solver", ["bdf", "adams", "dae", "rk45", "radau"])
+def test_a_swing_of_time_against_a_state_is_not_stepped_over(solver: str) -> None:
+    text = """model M Real x(start = 0, fixed = true); Integer n(start = 0, fixed = true); parameter Real w = 6;
+    equation der(x) = 0.5; when sin(w*time) > x then n = pre(n) + 1; end when; end M;"""
+    model = movrel.load(text=text)
+    t = np.linspace(0, 1.6, 300_001)
+    for rate in (6, 60):
+        found = model.simulate(stop=1.6, interval=0.1, solver=solver, set={"w": rate})
+        above = np.sin(rate * t) > 0.5 * t
+        assert found["n"][-1] == np.count_nonzero(above[1:] & ~above[:-1])
 
 
 def test_values_beyond_their_limits_are_said_once() -> None:
