@@ -74,10 +74,7 @@ export default function UnitsView({ view, edits, onPlace }: Props) {
   });
   const units = made.data?.units ?? [];
   const others = foreign.data?.units ?? [];
-  const shown: Shown = chosen ?? {
-    list: units.length === 0 && others.length > 0 ? "foreign" : "made",
-    id: units[0]?.id ?? others[0]?.id ?? "new",
-  };
+  const shown: Shown = chosen ?? { list: "made", id: units[0]?.id ?? "new" };
   const unit = shown.list === "made" && units.find((u) => u.id === shown.id);
   const other = shown.list === "foreign" && others.find((u) => u.id === shown.id);
   const leave = () => setChosen(null);
