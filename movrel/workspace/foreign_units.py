@@ -196,12 +196,13 @@ def _start(v: UnitVariable) -> str:
 
 def _capabilities(unit: OpenUnit) -> list[str]:
     """The flags that are set, as the standard names them, for each interface."""
-    return [
-        f"{interface}: {name}"
-        for interface, flags in unit.description.flags.items()
-        for name, value in flags.items()
-        if value == "true"
-    ]
+    words = {"me": "model exchange", "cs": "co-simulation"}
+    listed: list[str] = []
+    for interface, flags in unit.description.flags.items():
+        names = [name for name, value in flags.items() if value == "true"]
+        if names:
+            listed.append(f"{words[interface]}: {', '.join(names)}")
+    return listed
 
 
 def _obstacle(unit: OpenUnit) -> str:

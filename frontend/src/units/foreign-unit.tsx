@@ -61,7 +61,7 @@ export function ForeignUnit({ view, edits, number, onPlace, onGone }: Props) {
     ["default experiment", unit.experiment || "none"],
     ["binaries for", unit.platforms.join(", ") || "no platform"],
     ["sources", unit.sources ? "inside" : "none"],
-    ["can do", unit.capabilities.join(", ")],
+    ["can do", unit.capabilities.join("; ")],
     ["file", `${unit.unit.path}, ${sizeWords(unit.unit.size)}`],
   ];
   const fault = allow.error ?? tryIt.error ?? remove.error;
