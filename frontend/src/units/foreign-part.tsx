@@ -126,7 +126,7 @@ export function ForeignPart({ view, edits, page, onPlace }: Props) {
                   </td>
                   <td className="pr-3">
                     <input
-                      className="input input-xs mono w-40"
+                      className="input input-xs mono w-36"
                       aria-label={`Name of ${v.name} in the part`}
                       value={draft.names[v.name] ?? v.name_in_class}
                       disabled={!seen}
@@ -139,7 +139,7 @@ export function ForeignPart({ view, edits, page, onPlace }: Props) {
                     {v.start} {v.start && formatUnit(v.unit ?? "")}
                     {!v.start && <span className="muted">{formatUnit(v.unit ?? "")}</span>}
                   </td>
-                  <td className="muted max-w-72 truncate pr-2" title={v.description}>
+                  <td className="muted w-full max-w-0 truncate pr-2" title={v.description}>
                     {v.description || v.kind}
                   </td>
                 </tr>
