@@ -107,6 +107,13 @@ class FolderSync:
         except OSError:
             return None
 
+    def _digest(self, path: str) -> str:
+        """Of the bytes as they are at this moment."""
+        try:
+            return hashlib.sha256(self._place(path).read_bytes()).hexdigest()
+        except OSError:
+            return ""
+
     def _place(self, path: str) -> Path:
         return self.folder / path.removeprefix(self.prefix)
 
@@ -171,10 +178,10 @@ class FolderSync:
     def _conflict(self, path: str, text: str, mine: KeptFile, note: FolderFile | None) -> None:
         """What was done on the screen stays; the text of the disk is kept in the history."""
         parent = note.revision if note is not None else None
-        with database.atomic():
-            folders.keep_beside(mine.number, parent, text, "on the disk, at the same time as here")
-            digest = self._write(path, self._as_bytes(path, mine.text))
-            folders.note(self.project, path, digest, mine.revision)
+        # Kept for good before the file is written: whatever fails after that, no text is lost.
+        folders.keep_beside(mine.number, parent, text, "on the disk, at the same time as here")
+        digest = self._write(path, self._as_bytes(path, mine.text))
+        folders.note(self.project, path, digest, mine.revision)
         self._tell(
             f"{path} was changed on the disk while it was changed here. What was done here stays; the text of the disk is "
             "in History as 'on the disk, at the same time as here'."
@@ -194,6 +201,8 @@ class FolderSync:
     ) -> None:
         """Carry what changed on the screen alone, or went on either side, to the other."""
         if mine is None:
+            if there is not None and self._digest(path) != there.digest:
+                return
             if there is not None and note is not None and not note.fault:
                 self._place(path).unlink(missing_ok=True)  # deleted on the screen
             if note is not None and not note.fault:
@@ -203,6 +212,8 @@ class FolderSync:
             folders.forget(self.project, path)
             announce("project", project=self.project)
         elif note is None or note.revision != mine.revision:
+            if there is not None and self._digest(path) != there.digest:
+                return  # somebody writes it just now: the next look sees both sides
             if there is not None and note is not None and note.fault:
                 self._keep_unreadable(path)
             digest = self._write(path, self._as_bytes(path, mine.text))

@@ -104,7 +104,11 @@ def take_text(project: int, path: str, text: str, summary: str) -> int:
             .get_or_none()
         )
         if file is None:
-            return int(projects.add_file(project, path, text, summary).head)
+            file = _gone(project, path)
+            if file is None:
+                return int(projects.add_file(project, path, text, summary).head)
+            projects.check_free(project, path, text)
+            ModelFile.update(deleted=None).where(ModelFile.id == file.id).execute()
         head = projects.head_revision(file)
         if head.text == text:
             return int(head.id)
@@ -112,6 +116,15 @@ def take_text(project: int, path: str, text: str, summary: str) -> int:
         file.head = revision.id
         file.save(only=[ModelFile.head])
         return int(revision.id)
+
+
+def _gone(project: int, path: str) -> ModelFile | None:
+    """The file that last had that path and was deleted: its history goes on when it comes back."""
+    rows = ModelFile.select().where(
+        (ModelFile.project == project) & (ModelFile.path == path) & ModelFile.deleted.is_null(False)
+    )
+    last: ModelFile | None = rows.order_by(ModelFile.deleted.desc()).first()
+    return last
 
 
 def keep_beside(number: int, parent: int | None, text: str, summary: str) -> None:

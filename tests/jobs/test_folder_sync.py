@@ -108,6 +108,40 @@ def test_files_come_and_go_on_both_sides(opened: Opened) -> None:
     assert sorted(p.name for p in opened.folder.iterdir()) == [".git", "Yard"]
 
 
+def test_a_file_that_comes_back_goes_on_with_its_history(opened: Opened) -> None:
+    opened.edit("Tank", do="parameter", name="A", text="3")
+    opened.sync()
+    kept = opened.read("Tank.mo")
+    (opened.folder / "Tank.mo").unlink()
+    opened.sync()
+    assert opened.texts() == {}
+    opened.write("Tank.mo", kept.replace("A = 3", "A = 4"))
+    opened.sync()
+    assert "A = 4" in opened.texts()["Tank.mo"]
+    assert len(opened.summaries("Tank")) == 3
+
+
+def test_a_file_that_is_written_between_look_and_answer_is_not_lost(
+    opened: Opened, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    opened.edit("Tank", do="parameter", name="A", text="3")
+    look = opened.sync_of._on_disk
+
+    def looked() -> object:
+        seen = look()
+        opened.write("Tank.mo", TANK.replace("start = 1", "start = 8"))
+        monkeypatch.undo()
+        return seen
+
+    monkeypatch.setattr(opened.sync_of, "_on_disk", looked)
+    opened.sync()
+    opened.sync()
+    assert "A = 3" in opened.read("Tank.mo")
+    with database.connection_context():
+        beside = Revision.select().where(Revision.author == folders.DISK)
+        assert any("start = 8" in revision.text for revision in beside)
+
+
 def test_what_changed_on_both_sides_is_kept_twice(opened: Opened) -> None:
     opened.edit("Tank", do="parameter", name="A", text="5")
     opened.write("Tank.mo", TANK.replace("start = 1", "start = 7"))
