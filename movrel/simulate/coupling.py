@@ -31,7 +31,8 @@ from movrel.model.resource_files import resource_file
 Array = npt.NDArray[np.float64]
 T = TypeVar("T")
 
-#: Rounds in which inputs and outputs that depend on each other at one instant must agree, and how closely.
+#: Rounds in which inputs and outputs that depend on each other at one instant must agree, and how closely, as a share of
+#: the largest size that each number had in them.
 ROUNDS, AGREEMENT = 100, 1e-12
 #: Messages of one unit that are passed on.
 MESSAGES = 20
@@ -92,7 +93,7 @@ class Coupling:
             unit.ask("exchange")
             unit.take_outputs(self._m)
             unit.take_starts(self._m)
-        return not _agree(self._m, before)
+        return not _agree(self._m, before, np.fmax(np.abs(self._m), np.abs(before)))
 
     def leave(self, t: float, states: Array) -> None:
         """End the initialization; units for model exchange settle their first event."""
@@ -111,7 +112,7 @@ class Coupling:
         """Whether the start that was solved is that of the units."""
         before = self._m.copy()
         self.fill(t, states)
-        return _agree(self._m, before)
+        return _agree(self._m, before, np.fmax(np.abs(self._m), np.abs(before)))
 
     # --- between events ---
 
@@ -123,10 +124,12 @@ class Coupling:
         if not self._running:
             return
         last: Array | None = None
+        largest = 0.0 * self._inputs(t, states)
         for _ in range(ROUNDS):
             given = self._inputs(t, states)
             key = (t, given.tobytes())
-            if key == self._key or (last is not None and _agree(given, last)):
+            largest = np.fmax(largest, np.abs(given))
+            if key == self._key or (last is not None and _agree(given, last, largest)):
                 return
             last = given.copy()
             for unit in self._exchanged:
@@ -234,9 +237,8 @@ class Coupling:
             unit.process.close()
 
 
-def _agree(a: Array, b: Array) -> bool:
-    size = float(np.abs(b).max(initial=0.0))
-    return bool((np.abs(a - b) <= AGREEMENT * size).all())
+def _agree(a: Array, b: Array, sizes: Array) -> bool:
+    return bool((np.abs(a - b) <= AGREEMENT * sizes).all())
 
 
 class _Unit:

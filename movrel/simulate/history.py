@@ -50,7 +50,7 @@ class History:
     def at(self, t: float) -> Array:
         """The delayed values at an instant, shape ``(delays,)``."""
         out = np.empty(len(self.delays))
-        later = t <= self._segment + 1e-12 * max(1.0, abs(t))
+        later = t <= self._segment + self._rounding(t)
         for k, delay in enumerate(self.delays):
             out[k] = self._one(k, t - delay, later)
         return out
@@ -58,15 +58,19 @@ class History:
     def rates_at(self, t: float) -> Array:
         """The rates of the delayed values at an instant, shape ``(delays,)``: the slopes of the cubics."""
         out = np.zeros(len(self.delays))
-        later = t <= self._segment + 1e-12 * max(1.0, abs(t))
+        later = t <= self._segment + self._rounding(t)
         for k, delay in enumerate(self.delays):
             out[k] = self._slope(k, t - delay, later)
         return out
 
+    @staticmethod
+    def _rounding(t: float) -> float:
+        """Times closer than this are the same instant, as for events."""
+        return 1e-12 * max(1.0, abs(t))
+
     def _place(self, t: float, later: bool) -> int:
         """The number of the first kept instant behind ``t``, on the later side of a jump or the earlier one."""
-        slack = 1e-12 * max(1.0, abs(t))
-        times = self._times
+        slack, times = self._rounding(t), self._times
         return bisect_right(times, t + slack) if later else bisect_left(times, t - slack)
 
     def _slope(self, k: int, t: float, later: bool) -> float:

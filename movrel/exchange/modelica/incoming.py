@@ -95,18 +95,18 @@ def read_files(name: str, data: bytes) -> tuple[dict[str, str], dict[str, bytes]
         beside = [e for e in entries if e.filename.lower().endswith(".fmu")]
         if sum(e.file_size for e in (*texts, *beside)) > UNPACKED_LIMIT or len(texts) > FILES_LIMIT:
             raise MovrelError("the archive holds more than can be read.")
-        found = {e.filename: _decoded(e.filename, packed.read(e)) for e in texts}
+        decoded = {e.filename: _decoded(e.filename, packed.read(e)) for e in texts}
         units = {e.filename: packed.read(e) for e in beside}
     except (zipfile.BadZipFile, RuntimeError, OSError, NotImplementedError):
         raise MovrelError(
             f"'{name}' is neither Modelica text nor a ZIP archive.",
             hint="Choose a file that ends in .mo, or an archive of such files.",
         ) from None
-    if not found:
+    if not decoded:
         raise MovrelError(
             f"'{name}' holds no Modelica files.", hint="It must hold files that end in .mo."
         )
-    return found, units
+    return decoded, units
 
 
 def _decoded(name: str, data: bytes) -> str:

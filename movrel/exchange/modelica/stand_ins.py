@@ -83,10 +83,10 @@ def _type_of(value: object) -> str:
 def _connector(tree: ClassTree, scope: Definition, other: s.Ref) -> str:
     """The connector that fits to the other end of a connection; empty where that is missing too."""
     names = [part.name for part in other.parts]
-    found = declaration(tree, scope, names)
-    if found is None:
+    port = declaration(tree, scope, names)
+    if port is None:
         return ""
-    cls = class_of(tree, *found)
+    cls = class_of(tree, *port)
     if cls is None:
         return ""
     return _OPPOSITE.get(cls.qualified, cls.qualified) if len(names) > 1 else cls.qualified
