@@ -108,6 +108,8 @@ class Page:
         return self.driver.find_elements(By.CSS_SELECTOR, f'[data-testid="{name}"]')
 
     def click(self, name: str) -> None:
+        """Click as a person does: not before the thing can be clicked."""
+        self.until(lambda: self.find(name).is_enabled(), f"{name} can be clicked")
         self.find(name).click()
 
     def until(self, condition: object, what: str, seconds: float = 30) -> object:
