@@ -47,6 +47,8 @@ def remove_aliases(flat: FlatModel) -> Reduced:
     while True:
         step = _pass(total.unknowns, total.equations, total.starts)
         if not step.aliases and not step.fixed:
+            for v, number in total.fixed.items():
+                total.starts.fix(v, number)
             return total
         for key, alias in total.aliases.items():
             further = step.aliases.get(alias.of)
@@ -172,7 +174,7 @@ def _rank(v: Variable, starts: Starts) -> int:
     return (
         20 * bool(start.fixed)
         + 5 * (start.value is not None)
-        + 10 * (v.state_select in ("prefer", "always"))
+        + 10 * (starts.attributes(v).state_select in ("prefer", "always"))
     )
 
 

@@ -8,20 +8,23 @@ that derivatives run through it.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from functools import partial
 
 import casadi as ca
 import numpy as np
 import numpy.typing as npt
 
 from movrel.equations.occurrence import is_held
+from movrel.equations.sizes import RESIDUAL, STEP
 from movrel.equations.sorting import Block
 from movrel.equations.start_solver import StartSolver, StartStep
 from movrel.equations.symbolic import Compiled, Symbolic
 from movrel.errors import Unsupported
 from movrel.model import expression as x
 from movrel.model.expression import RELATIONS, TIME_VARIABLE, Expr, Variable
+from movrel.model.flat import FlatEquation
 
 Array = npt.NDArray[np.float64]
 
@@ -36,9 +39,6 @@ _UNARY = {
     "cosh": ca.OP_COSH, "tanh": ca.OP_TANH, "abs": ca.OP_FABS, "sign": ca.OP_SIGN, "floor": ca.OP_FLOOR,
     "ceil": ca.OP_CEIL, "integer": ca.OP_FLOOR, "not": ca.OP_NOT,
 }  # fmt: skip
-
-#: Residual and step at which Newton's method ends, and the sum of terms below which they count as that.
-NEWTON, FLOOR = 1e-12, 1e-6
 
 
 @dataclass(slots=True)
@@ -245,7 +245,8 @@ class Translator:
 class Graph:
     """The unknowns of sorted blocks as functions of ``t, x, p, m, w``.
 
-    ``w`` holds the guesses from which Newton's method starts, one for each implicit unknown.
+    ``w`` holds the guesses from which Newton's method starts, one for each implicit unknown, then the sizes of
+    these unknowns, then those of the terms of their equations (see :mod:`movrel.equations.sizes`).
     """
 
     def __init__(
@@ -263,6 +264,7 @@ class Graph:
         self.p = ca.SX.sym("p", len(parameters))
         self.implicit = [v for block in blocks for v in block.implicit]
         self.s = ca.SX.sym("s", len(self.implicit))
+        self.w = ca.SX.sym("w", 3 * len(self.implicit))
         self.memory = memory
         values: dict[Variable, Symbolic] = {TIME_VARIABLE: self.t}
         for group, symbols in ((states, self.x), (parameters, self.p), (self.implicit, self.s)):
@@ -315,7 +317,7 @@ class Graph:
             len(self.states),
             self.p.shape[0],
             self.memory.symbols.shape[0],
-            len(self.implicit),
+            3 * len(self.implicit),
         )
         if not self.solvers:
             return self.explicit_function(name, outputs)
@@ -330,46 +332,60 @@ class Graph:
                 matrix, vector = residual(t, xs, p, m, so_far)
                 solved.append(ca.solve(matrix, vector))
             else:
-                solved.append(self._newton(residual, position, size, total)(
-                    w[position : position + size], ca.vertcat(t, xs, p, m, so_far)))  # fmt: skip
+                guess, sizes, terms = (
+                    w[k * total + position : k * total + position + size] for k in range(3)
+                )
+                scaled = self._newton(residual, position, size, total)(
+                    guess / sizes, ca.vertcat(t, xs, p, m, so_far, sizes, terms)
+                )
+                solved.append(scaled * sizes)
         inner = ca.Function(
-            f"{name}_explicit", [self.t, self.x, self.p, self.memory.symbols, self.s], outputs
+            f"{name}_explicit",
+            [self.t, self.x, self.p, self.memory.symbols, self.s, self.w],
+            outputs,
         )
-        return ca.Function(name, [t, xs, p, m, w], inner.call([t, xs, p, m, ca.vertcat(*solved)]))
+        return ca.Function(
+            name, [t, xs, p, m, w], inner.call([t, xs, p, m, ca.vertcat(*solved), w])
+        )
 
     def explicit_function(self, name: str, outputs: list[Symbolic]) -> Symbolic:
         """The same function of outputs that do not depend on implicit unknowns."""
-        w = ca.SX.sym("w", len(self.implicit))
-        return ca.Function(name, [self.t, self.x, self.p, self.memory.symbols, w], outputs)
+        return ca.Function(name, [self.t, self.x, self.p, self.memory.symbols, self.w], outputs)
 
     def _newton(self, residual: Symbolic, position: int, size: int, total: int) -> Symbolic:
-        sizes = [1, len(self.states), self.p.shape[0], self.memory.symbols.shape[0], total]
-        z, given = ca.SX.sym("z", size), ca.SX.sym("given", sum(sizes))
+        """``(z, given) -> z``: the unknowns of a block, with equations and unknowns divided by their sizes."""
+        lengths = [
+            1, len(self.states), self.p.shape[0], self.memory.symbols.shape[0], total, size, size,
+        ]  # fmt: skip
+        z, given = ca.SX.sym("z", size), ca.SX.sym("given", sum(lengths))
         bounds = [0]
-        for n in sizes:
+        for n in lengths:
             bounds.append(bounds[-1] + n)
-        parts = [given[bounds[i] : bounds[i + 1]] for i in range(5)]
+        *parts, sizes, terms = (given[bounds[i] : bounds[i + 1]] for i in range(len(lengths)))
         others = ca.vertsplit(parts[4])
-        parts[4] = ca.vertcat(*others[:position], z, *others[position + size :])
+        parts[4] = ca.vertcat(*others[:position], z * sizes, *others[position + size :])
         return ca.rootfinder(
-            f"block_{position}", "newton", {"x": z, "p": given, "g": residual(*parts)},
-            {"error_on_fail": False, "show_eval_warnings": False, "abstol": NEWTON, "abstolStep": NEWTON, "max_iter": 50},
+            f"block_{position}", "newton", {"x": z, "p": given, "g": residual(*parts) / terms},
+            {"error_on_fail": False, "show_eval_warnings": False, "abstol": RESIDUAL, "abstolStep": STEP, "max_iter": 50},
         )  # fmt: skip
 
     def start_solver(self, outputs: list[Symbolic]) -> StartSolver:
         """The same unknowns solved block by block outside the graph, for the start of a run."""
         inputs = [self.t, self.p, self.memory.symbols, self.s]
         steps = []
+        given = [self.t, self.x, self.p, self.memory.symbols, self.s]
         for block, position, residual in self.solvers:
-            given = [self.t, self.x, self.p, self.memory.symbols, self.s]
+            untorn = None
             if block.kind == "linear":
                 matrix, vector = residual(*given)
                 function = ca.Function("start_block", inputs, [ca.densify(matrix), vector])
             else:
-                r = residual(*given)
                 own = self.s[position : position + len(block.implicit)]
-                function = ca.Function("start_block", inputs, [ca.densify(ca.jacobian(r, own)), r])
-            steps.append(StartStep(block, position, function))
+                outputs_of = self._sized(self.translate, block.residuals, own)
+                function = ca.Function("start_block", inputs, outputs_of)
+                if block.inner:
+                    untorn = partial(self._untorn, block)
+            steps.append(StartStep(block, position, function, untorn))
         homotopy = any(
             node.op == "homotopy"
             for b in self.blocks
@@ -380,6 +396,28 @@ class Graph:
         return StartSolver(
             steps, len(self.implicit), ca.Function("start", inputs, outputs), homotopy
         )
+
+    def _untorn(self, block: Block) -> Compiled:
+        """``(t, p, m, s, z) -> Jacobian, residuals, sizes of their terms``, with all unknowns of a block in ``z``."""
+        z = ca.SX.sym("z", len(block.unknowns))
+        values = self.translate.values | dict(zip(block.unknowns, ca.vertsplit(z), strict=True))
+        translate = Translator(values, self.memory, self.translate.homotopy)
+        return ca.Function(
+            "untorn_block",
+            [self.t, self.p, self.memory.symbols, self.s, z],
+            self._sized(translate, block.equations, z),
+        )
+
+    def _sized(
+        self, translate: Translator, equations: Sequence[FlatEquation], unknowns: Symbolic
+    ) -> list[Symbolic]:
+        """Jacobian and residuals of equations, and the sizes of their terms."""
+        rows = ca.vertcat(*[translate(x.subtract(e.left, e.right)) for e in equations])
+        terms = [
+            self.size_of_terms(e.left, translate) + self.size_of_terms(e.right, translate)
+            for e in equations
+        ]
+        return [ca.densify(ca.jacobian(rows, unknowns)), ca.densify(rows), ca.vertcat(*terms)]
 
     def open_residuals(self) -> Symbolic:
         """The residuals of all implicit blocks, one for each implicit unknown, over the symbols of the graph."""
@@ -401,34 +439,48 @@ class Graph:
         return ca.Function("open_form", given, [ca.densify(ca.vertcat(dx, self.open_residuals()))])
 
     def worst_residual(self) -> Symbolic:
-        """The largest residual of the nonlinear blocks, each as a share of the terms that it sums."""
+        """The largest residual of the nonlinear blocks, each as a share of the size of its terms."""
         worst = ca.SX(0)
-        for block in self.blocks:
-            for e in block.residuals:
-                terms = self.size_of_terms(e.left) + self.size_of_terms(e.right)
-                share = ca.fabs(self.translate(x.subtract(e.left, e.right))) / (terms + FLOOR)
-                worst = ca.fmax(worst, ca.if_else(terms > 0, share, 0))
+        sizes = self.w[2 * len(self.implicit) :]
+        for k, (residual, terms) in enumerate(self._judged()):
+            worst = ca.fmax(worst, ca.fabs(residual) / ca.fmax(terms, sizes[k]))
         return worst
 
-    def size_of_terms(self, e: Expr) -> Symbolic:
+    def terms(self) -> Symbolic:
+        """The size of the terms of the equation of each implicit unknown, shape ``(n,)``; 0 in linear blocks."""
+        sizes = [terms for _, terms in self._judged()]
+        return ca.densify(ca.vertcat(*sizes)) if sizes else ca.SX(0, 1)
+
+    def _judged(self) -> Iterator[tuple[Symbolic, Symbolic]]:
+        """Residual and size of the terms for each implicit unknown; both 0 in linear blocks."""
+        for block, _, _ in self.solvers:
+            if block.kind == "linear":
+                yield from [(ca.SX(0), ca.SX(0))] * len(block.implicit)
+                continue
+            for e in block.residuals:
+                yield (
+                    self.translate(x.subtract(e.left, e.right)),
+                    self.size_of_terms(e.left) + self.size_of_terms(e.right),
+                )
+
+    def size_of_terms(self, e: Expr, translate: Translator | None = None) -> Symbolic:
         """The sum of the absolute values of the terms of a sum."""
         total, stack = ca.SX(0), [e]
+        translate = translate or self.translate
         while stack:
             node = stack.pop()
             if node.op in ("+", "-", "neg"):
                 stack.extend(node.args)
             else:
-                total = total + ca.fabs(self.translate(node))
+                total = total + ca.fabs(translate(node))
         return total
 
-    def residuals(self) -> Symbolic:
-        """``(t, x, p, m, s) -> residual`` of all nonlinear blocks, to see whether Newton's method arrived."""
-        rows = [
-            self.translate(x.subtract(e.left, e.right))
-            for block in self.blocks
-            if block.kind == "nonlinear"
-            for e in block.residuals
-        ]
+    def judgement(self) -> Symbolic:
+        """``(t, x, p, m, s) -> residuals, sizes of their terms, Jacobian by s``, all 0 in linear blocks."""
+        rows = [residual for residual, _ in self._judged()]
+        residuals = ca.densify(ca.vertcat(*rows)) if rows else ca.SX(0, 1)
         return ca.Function(
-            "check", [self.t, self.x, self.p, self.memory.symbols, self.s], [ca.vertcat(*rows)]
+            "judgement",
+            [self.t, self.x, self.p, self.memory.symbols, self.s],
+            [residuals, self.terms(), ca.jacobian(residuals, self.s)],
         )

@@ -9,7 +9,7 @@ then another choice is made (dynamic state selection).
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -30,8 +30,11 @@ Array = npt.NDArray[np.float64]
 
 #: How often one equation may be differentiated.
 DEPTH_LIMIT = 8
-#: A choice is given up when the chosen derivatives depend this strongly on the free ones.
-CONDITION_LIMIT = 3.0
+#: A choice is given up when a chosen derivative depends this strongly on a free one; another one is made in which none
+#: does more than once.
+CONDITION_LIMIT = 2.0
+#: Gain of an exchange that is mere rounding.
+ROUNDING = 1e-9
 _WILLINGNESS = {"never": 0, "avoid": 1, "default": 2, "prefer": 3, "always": 4}
 #: How much larger a pivot counts when it is the derivative of an unnamed or of a fixed variable.
 _UNNAMED, _FIXED = 3.0, 0.3
@@ -152,12 +155,29 @@ class Reduction:
             if v in self.chains.rates and self.chains.rates[v] not in dummies
         ]
 
-    def worn_out(self, selection: Selection, matrices: list[Array]) -> bool:
-        """Whether the chosen derivatives depend too strongly on those that were left free."""
-        return any(
-            _worn_out(b, s, m)
+    def wear(self, selection: Selection) -> Callable[[list[Array]], bool]:
+        """Whether the chosen derivatives depend too strongly on those that were left free, as a function of the
+        matrices."""
+        exchanges = [
+            (k, exchange)
+            for k, (block, levels) in enumerate(zip(self.constraints, selection, strict=True))
+            if block.varies
+            for exchange in _exchanges(block, levels)
+        ]
+
+        def worn_out(matrices: list[Array]) -> bool:
+            return any(
+                exchange.shares(matrices[k]).max(initial=0.0) > CONDITION_LIMIT
+                for k, exchange in exchanges
+            )
+
+        return worn_out
+
+    def improved(self, selection: Selection, matrices: list[Array]) -> Selection:
+        """The choice in which no chosen derivative depends on a free one more than once."""
+        return tuple(
+            _improved(b, s, m) if b.varies else s
             for b, s, m in zip(self.constraints, selection, matrices, strict=True)
-            if b.varies
         )
 
 
@@ -303,9 +323,9 @@ def _constraint_blocks(
 
 
 def _willing(v: Variable, starts: Starts) -> Willingness:
-    return _WILLINGNESS[v.state_select], _UNNAMED if v.generated else _FIXED if starts.of(
-        v
-    ).fixed else 1.0
+    return _WILLINGNESS[
+        starts.attributes(v).state_select
+    ], _UNNAMED if v.generated else _FIXED if starts.of(v).fixed else 1.0
 
 
 def _select(block: ConstraintBlock, matrix: Array) -> tuple[tuple[int, ...], ...]:
@@ -357,25 +377,77 @@ def _pivots(matrix: Array, usable: list[int], wants: dict[int, Willingness]) -> 
     return chosen
 
 
-def _worn_out(block: ConstraintBlock, levels: tuple[tuple[int, ...], ...], matrix: Array) -> bool:
+class _Exchange:
+    """Columns of one level that may change places with chosen ones."""
+
+    def __init__(
+        self, block: ConstraintBlock, level: int, chosen: list[int], candidates: list[int]
+    ) -> None:
+        rows = [r for r, d in enumerate(block.row_depth) if d >= level]
+        self.free = [c for c in candidates if c not in chosen and block.column_depth[c] >= level]
+        own, other = (
+            np.array([block.willingness[c][level - 1][0] for c in group], dtype=int)
+            for group in (chosen, self.free)
+        )
+        self._inner, self._outer = np.ix_(rows, chosen), np.ix_(rows, self.free)
+        # What wants to be a state more than the chosen one stays free.
+        self._allowed = own[:, None] >= other[None, :]
+
+    def shares(self, matrix: Array) -> Array:
+        """How much chosen derivatives depend on free ones, shape ``(chosen, free)``; infinite where that is singular."""
+        inner, outer = matrix[self._inner], matrix[self._outer]
+        with np.errstate(all="ignore"):
+            try:
+                shares = outer / inner if len(inner) == 1 else np.linalg.solve(inner, outer)
+            except np.linalg.LinAlgError:
+                shares = np.full(self._allowed.shape, np.inf)
+        shares = np.abs(shares)
+        shares[np.isnan(shares)] = np.inf
+        return np.where(self._allowed, shares, 0.0)
+
+
+def _exchanges(block: ConstraintBlock, levels: tuple[tuple[int, ...], ...]) -> list[_Exchange]:
+    candidates = [c for c, d in enumerate(block.column_depth) if d >= 1]
+    result = []
+    for level, columns in enumerate(levels, 1):
+        exchange = _Exchange(block, level, list(columns), candidates)
+        if exchange.free:
+            result.append(exchange)
+        candidates = list(columns)
+    return result
+
+
+def _improved(
+    block: ConstraintBlock, levels: tuple[tuple[int, ...], ...], matrix: Array
+) -> tuple[tuple[int, ...], ...]:
+    """Exchange columns as long as that makes the determinant of the chosen ones larger.
+
+    Goreinov, Oseledets, Savostyanov, Tyrtyshnikov and Zamarashkin, "How to find a good submatrix", in Matrix Methods:
+    Theory, Algorithms and Applications (World Scientific 2010).
+    """
+    result: list[tuple[int, ...]] = []
     candidates = [c for c, d in enumerate(block.column_depth) if d >= 1]
     for level, columns in enumerate(levels, 1):
-        rows = [r for r, d in enumerate(block.row_depth) if d >= level]
-        limit = max(block.willingness[c][level - 1][0] for c in columns)
-        free = [
-            c for c in candidates
-            if c not in columns and block.column_depth[c] >= level and block.willingness[c][level - 1][0] <= limit
-        ]  # fmt: skip
-        if free:
-            inner = matrix[np.ix_(rows, list(columns))]
-            try:
-                share = np.linalg.solve(inner, matrix[np.ix_(rows, free)])
-            except np.linalg.LinAlgError:
-                return True
-            if not np.abs(share).max(initial=0.0) <= CONDITION_LIMIT:
-                return True
-        candidates = list(columns)
-    return False
+        chosen = list(columns)
+        if not set(chosen) <= set(candidates):
+            rows = [r for r, d in enumerate(block.row_depth) if d >= level]
+            usable = [c for c in candidates if block.column_depth[c] >= level]
+            wants = {c: block.willingness[c][level - 1] for c in usable}
+            chosen = _pivots(matrix[rows], usable, wants)
+            if len(chosen) < len(rows):
+                return levels
+        for _ in range(len(chosen) * len(candidates) + 1):
+            exchange = _Exchange(block, level, chosen, candidates)
+            shares = exchange.shares(matrix)
+            if shares.max(initial=0.0) <= 1.0 + ROUNDING:
+                break
+            i, j = np.unravel_index(int(np.argmax(shares)), shares.shape)
+            if not np.isfinite(shares[i, j]):
+                return _select(block, matrix)
+            chosen[int(i)] = exchange.free[int(j)]
+        result.append(tuple(sorted(chosen)))
+        candidates = sorted(chosen)
+    return tuple(result)
 
 
 def guessed_matrices(reduction: Reduction, values: dict[Variable, Scalar]) -> list[Array]:

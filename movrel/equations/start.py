@@ -90,7 +90,10 @@ def start_blocks(ordered: Sorted, initial: list[FlatEquation]) -> list[Block]:
 
 def wishes(v: Variable, starts: Starts) -> bool:
     """Whether a part says with ``stateSelect`` where it likes to start: then rigid couplings may overrule it."""
-    return starts.of(v).value is not None and v.state_select in ("prefer", "always")
+    return starts.of(v).value is not None and starts.attributes(v).state_select in (
+        "prefer",
+        "always",
+    )
 
 
 def _may_start(v: Variable, ordered: Sorted) -> bool:

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 import numpy.typing as npt
@@ -10,17 +11,44 @@ import numpy.typing as npt
 from movrel.equations import newton
 from movrel.equations.sorting import Block
 from movrel.equations.symbolic import Compiled
+from movrel.model.expression import Variable
 
 Array = npt.NDArray[np.float64]
 
 
+#: Difference, as a share of the terms, up to which a singular linear block counts as solved.
+SAME = 1e-9
+
+
+@dataclass(frozen=True, slots=True)
+class Places:
+    """Where the unknowns of the start are looked for; ``look(v)`` gives guess, declared size and bounds of one."""
+
+    look: Callable[[Variable], tuple[float, float, float, float]]
+    _seen: dict[Variable, tuple[float, float, float, float]] = field(default_factory=dict)
+
+    def of(self, variables: list[Variable]) -> newton.Place:
+        """Guesses, sizes and bounds of some unknowns."""
+        for v in variables:
+            if v not in self._seen:
+                self._seen[v] = self.look(v)
+        table = np.array([self._seen[v] for v in variables], dtype=float).reshape(-1, 4)
+        return newton.Place(*table.T.copy())
+
+
 @dataclass(slots=True)
 class StartStep:
-    """One implicit block of the start; ``function(t, p, m, s)`` gives its matrix and residual or vector."""
+    """One implicit block of the start.
+
+    ``function(t, p, m, s)`` gives matrix and vector of a linear block, Jacobian, residuals and sizes of their terms
+    of a nonlinear one. ``untorn`` makes the same with another vector ``z`` behind ``s``, of all unknowns of the block,
+    by all its equations; it is None where nothing was torn.
+    """
 
     block: Block
     position: int
     function: Compiled
+    untorn: Callable[[], Compiled] | None = None
 
 
 @dataclass(slots=True)
@@ -32,14 +60,17 @@ class StartSolver:
     outputs: Compiled
     has_homotopy: bool
 
-    def solve(self, t: float, p: Array, m: Array, guesses: Array) -> list[Array]:
-        """The outputs at the start. Raises :class:`NoStart` with the block that has no solution."""
-        return [
-            np.array(part).ravel()
-            for part in self.outputs.call([t, p, m, self.solve_implicit(t, p, m, guesses)])
-        ]
+    @property
+    def unknowns(self) -> list[Variable]:
+        """The unknowns of all implicit blocks, in the order of ``s``."""
+        return [v for step in self.steps for v in step.block.implicit]
 
-    def solve_implicit(self, t: float, p: Array, m: Array, guesses: Array) -> Array:
+    def solve(self, t: float, p: Array, m: Array, place: Places) -> list[Array]:
+        """The outputs at the start. Raises :class:`NoStart` with the block that has no solution."""
+        s = self.solve_implicit(t, p, m, place.of(self.unknowns).guess, place)
+        return [np.array(part).ravel() for part in self.outputs.call([t, p, m, s])]
+
+    def solve_implicit(self, t: float, p: Array, m: Array, guesses: Array, place: Places) -> Array:
         """The unknowns of all implicit blocks."""
         s = guesses.copy()
         for step in self.steps:
@@ -50,31 +81,32 @@ class StartSolver:
                     s[own] = np.linalg.solve(matrix, vector.ravel())
                 except np.linalg.LinAlgError:
                     s[own] = np.linalg.lstsq(matrix, vector.ravel(), rcond=None)[0]
-                    if not np.allclose(matrix @ s[own], vector.ravel(), rtol=1e-9, atol=1e-12):
+                    terms = np.abs(matrix) @ np.abs(s[own]) + np.abs(vector.ravel())
+                    if not (np.abs(matrix @ s[own] - vector.ravel()) <= SAME * terms).all():
                         raise NoStart(step.block) from None
                 continue
-            solution = self._nonlinear(step, own, t, p, m, s)
+            solution = self._nonlinear(step, own, t, p, m, s, place)
             if solution is None:
                 raise NoStart(step.block)
             s[own] = solution
         return s
 
-    def solve_with_homotopy(self, t: float, p: Array, m: Array, guesses: Array) -> list[Array]:
+    def solve_with_homotopy(self, t: float, p: Array, m: Array, place: Places) -> list[Array]:
         """The outputs at the start; where that fails, by way of the simplified system (3.7.4.4).
 
         Raises :class:`NoStart`.
         """
         try:
-            return self.solve(t, p, m, guesses)
+            return self.solve(t, p, m, place)
         except NoStart:
             if not self.has_homotopy:
                 raise
-        share, width, s = 0.0, 0.1, guesses
+        share, width, s = 0.0, 0.1, place.of(self.unknowns).guess
         eased = m.copy()
         while True:
             eased[-1] = share
             try:
-                s = self.solve_implicit(t, p, eased, s)
+                s = self.solve_implicit(t, p, eased, s, place)
             except NoStart:
                 width *= 0.5
                 if share == 0.0 or width < 1e-3:
@@ -86,15 +118,29 @@ class StartSolver:
             share = min(share + width, 1.0)
 
     def _nonlinear(
-        self, step: StartStep, own: slice, t: float, p: Array, m: Array, s: Array
+        self, step: StartStep, own: slice, t: float, p: Array, m: Array, s: Array, place: Places
     ) -> Array | None:
-        def at(z: Array) -> tuple[Array, Array]:
+        def at(z: Array) -> tuple[Array, Array, Array]:
             trial = s.copy()
             trial[own] = z
-            matrix, r = step.function(t, p, m, trial)
-            return np.array(matrix), np.array(r).ravel()
+            slopes, r, terms = step.function(t, p, m, trial)
+            return np.array(r).ravel(), np.array(slopes), np.array(terms).ravel()
 
-        return newton.solve(lambda z: at(z)[1], lambda z: at(z)[0], s[own])
+        torn = replace(place.of(step.block.implicit), guess=s[own])
+        solution = newton.solve(at, torn)
+        if solution is not None or step.untorn is None:
+            return solution
+        whole = step.untorn()
+
+        def untorn(z: Array) -> tuple[Array, Array, Array]:
+            slopes, r, terms = whole(t, p, m, s, z)
+            return np.array(r).ravel(), np.array(slopes), np.array(terms).ravel()
+
+        every = newton.solve(untorn, place.of(step.block.unknowns))
+        if every is None:
+            return None
+        values = dict(zip(step.block.unknowns, every.tolist(), strict=True))
+        return np.array([values[v] for v in step.block.implicit])
 
 
 class NoStart(Exception):

@@ -56,8 +56,8 @@ class System:
     """A model ready to be initialised and integrated.
 
     The functions take ``(t, x, p, m, w)``: time, states, parameters, event memory and guesses for
-    implicit unknowns. ``solved`` lists the unknowns in the order of the vector that ``values``
-    returns; ``initial_solved`` the same for ``initial``.
+    implicit unknowns with the sizes by which they are judged. ``solved`` lists the unknowns in the order of
+    the vector that ``values`` returns; ``initial_solved`` the same for ``initial``.
     """
 
     ordered: Sorted
@@ -67,10 +67,8 @@ class System:
     implicit: list[Variable]
     initial_solved: list[Variable]
     initial_implicit: list[Variable]
-    derivatives: (
-        Compiled  # -> dx, the implicit unknowns, the largest relative residual of their equations
-    )
-    values: Compiled  # -> values of ``solved``
+    derivatives: Compiled  # -> dx, the implicit unknowns, the largest share of a residual, sizes of the terms
+    values: Compiled  # -> values of ``solved``, the largest share of a residual
     jacobian: Compiled  # -> d dx / d x, sparse
     indicators: Compiled  # -> g of all slots, their scale |left|+|right|
     straight: npt.NDArray[np.bool_]  # slots whose g is a straight line in time between events
@@ -84,7 +82,7 @@ class System:
     constraints: Compiled  # -> entries of the matrices of all dynamic constraint blocks, row by row
     unit_inputs: Compiled  # -> inputs and states of all units, one after the other
     delayed: Compiled  # -> value, rate and delay time of every delayed expression
-    residuals: Compiled
+    judgement: Compiled  # (t, x, p, m, s) -> residuals of implicit equations, sizes of their terms, Jacobian
     open_form: Compiled  # (t, x, p, m, s) -> dx and the residuals of all implicit blocks
     #: What is worked out once for all runs, by name; see :meth:`once`.
     kept: dict[str, object] = field(default_factory=dict)
@@ -287,7 +285,9 @@ def build_system(flat: FlatModel, ordered: Sorted | None = None) -> System:
         if made.mixed.any()
         else ca.SX(0, 1)
     )
-    derivatives = graph.function("derivatives", [made.rates, graph.s, graph.worst_residual()])
+    derivatives = graph.function(
+        "derivatives", [made.rates, graph.s, graph.worst_residual(), graph.terms()]
+    )
     system = System(
         ordered=made.ordered,
         parameters=made.parameters,
@@ -297,7 +297,7 @@ def build_system(flat: FlatModel, ordered: Sorted | None = None) -> System:
         initial_solved=start.order,
         initial_implicit=start.implicit,
         derivatives=derivatives,
-        values=graph.function("values", [made.values]),
+        values=graph.function("values", [made.values, graph.worst_residual()]),
         jacobian=_jacobian(graph, made.rates, derivatives),
         indicators=graph.function("indicators", [made.indicators, made.scales]),
         straight=made.timed,
@@ -315,7 +315,7 @@ def build_system(flat: FlatModel, ordered: Sorted | None = None) -> System:
         constraints=graph.function("constraints", [ca.densify(made.constraints)]),
         unit_inputs=graph.function("unit_inputs", [ca.densify(made.unit_inputs)]),
         delayed=_delayed(graph, made.rates),
-        residuals=graph.residuals(),
+        judgement=graph.judgement(),
         open_form=graph.open_form(made.rates),
     )
     system.others[made.ordered.selection] = system

@@ -15,6 +15,8 @@ from movrel.model.flat import FlatEquation
 
 #: Blocks larger than this are torn without looking for the best tear.
 SEARCH_LIMIT = 400
+#: Functions that are so steep that Newton's method does better with their argument than with their value.
+STEEP = {"exp", "sinh", "cosh", "tan"}
 
 
 def tear(
@@ -36,6 +38,7 @@ def tear(
     tears: list[int] = []
     safe: dict[tuple[int, int], Expr | None] = {}
     curved = _in_nonlinear_terms(equations, unknowns, rows)
+    steep = _in_steep_functions(equations)
     bent: set[Variable] = set()  # unknowns that depend nonlinearly on the torn ones
     while len(known) < len(unknowns):
         inner_next = _next_inner(rows, known, open_rows, equations, unknowns, safe, bent, curved)
@@ -48,7 +51,7 @@ def tear(
             known.add(column)
             open_rows.discard(row)
             continue
-        column = _best_tear(rows, known, open_rows, unknowns, starts)
+        column = _best_tear(rows, known, open_rows, unknowns, starts, steep)
         tears.append(column)
         known.add(column)
     return inner, [unknowns[c] for c in tears], [equations[r] for r in sorted(open_rows)]
@@ -92,14 +95,28 @@ def _in_nonlinear_terms(
     return curved
 
 
+def _in_steep_functions(equations: list[FlatEquation]) -> set[Variable]:
+    """Variables in the arguments of steep functions."""
+    return {
+        v
+        for e in equations
+        for side in (e.left, e.right)
+        for node in x.walk(side)
+        if node.op in STEEP
+        for v in x.variables(node)
+    }
+
+
 def _best_tear(
     rows: list[set[int]],
     known: set[int],
     open_rows: set[int],
     unknowns: list[Variable],
     starts: Starts,
+    steep: set[Variable],
 ) -> int:
-    """The unknown that stands in most of the shortest open equations; those with a start value first."""
+    """The unknown that stands in most of the shortest open equations; those in steep functions and with a start value
+    first."""
     score: dict[int, float] = {}
     for row in open_rows:
         missing = rows[row] - known
@@ -110,7 +127,9 @@ def _best_tear(
     return max(
         real,
         key=lambda c: (
-            score.get(c, 0.0) + (0.5 if starts.of(unknowns[c]).value is not None else 0.0),
+            score.get(c, 0.0)
+            + (1.0 if unknowns[c] in steep else 0.0)
+            + (0.5 if starts.of(unknowns[c]).value is not None else 0.0),
             -c,
         ),
     )

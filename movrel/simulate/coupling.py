@@ -27,6 +27,7 @@ from movrel.model import expression as x
 from movrel.model.expression import Expr, Scalar, Variable
 from movrel.model.flat import FlatUnit
 from movrel.model.resource_files import resource_file
+from movrel.simulate.instants import rounding
 
 Array = npt.NDArray[np.float64]
 T = TypeVar("T")
@@ -425,7 +426,7 @@ class _Unit:
     def step(self, t: float) -> str | None:
         """A communication step until ``t`` with the inputs of its beginning; the reason if the unit ended the run."""
         self.process.numbers[self._input_at] = self._held
-        while t - self.time > 1e-12 * max(abs(t), abs(self.time)):
+        while t - self.time > rounding(t, abs(self.time)):
             begin = self.time
             reached, ended = self._named(partial(self.process.step, begin, t - begin))
             if ended:

@@ -15,6 +15,7 @@ from movrel.model import expression as x
 from movrel.model.expression import Scalar, Variable
 from movrel.model.flat import Reinit
 from movrel.simulate.columns import Columns
+from movrel.simulate.instants import rounding
 from movrel.simulate.machine import Machine
 from movrel.simulate.time_table import TimeTable
 
@@ -145,7 +146,7 @@ class EventHandler:
 
     def rounding(self, t: float) -> float:
         """Times closer than this are the same instant."""
-        return 1e-12 * max(1.0, abs(t), self.span)
+        return rounding(t, self.span)
 
     def begin_sampling(self, t: float) -> None:
         """Set every sampling to its first instant not before ``t``."""

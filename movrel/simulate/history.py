@@ -7,6 +7,8 @@ from bisect import bisect_left, bisect_right
 import numpy as np
 import numpy.typing as npt
 
+from movrel.simulate.instants import rounding
+
 Array = npt.NDArray[np.float64]
 
 #: Points after which those that nobody can ask for any more are dropped.
@@ -21,6 +23,7 @@ class History:
 
     def __init__(self, delays: Array) -> None:
         self.delays = delays
+        self._longest = float(delays.max(initial=0.0))
         self._times: list[float] = []
         self._values: list[Array] = []
         self._rates: list[Array] = []
@@ -36,9 +39,7 @@ class History:
         self._values.append(values.copy())
         self._rates.append(np.where(np.isfinite(rates), rates, 0.0))
         if len(self._times) >= PRUNE_AT:
-            keep = max(
-                0, bisect_left(self._times, t - 1.01 * float(self.delays.max(initial=0.0))) - 2
-            )
+            keep = max(0, bisect_left(self._times, t - 1.01 * self._longest) - 2)
             if keep > PRUNE_AT // 2:
                 for items in (self._times, self._values, self._rates):
                     del items[:keep]
@@ -63,10 +64,8 @@ class History:
             out[k] = self._slope(k, t - delay, later)
         return out
 
-    @staticmethod
-    def _rounding(t: float) -> float:
-        """Times closer than this are the same instant, as for events."""
-        return 1e-12 * max(1.0, abs(t))
+    def _rounding(self, t: float) -> float:
+        return rounding(t, self._longest)
 
     def _place(self, t: float, later: bool) -> int:
         """The number of the first kept instant behind ``t``, on the later side of a jump or the earlier one."""

@@ -31,7 +31,7 @@ class Limits:
             at = position.get(alias.of if alias is not None else v)
             if at is None:
                 continue
-            low, high = (_number(e, parameters) for e in (v.minimum, v.maximum))
+            low, high = (number_of(e, parameters) for e in (v.minimum, v.maximum))
             rows.append(
                 (
                     v,
@@ -74,7 +74,8 @@ class Limits:
         return said
 
 
-def _number(e: x.Expr | None, parameters: dict[Variable, Scalar]) -> float | None:
+def number_of(e: x.Expr | None, parameters: dict[Variable, Scalar]) -> float | None:
+    """The value of an attribute, None where none is given or it cannot be worked out."""
     if e is None:
         return None
     try:

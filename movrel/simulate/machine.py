@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 
 import numpy as np
 import numpy.typing as npt
 
+from movrel.equations.sizes import SOLVED, Sizes
 from movrel.equations.system import System
 from movrel.errors import StructureFault
 from movrel.model.expression import Variable
@@ -20,19 +22,23 @@ Array = npt.NDArray[np.float64]
 
 #: Delays up to which also what comes out of two of them is met.
 PAIRED = 10
-#: Largest residual of an implicit equation, as a share of its terms, that counts as solved.
-RESIDUAL_LIMIT = 1e-6
 
 
 class Machine:
-    """Functions of one choice of states, with parameters ``p``, event memory ``m`` and guesses ``w``."""
+    """Functions of one choice of states, with parameters ``p``, event memory ``m`` and guesses ``w``.
+
+    ``guesses`` is the first part of ``w``; behind it stand the sizes by which equations are solved.
+    """
 
     def __init__(self, system: System, p: Array, order: list[Variable] | None = None) -> None:
         self.system = system
         self.p = p
         self.m = np.zeros(system.memory.homotopy_at + 1)
         self.m[-1] = 1.0
-        self.w = np.zeros(len(system.implicit))
+        n = len(system.implicit)
+        self.w = np.zeros(3 * n)
+        self.guesses = self.w[:n]
+        self.sizes = Sizes(self.w[n : 2 * n], self.w[2 * n :])
         self.state_count, self.solved_count = len(system.states), len(system.solved)
         self.derivatives = Buffered(system.derivatives, p, self.m, self.w)
         self.values = Buffered(system.values, p, self.m, self.w)
@@ -62,6 +68,7 @@ class Machine:
         )
         self.nonlinear = any(b.kind == "nonlinear" for b in system.blocks)
         self.dynamic = bool(system.ordered.reduction.dynamic)
+        self._wear = system.ordered.reduction.wear(system.ordered.selection)
         #: Where each column of the result table stands among this machine's states and values.
         self.column_order = (
             None if order is None else np.array([self.position[v] for v in order], dtype=int)
@@ -70,12 +77,28 @@ class Machine:
     @property
     def unsolved(self) -> bool:
         """Whether the implicit equations were not solved in the last evaluation of the derivatives."""
-        return self.nonlinear and not self.derivatives.results[2][0] <= RESIDUAL_LIMIT
+        return self.nonlinear and not self.derivatives.results[2][0] <= SOLVED
 
     def accept(self) -> None:
         """Guess from the solution at the state whose derivatives were evaluated last: it was accepted."""
         if self.nonlinear and not self.unsolved:
-            self.w[:] = self.derivatives.results[1][: len(self.w)]
+            n = len(self.guesses)
+            self.guesses[:] = self.derivatives.results[1][:n]
+            self.sizes.note(self.guesses, self.derivatives.results[3][:n])
+
+    def begin_sizes(self, t: float, states: Array, nominal: Callable[[Variable], float]) -> None:
+        """Find out how large the implicit unknowns and their equations are, at the start of a run."""
+        if len(self.guesses):
+            _, terms, slopes = self.system.judgement(t, states, self.p, self.m, self.guesses)
+            declared = np.array([nominal(v) for v in self.system.implicit])
+            self.sizes.begin(declared, self.guesses, np.array(terms).ravel(), slopes.full())
+
+    def share_of_residuals(self, t: float, states: Array, s: Array) -> tuple[Array, Array]:
+        """The residual of the equation of each implicit unknown, and its share of the size of the terms."""
+        residuals, terms, _ = self.system.judgement(t, states, self.p, self.m, s)
+        off = np.abs(np.array(residuals).ravel())
+        size = np.maximum(np.array(terms).ravel(), self.sizes.terms)
+        return off, off / np.where(size > 0, size, 1.0)
 
     # --- delays ---
 
@@ -184,7 +207,11 @@ class Machine:
         if len(self.implicit_at):
             solved = self.values(t, states)[self.implicit_at]
             good = np.isfinite(solved)
-            self.w[good] = solved[good]
+            self.guesses[good] = solved[good]
+
+    def worn_out(self, t: float, states: Array) -> bool:
+        """Whether the choice of states is no longer good."""
+        return self.dynamic and self._wear(self.matrices(t, states))
 
     def matrices(self, t: float, states: Array) -> list[Array]:
         """The matrices of the constraint blocks."""
@@ -247,7 +274,7 @@ class Machine:
             if at is not None:
                 self.m[at] = other.m[i]
         self.m[self.system.memory.pre_at :] = other.m[other.system.memory.pre_at :]
-        self.w[:] = [values[other.position[v]] for v in self.system.implicit]
+        self.guesses[:] = [values[other.position[v]] for v in self.system.implicit]
         return np.array([values[other.position[v]] for v in self.system.states], dtype=float)
 
     def held_literally(self, g: Array) -> Array:

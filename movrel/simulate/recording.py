@@ -9,6 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
+from movrel.equations.sizes import SOLVED
 from movrel.equations.system import System
 from movrel.errors import RunFault
 from movrel.model import expression as x
@@ -173,36 +174,32 @@ class Recording:
     def _implicit_rows(self, times: Array, rows: Array, guesses: Array | None) -> Array:
         """Values row by row, each from its own guess; the solver's guesses stay as they are."""
         machine = self.machine
-        kept = machine.w.copy()
+        kept = machine.guesses.copy()
         out = np.empty((len(times), machine.solved_count))
         for k, t in enumerate(times):
             if guesses is not None:
-                machine.w[:] = guesses[k]
+                machine.guesses[:] = guesses[k]
             out[k] = machine.values(t, rows[k])[: machine.solved_count]
-            self._check_residual(t, rows[k], out[k])
-        machine.w[:] = kept
+            if not machine.values.results[1][0] <= SOLVED:
+                self._refuse_unsolved(t, rows[k], out[k])
+        machine.guesses[:] = kept
         return out
 
-    def _check_residual(self, t: float, state: Array, y: Array) -> None:
+    def _refuse_unsolved(self, t: float, state: Array, y: Array) -> None:
         machine = self.machine
         if not np.isfinite(y).all():
             return
-        s = y[machine.implicit_at]
-        residual = np.abs(
-            np.array(machine.system.residuals(t, state, machine.p, machine.m, s)).ravel()
-        )
-        if (residual > 1e-6 * (1 + np.abs(s).max(initial=0.0))).any():
-            k = int(np.argmax(residual))
-            blocks = [b for b in machine.system.blocks if b.kind == "nonlinear"]
-            equation = [e for b in blocks for e in b.residuals][k]
-            unknowns = [
-                v for b in blocks for v in b.unknowns if any(e is equation for e in b.residuals)
-            ]
-            names = ", ".join(v.name for v in unknowns)
+        residual, share = machine.share_of_residuals(t, state, y[machine.implicit_at])
+        if (share > SOLVED).any():
+            k = int(np.argmax(share))
+            unknown = machine.system.implicit[k]
+            (block,) = [b for b in machine.system.blocks if unknown in b.implicit]
+            equation = block.residuals[block.implicit.index(unknown)]
+            names = ", ".join(v.name for v in block.implicit)
             raise RunFault(
                 f"no solution was found at {t:g} s for '{x.show(equation.left)} = {x.show(equation.right)}' "
                 f"(off by {residual[k]:.3g}; unknowns {names}).", equation.where, "Give start values near the solution.",
-                unknowns[0].component,
+                unknown.component,
             )  # fmt: skip
 
     def _keep(self, times: Array, table: Array) -> None:

@@ -16,7 +16,7 @@ from movrel.equations.parameters import (
     start_value,
 )
 from movrel.equations.start import wishes
-from movrel.equations.start_solver import NoStart
+from movrel.equations.start_solver import NoStart, Places
 from movrel.equations.system import System
 from movrel.errors import RunCancelled, RunFault, StructureFault
 from movrel.model import expression as x
@@ -26,6 +26,7 @@ from movrel.simulate.coupling import Coupling
 from movrel.simulate.dense import interpolate
 from movrel.simulate.events import EventHandler, RelationIteration
 from movrel.simulate.explanation import Explanation
+from movrel.simulate.limits import number_of
 from movrel.simulate.machine import Machine
 from movrel.simulate.methods.choose import make_integrator
 from movrel.simulate.methods.integrator import Integrator, StepFailure, Steps
@@ -229,14 +230,8 @@ class Run:
 
     def _solve_start(self, t: float) -> Array:
         system, machine = self.system, self.machine
-        w = np.array(
-            [
-                start_value(v, self.parameters, system.reduced.starts)
-                for v in system.initial_implicit
-            ],
-            dtype=float,
-        )
-        values = self._consistent_start(t, w)
+        system.reduced.starts.refuse_contradictions(self.parameters)
+        values = self._consistent_start(t, Places(self._look_for))
         if not np.isfinite(values).all():
             self.explanation.refuse_not_finite(
                 t, list(zip(system.initial_solved, values, strict=True)), "at the start"
@@ -257,7 +252,7 @@ class Run:
         if system.ordered.solved_parameters:
             self.p[:] = parameter_vector(system.parameters, self.parameters)
         self._say_where_wishes_failed({k: values[at] for k, at in place.items()})
-        machine.w[:] = at_start(system.implicit)
+        machine.guesses[:] = at_start(system.implicit)
         machine.m[system.memory.pre_at : system.memory.sample_at] = at_start(system.ordered.pre.of)
         return at_start(system.states)
 
@@ -280,14 +275,26 @@ class Run:
                     "what it is coupled with rigidly decides. Give both the same start."
                 )
 
-    def _consistent_start(self, t: float, w: Array) -> Array:
+    def _look_for(self, v: Variable) -> tuple[float, float, float, float]:
+        """Guess, declared size (0 without one) and bounds of an unknown of the start."""
+        starts = self.system.reduced.starts
+        own = starts.attributes(v)
+        low, high = (number_of(e, self.parameters) for e in (own.minimum, own.maximum))
+        return (
+            start_value(v, self.parameters, starts),
+            abs(number_of(own.nominal, self.parameters) or 0.0),
+            -math.inf if low is None else low,
+            math.inf if high is None else high,
+        )
+
+    def _consistent_start(self, t: float, places: Places) -> Array:
         """Solve the start until its relations agree with the solution."""
         machine, initial = self.machine, self.system.initial
         count = len(self.system.slots)
         iteration = RelationIteration(count)
         while iteration.go_on(machine.m[:count]):
             try:
-                values, g = initial.solve_with_homotopy(t, self.p, machine.m, w)
+                values, g = initial.solve_with_homotopy(t, self.p, machine.m, places)
             except NoStart as fault:
                 raise self.explanation.no_start(fault) from None
             held = machine.held_literally(g)
@@ -307,7 +314,7 @@ class Run:
             raise StructureFault(f"the earlier run has no '{missing[0]}'; it was of another model.")
         pre = [begin.values.get(v.name, 0.0) for v in system.ordered.pre.of]
         machine.m[system.memory.pre_at : system.memory.sample_at] = pre
-        machine.w[:] = [begin.values.get(v.name, 0.0) for v in system.implicit]
+        machine.guesses[:] = [begin.values.get(v.name, 0.0) for v in system.implicit]
         states = np.array([begin.values[v.name] for v in system.states], dtype=float)
         for i, slot in enumerate(system.slots):
             machine.m[i] = begin.held.get(slot.text, machine.m[i])
@@ -317,6 +324,7 @@ class Run:
 
     def _begin_machine(self, t: float, states: Array) -> Array:
         self._bound_steps(t, states)
+        self.machine.begin_sizes(t, states, lambda v: self._look_for(v)[1])
         self._adopt(self.machine)
         self.machine.start_history(t, states)
         self.events_of.echoes += self.machine.breaks(t)
@@ -369,13 +377,14 @@ class Run:
         reduction = self.system.ordered.reduction
         if not reduction.dynamic:
             return states
+        wanted, self._reselect = self._reselect, False
+        if not wanted and not self.machine.worn_out(t, states):
+            return states
         matrices = self.machine.matrices(t, states)
         selection = self.machine.system.ordered.selection
-        if not all(np.isfinite(m).all() for m in matrices) or not reduction.worn_out(
-            selection, matrices
-        ):
+        if not all(np.isfinite(m).all() for m in matrices):
             return states
-        better = reduction.select(matrices)
+        better = reduction.improved(selection, matrices)
         if better == selection:
             return states
         self.recording.work_off()
@@ -386,6 +395,8 @@ class Run:
         if self.units is not None:
             machine.couple(self.units)
         states = machine.take_over(self.machine, t, states)
+        if not visited:
+            machine.begin_sizes(t, states, lambda v: self._look_for(v)[1])
         sampling = list(self.events_of.next_sample)
         self._adopt(machine)
         self.events_of.next_sample = sampling
@@ -393,8 +404,9 @@ class Run:
         return states
 
     def _nominal(self, variable: Variable) -> float:
-        if variable.nominal is not None:
-            return abs(float(x.evaluate(variable.nominal, self.parameters))) or 1.0
+        nominal = self.system.reduced.starts.attributes(variable).nominal
+        if nominal is not None:
+            return abs(float(x.evaluate(nominal, self.parameters))) or 1.0
         return 1.0
 
     # --- integration ---
@@ -501,7 +513,20 @@ class Run:
             self.statistics.jacobians += integrator.jacobian_evaluations - counted[2]
 
     def _store_steps(self, steps: Steps, new: int) -> bool:
-        """Store the grid points of new steps; true when the choice of states is worn out."""
+        """Store the grid points of new steps; true when another choice of states is to be made.
+
+        Where the choice wore out within the last step, that step is taken back: beyond the point at which the states
+        determine nothing more, it may have turned into another branch.
+        """
+        worn = self.machine.worn_out(steps.times[-1], steps.states[-1])
+        if worn and len(steps.times) > 1 and self._can_improve(steps.times[-2], steps.states[-2]):
+            steps.take_back()
+            self._reselect = True
+            if steps.implicit:
+                self.machine.guesses[:] = steps.implicit[-1]
+            new -= 1
+            if not new:
+                return True
         times, states = np.asarray(steps.times), np.asarray(steps.states)
         if len(steps.states) > 1:
             self._earlier = steps.states[-2]
@@ -514,11 +539,14 @@ class Run:
             self._unit_event = self.units.completed(float(times[-1]), states[-1])
             if self._unit_event:
                 return True
-        if not self.machine.dynamic:
-            return False
-        matrices = self.machine.matrices(times[-1], states[-1])
-        return self.system.ordered.reduction.worn_out(
-            self.machine.system.ordered.selection, matrices
+        return worn
+
+    def _can_improve(self, t: float, states: Array) -> bool:
+        ordered = self.machine.system.ordered
+        matrices = self.machine.matrices(t, states)
+        return (
+            bool(all(np.isfinite(m).all() for m in matrices))
+            and ordered.reduction.improved(ordered.selection, matrices) != ordered.selection
         )
 
     def _store_between(self, times: Array, states: Array, steps: Steps) -> None:

@@ -102,17 +102,53 @@ def test_a_mismatch_names_the_smallest_sets(text: str, words: list[str]) -> None
         assert word in fault.value.sentence()
 
 
-def test_newton_finds_roots_from_poor_and_singular_starts() -> None:
-    def residual(z: np.ndarray) -> np.ndarray:
-        return np.array([2 - z[0] * z[1], z[0] - 0.5 * z[1]])
+def near(*guess: float) -> newton.Place:
+    z = np.array(guess)
+    return newton.Place(z, np.zeros(len(z)), np.full(len(z), -np.inf), np.full(len(z), np.inf))
 
-    def jacobian(z: np.ndarray) -> np.ndarray:
-        return np.array([[-z[1], -z[0]], [1.0, -0.5]])
+
+def test_newton_finds_roots_from_poor_and_singular_starts() -> None:
+    def equations(z: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+        a, b = z
+        return (
+            np.array([2 - a * b, a - 0.5 * b]),
+            np.array([[-b, -a], [1.0, -0.5]]),
+            np.array([2 + abs(a * b), abs(a) + 0.5 * abs(b)]),
+        )
 
     for start in ([0.0, 0.0], [100.0, -3.0], [1e-3, 1e3]):
-        found = newton.solve(residual, jacobian, np.array(start))
-        assert found is not None
-        assert np.abs(residual(found)).max() < 1e-10
-    assert (
-        newton.solve(lambda z: z**2 + 1, lambda z: np.array([[2 * z[0]]]), np.array([1.0])) is None
-    )
+        solution = newton.solve(equations, near(*start))
+        assert solution is not None
+        assert np.abs(equations(solution)[0]).max() < 1e-10
+    none = newton.solve(lambda z: (z**2 + 1, np.array([[2 * z[0]]]), z**2 + 1), near(1.0))
+    assert none is None
+
+
+@pytest.mark.parametrize("size", [1e-12, 1e-3, 1.0, 1e9])
+def test_newton_knows_no_absolute_size(size: float) -> None:
+    """q + q|q|/s = s*(3/4) has the root s/2, whatever s; so has its product with any factor."""
+
+    def equations(z: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+        q, factor = z[0], 1e7 / size
+        return (
+            factor * np.array([q + q * abs(q) / size - 0.75 * size]),
+            factor * np.array([[1 + 2 * abs(q) / size]]),
+            factor * np.array([abs(q) + q * q / size + 0.75 * size]),
+        )
+
+    for start in (0.0, size, -40 * size, 1e6 * size):
+        solution = newton.solve(equations, near(start))
+        assert solution is not None
+        assert solution[0] == pytest.approx(size / 2, rel=1e-14)
+
+
+def test_newton_prefers_roots_within_the_bounds() -> None:
+    def equations(z: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+        return z**2 - 4, np.array([[2 * z[0]]]), z**2 + 4
+
+    one = np.ones(1)
+    inside = newton.solve(equations, newton.Place(-one, 0 * one, 0 * one, 10 * one))
+    assert inside == pytest.approx([2.0])
+    only = newton.solve(equations, newton.Place(-one, 0 * one, -10 * one, 0 * one - 3))
+    assert only is not None
+    assert abs(only[0]) == pytest.approx(2.0)

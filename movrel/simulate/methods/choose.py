@@ -30,6 +30,9 @@ Array = npt.NDArray[np.float64]
 DELAY_STEPS = 4
 #: Steps at least in a run of a model without states.
 LEAST_STEPS = 500
+#: Tolerance, as a share of the one asked for, of models whose geometry changes: nothing damps the errors of their
+#: energy, which add up turn after turn. And the least that double precision keeps.
+OF_MECHANISMS, STRICTEST = 1e-2, 1e-13
 #: Methods that work with the exact Jacobian alone.
 EXACT_ONLY = {"dae", "implicit-euler", "trapezoidal"}
 #: The one-step methods by the names of their solvers.
@@ -48,6 +51,9 @@ def make_integrator(
         shortest = float(machine.history.delays.min()) / DELAY_STEPS
         options = replace(options, step=min(options.step or math.inf, options.interval if options.solver in FIXED_STEP else
                                             math.inf, shortest))  # fmt: skip
+    if machine.dynamic:
+        strict = max(OF_MECHANISMS * options.tolerance, STRICTEST)
+        options = replace(options, tolerance=min(strict, options.tolerance))
     if machine.live and options.solver in EXACT_ONLY:
         raise StructureFault(
             f"'{options.solver}' needs exact derivatives, which units for model exchange do not give.",

@@ -21,9 +21,12 @@ from movrel.simulate.options import RunOptions
 
 Array = npt.NDArray[np.float64]
 
-#: Tolerance of implicit unknowns as a multiple of that of states. They follow from the states; testing
-#: their error as well would make steps tiny where a derivative is among them.
-LENIENCE = 1e6
+#: Power of the tolerance that unknowns of nonlinear loops must keep, as a share of their size: enough for Newton's method
+#: to stay on its branch. They follow from the states, which are tested strictly.
+LENIENCE = 0.5
+#: The same of linear loops, as a multiple of the tolerance. Testing them would make steps tiny where a derivative is
+#: among them.
+LINEAR_LENIENCE = 1e6
 
 
 class DaeIntegrator(SundialsIntegrator):
@@ -33,7 +36,7 @@ class DaeIntegrator(SundialsIntegrator):
         self, machine: Machine, options: RunOptions, nominal: Array, look: Callable[[float], None]
     ) -> None:
         super().__init__(machine, options, nominal, look)
-        n, extra = self._n, len(machine.w)
+        n, extra = self._n, len(machine.guesses)
         self._extra = extra
         open_form = machine.system.open_form
         # The open form takes the implicit unknowns in the place of the guesses.
@@ -74,12 +77,12 @@ class DaeIntegrator(SundialsIntegrator):
                 out[rows, columns] = entries
 
         def root_functions(t: float, y: Array, yp: Array, out: Array) -> None:
-            machine.w[:] = y[n:]
+            machine.guesses[:] = y[n:]
             machine.crossings(t, y[:n], out)
 
         self._watch(root_functions)
         self._keywords |= {
-            "atol": options.tolerance * np.concatenate([nominal, np.full(extra, LENIENCE)]),
+            "atol": np.concatenate([options.tolerance * nominal, self._loop_tolerances(options)]),
             "jacfn": jacobian_values,
         }
         if extra:
@@ -89,8 +92,20 @@ class DaeIntegrator(SundialsIntegrator):
             warnings.simplefilter("ignore", UserWarning)
             self._solver = IDA(residuals, **self._keywords)
 
+    def _loop_tolerances(self, options: RunOptions) -> Array:
+        sizes = self._machine.sizes.unknowns
+        linear = np.array(
+            [b.kind == "linear" for b in self._machine.system.blocks for _ in b.implicit],
+            dtype=bool,
+        )
+        return np.where(
+            linear,
+            LINEAR_LENIENCE * options.tolerance * np.maximum(sizes, 1.0),
+            options.tolerance**LENIENCE * sizes,
+        )
+
     def _restart(self, t: float, state: Array) -> None:
         machine, n = self._machine, self._n
         machine.update_guesses(t, state)
         slopes = np.concatenate([machine.derivatives(t, state)[:n], np.zeros(self._extra)])
-        self._solver.init_step(t, np.concatenate([state, machine.w]), slopes)
+        self._solver.init_step(t, np.concatenate([state, machine.guesses]), slopes)

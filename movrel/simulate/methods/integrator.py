@@ -45,7 +45,13 @@ class Steps:
         self.rates.append(rate)
         if machine.nonlinear:
             machine.accept()
-            self.implicit.append(machine.w.copy())
+            self.implicit.append(machine.guesses.copy())
+
+    def take_back(self) -> None:
+        """Undo the last step."""
+        for items in (self.times, self.states, self.rates, self.implicit):
+            if items:
+                del items[-1]
 
     def forget_all_but(self, count: int) -> None:
         for items in (self.times, self.states, self.rates, self.implicit):
@@ -77,18 +83,17 @@ class Integrator(Protocol):
     ) -> tuple[float, Array, list[tuple[int, int]]]:  # fmt: skip
         """Integrate to ``until`` or to the first crossing.
 
-        ``block(steps, new)`` is called now and then, and at the end, with the steps taken, the last
-        ``new`` of which it has not seen; when it returns true, integration ends early. Returns the
-        time and state reached and the numbers of the root functions that crossed zero, with their
+        ``block(steps, new)`` is called now and then, and at the end, with the steps taken, the last ``new`` of
+        which it has not seen; when it returns true, integration ends early. Returns the time and state reached (those
+        before a step that ``block`` took back) and the numbers of the root functions that crossed zero, with their
         directions. After a ``quiet`` event nothing changed that the rates depend on: a method with a past may go on
         with it. Raises :class:`StepFailure`.
         """
 
 
 def block_steps(machine: Machine) -> int:
-    """Steps between two calls of ``block``: what is remembered for a delay is needed at once, and
-    units are told of every step."""
+    """Steps between two calls of ``block``: what is remembered for a delay is needed at once, and units are told
+    of every step. Where a choice of states wears out, the block ends."""
     if machine.history is not None or machine.live:
         return 1
-    # A choice of states that wears out must be noticed soon.
-    return 10 if machine.dynamic else BLOCK_STEPS
+    return BLOCK_STEPS

@@ -125,10 +125,12 @@ class SteppingIntegrator:
             new += 1
             if fired or reached >= until:
                 block(steps, new)
+                if steps.times[-1] < reached:  # the step was taken back
+                    return steps.times[-1], steps.states[-1], []
                 return reached, y, fired
-            if new >= self._block_steps:
+            if new >= self._block_steps or machine.worn_out(reached, y):
                 if block(steps, new):
-                    return reached, y, []
+                    return steps.times[-1], steps.states[-1], []
                 steps.forget_all_but(3)
                 new = 0
             t = reached

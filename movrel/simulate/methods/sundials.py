@@ -112,12 +112,14 @@ class SundialsIntegrator:
             if fired or reached >= until:
                 if new:
                     block(steps, new)
+                if steps.times[-1] < reached:  # the step was taken back
+                    return steps.times[-1], steps.states[-1], []
                 if not fired:
                     self._reached = reached
                 return reached, steps.states[-1], fired
-            if new >= self._block_steps:
+            if new >= self._block_steps or (new and self._machine.worn_out(reached, states)):
                 if block(steps, new):
-                    return reached, steps.states[-1], []
+                    return steps.times[-1], steps.states[-1], []
                 steps.forget_all_but(3)
                 new = 0
             if not self.steps & 63:

@@ -1,0 +1,62 @@
+"""One scale for all that is solved: how large each implicit unknown, and each sum of terms in its equation, really is.
+
+Newton's method works on unknowns and residuals divided by these sizes, a residual is judged as a share of them, and what
+a solver keeps within a tolerance is measured by them. A size is what was seen while solving: the newest one, but not less
+than a share of the largest (Dennis and Schnabel, Numerical Methods for Unconstrained Optimization and Nonlinear
+Equations, SIAM 1996, 7.1 and 7.2).
+"""
+
+from __future__ import annotations
+
+import numpy as np
+import numpy.typing as npt
+
+Array = npt.NDArray[np.float64]
+
+#: Share of its largest size below which what is left of a number is of no interest.
+OF_LARGEST = 1e-3
+#: Step of Newton's method, and residual, at which it ends: shares of the sizes.
+STEP, RESIDUAL = 1e-12, 1e-15
+#: Residual, as a share of the size of its terms, up to which an equation counts as solved.
+SOLVED = 1e-6
+
+
+class Sizes:
+    """The sizes of ``n`` implicit unknowns and of their equations, written into the vectors ``unknowns`` and ``terms``."""
+
+    def __init__(self, unknowns: Array, terms: Array) -> None:
+        self.unknowns, self.terms = unknowns, terms
+        self._largest_unknown, self._largest_term = np.zeros(len(unknowns)), np.zeros(len(terms))
+        self.unknowns[:] = 1.0
+        self.terms[:] = 1.0
+
+    def begin(self, nominal: Array, solution: Array, terms: Array, slopes: Array) -> None:
+        """Take the sizes at the start of a run.
+
+        ``nominal`` holds declared sizes, 0 where there is none, ``solution`` the unknowns, both of shape ``(n,)``;
+        ``terms`` the sums of the absolute terms and ``slopes`` ``(n, n)`` the Jacobian there. An unknown that is zero
+        counts as large as it must be for its equations to feel it.
+        """
+        size = np.where(
+            nominal > 0, nominal, np.where(np.isfinite(solution), np.abs(solution), 0.0)
+        )
+        slopes = np.where(np.isfinite(slopes), np.abs(slopes), 0.0)
+        terms = np.where(np.isfinite(terms), terms, 0.0)
+        for j in np.nonzero(size == 0)[0]:
+            rows = (slopes[:, j] > 0) & (terms > 0)
+            size[j] = (terms[rows] / slopes[rows, j]).min() if rows.any() else 1.0
+        size = np.where(np.isfinite(size) & (size > 0), size, 1.0)
+        terms = np.maximum(terms, slopes @ size)
+        self._largest_unknown[:] = size
+        self._largest_term[:] = np.where(np.isfinite(terms) & (terms > 0), terms, 1.0)
+        self.unknowns[:] = self._largest_unknown
+        self.terms[:] = self._largest_term
+
+    def note(self, solution: Array, terms: Array) -> None:
+        """Take note of a solution that was accepted."""
+        for now, seen, largest in (
+            (np.abs(solution), self.unknowns, self._largest_unknown),
+            (terms, self.terms, self._largest_term),
+        ):
+            np.fmax(largest, np.where(np.isfinite(now), now, 0.0), out=largest)
+            np.fmax(now, OF_LARGEST * largest, out=seen)
