@@ -476,11 +476,11 @@ class Graph:
         return total
 
     def judgement(self) -> Symbolic:
-        """``(t, x, p, m, s) -> residuals, sizes of their terms, Jacobian by s``, all 0 in linear blocks."""
-        rows = [residual for residual, _ in self._judged()]
-        residuals = ca.densify(ca.vertcat(*rows)) if rows else ca.SX(0, 1)
+        """``(t, x, p, m, s)`` -> residuals of all implicit equations, sizes of their terms (0 in linear blocks), and the
+        Jacobian by ``s``."""
+        residuals = self.open_residuals()
         return ca.Function(
             "judgement",
             [self.t, self.x, self.p, self.memory.symbols, self.s],
-            [residuals, self.terms(), ca.jacobian(residuals, self.s)],
+            [residuals, self.terms(), ca.densify(ca.jacobian(residuals, self.s))],
         )

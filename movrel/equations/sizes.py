@@ -26,7 +26,8 @@ class Sizes:
 
     def __init__(self, unknowns: Array, terms: Array) -> None:
         self.unknowns, self.terms = unknowns, terms
-        self._largest_unknown, self._largest_term = np.zeros(len(unknowns)), np.zeros(len(terms))
+        #: The largest absolute value that each unknown had so far, shape ``(n,)``.
+        self.largest, self._largest_term = np.zeros(len(unknowns)), np.zeros(len(terms))
         self.unknowns[:] = 1.0
         self.terms[:] = 1.0
 
@@ -47,15 +48,15 @@ class Sizes:
             size[j] = (terms[rows] / slopes[rows, j]).min() if rows.any() else 1.0
         size = np.where(np.isfinite(size) & (size > 0), size, 1.0)
         terms = np.maximum(terms, slopes @ size)
-        self._largest_unknown[:] = size
+        self.largest[:] = size
         self._largest_term[:] = np.where(np.isfinite(terms) & (terms > 0), terms, 1.0)
-        self.unknowns[:] = self._largest_unknown
+        self.unknowns[:] = self.largest
         self.terms[:] = self._largest_term
 
     def note(self, solution: Array, terms: Array) -> None:
         """Take note of a solution that was accepted."""
         for now, seen, largest in (
-            (np.abs(solution), self.unknowns, self._largest_unknown),
+            (np.abs(solution), self.unknowns, self.largest),
             (terms, self.terms, self._largest_term),
         ):
             np.fmax(largest, np.where(np.isfinite(now), now, 0.0), out=largest)

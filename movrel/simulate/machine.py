@@ -12,6 +12,7 @@ from movrel.equations.sizes import SOLVED, Sizes
 from movrel.equations.system import System
 from movrel.errors import StructureFault
 from movrel.model.expression import Variable
+from movrel.simulate.branch import Branch, Solved
 from movrel.simulate.buffered import Buffered
 from movrel.simulate.columns import Columns
 from movrel.simulate.coupling import Coupling
@@ -67,12 +68,28 @@ class Machine:
             [self.position[v] - self.state_count for v in system.implicit], dtype=int
         )
         self.nonlinear = any(b.kind == "nonlinear" for b in system.blocks)
+        self.branch = Branch(self.guesses, self.sizes, self.state_count, self.newton_step)
+        self._rates_solved = Solved(self.derivatives, lambda: self.derivatives.results[1][:n], 2)
+        self._values_solved = Solved(self.values, lambda: self.values.result[self.implicit_at], 1)
         self.dynamic = bool(system.ordered.reduction.dynamic)
         self._wear = system.ordered.reduction.wear(system.ordered.selection)
         #: Where each column of the result table stands among this machine's states and values.
         self.column_order = (
             None if order is None else np.array([self.position[v] for v in order], dtype=int)
         )
+
+    def rates(self, t: float, states: Array) -> Array:
+        """Derivatives of the states, ``(states,)``; the array is overwritten by the next call."""
+        if not self.nonlinear:
+            return self.derivatives(t, states)[: self.state_count]
+        return self.branch.evaluate(self._rates_solved, t, states)[: self.state_count]
+
+    def row(self, t: float, states: Array, guess: Array | None) -> Array:
+        """Values of the solved unknowns, ``(solved,)``, with implicit ones near a guess or on the branch of the last."""
+        values = self.branch.evaluate(self._values_solved, t, states, guess)[: self.solved_count]
+        self.guesses[:] = values[self.implicit_at]
+        self.branch.note(t, states)
+        return values
 
     @property
     def unsolved(self) -> bool:
@@ -84,21 +101,45 @@ class Machine:
         if self.nonlinear and not self.unsolved:
             n = len(self.guesses)
             self.guesses[:] = self.derivatives.results[1][:n]
+            self.branch.note(float(self.derivatives.t[0]), self.derivatives.x[: self.state_count])
             self.sizes.note(self.guesses, self.derivatives.results[3][:n])
 
     def begin_sizes(self, t: float, states: Array, nominal: Callable[[Variable], float]) -> None:
-        """Find out how large the implicit unknowns and their equations are, at the start of a run."""
+        """Find out how large the implicit unknowns and their equations are, at the start of a run.
+
+        ``nominal`` gives the declared size of an unknown, 0 where there is none.
+        """
         if len(self.guesses):
-            _, terms, slopes = self.system.judgement(t, states, self.p, self.m, self.guesses)
+            self.branch.note(t, states)
+            _, terms, slopes = self._judged(t, states, self.guesses)
             declared = np.array([nominal(v) for v in self.system.implicit])
-            self.sizes.begin(declared, self.guesses, np.array(terms).ravel(), slopes.full())
+            self.sizes.begin(declared, self.guesses, terms, slopes)
 
     def share_of_residuals(self, t: float, states: Array, s: Array) -> tuple[Array, Array]:
         """The residual of the equation of each implicit unknown, and its share of the size of the terms."""
-        residuals, terms, _ = self.system.judgement(t, states, self.p, self.m, s)
-        off = np.abs(np.array(residuals).ravel())
-        size = np.maximum(np.array(terms).ravel(), self.sizes.terms)
-        return off, off / np.where(size > 0, size, 1.0)
+        residuals, terms, _ = self._judged(t, states, s)
+        off = np.where(terms > 0, np.abs(residuals), 0.0)
+        return off, off / np.maximum(terms, self.sizes.terms)
+
+    def newton_step(self, t: float, states: Array) -> Array:
+        """The first step of Newton's method from the guesses, ``(unknowns,)``; infinite where there is none."""
+        residuals, _, slopes = self._judged(t, states, self.guesses)
+        try:
+            return np.asarray(np.linalg.solve(slopes, -residuals))
+        except np.linalg.LinAlgError:
+            return np.full(len(residuals), np.inf)
+
+    def _judged(self, t: float, states: Array, s: Array) -> tuple[Array, Array, Array]:
+        n = len(s)
+        if self._judgement is None:
+            self._judged_at = np.zeros(n)
+            self._judgement = Buffered(self.system.judgement, self.p, self.m, self._judged_at)
+        self._judged_at[:] = s
+        self._judgement(t, states)
+        residuals, terms, slopes = self._judgement.results
+        return residuals[:n], terms[:n], slopes[: n * n].reshape(n, n, order="F")
+
+    _judgement: Buffered | None = None
 
     # --- delays ---
 
@@ -208,6 +249,7 @@ class Machine:
             solved = self.values(t, states)[self.implicit_at]
             good = np.isfinite(solved)
             self.guesses[good] = solved[good]
+            self.branch.note(t, states)
 
     def worn_out(self, t: float, states: Array) -> bool:
         """Whether the choice of states is no longer good."""

@@ -69,6 +69,8 @@ class Recording:
         self.kept_until = options.start
         self._warned: set[int] = set()
         self._limits_of: dict[System, Limits] = {}
+        #: The largest absolute value of each state of the run's first system.
+        self.largest = np.zeros(machine.state_count)
         self._unsent = 0
         self._pending: list[tuple[Array, Array, Array]] = []
         self._pending_count = 0
@@ -174,15 +176,14 @@ class Recording:
     def _implicit_rows(self, times: Array, rows: Array, guesses: Array | None) -> Array:
         """Values row by row, each from its own guess; the solver's guesses stay as they are."""
         machine = self.machine
-        kept = machine.guesses.copy()
+        kept, at = machine.guesses.copy(), machine.branch.place()
         out = np.empty((len(times), machine.solved_count))
         for k, t in enumerate(times):
-            if guesses is not None:
-                machine.guesses[:] = guesses[k]
-            out[k] = machine.values(t, rows[k])[: machine.solved_count]
+            out[k] = machine.row(t, rows[k], None if guesses is None else guesses[k])
             if not machine.values.results[1][0] <= SOLVED:
                 self._refuse_unsolved(t, rows[k], out[k])
         machine.guesses[:] = kept
+        machine.branch.note(*at)
         return out
 
     def _refuse_unsolved(self, t: float, state: Array, y: Array) -> None:
@@ -208,6 +209,9 @@ class Recording:
                 table = table[:, self.machine.column_order]
             self.times.append(times)
             self.tables.append(table)
+            np.fmax(
+                self.largest, np.abs(table[:, : len(self.largest)]).max(axis=0), out=self.largest
+            )
             self.kept_until = float(times[-1])
             self._unsent += 1
             if self._unsent >= 64 or len(times) >= 500:

@@ -41,6 +41,8 @@ Array = npt.NDArray[np.float64]
 
 #: Longest step as a share of the shortest swing that time makes in a relation.
 SHARE_OF_SWING = 0.2
+#: Absolute tolerances, of a state without a nominal value, below which it is said to be small, and what is rounding.
+FEW_TOLERANCES, NOISE = 100.0, 1e-14
 #: Rounds in which units and model must agree about the start.
 START_ROUNDS = 50
 #: Events within one thousandth of the run after which it counts as chattering.
@@ -190,6 +192,7 @@ class Run:
             states = self._settle(t, states, {}, [], terminal=True)
             self._store_now(t, states)
         self.recording.work_off()
+        self._say_what_was_small()
         machine = self.machine
         values, memory = machine.everything(t, states), machine.m.copy()
 
@@ -199,6 +202,22 @@ class Run:
             return FinalState(t, names, held)
 
         self._final = ended
+
+    def _say_what_was_small(self) -> None:
+        """Tell of states that were so small that the tolerance says little about them."""
+        options = self.options
+        if options.solver in FIXED_STEP:
+            return
+        for v, largest in zip(self.system.states, self.recording.largest.tolist(), strict=True):
+            if (
+                NOISE < largest < FEW_TOLERANCES * options.tolerance
+                and self.system.reduced.starts.attributes(v).nominal is None
+            ):
+                unit = f" {v.unit}" if v.unit not in ("", "1") else ""
+                self.messages.append(
+                    f"'{v.name}' stays near {largest:.2g}{unit}, which the tolerance of {options.tolerance:g} hardly "
+                    f"resolves: give it a nominal value."
+                )
 
     def _asks_for_the_end(self) -> bool:
         ordered = self.system.ordered

@@ -27,5 +27,5 @@ def test_every_operation_agrees_with_casadi() -> None:
     assert fast._program is not None
     together = fast(t, x, p, memory, w)
     for k in range(n):
-        alone = np.array(system.values(t[k], x[:, k], p, memory[:, k], w)).ravel()
+        alone = np.array(system.values(t[k], x[:, k], p, memory[:, k], w)[0]).ravel()
         assert np.allclose(together[k], alone, rtol=1e-14, atol=1e-15, equal_nan=True)

@@ -101,7 +101,7 @@ class CvodeIntegrator(SundialsIntegrator):
             if not self.evaluations & 255:
                 look(t)
             if careful:
-                yp[:] = derivatives(t, y)
+                yp[:] = machine.rates(t, y)
                 if machine.unsolved:
                     yp[:] = math.nan  # the solver then tries a shorter step
                 return

@@ -35,7 +35,7 @@ class RightSide:
         self.evaluations += 1
         if not self.evaluations & 255:
             self._look(t)
-        rates = self._machine.derivatives(t, y)[: self.n].copy()
+        rates = self._machine.rates(t, y).copy()
         if self._machine.nonlinear and self._machine.unsolved:
             rates[:] = np.nan  # the method then tries a shorter step
         return rates

@@ -81,10 +81,10 @@ class SundialsIntegrator:
         self, t: float, state: Array, until: float, block: Callable[[Steps, int], bool], quiet: bool = False
     ) -> tuple[float, Array, list[tuple[int, int]]]:  # fmt: skip
         """See :class:`Integrator`."""
-        derivatives, n = self._machine.derivatives, self._n
+        rates, n = self._machine.rates, self._n
         self._forget_crossings()
         steps = Steps()
-        steps.add(self._machine, t, state, derivatives(t, state)[:n].copy())
+        steps.add(self._machine, t, state, rates(t, state).copy())
         if not (quiet and t == self._reached):
             self._restart(t, state)
         self._reached = math.nan
@@ -104,7 +104,7 @@ class SundialsIntegrator:
                 )
             if reached > steps.times[-1]:
                 states = step.y[:n]
-                steps.add(self._machine, reached, states, derivatives(reached, states)[:n].copy())
+                steps.add(self._machine, reached, states, rates(reached, states).copy())
                 new += 1
                 if not fired and new == 1 and len(steps.times) == 2:
                     # A root function that is exactly zero at a restart is not watched during the first step.
