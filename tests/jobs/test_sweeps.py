@@ -103,7 +103,7 @@ def test_a_sweep_is_paused_resumed_and_stopped(
 ) -> None:
     start_worker()
     sweep = order(
-        client, project, stop=3000, varied=[{"name": "k", "low": 1e-4, "high": 2e-4, "count": 200}]
+        client, project, stop=3000, varied=[{"name": "k", "low": 1e-4, "high": 2e-4, "count": 80}]
     )
     wait_until(lambda: get(client, sweep)["done"] > 0, 60, "points done")
     assert client.post(f"/api/sweeps/{sweep}/pause").json["state"] == "paused"
@@ -190,10 +190,10 @@ def test_workers_elsewhere_share_a_sweep(
     from movrel.workspace.tables import database
 
     sweep = order(
-        client, project, stop=3000, varied=[{"name": "k", "low": 1e-4, "high": 2e-4, "count": 200}]
+        client, project, stop=3000, varied=[{"name": "k", "low": 1e-4, "high": 2e-4, "count": 80}]
     )
     wait_until(lambda: get(client, sweep)["state"] == "done", 120, "the sweep done")
-    assert get(client, sweep)["done"] == 200
+    assert get(client, sweep)["done"] == 80
     with database.connection_context():
         rows = database.execute_sql(
             "SELECT DISTINCT worker FROM sweep_point WHERE sweep_id = %s", (sweep,)

@@ -31,9 +31,7 @@ end Pendulum;"""
     [(3.0, "bdf"), (6.2, "bdf"), (7.0, "bdf"), (7.0, "dae"), (7.0, "rk45"), (6.2, "radau")],
 )
 def test_a_pendulum_swings_and_turns_through(speed: float, solver: str) -> None:
-    r = movrel.load(text=PENDULUM).simulate(
-        stop=8, interval=0.01, set={"v0": speed}, solver=solver
-    )
+    r = movrel.load(text=PENDULUM).simulate(stop=8, interval=0.01, set={"v0": speed}, solver=solver)
     energy = 0.5 * (r["vx"] ** 2 + r["vy"] ** 2) + G * r["y"]
     assert drift(energy, 0.5 * speed**2) < 1e-4
     assert np.hypot(r["x"], r["y"]) == pytest.approx(1.0, abs=1e-9)

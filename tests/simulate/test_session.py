@@ -42,12 +42,16 @@ def test_every_solver_agrees_with_a_sharp_run(solver: str) -> None:
     model = movrel.load(text=HYBRID)
     exact = model.simulate(stop=2, interval=0.1, tolerance=1e-11)
     first_order = solver in ("euler", "implicit-euler")
-    r = model.simulate(
-        stop=2, interval=0.1, tolerance=1e-8, solver=solver, step=2e-5 if first_order else 1e-3
-    )
-    assert r["n"][-1] == exact["n"][-1] > 0
-    assert (r["x"][-1], r["v"][-1], r["q"][-1]) == pytest.approx(
-        (exact["x"][-1], exact["v"][-1], exact["q"][-1]), abs=5e-3 if first_order else 2e-5
+
+    def end(step: float) -> np.ndarray:
+        r = model.simulate(stop=2, interval=0.1, tolerance=1e-8, solver=solver, step=step)
+        assert r["n"][-1] == exact["n"][-1] > 0
+        return np.array([r[name][-1] for name in "xvq"])
+
+    # A method of first order is led to its limit by Richardson's extrapolation.
+    reached = 2 * end(1e-4) - end(2e-4) if first_order else end(1e-3)
+    assert reached == pytest.approx(
+        [exact[name][-1] for name in "xvq"], abs=5e-3 if first_order else 2e-5
     )
 
 
@@ -92,9 +96,9 @@ def test_the_size_of_steps_is_told_while_a_run_goes_on() -> None:
     seen: list[Progress] = []
     text = "model M Real x(start=1, fixed=true), v(start=0, fixed=true); equation der(x) = v; der(v) = -25*x; end M;"
     r = movrel.load(text=text).simulate(
-        stop=2000, interval=1, tolerance=1e-9, listener=Listener(progress=seen.append, period=0.0)
+        stop=1500, interval=1, tolerance=1e-9, listener=Listener(progress=seen.append, period=0.0)
     )
-    mean = 2000 / r.statistics.steps
+    mean = 1500 / r.statistics.steps
     sizes = [p.step for p in seen if p.time > 100]
     # An oscillation is gone through in steps of one size.
     assert len(sizes) > 20 and 0.7 * mean < np.median(sizes) < 1.4 * mean
