@@ -10,6 +10,7 @@ from movrel.errors import LookupFault, Place, TypeFault, Unsupported
 from movrel.language import syntax as s
 from movrel.model import expression as x
 from movrel.model.annotation import says
+from movrel.model.attributes import mod_value
 from movrel.model.classes import Definition
 from movrel.model.environment import UNSET, Member, Model, Record, Scope, Value
 from movrel.model.evaluate import evaluate_ast
@@ -137,7 +138,9 @@ class _Call:
                 continue
             modification = declared.node.modification
             inner = Scope(self.package, declared.definition, names)
-            if modification is not None and modification.value is not None:
+            if declared.mod is not None and declared.mod.value is not None:
+                names[name] = mod_value(declared.mod, self.model)
+            elif modification is not None and modification.value is not None:
                 names[name] = evaluate_ast(modification.value, inner)
             elif name in self.inputs:
                 raise TypeFault(

@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import threading
 from collections import OrderedDict
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 
@@ -64,6 +64,10 @@ def parse_changed(old: Source, text: str, patches: Sequence[Patch] | None = None
     return parse_cached(text, old.file)
 
 
+#: Kinds of classes that see a package which inherits them; types and connectors are the same everywhere.
+INHERITED_WITH_PACKAGE = {"function", "model", "block", "class", "package", "record"}
+
+
 @dataclass(eq=False, slots=True)
 class Definition:
     """A class in its place in the tree."""
@@ -76,6 +80,11 @@ class Definition:
     _absent: set[str] = field(
         default_factory=set
     )  # what was looked for in the folder and is not there
+    #: Of a class that a package inherits: where it is declared, and the class around that package's base.
+    original: Definition | None = None
+    beyond: Definition | None = None
+    #: Of a short class made from a redeclaration: the class that it means.
+    meant: Definition | None = None
     _inherited: list[Definition] | None = None
     _settled: bool = False
 
@@ -96,6 +105,25 @@ class Definition:
     def place(self, node: s.Node | None = None) -> Place:
         return self.source.place(node.start if node is not None else self.node.name_span[0])
 
+    def around(self) -> Iterator[Definition]:
+        """The class itself and those around it in which its names are looked for, from the inside (5.3.1).
+
+        A class that a package inherits sees that package first, then what is around its declaration.
+        """
+        at: Definition | None = self
+        beyond: Definition | None = None
+        while at is not None:
+            yield at
+            if "encapsulated" in at.node.prefixes:
+                return
+            after = at.beyond
+            if after is not None:
+                at, beyond = at.parent, after
+            elif beyond is not None:
+                at, beyond = beyond, None
+            else:
+                at = at.parent
+
     def __repr__(self) -> str:
         return f"<class {self.qualified}>"
 
@@ -110,6 +138,7 @@ class ClassTree:
         #: Where files with data may lie.
         self.folders: list[Path] = []
         self._absent: set[str] = set()  # what is not in the component library
+        self._as_inherited: dict[tuple[Definition, str], Definition] = {}
         # Classes are read when first asked for, perhaps by several threads at once.
         self._lock = threading.RLock()
         predefined = parse_cached(_PREDEFINED_TEXT, "predefined")
@@ -201,6 +230,9 @@ class ClassTree:
 
     def own_child(self, definition: Definition, name: str) -> Definition | None:
         """A class declared in this very class (not inherited), read from its folder if need be."""
+        if definition.original is not None:
+            declared = self.own_child(definition.original, name)
+            return None if declared is None else self._inherit(declared, definition, None)
         child = definition.children.get(name)
         if child is not None or definition.folder is None or name in definition._absent:
             return child
@@ -272,10 +304,10 @@ class ClassTree:
             if node.base is not None and node.form in ("short", "extends"):
                 clauses.append(node.base)
             for clause in clauses:
-                scope = definition
-                if node.form in ("short", "extends") and definition.parent is not None:
-                    scope = definition.parent
-                base = self.lookup(clause.type_name, scope)
+                if node.form == "extends" and definition.parent is not None:
+                    base = self._from_bases(definition.parent, definition.name, frozenset())
+                else:
+                    base = self.lookup(clause.type_name, definition, node.form == "short")
                 if base is None and node.form == "short":
                     base = self.root(clause.type_name.split(".")[0])
                 if base is not None and base is not definition:
@@ -291,34 +323,88 @@ class ClassTree:
         child = self.own_child(definition, name)
         if child is not None or definition in _seen:
             return child
+        return self._from_bases(definition, name, _seen)
+
+    def _from_bases(
+        self, definition: Definition, name: str, seen: frozenset[Definition]
+    ) -> Definition | None:
+        """A class that a class inherits; of a package, with that package around it."""
+        redeclared = self._redeclared(definition, name)
+        if redeclared is not None:
+            return redeclared
         for base in self.bases(definition):
-            child = self.child(base, name, _seen | {definition})
+            child = self.child(base, name, seen | {definition})
             if child is not None:
-                return child
+                beyond = child.beyond or base.parent
+                return self._inherit(child, definition, beyond)
         return None
 
-    def lookup(self, name: str, scope: Definition | None) -> Definition | None:
-        """A class by the name used inside ``scope`` (specification 5.3)."""
+    def short_class(self, element: s.ClassDef, scope: Definition, base: Definition) -> Definition:
+        """A short class of a given base, as if it stood in ``scope``."""
+        key = (scope, f"{element.name} = {base.qualified} at {element.start}")
+        made = self._as_inherited.get(key)
+        if made is None:
+            made = self._as_inherited[key] = Definition(element, scope.source, scope)
+            made.meant, made._inherited, made._settled = base, [base], True
+        return made
+
+    def _redeclared(self, definition: Definition, name: str) -> Definition | None:
+        """The short class that takes a class's place in an extends clause or a short class of this definition (7.3)."""
+        if definition.node.kind != "package":
+            return None
+        clauses = [e for e in definition.node.elements if isinstance(e, s.Extends)]
+        if definition.node.base is not None:
+            clauses.append(definition.node.base)
+        for argument in (a for clause in clauses for a in clause.arguments):
+            if isinstance(argument, s.Redeclare) and isinstance(argument.element, s.ClassDef):
+                element = argument.element
+                if element.name == name and element.base is not None:
+                    # A name on the right is that of another class, not of the one it replaces.
+                    base = self.lookup(element.base.type_name, definition, True)
+                    if base is not None:
+                        return self.short_class(element, definition, base)
+        return None
+
+    def _inherit(
+        self, child: Definition, package: Definition, beyond: Definition | None
+    ) -> Definition:
+        """A class as an inheriting package has it: what it names is looked for in that package (5.6.1)."""
+        if package.node.kind != "package" or child.node.kind not in INHERITED_WITH_PACKAGE:
+            return child
+        key = (package, child.name)
+        made = self._as_inherited.get(key)
+        if made is None:
+            made = Definition(child.node, child.source, package, {}, None)
+            made.original, made.beyond = child.original or child, beyond
+            self._as_inherited[key] = made
+        return made
+
+    def lookup(
+        self, name: str, scope: Definition | None, outside: bool = False
+    ) -> Definition | None:
+        """A class by the name used inside ``scope``, or around it if ``outside`` (specification 5.3)."""
         if name.startswith("."):
             return self.find(name)
         first, _, rest = name.partition(".")
-        definition = self.lookup_simple(first, scope)
+        definition = self.lookup_simple(first, scope, outside)
         for part in rest.split(".") if rest else []:
             if definition is None:
                 return None
             definition = self.child(definition, part)
         return definition
 
-    def lookup_simple(self, name: str, scope: Definition | None) -> Definition | None:
-        while scope is not None:
-            definition = self.child(scope, name) or self._imported(name, scope)
+    def lookup_simple(
+        self, name: str, scope: Definition | None, outside: bool = False
+    ) -> Definition | None:
+        around = scope.around() if scope is not None else iter(())
+        if outside:
+            next(around, None)
+        for at in around:
+            definition = self.child(at, name) or self._imported(name, at)
             if definition is not None:
                 return definition
-            if "encapsulated" in scope.node.prefixes:
-                break
-            if scope.parent is None and scope.name == name:
-                return scope
-            scope = scope.parent
+            if at.parent is None and at.name == name and "encapsulated" not in at.node.prefixes:
+                return at
         return self.root(name)
 
     def _imported(self, name: str, scope: Definition) -> Definition | None:

@@ -138,10 +138,8 @@ class Environment(ABC):
         """A Variable, an Environment, a nested list of these, or None if conditioned away."""
 
     @abstractmethod
-    def override(
-        self, name: str, scope: Definition
-    ) -> tuple[str, Definition, dict[str, Mod]] | None:
-        """What a redeclaration put in the place of a class that is named in ``scope``."""
+    def class_named(self, name: str, scope: Definition) -> tuple[Definition | None, dict[str, Mod]]:
+        """The class that a name used in ``scope`` means here, and how a redeclaration modifies it."""
 
     @abstractmethod
     def function(self, name: str, scope: Definition) -> Definition | None:

@@ -52,10 +52,12 @@ class Instance(Environment):
         self.parent = parent
         self.mods = mods
         self.is_package = False
+        #: Whether its members are parameters or constants because it is one, as a record may be.
+        self.held: tuple[str, ...] = ()
         self.depth: int = parent.depth + 1 if parent else 0
         self.declared: dict[str, Declared] = {}
         self.bodies: list[Definition] = []
-        self.class_overrides: dict[str, tuple[str, Definition, dict[str, Mod]]] = {}
+        self.class_overrides: dict[str, Redeclaration] = {}
         self.members: dict[str, Member] = {}
         self._making: set[str] = set()
         if self.depth > DEPTH_LIMIT:
@@ -95,21 +97,22 @@ class Instance(Environment):
                 definition.place(),
                 "Use functions instead.",
             )
-        if node.form in ("der", "extends"):
-            what = "a partial derivative of a function" if node.form == "der" else "'class extends'"
-            raise Unsupported(f"{what} ('{node.name}') cannot be computed yet.", definition.place())
+        if node.form == "der":
+            raise Unsupported(
+                f"a partial derivative of a function ('{node.name}') cannot be computed yet.",
+                definition.place(),
+            )
         if node.external is not None and node.kind != "function":
             raise Unsupported(
                 "'external' is only allowed in functions.", definition.place(node.external)
             )
-        if node.base is not None and node.form == "short":
-            scope = definition.parent
-            base = self._base(node.base, definition, scope)
+        if node.base is not None and node.form in ("short", "extends"):
+            base = self._base(node.base, definition)
             inner = read_arguments(node.base.arguments, self, definition)
             self._collect(base, merge_all(mods, inner), chain)
         for element in node.elements:
             if isinstance(element, s.Extends):
-                base = self._base(element, definition, definition)
+                base = self._base(element, definition)
                 inner = read_arguments(element.arguments, self, definition)
                 self._collect(base, merge_all(mods, inner), chain)
             elif isinstance(element, s.Component):
@@ -131,21 +134,23 @@ class Instance(Environment):
             raise TypeFault(
                 f"the class '{element.name}' is not replaceable.", where, "Declare it replaceable."
             )
-        arguments = read_arguments(by.element.base.arguments, by.scope, by.definition)
-        self.class_overrides[element.name] = (by.element.base.type_name, by.definition, arguments)
+        self.class_overrides[element.name] = by
 
-    def _base(
-        self, clause: s.Extends, definition: Definition, scope: Definition | None
-    ) -> Definition:
+    def _base(self, clause: s.Extends, definition: Definition) -> Definition:
         if clause.type_name == "ExternalObject":
             raise Unsupported(
                 "external objects cannot be computed.",
                 definition.place(clause),
                 "Use parameters and functions.",
             )
-        base = self.model.tree.lookup(clause.type_name, scope)
+        tree, form = self.model.tree, definition.node.form
+        if definition.meant is not None:
+            return definition.meant
+        if form == "extends" and tree.bases(definition):
+            return tree.bases(definition)[0]
+        base = tree.lookup(clause.type_name, definition, form == "short")
         if base is definition:
-            base = self.model.tree.lookup(clause.type_name, definition.parent)
+            base = tree.lookup(clause.type_name, definition, True)
         if base is None or base is definition:
             base = self.model.tree.require(clause.type_name, None, definition.place(clause))
         return base
@@ -264,10 +269,13 @@ class Instance(Environment):
             if scalar is not None:
                 return self._scalar(path + suffix, node, scalar, mod, where)
             instance = Instance(self.model, path + suffix, class_, mod.members, self)
+            instance.held = held
             if mod.value is not None:
                 instance.bind_record(mod)
             return instance
 
+        held = tuple(p for p in node.prefixes if p in ("parameter", "constant")) or self.held
+        mod = replace(mod, each=False)  # it was meant for arrays around this component
         # Subscripts of nested arrays are written name[i,j].
         made = build("", mod, sizes)
         if len(sizes) > 1:
@@ -291,9 +299,7 @@ class Instance(Environment):
                 else declared.mod
             )
 
-    def override(
-        self, name: str, scope: Definition
-    ) -> tuple[str, Definition, dict[str, Mod]] | None:
+    def _override(self, name: str, scope: Definition) -> Redeclaration | None:
         """What a redeclaration put in the place of a class of this instance that is named in ``scope``."""
         override = self.class_overrides.get(name)
         own = self.model.tree.lookup_simple(name, scope) if override is not None else None
@@ -301,29 +307,46 @@ class Instance(Environment):
             override if own is not None and own.parent in (*self.bodies, self.definition) else None
         )
 
+    def class_named(self, name: str, scope: Definition) -> tuple[Definition | None, dict[str, Mod]]:
+        """The class that a name used in ``scope`` means in this instance, and how it is modified where it is redeclared.
+
+        A redeclaration may name a class that is redeclared itself, one level further out.
+        """
+        tree = self.model.tree
+        first, _, rest = name.partition(".")
+        by = self._override(first, scope)
+        if by is None:
+            return tree.lookup(name, scope), {}
+        assert isinstance(by.element, s.ClassDef) and by.element.base is not None
+        clause = by.element.base
+        definition, mods = by.scope.class_named(clause.type_name, by.definition)
+        if not rest and definition is not None and definition.node.kind != "function":
+            return definition, merge_all(
+                read_arguments(clause.arguments, by.scope, by.definition), mods
+            )
+        if clause.arguments and definition is not None:
+            # As if the short class stood where the redeclaration was written.
+            short = tree.short_class(by.element, by.definition, definition)
+            definition = short
+        for part in rest.split(".") if rest else []:
+            definition = tree.child(definition, part) if definition is not None else None
+        return definition, {}
+
     def function(self, name: str, scope: Definition) -> Definition | None:
         """A function, or a class that is called like one, by the name used in ``scope``."""
-        first, _, rest = name.partition(".")
-        override = self.override(first, scope)
-        if override is None:
-            return self.model.tree.lookup(name, scope)
-        if override[2]:
+        definition, mods = self.class_named(name, scope)
+        if mods:
             raise Unsupported(
-                f"'{first}' is redeclared with modifications; functions and packages are only redeclared as they are.",
+                f"'{name}' is redeclared with modifications; a record is only redeclared as it is where it is made.",
                 scope.place(), "Define a class that extends it with the modification.",
             )  # fmt: skip
-        return self.model.tree.lookup(override[0] + (f".{rest}" if rest else ""), override[1])
+        return definition
 
     def _component_class(
         self, type_name: str, scope: Definition, where: Place
     ) -> tuple[Definition, dict[str, Mod]]:
-        tree = self.model.tree
-        first, _, rest = type_name.partition(".")
-        override = self.override(first, scope)
-        if override is not None:
-            name = override[0] + (f".{rest}" if rest else "")
-            return tree.require(name, override[1], where), override[2] if not rest else {}
-        class_ = tree.require(type_name, scope, where)
+        named, mods = self.class_named(type_name, scope)
+        class_ = named or self.model.tree.require(type_name, scope, where)
         if class_.node.kind in ("package", "function"):
             raise TypeFault(
                 f"'{type_name}' is a {class_.node.kind} and cannot be the type of a component.",
@@ -335,7 +358,7 @@ class Instance(Environment):
                 where,
                 "Choose a class that extends it.",
             )
-        return class_, {}
+        return class_, mods
 
     def scalar_type(self, definition: Definition) -> ScalarType | None:
         """What a type definition comes down to, or None for a class with components."""
@@ -358,9 +381,7 @@ class Instance(Environment):
         )
         if clause is None:
             return None
-        base = self._base(
-            clause, definition, definition.parent if node.form == "short" else definition
-        )
+        base = self._base(clause, definition)
         below = self.scalar_type(base)
         if below is None:
             return None
@@ -424,7 +445,7 @@ class Instance(Environment):
                 where,
                 "Make its arrays smaller.",
             )
-        prefixes = (*node.prefixes, *(p for p in scalar.prefixes if p not in node.prefixes))
+        prefixes = (*node.prefixes, *scalar.prefixes, *self.held)
         if "constant" in prefixes:
             variability: Variability = "constant"
         elif "parameter" in prefixes:

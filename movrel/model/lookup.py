@@ -81,8 +81,7 @@ def _constant(parts: list[s.RefPart], scope: Scope, node: s.Ref) -> Named | _Not
     model = scope.model
     tree = model.tree
     if not node.absolute:
-        enclosing: Definition | None = scope.definition
-        while enclosing is not None:
+        for enclosing in scope.definition.around():
             package = (
                 model.package(enclosing)
                 if enclosing.node.kind == "package" or enclosing is not scope.definition
@@ -99,13 +98,8 @@ def _constant(parts: list[s.RefPart], scope: Scope, node: s.Ref) -> Named | _Not
             imported = _imported_constant(parts[0].name, enclosing, model)
             if imported is not None:
                 return descend(_subscript(imported, parts[0], scope), parts[1:], scope, node)
-            enclosing = enclosing.parent if "encapsulated" not in enclosing.node.prefixes else None
-        override = scope.instance.override(parts[0].name, scope.definition)
         current: Definition | None
-        if override is not None:
-            current = tree.require(override[0], override[1], scope.place(node))
-        else:
-            current = tree.lookup_simple(parts[0].name, scope.definition)
+        current, _ = scope.instance.class_named(parts[0].name, scope.definition)
     else:
         current = tree.root(parts[0].name)
     for position, part in enumerate(parts[1:], 1):
