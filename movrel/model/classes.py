@@ -305,7 +305,7 @@ class ClassTree:
                 clauses.append(node.base)
             for clause in clauses:
                 if node.form == "extends" and definition.parent is not None:
-                    base = self._from_bases(definition.parent, definition.name, frozenset())
+                    base = self._from_bases(definition.parent, definition.name, set())
                 else:
                     base = self.lookup(clause.type_name, definition, node.form == "short")
                 if base is None and node.form == "short":
@@ -317,23 +317,25 @@ class ClassTree:
         return definition._inherited
 
     def child(
-        self, definition: Definition, name: str, _seen: frozenset[Definition] = frozenset()
+        self, definition: Definition, name: str, _seen: set[Definition] | None = None
     ) -> Definition | None:
         """A class declared in or inherited by a class."""
         child = self.own_child(definition, name)
-        if child is not None or definition in _seen:
+        seen = set() if _seen is None else _seen
+        if child is not None or definition in seen:
             return child
-        return self._from_bases(definition, name, _seen)
+        return self._from_bases(definition, name, seen)
 
     def _from_bases(
-        self, definition: Definition, name: str, seen: frozenset[Definition]
+        self, definition: Definition, name: str, seen: set[Definition]
     ) -> Definition | None:
         """A class that a class inherits; of a package, with that package around it."""
         redeclared = self._redeclared(definition, name)
         if redeclared is not None:
             return redeclared
+        seen.add(definition)
         for base in self.bases(definition):
-            child = self.child(base, name, seen | {definition})
+            child = self.child(base, name, seen)
             if child is not None:
                 beyond = child.beyond or base.parent
                 return self._inherit(child, definition, beyond)

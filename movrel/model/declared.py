@@ -8,14 +8,23 @@ from movrel.language import syntax as s
 from movrel.model.classes import ClassTree, Definition
 
 
-def lineage(tree: ClassTree, definition: Definition, depth: int = 0) -> list[Definition]:
-    """A class after all its bases."""
-    classes: list[Definition] = []
-    if depth < 30 and not definition.predefined:
-        for base in tree.bases(definition):
-            classes += lineage(tree, base, depth + 1)
-        classes.append(definition)
-    return classes
+def lineage(tree: ClassTree, definition: Definition) -> list[Definition]:
+    """A class after all its bases, each once."""
+    classes: dict[Definition, None] = {}
+    if not definition.predefined:
+        _add_bases(tree, definition, classes, set())
+        classes[definition] = None
+    return list(classes)
+
+
+def _add_bases(
+    tree: ClassTree, definition: Definition, classes: dict[Definition, None], seen: set[Definition]
+) -> None:
+    seen.add(definition)
+    for base in tree.bases(definition):
+        if base not in seen and not base.predefined:
+            _add_bases(tree, base, classes, seen)
+            classes[base] = None
 
 
 def components(tree: ClassTree, definition: Definition) -> Iterator[tuple[Definition, s.Component]]:

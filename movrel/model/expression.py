@@ -172,7 +172,7 @@ def negate(a: Expr) -> Expr:
 
 def multiply(a: Expr, b: Expr) -> Expr:
     if a.op == "const" and b.op == "const":
-        return const(a.value * b.value)
+        return const(_product(a.value, b.value))
     if a.is_const(0) or b.is_const(0):
         return ZERO
     if a.is_const(1):
@@ -423,9 +423,31 @@ def evaluate(
     return result
 
 
+#: Digits of two beyond which whole numbers become floating-point ones.
+_WHOLE = 63
+
+
+def _product(a: Any, b: Any) -> Any:
+    if isinstance(a, int) and isinstance(b, int) and a.bit_length() + b.bit_length() > _WHOLE:
+        return float(a) * float(b)
+    return a * b
+
+
+def _power(a: Any, b: Any) -> Any:
+    """A power of numbers; whole ones stay whole as long as they are small. Raises :class:`OverflowError`."""
+    if (
+        isinstance(a, int)
+        and isinstance(b, int)
+        and abs(a) > 1
+        and math.log2(abs(a)) * abs(b) > _WHOLE
+    ):
+        return float(a) ** float(b)
+    return a**b
+
+
 _ARITHMETIC: dict[str, Callable[..., Any]] = {
-    "+": lambda a, b: a + b, "-": lambda a, b: a - b, "*": lambda a, b: a * b, "/": lambda a, b: a / b,
-    "^": lambda a, b: a**b, "neg": lambda a: -a, "<": lambda a, b: a < b, "<=": lambda a, b: a <= b,
+    "+": lambda a, b: a + b, "-": lambda a, b: a - b, "*": lambda a, b: _product(a, b), "/": lambda a, b: a / b,
+    "^": lambda a, b: _power(a, b), "neg": lambda a: -a, "<": lambda a, b: a < b, "<=": lambda a, b: a <= b,
     ">": lambda a, b: a > b, ">=": lambda a, b: a >= b, "==": lambda a, b: a == b, "<>": lambda a, b: a != b,
     "not": lambda a: not a, "noevent": lambda a: a, "smooth": lambda a: a, "homotopy": lambda a, b: a,
     "String": lambda a: _text_of(a),

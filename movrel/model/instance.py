@@ -57,6 +57,7 @@ class Instance(Environment):
         self.depth: int = parent.depth + 1 if parent else 0
         self.declared: dict[str, Declared] = {}
         self.bodies: list[Definition] = []
+        self._collected: dict[tuple[object, ...], dict[str, Mod]] = {}
         self.class_overrides: dict[str, Redeclaration] = {}
         self.members: dict[str, Member] = {}
         self._making: set[str] = set()
@@ -88,6 +89,11 @@ class Instance(Environment):
             raise StructureFault(
                 f"the class '{definition.qualified}' extends itself.", definition.place()
             )
+        # What is inherited along several ways, modified alike, is there once (7.1).
+        key = (definition, *sorted((name, id(mod)) for name, mod in mods.items()))
+        if key in self._collected:
+            return
+        self._collected[key] = mods
         chain = [*chain, definition]
         mods = with_present_names(definition.qualified, mods)
         node = definition.node
@@ -121,7 +127,8 @@ class Instance(Environment):
                 mod = mods.get(element.name)
                 if mod is not None and mod.redeclaration is not None:
                     self._redeclare_class(element, mod.redeclaration, mod.where)
-        self.bodies.append(definition)
+        if definition not in self.bodies:
+            self.bodies.append(definition)
         if len(chain) == 1:
             self._check_mods(mods)
 

@@ -33,6 +33,7 @@ from movrel.simulate.methods.integrator import Integrator, StepFailure, Steps
 from movrel.simulate.options import FIXED_STEP, RunOptions
 from movrel.simulate.recording import Listener, Progress, Recording, table_of
 from movrel.simulate.result_columns import result_columns
+from movrel.simulate.returns import Returns
 from movrel.simulate.run_parameters import judged, parameters_of
 from movrel.simulate.time_table import shortest_swing
 from movrel.simulate.trajectory import Column, Event, FinalState, Statistics, Trajectory
@@ -43,6 +44,8 @@ Array = npt.NDArray[np.float64]
 SHARE_OF_SWING = 0.2
 #: Absolute tolerances, of a state without a nominal value, below which it is said to be small, and what is rounding.
 FEW_TOLERANCES, NOISE = 100.0, 1e-14
+#: Tolerances within which something that came to rest stays.
+AT_REST = 1e3
 #: Rounds in which units and model must agree about the start.
 START_ROUNDS = 50
 #: Events within one thousandth of the run after which it counts as chattering.
@@ -77,6 +80,7 @@ class Run:
         self._looked_at, self._evaluations_then = options.start, 0
         self._reselect: bool = False
         self._ended: str | None = None
+        self._returns = Returns()
         machine = Machine(system, self.p)
         self.units: Coupling | None = None
         self._unit_event = False
@@ -193,6 +197,7 @@ class Run:
             self._store_now(t, states)
         self.recording.work_off()
         self._say_what_was_small()
+        self._say_what_ran_out(t, states)
         machine = self.machine
         values, memory = machine.everything(t, states), machine.m.copy()
 
@@ -218,6 +223,18 @@ class Run:
                     f"'{v.name}' stays near {largest:.2g}{unit}, which the tolerance of {options.tolerance:g} hardly "
                     f"resolves: give it a nominal value."
                 )
+
+    def _say_what_ran_out(self, t: float, states: Array) -> None:
+        """Tell of returns that came ever faster until they were overtaken, as those of a ball that comes to rest."""
+        for slot, last in self._returns.exhausted(t):
+            beyond = abs(float(self.machine.indicators(t, states)[slot]))
+            if self.machine.system is not self.system or beyond < AT_REST * self.options.tolerance:
+                continue
+            self.messages.append(
+                f"'{self.system.slots[slot].text}' stayed true after the reinit at {last:g} s: its events came ever "
+                "faster until they could not be told apart. From then on nothing holds what the reinit held; add a "
+                "state of rest."
+            )
 
     def _asks_for_the_end(self) -> bool:
         ordered = self.system.ordered
@@ -476,6 +493,8 @@ class Run:
             machine, before, earlier = self.machine, states, self.machine.m.copy()
             states = self._settle(t, states, machine.forced(fired) | timed, sampled)
             self._store_now(t, states)
+            if fired and states is not before and machine is self.machine:
+                self._returns.note(machine.rooted[[f[0] // 2 for f in fired]].tolist(), t)
             states = self._choose_states(t, states)
             quiet = not fired and states is before and machine is self.machine
             if quiet:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 
 import movrel
+from movrel.errors import MovrelError
 
 CASES = {
     "a function of a base uses the constants of the package that inherits it": (
@@ -157,3 +158,22 @@ def test_parameters_of_a_record_are_set_and_decide_sizes() -> None:
       model M parameter Stage s(n = 3); Real x[s.n]; equation for i in 1:s.n loop x[i] = s.gain*i; end for; end M; end P;"""
     r = movrel.load(text=text, model="P.M").simulate(stop=1, set={"s.gain": 4})
     assert r["x[3]"][-1] == 12
+
+
+def test_what_would_take_for_ever_is_answered_at_once() -> None:
+    """Classes that extend the one before twice, and powers beyond all numbers."""
+    doubled = "".join(
+        f"model C{i} extends C{i - 1}; extends C{i - 1}; end C{i};\n" for i in range(1, 31)
+    )
+    text = f"""package P model C0 Real x(start = 0, fixed = true); equation der(x) = 1; end C0;
+      {doubled} model M extends C30(x(start = 2)); end M; end P;"""
+    assert movrel.load(text=text, model="P.M").simulate(stop=1)["x"][-1] == pytest.approx(3)
+    for text in (
+        "model M parameter Real a = 10^(10^10); Real x; equation x = a; end M;",
+        "model M Real x; equation x = 10^(10^10)*time; end M;",
+        "model M function f input Real u; output Real y; algorithm y := 3; for i in 1:90 loop y := y*y; end for; end f; Real x = f(1); end M;",
+    ):
+        with pytest.raises(MovrelError):
+            movrel.load(text=text).simulate(stop=1)
+    whole = movrel.load(text="model M parameter Integer n = 2^40; Real x = n + 3^5; end M;")
+    assert whole.simulate(stop=1)["x"][-1] == 2**40 + 243

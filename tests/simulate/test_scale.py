@@ -136,3 +136,14 @@ def test_attributes_of_equal_variables_are_joined() -> None:
     assert r["b"] == pytest.approx(1e-9 * np.exp(-r.time), abs=1e-14)
     bounded = run("model M Real a(min = 0); Real b; equation a = b; b^2 = 4; end M;")
     assert bounded["b"][0] == 2
+
+
+@pytest.mark.parametrize("restitution", [0.3, 0.5, 0.7, 0.9])
+def test_a_ball_that_falls_through_the_floor_is_spoken_of(restitution: float) -> None:
+    text = f"""model M Real h(start = 1, fixed = true), v(start = 0, fixed = true);
+      equation der(h) = v; der(v) = -9.81; when h <= 0 then reinit(v, -{restitution}*pre(v)); end when; end M;"""
+    r = run(text, 12.0)
+    assert r["h"][-1] < 0
+    assert any("'h <= 0' stayed true after the reinit" in m for m in r.messages)
+    short = run(text, 0.6)
+    assert not any("stayed true" in m for m in short.messages)
