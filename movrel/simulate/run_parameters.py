@@ -72,6 +72,12 @@ def judged(system: System, values: dict[Variable, Scalar], p: Array) -> list[str
             )
         if not isinstance(value, str) and not math.isfinite(float(value)):
             raise StructureFault(f"the value of '{v.name}' is {value}.", v.where)
+    for v, number in system.reduced.fixed.items():
+        if not math.isfinite(number):
+            raise StructureFault(
+                f"'{v.name}' is {number}: its value is no number that can be computed with.",
+                v.where,
+            )
     doubts = []
     for a, message in broken(
         system.once("start assertions", lambda: system.start_assertions), values
