@@ -219,6 +219,8 @@ def _unexpected_token(
             f"Found {_found(token)} next.",
         )
     what = "the text ends" if at_end else f"unexpected {_found(token)}"
+    if "IDENT" in expected and str(token).isidentifier():
+        what += ", which is a reserved word and cannot be a name"
     return SyntaxFault(f"{what}; expected {_readable(expected)}.", _place(lines, file, offset))
 
 

@@ -14,8 +14,11 @@ ATTRIBUTES = {
 }  # fmt: skip
 
 
-def mod_value(mod: Mod, model: Model) -> Value:
-    """The value of a modification, evaluated where it was written, its element selected."""
+def mod_value(mod: Mod, model: Model, name: str = "") -> Value:
+    """The value of a modification, evaluated where it was written, its element selected.
+
+    ``name`` is that of the variable that gets it. Raises :class:`TypeFault` for an array of the wrong size.
+    """
     assert mod.value is not None and mod.definition is not None and mod.scope is not None
     if mod.index and mod.whole:
         value = mod.whole[0]
@@ -28,10 +31,18 @@ def mod_value(mod: Mod, model: Model) -> Value:
             break  # a scalar given to an array without 'each' is tolerated: it means every element
         if len(value) != size:
             raise TypeFault(
-                f"the value has {len(value)} elements where {size} are needed.", mod.where
+                f"the value{_of(name)} has {len(value)} elements where {size} are needed.",
+                mod.where,
             )
         value = value[index]
     return value
+
+
+def _of(name: str) -> str:
+    """The array that a value is for: without the subscript of the element that was asked for."""
+    head, bracket, tail = name.rpartition("[")
+    array = head + tail.partition("]")[2] if bracket else name
+    return f" of '{array}'" if array else ""
 
 
 def finish(variable: Variable, mod: Mod, model: Model) -> None:
@@ -40,7 +51,7 @@ def finish(variable: Variable, mod: Mod, model: Model) -> None:
     for name, member in mod.members.items():
         if member.value is None:
             continue
-        value = mod_value(member, model)
+        value = mod_value(member, model, f"{variable.name}.{name}")
         scalar = as_scalar(value, member.where or where)
         if name in ("unit", "displayUnit", "quantity"):
             text = str(scalar.value) if scalar.op == "const" else ""
@@ -60,7 +71,9 @@ def finish(variable: Variable, mod: Mod, model: Model) -> None:
             attribute = {"min": "minimum", "max": "maximum"}.get(name, name)
             setattr(variable, attribute, scalar)
     if mod.value is not None:
-        variable.binding = _typed(variable, as_scalar(mod_value(mod, model), where), where)
+        variable.binding = _typed(
+            variable, as_scalar(mod_value(mod, model, variable.name), where), where
+        )
     setting = model.settings.get(variable.name)
     if setting is not None:
         model.used_settings.add(variable.name)

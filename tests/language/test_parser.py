@@ -173,7 +173,8 @@ def ref(name: str) -> s.Ref:
         ("model A Real x = 1", 1, 19, "the text ends"),
         ("model A Real $x; end A;", 1, 14, "has no meaning here"),
         ("model A equation if x then y=1; end A;", 1, 33, "'end if'"),
-        ("model model end model;", 1, 7, "unexpected 'model'"),
+        ("model model end model;", 1, 7, "unexpected 'model', which is a reserved word"),
+        ("model A Real der; end A;", 1, 14, "unexpected 'der', which is a reserved word"),
     ],
 )
 def test_errors_name_place_and_cure(text: str, line: int, column: int, words: str) -> None:
