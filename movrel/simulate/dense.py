@@ -15,15 +15,21 @@ Array = npt.NDArray[np.float64]
 
 #: Neighbouring steps that differ by more than this are not used together.
 RATIO_LIMIT = 25.0
-#: A rate is not believed when over one step it differs by this many times what really changed around it.
-DISBELIEF = 20.0
+#: A rate is not believed when over one step it differs by this share of what really changed around it, from the slope of
+#: the values of so many steps.
+DISBELIEF, NODES = 1.0, 5
+#: The same where what is known of the rates' error explains so many times the difference.
+NOISY, EXPLAINED = 1e-4, 10.0
 
 
-def interpolate(times: Array, values: Array, rates: Array, at: Array) -> Array:
+def interpolate(
+    times: Array, values: Array, rates: Array, at: Array, noise: Array | None = None
+) -> Array:
     """Values at the instants ``at``.
 
-    ``times`` has shape ``(k,)`` and increases strictly, ``values`` and ``rates`` have shape
-    ``(k, n)`` with ``k >= 2``; the result has shape ``(len(at), n)``.
+    ``times`` has shape ``(k,)`` and increases strictly, ``values`` and ``rates`` have shape ``(k, n)`` with
+    ``k >= 2``; the result has shape ``(len(at), n)``. ``noise``, shape ``(n,)``, says how wrong the rates may be because
+    the values are not exact.
     """
     interval = np.clip(np.searchsorted(times, at, side="left") - 1, 0, len(times) - 2)
     first, three = _stencils(times)
@@ -42,33 +48,53 @@ def interpolate(times: Array, values: Array, rates: Array, at: Array) -> Array:
         steps = start[:, None] + np.arange(nodes)
         where[places] = np.hstack([steps, steps + count])
     weights_of = csr_matrix((data, where, ends), shape=(len(at), 2 * count))
-    return np.asarray(weights_of @ np.concatenate([values, _believable(times, values, rates)]))
+    return np.asarray(
+        weights_of @ np.concatenate([values, _believable(times, values, rates, noise)])
+    )
 
 
-def _believable(times: Array, values: Array, rates: Array) -> Array:
+def _believable(times: Array, values: Array, rates: Array, noise: Array | None) -> Array:
     """The rates, but for those that contradict the values around them.
 
-    Where a derivative is steep and jumps, as that of a root near zero, its value at a step says nothing
-    about the step; there the slope of the parabola through three steps is taken.
+    The rate of a stiff variable at a step is the solver's error times a large number, and where a derivative is steep and
+    jumps, as that of a root near zero, its value says nothing about the step. There the slope of the polynomial through
+    the steps around is taken, as backward differentiation itself does.
     """
     if len(times) < 3:
         return rates
-    width = np.diff(times)[:, None]
-    change = np.diff(values, axis=0)
-    slope = change / width
-    bend = (slope[1:] - slope[:-1]) / (width[1:] + width[:-1])
-    fitted = np.concatenate(
-        [
-            slope[:1] - width[:1] * bend[:1],
-            slope[1:] - width[1:] * bend,
-            slope[-1:] + width[-1:] * bend[-1:],
-        ]
-    )
-    size = np.abs(change)
+    width = np.diff(times)
+    fitted = _slopes(times, values)
+    size = np.abs(np.diff(values, axis=0))
     around = np.concatenate([size[:1] + size[1:2], size[:-1] + size[1:], size[-1:] + size[-2:-1]])
     reach = np.concatenate([width[:1], np.maximum(width[:-1], width[1:]), width[-1:]])
-    wrong = np.abs(rates - fitted) * reach > DISBELIEF * around
+    off = np.abs(rates - fitted) * reach[:, None]
+    wrong = off > DISBELIEF * around
+    if noise is not None:
+        wrong |= (off > NOISY * around) & (off < EXPLAINED * noise * reach[:, None])
     return np.where(wrong, fitted, rates) if wrong.any() else rates
+
+
+def _slopes(times: Array, values: Array) -> Array:
+    """Slopes at the steps of the polynomials through up to five of them, the step in the middle where there are two on
+    each side."""
+    count = len(times)
+    nodes = min(NODES, count)
+    here = np.arange(count)
+    first = np.clip(here - nodes // 2, 0, count - nodes)
+    near = times[first[:, None] + np.arange(nodes)]
+    slopes = np.zeros_like(values)
+    for k in range(nodes):
+        # The derivative of Lagrange's polynomial of one node at the step.
+        others = [m for m in range(nodes) if m != k]
+        weight = np.zeros(count)
+        for left_out in others:
+            term = 1.0 / (near[:, k] - near[:, left_out])
+            for m in others:
+                if m != left_out:
+                    term = term * (times - near[:, m]) / (near[:, k] - near[:, m])
+            weight += term
+        slopes += weight[:, None] * values[first + k]
+    return slopes
 
 
 def _stencils(times: Array) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.bool_]]:

@@ -44,6 +44,8 @@ Array = npt.NDArray[np.float64]
 SHARE_OF_SWING = 0.2
 #: Absolute tolerances, of a state without a nominal value, below which it is said to be small, and what is rounding.
 FEW_TOLERANCES, NOISE = 100.0, 1e-14
+#: Steps of a block at which the Jacobian is looked at, to see how exact rates are.
+LOOKS = 4
 #: Tolerances within which something that came to rest stays.
 AT_REST = 1e3
 #: Rounds in which units and model must agree about the start.
@@ -81,6 +83,7 @@ class Run:
         self._reselect: bool = False
         self._ended: str | None = None
         self._returns = Returns()
+        self._nominals: dict[System, Array] = {}
         machine = Machine(system, self.p)
         self.units: Coupling | None = None
         self._unit_event = False
@@ -398,7 +401,8 @@ class Run:
 
             events = EventHandler(machine, self.parameters, span, say, self.messages.append)
             events.stop = self.options.stop
-            nominal = np.array([self._nominal(v) for v in machine.system.states])
+            nominal = np.array([self._nominal(v) for v in machine.system.states], dtype=float)
+            self._nominals[key] = nominal
             stepped = machine.state_count or len(machine.rooted) or machine.history is not None
             integrator = (
                 make_integrator(machine, self.options, nominal, self._look) if stepped else None
@@ -606,7 +610,28 @@ class Run:
             # The last step lies past a crossing, where the old branch may have no value.
             before = self._side_before(times[-1], states[-1])
             rates[-1] = self.machine.derivatives(times[-1], before)[: len(before)]
-        return lambda instants: interpolate(times, states, rates, instants)
+        noise = self._noise_of_rates(times, states)
+        return lambda instants: interpolate(times, states, rates, instants, noise)
+
+    def _places_of_jacobian(self) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int64]]:
+        pattern = self.machine.system.jacobian.sparsity_out(0)
+        return np.array(pattern.row(), np.int64), np.array(pattern.get_col(), np.int64)
+
+    def _noise_of_rates(self, times: Array, states: Array) -> Array | None:
+        """How wrong rates may be because states are only as exact as the tolerance asks, shape ``(states,)``."""
+        machine = self.machine
+        if machine.jacobian is None or machine.live or self.options.solver in FIXED_STEP:
+            return None
+        rows, columns = machine.system.once("places of the Jacobian", self._places_of_jacobian)
+        error = self.options.tolerance * (
+            np.abs(states).max(axis=0) + self._nominals[machine.system]
+        )
+        noise = np.zeros(machine.state_count)
+        for k in np.unique(np.linspace(0, len(times) - 1, LOOKS).astype(int)):
+            entries = np.abs(machine.jacobian(times[k], states[k])[: len(rows)])
+            now = np.bincount(rows, np.nan_to_num(entries) * error[columns], machine.state_count)
+            np.fmax(noise, now, out=noise)
+        return noise
 
     def _side_before(self, t: float, states: Array) -> Array:
         """The state just before a crossing.

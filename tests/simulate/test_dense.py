@@ -7,6 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+import movrel
 from movrel.simulate.dense import interpolate
 
 
@@ -55,3 +56,20 @@ def test_a_peak_between_two_equal_steps_stays() -> None:
     times = np.array([-3.0, -1.0, 1.0, 3.0])
     found = interpolate(times, (-(times**2))[:, None], (-2 * times)[:, None], np.array([0.0, 2.0]))
     assert found[:, 0] == pytest.approx([0.0, -4.0], abs=1e-9)
+
+
+@pytest.mark.parametrize("solver", ["bdf", "dae", "radau"])
+@pytest.mark.parametrize("stiffness", [1e3, 1e6, 1e9])
+def test_a_stiff_variable_is_as_exact_between_steps_as_at_them(
+    stiffness: float, solver: str
+) -> None:
+    """x follows cos(t)*z^2 by a time constant of 1/k; its rate at a step is the solver's error times k."""
+    r = movrel.load(
+        text=f"""model M Real x(start = 1, fixed = true), z(start = 1, fixed = true);
+        equation der(x) = -{stiffness}*(x - cos(time)*z^2); der(z) = 0.01*sin(z*time); end M;"""
+    ).simulate(stop=10, interval=0.003, tolerance=1e-6, solver=solver)
+    followed = np.cos(r.time) * r["z"] ** 2
+    slope = np.gradient(followed, r.time)
+    # Radau's steps are so long here that a polynomial of degree five over three of them is off by more.
+    allowed = 5e-4 if solver == "radau" else 2e-5
+    assert r["x"] == pytest.approx(followed - slope / stiffness, abs=allowed)
