@@ -21,6 +21,8 @@ from movrel.simulate.history import History
 Array = npt.NDArray[np.float64]
 
 
+#: Steps of a block at which the Jacobian is looked at, to see how exact rates are.
+LOOKS = 4
 #: Delays up to which also what comes out of two of them is met.
 PAIRED = 10
 
@@ -140,6 +142,25 @@ class Machine:
         return residuals[:n], terms[:n], slopes[: n * n].reshape(n, n, order="F")
 
     _judgement: Buffered | None = None
+
+    def noise_of_rates(self, times: Array, states: Array, error: Array) -> Array | None:
+        """How wrong the rates at some steps may be because the states are, shape ``(states,)``; None if unknown.
+
+        ``states`` has shape ``(k, states)``; ``error``, shape ``(states,)``, says how wrong these are.
+        """
+        if self.jacobian is None or self.live:
+            return None
+        rows, columns = self.system.once("places of the Jacobian", self._places_of_jacobian)
+        noise = np.zeros(self.state_count)
+        for k in np.unique(np.linspace(0, len(times) - 1, LOOKS).astype(int)):
+            entries = np.abs(self.jacobian(times[k], states[k])[: len(rows)])
+            now = np.bincount(rows, np.nan_to_num(entries) * error[columns], self.state_count)
+            np.fmax(noise, now, out=noise)
+        return noise
+
+    def _places_of_jacobian(self) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int64]]:
+        pattern = self.system.jacobian.sparsity_out(0)
+        return np.array(pattern.row(), np.int64), np.array(pattern.get_col(), np.int64)
 
     # --- delays ---
 

@@ -15,7 +15,6 @@ from movrel.equations.parameters import (
     parameter_vector,
     start_value,
 )
-from movrel.equations.start import wishes
 from movrel.equations.start_solver import NoStart, Places
 from movrel.equations.system import System
 from movrel.errors import RunCancelled, RunFault, StructureFault
@@ -32,6 +31,7 @@ from movrel.simulate.methods.choose import make_integrator
 from movrel.simulate.methods.integrator import Integrator, StepFailure, Steps
 from movrel.simulate.options import FIXED_STEP, RunOptions
 from movrel.simulate.recording import Listener, Progress, Recording, table_of
+from movrel.simulate.remarks import exhausted, failed_wishes, small_states
 from movrel.simulate.result_columns import result_columns
 from movrel.simulate.returns import Returns
 from movrel.simulate.run_parameters import judged, parameters_of
@@ -42,12 +42,6 @@ Array = npt.NDArray[np.float64]
 
 #: Longest step as a share of the shortest swing that time makes in a relation.
 SHARE_OF_SWING = 0.2
-#: Absolute tolerances, of a state without a nominal value, below which it is said to be small, and what is rounding.
-FEW_TOLERANCES, NOISE = 100.0, 1e-14
-#: Steps of a block at which the Jacobian is looked at, to see how exact rates are.
-LOOKS = 4
-#: Tolerances within which something that came to rest stays.
-AT_REST = 1e3
 #: Rounds in which units and model must agree about the start.
 START_ROUNDS = 50
 #: Events within one thousandth of the run after which it counts as chattering.
@@ -199,8 +193,14 @@ class Run:
             states = self._settle(t, states, {}, [], terminal=True)
             self._store_now(t, states)
         self.recording.work_off()
-        self._say_what_was_small()
-        self._say_what_ran_out(t, states)
+        if self.options.solver not in FIXED_STEP:
+            self.messages.extend(
+                small_states(self.system, self.recording.largest, self.options.tolerance)
+            )
+        if self.machine.system is self.system:
+            self.messages.extend(
+                exhausted(self.machine, self._returns, t, states, self.options.tolerance)
+            )
         machine = self.machine
         values, memory = machine.everything(t, states), machine.m.copy()
 
@@ -210,34 +210,6 @@ class Run:
             return FinalState(t, names, held)
 
         self._final = ended
-
-    def _say_what_was_small(self) -> None:
-        """Tell of states that were so small that the tolerance says little about them."""
-        options = self.options
-        if options.solver in FIXED_STEP:
-            return
-        for v, largest in zip(self.system.states, self.recording.largest.tolist(), strict=True):
-            if (
-                NOISE < largest < FEW_TOLERANCES * options.tolerance
-                and self.system.reduced.starts.attributes(v).nominal is None
-            ):
-                unit = f" {v.unit}" if v.unit not in ("", "1") else ""
-                self.messages.append(
-                    f"'{v.name}' stays near {largest:.2g}{unit}, which the tolerance of {options.tolerance:g} hardly "
-                    f"resolves: give it a nominal value."
-                )
-
-    def _say_what_ran_out(self, t: float, states: Array) -> None:
-        """Tell of returns that came ever faster until they were overtaken, as those of a ball that comes to rest."""
-        for slot, last in self._returns.exhausted(t):
-            beyond = abs(float(self.machine.indicators(t, states)[slot]))
-            if self.machine.system is not self.system or beyond < AT_REST * self.options.tolerance:
-                continue
-            self.messages.append(
-                f"'{self.system.slots[slot].text}' stayed true after the reinit at {last:g} s: its events came ever "
-                "faster until they could not be told apart. From then on nothing holds what the reinit held; add a "
-                "state of rest."
-            )
 
     def _asks_for_the_end(self) -> bool:
         ordered = self.system.ordered
@@ -290,29 +262,12 @@ class Run:
             self.parameters[v] = value
         if system.ordered.solved_parameters:
             self.p[:] = parameter_vector(system.parameters, self.parameters)
-        self._say_where_wishes_failed({k: values[at] for k, at in place.items()})
+        self.messages.extend(
+            failed_wishes(system, self.parameters, {k: values[at] for k, at in place.items()})
+        )
         machine.guesses[:] = at_start(system.implicit)
         machine.m[system.memory.pre_at : system.memory.sample_at] = at_start(system.ordered.pre.of)
         return at_start(system.states)
-
-    def _say_where_wishes_failed(self, values: dict[Variable, float]) -> None:
-        """Tell of parts that start elsewhere than their start values say, as rigid couplings leave only one of them."""
-        reduced = self.system.reduced
-        for v in self.system.once(
-            "wishes", lambda: [u for u in self.system.flat.variables if wishes(u, reduced.starts)]
-        ):
-            kept = reduced.aliases.get(v)
-            value = values.get(kept.of if kept is not None else v)
-            if value is None:
-                continue
-            value *= kept.sign if kept is not None else 1
-            wished = start_value(v, self.parameters, reduced.starts)
-            if wished != 0 and abs(value - wished) > 1e-6 * max(abs(value), abs(wished)):
-                unit = f" {v.unit}" if v.unit else ""
-                self.messages.append(
-                    f"'{v.name}' starts at {value:g}{unit}, not at its start value {wished:g}{unit}: "
-                    "what it is coupled with rigidly decides. Give both the same start."
-                )
 
     def _look_for(self, v: Variable) -> tuple[float, float, float, float]:
         """Guess, declared size (0 without one) and bounds of an unknown of the start."""
@@ -610,28 +565,14 @@ class Run:
             # The last step lies past a crossing, where the old branch may have no value.
             before = self._side_before(times[-1], states[-1])
             rates[-1] = self.machine.derivatives(times[-1], before)[: len(before)]
-        noise = self._noise_of_rates(times, states)
-        return lambda instants: interpolate(times, states, rates, instants, noise)
-
-    def _places_of_jacobian(self) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int64]]:
-        pattern = self.machine.system.jacobian.sparsity_out(0)
-        return np.array(pattern.row(), np.int64), np.array(pattern.get_col(), np.int64)
-
-    def _noise_of_rates(self, times: Array, states: Array) -> Array | None:
-        """How wrong rates may be because states are only as exact as the tolerance asks, shape ``(states,)``."""
-        machine = self.machine
-        if machine.jacobian is None or machine.live or self.options.solver in FIXED_STEP:
-            return None
-        rows, columns = machine.system.once("places of the Jacobian", self._places_of_jacobian)
-        error = self.options.tolerance * (
-            np.abs(states).max(axis=0) + self._nominals[machine.system]
+        machine, tolerance = self.machine, self.options.tolerance
+        error = tolerance * (np.abs(states).max(axis=0) + self._nominals[machine.system])
+        noise = (
+            None
+            if self.options.solver in FIXED_STEP
+            else machine.noise_of_rates(times, states, error)
         )
-        noise = np.zeros(machine.state_count)
-        for k in np.unique(np.linspace(0, len(times) - 1, LOOKS).astype(int)):
-            entries = np.abs(machine.jacobian(times[k], states[k])[: len(rows)])
-            now = np.bincount(rows, np.nan_to_num(entries) * error[columns], machine.state_count)
-            np.fmax(noise, now, out=noise)
-        return noise
+        return lambda instants: interpolate(times, states, rates, instants, noise)
 
     def _side_before(self, t: float, states: Array) -> Array:
         """The state just before a crossing.
