@@ -338,7 +338,9 @@ class Machine:
                 self.m[at] = other.m[i]
         self.m[self.system.memory.pre_at :] = other.m[other.system.memory.pre_at :]
         self.guesses[:] = [values[other.position[v]] for v in self.system.implicit]
-        return np.array([values[other.position[v]] for v in self.system.states], dtype=float)
+        own_states = np.array([values[other.position[v]] for v in self.system.states], dtype=float)
+        self.branch.note(t, own_states)
+        return own_states
 
     def held_literally(self, g: Array) -> Array:
         """What each slot holds when g is taken at its word, as at the start of a run."""

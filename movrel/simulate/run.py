@@ -521,6 +521,7 @@ class Run:
             self._reselect = True
             if steps.implicit:
                 self.machine.guesses[:] = steps.implicit[-1]
+                self.machine.branch.note(steps.times[-1], steps.states[-1])
             new -= 1
             if not new:
                 return True
