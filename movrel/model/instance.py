@@ -267,27 +267,24 @@ class Instance(Environment):
                 "Make the array smaller.",
             )
 
-        def build(suffix: str, mod: Mod, rest: list[int]) -> Member:
+        held = tuple(p for p in node.prefixes if p in ("parameter", "constant")) or self.held
+
+        def build(index: list[int], mod: Mod, rest: list[int]) -> Member:
             if rest:
                 return [
-                    build(f"{suffix}[{i + 1}]", mod.at(i, rest[0]), rest[1:])
-                    for i in range(rest[0])
+                    build([*index, i + 1], mod.at(i, rest[0]), rest[1:]) for i in range(rest[0])
                 ]
+            full = f"{path}[{','.join(map(str, index))}]" if index else path
             if scalar is not None:
-                return self._scalar(path + suffix, node, scalar, mod, where)
-            instance = Instance(self.model, path + suffix, class_, mod.members, self)
+                return self._scalar(full, node, scalar, mod, where)
+            instance = Instance(self.model, full, class_, mod.members, self)
             instance.held = held
             if mod.value is not None:
                 instance.bind_record(mod)
             return instance
 
-        held = tuple(p for p in node.prefixes if p in ("parameter", "constant")) or self.held
-        mod = replace(mod, each=False)  # it was meant for arrays around this component
-        # Subscripts of nested arrays are written name[i,j].
-        made = build("", mod, sizes)
-        if len(sizes) > 1:
-            _rename(made, path, [])
-        return made
+        # An 'each' was meant for arrays around this component.
+        return build([], replace(mod, each=False), sizes)
 
     def bind_record(self, mod: Mod) -> None:
         """Spread the value of a record declaration over its members."""
@@ -484,15 +481,6 @@ class Instance(Environment):
         complete = replace(mod, members=members)
         model.pending[variable] = complete
         return variable
-
-
-def _rename(made: Member, path: str, index: list[int]) -> None:
-    """Give the elements of a matrix of scalars their names ``a[1,2]``."""
-    for i, item in enumerate(made if isinstance(made, list) else (), 1):
-        if isinstance(item, list):
-            _rename(item, path, [*index, i])
-        elif isinstance(item, Variable):
-            item.name = f"{path}[{','.join(map(str, [*index, i]))}]"
 
 
 def package_instance(model: Model, definition: Definition) -> Instance:

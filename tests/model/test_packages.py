@@ -177,3 +177,11 @@ def test_what_would_take_for_ever_is_answered_at_once() -> None:
             movrel.load(text=text).simulate(stop=1)
     whole = movrel.load(text="model M parameter Integer n = 2^40; Real x = n + 3^5; end M;")
     assert whole.simulate(stop=1)["x"][-1] == 2**40 + 243
+
+
+def test_elements_of_matrices_of_components_have_one_bracket() -> None:
+    r = movrel.load(
+        text="""model A parameter Real k = 1; Real z[2, 2]; equation z = {{1, 2}, {3, k*time}}; end A;
+        model M A a[2, 3](k = {{1, 2, 3}, {4, 5, 6}}); end M;"""
+    ).simulate(stop=1)
+    assert r["a[2,3].z[2,2]"][-1] == 6
