@@ -23,6 +23,8 @@ TOLERANCE = 1e-10
 ROUNDING = 4 * np.finfo(float).eps
 #: Share of the guess, or of the declared size, below which an unknown counts as zero.
 NOTHING = 1e-6
+#: Shortest part of a step that damping tries, and the share of the largest singular value below which one counts as zero.
+SHORTEST_PART, SINGULAR = 1e-8, 1e-13
 #: Longest and shortest stretch of a continuation.
 FIRST_STRETCH, LAST_STRETCH = 0.25, 1e-4
 #: Starts that are tried, the first of them not moved, and those with the hybrid method.
@@ -107,7 +109,7 @@ def _damped(equations: Equations, z: Array, place: Place) -> Array | None:
         if share <= ROUNDING or (share <= TOLERANCE and small):
             return z + step if small and np.isfinite(equations(z + step)[0]).all() else z
         part = 1.0
-        while part > 1e-8:
+        while part > SHORTEST_PART:
             trial = z + part * step
             r, slopes, terms = equations(trial)
             if np.isfinite(r).all() and (np.abs(r) / sums).max() < (1 - 0.1 * part) * share:
@@ -124,7 +126,7 @@ def _step(slopes: Array, r: Array, sums: Array) -> Array:
     rows = slopes / sums[:, None]
     length = np.linalg.norm(rows, axis=0)
     length[length == 0] = 1.0
-    step: Array = np.linalg.lstsq(rows / length, -r / sums, rcond=1e-13)[0] / length
+    step: Array = np.linalg.lstsq(rows / length, -r / sums, rcond=SINGULAR)[0] / length
     return step
 
 
@@ -139,7 +141,7 @@ def _hybrid(equations: Equations, z: Array, spread: Array, place: Place) -> Arra
             z / spread,
             jac=lambda v: equations(v * spread)[1] * spread / sums[:, None],
             method="hybr",
-            options={"xtol": 1e-12},
+            options={"xtol": TOLERANCE},
         )
     except (ValueError, np.linalg.LinAlgError):
         return None

@@ -55,9 +55,10 @@ class Sizes:
 
     def note(self, solution: Array, terms: Array) -> None:
         """Take note of a solution that was accepted."""
-        for now, seen, largest in (
-            (np.abs(solution), self.unknowns, self.largest),
-            (terms, self.terms, self._largest_term),
-        ):
-            np.fmax(largest, np.where(np.isfinite(now), now, 0.0), out=largest)
-            np.fmax(now, OF_LARGEST * largest, out=seen)
+        self._raise(np.abs(solution), self.unknowns, self.largest)
+        self._raise(terms, self.terms, self._largest_term)
+
+    @staticmethod
+    def _raise(newest: Array, size: Array, largest: Array) -> None:
+        np.fmax(largest, np.where(np.isfinite(newest), newest, 0.0), out=largest)
+        np.fmax(newest, OF_LARGEST * largest, out=size)

@@ -33,14 +33,21 @@ class Attributes(NamedTuple):
     state_select: str
 
 
-class Meeting(NamedTuple):
-    """Two fixed start values of one quantity: ``sign`` times ``other`` has to equal ``value``."""
+class Said(NamedTuple):
+    """A fixed start value where it was written: what stands in for ``variable`` starts at ``sign`` times its start."""
 
     variable: Variable
-    value: Expr
-    by: Variable
-    other: Expr
     sign: int
+    value: Expr
+
+
+class Meeting(NamedTuple):
+    """Two fixed start values of one quantity; the second is None where an equation gives the value ``other``."""
+
+    one: Said
+    two: Said | None
+    sign: int
+    other: Expr
 
 
 @dataclass(slots=True)
@@ -50,7 +57,7 @@ class Starts:
     inherited: dict[Variable, Start] = field(default_factory=dict)
     joined: dict[Variable, Attributes] = field(default_factory=dict)
     meetings: list[Meeting] = field(default_factory=list)
-    _said_by: dict[Variable, Variable] = field(default_factory=dict)
+    _said: dict[Variable, Said] = field(default_factory=dict)
 
     def of(self, v: Variable) -> Start:
         """The start that counts for a variable."""
@@ -70,14 +77,12 @@ class Starts:
         value, fixed = stays
         if stays.fixed and goes.fixed:
             self.meetings.append(
-                Meeting(
-                    self._said_by.get(kept, kept), stays.value or x.ZERO,
-                    self._said_by.get(removed, removed), goes.value or x.ZERO, sign,
-                )
-            )  # fmt: skip
+                Meeting(self._said_of(kept), self._said_of(removed), sign, goes.value or x.ZERO)
+            )
         if goes.value is not None and (value is None or (goes.fixed and not fixed)):
             value = goes.value if sign > 0 else x.negate(goes.value)
-            self._said_by[kept] = self._said_by.get(removed, removed)
+            said = self._said_of(removed)
+            self._said[kept] = Said(said.variable, said.sign * sign, value)
         if goes.fixed and not fixed:
             fixed = True
         if Start(value, fixed) != stays:
@@ -97,34 +102,34 @@ class Starts:
 
     def fix(self, v: Variable, number: float) -> None:
         """Take note that an equation gives a variable's value for good."""
-        start = self.of(v)
-        if start.fixed and start.value is not None:
-            self.meetings.append(
-                Meeting(self._said_by.get(v, v), start.value, v, x.const(number), 1)
-            )
+        if self.of(v).fixed and self.of(v).value is not None:
+            self.meetings.append(Meeting(self._said_of(v), None, 1, x.const(number)))
+
+    def _said_of(self, v: Variable) -> Said:
+        return self._said.get(v) or Said(v, 1, self.of(v).value or x.ZERO)
 
     def refuse_contradictions(self, values: dict[Variable, Scalar]) -> None:
         """Raise :class:`StructureFault` where fixed start values of one quantity differ, with both lines."""
-        for one in self.meetings:
+        for one, two, sign, other in self.meetings:
             try:
-                a, b = (float(x.evaluate(e, values)) for e in (one.value, one.other))
+                a, b = float(x.evaluate(one.value, values)), sign * float(x.evaluate(other, values))
             except (ArithmeticError, ValueError, KeyError, TypeError):
                 continue
-            b *= one.sign
             if math.isclose(a, b, rel_tol=SAME) or math.isnan(a - b):
                 continue
-            if one.by is one.variable:
+            name, where = one.variable.name, one.variable.where
+            if two is None:
                 raise StructureFault(
-                    f"'{one.variable.name}' is to start at {a:g}, and an equation says that it is {b:g}.",
-                    one.variable.where,
+                    f"'{name}' is to start at {one.sign * a:g}, and an equation says that it is {one.sign * b:g}.",
+                    where,
                     "Give the start value that the equation gives, or take fixed = true away.",
                 )
-            minus, place = "-" if one.sign < 0 else "", one.by.where
+            place = f" ({two.variable.where})" if two.variable.where is not None else ""
+            minus = "-" if sign * one.sign * two.sign < 0 else ""
             raise StructureFault(
-                f"'{one.variable.name}' is to start at {a:g}, and '{one.by.name}'"
-                + (f" ({place})" if place is not None else "")
-                + f" at {b * one.sign:g}, both fixed; the model has '{one.variable.name} = {minus}{one.by.name}'.",
-                one.variable.where,
+                f"'{name}' is to start at {one.sign * a:g}, and '{two.variable.name}'{place} at "
+                f"{two.sign * sign * b:g}, both fixed; the model has '{name} = {minus}{two.variable.name}'.",
+                where,
                 "Give both the same start value, or take fixed = true away from one.",
             )
 

@@ -341,14 +341,17 @@ class ClassTree:
                 return self._inherit(child, definition, beyond)
         return None
 
-    def short_class(self, element: s.ClassDef, scope: Definition, base: Definition) -> Definition:
-        """A short class of a given base, as if it stood in ``scope``."""
-        key = (scope, f"{element.name} = {base.qualified} at {element.start}")
-        made = self._as_inherited.get(key)
-        if made is None:
-            made = self._as_inherited[key] = Definition(element, scope.source, scope)
+    def short_class(
+        self, element: s.ClassDef, scope: Definition, base: Definition | None
+    ) -> Definition:
+        """A short class as if it stood in ``scope``, of a given base; without one it is refused where it is used."""
+        meant = base.qualified if base is not None else "nothing"
+        made = Definition(element, scope.source, scope)
+        if base is not None:
             made.meant, made._inherited, made._settled = base, [base], True
-        return made
+        return self._as_inherited.setdefault(
+            (scope, f"{element.name} = {meant} at {element.start}"), made
+        )
 
     def _redeclared(self, definition: Definition, name: str) -> Definition | None:
         """The short class that takes a class's place in an extends clause or a short class of this definition (7.3)."""
@@ -361,10 +364,12 @@ class ClassTree:
             if isinstance(argument, s.Redeclare) and isinstance(argument.element, s.ClassDef):
                 element = argument.element
                 if element.name == name and element.base is not None:
-                    # A name on the right is that of another class, not of the one it replaces.
-                    base = self.lookup(element.base.type_name, definition, True)
-                    if base is not None:
-                        return self.short_class(element, definition, base)
+                    # The same name on the right is that of a class further out, not of the one it replaces.
+                    right = element.base.type_name
+                    same = right.partition(".")[0] == name
+                    return self.short_class(
+                        element, definition, self.lookup(right, definition, outside=same)
+                    )
         return None
 
     def _inherit(
@@ -374,12 +379,11 @@ class ClassTree:
         if package.node.kind != "package" or child.node.kind not in INHERITED_WITH_PACKAGE:
             return child
         key = (package, child.name)
-        made = self._as_inherited.get(key)
-        if made is None:
-            made = Definition(child.node, child.source, package, {}, None)
+        if key not in self._as_inherited:
+            made = Definition(child.node, child.source, package)
             made.original, made.beyond = child.original or child, beyond
-            self._as_inherited[key] = made
-        return made
+            self._as_inherited.setdefault(key, made)
+        return self._as_inherited[key]
 
     def lookup(
         self, name: str, scope: Definition | None, outside: bool = False

@@ -69,18 +69,18 @@ class Branch:
 
         Newton's method starts at a ``hint``, shape ``(unknowns,)``, where there is one.
         """
-        known = self._guesses.copy()
+        guesses = self._guesses.copy()
         if hint is not None:
             self._guesses[:] = hint
         result = solved.function(t, states)
-        self._guesses[:] = known
+        self._guesses[:] = guesses
         if solved.good and self._believed(solved.unknowns(), t, states):
             return result
         if self._follow(solved, t, states):
             return solved.function.result
-        self._guesses[:] = known if hint is None else hint
+        self._guesses[:] = guesses if hint is None else hint
         result = solved.function(t, states)
-        self._guesses[:] = known
+        self._guesses[:] = guesses
         return result
 
     def _believed(self, solution: Array, t: float, states: Array) -> bool:

@@ -21,8 +21,8 @@ from movrel.simulate.history import History
 Array = npt.NDArray[np.float64]
 
 
-#: Steps of a block at which the Jacobian is looked at, to see how exact rates are.
-LOOKS = 4
+#: Steps of a block at which the Jacobian is looked at, to see how exact rates are, and steps for each of these looks.
+LOOKS, FEW = 4, 10
 #: Delays up to which also what comes out of two of them is met.
 PAIRED = 10
 
@@ -152,7 +152,8 @@ class Machine:
             return None
         rows, columns = self.system.once("places of the Jacobian", self._places_of_jacobian)
         noise = np.zeros(self.state_count)
-        for k in np.unique(np.linspace(0, len(times) - 1, LOOKS).astype(int)):
+        last = len(times) - 1
+        for k in np.linspace(last, 0, max(1, min(LOOKS, last // FEW))).astype(int):
             entries = np.abs(self.jacobian(times[k], states[k])[: len(rows)])
             now = np.bincount(rows, np.nan_to_num(entries) * error[columns], self.state_count)
             np.fmax(noise, now, out=noise)

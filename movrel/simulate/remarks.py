@@ -2,21 +2,25 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import numpy as np
 import numpy.typing as npt
 
 from movrel.equations.parameters import start_value
 from movrel.equations.start import wishes
 from movrel.equations.system import System
+from movrel.model import expression as x
 from movrel.model.expression import Scalar, Variable
 from movrel.simulate.machine import Machine
 from movrel.simulate.returns import Returns
 
 Array = npt.NDArray[np.float64]
 
-#: Absolute tolerances, of a state without a nominal value, below which it is said to be small, and what is rounding.
-FEW_TOLERANCES, NOISE = 100.0, 1e-14
-#: Tolerances within which something that came to rest stays.
+#: Absolute tolerances, of a state without a nominal value, below which it is said to be small, and the share of the
+#: largest state that is rounding.
+FEW_TOLERANCES, NOISE = 100.0, 64 * float(np.finfo(float).eps)
+#: Tolerances, of the largest nominal value in a relation, within which something that came to rest stays.
 AT_REST = 1e3
 
 
@@ -26,9 +30,10 @@ def small_states(system: System, largest: Array, tolerance: float) -> list[str]:
     ``largest``, shape ``(states,)``, holds the largest absolute value of each.
     """
     said = []
+    noise = NOISE * float(largest.max(initial=0.0))
     for v, size in zip(system.states, largest.tolist(), strict=True):
         if (
-            NOISE < size < FEW_TOLERANCES * tolerance
+            noise < size < FEW_TOLERANCES * tolerance
             and system.reduced.starts.attributes(v).nominal is None
         ):
             said.append(
@@ -39,14 +44,23 @@ def small_states(system: System, largest: Array, tolerance: float) -> list[str]:
 
 
 def exhausted(
-    machine: Machine, returns: Returns, t: float, states: Array, tolerance: float
+    machine: Machine,
+    returns: Returns,
+    t: float,
+    states: Array,
+    tolerance: Callable[[Variable], float],
 ) -> list[str]:
-    """Returns that came ever faster until they were overtaken, as those of a ball that comes to rest."""
+    """Returns that came ever faster until they were overtaken, as those of a ball that comes to rest.
+
+    ``tolerance`` gives the absolute one of a variable.
+    """
     said = []
     for slot, last in returns.exhausted(t):
-        if abs(float(machine.indicators(t, states)[slot])) >= AT_REST * tolerance:
+        relation = machine.system.slots[slot]
+        rest = AT_REST * max(map(tolerance, x.variables(relation.expression)), default=0.0)
+        if abs(float(machine.indicators(t, states)[slot])) >= rest:
             said.append(
-                f"'{machine.system.slots[slot].text}' stayed true after the reinit at {last:g} s: its events came ever "
+                f"'{relation.text}' stayed true after the reinit at {last:g} s: its events came ever "
                 "faster until they could not be told apart. From then on nothing holds what the reinit held; add a "
                 "state of rest."
             )

@@ -199,7 +199,13 @@ class Run:
             )
         if self.machine.system is self.system:
             self.messages.extend(
-                exhausted(self.machine, self._returns, t, states, self.options.tolerance)
+                exhausted(
+                    self.machine,
+                    self._returns,
+                    t,
+                    states,
+                    lambda v: self.options.tolerance * self._nominal(v),
+                )  # fmt: skip
             )
         machine = self.machine
         values, memory = machine.everything(t, states), machine.m.copy()

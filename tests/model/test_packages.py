@@ -153,6 +153,18 @@ def test_redeclared_packages_are_handed_on_by_name_and_by_extends() -> None:
     assert [r[f"dense.{n}.m"][0] for n in "abc"] == [60, 100, 10]
 
 
+def test_a_redeclaration_names_a_class_of_its_own_package_or_is_refused() -> None:
+    text = """package P
+      partial package B replaceable function w input Real u; output Real y; end w;
+        function twice input Real u; output Real y; algorithm y := 2*w(u); end twice; end B;
+      package D extends B(redeclare function w = %s); function mine input Real u; output Real y; algorithm y := 7*u; end mine; end D;
+      model M Real a = D.twice(time); end M; end P;"""
+    r = movrel.load(text=text % "mine", model="P.M").simulate(stop=1)
+    assert r["a"][-1] == 14
+    with pytest.raises(MovrelError, match="no class 'nowhere'"):
+        movrel.load(text=text % "nowhere", model="P.M").simulate(stop=1)
+
+
 def test_parameters_of_a_record_are_set_and_decide_sizes() -> None:
     text = """package P record Stage Integer n = 2; Real gain = 1; end Stage;
       model M parameter Stage s(n = 3); Real x[s.n]; equation for i in 1:s.n loop x[i] = s.gain*i; end for; end M; end P;"""

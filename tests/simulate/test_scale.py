@@ -123,6 +123,13 @@ def test_fixed_starts_that_meet_in_one_quantity_agree_or_are_refused() -> None:
     assert "'b'" in str(caught.value)
     assert ":1:" in str(caught.value)
     assert ":2:" in str(caught.value)
+    with pytest.raises(
+        StructureFault, match=r"'b' is to start at 3, and 'a' \(.*\) at 3, .* 'b = -a'"
+    ):
+        run(
+            """model M Real a(start = 3, fixed = true), b(start = 3, fixed = true), c;
+            equation der(c) = -c; c = -b; c = a; end M;"""
+        )
     with pytest.raises(StructureFault, match="an equation says that it is 4"):
         run("model M Real a(start = 2, fixed = true); equation a = 4; end M;")
 
