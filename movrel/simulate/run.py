@@ -2,48 +2,36 @@
 
 from __future__ import annotations
 
-import math
 import time as clock
 from collections import Counter
 from collections.abc import Callable
-from dataclasses import replace
 
 import numpy as np
 import numpy.typing as npt
 
-from movrel.equations.parameters import (
-    parameter_vector,
-    start_value,
-)
-from movrel.equations.start_solver import NoStart, Places
 from movrel.equations.system import System
 from movrel.errors import RunCancelled, RunFault, StructureFault
 from movrel.model import expression as x
 from movrel.model.expression import Variable
-from movrel.simulate.columns import Columns
 from movrel.simulate.coupling import Coupling
 from movrel.simulate.dense import interpolate
-from movrel.simulate.events import EventHandler, RelationIteration
+from movrel.simulate.events import EventHandler
 from movrel.simulate.explanation import Explanation
-from movrel.simulate.limits import number_of
 from movrel.simulate.machine import Machine
 from movrel.simulate.methods.choose import make_integrator
 from movrel.simulate.methods.integrator import Integrator, StepFailure, Steps
 from movrel.simulate.options import FIXED_STEP, RunOptions
 from movrel.simulate.recording import Listener, Progress, Recording, table_of
-from movrel.simulate.remarks import exhausted, failed_wishes, small_states
+from movrel.simulate.remarks import exhausted, small_states
 from movrel.simulate.result_columns import result_columns
 from movrel.simulate.returns import Returns
 from movrel.simulate.run_parameters import judged, parameters_of
-from movrel.simulate.time_table import shortest_swing
+from movrel.simulate.start import Start
+from movrel.simulate.step_bound import with_bounded_steps
 from movrel.simulate.trajectory import Column, Event, FinalState, Statistics, Trajectory
 
 Array = npt.NDArray[np.float64]
 
-#: Longest step as a share of the shortest swing that time makes in a relation.
-SHARE_OF_SWING = 0.2
-#: Rounds in which units and model must agree about the start.
-START_ROUNDS = 50
 #: Events within one thousandth of the run after which it counts as chattering.
 CHATTER_LIMIT = 200
 #: Events that are kept with their cause.
@@ -82,6 +70,7 @@ class Run:
         self.units: Coupling | None = None
         self._unit_event = False
         self.explanation = Explanation(system, self.parameters)
+        self.start = Start(machine, self.parameters, self.p, self.explanation)
         self.recording = Recording(
             machine, options, listener or Listener(listens=False), self.explanation
         )
@@ -127,7 +116,11 @@ class Run:
     def _go(self) -> Trajectory:
         began = clock.perf_counter()
         t = self.options.start
-        states = self._initialise(t) if self.begin is None else self._resume(self.begin)
+        if self.begin is None:
+            states = self.start.states(t, self.units, self.options)
+            self.messages.extend(self.start.remarks)
+        else:
+            states = self.start.go_on(self.begin)
         self.statistics.seconds["start"] = clock.perf_counter() - began
         began = clock.perf_counter()
         try:
@@ -204,7 +197,7 @@ class Run:
                     self._returns,
                     t,
                     states,
-                    lambda v: self.options.tolerance * self._nominal(v),
+                    lambda v: self.options.tolerance * self.start.nominal(v),
                 )  # fmt: skip
             )
         machine = self.machine
@@ -223,108 +216,11 @@ class Run:
         sides += [*(r.active for r in ordered.reinits), *(a.condition for a in ordered.assertions)]
         return any(node.op == "terminal" for e in sides for node in x.walk(e))
 
-    # --- start ---
-
-    def _initialise(self, t: float) -> Array:
-        """The states at the start; units take part in finding them."""
-        units, options = self.units, self.options
-        if units is None:
-            return self._solve_start(t)
-        units.enter(t, options.stop, options.tolerance)
-        for _ in range(START_ROUNDS):
-            states = self._solve_start(t)
-            if not units.exchange(t, states):
-                break
-        units.leave(t, states)
-        for _ in range(START_ROUNDS):
-            states = self._solve_start(t)
-            if units.agrees_at_start(t, states):
-                return states
-        raise RunFault(
-            "no start was found at which the inputs and outputs of the units agree.",
-            hint="Put something with storage, or a delay, between them.",
-        )
-
-    def _solve_start(self, t: float) -> Array:
-        system, machine = self.system, self.machine
-        system.reduced.starts.refuse_contradictions(self.parameters)
-        values = self._consistent_start(t, Places(self._look_for))
-        if not np.isfinite(values).all():
-            self.explanation.refuse_not_finite(
-                t, list(zip(system.initial_solved, values, strict=True)), "at the start"
-            )
-        place: dict[Variable, int] = system.once(
-            "start positions", lambda: {v: i for i, v in enumerate(system.initial_solved)}
-        )
-
-        def at_start(variables: list[Variable]) -> Array:
-            return values[[place[v] for v in variables]]
-
-        for v, value in zip(
-            system.ordered.solved_parameters,
-            at_start(system.ordered.solved_parameters),
-            strict=True,
-        ):
-            self.parameters[v] = value
-        if system.ordered.solved_parameters:
-            self.p[:] = parameter_vector(system.parameters, self.parameters)
-        self.messages.extend(
-            failed_wishes(system, self.parameters, {k: values[at] for k, at in place.items()})
-        )
-        machine.guesses[:] = at_start(system.implicit)
-        machine.m[system.memory.pre_at : system.memory.sample_at] = at_start(system.ordered.pre.of)
-        return at_start(system.states)
-
-    def _look_for(self, v: Variable) -> tuple[float, float, float, float]:
-        """Guess, declared size (0 without one) and bounds of an unknown of the start."""
-        starts = self.system.reduced.starts
-        own = starts.attributes(v)
-        low, high = (number_of(e, self.parameters) for e in (own.minimum, own.maximum))
-        return (
-            start_value(v, self.parameters, starts),
-            abs(number_of(own.nominal, self.parameters) or 0.0),
-            -math.inf if low is None else low,
-            math.inf if high is None else high,
-        )
-
-    def _consistent_start(self, t: float, places: Places) -> Array:
-        """Solve the start until its relations agree with the solution."""
-        machine, initial = self.machine, self.system.initial
-        count = len(self.system.slots)
-        iteration = RelationIteration(count)
-        while iteration.go_on(machine.m[:count]):
-            try:
-                values, g = initial.solve_with_homotopy(t, self.p, machine.m, places)
-            except NoStart as fault:
-                raise self.explanation.no_start(fault) from None
-            held = machine.held_literally(g)
-            different = np.nonzero(held != machine.m[:count])[0]
-            if not len(different):
-                return np.asarray(values)
-            chosen = different[:1] if iteration.one_by_one else different
-            machine.m[chosen] = held[chosen]
-        names = ", ".join(f"'{slot.text}'" for slot in self.system.slots[:5])
-        raise RunFault(f"no consistent state of the relations was found at the start ({names}).")
-
-    def _resume(self, begin: FinalState) -> Array:
-        """Take states, discrete values and relations from the end of an earlier run."""
-        machine, system = self.machine, self.system
-        missing = [v.name for v in system.states if v.name not in begin.values]
-        if missing:
-            raise StructureFault(f"the earlier run has no '{missing[0]}'; it was of another model.")
-        pre = [begin.values.get(v.name, 0.0) for v in system.ordered.pre.of]
-        machine.m[system.memory.pre_at : system.memory.sample_at] = pre
-        machine.guesses[:] = [begin.values.get(v.name, 0.0) for v in system.implicit]
-        states = np.array([begin.values[v.name] for v in system.states], dtype=float)
-        for i, slot in enumerate(system.slots):
-            machine.m[i] = begin.held.get(slot.text, machine.m[i])
-        return states
-
     # --- machines: one for each choice of states ---
 
     def _begin_machine(self, t: float, states: Array) -> Array:
-        self._bound_steps(t, states)
-        self.machine.begin_sizes(t, states, lambda v: self._look_for(v)[1])
+        self.options = with_bounded_steps(self.machine, self.options, t, states)
+        self.machine.begin_sizes(t, states, lambda v: self.start.look_for(v)[1])
         self._adopt(self.machine)
         self.machine.start_history(t, states)
         self.events_of.echoes += self.machine.breaks(t)
@@ -332,23 +228,6 @@ class Run:
             t if self.begin is None else t + 2 * self.events_of.rounding(t)
         )
         return self._choose_states(t, states)
-
-    def _bound_steps(self, t: float, states: Array) -> None:
-        """Steps no longer than a share of a swing that time alone makes in a relation, so that none is stepped over."""
-        machine, options = self.machine, self.options
-        function = machine.system.mixed_rates
-        if not function.size1_out(0) or options.solver in FIXED_STEP or not options.stop > t:
-            return
-        columns: Columns = machine.system.once("mixed columns", lambda: Columns(function))
-
-        def rates(times: Array) -> Array:
-            rows = np.repeat(states.reshape(-1, 1), len(times), axis=1)
-            memory = np.repeat(machine.m.reshape(-1, 1), len(times), axis=1)
-            return columns(times, rows, machine.p, memory, machine.w)
-
-        longest = SHARE_OF_SWING * shortest_swing(rates, t, options.stop)
-        if longest < options.stop - t:
-            self.options = replace(options, step=min(options.step or math.inf, longest))
 
     def _adopt(self, machine: Machine) -> None:
         """Make a machine the one that runs, with its events and integrator."""
@@ -362,7 +241,7 @@ class Run:
 
             events = EventHandler(machine, self.parameters, span, say, self.messages.append)
             events.stop = self.options.stop
-            nominal = np.array([self._nominal(v) for v in machine.system.states], dtype=float)
+            nominal = np.array([self.start.nominal(v) for v in machine.system.states], dtype=float)
             self._nominals[key] = nominal
             stepped = machine.state_count or len(machine.rooted) or machine.history is not None
             integrator = (
@@ -397,18 +276,12 @@ class Run:
             machine.couple(self.units)
         states = machine.take_over(self.machine, t, states)
         if not visited:
-            machine.begin_sizes(t, states, lambda v: self._look_for(v)[1])
+            machine.begin_sizes(t, states, lambda v: self.start.look_for(v)[1])
         sampling = list(self.events_of.next_sample)
         self._adopt(machine)
         self.events_of.next_sample = sampling
         self.statistics.state_changes += 1
         return states
-
-    def _nominal(self, variable: Variable) -> float:
-        nominal = self.system.reduced.starts.attributes(variable).nominal
-        if nominal is not None:
-            return abs(float(x.evaluate(nominal, self.parameters))) or 1.0
-        return 1.0
 
     # --- integration ---
 

@@ -1,0 +1,147 @@
+"""The first instant of a run: states, memory and guesses that satisfy the start's equations, or an earlier run's end."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import numpy.typing as npt
+
+from movrel.equations.parameters import parameter_vector, start_value
+from movrel.equations.start_solver import NoStart, Places
+from movrel.errors import RunFault, StructureFault
+from movrel.model import expression as x
+from movrel.model.expression import Scalar, Variable
+from movrel.simulate.coupling import Coupling
+from movrel.simulate.events import RelationIteration
+from movrel.simulate.explanation import Explanation
+from movrel.simulate.limits import number_of
+from movrel.simulate.machine import Machine
+from movrel.simulate.options import RunOptions
+from movrel.simulate.remarks import failed_wishes
+from movrel.simulate.trajectory import FinalState
+
+Array = npt.NDArray[np.float64]
+
+#: Rounds in which units and model must agree about the start.
+START_ROUNDS = 50
+
+
+class Start:
+    """Fills the memory and guesses of a machine; parameters that the start determines get their values."""
+
+    def __init__(
+        self,
+        machine: Machine,
+        parameters: dict[Variable, Scalar],
+        p: Array,
+        explanation: Explanation,
+    ) -> None:
+        self.machine = machine
+        self.parameters, self.p = parameters, p
+        self.explanation = explanation
+        #: What is to be said about the start that was found.
+        self.remarks: list[str] = []
+
+    def states(self, t: float, units: Coupling | None, options: RunOptions) -> Array:
+        """The states at the start; units take part in finding them."""
+        if units is None:
+            return self._solve(t)
+        units.enter(t, options.stop, options.tolerance)
+        for _ in range(START_ROUNDS):
+            states = self._solve(t)
+            if not units.exchange(t, states):
+                break
+        units.leave(t, states)
+        for _ in range(START_ROUNDS):
+            states = self._solve(t)
+            if units.agrees_at_start(t, states):
+                return states
+        raise RunFault(
+            "no start was found at which the inputs and outputs of the units agree.",
+            hint="Put something with storage, or a delay, between them.",
+        )
+
+    def _solve(self, t: float) -> Array:
+        machine = self.machine
+        system = machine.system
+        system.reduced.starts.refuse_contradictions(self.parameters)
+        values = self._consistent(t, Places(self.look_for))
+        if not np.isfinite(values).all():
+            self.explanation.refuse_not_finite(
+                t, list(zip(system.initial_solved, values, strict=True)), "at the start"
+            )
+        place: dict[Variable, int] = system.once(
+            "start positions", lambda: {v: i for i, v in enumerate(system.initial_solved)}
+        )
+
+        def at_start(variables: list[Variable]) -> Array:
+            return values[[place[v] for v in variables]]
+
+        for v, value in zip(
+            system.ordered.solved_parameters,
+            at_start(system.ordered.solved_parameters),
+            strict=True,
+        ):
+            self.parameters[v] = value
+        if system.ordered.solved_parameters:
+            self.p[:] = parameter_vector(system.parameters, self.parameters)
+        self.remarks = failed_wishes(
+            system, self.parameters, {k: values[at] for k, at in place.items()}
+        )
+        machine.guesses[:] = at_start(system.implicit)
+        machine.m[system.memory.pre_at : system.memory.sample_at] = at_start(system.ordered.pre.of)
+        return at_start(system.states)
+
+    def look_for(self, v: Variable) -> tuple[float, float, float, float]:
+        """Guess, declared size (0 without one) and bounds of an unknown of the start."""
+        starts = self.machine.system.reduced.starts
+        own = starts.attributes(v)
+        low, high = (number_of(e, self.parameters) for e in (own.minimum, own.maximum))
+        return (
+            start_value(v, self.parameters, starts),
+            abs(number_of(own.nominal, self.parameters) or 0.0),
+            -math.inf if low is None else low,
+            math.inf if high is None else high,
+        )
+
+    def _consistent(self, t: float, places: Places) -> Array:
+        """Solve the start until its relations agree with the solution."""
+        machine, initial = self.machine, self.machine.system.initial
+        count = len(self.machine.system.slots)
+        iteration = RelationIteration(count)
+        while iteration.go_on(machine.m[:count]):
+            try:
+                values, g = initial.solve_with_homotopy(t, self.p, machine.m, places)
+            except NoStart as fault:
+                raise self.explanation.no_start(fault) from None
+            held = machine.held_literally(g)
+            different = np.nonzero(held != machine.m[:count])[0]
+            if not len(different):
+                return np.asarray(values)
+            chosen = different[:1] if iteration.one_by_one else different
+            machine.m[chosen] = held[chosen]
+        names = ", ".join(f"'{slot.text}'" for slot in self.machine.system.slots[:5])
+        raise RunFault(f"no consistent state of the relations was found at the start ({names}).")
+
+    def go_on(self, begin: FinalState) -> Array:
+        """Take states, discrete values and relations from the end of an earlier run."""
+        machine = self.machine
+        system = machine.system
+        missing = [v.name for v in system.states if v.name not in begin.values]
+        if missing:
+            raise StructureFault(f"the earlier run has no '{missing[0]}'; it was of another model.")
+        pre = [begin.values.get(v.name, 0.0) for v in system.ordered.pre.of]
+        machine.m[system.memory.pre_at : system.memory.sample_at] = pre
+        machine.guesses[:] = [begin.values.get(v.name, 0.0) for v in system.implicit]
+        states = np.array([begin.values[v.name] for v in system.states], dtype=float)
+        for i, slot in enumerate(system.slots):
+            machine.m[i] = begin.held.get(slot.text, machine.m[i])
+        return states
+
+    def nominal(self, variable: Variable) -> float:
+        """The size by which a variable's tolerance counts: declared, or 1."""
+        nominal = self.machine.system.reduced.starts.attributes(variable).nominal
+        if nominal is not None:
+            return abs(float(x.evaluate(nominal, self.parameters))) or 1.0
+        return 1.0
