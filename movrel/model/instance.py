@@ -323,15 +323,18 @@ class Instance(Environment):
             return tree.lookup(name, scope), {}
         assert isinstance(by.element, s.ClassDef) and by.element.base is not None
         clause = by.element.base
-        definition, mods = by.scope.class_named(clause.type_name, by.definition)
-        if not rest and definition is not None and definition.node.kind != "function":
+        named, mods = by.scope.class_named(clause.type_name, by.definition)
+        definition: Definition | None = named or tree.require(
+            clause.type_name, by.definition, by.definition.place(clause)
+        )
+        assert definition is not None
+        if not rest and definition.node.kind not in ("function", "package"):
             return definition, merge_all(
                 read_arguments(clause.arguments, by.scope, by.definition), mods
             )
-        if clause.arguments and definition is not None:
+        if clause.arguments:
             # As if the short class stood where the redeclaration was written.
-            short = tree.short_class(by.element, by.definition, definition)
-            definition = short
+            definition = tree.short_class(by.element, by.definition, definition)
         for part in rest.split(".") if rest else []:
             definition = tree.child(definition, part) if definition is not None else None
         return definition, {}

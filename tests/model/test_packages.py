@@ -165,6 +165,27 @@ def test_a_redeclaration_names_a_class_of_its_own_package_or_is_refused() -> Non
         movrel.load(text=text % "nowhere", model="P.M").simulate(stop=1)
 
 
+@pytest.mark.parametrize("element", ["model T = Nowhere", "package R = Nowhere"])
+def test_a_redeclaration_as_something_unknown_is_refused(element: str) -> None:
+    text = f"""package P package Q constant Real k = 1; end Q; model A Real y = 1; end A;
+      model H replaceable model T = A; replaceable package R = Q; T t; Real z = R.k; end H;
+      model M H h(redeclare {element}); end M; end P;"""
+    with pytest.raises(MovrelError, match="no class 'Nowhere'"):
+        movrel.load(text=text, model="P.M").simulate(stop=1)
+
+
+def test_a_package_is_redeclared_with_values() -> None:
+    r = movrel.load(
+        text="""package P
+          partial package Med constant Real c = 1; function h input Real T; output Real y; algorithm y := c*T; end h; end Med;
+          package Water extends Med(c = 4); end Water;
+          model Leaf replaceable package R = Water constrainedby Med; Real y = R.h(10), z = R.c; end Leaf;
+          model M Leaf a(redeclare package R = Water(c = 5)); Leaf b; end M; end P;""",
+        model="P.M",
+    ).simulate(stop=1)
+    assert [r[n][0] for n in ("a.y", "a.z", "b.y", "b.z")] == [50, 5, 40, 4]
+
+
 def test_parameters_of_a_record_are_set_and_decide_sizes() -> None:
     text = """package P record Stage Integer n = 2; Real gain = 1; end Stage;
       model M parameter Stage s(n = 3); Real x[s.n]; equation for i in 1:s.n loop x[i] = s.gain*i; end for; end M; end P;"""
