@@ -80,6 +80,8 @@ def graphs_of(ordered: Sorted) -> Graphs:
     )
     running = Graph(ordered.blocks, ordered.states, parameters, memory)
     start = Graph(ordered.initial_blocks, [], parameters, memory, start=True)
+    for slide in ordered.slides:  # nothing slides at the start
+        start.translate.values[slide.share] = ca.SX(0.5)
     rates = vector([running.value(ordered.reduction.chains.rates[v]) for v in ordered.states])
     values = vector([running.value(v) for v in running.order])
     judged = vector([running.translate(a, False) for a in always])

@@ -48,6 +48,18 @@ class Chains:
         self.starts = starts
         self.rates: dict[Variable, Variable] = {}
         self.base: dict[Variable, Variable] = {}
+        self._known: dict[Variable, Variable] = {}
+
+    def again(self, equations: list[FlatEquation], allowed: set[Variable]) -> Chains:
+        """Chains for other equations, with the same variables for what has the same name there."""
+        other = Chains(allowed, self.starts)
+        other._known = self.rates
+        for e in equations:
+            for v in (v for side in (e.left, e.right) for v in x.variables(side)):
+                while v in self.base:
+                    other.rates[self.base[v]], other.base[v] = v, self.base[v]
+                    v = self.base[v]
+        return other
 
     def rate(self, v: Variable) -> Expr:
         return x.var(self.rate_variable(v))
@@ -64,12 +76,17 @@ class Chains:
                 raise StructureFault(
                     f"'{v.name}' is {v.type}; only Real variables have a derivative.", v.where
                 )
-            rate = Variable(f"der({v.name})", component=v.component, where=v.where, generated=True)
-            rate.unit = (
-                (f"({v.unit})/s" if set(v.unit) & set("./") else f"{v.unit}/s") if v.unit else ""
-            )
+            rate = self._known.get(v) or self._new_rate(v)
             self.rates[v] = rate
             self.base[rate] = v
+        return rate
+
+    @staticmethod
+    def _new_rate(v: Variable) -> Variable:
+        rate = Variable(f"der({v.name})", component=v.component, where=v.where, generated=True)
+        rate.unit = (
+            (f"({v.unit})/s" if set(v.unit) & set("./") else f"{v.unit}/s") if v.unit else ""
+        )
         return rate
 
     def depth(self, v: Variable) -> int:

@@ -9,8 +9,25 @@ from movrel.equations.index_reduction import Reduction, Selection
 from movrel.equations.modes import PreVariables
 from movrel.equations.parameters import numeric_parameters
 from movrel.equations.sorting import Block
-from movrel.model.expression import Variable
+from movrel.model.expression import Expr, Variable
 from movrel.model.flat import Assertion, FlatEquation, FlatModel, FlatUnit, Reinit, Termination
+
+
+@dataclass(frozen=True, slots=True)
+class Switch:
+    """Something that jumps where ``surface`` changes its sign; ``text`` names it to a person."""
+
+    surface: Expr
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class Slide:
+    """Motion along the surface of a switch: the share of its upper side, and whether that left the range from 0 to 1."""
+
+    switch: Switch
+    share: Variable
+    end: Variable
 
 
 @dataclass(slots=True)
@@ -32,6 +49,7 @@ class Sorted:
     solved_parameters: list[Variable]
     notes: list[str]
     units: list[FlatUnit] = field(default_factory=list)
+    slides: list[Slide] = field(default_factory=list)
 
     @property
     def solved(self) -> list[Variable]:

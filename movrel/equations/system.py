@@ -27,7 +27,8 @@ from movrel.equations.matching import match
 from movrel.equations.modes import PreVariables, changed, during_run
 from movrel.equations.occurrence import incidence
 from movrel.equations.parameters import parameter_values, solved_parameters
-from movrel.equations.sorted_model import Sorted
+from movrel.equations.sliding import outcome, slide, unheld_switches
+from movrel.equations.sorted_model import Sorted, Switch
 from movrel.equations.sorting import Block, explain_mismatch, sort_equations
 from movrel.equations.start import start_blocks
 from movrel.equations.start_solver import StartSolver
@@ -84,11 +85,17 @@ class System:
     delayed: Compiled  # -> value, rate and delay time of every delayed expression
     judgement: Compiled  # (t, x, p, m, s) -> residuals of implicit equations, sizes of their terms, Jacobian
     open_form: Compiled  # (t, x, p, m, s) -> dx and the residuals of all implicit blocks
+    switches: list[Switch]  # what jumps between events
+    surfaces: Compiled  # -> the surfaces of these
     #: What is worked out once for all runs, by name; see :meth:`once`.
     kept: dict[str, object] = field(default_factory=dict)
     others: dict[Selection, System] = field(
         default_factory=dict
     )  # the same model with other states
+    #: The same model on the surface of a switch, by the place of that in a list of surfaces.
+    slides: list[tuple[Switch, bool, System | None]] = field(default_factory=list)
+    #: What this one left for such a surface.
+    origin: System | None = None
 
     def once(self, name: str, make: Callable[[], T]) -> T:
         """Something that is the same for all runs of this system, made when first asked for."""
@@ -148,7 +155,31 @@ class System:
         if selection not in self.others:
             self.others[selection] = build_system(self.flat, resort(self.ordered, selection))
             self.others[selection].others = self.others
+            self.others[selection].origin = self.origin
         return self.others[selection]
+
+    def sliding(self, switch: Switch, upper: bool) -> System | None:
+        """The same model on the surface of a switch, made once; None where it cannot stay there."""
+        for known, side, system in self.slides:
+            if side == upper and outcome(known, switch.surface, True) is not None:
+                return system
+        made = None
+        try:
+            ordered = slide(self.ordered, switch, upper)
+            if ordered is not None:
+                made = build_system(self.flat, _chosen_and_sorted(ordered))
+                made.origin = self
+        except MovrelError:
+            pass  # the equations do not determine the share
+        self.slides.append((switch, upper, made))
+        return made
+
+
+def _chosen_and_sorted(ordered: Sorted) -> Sorted:
+    reduction = ordered.reduction
+    values = _guesses(ordered.flat, ordered.reduced, reduction)
+    ordered.selection = reduction.select(guessed_matrices(reduction, values))
+    return _with_blocks(ordered, None)
 
 
 def sort_model(flat: FlatModel) -> Sorted:
@@ -279,6 +310,7 @@ def build_system(flat: FlatModel, ordered: Sorted | None = None) -> System:
     """Sort the equations of a flat model, unless that was done, and make its functions."""
     made = graphs_of(ordered or sort_model(flat))
     graph, start, memory = made.running, made.start, made.memory
+    switches = unheld_switches(made.ordered)
     lines = made.indicators[np.nonzero(made.timed)[0].tolist()]
     mixed = ca.densify(
         ca.jacobian(made.indicators[np.nonzero(made.mixed)[0].tolist()], graph.t)
@@ -317,6 +349,8 @@ def build_system(flat: FlatModel, ordered: Sorted | None = None) -> System:
         delayed=_delayed(graph, made.rates),
         judgement=graph.judgement(),
         open_form=graph.open_form(made.rates),
+        switches=switches,
+        surfaces=graph.function("surfaces", [vector([graph.translate(s.surface, False) for s in switches])]),
     )
     system.others[made.ordered.selection] = system
     return system

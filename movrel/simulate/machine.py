@@ -23,6 +23,8 @@ Array = npt.NDArray[np.float64]
 
 #: Steps of a block at which the Jacobian is looked at, to see how exact rates are, and steps for each of these looks.
 LOOKS, FEW = 4, 10
+#: First guess of an unknown that only this choice of states has: the share of a side of a surface.
+NEW_UNKNOWN = 0.5
 #: Delays up to which also what comes out of two of them is met.
 PAIRED = 10
 
@@ -338,7 +340,10 @@ class Machine:
             if at is not None:
                 self.m[at] = other.m[i]
         self.m[self.system.memory.pre_at :] = other.m[other.system.memory.pre_at :]
-        self.guesses[:] = [values[other.position[v]] for v in self.system.implicit]
+        self.guesses[:] = [
+            values[other.position[v]] if v in other.position else NEW_UNKNOWN
+            for v in self.system.implicit
+        ]
         own_states = np.array([values[other.position[v]] for v in self.system.states], dtype=float)
         self.branch.note(t, own_states)
         return own_states

@@ -13,6 +13,7 @@ from movrel.equations.system import System
 from movrel.errors import RunCancelled, RunFault, StructureFault
 from movrel.model import expression as x
 from movrel.model.expression import Variable
+from movrel.simulate.chatter import STANDSTILL, Chatter, crawls
 from movrel.simulate.coupling import Coupling
 from movrel.simulate.dense import interpolate
 from movrel.simulate.events import EventHandler
@@ -26,14 +27,13 @@ from movrel.simulate.remarks import exhausted, small_states
 from movrel.simulate.result_columns import result_columns
 from movrel.simulate.returns import Returns
 from movrel.simulate.run_parameters import judged, parameters_of
+from movrel.simulate.slides import Slides
 from movrel.simulate.start import Start
 from movrel.simulate.step_bound import with_bounded_steps
 from movrel.simulate.trajectory import Column, Event, FinalState, Statistics, Trajectory
 
 Array = npt.NDArray[np.float64]
 
-#: Events within one thousandth of the run after which it counts as chattering.
-CHATTER_LIMIT = 200
 #: Events that are kept with their cause.
 EVENT_LIMIT = 100_000
 #: Evaluations that a step takes as long as fewer steps than this are known.
@@ -66,6 +66,8 @@ class Run:
         self._ended: str | None = None
         self._returns = Returns()
         self._nominals: dict[System, Array] = {}
+        self._chatter = Chatter(options.stop - options.start)
+        self._crawls = False
         machine = Machine(system, self.p)
         self.units: Coupling | None = None
         self._unit_event = False
@@ -76,6 +78,7 @@ class Run:
         )
         self.recording.messages += [*system.notes, *doubts]
         self.machine = machine
+        self._slides = Slides(self._other, self.messages.append)
 
     @property
     def listener(self) -> Listener:
@@ -254,7 +257,7 @@ class Run:
 
     def _choose_states(self, t: float, states: Array) -> Array:
         """Go over to other states where the present choice is no longer good."""
-        reduction = self.system.ordered.reduction
+        reduction = self.machine.system.ordered.reduction
         if not reduction.dynamic:
             return states
         wanted, self._reselect = self._reselect, False
@@ -267,20 +270,49 @@ class Run:
         better = reduction.improved(selection, matrices)
         if better == selection:
             return states
-        self.recording.work_off()
-        other = self.system.with_states(better)
-        visited = self._machines.get(other)
-        machine = visited[0] if visited else Machine(other, self.p, self._order)
+        machine, states = self._other(self.machine.system.with_states(better), t, states)
+        self._go_on_with(machine)
+        self.statistics.state_changes += 1
+        return states
+
+    def _other(self, system: System, t: float, states: Array) -> tuple[Machine, Array]:
+        """The machine of another form of the model, where the present one stands, with its states."""
+        visited = self._machines.get(system)
+        machine = visited[0] if visited else Machine(system, self.p, self._order)
         machine.history = self.machine.history
         if self.units is not None:
             machine.couple(self.units)
         states = machine.take_over(self.machine, t, states)
         if not visited:
             machine.begin_sizes(t, states, lambda v: self.start.look_for(v)[1])
-        sampling = list(self.events_of.next_sample)
+        return machine, states
+
+    def _go_on_with(self, machine: Machine) -> None:
+        self.recording.work_off()
+        sampling, echoes = list(self.events_of.next_sample), self.events_of.echoes
         self._adopt(machine)
-        self.events_of.next_sample = sampling
-        self.statistics.state_changes += 1
+        self.events_of.next_sample, self.events_of.echoes = sampling, echoes
+
+    # --- surfaces ---
+
+    def _slide(self, found: tuple[Machine, Array] | None, t: float) -> Array | None:
+        """Go on along a surface, if that can be; the states there."""
+        if found is None:
+            return None
+        self._go_on_with(found[0])
+        self._chatter.helped()
+        states = self._settle(t, found[1], {}, [], record=False)
+        self._store_now(t, states)
+        return states
+
+    def _leave_surfaces(self, t: float, states: Array) -> Array:
+        left = self._slides.left(self.machine, t, states)
+        if left is None:
+            return states
+        machine, states, sides = left
+        self._go_on_with(machine)
+        states = self._settle(t, states, sides, [])
+        self._store_now(t, states)
         return states
 
     # --- integration ---
@@ -311,8 +343,7 @@ class Run:
 
     def _integrate(self, t: float, states: Array) -> tuple[float, Array]:
         options = self.options
-        chatter_from, chatter_count = t, 0
-        quiet = False
+        chatter, quiet = self._chatter, False
         while t < options.stop and self._ended is None:
             self._look(t)
             until = min(options.stop, self.events_of.next_time(t))
@@ -322,6 +353,10 @@ class Run:
             echo = self.events_of.echo_due(t)
             wanted, self._unit_event = self._unit_event, False
             if not fired and not timed and not sampled and not echo and not wanted:
+                crawls, self._crawls = self._crawls, False
+                if crawls:
+                    there = self._slide(self._slides.unheld(self.machine, t, states), t)
+                    states = states if there is None else there
                 states = self._choose_states(t, states)
                 continue
             if self.recording.stored_until < t:
@@ -338,16 +373,25 @@ class Run:
             if quiet:
                 felt = machine.felt()
                 quiet = np.array_equal(machine.m[felt], earlier[felt])
-            chatter_count += 1
-            if timed or sampled or t - chatter_from > 1e-3 * (options.stop - options.start):
-                chatter_from, chatter_count = t, 0
-            elif chatter_count > CHATTER_LIMIT and self.events:
+            states = self._leave_surfaces(t, states)
+            if timed or sampled:
+                chatter.moved_on()
+            elif len(fired) == 1 and options.solver not in FIXED_STEP:
+                slot, upper = int(self.machine.rooted[fired[0][0] // 2]), fired[0][1] > 0
+                if chatter.turning(slot, fired[0][1], self.statistics.steps):
+                    there = self._slide(self._slides.held(self.machine, slot, upper, t, states), t)
+                    states = states if there is None else there
+            if chatter.stands_still(t, states, self._tolerances(states)):
                 self._give_up_chattering(t)
         if self.recording.stored_until < t:
             self._store_now(t, states)
         if self._ended is not None:
             self.messages.append(f"the model ended the run at {t:g} s: {self._ended}.")
         return t, states
+
+    def _tolerances(self, states: Array) -> Array:
+        nominal = self._nominals[self.machine.system]
+        return self.options.tolerance * (nominal + np.abs(states))
 
     def _settle(
         self,
@@ -382,7 +426,12 @@ class Run:
         try:
             return integrator.advance(t, states, until, self._store_steps, quiet)
         except StepFailure as fault:
-            raise self._failed(fault) from None
+            there = self._slide(
+                self._slides.unheld(self.machine, fault.time, fault.state), fault.time
+            )
+            if there is None:
+                raise self._failed(fault) from None
+            return fault.time, there, []
         finally:
             self.statistics.steps += integrator.steps - counted[0]
             self.statistics.evaluations += integrator.evaluations - counted[1]
@@ -416,7 +465,9 @@ class Run:
             self._unit_event = self.units.completed(float(times[-1]), states[-1])
             if self._unit_event:
                 return True
-        return worn
+        if self.machine.system.switches and self.options.solver not in FIXED_STEP:
+            self._crawls = crawls(states, self._tolerances(states[-1]))
+        return worn or self._crawls
 
     def _can_improve(self, t: float, states: Array) -> bool:
         ordered = self.machine.system.ordered
@@ -445,8 +496,8 @@ class Run:
             # The last step lies past a crossing, where the old branch may have no value.
             before = self._side_before(times[-1], states[-1])
             rates[-1] = self.machine.derivatives(times[-1], before)[: len(before)]
-        machine, tolerance = self.machine, self.options.tolerance
-        error = tolerance * (np.abs(states).max(axis=0) + self._nominals[machine.system])
+        machine = self.machine
+        error = self._tolerances(np.abs(states).max(axis=0))
         noise = (
             None
             if self.options.solver in FIXED_STEP
@@ -482,7 +533,7 @@ class Run:
         return self.recording.explanation.gave_up(t, states, dx, fault.reason)
 
     def _give_up_chattering(self, t: float) -> None:
-        recent = self.events[-CHATTER_LIMIT:]
+        recent = self.events[-STANDSTILL:]
         cause, count = Counter(e.cause for e in recent).most_common(1)[0]
         raise RunFault(
             f"the run chatters at {t:g} s: '{cause}' switched {count} times within {t - recent[0].time:.3g} s.",

@@ -1,0 +1,81 @@
+"""Switches that turn over without end."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+Array = npt.NDArray[np.float64]
+
+#: Events one after the other in which a switch turns, each a few steps after the last, before it counts as chattering.
+TURNS, FEW_STEPS = 8, 12
+#: How many more each time when it could not be helped.
+PATIENCE = 4
+#: Events in which states move by no more than so many tolerances, within a share of the run, that end a run.
+STANDSTILL, STILL, BRIEF = 200, 300.0, 1e-3
+#: Steps in which a solver moves nothing before it is helped.
+CRAWLING = 100
+
+
+@dataclass(slots=True)
+class Chatter:
+    """Watches the events and the steps of a run; ``tolerances`` gives those of given states, shape ``(states,)``."""
+
+    span: float
+    _slot: int = -1
+    _side: int = 0
+    _turns: int = 0
+    _steps: int = 0
+    _limit: int = TURNS
+    _since: float = 0.0
+    _events: int = 0
+    _low: Array | None = None
+    _high: Array | None = None
+
+    def turning(self, slot: int, side: int, steps: int) -> bool:
+        """Note that a switch turned after ``steps`` steps of the run; whether it now counts as chattering."""
+        if slot == self._slot and side != self._side and steps - self._steps <= FEW_STEPS:
+            self._turns += 1
+        else:
+            self._turns = 0
+        self._slot, self._side, self._steps = slot, side, steps
+        if self._turns < self._limit:
+            return False
+        self._turns = 0
+        self._limit *= PATIENCE  # unless this time it is helped
+        return True
+
+    def helped(self) -> None:
+        """The chattering found an end."""
+        self._slot, self._turns, self._limit = -1, 0, TURNS
+        self.moved_on()
+
+    def moved_on(self) -> None:
+        """Something else happened: what was counted towards a standstill is forgotten."""
+        self._low = self._high = None
+        self._events = 0
+
+    def stands_still(self, t: float, states: Array, tolerances: Array) -> bool:
+        """Note an event; whether many came while nothing moved."""
+        if (
+            self._low is None
+            or self._high is None
+            or len(self._low) != len(states)
+            or t - self._since > BRIEF * self.span
+            or ((self._high - self._low) > STILL * tolerances).any()
+        ):
+            self._low, self._high = states.copy(), states.copy()
+            self._since, self._events = t, 0
+        np.minimum(self._low, states, out=self._low)
+        np.maximum(self._high, states, out=self._high)
+        self._events += 1
+        return self._events > STANDSTILL
+
+
+def crawls(states: Array, tolerances: Array) -> bool:
+    """Whether the last steps of a solver, shape ``(steps, states)``, moved no state by more than its tolerance each."""
+    last = states[-CRAWLING:]
+    moved = np.abs(np.diff(last, axis=0)).mean(axis=0)
+    return len(last) == CRAWLING and bool((moved < tolerances).all())

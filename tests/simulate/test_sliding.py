@@ -1,0 +1,105 @@
+"""Switches whose sides lead back to each other: the motion on their surface, against closed forms."""
+
+import numpy as np
+import pytest
+from scipy.optimize import brentq
+
+from movrel.errors import RunFault
+from tests.simulate.running import run
+
+SOLVERS = ["bdf", "rk45", "radau", "dae"]
+
+
+def at(r: dict[str, np.ndarray], name: str, t: float) -> float:
+    return float(np.interp(t, r["time"], r[name]))
+
+
+@pytest.mark.parametrize("solver", SOLVERS)
+@pytest.mark.parametrize(
+    "switch", ["sign(x)", "(if x > 0 then 1 else -1)", "noEvent(if x > 0 then 1 else -1)", "(if on then 1 else -1)"]
+)  # fmt: skip
+def test_it_stays_until_one_side_is_stronger(switch: str, solver: str) -> None:
+    """x rests at 0 until 2*sin(t) exceeds 1 at pi/6, rises, falls back to 0 and rests again."""
+    boolean = "Boolean on;" if "on" in switch and "noEvent" not in switch else ""
+    r = run(
+        f"""model M Real x(start = 0.3, fixed = true); Real push = {switch}; {boolean}
+        equation der(x) = 2*sin(time) - push; {"on = x > 0;" if boolean else ""} end M;""",
+        3.4, solver=solver, tolerance=1e-8,
+    )  # fmt: skip
+
+    def from_rest(t: float) -> float:
+        return float(2 * (np.cos(np.pi / 6) - np.cos(t)) - (t - np.pi / 6))
+
+    def fall(t: float) -> float:
+        return float(0.3 + 2 * (1 - np.cos(t)) - t)
+
+    lands = brentq(fall, 0.1, 0.5)
+    assert np.interp([0.1, lands], r["time"], r["x"]) == pytest.approx([fall(0.1), 0], abs=1e-6)
+    rest = (r["time"] > lands + 1e-3) & (r["time"] < np.pi / 6 - 1e-3)
+    assert np.abs(r["x"][rest]).max() < 1e-7
+    assert r["push"][rest] == pytest.approx(2 * np.sin(r["time"][rest]), abs=1e-6)
+    for t in (0.8, 1.5, 2.5):
+        assert at(r, "x", t) == pytest.approx(from_rest(t), abs=2e-5)
+
+
+@pytest.mark.parametrize("solver", SOLVERS)
+def test_a_block_on_a_spring_sticks_where_friction_holds_it(solver: str) -> None:
+    """Half swings about +-0.3: from the amplitude a, every turn loses 0.6 until the spring is weaker than friction."""
+    r = run(
+        """model Block Real x(start = 2, fixed = true), v(start = 0, fixed = true), friction;
+        equation der(x) = v; der(v) = -x - friction; friction = 0.3*sign(v); end Block;""",
+        14, solver=solver, tolerance=1e-8,
+    )  # fmt: skip
+    # 2 -> -1.4 -> 0.8 -> -0.2, where it stays: friction balances the spring.
+    turns = [at(r, "x", k * np.pi) for k in (1, 2, 3, 4)]
+    assert turns == pytest.approx([-1.4, 0.8, -0.2, -0.2], abs=2e-5)
+    assert r["friction"][-1] == pytest.approx(0.2, abs=2e-5)
+    assert np.abs(r["v"][r["time"] > 9.5]).max() < 1e-5
+
+
+def test_two_surfaces_at_once() -> None:
+    """Both switches hold at the end; the share of each is what its disturbance asks for."""
+    r = run(
+        """model Two Real x(start = 1, fixed = true), y(start = -1.5, fixed = true), u, w; equation
+        u = if x > 0 then -1 else 1; w = if y > 0 then -1 else 1;
+        der(x) = u + 0.2*sin(time) + 0.1*w; der(y) = w + 0.3*cos(time); end Two;""",
+        6,
+    )  # fmt: skip
+    end = r["time"][-1]
+    assert abs(r["x"][-1]) < 1e-9 and abs(r["y"][-1]) < 1e-9
+    assert r["w"][-1] == pytest.approx(-0.3 * np.cos(end), abs=1e-6)
+    assert r["u"][-1] == pytest.approx(-0.2 * np.sin(end) + 0.03 * np.cos(end), abs=1e-6)
+
+
+def test_a_surface_across_two_states_leads_to_its_own_dynamics() -> None:
+    """On 2*x + v = 0 the distance falls as exp(-2*t), whatever disturbs, as long as the switch is stronger."""
+    r = run(
+        """model Controller Real x(start = 1, fixed = true), v(start = 0, fixed = true), s = 2*x + v; equation
+        der(x) = v; der(v) = -6*(if s > 0 then 1 else -1) + 0.5*sin(20*time); end Controller;""",
+        3, tolerance=1e-8,
+    )  # fmt: skip
+    x0, x1 = at(r, "x", 1.0), at(r, "x", 2.0)
+    assert x1 / x0 == pytest.approx(np.exp(-2), rel=2e-4)
+    assert np.abs(r["s"][r["time"] > 1]).max() < 1e-9
+
+
+@pytest.mark.parametrize(
+    "more", ["Integer n(start = 0, fixed = true); equation when x > 0 then n = pre(n) + 1; end when;",
+             "Boolean on(start = true, fixed = true); equation on = x > 0 or false and pre(on);"]
+)  # fmt: skip
+def test_where_turns_are_counted_chattering_is_refused_with_its_cause(more: str) -> None:
+    with pytest.raises(RunFault) as fault:
+        text = f"model M Real x(start = 1, fixed = true); {more} der(x) = if x > 0 then -1 else 1; end M;"
+        run(text.replace("and pre(on)", "or pre(on) and x > 0"), 10)
+    assert "chatters at 1" in fault.value.sentence() and "'x > 0'" in fault.value.sentence()
+
+
+def test_a_narrow_hysteresis_is_lawful() -> None:
+    """Several hundred switchings within a thousandth of the run, each after a way that the tolerance resolves."""
+    r = run(
+        """model Controller Real x(start = 0, fixed = true); Boolean on(start = true, fixed = true); equation
+        on = not pre(on) and x <= 0 or pre(on) and x < 0.002; der(x) = if on then 1 else -1;
+        when time > 1 then terminate("enough"); end when; end Controller;""",
+        1000, interval=1000,
+    )  # fmt: skip
+    assert r["time"][-1] == pytest.approx(1, abs=1e-6) and 0 <= r["x"].min() + 1e-9 and r["x"].max() < 0.002 + 1e-9
