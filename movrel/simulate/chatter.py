@@ -17,6 +17,8 @@ PATIENCE = 4
 STANDSTILL, STILL, BRIEF = 200, 300.0, 1e-3
 #: Steps in which a solver moves nothing before it is helped.
 CRAWLING = 100
+#: What counts as nothing, in tolerances for each step.
+SLIGHT = 100.0
 
 
 @dataclass(slots=True)
@@ -74,8 +76,25 @@ class Chatter:
         return self._events > STANDSTILL
 
 
-def crawls(states: Array, tolerances: Array) -> bool:
-    """Whether the last steps of a solver, shape ``(steps, states)``, moved no state by more than its tolerance each."""
-    last = states[-CRAWLING:]
-    moved = np.abs(np.diff(last, axis=0)).mean(axis=0)
-    return len(last) == CRAWLING and bool((moved < tolerances).all())
+class Crawling:
+    """Watches whether the steps of a solver get on."""
+
+    def __init__(self) -> None:
+        self._looks, self._wait = 0, 0
+
+    def holds(self, states: Array, tolerances: Array) -> bool:
+        """Whether the last steps, shape ``(steps, states)``, moved no state by more than some tolerances each.
+
+        Is asked less and less as long as that cannot be helped.
+        """
+        last = states[-CRAWLING:]
+        if len(last) < CRAWLING or (
+            np.abs(np.diff(last, axis=0)).mean(axis=0) > SLIGHT * tolerances
+        ).any():
+            self._looks = self._wait = 0
+            return False
+        self._looks += 1
+        if self._looks <= self._wait:
+            return False
+        self._looks, self._wait = 0, 2 * self._wait + 1
+        return True

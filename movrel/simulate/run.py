@@ -13,7 +13,7 @@ from movrel.equations.system import System
 from movrel.errors import RunCancelled, RunFault, StructureFault
 from movrel.model import expression as x
 from movrel.model.expression import Variable
-from movrel.simulate.chatter import STANDSTILL, Chatter, crawls
+from movrel.simulate.chatter import STANDSTILL, Chatter, Crawling
 from movrel.simulate.coupling import Coupling
 from movrel.simulate.dense import interpolate
 from movrel.simulate.events import EventHandler
@@ -67,7 +67,7 @@ class Run:
         self._returns = Returns()
         self._nominals: dict[System, Array] = {}
         self._chatter = Chatter(options.stop - options.start)
-        self._crawls = False
+        self._crawling, self._crawls = Crawling(), False
         machine = Machine(system, self.p)
         self.units: Coupling | None = None
         self._unit_event = False
@@ -305,8 +305,11 @@ class Run:
         self._store_now(t, states)
         return states
 
+    def _unheld(self, t: float, states: Array) -> tuple[Machine, Array] | None:
+        return self._slides.unheld(self.machine, t, states, self._tolerances(states))
+
     def _leave_surfaces(self, t: float, states: Array) -> Array:
-        left = self._slides.left(self.machine, t, states)
+        left = self._slides.left(self.machine, t, states, self._tolerances_of)
         if left is None:
             return states
         machine, states, sides = left
@@ -355,7 +358,7 @@ class Run:
             if not fired and not timed and not sampled and not echo and not wanted:
                 crawls, self._crawls = self._crawls, False
                 if crawls:
-                    there = self._slide(self._slides.unheld(self.machine, t, states), t)
+                    there = self._slide(self._unheld(t, states), t)
                     states = states if there is None else there
                 states = self._choose_states(t, states)
                 continue
@@ -374,7 +377,7 @@ class Run:
                 felt = machine.felt()
                 quiet = np.array_equal(machine.m[felt], earlier[felt])
             states = self._leave_surfaces(t, states)
-            if timed or sampled:
+            if timed or sampled or machine is not self.machine:
                 chatter.moved_on()
             elif len(fired) == 1 and options.solver not in FIXED_STEP:
                 slot, upper = int(self.machine.rooted[fired[0][0] // 2]), fired[0][1] > 0
@@ -390,8 +393,13 @@ class Run:
         return t, states
 
     def _tolerances(self, states: Array) -> Array:
-        nominal = self._nominals[self.machine.system]
-        return self.options.tolerance * (nominal + np.abs(states))
+        return self._tolerances_of(self.machine, states)
+
+    def _tolerances_of(self, machine: Machine, states: Array) -> Array:
+        """How exact each state of a machine is asked to be, for given ones."""
+        nominal = self._nominals.get(machine.system)
+        size = np.ones(len(states)) if nominal is None else nominal
+        return self.options.tolerance * (size + np.abs(states))
 
     def _settle(
         self,
@@ -426,9 +434,7 @@ class Run:
         try:
             return integrator.advance(t, states, until, self._store_steps, quiet)
         except StepFailure as fault:
-            there = self._slide(
-                self._slides.unheld(self.machine, fault.time, fault.state), fault.time
-            )
+            there = self._slide(self._unheld(fault.time, fault.state), fault.time)
             if there is None:
                 raise self._failed(fault) from None
             return fault.time, there, []
@@ -466,7 +472,7 @@ class Run:
             if self._unit_event:
                 return True
         if self.machine.system.switches and self.options.solver not in FIXED_STEP:
-            self._crawls = crawls(states, self._tolerances(states[-1]))
+            self._crawls = self._crawling.holds(states, self._tolerances(states[-1]))
         return worn or self._crawls
 
     def _can_improve(self, t: float, states: Array) -> bool:

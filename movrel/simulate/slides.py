@@ -16,8 +16,8 @@ from movrel.simulate.machine import Machine
 
 Array = npt.NDArray[np.float64]
 
-#: Switches that are tried where a solver does not get on, nearest first.
-CANDIDATES = 3
+#: Distance in tolerances at which a switch that jumps between events may be what holds a solver up.
+NEAR = 1000.0
 
 
 class Slides:
@@ -36,17 +36,38 @@ class Slides:
             return None
         return self._entered(machine, Switch(relation.expression, relation.text), upper, t, states)
 
-    def unheld(self, machine: Machine, t: float, states: Array) -> tuple[Machine, Array] | None:
-        """Go over to the surface of something that jumps between events, the nearest on which the model can stay."""
+    def unheld(self, machine: Machine, t: float, states: Array, tolerances: Array) -> tuple[Machine, Array] | None:
+        """Go over to the surface of something that jumps between events, the nearest on which the model can stay.
+
+        Only surfaces are looked at that lie within a few of the states' ``tolerances``.
+        """
         switches = machine.system.switches
         if not switches:
             return None
-        surfaces = Buffered(machine.system.surfaces, machine.p, machine.m, machine.w)
-        for k in np.argsort(np.abs(surfaces(t, states)[: len(switches)]))[:CANDIDATES]:
+        here, moves = self._reach(machine, t, states, tolerances)
+        reach = np.abs(moves).sum(axis=0)
+        distances = np.abs(here) / np.maximum(reach, np.finfo(float).tiny)
+        for k in np.argsort(distances):
+            if distances[k] > NEAR:
+                break
             entered = self._entered(machine, switches[k], True, t, states)
             if entered is not None:
                 return entered
         return None
+
+    @staticmethod
+    def _reach(machine: Machine, t: float, states: Array, tolerances: Array) -> tuple[Array, Array]:
+        """The surfaces of what jumps between events, and by how much the tolerance of each state moves them; shapes
+        ``(surfaces,)`` and ``(states, surfaces)``."""
+        count = len(machine.system.switches)
+        surfaces = Buffered(machine.system.surfaces, machine.p, machine.m, machine.w)
+        here = surfaces(t, states)[:count].copy()
+        moves = np.zeros((len(states), count))
+        for i, tolerance in enumerate(tolerances):
+            moved = states.copy()
+            moved[i] += tolerance
+            moves[i] = surfaces(t, moved)[:count] - here
+        return here, moves
 
     def _entered(
         self, machine: Machine, switch: Switch, upper: bool, t: float, states: Array
@@ -68,8 +89,8 @@ class Slides:
         return other, there
 
     def left(
-        self, machine: Machine, t: float, states: Array
-    ) -> tuple[Machine, Array, dict[int, float]] | None:
+        self, machine: Machine, t: float, states: Array, tolerances: Callable[[Machine, Array], Array]
+    ) -> tuple[Machine, Array, dict[int, float]] | None:  # fmt: skip
         """Leave the surfaces where one no longer holds: the machine that goes on, its states, and the sides taken."""
         slides = machine.system.ordered.slides
         if not slides:
@@ -89,4 +110,19 @@ class Slides:
                 if above is not None:
                     taken[number] = float(above)
         other.m[list(taken)] = list(taken.values())
-        return other, there, taken
+        return other, self._beside(other, sides, t, there, tolerances(other, there)), taken
+
+    def _beside(
+        self, machine: Machine, sides: list[tuple[Switch, bool]], t: float, states: Array, tolerances: Array
+    ) -> Array:  # fmt: skip
+        """The states off the surfaces of what jumps between events, by a tolerance: on them neither side counts."""
+        for k, known in enumerate(machine.system.switches):
+            for switch, upper in sides:
+                above = outcome(switch, known.surface, upper)
+                if above is None:
+                    continue
+                moves = self._reach(machine, t, states, tolerances)[1][:, k]
+                i = int(np.argmax(np.abs(moves)))
+                states = states.copy()
+                states[i] += tolerances[i] * (1.0 if above == (moves[i] > 0) else -1.0)
+        return states

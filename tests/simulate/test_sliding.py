@@ -1,17 +1,26 @@
 """Switches whose sides lead back to each other: the motion on their surface, against closed forms."""
 
+from __future__ import annotations
+
 import numpy as np
 import pytest
 from scipy.optimize import brentq
 
+import movrel
 from movrel.errors import RunFault
-from tests.simulate.running import run
+from movrel.simulate.trajectory import Trajectory
 
 SOLVERS = ["bdf", "rk45", "radau", "dae"]
 
 
-def at(r: dict[str, np.ndarray], name: str, t: float) -> float:
-    return float(np.interp(t, r["time"], r[name]))
+def run(text: str, stop: float, solver: str = "bdf", tolerance: float = 1e-6, interval: float = 0.01) -> Trajectory:
+    return movrel.load(text=text).simulate(
+        stop=stop, interval=interval, solver=solver, tolerance=tolerance
+    )
+
+
+def at(r: Trajectory, name: str, t: float) -> float:
+    return float(np.interp(t, r.time, r[name]))
 
 
 @pytest.mark.parametrize("solver", SOLVERS)
@@ -22,7 +31,7 @@ def test_it_stays_until_one_side_is_stronger(switch: str, solver: str) -> None:
     """x rests at 0 until 2*sin(t) exceeds 1 at pi/6, rises, falls back to 0 and rests again."""
     boolean = "Boolean on;" if "on" in switch and "noEvent" not in switch else ""
     r = run(
-        f"""model M Real x(start = 0.3, fixed = true); Real push = {switch}; {boolean}
+        f"""model M Real x(start = 0.1, fixed = true); Real push = {switch}; {boolean}
         equation der(x) = 2*sin(time) - push; {"on = x > 0;" if boolean else ""} end M;""",
         3.4, solver=solver, tolerance=1e-8,
     )  # fmt: skip
@@ -31,13 +40,13 @@ def test_it_stays_until_one_side_is_stronger(switch: str, solver: str) -> None:
         return float(2 * (np.cos(np.pi / 6) - np.cos(t)) - (t - np.pi / 6))
 
     def fall(t: float) -> float:
-        return float(0.3 + 2 * (1 - np.cos(t)) - t)
+        return float(0.1 + 2 * (1 - np.cos(t)) - t)
 
-    lands = brentq(fall, 0.1, 0.5)
-    assert np.interp([0.1, lands], r["time"], r["x"]) == pytest.approx([fall(0.1), 0], abs=1e-6)
-    rest = (r["time"] > lands + 1e-3) & (r["time"] < np.pi / 6 - 1e-3)
+    lands = brentq(fall, 0.05, 0.4)
+    assert at(r, "x", 0.05) == pytest.approx(fall(0.05), abs=1e-6)
+    rest = (r.time > lands + 1e-3) & (r.time < np.pi / 6 - 1e-3)
     assert np.abs(r["x"][rest]).max() < 1e-7
-    assert r["push"][rest] == pytest.approx(2 * np.sin(r["time"][rest]), abs=1e-6)
+    assert r["push"][rest] == pytest.approx(2 * np.sin(r.time[rest]), abs=1e-6)
     for t in (0.8, 1.5, 2.5):
         assert at(r, "x", t) == pytest.approx(from_rest(t), abs=2e-5)
 
@@ -54,7 +63,7 @@ def test_a_block_on_a_spring_sticks_where_friction_holds_it(solver: str) -> None
     turns = [at(r, "x", k * np.pi) for k in (1, 2, 3, 4)]
     assert turns == pytest.approx([-1.4, 0.8, -0.2, -0.2], abs=2e-5)
     assert r["friction"][-1] == pytest.approx(0.2, abs=2e-5)
-    assert np.abs(r["v"][r["time"] > 9.5]).max() < 1e-5
+    assert np.abs(r["v"][r.time > 9.5]).max() < 1e-5
 
 
 def test_two_surfaces_at_once() -> None:
@@ -65,7 +74,7 @@ def test_two_surfaces_at_once() -> None:
         der(x) = u + 0.2*sin(time) + 0.1*w; der(y) = w + 0.3*cos(time); end Two;""",
         6,
     )  # fmt: skip
-    end = r["time"][-1]
+    end = r.time[-1]
     assert abs(r["x"][-1]) < 1e-9 and abs(r["y"][-1]) < 1e-9
     assert r["w"][-1] == pytest.approx(-0.3 * np.cos(end), abs=1e-6)
     assert r["u"][-1] == pytest.approx(-0.2 * np.sin(end) + 0.03 * np.cos(end), abs=1e-6)
@@ -80,7 +89,7 @@ def test_a_surface_across_two_states_leads_to_its_own_dynamics() -> None:
     )  # fmt: skip
     x0, x1 = at(r, "x", 1.0), at(r, "x", 2.0)
     assert x1 / x0 == pytest.approx(np.exp(-2), rel=2e-4)
-    assert np.abs(r["s"][r["time"] > 1]).max() < 1e-9
+    assert np.abs(r["s"][r.time > 1]).max() < 1e-9
 
 
 @pytest.mark.parametrize(
@@ -102,4 +111,4 @@ def test_a_narrow_hysteresis_is_lawful() -> None:
         when time > 1 then terminate("enough"); end when; end Controller;""",
         1000, interval=1000,
     )  # fmt: skip
-    assert r["time"][-1] == pytest.approx(1, abs=1e-6) and 0 <= r["x"].min() + 1e-9 and r["x"].max() < 0.002 + 1e-9
+    assert r.time[-1] == pytest.approx(1, abs=1e-6) and 0 <= r["x"].min() + 1e-9 and r["x"].max() < 0.002 + 1e-9

@@ -261,16 +261,6 @@ def test_runs_that_fail_say_where_and_why(text: str, words: str) -> None:
     assert words in fault.value.sentence()
 
 
-def test_chattering_is_told_with_the_relation_that_causes_it() -> None:
-    """A switch that drives its own variable back: at zero it would toggle for ever."""
-    with pytest.raises(RunFault) as fault:
-        run(
-            "model M Real x(start = 1, fixed = true); equation der(x) = if x > 0 then -1 else 1; end M;",
-            10,
-        )
-    assert "chatters at 1" in fault.value.sentence() and "'x > 0'" in fault.value.sentence()
-
-
 def test_a_crossing_right_after_an_event_is_not_overlooked() -> None:
     """At x = 0 the slope turns round; the relation must follow the sign of x, not its value at the event."""
     r = run(
