@@ -20,6 +20,7 @@ from movrel.equations.occurrence import is_held
 from movrel.equations.sizes import RESIDUAL, STEP
 from movrel.equations.sorting import Block
 from movrel.equations.start_solver import StartSolver, StartStep
+from movrel.equations.stretching import LARGE, stretched
 from movrel.equations.symbolic import Compiled, Symbolic
 from movrel.errors import Unsupported
 from movrel.model import expression as x
@@ -274,7 +275,10 @@ class Graph:
             values.update(memory.pre_values())
         self.translate = Translator(values, memory, homotopy=start)
         self.order: list[Variable] = []
+        #: Each implicit block, the number of its first unknown, and its residual, or matrix and vector.
         self.solvers: list[tuple[Block, int, Compiled]] = []
+        #: Matrix and vector of linear blocks, by the number of their first unknown, as they are solved.
+        self.enlarged: dict[int, Compiled] = {}
         position = 0
         for block in blocks:
             self.order.extend(block.unknowns)
@@ -285,6 +289,8 @@ class Graph:
                 for variable, value in block.inner:
                     values[variable] = self.translate(value)
                 self.solvers.append((block, position, self._residual(block)))
+                if block.kind == "linear":
+                    self.enlarged[position] = self._to_solve(block, self.solvers[-1][2])
                 position += len(block.implicit)
 
     def value(self, variable: Variable) -> Symbolic:
@@ -295,21 +301,25 @@ class Graph:
         if block.kind == "linear":
             assert block.matrix is not None and block.vector is not None
             n = len(block.unknowns)
-            rows, columns, entries = [], [], []
-            for i, row in enumerate(block.matrix):
-                for j, entry in enumerate(row):
-                    if not entry.is_const(0):
-                        rows.append(i)
-                        columns.append(j)
-                        entries.append(self.translate(entry))
-            pattern = ca.Sparsity.triplet(n, n, rows, columns)
-            # triplet sorts by column; place the entries accordingly
-            order = sorted(range(len(rows)), key=lambda k: (columns[k], rows[k]))
-            matrix = ca.SX(pattern, ca.vertcat(*[entries[k] for k in order]))
+            entries = sorted(
+                ((j, i, entry) for i, row in enumerate(block.matrix) for j, entry in row.items()),
+                key=lambda item: item[:2],
+            )
+            pattern = ca.Sparsity.triplet(
+                n, n, [i for _, i, _ in entries], [j for j, _, _ in entries]
+            )
+            matrix = ca.SX(pattern, ca.vertcat(*[self.translate(entry) for *_, entry in entries]))
             vector = ca.vertcat(*[self.translate(e) for e in block.vector])
             return ca.Function("linear", inputs, [matrix, vector])
         residuals = [self.translate(x.subtract(e.left, e.right)) for e in block.residuals]
         return ca.Function("residual", inputs, [ca.vertcat(*residuals)])
+
+    def _to_solve(self, block: Block, residual: Symbolic) -> Symbolic:
+        """Matrix and vector of a linear block as they are solved: with long rows split where it is large."""
+        if len(block.unknowns) <= LARGE:
+            return residual
+        inputs = [self.t, self.x, self.p, self.memory.symbols, self.s]
+        return ca.Function("linear", inputs, [*stretched(*residual(*inputs))])
 
     def function(self, name: str, outputs: list[Symbolic]) -> Symbolic:
         """A CasADi function ``(t, x, p, m, w) -> outputs``; ``outputs`` are SX over the graph's symbols."""
@@ -329,8 +339,8 @@ class Graph:
             size = len(block.implicit)
             so_far = ca.vertcat(*solved, ca.MX.zeros(total - position))
             if block.kind == "linear":
-                matrix, vector = residual(t, xs, p, m, so_far)
-                solved.append(ca.solve(matrix, vector))
+                matrix, vector = self.enlarged[position](t, xs, p, m, so_far)
+                solved.append(ca.solve(matrix, vector)[:size])
             else:
                 guess, sizes, terms = (
                     w[k * total + position : k * total + position + size] for k in range(3)
@@ -377,8 +387,8 @@ class Graph:
         for block, position, residual in self.solvers:
             untorn = None
             if block.kind == "linear":
-                matrix, vector = residual(*given)
-                function = ca.Function("start_block", inputs, [ca.densify(matrix), vector])
+                matrix, vector = self.enlarged[position](*given)
+                function = ca.Function("start_block", inputs, [matrix, ca.densify(vector)])
             else:
                 own = self.s[position : position + len(block.implicit)]
                 outputs_of = self._sized(self.translate, block.residuals, own)
@@ -433,6 +443,22 @@ class Graph:
                 rows.append(residual(*given))
         return ca.densify(ca.vertcat(*rows)) if rows else ca.SX(0, 1)
 
+    def _slopes(self) -> Symbolic:
+        """The Jacobian of the residuals of all implicit blocks by their unknowns; that of a linear block is its matrix."""
+        given = [self.t, self.x, self.p, self.memory.symbols, self.s]
+        total = len(self.implicit)
+        rows = []
+        for block, position, residual in self.solvers:
+            own = slice(position, position + len(block.implicit))
+            if block.kind == "linear":
+                matrix, vector = residual(*given)
+                earlier = ca.jacobian(ca.mtimes(matrix, self.s[own]) - vector, self.s[:position])
+                slopes = ca.horzcat(earlier, matrix)
+            else:
+                slopes = ca.jacobian(residual(*given), self.s[: own.stop])
+            rows.append(ca.horzcat(slopes, ca.SX(len(block.implicit), total - own.stop)))
+        return ca.vertcat(*rows) if rows else ca.SX(0, 0)
+
     def open_form(self, dx: Symbolic) -> Symbolic:
         """``(t, x, p, m, s) -> dx`` and the residuals of all implicit blocks, whose unknowns are ``s``."""
         given = [self.t, self.x, self.p, self.memory.symbols, self.s]
@@ -477,10 +503,10 @@ class Graph:
 
     def judgement(self) -> Symbolic:
         """``(t, x, p, m, s)`` -> residuals of all implicit equations, sizes of their terms (0 in linear blocks), and the
-        Jacobian by ``s``."""
-        residuals = self.open_residuals()
+        Jacobian by ``s``, sparse where there are many."""
+        slopes = self._slopes()
         return ca.Function(
             "judgement",
             [self.t, self.x, self.p, self.memory.symbols, self.s],
-            [residuals, self.terms(), ca.densify(ca.jacobian(residuals, self.s))],
+            [self.open_residuals(), self.terms(), slopes if len(self.implicit) > LARGE else ca.densify(slopes)],
         )

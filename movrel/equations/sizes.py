@@ -8,8 +8,11 @@ Equations, SIAM 1996, 7.1 and 7.2).
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 import numpy.typing as npt
+from scipy.sparse import csc_matrix
 
 Array = npt.NDArray[np.float64]
 
@@ -31,21 +34,24 @@ class Sizes:
         self.unknowns[:] = 1.0
         self.terms[:] = 1.0
 
-    def begin(self, nominal: Array, solution: Array, terms: Array, slopes: Array) -> None:
+    def begin(self, nominal: Array, solution: Array, terms: Array, slopes: Any) -> None:
         """Take the sizes at the start of a run.
 
         ``nominal`` holds declared sizes, 0 where there is none, ``solution`` the unknowns, both of shape ``(n,)``;
-        ``terms`` the sums of the absolute terms and ``slopes`` ``(n, n)`` the Jacobian there. An unknown that is zero
+        ``terms`` the sums of the absolute terms and ``slopes`` ``(n, n)`` the Jacobian there, which may be sparse. An unknown that is zero
         counts as large as it must be for its equations to feel it.
         """
         size = np.where(
             nominal > 0, nominal, np.where(np.isfinite(solution), np.abs(solution), 0.0)
         )
-        slopes = np.where(np.isfinite(slopes), np.abs(slopes), 0.0)
+        slopes = csc_matrix(slopes)
+        slopes.data = np.where(np.isfinite(slopes.data), np.abs(slopes.data), 0.0)
         terms = np.where(np.isfinite(terms), terms, 0.0)
         for j in np.nonzero(size == 0)[0]:
-            rows = (slopes[:, j] > 0) & (terms > 0)
-            size[j] = (terms[rows] / slopes[rows, j]).min() if rows.any() else 1.0
+            own = slice(slopes.indptr[j], slopes.indptr[j + 1])
+            of, by = terms[slopes.indices[own]], slopes.data[own]
+            rows = (by > 0) & (of > 0)
+            size[j] = (of[rows] / by[rows]).min() if rows.any() else 1.0
         size = np.where(np.isfinite(size) & (size > 0), size, 1.0)
         terms = np.maximum(terms, slopes @ size)
         self.largest[:] = size

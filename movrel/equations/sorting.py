@@ -26,7 +26,7 @@ class Block:
     """Equations that must be solved together.
 
     ``kind`` is ``explicit`` (``solution`` holds the value), ``linear`` (``matrix`` and ``vector``
-    with ``matrix * unknowns = vector``) or ``nonlinear``: the ``tears`` are found from the
+    with ``matrix * unknowns = vector``, the rows of which hold what is not zero by column) or ``nonlinear``: the ``tears`` are found from the
     ``residuals``, the other unknowns follow from them in the order of ``inner``.
     """
 
@@ -34,7 +34,7 @@ class Block:
     equations: list[FlatEquation]
     kind: BlockKind
     solution: Expr | None = None
-    matrix: list[list[Expr]] | None = None
+    matrix: list[dict[int, Expr]] | None = None
     vector: list[Expr] | None = None
     inner: list[tuple[Variable, Expr]] = field(default_factory=list)
     tears: list[Variable] = field(default_factory=list)
@@ -102,13 +102,13 @@ def make_block(equations: list[FlatEquation], unknowns: list[Variable], starts: 
         if solution is not None:
             return Block(unknowns, equations, "explicit", solution=solution)
     if all(v.type == "Real" for v in unknowns):
-        keys = set(unknowns)
+        keys, number = set(unknowns), {v: i for i, v in enumerate(unknowns)}
         matrix, vector = [], []
         for equation in equations:
             parts = linear_parts(x.subtract(equation.left, equation.right), keys)
             if parts is None:
                 break
-            matrix.append([parts[0].get(v, x.ZERO) for v in unknowns])
+            matrix.append({number[v]: e for v, e in parts[0].items() if not e.is_const(0)})
             vector.append(x.negate(parts[1]))
         else:
             return Block(unknowns, equations, "linear", matrix=matrix, vector=vector)

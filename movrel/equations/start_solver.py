@@ -7,10 +7,13 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 import numpy.typing as npt
+from scipy.sparse import csc_matrix
+from scipy.sparse.linalg import splu
 
 from movrel.equations import newton
 from movrel.equations.sorting import Block
-from movrel.equations.symbolic import Compiled
+from movrel.equations.stretching import LARGE
+from movrel.equations.symbolic import Compiled, Symbolic
 from movrel.model.expression import Variable
 
 Array = npt.NDArray[np.float64]
@@ -76,14 +79,10 @@ class StartSolver:
         for step in self.steps:
             own = slice(step.position, step.position + len(step.block.implicit))
             if step.block.kind == "linear":
-                matrix, vector = (np.array(part) for part in step.function(t, p, m, s))
-                try:
-                    s[own] = np.linalg.solve(matrix, vector.ravel())
-                except np.linalg.LinAlgError:
-                    s[own] = np.linalg.lstsq(matrix, vector.ravel(), rcond=None)[0]
-                    terms = np.abs(matrix) @ np.abs(s[own]) + np.abs(vector.ravel())
-                    if not (np.abs(matrix @ s[own] - vector.ravel()) <= SAME * terms).all():
-                        raise NoStart(step.block) from None
+                solution = _solved(*step.function(t, p, m, s))
+                if solution is None:
+                    raise NoStart(step.block)
+                s[own] = solution[: len(step.block.implicit)]
                 continue
             solution = self._nonlinear(step, own, t, p, m, s, place)
             if solution is None:
@@ -141,6 +140,24 @@ class StartSolver:
             return None
         values = dict(zip(step.block.unknowns, every.tolist(), strict=True))
         return np.array([values[v] for v in step.block.implicit])
+
+
+def _solved(matrix: Symbolic, vector: Symbolic) -> Array | None:
+    """The solution of a linear system, of a singular one the smallest; None where there is none."""
+    right = np.array(vector).ravel()
+    if len(right) > LARGE and np.isfinite(matrix.nonzeros()).all():
+        try:
+            return np.asarray(splu(csc_matrix(matrix.sparse())).solve(right))
+        except RuntimeError:
+            pass  # singular
+    dense = np.array(matrix.full())
+    try:
+        return np.asarray(np.linalg.solve(dense, right))
+    except np.linalg.LinAlgError:
+        solution = np.linalg.lstsq(dense, right, rcond=None)[0]
+    terms = np.abs(dense) @ np.abs(solution) + np.abs(right)
+    solved = (np.abs(dense @ solution - right) <= SAME * terms).all()
+    return np.asarray(solution) if solved else None
 
 
 class NoStart(Exception):

@@ -87,6 +87,14 @@ class Definition:
     meant: Definition | None = None
     _inherited: list[Definition] | None = None
     _settled: bool = False
+    _imports: list[s.Import] | None = None
+
+    @property
+    def imports(self) -> list[s.Import]:
+        """The import clauses of the class itself."""
+        if self._imports is None:
+            self._imports = [e for e in self.node.elements if isinstance(e, s.Import)]
+        return self._imports
 
     @property
     def name(self) -> str:
@@ -414,9 +422,7 @@ class ClassTree:
         return self.root(name)
 
     def _imported(self, name: str, scope: Definition) -> Definition | None:
-        for element in scope.node.elements:
-            if not isinstance(element, s.Import):
-                continue
+        for element in scope.imports:
             target = self._import_target(element, name)
             if target is not None:
                 return target

@@ -135,9 +135,7 @@ def _constant(parts: list[s.RefPart], scope: Scope, node: s.Ref) -> Named | _Not
 
 def _imported_constant(name: str, definition: Definition, model: Model) -> Member:
     """A constant that an import clause of this class makes visible."""
-    for clause in definition.node.elements:
-        if not isinstance(clause, s.Import):
-            continue
+    for clause in definition.imports:
         if clause.everything or name in clause.names:
             path, element = clause.path, name
         elif clause.alias == name or (

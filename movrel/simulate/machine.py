@@ -4,9 +4,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from typing import Any
 
 import numpy as np
 import numpy.typing as npt
+from scipy.sparse import csc_matrix
+from scipy.sparse.linalg import splu
 
 from movrel.equations.sizes import SOLVED, Sizes
 from movrel.equations.system import System
@@ -129,11 +132,13 @@ class Machine:
         """The first step of Newton's method from the guesses, ``(unknowns,)``; infinite where there is none."""
         residuals, _, slopes = self._judged(t, states, self.guesses)
         try:
-            return np.asarray(np.linalg.solve(slopes, -residuals))
-        except np.linalg.LinAlgError:
+            if isinstance(slopes, np.ndarray):
+                return np.asarray(np.linalg.solve(slopes, -residuals))
+            return np.asarray(splu(slopes).solve(-residuals))
+        except (np.linalg.LinAlgError, RuntimeError):  # the latter: exactly singular
             return np.full(len(residuals), np.inf)
 
-    def _judged(self, t: float, states: Array, s: Array) -> tuple[Array, Array, Array]:
+    def _judged(self, t: float, states: Array, s: Array) -> tuple[Array, Array, Any]:
         n = len(s)
         if self._judgement is None:
             self._judged_at = np.zeros(n)
@@ -141,6 +146,10 @@ class Machine:
         self._judged_at[:] = s
         self._judgement(t, states)
         residuals, terms, slopes = self._judgement.results
+        pattern = self.system.judgement.sparsity_out(2)
+        if not pattern.is_dense():
+            entries = slopes[: pattern.nnz()], pattern.row(), pattern.colind()
+            return residuals[:n], terms[:n], csc_matrix(entries, shape=(n, n))
         return residuals[:n], terms[:n], slopes[: n * n].reshape(n, n, order="F")
 
     _judgement: Buffered | None = None
