@@ -8,6 +8,7 @@ from collections.abc import Mapping
 from functools import cached_property
 from pathlib import Path
 
+from movrel.collection import rare_collections
 from movrel.equations.sorted_model import Sorted
 from movrel.equations.system import System, build_system, sort_model
 from movrel.equations.unit_check import check_units
@@ -46,7 +47,8 @@ class LoadedModel:
         with self._lock:
             if self._flat is None:
                 began = clock.perf_counter()
-                self._flat = flatten_model(self.tree, self.definition)
+                with rare_collections():
+                    self._flat = flatten_model(self.tree, self.definition)
                 self.seconds["flatten"] = clock.perf_counter() - began
             return self._flat
 
@@ -65,7 +67,9 @@ class LoadedModel:
         """The equations in solving order, with the values written in the text."""
         with self._lock:
             if self._ordered is None:
-                self._ordered = sort_model(self.flat)
+                flat = self.flat
+                with rare_collections():
+                    self._ordered = sort_model(flat)
             return self._ordered
 
     @property
@@ -80,11 +84,12 @@ class LoadedModel:
                 began = clock.perf_counter()
                 if structural:
                     given = {name: x.const(value) for name, value in structural.items()}
-                    self._systems[key] = build_system(
-                        flatten_model(self.tree, self.definition, given)
-                    )
+                    flat = flatten_model(self.tree, self.definition, given)
+                    ordered = None
                 else:
-                    self._systems[key] = build_system(self.flat, self.ordered)
+                    flat, ordered = self.flat, self.ordered
+                with rare_collections():
+                    self._systems[key] = build_system(flat, ordered)
                 self.seconds["build"] = clock.perf_counter() - began
             return self._systems[key]
 

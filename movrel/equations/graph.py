@@ -384,7 +384,7 @@ class Graph:
         inputs = [self.t, self.p, self.memory.symbols, self.s]
         steps = []
         given = [self.t, self.x, self.p, self.memory.symbols, self.s]
-        for block, position, residual in self.solvers:
+        for block, position, _ in self.solvers:
             untorn = None
             if block.kind == "linear":
                 matrix, vector = self.enlarged[position](*given)

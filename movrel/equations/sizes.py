@@ -38,8 +38,8 @@ class Sizes:
         """Take the sizes at the start of a run.
 
         ``nominal`` holds declared sizes, 0 where there is none, ``solution`` the unknowns, both of shape ``(n,)``;
-        ``terms`` the sums of the absolute terms and ``slopes`` ``(n, n)`` the Jacobian there, which may be sparse. An unknown that is zero
-        counts as large as it must be for its equations to feel it.
+        ``terms`` the sums of the absolute terms and ``slopes`` ``(n, n)`` the Jacobian there, which may be sparse. An
+        unknown that is zero counts as large as it must be for its equations to feel it.
         """
         size = np.where(
             nominal > 0, nominal, np.where(np.isfinite(solution), np.abs(solution), 0.0)

@@ -26,8 +26,9 @@ class Block:
     """Equations that must be solved together.
 
     ``kind`` is ``explicit`` (``solution`` holds the value), ``linear`` (``matrix`` and ``vector``
-    with ``matrix * unknowns = vector``, the rows of which hold what is not zero by column) or ``nonlinear``: the ``tears`` are found from the
-    ``residuals``, the other unknowns follow from them in the order of ``inner``.
+    with ``matrix * unknowns = vector``, the rows of which hold what is not zero by column) or
+    ``nonlinear``: the ``tears`` are found from the ``residuals``, the other unknowns follow from
+    them in the order of ``inner``.
     """
 
     unknowns: list[Variable]

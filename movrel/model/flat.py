@@ -12,7 +12,8 @@ from movrel.model.expression import Expr, Variable, show
 #: Where an equation comes from.
 EquationKind: TypeAlias = Literal[
     "equation", "algorithm", "binding", "clock", "connection", "initial equation", "reinit at the start", "sample", "sliding",
-    "start value", "state machine", "stream connection", "unconnected flow", "unit", "value before the start", "when", "when condition",
+    "start value", "state machine", "stream connection", "unconnected flow", "unit", "value before the start", "when",
+    "when condition",
 ]  # fmt: skip
 
 
