@@ -18,6 +18,7 @@ from movrel.equations.parameters import numeric_parameters
 from movrel.equations.sorted_model import Sorted
 from movrel.equations.sorting import Block
 from movrel.equations.symbolic import Symbolic
+from movrel.equations.time_sources import time_sources
 from movrel.model import expression as x
 from movrel.model.expression import Variable
 
@@ -29,7 +30,7 @@ class Graphs:
     ``acting`` holds the activity and value of each reinit, the activity of each termination and the truth of
     each assertion that is judged at events; ``judged`` the truth of the others; ``timed`` says which
     indicators are straight lines in time between events, ``curved`` which others are relations on time and parameters
-    alone, ``mixed`` those on which time has a curved share beside others; ``unit_inputs`` are the inputs and states of all units.
+    alone; ``swings`` are the rates of what time alone does, otherwise than linearly, in relations on states; ``unit_inputs`` are the inputs and states of all units.
     """
 
     ordered: Sorted
@@ -46,7 +47,7 @@ class Graphs:
     scales: Symbolic
     timed: npt.NDArray[np.bool_]
     curved: npt.NDArray[np.bool_]
-    mixed: npt.NDArray[np.bool_]
+    swings: Symbolic
     unit_inputs: Symbolic
     start_values: Symbolic
     start_indicators: Symbolic
@@ -96,7 +97,7 @@ def graphs_of(ordered: Sorted) -> Graphs:
         ]
     )
     indicators, scales = _indicator_vectors(memory, running)
-    timed, curved, mixed = _timed_slots(indicators, running)
+    timed, curved = _timed_slots(indicators, running)
     start_indicators, _ = _indicator_vectors(memory, start)
     return Graphs(
         ordered=ordered,
@@ -113,7 +114,7 @@ def graphs_of(ordered: Sorted) -> Graphs:
         scales=scales,
         timed=timed,
         curved=curved,
-        mixed=mixed,
+        swings=_swings(memory, running),
         unit_inputs=unit_inputs,
         start_values=vector([start.value(v) for v in start.order]),
         start_indicators=start_indicators,
@@ -160,15 +161,15 @@ def _indicator_vectors(memory: EventMemory, graph: Graph) -> tuple[Symbolic, Sym
 
 
 def _timed_slots(g: Symbolic, graph: Graph) -> tuple[npt.NDArray[np.bool_], ...]:
-    """Slots that between events depend on time, parameters and memory only, and on time linearly; relations that
-    depend on time and parameters alone, but otherwise; and the others in which time stands otherwise than linearly.
+    """Slots that between events depend on time, parameters and memory only, and on time linearly; and relations that
+    depend on time and parameters alone, but otherwise.
 
     No sampling happens between events, so what a when clause of one sets is what it was before.
     """
     n = g.shape[0]
-    timed, curved_ones, mixed = np.zeros(n, bool), np.zeros(n, bool), np.zeros(n, bool)
+    timed, curved_ones = np.zeros(n, bool), np.zeros(n, bool)
     if not n:
-        return timed, curved_ones, mixed
+        return timed, curved_ones
     happening = graph.memory.elements[graph.memory.sample_at : graph.memory.delay_at]
     if happening:
         g = ca.substitute(g, ca.vertcat(*happening), ca.SX.zeros(len(happening)))
@@ -186,5 +187,13 @@ def _timed_slots(g: Symbolic, graph: Graph) -> tuple[npt.NDArray[np.bool_], ...]
     held = set(ca.jacobian_sparsity(g, memory.symbols).row()) if curved else set()
     for i in (curved & by_time) - other - held:
         curved_ones[i] = memory.slots[i].kind == "relation"
-    mixed[sorted(curved)] = True
-    return timed, curved_ones, mixed & ~curved_ones
+    return timed, curved_ones
+
+
+def _swings(memory: EventMemory, graph: Graph) -> Symbolic:
+    """The rates of the parts of watched relations that depend on time alone, but otherwise than linearly."""
+    watched = [slot.expression for slot in memory.slots]
+    parts = [graph.translate(e, False) for e in time_sources(graph.blocks, graph.states, watched)]
+    rates = ca.jacobian(vector(parts), graph.t)
+    curved = sorted(set(ca.jacobian_sparsity(ca.densify(rates), graph.t).row())) if parts else []
+    return ca.densify(rates[curved, :]) if curved else ca.SX(0, 1)

@@ -15,6 +15,7 @@ from movrel.equations.alias import Reduced, remove_aliases
 from movrel.equations.derivative import expand_derivatives
 from movrel.equations.graph import EventMemory, Graph, Slot
 from movrel.equations.graphs import graphs_of, vector
+from movrel.equations.hidden_constraints import expose_constraints
 from movrel.equations.index_reduction import (
     Chains,
     Reduction,
@@ -76,7 +77,7 @@ class System:
     timed_lines: Compiled  # -> g and d g / d t of these
     curved: npt.NDArray[np.bool_]  # other slots whose g depends on time and parameters alone
     curved_lines: Compiled  # -> g of these
-    mixed_rates: Compiled  # -> d g / d t of slots in which time stands otherwise than linearly, beside other things
+    swings: Compiled  # -> rates of what time alone does, otherwise than linearly, in relations on states
     initial: StartSolver  # -> values of ``initial_solved``, g of all slots
     assertion_values: Compiled  # -> truth of ``assertions``
     actions: Compiled  # -> activity and value of each reinit, activity of each termination, truth of event assertions
@@ -227,6 +228,8 @@ def sort_model(flat: FlatModel) -> Sorted:
         Termination(prepared(e.active, e.where), prepared(e.message, e.where), e.where)
         for e in flat.terminations
     ]
+    still = {v for v in reduced.unknowns if v.type == "Real" and v.variability == "continuous"}
+    equations = expose_constraints(equations, still - set(chains.rates) - set(chains.base))
     _check_structure(equations, reduced.unknowns, chains)
     reduction = reduce_index(equations, reduced.unknowns, chains)
     selection: Selection = ()
@@ -312,11 +315,6 @@ def build_system(flat: FlatModel, ordered: Sorted | None = None) -> System:
     graph, start, memory = made.running, made.start, made.memory
     switches = unheld_switches(made.ordered)
     lines = made.indicators[np.nonzero(made.timed)[0].tolist()]
-    mixed = ca.densify(
-        ca.jacobian(made.indicators[np.nonzero(made.mixed)[0].tolist()], graph.t)
-        if made.mixed.any()
-        else ca.SX(0, 1)
-    )
     derivatives = graph.function(
         "derivatives", [made.rates, graph.s, graph.worst_residual(), graph.terms()]
     )
@@ -341,7 +339,7 @@ def build_system(flat: FlatModel, ordered: Sorted | None = None) -> System:
             "timed_lines", [ca.densify(ca.vertcat(lines, ca.jacobian(lines, graph.t)))]
         ),
         initial=start.start_solver([made.start_values, made.start_indicators]),
-        mixed_rates=graph.function("mixed_rates", [mixed]),
+        swings=graph.function("swings", [made.swings]),
         assertion_values=graph.function("assertions", [made.judged]),
         actions=graph.function("actions", [made.acting]),
         constraints=graph.function("constraints", [ca.densify(made.constraints)]),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from typing import Any
 
@@ -28,8 +29,18 @@ class Buffered:
             self._buffer.set_res(i, array.data)
         self.result = self.results[0]
         self._n = function.size1_in(1)
+        # Blocks that are solved inside may be singular; then the results would stay as they were.
+        self._buffer_eval = self.evaluate
+        if function.class_name() != "SXFunction":
+            self.evaluate = self._checked
         #: Called with time and states before each evaluation, where something depends on the past or on units.
         self.before: Callable[[float, Array], None] | None = None
+
+    def _checked(self) -> None:
+        self._buffer_eval()
+        if self._buffer.ret():
+            for result in self.results:
+                result.fill(math.nan)
 
     def __call__(self, t: float, x: Array) -> Array:
         """The first result; the array is overwritten by the next call."""

@@ -23,6 +23,8 @@ Array = npt.NDArray[np.float64]
 
 #: Rounds of event iteration before a model is said not to settle.
 ITERATION_LIMIT = 100
+#: Rounds in which a relation takes the side to which it crossed, whatever follows.
+INSISTING = 20
 #: Contradiction of a relation, as a share of the largest difference compared, that counts as rounding.
 SMALL_CONTRADICTION = 1e-8
 #: Relations that are settled one by one.
@@ -288,7 +290,9 @@ class EventHandler:
         machine = self.machine
         slack = 1e-9
         settled = False
-        for _ in range(ITERATION_LIMIT):
+        for number in range(ITERATION_LIMIT):
+            if number == INSISTING:
+                forced = {}  # what crossed leads back to itself: at zero, either side may be taken
             self._settle_relations(t, outcome.states, forced, first, slack)
             if machine.live and machine.units is not None:
                 outcome.states, moved = machine.units.settle(t, outcome.states)

@@ -16,7 +16,7 @@ from movrel.simulate.time_table import shortest_swing
 Array = npt.NDArray[np.float64]
 
 #: Longest step as a share of the shortest swing that time makes in a relation.
-SHARE_OF_SWING = 0.2
+SHARE_OF_SWING = 0.1
 
 
 def with_bounded_steps(
@@ -24,10 +24,10 @@ def with_bounded_steps(
 ) -> RunOptions:
     """Options with steps no longer than a share of a swing that time alone makes in a relation, so that none is stepped
     over."""
-    function = machine.system.mixed_rates
+    function = machine.system.swings
     if not function.size1_out(0) or options.solver in FIXED_STEP or not options.stop > t:
         return options
-    columns: Columns = machine.system.once("mixed columns", lambda: Columns(function))
+    columns: Columns = machine.system.once("swing columns", lambda: Columns(function))
 
     def rates(times: Array) -> Array:
         rows = np.repeat(states.reshape(-1, 1), len(times), axis=1)

@@ -43,7 +43,8 @@ class TimeTable:
 
 
 def shortest_swing(rates: Callable[[Array], Array], start: float, stop: float) -> float:
-    """The shortest time between two turning points of functions of time whose rates are given; infinite without two."""
+    """The shortest time between two turning points of functions of time whose rates are given; of a single one, the longer
+    time to an end; infinite without any."""
     grid = _grid(rates, start, stop)
     up = rates(grid) > 0
     shortest = np.inf
@@ -51,6 +52,8 @@ def shortest_swing(rates: Callable[[Array], Array], start: float, stop: float) -
         turns = grid[np.nonzero(up[1:, k] != up[:-1, k])[0]]
         if len(turns) > 1:
             shortest = min(shortest, float(np.diff(turns).min()))
+        elif len(turns):
+            shortest = min(shortest, max(float(turns[0]) - start, stop - float(turns[0])))
     return shortest
 
 

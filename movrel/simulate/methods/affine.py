@@ -49,7 +49,7 @@ def is_affine(machine: Machine) -> bool:
         or machine.dynamic
         or machine.history is not None
         or machine.live
-        or machine.system.mixed_rates.size1_out(0)
+        or machine.system.swings.size1_out(0)
         or not 0 < machine.state_count <= SPARSE_FROM
     ):
         return False

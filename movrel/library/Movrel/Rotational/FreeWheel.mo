@@ -9,6 +9,7 @@ model FreeWheel "Free wheel: drives one way, overruns the other"
   Torque tau "Torque that a drives b with, never negative";
   Boolean drives(start=true, fixed=true) "Whether it drives";
 protected
+  Torque pushing "Torque while it drives";
   AngularVelocity behind "How far b lags in speed while it overruns";
   AngularAcceleration catching "Its rate of change";
 equation
@@ -22,7 +23,8 @@ equation
   else
     tau = 0;
   end if;
-  drives = if pre(drives) then tau >= 0 and w_rel < 1e-7 else behind >= 0 and catching > 0;
+  drives = if pre(drives) then pushing >= 0 and w_rel < 1e-7 else behind >= 0 and catching > 0;
+  pushing = if pre(drives) then tau else 1;
   behind = if pre(drives) then -1 else -w_rel;
   catching = if pre(drives) then -1 else -alpha;
   annotation (
