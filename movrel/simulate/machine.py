@@ -26,6 +26,8 @@ Array = npt.NDArray[np.float64]
 
 #: Steps of a block at which the Jacobian is looked at, to see how exact rates are, and steps for each of these looks.
 LOOKS, FEW = 4, 10
+#: Difference, as a share of what is compared, that counts as rounding.
+ROUNDED_OFF = 1e-12
 #: First guess of an unknown that only this choice of states has: the share of a side of a surface.
 NEW_UNKNOWN = 0.5
 #: Delays up to which also what comes out of two of them is met.
@@ -68,6 +70,8 @@ class Machine:
         self.rooted = np.nonzero(~system.timed)[0]
         self.floors = np.array([system.slots[i].kind == "floor" for i in self.rooted], dtype=bool)
         self._any_floor = bool(self.floors.any())
+        #: Size up to which the g of a watched relation is mere rounding: a share of the largest that it compared so far.
+        self._rounded_off = np.zeros(len(self.rooted))
         self.position: dict[Variable, int] = system.once(
             "positions", lambda: {v: i for i, v in enumerate([*system.states, *system.solved])}
         )
@@ -299,10 +303,27 @@ class Machine:
         return made
 
     def crossings(self, t: float, states: Array, out: Array) -> None:
-        """Root functions: for a relation g; for a rounding both g and g - 1."""
+        """Root functions: for a relation g; for a rounding both g and g - 1.
+
+        As long as a relation's g is no more than rounding, it counts as being on the held side: what is zero by the equations
+        does not cross.
+        """
         g = self.indicators(t, states)[self.rooted]
+        with np.errstate(invalid="ignore"):
+            unclear = np.abs(g) < self._rounded_off
+        if unclear.any():
+            held = self.m[self.rooted] != 0
+            g = np.where(unclear, np.where(held, self._rounded_off, -self._rounded_off), g)
         out[0::2] = g
         out[1::2] = np.where(self.floors, g - 1.0, 1.0)
+
+    def note_scales(self, t: float, states: Array) -> None:
+        """Take note of how large what relations compare is at an accepted step."""
+        if len(self.rooted):
+            self.indicators(t, states)
+            scale = self.indicators.results[1][self.rooted]
+            own = np.where(self.floors | ~np.isfinite(scale), 0.0, ROUNDED_OFF * scale)
+            np.maximum(self._rounded_off, own, out=self._rounded_off)
 
     def contradicted(self, t: float, states: Array) -> bool:
         """Whether a held relation, but for those that time alone changes, is contradicted."""
@@ -312,7 +333,7 @@ class Machine:
         """For each slot that is watched whether the held outcome is contradicted, beyond rounding."""
         self.indicators(t, states)
         g, scale, held = (a[self.rooted] for a in (*self.indicators.results, self.m))
-        small = 1e-12 * scale + 1e-300
+        small = np.maximum(ROUNDED_OFF * scale, self._rounded_off) + 1e-300
         wrong = (np.abs(g) > small) & ((g > 0) != (held != 0))
         if self._any_floor:
             wrong = np.where(self.floors, (g >= 1.0 + small) | (g < -small), wrong)
