@@ -16,6 +16,7 @@ import casadi as ca
 import numpy as np
 import numpy.typing as npt
 
+from movrel.equations.least_squares import smallest_solution
 from movrel.equations.occurrence import is_held
 from movrel.equations.sizes import RESIDUAL, STEP
 from movrel.equations.sorting import Block
@@ -263,6 +264,8 @@ class Graph:
         self.t = ca.SX.sym("t")
         self.x = ca.SX.sym("x", len(states))
         self.p = ca.SX.sym("p", len(parameters))
+        #: Whether linear blocks may be singular: then the smallest of their solutions is taken.
+        self.singular = False
         self.implicit = [v for block in blocks for v in block.implicit]
         self.s = ca.SX.sym("s", len(self.implicit))
         self.w = ca.SX.sym("w", 3 * len(self.implicit))
@@ -340,7 +343,8 @@ class Graph:
             so_far = ca.vertcat(*solved, ca.MX.zeros(total - position))
             if block.kind == "linear":
                 matrix, vector = self.enlarged[position](t, xs, p, m, so_far)
-                solved.append(ca.solve(matrix, vector)[:size])
+                solve = smallest_solution if self.singular else ca.solve
+                solved.append(solve(matrix, vector)[:size])
             else:
                 guess, sizes, terms = (
                     w[k * total + position : k * total + position + size] for k in range(3)

@@ -95,6 +95,7 @@ class System:
     )  # the same model with other states
     #: The same model on the surface of a switch, by the place of that in a list of surfaces.
     slides: list[tuple[Switch, bool, System | None]] = field(default_factory=list)
+    _smallest: System | None = None
     #: What this one left for such a surface.
     origin: System | None = None
 
@@ -158,6 +159,14 @@ class System:
             self.others[selection].others = self.others
             self.others[selection].origin = self.origin
         return self.others[selection]
+
+    def smallest(self) -> System:
+        """The same model, taking the smallest of all solutions where linear blocks leave something open; made once."""
+        if self._smallest is None:
+            self._smallest = build_system(self.flat, self.ordered, singular=True)
+            self._smallest._smallest = self._smallest
+            self._smallest.origin = self.origin
+        return self._smallest
 
     def sliding(self, switch: Switch, upper: bool) -> System | None:
         """The same model on the surface of a switch, made once; None where it cannot stay there."""
@@ -309,9 +318,13 @@ def _with_blocks(ordered: Sorted, initial: list[FlatEquation] | None) -> Sorted:
     return ordered
 
 
-def build_system(flat: FlatModel, ordered: Sorted | None = None) -> System:
-    """Sort the equations of a flat model, unless that was done, and make its functions."""
+def build_system(flat: FlatModel, ordered: Sorted | None = None, singular: bool = False) -> System:
+    """Sort the equations of a flat model, unless that was done, and make its functions.
+
+    With ``singular``, linear blocks that leave something open take the smallest of their solutions.
+    """
     made = graphs_of(ordered or sort_model(flat))
+    made.running.singular = singular
     graph, start, memory = made.running, made.start, made.memory
     switches = unheld_switches(made.ordered)
     lines = made.indicators[np.nonzero(made.timed)[0].tolist()]

@@ -29,6 +29,8 @@ class Buffered:
             self._buffer.set_res(i, array.data)
         self.result = self.results[0]
         self._n = function.size1_in(1)
+        #: Whether the last evaluation came to no end, as a linear block was singular.
+        self.failed = False
         # Blocks that are solved inside may be singular; then the results would stay as they were.
         self._buffer_eval = self.evaluate
         if function.class_name() != "SXFunction":
@@ -38,7 +40,8 @@ class Buffered:
 
     def _checked(self) -> None:
         self._buffer_eval()
-        if self._buffer.ret():
+        self.failed = bool(self._buffer.ret())
+        if self.failed:
             for result in self.results:
                 result.fill(math.nan)
 

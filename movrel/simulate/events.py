@@ -307,7 +307,9 @@ class EventHandler:
                 [changed, machine.values(t, outcome.states)[: machine.solved_count]]
             )[self.pre_from]
             before = machine.m[self.pre].copy()
-            same = np.array_equal(now, before) or bool(np.isnan(now).any())
+            if np.isnan(now).any():
+                return
+            same = np.array_equal(now, before)
             machine.m[self.pre] = now
             if same and changed is outcome.states:
                 return

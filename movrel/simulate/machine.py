@@ -28,6 +28,10 @@ Array = npt.NDArray[np.float64]
 LOOKS, FEW = 4, 10
 #: Difference, as a share of what is compared, that counts as rounding.
 ROUNDED_OFF = 1e-12
+#: Unknowns of a block up to which its open ones are looked for; the part in an open direction that counts.
+LARGEST_SHOWN, FREE = 200, 1e-6
+#: Growth of the largest implicit unknown at an event that looks like a singular block.
+SUSPICIOUS = 1e6
 #: First guess of an unknown that only this choice of states has: the share of a side of a surface.
 NEW_UNKNOWN = 0.5
 #: Delays up to which also what comes out of two of them is met.
@@ -70,6 +74,8 @@ class Machine:
         self.rooted = np.nonzero(~system.timed)[0]
         self.floors = np.array([system.slots[i].kind == "floor" for i in self.rooted], dtype=bool)
         self._any_floor = bool(self.floors.any())
+        #: Whether the last event left implicit unknowns that look like those of a singular block.
+        self.may_be_singular = False
         #: Size up to which the g of a watched relation is mere rounding: a share of the largest that it compared so far.
         self._rounded_off = np.zeros(len(self.rooted))
         self.position: dict[Variable, int] = system.once(
@@ -141,6 +147,26 @@ class Machine:
             return np.asarray(splu(slopes).solve(-residuals))
         except (np.linalg.LinAlgError, RuntimeError):  # the latter: exactly singular
             return np.full(len(residuals), np.inf)
+
+    def undetermined(self, t: float, states: Array) -> list[str]:
+        """The named unknowns of linear blocks that their equations leave open."""
+        slopes = self._judged(t, states, self.guesses)[2]
+        names: list[str] = []
+        position = 0
+        for block in self.system.blocks:
+            own = slice(position, position + len(block.implicit))
+            position = own.stop
+            if block.kind != "linear" or own.stop - own.start > LARGEST_SHOWN:
+                continue
+            matrix = slopes[own, own]
+            matrix = np.asarray(matrix if isinstance(matrix, np.ndarray) else matrix.toarray())
+            if np.isfinite(matrix).all():
+                _, sizes, directions = np.linalg.svd(matrix)
+                free = np.abs(directions[sizes <= ROUNDED_OFF * sizes.max(initial=0.0)]).max(
+                    axis=0, initial=0.0
+                )
+                names += [f"'{v.name}'" for v, f in zip(block.implicit, free, strict=True) if f > FREE]
+        return names
 
     def _judged(self, t: float, states: Array, s: Array) -> tuple[Array, Array, Any]:
         n = len(s)
@@ -284,6 +310,8 @@ class Machine:
         """Take the present solution of implicit blocks as the guess for the next."""
         if len(self.implicit_at):
             solved = self.values(t, states)[self.implicit_at]
+            largest = float(np.abs(self.guesses).max())
+            self.may_be_singular = not float(np.abs(solved).max()) <= SUSPICIOUS * (largest or math.inf)
             good = np.isfinite(solved)
             self.guesses[good] = solved[good]
             self.branch.note(t, states)
@@ -375,6 +403,8 @@ class Machine:
             for v in self.system.implicit
         ]
         own_states = np.array([values[other.position[v]] for v in self.system.states], dtype=float)
+        unknown = ~np.isfinite(self.guesses)
+        self.guesses[unknown] = other.guesses[unknown] if len(other.guesses) == len(unknown) else 0.0
         self.branch.note(t, own_states)
         return own_states
 

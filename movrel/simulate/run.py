@@ -308,6 +308,24 @@ class Run:
     def _unheld(self, t: float, states: Array) -> tuple[Machine, Array] | None:
         return self._slides.unheld(self.machine, t, states, self._tolerances(states))
 
+    def _smallest(self, t: float, states: Array) -> Array:
+        """Go on with the smallest solution of equations that have become singular, if they have one."""
+        open_ones = self.machine.undetermined(t, states)
+        other = self.machine.system.smallest() if open_ones else self.machine.system
+        if other is self.machine.system:
+            return states
+        machine, there = self._other(other, t, states)
+        if not np.isfinite(machine.everything(t, there)).all():
+            return states
+        self._go_on_with(machine)
+        message = (
+            f"the equations leave open how {', '.join(open_ones)} share what they carry together: "
+            "the smallest values are taken."
+        )
+        if not any(m.endswith(message) for m in self.messages):
+            self.messages.append(f"at {t:g} s {message}")
+        return self._settle(t, there, {}, [])
+
     def _leave_surfaces(self, t: float, states: Array) -> Array:
         left = self._slides.left(self.machine, t, states, self._tolerances_of)
         if left is None:
@@ -415,6 +433,8 @@ class Run:
             self.events.append(Event(t, ", ".join(outcome.causes)))
         if outcome.ended is not None:
             self._ended = outcome.ended
+        if self.machine.may_be_singular:
+            return self._smallest(t, outcome.states)
         return outcome.states
 
     def _store_now(self, t: float, states: Array) -> None:

@@ -1,0 +1,64 @@
+"""Linear blocks that may be singular: of all solutions the smallest.
+
+Two clutches that hold the same shafts, or two closed ideal switches side by side, leave open how they share a torque or a
+current; everything else is determined.
+"""
+
+from __future__ import annotations
+
+from functools import cache
+from typing import Any
+
+import casadi as ca
+import numpy as np
+
+from movrel.equations.symbolic import Symbolic
+
+#: Residual, as a share of the terms, up to which a singular system counts as solved.
+SAME = 1e-9
+#: Singular values, as a share of the largest, that count as zero.
+RANK = 1e-12
+
+
+class _Smallest(ca.Callback):
+    """``(A, b) -> x``: not a number where the equations contradict each other."""
+
+    def __init__(self, n: int) -> None:
+        ca.Callback.__init__(self)
+        self._n = n
+        self.construct(f"smallest_{n}", {"enable_fd": True})
+
+    def get_n_in(self) -> int:
+        return 2
+
+    def get_n_out(self) -> int:
+        return 1
+
+    def get_sparsity_in(self, i: int) -> Any:
+        return ca.Sparsity.dense(self._n, self._n if i == 0 else 1)
+
+    def get_sparsity_out(self, i: int) -> Any:
+        return ca.Sparsity.dense(self._n, 1)
+
+    def eval(self, given: Any) -> Any:
+        matrix, vector = given[0].full(), given[1].full().ravel()
+        if not (np.isfinite(matrix).all() and np.isfinite(vector).all()):
+            return [np.full(self._n, np.nan)]
+        size = np.abs(matrix).max(axis=1)
+        size[size == 0] = 1.0
+        scaled, right = matrix / size[:, None], vector / size
+        solution = np.linalg.lstsq(scaled, right, rcond=RANK)[0]
+        terms = np.abs(scaled) @ np.abs(solution) + np.abs(right)
+        if not (np.abs(scaled @ solution - right) <= SAME * terms.max(initial=0.0)).all():
+            solution = np.full(self._n, np.nan)
+        return [solution]
+
+
+@cache
+def _smallest(n: int) -> _Smallest:
+    return _Smallest(n)
+
+
+def smallest_solution(matrix: Symbolic, vector: Symbolic) -> Symbolic:
+    """The solution of a linear system with the least norm, not a number where it has none."""
+    return _smallest(matrix.size1())(ca.densify(matrix), ca.densify(vector))
