@@ -22,6 +22,9 @@ OF_LARGEST = 1e-3
 STEP, RESIDUAL = 1e-12, 1e-15
 #: Residual, as a share of the size of its terms, up to which an equation counts as solved.
 SOLVED = 1e-6
+#: Step of Newton's method from a solution, as a share of the sizes, that is left where terms cancel and their rounding is
+#: all that an equation can be solved to.
+CANCELLED = 1e-8
 
 
 class Sizes:

@@ -8,6 +8,7 @@ Introduction to Numerical Continuation Methods, SIAM 2003, 2.2).
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -36,10 +37,12 @@ class Solved:
     function: Buffered
     unknowns: Callable[[], Array]
     share: int
+    #: Whether a solution at an instant is as near as rounding lets it be, though the residual is no small share.
+    close: Callable[[float, Array, Array], bool]
 
-    @property
-    def good(self) -> bool:
-        return bool(self.function.results[self.share][0] <= SOLVED)
+    def good(self, t: float, states: Array) -> bool:
+        share = self.function.results[self.share][0]
+        return bool(share <= SOLVED) or (math.isfinite(share) and self.close(t, states, self.unknowns()))
 
 
 class Branch:
@@ -74,7 +77,7 @@ class Branch:
             self._guesses[:] = hint
         result = solved.function(t, states)
         self._guesses[:] = guesses
-        if solved.good and self._believed(solved.unknowns(), t, states):
+        if solved.good(t, states) and self._believed(solved.unknowns(), t, states):
             return result
         if self._follow(solved, t, states):
             return solved.function.result
@@ -105,7 +108,7 @@ class Branch:
             at, there = begin_t + share * (t - begin_t), begin + share * (states - begin)
             solved.function(at, there)
             solution = solved.unknowns()
-            if solved.good and self._believed(solution, at, there):
+            if solved.good(at, there) and self._believed(solution, at, there):
                 self._guesses[:] = solution
                 self.note(at, there)
                 reached = share

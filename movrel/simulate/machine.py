@@ -11,7 +11,7 @@ import numpy.typing as npt
 from scipy.sparse import csc_matrix
 from scipy.sparse.linalg import splu
 
-from movrel.equations.sizes import SOLVED, Sizes
+from movrel.equations.sizes import CANCELLED, Sizes
 from movrel.equations.system import System
 from movrel.errors import StructureFault
 from movrel.model.expression import Variable
@@ -78,6 +78,10 @@ class Machine:
         self.may_be_singular = False
         #: Size up to which the g of a watched relation is mere rounding: a share of the largest that it compared so far.
         self._rounded_off = np.zeros(len(self.rooted))
+        #: Size beyond which those cross that were mere rounding, or on the side that is not held, when they were looked at
+        #: last; 0 for the others.
+        self._rests = np.zeros(len(self.rooted))
+        self._any_rests = False
         self.position: dict[Variable, int] = system.once(
             "positions", lambda: {v: i for i, v in enumerate([*system.states, *system.solved])}
         )
@@ -86,8 +90,8 @@ class Machine:
         )
         self.nonlinear = any(b.kind == "nonlinear" for b in system.blocks)
         self.branch = Branch(self.guesses, self.sizes, self.state_count, self.newton_step)
-        self._rates_solved = Solved(self.derivatives, lambda: self.derivatives.results[1][:n], 2)
-        self._values_solved = Solved(self.values, lambda: self.values.result[self.implicit_at], 1)
+        self._rates_solved = Solved(self.derivatives, lambda: self.derivatives.results[1][:n], 2, self._close)
+        self._values_solved = Solved(self.values, lambda: self.values.result[self.implicit_at], 1, self._close)
         self.dynamic = bool(system.ordered.reduction.dynamic)
         self._wear = system.ordered.reduction.wear(system.ordered.selection)
         #: Where each column of the result table stands among this machine's states and values.
@@ -111,7 +115,21 @@ class Machine:
     @property
     def unsolved(self) -> bool:
         """Whether the implicit equations were not solved in the last evaluation of the derivatives."""
-        return self.nonlinear and not self.derivatives.results[2][0] <= SOLVED
+        return self.nonlinear and not self._rates_solved.good(
+            float(self.derivatives.t[0]), self.derivatives.x[: self.state_count]
+        )
+
+    def solved(self, t: float, states: Array) -> bool:
+        """Whether the implicit equations were solved in the last evaluation of the values, which was at this instant."""
+        return self._values_solved.good(t, states)
+
+    def _close(self, t: float, states: Array, solution: Array) -> bool:
+        kept = self.guesses.copy()
+        self.guesses[:] = solution
+        step = self.newton_step(t, states)
+        self.guesses[:] = kept
+        size = np.maximum(self.sizes.largest, np.abs(solution))
+        return bool((np.abs(step) <= CANCELLED * size).all())
 
     def accept(self) -> None:
         """Guess from the solution at the state whose derivatives were evaluated last: it was accepted."""
@@ -333,25 +351,28 @@ class Machine:
     def crossings(self, t: float, states: Array, out: Array) -> None:
         """Root functions: for a relation g; for a rounding both g and g - 1.
 
-        As long as a relation's g is no more than rounding, it counts as being on the held side: what is zero by the equations
-        does not cross.
+        Where a relation's g was no more than rounding when it was looked at last, it counts as being on the held side until
+        it is more: what is zero by the equations does not cross.
         """
         g = self.indicators(t, states)[self.rooted]
-        with np.errstate(invalid="ignore"):
-            unclear = np.abs(g) < self._rounded_off
-        if unclear.any():
+        if self._any_rests and (unclear := np.abs(g) < self._rests).any():
             held = self.m[self.rooted] != 0
-            g = np.where(unclear, np.where(held, self._rounded_off, -self._rounded_off), g)
+            g = np.where(unclear, np.where(held, self._rests, -self._rests), g)
         out[0::2] = g
         out[1::2] = np.where(self.floors, g - 1.0, 1.0)
 
     def note_scales(self, t: float, states: Array) -> None:
-        """Take note of how large what relations compare is at an accepted step."""
+        """Take note of how large what relations compare is at an accepted step or after an event."""
         if len(self.rooted):
             self.indicators(t, states)
-            scale = self.indicators.results[1][self.rooted]
+            g, scale = (result[self.rooted] for result in self.indicators.results)
             own = np.where(self.floors | ~np.isfinite(scale), 0.0, ROUNDED_OFF * scale)
             np.maximum(self._rounded_off, own, out=self._rounded_off)
+            size = np.where(self.floors, np.inf, np.abs(g))
+            small = size < self._rounded_off
+            wrong = np.isfinite(size) & ((g > 0) != (self.m[self.rooted] != 0))
+            self._rests = np.where(small | wrong, np.maximum(self._rounded_off, 2 * size), 0.0)
+            self._any_rests = bool(self._rests.any())
 
     def contradicted(self, t: float, states: Array) -> bool:
         """Whether a held relation, but for those that time alone changes, is contradicted."""
@@ -361,7 +382,7 @@ class Machine:
         """For each slot that is watched whether the held outcome is contradicted, beyond rounding."""
         self.indicators(t, states)
         g, scale, held = (a[self.rooted] for a in (*self.indicators.results, self.m))
-        small = np.maximum(ROUNDED_OFF * scale, self._rounded_off) + 1e-300
+        small = np.maximum(ROUNDED_OFF * scale, self._rests) + 1e-300
         wrong = (np.abs(g) > small) & ((g > 0) != (held != 0))
         if self._any_floor:
             wrong = np.where(self.floors, (g >= 1.0 + small) | (g < -small), wrong)

@@ -180,7 +180,7 @@ class Recording:
         out = np.empty((len(times), machine.solved_count))
         for k, t in enumerate(times):
             out[k] = machine.row(t, rows[k], None if guesses is None else guesses[k])
-            if not machine.values.results[1][0] <= SOLVED:
+            if not machine.solved(t, rows[k]):
                 self._refuse_unsolved(t, rows[k], out[k])
         machine.guesses[:] = kept
         machine.branch.note(*at)

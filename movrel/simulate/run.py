@@ -433,6 +433,7 @@ class Run:
             self.events.append(Event(t, ", ".join(outcome.causes)))
         if outcome.ended is not None:
             self._ended = outcome.ended
+        self.machine.note_scales(t, outcome.states)
         if self.machine.may_be_singular:
             return self._smallest(t, outcome.states)
         return outcome.states
