@@ -28,7 +28,9 @@ SHORTEST_PART, SINGULAR = 1e-8, 1e-13
 #: Longest and shortest stretch of a continuation.
 FIRST_STRETCH, LAST_STRETCH = 0.25, 1e-4
 #: Starts that are tried, the first of them not moved, and those with the hybrid method.
-ATTEMPTS, HYBRID_ATTEMPTS = 8, 3
+ATTEMPTS, HYBRID_ATTEMPTS = 16, 3
+#: How far the others are moved, as a share of the size of each unknown: further each time.
+FIRST_MOVE, GROWTH = 0.4, 1.3
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,7 +68,7 @@ def _solutions(equations: Equations, place: Place) -> Iterator[Array]:
     rng = np.random.default_rng(0)
     spread = _spread(equations, place)
     for attempt in range(ATTEMPTS):
-        moved = place.guess + attempt * 0.5 * spread * rng.normal(size=len(spread))
+        moved = place.guess + (attempt and FIRST_MOVE * GROWTH**attempt) * spread * rng.normal(size=len(spread))
         if attempt:
             moved = np.clip(moved, place.low, place.high)
         solution = _damped(equations, moved, place)

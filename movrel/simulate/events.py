@@ -100,6 +100,7 @@ class EventHandler:
         self.floor = np.array([s.kind == "floor" for s in system.slots], dtype=bool)
         self.inclusive = np.array([s.inclusive for s in system.slots], dtype=bool)
         self.count = len(system.slots)
+        self._rounding = self._no_rounding = np.full(self.count, 1e-300)
         self._relation, self._floors = ~self.floor, self.floor.nonzero()[0]
         self._is_floor, self._is_inclusive = self.floor.tolist(), self.inclusive.tolist()
         self.pre = slice(memory.pre_at, memory.sample_at)
@@ -292,7 +293,8 @@ class EventHandler:
         settled = False
         for number in range(ITERATION_LIMIT):
             if number == INSISTING:
-                forced = {}  # what crossed leads back to itself: at zero, either side may be taken
+                # What crossed leads back to itself: at zero, either side may be taken.
+                forced, slack = {}, math.inf
             self._settle_relations(t, outcome.states, forced, first, slack)
             if machine.live and machine.units is not None:
                 outcome.states, moved = machine.units.settle(t, outcome.states)
@@ -362,6 +364,7 @@ class EventHandler:
         if not n:
             return
         machine = self.machine
+        self._rounding = machine.rounding_of_slots() if math.isinf(slack) else self._no_rounding
         if n <= FEW_SLOTS:
             self._settle_few(t, states, forced, first, slack)
             return
@@ -378,7 +381,7 @@ class EventHandler:
                 truth = (g > 0) | (self.inclusive & (g == 0))
                 held = np.where(
                     self._relation
-                    & ((np.abs(g) > 1e-12 * scale + 1e-300) | ~still)
+                    & ((np.abs(g) > 1e-12 * scale + self._rounding) | ~still)
                     & np.isfinite(g),
                     truth,
                     present,
@@ -427,7 +430,7 @@ class EventHandler:
                 elif self._is_floor[i]:
                     outside = value < -1e-12 * (1.0 + scale[i]) or value >= 1.0
                     new = math.floor(held + value) if outside and math.isfinite(value) else held
-                elif math.isfinite(value) and (abs(value) > 1e-12 * scale[i] + 1e-300 or not still):
+                elif math.isfinite(value) and (abs(value) > 1e-12 * scale[i] + self._rounding[i] or not still):
                     new = float(value >= 0 if self._is_inclusive[i] else value > 0)
                 else:
                     new = held

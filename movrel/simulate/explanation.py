@@ -16,6 +16,15 @@ from movrel.model.expression import TIME_VARIABLE, Scalar, Variable
 Array = npt.NDArray[np.float64]
 
 
+#: Letters of an equation that a sentence shows.
+SHOWN = 160
+
+
+def shortened(equation: str) -> str:
+    """An equation as far as a sentence can hold it."""
+    return equation if len(equation) <= SHOWN else f"{equation[:SHOWN].rstrip()}…"
+
+
 class Explanation:
     """Knows a system and the values of its parameters."""
 
@@ -42,7 +51,8 @@ class Explanation:
 
     def no_start(self, fault: NoStart) -> RunFault:
         block = fault.block
-        listed = "; ".join(f"'{x.show(e.left)} = {x.show(e.right)}'" for e in block.equations[:4])
+        shown = [shortened(f"{x.show(e.left)} = {x.show(e.right)}") for e in block.equations[:4]]
+        listed = "; ".join(f"'{equation}'" for equation in shown)
         names = ", ".join(v.name for v in block.unknowns[:6])
         what = "the equations are singular" if block.kind == "linear" else "no solution was found"
         return RunFault(

@@ -374,6 +374,12 @@ class Machine:
             self._rests = np.where(small | wrong, np.maximum(self._rounded_off, 2 * size), 0.0)
             self._any_rests = bool(self._rests.any())
 
+    def rounding_of_slots(self) -> Array:
+        """Size up to which the g of each slot is mere rounding, as far as that is known."""
+        sizes = np.zeros(len(self.system.slots))
+        sizes[self.rooted] = self._rounded_off
+        return sizes
+
     def contradicted(self, t: float, states: Array) -> bool:
         """Whether a held relation, but for those that time alone changes, is contradicted."""
         return bool(self._contradicting(t, states).any())

@@ -13,7 +13,7 @@ from movrel.equations.sizes import SOLVED
 from movrel.equations.system import System
 from movrel.errors import RunFault
 from movrel.model import expression as x
-from movrel.simulate.explanation import Explanation
+from movrel.simulate.explanation import Explanation, shortened
 from movrel.simulate.limits import Limits
 from movrel.simulate.machine import Machine
 from movrel.simulate.options import RunOptions
@@ -198,7 +198,7 @@ class Recording:
             equation = block.residuals[block.implicit.index(unknown)]
             names = ", ".join(v.name for v in block.implicit)
             raise RunFault(
-                f"no solution was found at {t:g} s for '{x.show(equation.left)} = {x.show(equation.right)}' "
+                f"no solution was found at {t:g} s for '{shortened(f'{x.show(equation.left)} = {x.show(equation.right)}')}' "
                 f"(off by {residual[k]:.3g}; unknowns {names}).", equation.where, "Give start values near the solution.",
                 unknown.component,
             )  # fmt: skip
