@@ -62,6 +62,15 @@ class Sizes:
         self.unknowns[:] = self.largest
         self.terms[:] = self._largest_term
 
+    def renew(self, terms: Array, slopes: Any) -> None:
+        """Take the sizes of the equations anew, as after an event: other branches of them may count now."""
+        slopes = csc_matrix(slopes)
+        slopes.data = np.where(np.isfinite(slopes.data), np.abs(slopes.data), 0.0)
+        terms = np.fmax(np.where(np.isfinite(terms), terms, 0.0), slopes @ self.unknowns)
+        known = np.isfinite(terms) & (terms > 0)
+        self._largest_term[known] = terms[known]
+        self.terms[known] = terms[known]
+
     def note(self, solution: Array, terms: Array) -> None:
         """Take note of a solution that was accepted."""
         self._raise(np.abs(solution), self.unknowns, self.largest)

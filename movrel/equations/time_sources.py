@@ -20,13 +20,16 @@ _FIXED, _TIMED, _OTHER = range(3)
 class _Sources:
     """Kinds of expressions, and for those of the last kind the parts in them that time alone moves."""
 
-    def __init__(self, states: list[Variable]) -> None:
+    def __init__(self, states: list[Variable], blocks: list[Block]) -> None:
+        #: Unknowns that are solved in blocks that were not taken yet.
+        self._later = {v for block in blocks for v in block.unknowns}
         self._kinds: dict[Variable, int] = dict.fromkeys(states, _OTHER)
         self._reaching: dict[Variable, dict[Expr, None]] = {v: {} for v in states}
         self._seen: dict[Expr, tuple[int, dict[Expr, None]]] = {}
 
     def take(self, block: Block) -> None:
         """Take note of a block that is solved next."""
+        self._later.difference_update(block.unknowns)
         if block.kind == "explicit" and block.solution is not None:
             kind, reaching = self.of(block.solution)
         else:
@@ -42,10 +45,24 @@ class _Sources:
             self._kinds[v], self._reaching[v] = kind, reaching
 
     def of(self, e: Expr) -> tuple[int, dict[Expr, None]]:
-        for node in x.post_order(e):
-            if node not in self._seen:
-                self._seen[node] = self._node(node)
+        stack = [e]
+        while stack:
+            node = stack[-1]
+            if node in self._seen:
+                stack.pop()
+                continue
+            missing = [] if self._is_still(node) else [a for a in node.args if a not in self._seen]
+            if missing:
+                stack.extend(missing)
+                continue
+            self._seen[stack.pop()] = self._node(node)
         return self._seen[e]
+
+    def _is_still(self, node: Expr) -> bool:
+        """Whether a node is constant between events, whatever stands in it; parts of it may not be solved yet."""
+        if node.op in _STILL or node.op == "delay":
+            return True
+        return is_held(node) and any(self._kinds.get(v, _FIXED) == _OTHER or v in self._later for v in x.variables(node))
 
     def _node(self, node: Expr) -> tuple[int, dict[Expr, None]]:
         if node.op == "var":
@@ -54,14 +71,14 @@ class _Sources:
             return self._kinds.get(node.value, _FIXED), self._reaching.get(node.value, {})
         if not node.args or node.op in _STILL:
             return (_OTHER if node.op == "unit" else _FIXED), {}
-        below = [(a, *self._seen[a]) for a in node.args]
-        kind = max(k for _, k, _ in below)
         if node.op == "delay":
             return _OTHER, {}
+        if self._is_still(node):
+            return _FIXED, {}
+        below = [(a, *self._seen[a]) for a in node.args]
+        kind = max(k for _, k, _ in below)
         if kind != _OTHER:
             return kind, {}
-        if is_held(node):
-            return _FIXED, {}
         parts: dict[Expr, None] = {}
         for a, k, reaching in below:
             parts.update(reaching if k == _OTHER else {a: None} if k == _TIMED else {})
@@ -70,7 +87,7 @@ class _Sources:
 
 def time_sources(blocks: list[Block], states: list[Variable], watched: list[Expr]) -> list[Expr]:
     """The largest parts that depend on time alone in what is ``watched``, by way of blocks in solving order."""
-    sources = _Sources(states)
+    sources = _Sources(states, blocks)
     for block in blocks:
         sources.take(block)
     parts: dict[Expr, None] = {}

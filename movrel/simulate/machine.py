@@ -333,6 +333,8 @@ class Machine:
             good = np.isfinite(solved)
             self.guesses[good] = solved[good]
             self.branch.note(t, states)
+            if self.nonlinear:
+                self.sizes.renew(*self._judged(t, states, self.guesses)[1:])
 
     def worn_out(self, t: float, states: Array) -> bool:
         """Whether the choice of states is no longer good."""
