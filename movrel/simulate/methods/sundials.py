@@ -89,9 +89,15 @@ class SundialsIntegrator:
             self._restart(t, state)
         self._reached = math.nan
         new = stalled = 0
+        tried = -math.inf
         while True:
             step = self._solver.step(until, "onestep", until)
             if not step.success:
+                if steps.times[-1] > tried:
+                    # From here without a past, and with loops that are solved exactly.
+                    tried = steps.times[-1]
+                    self._restart(tried, steps.states[-1])
+                    continue
                 if new:
                     block(steps, new)
                 raise StepFailure(plain_reason(step.message), steps.times[-1], steps.states[-1])
