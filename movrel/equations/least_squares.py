@@ -11,13 +11,30 @@ from typing import Any
 
 import casadi as ca
 import numpy as np
+import numpy.typing as npt
 
 from movrel.equations.symbolic import Symbolic
+
+Array = npt.NDArray[np.float64]
 
 #: Residual, as a share of the terms, up to which a singular system counts as solved.
 SAME = 1e-9
 #: Singular values, as a share of the largest, that count as zero.
 RANK = 1e-12
+
+
+def smallest(matrix: Array, vector: Array) -> Array | None:
+    """The solution with the least norm of ``matrix``, shape ``(n, n)``, times ``x`` equals ``vector``, shape ``(n,)``; None
+    where the equations contradict each other or are not finite."""
+    if not (np.isfinite(matrix).all() and np.isfinite(vector).all()):
+        return None
+    size = np.abs(matrix).max(axis=1)
+    size[size == 0] = 1.0
+    scaled, right = matrix / size[:, None], vector / size
+    solution = np.linalg.lstsq(scaled, right, rcond=RANK)[0]
+    terms = np.abs(scaled) @ np.abs(solution) + np.abs(right)
+    close = np.abs(scaled @ solution - right) <= SAME * terms.max(initial=0.0)
+    return np.asarray(solution) if close.all() else None
 
 
 class _Smallest(ca.Callback):
@@ -41,17 +58,8 @@ class _Smallest(ca.Callback):
         return ca.Sparsity.dense(self._n, 1)
 
     def eval(self, given: Any) -> Any:
-        matrix, vector = given[0].full(), given[1].full().ravel()
-        if not (np.isfinite(matrix).all() and np.isfinite(vector).all()):
-            return [np.full(self._n, np.nan)]
-        size = np.abs(matrix).max(axis=1)
-        size[size == 0] = 1.0
-        scaled, right = matrix / size[:, None], vector / size
-        solution = np.linalg.lstsq(scaled, right, rcond=RANK)[0]
-        terms = np.abs(scaled) @ np.abs(solution) + np.abs(right)
-        if not (np.abs(scaled @ solution - right) <= SAME * terms.max(initial=0.0)).all():
-            solution = np.full(self._n, np.nan)
-        return [solution]
+        solution = smallest(given[0].full(), given[1].full().ravel())
+        return [np.full(self._n, np.nan) if solution is None else solution]
 
 
 @cache

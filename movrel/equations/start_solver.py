@@ -11,16 +11,13 @@ from scipy.sparse import csc_matrix
 from scipy.sparse.linalg import splu
 
 from movrel.equations import newton
+from movrel.equations.least_squares import smallest
 from movrel.equations.sorting import Block
 from movrel.equations.stretching import LARGE
 from movrel.equations.symbolic import Compiled, Symbolic
 from movrel.model.expression import Variable
 
 Array = npt.NDArray[np.float64]
-
-
-#: Difference, as a share of the terms, up to which a singular linear block counts as solved.
-SAME = 1e-9
 
 
 @dataclass(frozen=True, slots=True)
@@ -154,10 +151,7 @@ def _solved(matrix: Symbolic, vector: Symbolic) -> Array | None:
     try:
         return np.asarray(np.linalg.solve(dense, right))
     except np.linalg.LinAlgError:
-        solution = np.linalg.lstsq(dense, right, rcond=None)[0]
-    terms = np.abs(dense) @ np.abs(solution) + np.abs(right)
-    solved = (np.abs(dense @ solution - right) <= SAME * terms).all()
-    return np.asarray(solution) if solved else None
+        return smallest(dense, right)
 
 
 class NoStart(Exception):
