@@ -512,5 +512,9 @@ class Graph:
         return ca.Function(
             "judgement",
             [self.t, self.x, self.p, self.memory.symbols, self.s],
-            [self.open_residuals(), self.terms(), slopes if len(self.implicit) > LARGE else ca.densify(slopes)],
+            [
+                self.open_residuals(),
+                self.terms(),
+                slopes if len(self.implicit) > LARGE else ca.densify(slopes),
+            ],
         )

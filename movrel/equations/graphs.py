@@ -30,7 +30,8 @@ class Graphs:
     ``acting`` holds the activity and value of each reinit, the activity of each termination and the truth of
     each assertion that is judged at events; ``judged`` the truth of the others; ``timed`` says which
     indicators are straight lines in time between events, ``curved`` which others are relations on time and parameters
-    alone; ``swings`` are the rates of what time alone does, otherwise than linearly, in relations on states; ``unit_inputs`` are the inputs and states of all units.
+    alone; ``swings`` are the rates of what time alone does, otherwise than linearly, in relations on states;
+    ``unit_inputs`` are the inputs and states of all units.
     """
 
     ordered: Sorted

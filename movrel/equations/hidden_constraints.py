@@ -17,10 +17,14 @@ from movrel.model import expression as x
 from movrel.model.expression import Expr, Variable
 from movrel.model.flat import FlatEquation
 
+#: Entries that an elimination may go through: loops of capacitors take hundreds, a grid of resistors millions.
+MOST_WORK = 100_000
 _Row = dict[Variable, Fraction]
 
 
-def expose_constraints(equations: list[FlatEquation], algebraic: set[Variable]) -> list[FlatEquation]:
+def expose_constraints(
+    equations: list[FlatEquation], algebraic: set[Variable]
+) -> list[FlatEquation]:
     """The same equations, with those replaced from which the ``algebraic`` unknowns can be eliminated."""
     rows: dict[int, _Row] = {}
     rests: dict[int, Expr] = {}
@@ -28,9 +32,9 @@ def expose_constraints(equations: list[FlatEquation], algebraic: set[Variable]) 
         parts = _with_numbers(e, algebraic)
         if parts is not None:
             rows[i], rests[i] = parts
-    core = _core(rows)
     changed = list(equations)
-    for i, combination in _vanishing(core):
+    vanishing = [pair for part in _parts(_core(rows)) for pair in _vanishing(part)]
+    for i, combination in vanishing:
         total: Expr = x.ZERO
         for k, factor in combination.items():
             term = rests[k] if factor == 1 else x.multiply(x.const(float(factor)), rests[k])
@@ -38,7 +42,9 @@ def expose_constraints(equations: list[FlatEquation], algebraic: set[Variable]) 
         if occurring(total):  # otherwise it is one equation too many, which is said elsewhere
             e = equations[i]
             original = e.original or (e.left, e.right)
-            changed[i] = FlatEquation(total, x.ZERO, e.where, e.component, e.kind, original=original)
+            changed[i] = FlatEquation(
+                total, x.ZERO, e.where, e.component, e.kind, original=original
+            )
     return changed
 
 
@@ -79,8 +85,30 @@ def _core(rows: dict[int, _Row]) -> dict[int, _Row]:
     return left
 
 
+def _parts(rows: dict[int, _Row]) -> list[dict[int, _Row]]:
+    """Rows that share unknowns, directly or by way of others, together."""
+    holders: dict[Variable, list[int]] = {}
+    for i, row in rows.items():
+        for v in row:
+            holders.setdefault(v, []).append(i)
+    parts: list[dict[int, _Row]] = []
+    open_rows = dict(rows)
+    while open_rows:
+        part: dict[int, _Row] = {}
+        stack = [next(iter(open_rows))]
+        while stack:
+            i = stack.pop()
+            if i in open_rows:
+                part[i] = open_rows.pop(i)
+                stack += [k for v in part[i] for k in holders[v]]
+        parts.append(part)
+    return parts
+
+
 def _vanishing(rows: dict[int, _Row]) -> list[tuple[int, dict[int, Fraction]]]:
-    """The rows that elimination makes empty, each with the combination of given rows that does so."""
+    """The rows that elimination makes empty, each with the combination of given rows that does so; none where that is too
+    much work."""
+    work = 0
     pivots: dict[Variable, tuple[_Row, dict[int, Fraction]]] = {}
     vanishing: list[tuple[int, dict[int, Fraction]]] = []
     for i, given in sorted(rows.items(), key=lambda item: len(item[1])):
@@ -91,6 +119,9 @@ def _vanishing(rows: dict[int, _Row]) -> list[tuple[int, dict[int, Fraction]]]:
                 pivots[next(iter(row))] = row, combination
                 break
             pivot, of_pivot = pivots[v]
+            work += len(pivot) + len(of_pivot)
+            if work > MOST_WORK:
+                return []
             factor = -row[v] / pivot[v]
             for target, source in ((row, pivot), (combination, of_pivot)):
                 _add(target, source, factor)

@@ -68,7 +68,9 @@ def _solutions(equations: Equations, place: Place) -> Iterator[Array]:
     rng = np.random.default_rng(0)
     spread = _spread(equations, place)
     for attempt in range(ATTEMPTS):
-        moved = place.guess + (attempt and FIRST_MOVE * GROWTH**attempt) * spread * rng.normal(size=len(spread))
+        moved = place.guess + (attempt and FIRST_MOVE * GROWTH**attempt) * spread * rng.normal(
+            size=len(spread)
+        )
         if attempt:
             moved = np.clip(moved, place.low, place.high)
         solution = _damped(equations, moved, place)

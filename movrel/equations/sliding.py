@@ -27,7 +27,9 @@ def unheld_switches(ordered: Sorted) -> list[Switch]:
     number = x.Fingerprints()
     switches: dict[int, Switch] = {}
     seen: set[tuple[Expr, bool]] = set()
-    stack = [(side, False) for b in ordered.blocks for e in b.equations for side in (e.left, e.right)]
+    stack = [
+        (side, False) for b in ordered.blocks for e in b.equations for side in (e.left, e.right)
+    ]
     while stack:
         node, literal = stack.pop()
         if not node.args or (node, literal) in seen:
@@ -64,9 +66,7 @@ class _Sides:
         }
         self.affected: set[Variable] = set()
         while True:
-            more = {
-                v for v, e in self.defined.items() if v not in self.affected and self.turns(e)
-            }
+            more = {v for v, e in self.defined.items() if v not in self.affected and self.turns(e)}
             if not more:
                 break
             self.affected |= more
@@ -109,7 +109,9 @@ class _Sides:
             turning = (node.op == "if" and self.turns(node.args[0])) or (
                 self.upper_side(node) is not None
                 if node.op == "sign"
-                else node.op == "var" and node.value in self.affected and node.variable.type != "Boolean"
+                else node.op == "var"
+                and node.value in self.affected
+                and node.variable.type != "Boolean"
             )
             if not turning:
                 return None
@@ -156,7 +158,9 @@ def slide(before: Sorted, switch: Switch, upper: bool) -> Sorted | None:
     equations = [
         *(on_surface(e) for e in plain),
         FlatEquation(switch.surface, x.ZERO, None, kind="sliding"),
-        FlatEquation(x.var(end), x.disjunction(Expr("<", (part, x.ZERO)), Expr(">", (part, x.ONE))), None),
+        FlatEquation(
+            x.var(end), x.disjunction(Expr("<", (part, x.ZERO)), Expr(">", (part, x.ONE))), None
+        ),
     ]
     slides = [*before.slides, Slide(switch, share, end)]
     unknowns = [*before.reduced.unknowns, *(v for s in slides for v in (s.share, s.end))]

@@ -41,7 +41,9 @@ def stretched(matrix: Symbolic, vector: Symbolic) -> tuple[Symbolic, Symbolic]:
         key=lambda item: item[:2],
     )
     size = n + len(extra)
-    enlarged = ca.Sparsity.triplet(size, size, [r for _, r, _ in entries], [c for c, _, _ in entries])
+    enlarged = ca.Sparsity.triplet(
+        size, size, [r for _, r, _ in entries], [c for c, _, _ in entries]
+    )
     return (
         ca.SX(enlarged, ca.vertcat(*[entry for *_, entry in entries])),
         ca.densify(ca.vertcat(vector, ca.SX(len(extra), 1))),

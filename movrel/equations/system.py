@@ -160,6 +160,11 @@ class System:
             self.others[selection].origin = self.origin
         return self.others[selection]
 
+    @property
+    def takes_smallest(self) -> bool:
+        """Whether this form of the model takes the smallest solution of what is left open."""
+        return self._smallest is self
+
     def smallest(self) -> System:
         """The same model, taking the smallest of all solutions where linear blocks leave something open; made once."""
         if self._smallest is None:
@@ -361,7 +366,9 @@ def build_system(flat: FlatModel, ordered: Sorted | None = None, singular: bool 
         judgement=graph.judgement(),
         open_form=graph.open_form(made.rates),
         switches=switches,
-        surfaces=graph.function("surfaces", [vector([graph.translate(s.surface, False) for s in switches])]),
+        surfaces=graph.function(
+            "surfaces", [vector([graph.translate(s.surface, False) for s in switches])]
+        ),
     )
     system.others[made.ordered.selection] = system
     return system

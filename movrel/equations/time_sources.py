@@ -40,7 +40,9 @@ class _Sources:
             for e in block.equations:
                 for side in (e.left, e.right):
                     own_kind, parts = self.of(side)
-                    reaching.update(parts if own_kind == _OTHER else {side: None} if own_kind == _TIMED else {})
+                    reaching.update(
+                        parts if own_kind == _OTHER else {side: None} if own_kind == _TIMED else {}
+                    )
         for v in block.unknowns:
             self._kinds[v], self._reaching[v] = kind, reaching
 
@@ -62,7 +64,9 @@ class _Sources:
         """Whether a node is constant between events, whatever stands in it; parts of it may not be solved yet."""
         if node.op in _STILL or node.op == "delay":
             return True
-        return is_held(node) and any(self._kinds.get(v, _FIXED) == _OTHER or v in self._later for v in x.variables(node))
+        return is_held(node) and any(
+            self._kinds.get(v, _FIXED) == _OTHER or v in self._later for v in x.variables(node)
+        )
 
     def _node(self, node: Expr) -> tuple[int, dict[Expr, None]]:
         if node.op == "var":

@@ -42,7 +42,9 @@ class Solved:
 
     def good(self, t: float, states: Array) -> bool:
         share = self.function.results[self.share][0]
-        return bool(share <= SOLVED) or (math.isfinite(share) and self.close(t, states, self.unknowns()))
+        return bool(share <= SOLVED) or (
+            math.isfinite(share) and self.close(t, states, self.unknowns())
+        )
 
 
 class Branch:

@@ -15,7 +15,8 @@ Array = npt.NDArray[np.float64]
 class Buffered:
     """Evaluates ``function(t, x, p, m, w)`` into arrays that are reused at every call."""
 
-    def __init__(self, function: Any, p: Array, m: Array, w: Array) -> None:
+    def __init__(self, function: Any, p: Array, m: Array, w: Array, strict: bool = True) -> None:
+        """Results of an evaluation that comes to no end are not numbers; unless ``strict``, they stay what they were."""
         self._function = function
         self._buffer, self.evaluate = function.buffer()
         self.t = np.zeros(1)
@@ -33,7 +34,7 @@ class Buffered:
         self.failed = False
         # Blocks that are solved inside may be singular; then the results would stay as they were.
         self._buffer_eval = self.evaluate
-        if function.class_name() != "SXFunction":
+        if strict and function.class_name() != "SXFunction":
             self.evaluate = self._checked
         #: Called with time and states before each evaluation, where something depends on the past or on units.
         self.before: Callable[[float, Array], None] | None = None

@@ -88,9 +88,10 @@ class Crawling:
         Is asked less and less as long as that cannot be helped.
         """
         last = states[-CRAWLING:]
-        if len(last) < CRAWLING or (
-            np.abs(np.diff(last, axis=0)).mean(axis=0) > SLIGHT * tolerances
-        ).any():
+        if (
+            len(last) < CRAWLING
+            or (np.abs(np.diff(last, axis=0)).mean(axis=0) > SLIGHT * tolerances).any()
+        ):
             self._looks = self._wait = 0
             return False
         self._looks += 1

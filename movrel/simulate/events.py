@@ -430,7 +430,9 @@ class EventHandler:
                 elif self._is_floor[i]:
                     outside = value < -1e-12 * (1.0 + scale[i]) or value >= 1.0
                     new = math.floor(held + value) if outside and math.isfinite(value) else held
-                elif math.isfinite(value) and (abs(value) > 1e-12 * scale[i] + self._rounding[i] or not still):
+                elif math.isfinite(value) and (
+                    abs(value) > 1e-12 * scale[i] + self._rounding[i] or not still
+                ):
                     new = float(value >= 0 if self._is_inclusive[i] else value > 0)
                 else:
                     new = held

@@ -60,7 +60,9 @@ class Machine:
         self.timed_lines = Buffered(system.timed_lines, p, self.m, self.w)
         self.actions = Buffered(system.actions, p, self.m, self.w)
         self.constraints = Buffered(system.constraints, p, self.m, self.w)
-        self.jacobian = Buffered(system.jacobian, p, self.m, self.w) if system.states else None
+        self.jacobian = (
+            Buffered(system.jacobian, p, self.m, self.w, strict=False) if system.states else None
+        )
         self.units: Coupling | None = None
         #: Whether the memory changes between events, as units for model exchange are asked.
         self.live = False
@@ -90,8 +92,12 @@ class Machine:
         )
         self.nonlinear = any(b.kind == "nonlinear" for b in system.blocks)
         self.branch = Branch(self.guesses, self.sizes, self.state_count, self.newton_step)
-        self._rates_solved = Solved(self.derivatives, lambda: self.derivatives.results[1][:n], 2, self._close)
-        self._values_solved = Solved(self.values, lambda: self.values.result[self.implicit_at], 1, self._close)
+        self._rates_solved = Solved(
+            self.derivatives, lambda: self.derivatives.results[1][:n], 2, self._close
+        )
+        self._values_solved = Solved(
+            self.values, lambda: self.values.result[self.implicit_at], 1, self._close
+        )
         self.dynamic = bool(system.ordered.reduction.dynamic)
         self._wear = system.ordered.reduction.wear(system.ordered.selection)
         #: Where each column of the result table stands among this machine's states and values.
@@ -183,7 +189,9 @@ class Machine:
                 free = np.abs(directions[sizes <= ROUNDED_OFF * sizes.max(initial=0.0)]).max(
                     axis=0, initial=0.0
                 )
-                names += [f"'{v.name}'" for v, f in zip(block.implicit, free, strict=True) if f > FREE]
+                names += [
+                    f"'{v.name}'" for v, f in zip(block.implicit, free, strict=True) if f > FREE
+                ]
         return names
 
     def _judged(self, t: float, states: Array, s: Array) -> tuple[Array, Array, Any]:
@@ -329,7 +337,9 @@ class Machine:
         if len(self.implicit_at):
             solved = self.values(t, states)[self.implicit_at]
             largest = float(np.abs(self.guesses).max())
-            self.may_be_singular = not float(np.abs(solved).max()) <= SUSPICIOUS * (largest or math.inf)
+            self.may_be_singular = not float(np.abs(solved).max()) <= SUSPICIOUS * (
+                largest or math.inf
+            )
             good = np.isfinite(solved)
             self.guesses[good] = solved[good]
             self.branch.note(t, states)
@@ -433,7 +443,9 @@ class Machine:
         ]
         own_states = np.array([values[other.position[v]] for v in self.system.states], dtype=float)
         unknown = ~np.isfinite(self.guesses)
-        self.guesses[unknown] = other.guesses[unknown] if len(other.guesses) == len(unknown) else 0.0
+        self.guesses[unknown] = (
+            other.guesses[unknown] if len(other.guesses) == len(unknown) else 0.0
+        )
         self.branch.note(t, own_states)
         return own_states
 

@@ -29,14 +29,18 @@ class Slides:
         self._other, self._say = other, say
         self._spoken: set[str] = set()
 
-    def held(self, machine: Machine, slot: int, upper: bool, t: float, states: Array) -> tuple[Machine, Array] | None:
+    def held(
+        self, machine: Machine, slot: int, upper: bool, t: float, states: Array
+    ) -> tuple[Machine, Array] | None:
         """Go over to the surface of a relation that chatters, if the model can stay there."""
         relation = machine.system.slots[slot]
         if relation.kind != "relation":
             return None
         return self._entered(machine, Switch(relation.expression, relation.text), upper, t, states)
 
-    def unheld(self, machine: Machine, t: float, states: Array, tolerances: Array) -> tuple[Machine, Array] | None:
+    def unheld(
+        self, machine: Machine, t: float, states: Array, tolerances: Array
+    ) -> tuple[Machine, Array] | None:
         """Go over to the surface of something that jumps between events, the nearest on which the model can stay.
 
         Only surfaces are looked at that lie within a few of the states' ``tolerances``.

@@ -46,7 +46,6 @@ _THERMAL: list[Part] = [
 ]
 _LIQUID: list[Part] = [
     ("Process.Pipe", {"l": (1, 100), "d": (0.02, 0.2)}),
-    ("Process.Orifice", {"diameter": (0.01, 0.1)}),
     ("Process.CheckValve", {"K_v": (1, 50)}),
     ("Process.InertPipe", {"l": (1, 100), "d": (0.02, 0.2)}),
     ("Process.Valve", {"K_v": (1, 50)}),
@@ -64,7 +63,9 @@ class Plant:
     def value(self, low: float, high: float) -> str:
         return f"{low * (high / low) ** self.random.random():.3g}"
 
-    def add(self, kind: str, given: dict[str, tuple[float, float]] | None = None, fixed: str = "") -> str:
+    def add(
+        self, kind: str, given: dict[str, tuple[float, float]] | None = None, fixed: str = ""
+    ) -> str:
         name = f"x{len(self.parts) + 1}"
         values = [f"{k} = {self.value(*bounds)}" for k, bounds in (given or {}).items()]
         inside = ", ".join([*values, *([fixed] if fixed else [])])
@@ -107,14 +108,19 @@ class Plant:
 
 
 def _electrical(plant: Plant) -> None:
-    nodes: list[str | None] = [f"{plant.add('Electrical.Ground')}.a", *[None] * plant.random.randint(2, 4)]
+    nodes: list[str | None] = [
+        f"{plant.add('Electrical.Ground')}.a",
+        *[None] * plant.random.randint(2, 4),
+    ]
     plant.between(nodes, _ELECTRICAL, plant.random.randint(1, 4))
 
 
 def _rotational(plant: Plant) -> None:
     nodes: list[str | None] = []
     for _ in range(plant.random.randint(2, 4)):
-        nodes.append(f"{plant.add('Rotational.Inertia', {'J': (0.01, 10)}, 'w_start = ' + plant.value(0.1, 30))}.a")
+        nodes.append(
+            f"{plant.add('Rotational.Inertia', {'J': (0.01, 10)}, 'w_start = ' + plant.value(0.1, 30))}.a"
+        )
     drive = plant.add("Rotational.DrivenTorque")
     plant.feed(f"{drive}.tau", 1, 50)
     plant.wire(f"{drive}.b", str(nodes[0]))
@@ -142,7 +148,9 @@ def _translational(plant: Plant) -> None:
 def _thermal(plant: Plant) -> None:
     nodes: list[str | None] = [f"{plant.add('Thermal.HeldTemperature', {'T': (280, 400)})}.b"]
     for _ in range(plant.random.randint(1, 3)):
-        nodes.append(f"{plant.add('Thermal.HeatCapacity', {'C': (10, 1e4)}, 'T_start = ' + plant.value(280, 500))}.a")
+        nodes.append(
+            f"{plant.add('Thermal.HeatCapacity', {'C': (10, 1e4)}, 'T_start = ' + plant.value(280, 500))}.a"
+        )
     nodes += [None] * plant.random.randint(0, 2)
     heat = plant.add("Thermal.DrivenHeat")
     plant.feed(f"{heat}.Q", 10, 1000)
@@ -154,7 +162,12 @@ def _liquid(plant: Plant) -> None:
     nodes: list[str | None] = [f"{plant.add('Process.Source', {'p': (1e4, 3e5)})}.port"]
     nodes.append(f"{plant.add('Process.Outfall')}.port")
     for _ in range(plant.random.randint(1, 2)):
-        nodes.append(f"{plant.add('Process.Basin', {'area': (1, 20)}, 'level_start = 1, height = 1000')}.outlet")
+        nodes.append(
+            f"{plant.add('Process.Basin', {'area': (1, 20)}, 'level_start = 1, height = 1000')}.outlet"
+        )
+    orifice = plant.add("Process.Orifice", {"diameter": (0.01, 0.1)})
+    plant.wire(f"{orifice}.a", str(nodes[2]))
+    plant.wire(f"{orifice}.b", str(nodes[1]))
     nodes += [None] * plant.random.randint(0, 2)
     plant.between(nodes, _LIQUID, plant.random.randint(0, 2))
 

@@ -13,7 +13,9 @@ from movrel.simulate.trajectory import Trajectory
 SOLVERS = ["bdf", "rk45", "radau", "dae"]
 
 
-def run(text: str, stop: float, solver: str = "bdf", tolerance: float = 1e-6, interval: float = 0.01) -> Trajectory:
+def run(
+    text: str, stop: float, solver: str = "bdf", tolerance: float = 1e-6, interval: float = 0.01
+) -> Trajectory:
     return movrel.load(text=text).simulate(
         stop=stop, interval=interval, solver=solver, tolerance=tolerance
     )
@@ -111,4 +113,70 @@ def test_a_narrow_hysteresis_is_lawful() -> None:
         when time > 1 then terminate("enough"); end when; end Controller;""",
         1000, interval=1000,
     )  # fmt: skip
-    assert r.time[-1] == pytest.approx(1, abs=1e-6) and 0 <= r["x"].min() + 1e-9 and r["x"].max() < 0.002 + 1e-9
+    assert (
+        r.time[-1] == pytest.approx(1, abs=1e-6)
+        and r["x"].min() + 1e-9 >= 0
+        and r["x"].max() < 0.002 + 1e-9
+    )
+
+
+@pytest.mark.parametrize("solver", SOLVERS)
+def test_a_body_at_rest_breaks_away_as_often_as_the_force_exceeds_friction(solver: str) -> None:
+    """While it sticks no state moves; the swing of the force must not be stepped over. 6 crests in 3 s."""
+    r = movrel.load(
+        text="""model Rest
+          Movrel.Translational.HeldRod wall; Movrel.Translational.Spring spring(c = 2000);
+          Movrel.Translational.Mass mass(m = 1); Movrel.Translational.DryFriction friction(f_c = 1);
+          Movrel.Translational.DrivenForce force; Movrel.Signals.Sine sine(amplitude = 1.6, f = 1);
+        equation
+          connect(wall.a, spring.a); connect(spring.b, mass.a); connect(friction.a, mass.b);
+          connect(sine.y, force.f); connect(force.b, mass.a);
+        end Rest;"""
+    ).simulate(stop=3, interval=0.01, solver=solver, tolerance=1e-8)  # fmt: skip
+    assert np.abs(r["friction.f"]).max() < 1 + 1e-6
+    first = np.arcsin(1 / 1.6) / (2 * np.pi)
+    assert r.events[0].time == pytest.approx(first, abs=1e-6)
+    quarter = 0.25
+    assert all(any(abs(e.time - quarter - k / 2) < 0.25 for e in r.events) for k in range(6))
+
+
+@pytest.mark.parametrize("solver", SOLVERS)
+def test_two_locks_on_one_shaft_share_what_they_carry(solver: str) -> None:
+    """A brake and dry friction both hold; the sum is the driving torque, how they share it is said to be open."""
+    r = movrel.load(
+        text="""model Locked
+          Movrel.Rotational.Inertia disc(J = 2, w_start = 3); Movrel.Rotational.DryFriction friction(tau_c = 5);
+          Movrel.Rotational.Brake brake(tau_max = 7); Movrel.Signals.Constant hand(value = 1);
+          Movrel.Rotational.DrivenTorque drive; Movrel.Signals.Constant torque(value = 4);
+        equation
+          connect(disc.a, friction.a); connect(disc.a, brake.a); connect(hand.y, brake.u);
+          connect(torque.y, drive.tau); connect(drive.b, disc.b);
+        end Locked;"""
+    ).simulate(stop=2, interval=0.01, solver=solver)  # fmt: skip
+    stops = 3 * 2 / (5 + 7 - 4)  # w falls at (5 + 7 - 4)/2
+    assert at(r, "disc.w", 0.5) == pytest.approx(3 - 0.5 * 8 / 2, abs=1e-6)
+    held = r.time > stops + 0.02
+    assert np.abs(r["disc.w"][held]).max() < 1e-6
+    assert r["friction.tau"][held] + r["brake.tau"][held] == pytest.approx(4, abs=1e-6)
+    assert any("leave open" in m and "'friction.tau'" in m for m in r.messages)
+
+
+def test_a_free_wheel_that_overruns_makes_no_events() -> None:
+    """Its torque is zero by the equations: rounding about zero is not a crossing."""
+    r = movrel.load(
+        text="""model Overrun
+          Movrel.Rotational.Inertia slow(J = 2, w_start = 1), fast(J = 0.01, w_start = 4);
+          Movrel.Rotational.FreeWheel wheel; Movrel.Rotational.Damper damper(d = 0.5), loss(d = 0.02);
+          Movrel.Rotational.HeldShaft bearing;
+        equation
+          connect(slow.b, wheel.a); connect(wheel.b, fast.a); connect(slow.b, damper.a); connect(damper.b, fast.a);
+          connect(fast.b, loss.a); connect(loss.b, bearing.a);
+        end Overrun;"""
+    ).simulate(stop=1, interval=0.01, solver="dae")  # fmt: skip
+    assert len(r.events) < 8
+    # Once it drives, both turn alike and lose speed as exp(-d t/(J1 + J2)).
+    late = r.time > 0.5
+    assert r["slow.w"][late] == pytest.approx(r["fast.w"][late], abs=1e-5)
+    assert r["slow.w"][-1] / at(r, "slow.w", 0.6) == pytest.approx(
+        np.exp(-0.02 * 0.4 / 2.01), rel=1e-4
+    )

@@ -59,6 +59,10 @@ def make_integrator(
             f"'{options.solver}' needs exact derivatives, which units for model exchange do not give.",
             hint="Choose bdf, radau, rk45 or another explicit method.",
         )
+    if options.solver == "dae" and machine.system.takes_smallest:
+        options = replace(
+            options, solver="bdf"
+        )  # the open form of a singular block has no one solution
     if not machine.state_count:
         # Only time moves: it is walked through in short steps to see what it changes.
         walk = min(
