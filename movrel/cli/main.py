@@ -252,9 +252,11 @@ def _statistics(model: LoadedModel, result: Trajectory) -> None:
 
 
 def _check(model: LoadedModel, options: argparse.Namespace) -> int:
+    from movrel.equations.parameters import parameter_values
     from movrel.equations.report import counts
 
     system = model.system
+    parameter_values(model.flat, {})  # says which parameter has none
     print(f"{model.name} can be run.")
     for name, number in counts(system).items():
         print(f"  {name}: {number}")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Literal, TypeAlias
 
@@ -127,14 +128,18 @@ def make_block(equations: list[FlatEquation], unknowns: list[Variable], starts: 
 def explain_mismatch(
     equations: list[FlatEquation], unknowns: list[Variable], rows: list[list[int]],
     column_of: list[int], row_of: list[int], what: str,
+    cause: Callable[[list[Variable]], tuple[str, str] | None] = lambda undetermined: None,
 ) -> StructureFault:  # fmt: skip
     """Say which unknowns lack an equation and which equations are one too many.
+
+    ``cause`` gives the reason why unknowns are not determined, and its cure, in plainer words where there are some.
 
     The sets are those of the Dulmage-Mendelsohn decomposition: all that alternating paths from an
     unmatched row or column reach.
     """
     sentences = []
     where = None
+    plain: tuple[str, str] | None = None
     surplus = [r for r, c in enumerate(column_of) if c < 0]
     if surplus:
         reached, stack = {surplus[0]}, [surplus[0]]
@@ -179,6 +184,7 @@ def explain_mismatch(
                     used.add(row)
                     if column_of[row] >= 0:
                         stack.append(column_of[row])
+        plain = cause([unknowns[c] for c in names])
         shown = ", ".join(sorted(unknowns[c].name for c in names)[:8])
         if used:
             listed = "; ".join(_described(equations[r]) for r in sorted(used)[:6])
@@ -196,6 +202,8 @@ def explain_mismatch(
     )
     if surplus and missing:
         hint = "Something is given twice while something else is left open."
+    if plain is not None:
+        counts, hint = f"{plain[0]} {counts[0].upper()}{counts[1:]}", plain[1]
     return StructureFault(counts + " ".join(sentences), where, hint)
 
 

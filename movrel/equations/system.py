@@ -27,6 +27,7 @@ from movrel.equations.judging import about_parameters
 from movrel.equations.matching import match
 from movrel.equations.modes import PreVariables, changed, during_run
 from movrel.equations.occurrence import incidence
+from movrel.equations.open_quantities import open_quantities
 from movrel.equations.parameters import parameter_values, solved_parameters
 from movrel.equations.sliding import outcome, slide, unheld_switches
 from movrel.equations.sorted_model import Sorted, Switch
@@ -244,7 +245,12 @@ def sort_model(flat: FlatModel) -> Sorted:
     ]
     still = {v for v in reduced.unknowns if v.type == "Real" and v.variability == "continuous"}
     equations = expose_constraints(equations, still - set(chains.rates) - set(chains.base))
-    _check_structure(equations, reduced.unknowns, chains)
+    _check_structure(
+        equations,
+        reduced.unknowns,
+        chains,
+        lambda open_ones: open_quantities(open_ones, reduced, flat),
+    )
     reduction = reduce_index(equations, reduced.unknowns, chains)
     selection: Selection = ()
     if reduction.constraints:
@@ -266,7 +272,10 @@ def _prepared_unit(unit: FlatUnit, prepared: Callable[..., x.Expr]) -> FlatUnit:
 
 
 def _check_structure(
-    equations: list[FlatEquation], unknowns: list[Variable], chains: Chains
+    equations: list[FlatEquation],
+    unknowns: list[Variable],
+    chains: Chains,
+    cause: Callable[[list[Variable]], tuple[str, str] | None],
 ) -> None:
     """Refuse what no index reduction can mend: a variable and its derivatives count as one here."""
     base = {v: i for i, v in enumerate(unknowns)}
@@ -279,7 +288,7 @@ def _check_structure(
     rows = [sorted({base[together[c]] for c in row}) for row in incidence(equations, together)]
     column_of, row_of = match(rows, len(unknowns))
     if -1 in column_of or -1 in row_of:
-        raise explain_mismatch(equations, unknowns, rows, column_of, row_of, "model")
+        raise explain_mismatch(equations, unknowns, rows, column_of, row_of, "model", cause)
 
 
 def _guesses(flat: FlatModel, reduced: Reduced, reduction: Reduction) -> dict[Variable, Scalar]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 
 import numpy as np
@@ -17,6 +18,7 @@ from movrel.simulate.returns import Returns
 
 Array = npt.NDArray[np.float64]
 
+_INDICES = re.compile(r"\[[^\]]*\]")
 #: Absolute tolerances, of a state without a nominal value, below which it is said to be small, and the share of the
 #: largest state that is rounding.
 FEW_TOLERANCES, NOISE = 100.0, 64 * float(np.finfo(float).eps)
@@ -27,11 +29,16 @@ AT_REST = 1e3
 def small_states(system: System, largest: Array, tolerance: float) -> list[str]:
     """States that were so small that the tolerance says little about them.
 
-    ``largest``, shape ``(states,)``, holds the largest absolute value of each.
+    ``largest``, shape ``(states,)``, holds the largest absolute value of each. Elements of an array are one: where some
+    are large, the others were only not reached.
     """
     said = []
     noise = NOISE * float(largest.max(initial=0.0))
+    families: dict[str, list[tuple[float, Variable]]] = {}
     for v, size in zip(system.states, largest.tolist(), strict=True):
+        families.setdefault(_INDICES.sub("[]", v.name), []).append((size, v))
+    for members in families.values():
+        size, v = max(members, key=lambda member: member[0])
         if (
             noise < size < FEW_TOLERANCES * tolerance
             and system.reduced.starts.attributes(v).nominal is None

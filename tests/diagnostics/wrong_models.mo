@@ -366,3 +366,21 @@ model Pump
   Real x[100000, 100000];
 end Pump;
 
+//# structure: a circuit without a ground
+//! 2 quay.mo:6:3: nothing sets the level of 'load.a.v', 'load.b.v', 'source.a.v', 'source.b.v'. The model has 6 equations for 6 unknowns after trivial ones are removed: 'source.b.i + load.b.i = 0' (connection, line 6) is given twice: other equations already determine load.b.i, source.b.i. only 4 equations for 5 unknowns (load.b.i, load.loss, load.v, source.a.v, source.b.v): 'source.v = source.a.v - source.b.v' (equation in source, line 9); 'load.v = load.a.v - load.b.v' (equation in load, line 9); 'load.v = load.R*load.i' (equation in load, line 9); 'load.loss = load.v*load.i' (equation in load, line 10). Connect one of these points to a ground, or to something else that holds it.
+model Circuit
+  Movrel.Electrical.VoltageSource source(V = 5);
+  Movrel.Electrical.Resistor load(R = 2);
+equation
+  connect(source.a, load.a);
+  connect(source.b, load.b);
+end Circuit;
+
+//# structure: an input that nothing feeds
+//! 2 library/Movrel/Rotational/Sticking.mo:14:3: nothing feeds the input 'brake.u'. The model has 13 equations for 14 unknowns after trivial ones are removed: only 12 equations for 13 unknowns (brake.along, brake.alpha, brake.backward, brake.forward, brake.gaining, brake.loss, brake.tau, brake.tau_slip): 'disc.w = der(disc.phi)' (equation in disc, line 15); 'disc.J*der(disc.w) = disc.tau' (equation in disc, line 17); 'brake.w_rel = der(brake.phi_rel)' (equation in brake, line 19); 'brake.alpha = der(brake.w_rel)' (equation in brake, line 20); '0 = if pre(brake.way) == 0 then brake.alpha else brake.tau - pre(brake.way)*brake.tau_slip' (equation in brake, line 22); 'brake.forward = if pre(brake.way) == 0 then brake.tau - brake.tau_static else -1' (equation in brake, line 26). Connect it, or give it a value.
+model Drive
+  Movrel.Rotational.Inertia disc;
+  Movrel.Rotational.Brake brake;
+equation
+  connect(disc.a, brake.a);
+end Drive;
