@@ -1,7 +1,7 @@
 """Units: Modelica unit strings, what people type, dimensions and conversion.
 
 Conversion factors come from pint; this module only knows which symbols exist and how they combine
-(Modelica Language Specification 3.6, chapter 19). pint is imported when first needed, as it is slow.
+(Modelica Language Specification 3.6, chapter 19). They are kept in a table, as pint is slow to begin.
 """
 
 from __future__ import annotations
@@ -13,6 +13,7 @@ from fractions import Fraction
 from functools import cache
 from typing import Any
 
+from movrel import unit_sizes
 from movrel.errors import UnitFault
 
 #: Symbols that take SI prefixes, with pint's names.
@@ -51,16 +52,7 @@ _WORDS = {
 }  # fmt: skip
 
 Dimension = tuple[Fraction, ...]
-_BASE = (
-    "[length]",
-    "[mass]",
-    "[time]",
-    "[current]",
-    "[temperature]",
-    "[substance]",
-    "[luminosity]",
-)
-_NONE: Dimension = tuple(Fraction(0) for _ in _BASE)
+_NONE: Dimension = tuple(Fraction(0) for _ in unit_sizes.BASE)
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,11 +70,9 @@ class Unit:
         return f"{words} ({self.symbol})" if self.symbol not in ("", "1") else words
 
 
-@cache
-def _registry() -> Any:
-    import pint
-
-    return pint.UnitRegistry(autoconvert_offset_to_baseunit=True)
+def pint_names() -> list[str]:
+    """Pint's names of all units that symbols stand for."""
+    return sorted({*_PLAIN.values(), *_PREFIXED.values()})
 
 
 @cache
@@ -96,16 +86,8 @@ def _symbol(name: str) -> tuple[Dimension, float, float] | None:
                 break
     if pint_name is None:
         return None
-    registry = _registry()
-    unit = registry.Unit(pint_name)
-    dimensions = {
-        k: Fraction(v).limit_denominator(100) for k, v in dict(unit.dimensionality).items()
-    }
-    dimension = tuple(dimensions.get(base, Fraction(0)) for base in _BASE)
-    zero = registry.Quantity(0.0, unit).to_base_units().magnitude
-    one = registry.Quantity(1.0, unit).to_base_units().magnitude
-    factor = float(one - zero) * 10.0 ** _PREFIXES.get(prefix, 0)
-    return dimension, _clean(factor), float(zero)
+    dimension, size, zero = unit_sizes.kept()[pint_name]
+    return dimension, _clean(size * 10.0 ** _PREFIXES.get(prefix, 0)), zero
 
 
 def _clean(factor: float) -> float:

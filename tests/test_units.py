@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import pytest
 
+from movrel import unit_sizes
 from movrel.errors import UnitFault
-from movrel.units import convert, pretty, read_number, read_quantity, unit
+from movrel.units import convert, pint_names, pretty, read_number, read_quantity, unit
 
 
 @pytest.mark.parametrize(
@@ -106,3 +107,8 @@ def test_units_are_written_as_engineers_do() -> None:
         "µΩ",
         "W/(m²·K)",
     ]
+
+
+def test_the_table_of_sizes_is_what_pint_says() -> None:
+    """Rewritten by python -m movrel.unit_sizes when symbols are added."""
+    assert unit_sizes.kept() == unit_sizes.from_pint(pint_names())
