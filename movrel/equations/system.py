@@ -53,6 +53,11 @@ Array = npt.NDArray[np.float64]
 
 T = TypeVar("T")
 
+#: Above this many states the Jacobian is kept sparse.
+SPARSE_FROM = 50
+#: How many times the entries of the unsolved system's Jacobian that of the rates has when it counts as filled.
+FILLED = 4
+
 
 @dataclass(eq=False, slots=True)
 class System:
@@ -72,7 +77,7 @@ class System:
     initial_implicit: list[Variable]
     derivatives: Compiled  # -> dx, the implicit unknowns, the largest share of a residual, sizes of the terms
     values: Compiled  # -> values of ``solved``, the largest share of a residual
-    jacobian: Compiled  # -> d dx / d x, sparse
+    make_jacobian: Callable[[], Compiled]  # makes -> d dx / d x, sparse
     indicators: Compiled  # -> g of all slots, their scale |left|+|right|
     straight: npt.NDArray[np.bool_]  # slots whose g is a straight line in time between events
     timed_lines: Compiled  # -> g and d g / d t of these
@@ -105,6 +110,24 @@ class System:
         if name not in self.kept:
             self.kept[name] = make()
         return cast(T, self.kept[name])
+
+    @property
+    def jacobian(self) -> Compiled:
+        """``-> d dx / d x``, sparse; made when first asked for, as it is the largest of the functions."""
+        return self.once("jacobian", self.make_jacobian)
+
+    @property
+    def fills(self) -> bool:
+        """Whether solving the loops for the rates fills a Jacobian that is sparse while they are unsolved, as one node with
+        hundreds of branches does: each state then acts on every other."""
+        return self.once("fills", self._fills)
+
+    def _fills(self) -> bool:
+        if len(self.states) <= SPARSE_FROM or not self.implicit:
+            return False
+        solved = self.derivatives.jac_sparsity(0, 1).nnz()
+        unsolved = sum(self.open_form.jac_sparsity(0, k).nnz() for k in (1, 4))
+        return bool(solved > FILLED * unsolved)
 
     @property
     def timed(self) -> npt.NDArray[np.bool_]:
@@ -355,7 +378,7 @@ def build_system(flat: FlatModel, ordered: Sorted | None = None, singular: bool 
         initial_implicit=start.implicit,
         derivatives=derivatives,
         values=graph.function("values", [made.values, graph.worst_residual()]),
-        jacobian=_jacobian(graph, made.rates, derivatives),
+        make_jacobian=lambda: _jacobian(graph, made.rates, derivatives),
         indicators=graph.function("indicators", [made.indicators, made.scales]),
         straight=made.timed,
         curved=made.curved,

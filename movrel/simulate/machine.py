@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -60,9 +61,6 @@ class Machine:
         self.timed_lines = Buffered(system.timed_lines, p, self.m, self.w)
         self.actions = Buffered(system.actions, p, self.m, self.w)
         self.constraints = Buffered(system.constraints, p, self.m, self.w)
-        self.jacobian = (
-            Buffered(system.jacobian, p, self.m, self.w, strict=False) if system.states else None
-        )
         self.units: Coupling | None = None
         #: Whether the memory changes between events, as units for model exchange are asked.
         self.live = False
@@ -104,6 +102,13 @@ class Machine:
         self.column_order = (
             None if order is None else np.array([self.position[v] for v in order], dtype=int)
         )
+
+    @cached_property
+    def jacobian(self) -> Buffered | None:
+        """The derivatives of the rates by the states, made when first asked for; None without states."""
+        if not self.system.states:
+            return None
+        return Buffered(self.system.jacobian, self.p, self.m, self.w, strict=False)
 
     def rates(self, t: float, states: Array) -> Array:
         """Derivatives of the states, ``(states,)``; the array is overwritten by the next call."""
@@ -215,7 +220,7 @@ class Machine:
 
         ``states`` has shape ``(k, states)``; ``error``, shape ``(states,)``, says how wrong these are.
         """
-        if self.jacobian is None or self.live:
+        if self.live or self.system.fills or self.jacobian is None:
             return None
         rows, columns = self.system.once("places of the Jacobian", self._places_of_jacobian)
         noise = np.zeros(self.state_count)

@@ -17,10 +17,10 @@ import casadi as ca
 import numpy as np
 import numpy.typing as npt
 
-from movrel.equations.system import System
+from movrel.equations.system import SPARSE_FROM, System
 from movrel.simulate.machine import Machine
 from movrel.simulate.methods.cvode import CvodeIntegrator
-from movrel.simulate.methods.integrator import SPARSE_FROM, Steps
+from movrel.simulate.methods.integrator import Steps
 from movrel.simulate.options import RunOptions
 
 Array = npt.NDArray[np.float64]

@@ -13,8 +13,6 @@ from movrel.simulate.machine import Machine
 
 Array = npt.NDArray[np.float64]
 
-#: Above this many states the Jacobian is kept sparse.
-SPARSE_FROM = 50
 #: Steps between two calls of ``block``.
 BLOCK_STEPS = 200
 

@@ -9,8 +9,9 @@ import numpy as np
 import numpy.typing as npt
 from scipy.sparse import csc_matrix
 
+from movrel.equations.system import SPARSE_FROM
 from movrel.simulate.machine import Machine
-from movrel.simulate.methods.integrator import SPARSE_FROM, StepFailure, Steps, block_steps
+from movrel.simulate.methods.integrator import StepFailure, Steps, block_steps
 from movrel.simulate.options import RunOptions
 
 Array = npt.NDArray[np.float64]

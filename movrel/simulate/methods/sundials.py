@@ -10,8 +10,9 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
+from movrel.equations.system import SPARSE_FROM
 from movrel.simulate.machine import Machine
-from movrel.simulate.methods.integrator import SPARSE_FROM, StepFailure, Steps, block_steps
+from movrel.simulate.methods.integrator import StepFailure, Steps, block_steps
 from movrel.simulate.options import RunOptions
 
 Array = npt.NDArray[np.float64]
