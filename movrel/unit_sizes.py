@@ -1,13 +1,12 @@
 """Dimension, size and zero of the units that symbols stand for, from pint.
 
 They are kept in ``unit_sizes.json``, as pint takes a third of a second to begin; written anew by
-``python -m movrel.unit_sizes > movrel/unit_sizes.json``.
+``python -m movrel.units > movrel/unit_sizes.json``.
 """
 
 from __future__ import annotations
 
 import json
-import sys
 from fractions import Fraction
 from functools import cache
 from pathlib import Path
@@ -28,6 +27,14 @@ def kept() -> dict[str, Entry]:
     }
 
 
+def as_json(entries: dict[str, Entry]) -> str:
+    """The text of the table."""
+    raw = {
+        name: [[str(e) for e in exponents], *sizes] for name, (exponents, *sizes) in entries.items()
+    }
+    return json.dumps(raw, indent=0, sort_keys=True) + "\n"
+
+
 def from_pint(names: list[str]) -> dict[str, Entry]:
     """The same of given names as pint has it."""
     import pint
@@ -43,13 +50,3 @@ def from_pint(names: list[str]) -> dict[str, Entry]:
         one = float(registry.Quantity(1.0, unit).to_base_units().magnitude)
         entries[name] = tuple(exponents.get(b, Fraction(0)) for b in BASE), one - zero, zero
     return entries
-
-
-if __name__ == "__main__":
-    from movrel.units import pint_names
-
-    table = {
-        name: [[str(e) for e in exponents], size, zero]
-        for name, (exponents, size, zero) in from_pint(pint_names()).items()
-    }
-    sys.stdout.write(json.dumps(table, indent=0, sort_keys=True) + "\n")

@@ -442,3 +442,7 @@ def read_quantity(text: str, declared: str, shown: str = "") -> Typed | None:
             hint=f"Give a value in {declared or 'no unit'} or a unit that converts to it.",
         )
     return Typed(convert(number, given, declared or "1"), "1" if given == "%" else normalise(given))
+
+
+if __name__ == "__main__":
+    print(unit_sizes.as_json(unit_sizes.from_pint(pint_names())), end="")

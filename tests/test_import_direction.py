@@ -11,8 +11,8 @@ import pytest
 ROOT = Path(__file__).resolve().parent.parent / "movrel"
 #: From the bottom to the top; a room may import itself and what stands before it.
 ORDER = [
-    "errors", "delimited", "units", "fmi", "language", "model", "equations", "simulate", "session", "analyse", "project", "sheet", "edits",
-    "views", "exchange", "workspace", "jobs", "web", "cli",
+    "errors", "collection", "delimited", "unit_sizes", "units", "fmi", "language", "model", "equations", "simulate", "session",
+    "analyse", "project", "sheet", "edits", "views", "exchange", "workspace", "jobs", "web", "cli",
 ]  # fmt: skip
 CORE = ORDER[: ORDER.index("workspace")]
 OUTSIDE_THE_CORE = {

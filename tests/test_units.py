@@ -110,5 +110,5 @@ def test_units_are_written_as_engineers_do() -> None:
 
 
 def test_the_table_of_sizes_is_what_pint_says() -> None:
-    """Rewritten by python -m movrel.unit_sizes when symbols are added."""
+    """Rewritten by python -m movrel.units when symbols are added."""
     assert unit_sizes.kept() == unit_sizes.from_pint(pint_names())

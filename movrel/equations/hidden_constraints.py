@@ -23,9 +23,13 @@ _Row = dict[Variable, Fraction]
 
 
 def expose_constraints(
-    equations: list[FlatEquation], algebraic: set[Variable]
+    equations: list[FlatEquation], algebraic: set[Variable], rates: dict[Variable, Variable]
 ) -> list[FlatEquation]:
-    """The same equations, with those replaced from which the ``algebraic`` unknowns can be eliminated."""
+    """The same equations, with those replaced that constrain states once the ``algebraic`` unknowns are eliminated.
+
+    ``rates`` gives the derivative of each state; what holds a derivative constrains nothing and stays as it is.
+    """
+    derivatives = set(rates.values())
     rows: dict[int, _Row] = {}
     rests: dict[int, Expr] = {}
     for i, e in enumerate(equations):
@@ -39,7 +43,8 @@ def expose_constraints(
         for k, factor in combination.items():
             term = rests[k] if factor == 1 else x.multiply(x.const(float(factor)), rests[k])
             total = x.add(total, term)
-        if occurring(total):  # otherwise it is one equation too many, which is said elsewhere
+        left = set(occurring(total))
+        if left & rates.keys() and not left & derivatives:
             e = equations[i]
             original = e.original or (e.left, e.right)
             changed[i] = FlatEquation(

@@ -267,7 +267,9 @@ def sort_model(flat: FlatModel) -> Sorted:
         for e in flat.terminations
     ]
     still = {v for v in reduced.unknowns if v.type == "Real" and v.variability == "continuous"}
-    equations = expose_constraints(equations, still - set(chains.rates) - set(chains.base))
+    equations = expose_constraints(
+        equations, still - set(chains.rates) - set(chains.base), chains.rates
+    )
     _check_structure(
         equations,
         reduced.unknowns,

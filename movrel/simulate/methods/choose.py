@@ -64,7 +64,9 @@ def make_integrator(
             options, solver="bdf"
         )  # the open form of a singular block has no one solution
     if options.solver == "bdf" and machine.system.fills and not machine.live:
-        options = replace(options, solver="dae")  # the same formulas, with the loops unsolved and sparse
+        options = replace(
+            options, solver="dae"
+        )  # the same formulas, with the loops unsolved and sparse
     if not machine.state_count:
         # Only time moves: it is walked through in short steps to see what it changes.
         walk = min(
