@@ -13,8 +13,8 @@ from fractions import Fraction
 from functools import cache
 from typing import Any
 
-from movrel import unit_sizes
 from movrel.errors import UnitFault
+from movrel.unit_sizes import BASE, as_json, from_pint, kept
 
 #: Symbols that take SI prefixes, with pint's names.
 _PREFIXED = {
@@ -52,7 +52,7 @@ _WORDS = {
 }  # fmt: skip
 
 Dimension = tuple[Fraction, ...]
-_NONE: Dimension = tuple(Fraction(0) for _ in unit_sizes.BASE)
+_NONE: Dimension = tuple(Fraction(0) for _ in BASE)
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,7 +86,7 @@ def _symbol(name: str) -> tuple[Dimension, float, float] | None:
                 break
     if pint_name is None:
         return None
-    dimension, size, zero = unit_sizes.kept()[pint_name]
+    dimension, size, zero = kept()[pint_name]
     return dimension, _clean(size * 10.0 ** _PREFIXES.get(prefix, 0)), zero
 
 
@@ -445,4 +445,4 @@ def read_quantity(text: str, declared: str, shown: str = "") -> Typed | None:
 
 
 if __name__ == "__main__":
-    print(unit_sizes.as_json(unit_sizes.from_pint(pint_names())), end="")
+    print(as_json(from_pint(pint_names())), end="")
