@@ -105,7 +105,7 @@ def _parts(rows: dict[int, _Row]) -> list[dict[int, _Row]]:
             i = stack.pop()
             if i in open_rows:
                 part[i] = open_rows.pop(i)
-                stack += [k for v in part[i] for k in holders[v]]
+                stack += [k for v in part[i] for k in holders.pop(v, [])]
         parts.append(part)
     return parts
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections import Counter
+
 from movrel.equations.occurrence import is_held, occurring
 from movrel.model import expression as x
 from movrel.model.expression import Expr, Variable
@@ -24,7 +26,10 @@ def linear_parts(e: Expr, unknowns: set[Variable]) -> tuple[dict[Variable, Expr]
     """
     free: dict[Expr, bool] = {}
     parts: dict[Expr, Parts | None] = {}
-    for node in x.post_order(e):
+    nodes = list(x.post_order(e))
+    # The coefficients of a sum that stands in one place become those of the longer sum around it.
+    uses = Counter(a for node in nodes for a in node.args)
+    for node in nodes:
         is_unknown = node.op == "var" and node.value in unknowns
         if node.op == "delay":
             free[node] = True  # the past is known
@@ -39,7 +44,7 @@ def linear_parts(e: Expr, unknowns: set[Variable]) -> tuple[dict[Variable, Expr]
             parts[node] = (
                 ({node.value: x.ONE}, x.ZERO)
                 if is_unknown
-                else _one_node(node, free, parts, unknowns)
+                else _one_node(node, free, parts, uses)
             )
     return parts[e]
 
@@ -48,7 +53,7 @@ Parts = tuple[dict[Variable, Expr], Expr]
 
 
 def _one_node(
-    e: Expr, free: dict[Expr, bool], parts: dict[Expr, Parts | None], unknowns: set[Variable]
+    e: Expr, free: dict[Expr, bool], parts: dict[Expr, Parts | None], uses: Counter[Expr]
 ) -> Parts | None:
     """The linear parts of a node that holds an unknown, those of its operands being known."""
     op, a = e.op, e.args
@@ -57,7 +62,7 @@ def _one_node(
         if left is None or right is None:
             return None
         combine = x.add if op == "+" else x.subtract
-        coefficients = dict(left[0])
+        coefficients = left[0] if uses[a[0]] == 1 and left[0] else dict(left[0])
         for key, value in right[0].items():
             coefficients[key] = combine(coefficients.get(key, x.ZERO), value)
         return coefficients, combine(left[1], right[1])
