@@ -42,9 +42,7 @@ def linear_parts(e: Expr, unknowns: set[Variable]) -> tuple[dict[Variable, Expr]
             parts[node] = ({}, node)
         else:
             parts[node] = (
-                ({node.value: x.ONE}, x.ZERO)
-                if is_unknown
-                else _one_node(node, free, parts, uses)
+                ({node.value: x.ONE}, x.ZERO) if is_unknown else _one_node(node, free, parts, uses)
             )
     return parts[e]
 

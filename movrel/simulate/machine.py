@@ -81,7 +81,7 @@ class Machine:
         #: Size beyond which those cross that were mere rounding, or on the side that is not held, when they were looked at
         #: last; 0 for the others.
         self._rests = np.zeros(len(self.rooted))
-        self._any_rests = False
+        self.any_rests = False
         self.position: dict[Variable, int] = system.once(
             "positions", lambda: {v: i for i, v in enumerate([*system.states, *system.solved])}
         )
@@ -372,7 +372,7 @@ class Machine:
         it is more: what is zero by the equations does not cross.
         """
         g = self.indicators(t, states)[self.rooted]
-        if self._any_rests and (unclear := np.abs(g) < self._rests).any():
+        if self.any_rests and (unclear := np.abs(g) < self._rests).any():
             held = self.m[self.rooted] != 0
             g = np.where(unclear, np.where(held, self._rests, -self._rests), g)
         out[0::2] = g
@@ -389,7 +389,7 @@ class Machine:
             small = size < self._rounded_off
             wrong = np.isfinite(size) & ((g > 0) != (self.m[self.rooted] != 0))
             self._rests = np.where(small | wrong, np.maximum(self._rounded_off, 2 * size), 0.0)
-            self._any_rests = bool(self._rests.any())
+            self.any_rests = bool(self._rests.any())
 
     def rounding_of_slots(self) -> Array:
         """Size up to which the g of each slot is mere rounding, as far as that is known."""

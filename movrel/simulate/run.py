@@ -481,7 +481,8 @@ class Run:
             if not new:
                 return True
         times, states = np.asarray(steps.times), np.asarray(steps.states)
-        self.machine.note_scales(float(times[-1]), states[-1])
+        if self.machine.any_rests:
+            self.machine.note_scales(float(times[-1]), states[-1])
         if len(steps.states) > 1:
             self._earlier = steps.states[-2]
         if self.recording.next_point <= times[-1]:
