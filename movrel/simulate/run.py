@@ -295,13 +295,13 @@ class Run:
 
     # --- surfaces ---
 
-    def _slide(self, found: tuple[Machine, Array] | None, t: float) -> Array | None:
+    def _slide(self, entered: tuple[Machine, Array] | None, t: float) -> Array | None:
         """Go on along a surface, if that can be; the states there."""
-        if found is None:
+        if entered is None:
             return None
-        self._go_on_with(found[0])
+        self._go_on_with(entered[0])
         self._chatter.helped()
-        states = self._settle(t, found[1], {}, [], record=False)
+        states = self._settle(t, entered[1], {}, [], record=False)
         self._store_now(t, states)
         return states
 

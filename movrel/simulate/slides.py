@@ -95,7 +95,7 @@ class Slides:
     def left(
         self, machine: Machine, t: float, states: Array, tolerances: Callable[[Machine, Array], Array]
     ) -> tuple[Machine, Array, dict[int, float]] | None:  # fmt: skip
-        """Leave the surfaces where one no longer holds: the machine that goes on, its states, and the sides taken."""
+        """Leave the surfaces where one no longer holds: the machine that goes on, its states, and the outcomes of its relations."""
         slides = machine.system.ordered.slides
         if not slides:
             return None
@@ -107,14 +107,14 @@ class Slides:
         while origin.origin is not None:
             origin = origin.origin
         other, there = self._other(origin, t, states)
-        taken: dict[int, float] = {}
+        outcomes: dict[int, float] = {}
         for number, slot in enumerate(origin.slots):
             for switch, upper in sides:
                 above = outcome(switch, slot.expression, upper) if slot.kind == "relation" else None
                 if above is not None:
-                    taken[number] = float(above)
-        other.m[list(taken)] = list(taken.values())
-        return other, self._beside(other, sides, t, there, tolerances(other, there)), taken
+                    outcomes[number] = float(above)
+        other.m[list(outcomes)] = list(outcomes.values())
+        return other, self._beside(other, sides, t, there, tolerances(other, there)), outcomes
 
     def _beside(
         self, machine: Machine, sides: list[tuple[Switch, bool]], t: float, states: Array, tolerances: Array
