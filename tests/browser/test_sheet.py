@@ -281,7 +281,10 @@ def test_figures_notes_code_and_history(page: Page) -> None:
     page.click("description-keep")
     last(page, "changed the documentation")
     shown = page.find("documentation")
-    assert shown.find_elements(By.CSS_SELECTOR, ".katex") and shown.find_elements(By.TAG_NAME, "h3")
+    page.until(
+        lambda: shown.find_elements(By.CSS_SELECTOR, ".katex"), "the formula in the documentation"
+    )
+    assert shown.find_elements(By.TAG_NAME, "h3")
     assert not shown.find_elements(
         By.CSS_SELECTOR, "script, img, [onclick]"
     ) and not page.driver.execute_script("return window.bad")
