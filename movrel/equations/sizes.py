@@ -67,9 +67,9 @@ class Sizes:
         slopes = csc_matrix(slopes)
         slopes.data = np.where(np.isfinite(slopes.data), np.abs(slopes.data), 0.0)
         terms = np.fmax(np.where(np.isfinite(terms), terms, 0.0), slopes @ self.unknowns)
-        known = np.isfinite(terms) & (terms > 0)
-        self._largest_term[known] = terms[known]
-        self.terms[known] = terms[known]
+        sized = np.isfinite(terms) & (terms > 0)
+        self._largest_term[sized] = terms[sized]
+        self.terms[sized] = terms[sized]
 
     def note(self, solution: Array, terms: Array) -> None:
         """Take note of a solution that was accepted."""

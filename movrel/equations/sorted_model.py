@@ -9,6 +9,7 @@ from movrel.equations.index_reduction import Reduction, Selection
 from movrel.equations.modes import PreVariables
 from movrel.equations.parameters import numeric_parameters
 from movrel.equations.sorting import Block
+from movrel.model import expression as x
 from movrel.model.expression import Expr, Variable
 from movrel.model.flat import Assertion, FlatEquation, FlatModel, FlatUnit, Reinit, Termination
 
@@ -55,6 +56,12 @@ class Sorted:
     def solved(self) -> list[Variable]:
         """The unknowns in the order of the vector of values."""
         return [v for block in self.blocks for v in block.unknowns]
+
+    def asks_for_the_end(self) -> bool:
+        """Whether something happens at the end of a run alone (``terminal()``)."""
+        sides = [side for e in self.equations for side in (e.left, e.right)]
+        sides += [*(r.active for r in self.reinits), *(a.condition for a in self.assertions)]
+        return any(node.op == "terminal" for e in sides for node in x.walk(e))
 
     @property
     def parameters(self) -> list[Variable]:

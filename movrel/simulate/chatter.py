@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from dataclasses import dataclass
 
 import numpy as np
 import numpy.typing as npt
+
+from movrel.errors import RunFault
+from movrel.simulate.trajectory import Event
 
 Array = npt.NDArray[np.float64]
 
@@ -99,3 +103,12 @@ class Crawling:
             return False
         self._looks, self._wait = 0, 2 * self._wait + 1
         return True
+
+
+def chattering(latest: list[Event], t: float) -> RunFault:
+    """The fault of a run that does nothing but switch; ``latest`` are its last events."""
+    cause, count = Counter(e.cause for e in latest).most_common(1)[0]
+    return RunFault(
+        f"the run chatters at {t:g} s: '{cause}' switched {count} times within {t - latest[0].time:.3g} s.",
+        hint="It drives its own operands back; add hysteresis, or smooth the switching.",
+    )

@@ -16,7 +16,7 @@ from movrel.model.expression import Scalar, Variable
 from movrel.model.flat import Reinit
 from movrel.simulate.columns import Columns
 from movrel.simulate.instants import rounding
-from movrel.simulate.machine import Machine
+from movrel.simulate.machine import ROUNDED_OFF, SMALLEST, Machine
 from movrel.simulate.time_table import TimeTable
 
 Array = npt.NDArray[np.float64]
@@ -100,7 +100,7 @@ class EventHandler:
         self.floor = np.array([s.kind == "floor" for s in system.slots], dtype=bool)
         self.inclusive = np.array([s.inclusive for s in system.slots], dtype=bool)
         self.count = len(system.slots)
-        self._rounding = self._no_rounding = np.full(self.count, 1e-300)
+        self._rounding = self._no_rounding = np.full(self.count, SMALLEST)
         self._relation, self._floors = ~self.floor, self.floor.nonzero()[0]
         self._is_floor, self._is_inclusive = self.floor.tolist(), self.inclusive.tolist()
         self.pre = slice(memory.pre_at, memory.sample_at)
@@ -381,7 +381,7 @@ class EventHandler:
                 truth = (g > 0) | (self.inclusive & (g == 0))
                 held = np.where(
                     self._relation
-                    & ((np.abs(g) > 1e-12 * scale + self._rounding) | ~still)
+                    & ((np.abs(g) > ROUNDED_OFF * scale + self._rounding) | ~still)
                     & np.isfinite(g),
                     truth,
                     present,
@@ -431,7 +431,7 @@ class EventHandler:
                     outside = value < -1e-12 * (1.0 + scale[i]) or value >= 1.0
                     new = math.floor(held + value) if outside and math.isfinite(value) else held
                 elif math.isfinite(value) and (
-                    abs(value) > 1e-12 * scale[i] + self._rounding[i] or not still
+                    abs(value) > ROUNDED_OFF * scale[i] + self._rounding[i] or not still
                 ):
                     new = float(value >= 0 if self._is_inclusive[i] else value > 0)
                 else:

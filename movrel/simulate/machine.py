@@ -29,6 +29,8 @@ Array = npt.NDArray[np.float64]
 LOOKS, FEW = 4, 10
 #: Difference, as a share of what is compared, that counts as rounding.
 ROUNDED_OFF = 1e-12
+#: What added to a bound lets zero keep below it.
+SMALLEST = float(np.finfo(float).tiny)
 #: Unknowns of a block up to which its open ones are looked for; the part in an open direction that counts.
 LARGEST_SHOWN, FREE = 200, 1e-6
 #: Growth of the largest implicit unknown at an event that looks like a singular block.
@@ -405,7 +407,7 @@ class Machine:
         """For each slot that is watched whether the held outcome is contradicted, beyond rounding."""
         self.indicators(t, states)
         g, scale, held = (a[self.rooted] for a in (*self.indicators.results, self.m))
-        small = np.maximum(ROUNDED_OFF * scale, self._rests) + 1e-300
+        small = np.maximum(ROUNDED_OFF * scale, self._rests) + SMALLEST
         wrong = (np.abs(g) > small) & ((g > 0) != (held != 0))
         if self._any_floor:
             wrong = np.where(self.floors, (g >= 1.0 + small) | (g < -small), wrong)
@@ -442,15 +444,11 @@ class Machine:
             if at is not None:
                 self.m[at] = other.m[i]
         self.m[self.system.memory.pre_at :] = other.m[other.system.memory.pre_at :]
-        self.guesses[:] = [
-            values[other.position[v]] if v in other.position else NEW_UNKNOWN
-            for v in self.system.implicit
-        ]
+        last = dict(zip(other.system.implicit, other.guesses.tolist(), strict=True))
+        for k, v in enumerate(self.system.implicit):
+            value = values[other.position[v]] if v in other.position else math.nan
+            self.guesses[k] = value if math.isfinite(value) else last.get(v, NEW_UNKNOWN)
         own_states = np.array([values[other.position[v]] for v in self.system.states], dtype=float)
-        unknown = ~np.isfinite(self.guesses)
-        self.guesses[unknown] = (
-            other.guesses[unknown] if len(other.guesses) == len(unknown) else 0.0
-        )
         self.branch.note(t, own_states)
         return own_states
 

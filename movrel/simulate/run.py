@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import time as clock
-from collections import Counter
 from collections.abc import Callable
 
 import numpy as np
@@ -11,16 +10,15 @@ import numpy.typing as npt
 
 from movrel.equations.system import System
 from movrel.errors import RunCancelled, RunFault, StructureFault
-from movrel.model import expression as x
 from movrel.model.expression import Variable
-from movrel.simulate.chatter import STANDSTILL, Chatter, Crawling
+from movrel.simulate.chatter import STANDSTILL, Chatter, Crawling, chattering
 from movrel.simulate.coupling import Coupling
 from movrel.simulate.dense import interpolate
 from movrel.simulate.events import EventHandler
 from movrel.simulate.explanation import Explanation
+from movrel.simulate.forms import Forms
 from movrel.simulate.machine import Machine
-from movrel.simulate.methods.choose import make_integrator
-from movrel.simulate.methods.integrator import Integrator, StepFailure, Steps
+from movrel.simulate.methods.integrator import StepFailure, Steps
 from movrel.simulate.options import FIXED_STEP, RunOptions
 from movrel.simulate.recording import Listener, Progress, Recording, table_of
 from movrel.simulate.remarks import exhausted, small_states
@@ -59,17 +57,14 @@ class Run:
         self.parameters, self.p = parameters_of(system, settings)
         doubts = judged(system, self.parameters, self.p)
         self._order: list[Variable] = system.once("order", lambda: [*system.states, *system.solved])
-        self._machines: dict[System, tuple[Machine, EventHandler, Integrator | None]] = {}
         self._last_look = clock.perf_counter()
         self._looked_at, self._evaluations_then = options.start, 0
         self._reselect: bool = False
         self._ended: str | None = None
         self._returns = Returns()
-        self._nominals: dict[System, Array] = {}
         self._chatter = Chatter(options.stop - options.start)
         self._crawling, self._crawls = Crawling(), False
         machine = Machine(system, self.p)
-        self.units: Coupling | None = None
         self._unit_event = False
         self.explanation = Explanation(system, self.parameters)
         self.start = Start(machine, self.parameters, self.p, self.explanation)
@@ -77,8 +72,23 @@ class Run:
             machine, options, listener or Listener(listens=False), self.explanation
         )
         self.recording.messages += [*system.notes, *doubts]
-        self.machine = machine
-        self._slides = Slides(self._other, self.messages.append)
+        self.forms = Forms(self.start, self._order, options, self.recording, self._look)
+        self._slides = Slides(self.forms.other, self.messages.append)
+
+    @property
+    def machine(self) -> Machine:
+        """The machine that runs."""
+        return self.forms.machine
+
+    @property
+    def events_of(self) -> EventHandler:
+        """Its events."""
+        return self.forms.events
+
+    @property
+    def units(self) -> Coupling | None:
+        """The units of the model."""
+        return self.forms.units
 
     @property
     def listener(self) -> Listener:
@@ -107,14 +117,14 @@ class Run:
                 "a model with units cannot go on from the end of an earlier run: units do not give their state away.",
                 hint="Run it from the start.",
             )
-        self.units = Coupling(self.system, self.parameters)
+        units = self.forms.units = Coupling(self.system, self.parameters)
         try:
-            self.machine.couple(self.units)
+            self.machine.couple(units)
             trajectory = self._go()
-            self.messages.extend(self.units.messages())
+            self.messages.extend(units.messages())
             return trajectory
         finally:
-            self.units.close()
+            units.close()
 
     def _go(self) -> Trajectory:
         began = clock.perf_counter()
@@ -185,7 +195,7 @@ class Run:
 
     def _finish(self, t: float, states: Array) -> None:
         """The last instant: terminal events, and the state from which a later run can go on."""
-        if self.system.once("terminal", self._asks_for_the_end):
+        if self.system.once("terminal", self.system.ordered.asks_for_the_end):
             states = self._settle(t, states, {}, [], terminal=True)
             self._store_now(t, states)
         self.recording.work_off()
@@ -213,18 +223,14 @@ class Run:
 
         self._final = ended
 
-    def _asks_for_the_end(self) -> bool:
-        ordered = self.system.ordered
-        sides = [side for e in ordered.equations for side in (e.left, e.right)]
-        sides += [*(r.active for r in ordered.reinits), *(a.condition for a in ordered.assertions)]
-        return any(node.op == "terminal" for e in sides for node in x.walk(e))
-
-    # --- machines: one for each choice of states ---
+    # --- forms of the model ---
 
     def _begin_machine(self, t: float, states: Array) -> Array:
-        self.options = with_bounded_steps(self.machine, self.options, t, states)
-        self.machine.begin_sizes(t, states, lambda v: self.start.look_for(v)[1])
-        self._adopt(self.machine)
+        self.options = self.forms.options = with_bounded_steps(
+            self.machine, self.options, t, states
+        )
+        self.forms.begin_sizes(self.machine, t, states)
+        self.forms.adopt(self.machine)
         self.machine.start_history(t, states)
         self.events_of.echoes += self.machine.breaks(t)
         self.events_of.begin_sampling(
@@ -232,74 +238,21 @@ class Run:
         )
         return self._choose_states(t, states)
 
-    def _adopt(self, machine: Machine) -> None:
-        """Make a machine the one that runs, with its events and integrator."""
-        key = machine.system
-        if key not in self._machines:
-            span = abs(self.options.stop - self.options.start)
-            explanation = Explanation(machine.system, self.parameters)
-
-            def say(message: x.Expr, t: float, states: Array) -> str:
-                return explanation.say(message, t, machine.everything(t, states))
-
-            events = EventHandler(machine, self.parameters, span, say, self.messages.append)
-            events.stop = self.options.stop
-            nominal = np.array([self.start.nominal(v) for v in machine.system.states], dtype=float)
-            self._nominals[key] = nominal
-            stepped = machine.state_count or len(machine.rooted) or machine.history is not None
-            integrator = (
-                make_integrator(machine, self.options, nominal, self._look) if stepped else None
-            )
-            self._machines[key] = machine, events, integrator
-        self.machine, self.events_of, self.integrator = self._machines[key]
-        self.recording.machine = machine
-        self.recording.explanation = Explanation(machine.system, self.parameters)
-
     def _choose_states(self, t: float, states: Array) -> Array:
         """Go over to other states where the present choice is no longer good."""
-        reduction = self.machine.system.ordered.reduction
-        if not reduction.dynamic:
-            return states
         wanted, self._reselect = self._reselect, False
-        if not wanted and not self.machine.worn_out(t, states):
+        better = self.forms.with_better_states(t, states, wanted)
+        if better is None:
             return states
-        matrices = self.machine.matrices(t, states)
-        selection = self.machine.system.ordered.selection
-        if not all(np.isfinite(m).all() for m in matrices):
-            return states
-        better = reduction.improved(selection, matrices)
-        if better == selection:
-            return states
-        machine, states = self._other(self.machine.system.with_states(better), t, states)
-        self._go_on_with(machine)
+        self.forms.go_on_with(better[0])
         self.statistics.state_changes += 1
-        return states
-
-    def _other(self, system: System, t: float, states: Array) -> tuple[Machine, Array]:
-        """The machine of another form of the model, where the present one stands, with its states."""
-        visited = self._machines.get(system)
-        machine = visited[0] if visited else Machine(system, self.p, self._order)
-        machine.history = self.machine.history
-        if self.units is not None:
-            machine.couple(self.units)
-        states = machine.take_over(self.machine, t, states)
-        if not visited:
-            machine.begin_sizes(t, states, lambda v: self.start.look_for(v)[1])
-        return machine, states
-
-    def _go_on_with(self, machine: Machine) -> None:
-        self.recording.work_off()
-        sampling, echoes = list(self.events_of.next_sample), self.events_of.echoes
-        self._adopt(machine)
-        self.events_of.next_sample, self.events_of.echoes = sampling, echoes
-
-    # --- surfaces ---
+        return better[1]
 
     def _slide(self, entered: tuple[Machine, Array] | None, t: float) -> Array | None:
         """Go on along a surface, if that can be; the states there."""
         if entered is None:
             return None
-        self._go_on_with(entered[0])
+        self.forms.go_on_with(entered[0])
         self._chatter.helped()
         states = self._settle(t, entered[1], {}, [], record=False)
         self._store_now(t, states)
@@ -310,28 +263,25 @@ class Run:
 
     def _smallest(self, t: float, states: Array) -> Array:
         """Go on with the smallest solution of equations that have become singular, if they have one."""
-        open_ones = self.machine.undetermined(t, states)
-        other = self.machine.system.smallest() if open_ones else self.machine.system
-        if other is self.machine.system:
+        smallest = self.forms.with_smallest_solution(t, states)
+        if smallest is None:
             return states
-        machine, there = self._other(other, t, states)
-        if not np.isfinite(machine.everything(t, there)).all():
-            return states
-        self._go_on_with(machine)
+        (machine, states), left_open = smallest
+        self.forms.go_on_with(machine)
         message = (
-            f"the equations leave open how {', '.join(open_ones)} share what they carry together: "
+            f"the equations leave open how {', '.join(left_open)} share what they carry together: "
             "the smallest values are taken."
         )
         if not any(m.endswith(message) for m in self.messages):
             self.messages.append(f"at {t:g} s {message}")
-        return self._settle(t, there, {}, [])
+        return self._settle(t, states, {}, [])
 
     def _leave_surfaces(self, t: float, states: Array) -> Array:
-        left = self._slides.left(self.machine, t, states, self._tolerances_of)
+        left = self._slides.left(self.machine, t, states, self.forms.tolerances)
         if left is None:
             return states
         machine, states, sides = left
-        self._go_on_with(machine)
+        self.forms.go_on_with(machine)
         states = self._settle(t, states, sides, [])
         self._store_now(t, states)
         return states
@@ -353,10 +303,7 @@ class Run:
 
         The solver tells its steps only when it comes back from many.
         """
-        at_work = [
-            integrator for _, _, integrator in self._machines.values() if integrator is not None
-        ]
-        evaluations, steps = sum(i.evaluations for i in at_work), sum(i.steps for i in at_work)
+        steps, evaluations = self.forms.work()
         for_one = evaluations / steps if steps > FEW_STEPS else USUAL_EVALUATIONS
         size = (t - self._looked_at) / max((evaluations - self._evaluations_then) / for_one, 1.0)
         self._looked_at, self._evaluations_then = t, evaluations
@@ -403,7 +350,7 @@ class Run:
                     there = self._slide(self._slides.held(self.machine, slot, upper, t, states), t)
                     states = states if there is None else there
             if chatter.stands_still(t, states, self._tolerances(states)):
-                self._give_up_chattering(t)
+                raise chattering(self.events[-STANDSTILL:], t)
         if self.recording.stored_until < t:
             self._store_now(t, states)
         if self._ended is not None:
@@ -411,13 +358,7 @@ class Run:
         return t, states
 
     def _tolerances(self, states: Array) -> Array:
-        return self._tolerances_of(self.machine, states)
-
-    def _tolerances_of(self, machine: Machine, states: Array) -> Array:
-        """How exact each state of a machine is asked to be, for given ones."""
-        nominal = self._nominals.get(machine.system)
-        size = np.ones(len(states)) if nominal is None else nominal
-        return self.options.tolerance * (size + np.abs(states))
+        return self.forms.tolerances(self.machine, states)
 
     def _settle(
         self,
@@ -445,12 +386,12 @@ class Run:
         self, t: float, states: Array, until: float, quiet: bool
     ) -> tuple[float, Array, list[tuple[int, int]]]:
         """To the next event or ``until``, storing the points of the output grid on the way."""
-        if self.integrator is None or until - t <= self.events_of.rounding(t):
+        integrator = self.forms.integrator
+        if integrator is None or until - t <= self.events_of.rounding(t):
             for grid in self.recording.grid_points(until):
                 self.recording.store(grid, np.tile(states, (len(grid), 1)))
             return until, states, []
         self._earlier = states
-        integrator = self.integrator
         counted = integrator.steps, integrator.evaluations, integrator.jacobian_evaluations
         try:
             return integrator.advance(t, states, until, self._store_steps, quiet)
@@ -471,7 +412,11 @@ class Run:
         determine nothing more, it may have turned into another branch.
         """
         worn = self.machine.worn_out(steps.times[-1], steps.states[-1])
-        if worn and len(steps.times) > 1 and self._can_improve(steps.times[-2], steps.states[-2]):
+        if (
+            worn
+            and len(steps.times) > 1
+            and self.forms.better_selection(steps.times[-2], steps.states[-2])
+        ):
             steps.take_back()
             self._reselect = True
             if steps.implicit:
@@ -497,14 +442,6 @@ class Run:
         if self.machine.system.switches and self.options.solver not in FIXED_STEP:
             self._crawls = self._crawling.holds(states, self._tolerances(states[-1]))
         return worn or self._crawls
-
-    def _can_improve(self, t: float, states: Array) -> bool:
-        ordered = self.machine.system.ordered
-        matrices = self.machine.matrices(t, states)
-        return (
-            bool(all(np.isfinite(m).all() for m in matrices))
-            and ordered.reduction.improved(ordered.selection, matrices) != ordered.selection
-        )
 
     def _store_between(self, times: Array, states: Array, steps: Steps) -> None:
         """Store the points of the output grid that lie within steps."""
@@ -560,11 +497,3 @@ class Run:
             )
             self.recording.explanation.refuse_not_finite(t, values, f"at {t:g} s")
         return self.recording.explanation.gave_up(t, states, dx, fault.reason)
-
-    def _give_up_chattering(self, t: float) -> None:
-        recent = self.events[-STANDSTILL:]
-        cause, count = Counter(e.cause for e in recent).most_common(1)[0]
-        raise RunFault(
-            f"the run chatters at {t:g} s: '{cause}' switched {count} times within {t - recent[0].time:.3g} s.",
-            hint="It drives its own operands back; add hysteresis, or smooth the switching.",
-        )

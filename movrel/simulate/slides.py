@@ -95,7 +95,7 @@ class Slides:
     def left(
         self, machine: Machine, t: float, states: Array, tolerances: Callable[[Machine, Array], Array]
     ) -> tuple[Machine, Array, dict[int, float]] | None:  # fmt: skip
-        """Leave the surfaces where one no longer holds: the machine that goes on, its states, and the outcomes of its relations."""
+        """Leave the surfaces where one no longer holds: the machine that goes on, its states, and what its relations hold."""
         slides = machine.system.ordered.slides
         if not slides:
             return None

@@ -60,13 +60,15 @@ def make_integrator(
             hint="Choose bdf, radau, rk45 or another explicit method.",
         )
     if options.solver == "dae" and machine.system.takes_smallest:
-        options = replace(
-            options, solver="bdf"
-        )  # the open form of a singular block has no one solution
-    if options.solver == "bdf" and machine.system.fills and not machine.live:
-        options = replace(
-            options, solver="dae"
-        )  # the same formulas, with the loops unsolved and sparse
+        # The open form of a singular block has no one solution.
+        options = replace(options, solver="bdf")
+    elif (
+        options.solver == "bdf"
+        and machine.system.fills
+        and not (machine.live or machine.system.takes_smallest)
+    ):
+        # The same formulas, with the loops unsolved and sparse.
+        options = replace(options, solver="dae")
     if not machine.state_count:
         # Only time moves: it is walked through in short steps to see what it changes.
         walk = min(
