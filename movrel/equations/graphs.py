@@ -11,7 +11,8 @@ import casadi as ca
 import numpy as np
 import numpy.typing as npt
 
-from movrel.equations.graph import EventMemory, Graph, count_event_nodes
+from movrel.equations.event_memory import EventMemory, count_event_nodes
+from movrel.equations.graph import Graph
 from movrel.equations.judging import about_parameters
 from movrel.equations.modes import during_run, nodes_in
 from movrel.equations.parameters import numeric_parameters

@@ -13,7 +13,8 @@ import numpy.typing as npt
 
 from movrel.equations.alias import Reduced, remove_aliases
 from movrel.equations.derivative import expand_derivatives
-from movrel.equations.graph import EventMemory, Graph, Slot
+from movrel.equations.event_memory import EventMemory, Slot
+from movrel.equations.graph import Graph
 from movrel.equations.graphs import graphs_of, vector
 from movrel.equations.hidden_constraints import expose_constraints
 from movrel.equations.index_reduction import (
@@ -99,7 +100,7 @@ class System:
     others: dict[Selection, System] = field(
         default_factory=dict
     )  # the same model with other states
-    #: The same model on the surface of a switch, by the place of that in a list of surfaces.
+    #: Surfaces of switches, the side whose outcome discrete variables keep, and the same model there.
     slides: list[tuple[Switch, bool, System | None]] = field(default_factory=list)
     _smallest: System | None = None
     #: What this one left for such a surface.
@@ -200,7 +201,7 @@ class System:
     def sliding(self, switch: Switch, upper: bool) -> System | None:
         """The same model on the surface of a switch, made once; None where it cannot stay there."""
         for known, side, system in self.slides:
-            if side == upper and outcome(known, switch.surface, True) is not None:
+            if outcome(known, switch.surface, side) is upper:
                 return system
         made = None
         try:
@@ -208,8 +209,10 @@ class System:
             if ordered is not None:
                 made = build_system(self.flat, _chosen_and_sorted(ordered))
                 made.origin = self
-        except MovrelError:
-            pass  # the equations do not determine the share
+        except (MovrelError, RuntimeError):
+            made = None  # the equations do not determine the share; the latter: a loop without it is singular
+        if made is not None and not {*self.states, *self.solved} <= {*made.states, *made.solved}:
+            made = None  # tables would lack a derivative
         self.slides.append((switch, upper, made))
         return made
 

@@ -16,7 +16,7 @@ from typing import Any, TypeVar
 import numpy as np
 import numpy.typing as npt
 
-from movrel.equations.graph import EventMemory
+from movrel.equations.event_memory import EventMemory
 from movrel.equations.system import System
 from movrel.errors import MovrelError, RunFault, StructureFault, did_you_mean
 from movrel.fmi.archive import OpenUnit, open_unit
