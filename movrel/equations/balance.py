@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections import defaultdict
 from dataclasses import dataclass, field
 
-from movrel.equations.matching import match
+from movrel.matching import match
 from movrel.equations.occurrence import incidence
 from movrel.model.expression import Variable
 from movrel.model.flat import FlatEquation, FlatModel

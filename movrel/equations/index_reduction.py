@@ -17,7 +17,7 @@ import numpy.typing as npt
 
 from movrel.equations.derivative import time_derivative
 from movrel.equations.linear import linear_parts
-from movrel.equations.matching import augmenting_path, match
+from movrel.matching import augmenting_path, match
 from movrel.equations.occurrence import incidence, occurring
 from movrel.equations.sorting import block_order
 from movrel.equations.starts import Starts

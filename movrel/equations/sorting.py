@@ -9,7 +9,7 @@ from typing import Literal, TypeAlias
 import casadi as ca
 
 from movrel.equations.linear import linear_parts, solve_for
-from movrel.equations.matching import match
+from movrel.matching import match
 from movrel.equations.occurrence import incidence
 from movrel.equations.starts import Starts
 from movrel.equations.tearing import tear

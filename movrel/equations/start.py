@@ -7,7 +7,7 @@ as equations are missing.
 
 from __future__ import annotations
 
-from movrel.equations.matching import match
+from movrel.matching import match
 from movrel.equations.modes import at_start, changed
 from movrel.equations.occurrence import incidence
 from movrel.equations.sorted_model import Sorted

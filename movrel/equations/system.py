@@ -25,7 +25,7 @@ from movrel.equations.index_reduction import (
     reduce_index,
 )
 from movrel.equations.judging import about_parameters
-from movrel.equations.matching import match
+from movrel.matching import match
 from movrel.equations.modes import PreVariables, changed, during_run
 from movrel.equations.occurrence import incidence
 from movrel.equations.open_quantities import open_quantities

@@ -97,12 +97,14 @@ def _typed(variable: Variable, value: Expr, where: Place | None) -> Expr:
         "Boolean": isinstance(given, bool),
         "String": isinstance(given, str),
         "enumeration": isinstance(given, int) and not isinstance(given, bool),
+        "Clock": False,
     }[variable.type]
     if not fits:
         hint = {
             "Boolean": "Write true or false.",
             "Integer": "Write a whole number.",
             "Real": "Write a number.",
+            "Clock": "Write Clock(0.1) for one that ticks ten times a second.",
         }
         raise TypeFault(
             f"'{variable.name}' is of type {variable.type}; its value {x_show(value)} is not.",

@@ -11,6 +11,7 @@ from collections.abc import Callable, Sequence
 from movrel.errors import LookupFault, Place, StructureFault, TypeFault, Unsupported
 from movrel.language import syntax as s
 from movrel.model import expression as x
+from movrel.model.clock_calls import is_clock, ticks
 from movrel.model.environment import Member, Model, Named, Record, Scope, Value
 from movrel.model.evaluate import evaluate_ast, loop_scopes
 from movrel.model.execution import Budget, Execution, assigned_names, read_assertion
@@ -39,6 +40,8 @@ class DiscreteParts:
         where = scope.place(condition)
         active: Expr = x.FALSE
         for item in flatten(evaluate_ast(condition, scope)):
+            if is_clock(item):
+                return ticks(as_scalar(item, where))
             active = x.disjunction(
                 active, self._one_activation(as_boolean(item, where), scope, where)
             )
@@ -58,23 +61,6 @@ class DiscreteParts:
         self.flat.variables.append(variable)
         self.flat.equations.append(
             FlatEquation(x.var(variable), condition, where, path, "when condition")
-        )
-        return x.fires(x.var(variable))
-
-    def ticking(self, period: Expr, where: Place, path: str) -> Expr:
-        """Whether a clock of a period ticks at this event."""
-        self._conditions += 1
-        variable = Variable(
-            f"tick {self._conditions}",
-            "Boolean",
-            "discrete",
-            component=path,
-            where=where,
-            generated=True,
-        )
-        self.flat.variables.append(variable)
-        self.flat.equations.append(
-            FlatEquation(x.var(variable), Expr("sample", (x.ZERO, period)), where, path, "clock")
         )
         return x.fires(x.var(variable))
 
@@ -111,6 +97,22 @@ class DiscreteParts:
             self.flat.equations.append(
                 FlatEquation(x.var(variable), previous_as_pre(value), place, path, "when")
             )
+
+    def clocked_when(self, node: s.WhenEquation, clock: Expr, scope: Scope) -> list[FlatEquation]:
+        """The equations of a when clause with a clock."""
+        where = scope.place(node)
+        if len(node.branches) > 1:
+            raise TypeFault(
+                "a 'when' with a clock has an 'elsewhen'.", where, "Write two, each with its clock."
+            )
+        assigned: Assigned = {}
+        for equation in node.branches[0][1]:
+            self._body(equation, scope, ticks(clock), assigned)
+        path = scope.instance.path
+        return [
+            FlatEquation(x.var(v), value, place, path, "when")
+            for v, value, place in assigned.values()
+        ]
 
     def _body(self, node: s.AnyEquation, scope: Scope, active: Expr, assigned: Assigned) -> None:
         where = scope.place(node)
@@ -262,11 +264,7 @@ class DiscreteParts:
                             f"'{variable.name}' is a {variable.variability} and cannot be assigned.",
                             where,
                         )
-                    into.append(
-                        FlatEquation(
-                            x.var(variable), previous_as_pre(value), where, path, "algorithm"
-                        )
-                    )
+                    into.append(FlatEquation(x.var(variable), value, where, path, "algorithm"))
 
     def _entry(self, variable: Variable, initial: bool) -> Expr:
         """The value of a variable when a section begins (specification 11.1.1)."""

@@ -116,7 +116,7 @@ class Declared:
 class ScalarType:
     """What a chain of type definitions comes down to."""
 
-    base: str  # Real, Integer, Boolean, String or enumeration
+    base: str  # Real, Integer, Boolean, String, Clock or enumeration
     members: dict[str, Mod] = field(default_factory=dict)
     dimensions: list[tuple[s.Subscript, Definition]] = field(default_factory=list)
     prefixes: tuple[str, ...] = ()
@@ -207,6 +207,8 @@ class Model:
         self.assertions: list[Assertion] = []
         self.terminations: list[Termination] = []
         self.streams = Streams()
+        #: Whether anything ticks.
+        self.clocked = False
         #: Whether each state of the state machines is active.
         self.machine_states: dict[Environment, Variable] = {}
 

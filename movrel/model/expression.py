@@ -33,6 +33,9 @@ NEVER_FOLDED = {
     "delay",
     "unit",
     "previous",
+    "Clock",
+    "sampled",
+    "hold",
     "ticksInState",
     "timeInState",
 }
@@ -485,7 +488,7 @@ def show(e: Expr, parent: int = 0) -> str:
         if op == "unit":
             number, role, index = e.value
             return f"unit {number + 1}: {role} {index + 1}"
-        name = {"noevent": "noEvent"}.get(op, op)
+        name = {"noevent": "noEvent", "sampled": "sample"}.get(op, op)
         return f"{name}({', '.join(show(a) for a in e.args)})"
     if op == "neg":
         text = "-" + show(e.args[0], 6)

@@ -18,6 +18,8 @@ from movrel.model import expression as x
 from movrel.model.annotation import experiment_of
 from movrel.model.attributes import finish
 from movrel.model.classes import ClassTree, Definition
+from movrel.model.clock_calls import is_clock
+from movrel.model.clocks import Clocks
 from movrel.model.connections import ConnectionSets
 from movrel.model.discrete import DiscreteParts
 from movrel.model.environment import Evaluator, Member, Model, Record, Scope, Value
@@ -92,7 +94,8 @@ class _Flattening:
         self.definition = definition
         self.flat = FlatModel(definition.qualified)
         self.discrete = DiscreteParts(self.flat, self.model)
-        self.machines = StateMachines(self.flat, self.discrete)
+        self.clocks = Clocks(self.flat, self.model)
+        self.machines = StateMachines(self.flat, self.discrete, self.clocks)
         self.sets = ConnectionSets(self.model.streams)
         self.flows: list[Variable] = []
         self.expandable: list[Instance] = []
@@ -122,20 +125,12 @@ class _Flattening:
         self.flat.assertions.extend(self.model.assertions)
         self.flat.terminations.extend(self.model.terminations)
         self._add_package_constants()
-        self._refuse_loose_previous()
+        self.clocks.finish()
         unknown = set(self.model.settings) - self.model.used_settings
         if unknown:
             self._unknown_setting(sorted(unknown)[0])
         self.flat.experiment = experiment_of(self.definition, self.model.tree)
         return self.flat
-
-    def _refuse_loose_previous(self) -> None:
-        for e in self.flat.equations:
-            if any(node.op == "previous" for side in (e.left, e.right) for node in x.walk(side)):
-                raise Unsupported(
-                    "'previous' outside a 'when Clock(...)' or a state cannot be computed: clocks are not inferred.", e.where,
-                    "Put the equation into 'when Clock(period) then ... end when'.",
-                )  # fmt: skip
 
     def _unknown_setting(self, name: str) -> None:
         names = [v.name for v in self.flat.parameters()]
@@ -232,7 +227,14 @@ class _Flattening:
                     "a 'when' stands where it cannot: inside a varying 'if' or an initial equation.", scope.place(node),
                     "Move it out; give it the condition of the 'if' as well.",
                 )  # fmt: skip
-            self.discrete.when_equation(node, scope)
+            clock = evaluate_ast(node.branches[0][0], scope)
+            if is_clock(clock):
+                equations = self.discrete.clocked_when(
+                    node, as_scalar(clock, scope.place(node)), scope
+                )
+                self.clocks.when(as_scalar(clock, None), equations, scope.place(node))
+            else:
+                self.discrete.when_equation(node, scope)
         else:
             raise Unsupported("this equation cannot be computed yet.", scope.place(node))
 

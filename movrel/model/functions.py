@@ -9,6 +9,7 @@ from movrel.language import syntax as s
 from movrel.model import expression as x
 from movrel.model.algorithm import call, construct
 from movrel.model.array_functions import ARRAY_FUNCTIONS, Arguments, Builtin
+from movrel.model.clock_calls import CONVERSIONS, clock_functions, is_clock, sampled
 from movrel.model.environment import Environment, Scope, Value
 from movrel.model.evaluate import evaluate_ast, iterate
 from movrel.model.expression import Expr, Variable, const
@@ -22,9 +23,10 @@ from movrel.model.values import (
 
 #: Functions of the language that are understood later in the pipeline than today.
 NOT_YET = {
-    "reinit", "terminate", "spatialDistribution", "cardinality", "hold", "subSample", "superSample", "shiftSample",
-    "backSample", "noClock", "interval", "firstTick", "transition", "initialState",
+    "reinit", "terminate", "spatialDistribution", "cardinality", "transition", "initialState",
 }  # fmt: skip
+#: Functions whose arguments may be given by name.
+TAKE_NAMES = {"homotopy", "String", "sample", "Clock", *CONVERSIONS}
 
 
 def call_function(node: s.Call, scope: Scope) -> Value:
@@ -36,7 +38,7 @@ def call_function(node: s.Call, scope: Scope) -> Value:
     builtin = _BUILTIN.get(name)
     if builtin is not None:
         low, high, function = builtin
-        if node.named and name not in ("homotopy", "String"):
+        if node.named and name not in TAKE_NAMES:
             raise TypeFault(f"'{name}' takes no named arguments.", where)
         arguments = [evaluate_ast(a, scope) for a in node.arguments]
         if name in ABOUT_VARIABLES and len(arguments) == 1 and not scope.instance.is_package:
@@ -232,6 +234,8 @@ def _change(arguments: Arguments, scope: Scope, node: s.Call) -> Value:
 
 
 def _sample(arguments: Arguments, scope: Scope, node: s.Call) -> Value:
+    if len(arguments) == 1 or is_clock(arguments[1]):
+        return sampled(arguments, scope, node)
     where = scope.place(node)
     parts = tuple(as_scalar(a, where) for a in arguments)
     for part in parts:
@@ -300,23 +304,6 @@ def _delay(arguments: Arguments, scope: Scope, node: s.Call) -> Value:
     )
 
 
-def _previous(arguments: Arguments, scope: Scope, node: s.Call) -> Value:
-    def one(e: Expr) -> Expr:
-        _needs_variable("previous", e, scope, node)
-        return e if e.op == "const" else Expr("previous", (e,))
-
-    return each_element(arguments[0], one, scope.place(node))
-
-
-def _clock(arguments: Arguments, scope: Scope, node: s.Call) -> Value:
-    """A clock with an interval in seconds, or a whole number of parts of a second."""
-    where = scope.place(node)
-    interval = as_scalar(arguments[0], where)
-    if len(arguments) == 2:
-        interval = x.divide(interval, as_scalar(arguments[1], where))
-    return _sample([x.ZERO, interval], scope, node)
-
-
 def _active_state(arguments: Arguments, scope: Scope, node: s.Call) -> Value:
     where = scope.place(node)
     states, state = scope.model.machine_states, arguments[0]
@@ -358,8 +345,7 @@ _BUILTIN: dict[str, Builtin] = {
     "pre": (1, 1, _pre),
     "delay": (2, 3, _delay),
     "semiLinear": (3, 3, _semi_linear),
-    "previous": (1, 1, _previous),
-    "Clock": (1, 2, _clock),
+    **clock_functions(_needs_variable),
     "activeState": (1, 1, _active_state),
     "ticksInState": (0, 0, lambda a, scope, node: Expr("ticksInState")),
     "timeInState": (0, 0, lambda a, scope, node: Expr("timeInState")),
@@ -374,7 +360,7 @@ _BUILTIN: dict[str, Builtin] = {
     "change": (1, 1, _change),
     "initial": (0, 0, lambda a, scope, node: Expr("initial")),
     "terminal": (0, 0, lambda a, scope, node: Expr("terminal")),
-    "sample": (2, 2, _sample),
+    "sample": (1, 2, _sample),
     "String": (1, 4, _string),
     "Integer": (1, 1, lambda a, scope, node: a[0]),
 }

@@ -374,7 +374,7 @@ class Instance(Environment):
                 return ScalarType(
                     "enumeration", literals=tuple(n for n, _ in definition.node.literals or ())
                 )
-            return ScalarType("Boolean" if definition.name == "Clock" else definition.name)
+            return ScalarType(definition.name)
         node = definition.node
         if node.form == "enumeration":
             return ScalarType(

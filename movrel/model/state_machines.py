@@ -14,6 +14,8 @@ from typing import Any
 from movrel.errors import Place, StructureFault, TypeFault
 from movrel.language import syntax as s
 from movrel.model import expression as x
+from movrel.model.clock_calls import ticks
+from movrel.model.clocks import Clocks
 from movrel.model.discrete import Assigned, DiscreteParts
 from movrel.model.environment import Environment, Model, Scope
 from movrel.model.evaluate import evaluate_ast
@@ -61,7 +63,8 @@ class _Machine:
 class StateMachines:
     """Finds the machines of a model and writes out their equations."""
 
-    def __init__(self, flat: FlatModel, discrete: DiscreteParts) -> None:
+    def __init__(self, flat: FlatModel, discrete: DiscreteParts, clocks: Clocks) -> None:
+        self.clocks = clocks
         self.flat = flat
         self.discrete = discrete
         self.active = discrete.model.machine_states
@@ -87,9 +90,7 @@ class StateMachines:
 
     def add(self, instance: Instance) -> None:
         """All machines of a component that is itself no state."""
-        period = self._period(instance)
-        where = instance.definition.place()
-        tick = self.discrete.ticking(period, where, instance.path)
+        tick = ticks(self._clock(instance))
         for machine in self._machines(instance):
             self._write(machine, tick, x.FALSE, [])
         for variable, branches, place, otherwise in self._values.values():
@@ -102,16 +103,14 @@ class StateMachines:
             )
         self._values.clear()
 
-    def _period(self, instance: Instance) -> Expr:
-        for declared in instance.declared.values():
-            if declared.node.type_name == "Clock" and declared.node.modification is not None:
-                call = declared.node.modification.value
-                if isinstance(call, s.Call) and call.name == "Clock" and len(call.arguments) == 1:
-                    return as_scalar(
-                        evaluate_ast(call.arguments[0], Scope(instance, declared.definition)),
-                        instance.definition.place(),
-                    )
-        return x.const(DEFAULT_PERIOD)
+    def _clock(self, instance: Instance) -> Expr:
+        """The clock declared beside the states, or one that follows from what they read."""
+        for name, declared in instance.declared.items():
+            clock = instance.member(name) if declared.node.type_name == "Clock" else None
+            if isinstance(clock, Variable):
+                return x.var(clock)
+        default = Expr("Clock", (x.const(DEFAULT_PERIOD),), "interval")
+        return self.clocks.machine(instance.path, default, instance.definition.place())
 
     def _machines(self, instance: Instance) -> list[_Machine]:
         states = self.states_of(instance)

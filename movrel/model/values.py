@@ -12,6 +12,8 @@ from movrel.model.expression import Expr, const
 from movrel.model.record import fields_of
 
 _LOGIC = ("and", "or")
+#: Functions of clocks whose value is of the type of their argument.
+KEEP_TYPE = ("sampled", "hold", "noClock", "subSample", "superSample", "shiftSample", "backSample")
 #: Largest array that an expression may make.
 ARRAY_LIMIT = 1_000_000
 
@@ -167,9 +169,11 @@ def kind_of(e: Expr) -> str:
         "terminal",
         "sample",
         "fires",
+        "ticks",
+        "firstTick",
     ):
         return "Boolean"
-    if e.op in ("if", "noevent", "smooth", "pre", "previous"):
+    if e.op in ("if", "noevent", "smooth", "pre", "previous", *KEEP_TYPE):
         return kind_of(
             e.args[1 if e.op == "if" else 0]
         )  # branches agree; the first is the shorter one

@@ -13,7 +13,7 @@ from scipy.sparse.csgraph import maximum_bipartite_matching
 
 import movrel
 from movrel.equations import newton
-from movrel.equations.matching import match
+from movrel.matching import match
 from movrel.equations.report import counts, describe
 from movrel.errors import StructureFault
 
