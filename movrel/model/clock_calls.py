@@ -39,8 +39,8 @@ def is_clock(value: object) -> bool:
     """Whether a value is a clock."""
     if not isinstance(value, Expr):
         return False
-    while value.op in CONVERSIONS:
-        value = value.args[0]
+    while value.op in CONVERSIONS or value.op == "if":
+        value = value.args[1 if value.op == "if" else 0]
     return value.op == "Clock" or (value.op == "var" and value.variable.type == "Clock")
 
 
@@ -118,7 +118,15 @@ def sampled(arguments: Arguments, scope: Scope, node: s.Call) -> Value:
     scope.model.clocked = True
     where = scope.place(node)
     clock = () if len(arguments) == 1 else (as_scalar(arguments[1], where),)
-    return each_element(arguments[0], lambda e: Expr("sampled", (e, *clock)), where)
+
+    def one(e: Expr) -> Expr:
+        if kind_of(e) == "String" or is_clock(e):
+            raise TypeFault(
+                f"'{x.show(e)}' cannot be sampled.", where, "Sample a number or a truth value."
+            )
+        return Expr("sampled", (e, *clock))
+
+    return each_element(arguments[0], one, where)
 
 
 def _convert(name: str) -> Builtin:
@@ -177,7 +185,7 @@ def _previous(needs_variable: Callable[[str, Expr, Scope, s.Call], None]) -> Bui
             needs_variable("previous", e, scope, node)
             return e if e.op == "const" else Expr("previous", (e,))
 
-        return each_element(arguments[0], one, scope.place(node))
+        return each_element(arguments[-1], one, scope.place(node))
 
     return 1, 1, previous
 

@@ -83,6 +83,10 @@ class Rates:
             return clock.variable
         if clock in self._nodes:
             return self._nodes[clock]
+        if clock.op == "if":
+            chosen = self.model.structural_value(clock.args[0], "which clock it is", where)
+            node = self._nodes[clock] = self.node(clock.args[1 if chosen else 2], where)
+            return node
         self._nodes[clock] = clock
         self.names[clock] = x.show(clock)
         if clock.op in CONVERSIONS:

@@ -15,7 +15,7 @@ from movrel.model.clock_calls import CROSSINGS
 from movrel.model.clock_rates import Node, Rate, Rates, described
 from movrel.model.clocked_integration import discretise
 from movrel.model.expression import TIME, Expr, Variable
-from movrel.model.flat import FlatEquation, FlatModel
+from movrel.model.flat import Assertion, FlatEquation, FlatModel
 from movrel.model.partition import Partition
 
 #: Operators whose outcome is looked for between ticks unless they are taken literally.
@@ -210,6 +210,11 @@ class Ticks:
         self._made[("tick", *self._key(rate))] = fires
         value = x.add(TIME, self._prepared(rate.base.args[0], rate))
         self._equal(following, x.conditional(fires, value, x.previous(x.var(following))))
+        later = x.disjunction(x.opposite(fires), x.call(">", x.var(following), TIME))
+        message = f"the interval {x.show(rate.base.args[0])} of a clock is not positive"
+        self.flat.assertions.append(
+            Assertion(later, x.const(message), "error", None, at_events=True)
+        )
         return fires
 
     def _counted(self, rate: Rate) -> Expr:

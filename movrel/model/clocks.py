@@ -126,10 +126,11 @@ class Clocks:
             return Expr(e.op, (x.var(aux), *e.args[1:]), e.value)
 
         for at in [*self.flat.equations, *(e for w in self._whens for e in w.equations)]:
-            at.left, at.right = (
-                x.transform(at.left, change, done),
-                x.transform(at.right, change, done),
-            )
+            before = at.left, at.right
+            at.left = x.transform(at.left, change, done)
+            at.right = x.transform(at.right, change, done)
+            if (at.left, at.right) != before:
+                at.original = at.original or before
         self.flat.equations.extend(added)
 
     def _sorted(
@@ -219,8 +220,10 @@ class Clocks:
     def _check_plain(e: FlatEquation, look: _Look) -> None:
         """Refuse what does not tick in the midst of what does."""
         if any(call.op == "hold" for call in look.calls):
+            generated = e.left.op == "var" and e.left.variable.generated
+            text = x.show(e.right) if generated else e.as_written()
             raise StructureFault(
-                f"'{e.as_written()}' ticks, but 'hold' gives a value for all times.", e.where,
+                f"'{text}' ticks, but 'hold' gives a value for all times.", e.where,
                 "Remove hold, or take it as sample(hold(...)).",
             )  # fmt: skip
         if any(n.op == "fires" for side in (e.left, e.right) for n in x.walk(side)):

@@ -40,8 +40,13 @@ class DiscreteParts:
         where = scope.place(condition)
         active: Expr = x.FALSE
         for item in flatten(evaluate_ast(condition, scope)):
-            if is_clock(item):
-                return ticks(as_scalar(item, where))
+            if is_clock(item) and active is x.FALSE:
+                active = ticks(as_scalar(item, where))
+                continue
+            if is_clock(item) or active.op == "ticks":
+                raise TypeFault(
+                    "a clock stands among other conditions.", where, "Give each its own 'when'."
+                )
             active = x.disjunction(
                 active, self._one_activation(as_boolean(item, where), scope, where)
             )
@@ -73,6 +78,10 @@ class DiscreteParts:
         branches: list[tuple[Expr, Assigned]] = []
         for condition, body in node.branches:
             own = self.activation(condition, scope)
+            if own.op == "ticks":
+                raise TypeFault(
+                    "a clock stands after 'elsewhen'.", where, "Give it its own 'when'."
+                )
             active = x.conjunction(own, x.opposite(earlier))
             earlier = x.disjunction(earlier, own)
             assigned: Assigned = {}

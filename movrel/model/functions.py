@@ -201,7 +201,7 @@ def _needs_variable(name: str, e: Expr, scope: Scope, node: s.Call) -> None:
 
 
 #: Functions of a variable rather than of its value: they get the value now, then the variable.
-ABOUT_VARIABLES = {"pre", "edge", "change"}
+ABOUT_VARIABLES = {"pre", "edge", "change", "previous"}
 
 
 def _before(name: str, e: Expr, scope: Scope, node: s.Call) -> Expr:

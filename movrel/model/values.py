@@ -101,10 +101,10 @@ def elementwise(
 def each_element(a: Value, operation: Callable[[Expr], Expr], where: Place | None) -> Value:
     if isinstance(a, list):
         return [each_element(item, operation, where) for item in a]
-    if isinstance(a, Record):
-        return Record(
-            a.name, {name: each_element(item, operation, where) for name, item in a.fields.items()}
-        )
+    fields = fields_of(a, x.var) if isinstance(a, Record | Environment) else None
+    if isinstance(a, Record | Environment) and fields is not None:
+        name = a.name if isinstance(a, Record) else a.definition.name
+        return Record(name, {n: each_element(item, operation, where) for n, item in fields.items()})
     return operation(as_scalar(a, where))
 
 
@@ -160,7 +160,9 @@ def kind_of(e: Expr) -> str:
             else "number"
         )
     if e.op == "var":
-        return {"Boolean": "Boolean", "String": "String"}.get(e.variable.type, "number")
+        return {"Boolean": "Boolean", "String": "String", "Clock": "Clock"}.get(
+            e.variable.type, "number"
+        )
     if e.op in x.RELATIONS or e.op in (
         "and",
         "or",

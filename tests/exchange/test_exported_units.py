@@ -47,9 +47,13 @@ LATE = """model Late "A feedback that comes late, and a pulse that comes out of 
   parameter Real T = 0.3; output Real x(start=1, fixed=true); Real gust; Real y; Real far; Real z(start=0, fixed=true);
 equation der(x) = -3*delay(x, T); gust = if time > 0.15 and time < 0.35 then 1 + x else 0; y = delay(gust, 0.2);
   far = delay(2*y + gust, 0.1); der(z) = far - z; annotation(experiment(StopTime=1, Tolerance=1e-7)); end Late;"""
+CLOCKED = """model Clocked "A sampled controller, one that ticks at times of its own and one that waits for a condition"
+  output Real x(start=0, fixed=true); Clock c = Clock(0.1); Real s = 1 - sample(x, c); Real i(start=0) = previous(i) + interval(s)*s/0.4;
+  Integer n(start=0); Integer k(start=0); Real dt(start=0); equation der(x) = -x + hold(2*(s + i)); when Clock(n, 10) then n = previous(n) + 1; end when;
+  when Clock(x > 0.2*(1 + hold(k))) then k = previous(k) + 1; dt = interval(); end when; annotation(experiment(StopTime=1)); end Clocked;"""
 MODELS = {
     text.split()[1]: text
-    for text in (BALL, SAMPLED, STIFF, LOOPS, ROUNDED, ENDING, ARRAYS, NO_STATE, LATE)
+    for text in (BALL, SAMPLED, STIFF, LOOPS, ROUNDED, ENDING, ARRAYS, NO_STATE, LATE, CLOCKED)
 }
 
 
