@@ -9,8 +9,8 @@ from __future__ import annotations
 from collections import defaultdict
 from dataclasses import dataclass, field
 
-from movrel.matching import match
 from movrel.equations.occurrence import incidence
+from movrel.matching import match
 from movrel.model.expression import Variable
 from movrel.model.flat import FlatEquation, FlatModel
 

@@ -17,11 +17,11 @@ import numpy.typing as npt
 
 from movrel.equations.derivative import time_derivative
 from movrel.equations.linear import linear_parts
-from movrel.matching import augmenting_path, match
 from movrel.equations.occurrence import incidence, occurring
 from movrel.equations.sorting import block_order
 from movrel.equations.starts import Starts
 from movrel.errors import StructureFault, Unsupported
+from movrel.matching import augmenting_path, match
 from movrel.model import expression as x
 from movrel.model.expression import Expr, Scalar, Variable
 from movrel.model.flat import FlatEquation

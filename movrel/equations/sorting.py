@@ -9,11 +9,11 @@ from typing import Literal, TypeAlias
 import casadi as ca
 
 from movrel.equations.linear import linear_parts, solve_for
-from movrel.matching import match
 from movrel.equations.occurrence import incidence
 from movrel.equations.starts import Starts
 from movrel.equations.tearing import tear
 from movrel.errors import StructureFault
+from movrel.matching import match
 from movrel.model import expression as x
 from movrel.model.expression import Expr, Variable
 from movrel.model.flat import FlatEquation

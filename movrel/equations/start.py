@@ -7,12 +7,12 @@ as equations are missing.
 
 from __future__ import annotations
 
-from movrel.matching import match
 from movrel.equations.modes import at_start, changed
 from movrel.equations.occurrence import incidence
 from movrel.equations.sorted_model import Sorted
 from movrel.equations.sorting import Block, explain_mismatch, sort_equations
 from movrel.equations.starts import Starts
+from movrel.matching import match
 from movrel.model import expression as x
 from movrel.model.expression import Variable
 from movrel.model.flat import FlatEquation

@@ -25,7 +25,6 @@ from movrel.equations.index_reduction import (
     reduce_index,
 )
 from movrel.equations.judging import about_parameters
-from movrel.matching import match
 from movrel.equations.modes import PreVariables, changed, during_run
 from movrel.equations.occurrence import incidence
 from movrel.equations.open_quantities import open_quantities
@@ -37,6 +36,7 @@ from movrel.equations.start import start_blocks
 from movrel.equations.start_solver import StartSolver
 from movrel.equations.symbolic import Compiled, Symbolic
 from movrel.errors import MovrelError, Place
+from movrel.matching import match
 from movrel.model import expression as x
 from movrel.model.expression import Scalar, Variable
 from movrel.model.flat import (

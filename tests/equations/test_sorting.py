@@ -13,9 +13,9 @@ from scipy.sparse.csgraph import maximum_bipartite_matching
 
 import movrel
 from movrel.equations import newton
-from movrel.matching import match
 from movrel.equations.report import counts, describe
 from movrel.errors import StructureFault
+from movrel.matching import match
 
 
 @settings(max_examples=100, deadline=None)
