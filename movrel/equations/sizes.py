@@ -22,6 +22,8 @@ OF_LARGEST = 1e-3
 STEP, RESIDUAL = 1e-12, 1e-15
 #: Residual, as a share of the size of its terms, up to which an equation counts as solved.
 SOLVED = 1e-6
+#: Share of the terms of an equation that is rounding.
+ROUNDED = 64 * np.finfo(float).eps
 #: Step of Newton's method from a solution, as a share of the sizes, that is left where terms cancel and their rounding is
 #: all that an equation can be solved to.
 CANCELLED = 1e-8
@@ -36,6 +38,8 @@ class Sizes:
         self.largest, self._largest_term = np.zeros(len(unknowns)), np.zeros(len(terms))
         self.unknowns[:] = 1.0
         self.terms[:] = 1.0
+        #: What of each unknown is lost in the rounding of its equations, shape ``(n,)``.
+        self.rounding = np.zeros(len(unknowns))
 
     def begin(self, nominal: Array, solution: Array, terms: Array, slopes: Any) -> None:
         """Take the sizes at the start of a run.
@@ -50,11 +54,14 @@ class Sizes:
         slopes = csc_matrix(slopes)
         slopes.data = np.where(np.isfinite(slopes.data), np.abs(slopes.data), 0.0)
         terms = np.where(np.isfinite(terms), terms, 0.0)
-        for j in np.nonzero(size == 0)[0]:
-            own = slice(slopes.indptr[j], slopes.indptr[j + 1])
-            of, by = terms[slopes.indices[own]], slopes.data[own]
-            rows = (by > 0) & (of > 0)
-            size[j] = (of[rows] / by[rows]).min() if rows.any() else 1.0
+        felt = np.full(len(size), np.inf)
+        of, by = terms[slopes.indices], slopes.data
+        counts = (by > 0) & (of > 0)
+        column = np.repeat(np.arange(len(size)), np.diff(slopes.indptr))
+        np.minimum.at(felt, column[counts], of[counts] / by[counts])
+        felt[~np.isfinite(felt)] = 0.0
+        size = np.where(size > 0, size, np.where(felt > 0, felt, 1.0))
+        self.rounding[:] = ROUNDED * felt
         size = np.where(np.isfinite(size) & (size > 0), size, 1.0)
         terms = np.maximum(terms, slopes @ size)
         self.largest[:] = size

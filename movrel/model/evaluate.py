@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import Any
 
-from movrel.errors import Place, TypeFault, Unsupported
+from movrel.errors import MovrelError, Place, TypeFault, Unsupported
 from movrel.language import syntax as s
 from movrel.model import expression as x
 from movrel.model.environment import EnumerationType, Scope, Value
@@ -121,6 +121,17 @@ def _unary(node: s.Unary, scope: Scope) -> Value:
 
 
 def _if_expression(node: s.IfExpression, scope: Scope) -> Value:
+    """The value of an ``if``; a branch that makes no sense counts only if parameters choose it."""
+    try:
+        return _all_branches(node, scope)
+    except MovrelError:
+        chosen = _chosen_branch(node, scope)
+        if chosen is None:
+            raise
+    return evaluate_ast(chosen, scope)
+
+
+def _all_branches(node: s.IfExpression, scope: Scope) -> Value:
     where = scope.place(node)
     branches: list[tuple[Expr, Value]] = []
     last: s.Expression = node.otherwise
@@ -135,6 +146,19 @@ def _if_expression(node: s.IfExpression, scope: Scope) -> Value:
     for c, value in reversed(branches):
         result = choose(c, value, result, where)
     return result
+
+
+def _chosen_branch(node: s.IfExpression, scope: Scope) -> s.Expression | None:
+    """The branch that parameters choose; None where they do not."""
+    where = scope.place(node)
+    for condition, branch in node.branches:
+        try:
+            c = as_boolean(evaluate_ast(condition, scope), where)
+            if scope.model.structural_value(c, "the condition of this 'if'", where):
+                return branch
+        except MovrelError:
+            return None
+    return node.otherwise
 
 
 def _range(node: s.Range, scope: Scope) -> list[Expr]:

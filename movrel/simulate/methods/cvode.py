@@ -14,6 +14,7 @@ from sksundae.cvode import CVODE
 from movrel.simulate.columns import Columns
 from movrel.simulate.machine import Machine
 from movrel.simulate.methods.integrator import StepFailure, Steps
+from movrel.simulate.methods.structure import Structure
 from movrel.simulate.methods.sundials import SundialsIntegrator, plain_reason
 from movrel.simulate.options import RunOptions
 
@@ -41,31 +42,25 @@ class CvodeIntegrator(SundialsIntegrator):
         pattern = machine.system.jacobian.sparsity_out(0)
         rows, columns = np.array(pattern.row(), int), np.array(pattern.get_col(), int)
         count = len(rows)
-        jacobian_values: Callable[[float, Array, Array, Array], None] | None
         if machine.live:
-            jacobian_values = (
-                None  # what units add to it is not known: the solver takes differences
-            )
-        elif self._sparse(rows, columns, self._n):
-
-            def jacobian_values(t: float, y: Array, yp: Array, out: Array) -> None:
-                self.jacobian_evaluations += 1
-                out[:] = jacobian(t, y)
+            # What units add to it is not known: the solver takes differences.
+            self.structure = structure = Structure("dense", rows, columns, self._n)
         else:
+            self.structure = structure = self._structure(rows, columns, self._n)
 
-            def jacobian_values(t: float, y: Array, yp: Array, out: Array) -> None:
-                self.jacobian_evaluations += 1
-                out[rows, columns] = jacobian(t, y)[:count]
+        def jacobian_values(t: float, y: Array, yp: Array, out: Array) -> None:
+            self.jacobian_evaluations += 1
+            structure.fill(out, jacobian(t, structure.natural(y))[:count])
 
         def root_functions(t: float, y: Array, out: Array) -> None:
-            machine.crossings(t, y, out)
+            machine.crossings(t, structure.natural(y), out)
 
         self._watch(root_functions)
         self._keywords |= {
             "method": "Adams" if options.solver == "adams" else "BDF",
-            "atol": options.tolerance * nominal,
+            "atol": options.tolerance * structure.ordered(nominal),
         }
-        if jacobian_values is not None:
+        if not machine.live:
             self._keywords["jacfn"] = jacobian_values
         self._solver = self._make(self._keywords)
         self._many = not (
@@ -95,20 +90,27 @@ class CvodeIntegrator(SundialsIntegrator):
             derivatives.evaluate,
         )
         careful = machine.nonlinear or derivatives.before is not None
+        structure = self.structure
+        order, place = structure.order, structure.place
 
         def right_side(t: float, y: Array, yp: Array) -> None:
             self.evaluations += 1
             if not self.evaluations & 255:
                 look(t)
             if careful:
-                yp[:] = machine.rates(t, y)
+                yp[:] = structure.ordered(machine.rates(t, structure.natural(y)))
                 if machine.unsolved:
                     yp[:] = math.nan  # the solver then tries a shorter step
                 return
             time[0] = t
-            state[:] = y
-            evaluate()
-            yp[:] = result
+            if order is None:
+                state[:] = y
+                evaluate()
+                yp[:] = result
+            else:
+                state[:] = y[place]
+                evaluate()
+                yp[:] = result[order]
             if self.evaluations == self._limit and self._halting is None:
                 raise _TooMany
 
@@ -133,11 +135,13 @@ class CvodeIntegrator(SundialsIntegrator):
             self._limit = self.evaluations + self._budget
             self._forget_crossings()
             try:
-                solution = (self._halting or self._solver).solve((t, until), state)
+                solution = (self._halting or self._solver).solve(
+                    (t, until), self.structure.ordered(state)
+                )
             except _TooMany:
                 self._make_halting()
                 continue
-            times, states = solution.t, solution.y
+            times, states = solution.t, self.structure.natural(solution.y)
             self.steps += len(times) - 1
             fired = self._fired()
             if not solution.success or len(times) < 2 or times[-1] <= t:
@@ -189,7 +193,7 @@ class CvodeIntegrator(SundialsIntegrator):
 
         def root_functions(t: float, y: Array, out: Array) -> None:
             if count:
-                machine.crossings(t, y, out[:count])
+                machine.crossings(t, self.structure.natural(y), out[:count])
             out[count] = 1.0 if self.evaluations < self._limit else -1.0
 
         self._roots = root_functions

@@ -56,37 +56,42 @@ class DaeIntegrator(SundialsIntegrator):
             residual.before = values.before = machine.fill
         rows, columns = np.array(pattern.row(), int), np.array(pattern.get_col(), int)
         diagonal = np.nonzero((rows == columns) & (rows < n))[0]
-        sparse = self._sparse(rows, columns, n + extra)
+        self.structure = structure = self._structure(rows, columns, n + extra)
 
         def residuals(t: float, y: Array, yp: Array, out: Array) -> None:
             self._count(t)
+            y = structure.natural(y)
             self._s[:] = y[n:]
-            out[:] = residual(t, y[:n])[: n + extra]
-            out[:n] -= yp[:n]
+            off = residual(t, y[:n])[: n + extra]
+            off[:n] -= structure.natural(yp)[:n]
+            out[:] = structure.ordered(off)
 
         def jacobian_values(
             t: float, y: Array, yp: Array, res: Array, cj: float, out: Array
         ) -> None:
             self.jacobian_evaluations += 1
+            y = structure.natural(y)
             self._s[:] = y[n:]
             entries = values(t, y[:n])[: len(rows)].copy()
             entries[diagonal] -= cj
-            if sparse:
-                out[:] = entries
-            else:
-                out[rows, columns] = entries
+            structure.fill(out, entries)
 
         def root_functions(t: float, y: Array, yp: Array, out: Array) -> None:
+            y = structure.natural(y)
             machine.guesses[:] = y[n:]
             machine.crossings(t, y[:n], out)
 
         self._watch(root_functions)
         self._keywords |= {
-            "atol": np.concatenate([options.tolerance * nominal, self._loop_tolerances(options)]),
+            "atol": structure.ordered(
+                np.concatenate([options.tolerance * nominal, self._loop_tolerances(options)])
+            ),
             "jacfn": jacobian_values,
         }
         if extra:
-            self._keywords["algebraic_idx"] = list(range(n, n + extra))
+            algebraic = np.arange(n, n + extra)
+            at = algebraic if structure.place is None else structure.place[algebraic]
+            self._keywords["algebraic_idx"] = at.tolist()
         with warnings.catch_warnings():
             # It warns that the pattern serves the exact Jacobian only, which is what is meant.
             warnings.simplefilter("ignore", UserWarning)
@@ -101,11 +106,14 @@ class DaeIntegrator(SundialsIntegrator):
         return np.where(
             linear,
             LINEAR_LENIENCE * options.tolerance * np.maximum(sizes, 1.0),
-            options.tolerance**LENIENCE * sizes,
+            np.maximum(options.tolerance**LENIENCE * sizes, self._machine.sizes.rounding),
         )
 
     def _restart(self, t: float, state: Array) -> None:
         machine, n = self._machine, self._n
         machine.update_guesses(t, state)
         slopes = np.concatenate([machine.derivatives(t, state)[:n], np.zeros(self._extra)])
-        self._solver.init_step(t, np.concatenate([state, machine.guesses]), slopes)
+        ordered = self.structure.ordered
+        self._solver.init_step(
+            t, ordered(np.concatenate([state, machine.guesses])), ordered(slopes)
+        )

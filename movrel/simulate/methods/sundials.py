@@ -10,9 +10,9 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
-from movrel.equations.system import SPARSE_FROM
 from movrel.simulate.machine import Machine
 from movrel.simulate.methods.integrator import StepFailure, Steps, block_steps
+from movrel.simulate.methods.structure import Places, Structure, choose_structure
 from movrel.simulate.options import RunOptions
 
 Array = npt.NDArray[np.float64]
@@ -29,6 +29,8 @@ class SundialsIntegrator:
     """The loop over the steps of a SUNDIALS solver; a subclass makes ``_solver``."""
 
     _solver: Any
+    #: How the matrix of a step is kept, and in which order the solver has the unknowns.
+    structure: Structure
 
     def __init__(
         self, machine: Machine, options: RunOptions, nominal: Array, look: Callable[[float], None]
@@ -56,19 +58,12 @@ class SundialsIntegrator:
             self._keywords["eventsfn"] = self._roots = root_functions
             self._keywords["num_events"] = 2 * len(self._machine.rooted)
 
-    def _sparse(
-        self, rows: npt.NDArray[np.int64], columns: npt.NDArray[np.int64], size: int
-    ) -> bool:
-        """Choose how the Jacobian is kept; true for sparse."""
-        if size <= SPARSE_FROM or not len(rows):
-            return False
-        from scipy.sparse import csc_matrix
-
-        self._keywords["linsolver"] = "sparse"
-        self._keywords["sparsity"] = csc_matrix(
-            (np.ones(len(rows)), (rows, columns)), shape=(size, size)
-        )
-        return True
+    def _structure(self, rows: Places, columns: Places, size: int) -> Structure:
+        """Choose how the matrix of a step is kept; made once for all runs of a system."""
+        name = f"structure of {type(self).__name__}"
+        structure = self._machine.system.once(name, lambda: choose_structure(rows, columns, size))
+        self._keywords |= structure.keywords
+        return structure
 
     def _count(self, t: float) -> None:
         self.evaluations += 1
@@ -76,7 +71,7 @@ class SundialsIntegrator:
             self._look(t)
 
     def _restart(self, t: float, state: Array) -> None:
-        self._solver.init_step(t, state)
+        self._solver.init_step(t, self.structure.ordered(state))
 
     def advance(
         self, t: float, state: Array, until: float, block: Callable[[Steps, int], bool], quiet: bool = False
@@ -110,7 +105,7 @@ class SundialsIntegrator:
                     "its steps became too small to move on.", steps.times[-1], steps.states[-1]
                 )
             if reached > steps.times[-1]:
-                states = step.y[:n]
+                states = self.structure.natural(step.y)[:n]
                 steps.add(self._machine, reached, states, rates(reached, states).copy())
                 new += 1
                 if not fired and new == 1 and len(steps.times) == 2:
