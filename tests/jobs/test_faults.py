@@ -172,7 +172,7 @@ def test_a_refused_edit_changes_nothing(client: Any, project: int, refusing: Any
 
 def test_lost_connections_lose_no_run(client: Any, project: int, start_worker: Start) -> None:
     start_worker()
-    run = order(client, project, 3000, 1e-3)
+    run = order(client, project, 1500, 1e-3)
     wait_until(
         lambda: client.get(f"/api/runs/{run}").json["progress"] > 0.02, 60, "the run under way"
     )
@@ -187,7 +187,7 @@ def test_lost_connections_lose_no_run(client: Any, project: int, start_worker: S
         "an end of the run",
     )
     found = client.get(f"/api/runs/{run}").json
-    assert found["state"] == "done" and found["points"] == 3_000_001, found["reason"]
+    assert found["state"] == "done" and found["points"] == 1_500_001, found["reason"]
     with database.connection_context():
         stored = Run.get_by_id(run).points
         counted = sum(

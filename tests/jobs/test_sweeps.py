@@ -81,7 +81,7 @@ def test_a_sweep_gives_measures_bands_and_a_table(
 def test_a_killed_worker_loses_no_point(client: Any, project: int, start_worker: Start) -> None:
     first = start_worker()
     sweep = order(
-        client, project, stop=3000, varied=[{"name": "k", "low": 1e-4, "high": 2e-4, "count": 40}]
+        client, project, stop=1500, varied=[{"name": "k", "low": 1e-4, "high": 2e-4, "count": 32}]
     )
     wait_until(
         lambda: get(client, sweep)["running"] > 0 and get(client, sweep)["done"] > 2,
@@ -95,7 +95,7 @@ def test_a_killed_worker_loses_no_point(client: Any, project: int, start_worker:
     found = wait_until(
         lambda: (f := get(client, sweep))["state"] == "done" and f, 120, "taken up and finished"
     )
-    assert found["done"] == 40 and all(p["measures"] for p in found["points"])  # type: ignore[index]
+    assert found["done"] == 32 and all(p["measures"] for p in found["points"])  # type: ignore[index]
 
 
 def test_a_sweep_is_paused_resumed_and_stopped(
@@ -190,7 +190,7 @@ def test_workers_elsewhere_share_a_sweep(
     from movrel.workspace.tables import database
 
     sweep = order(
-        client, project, stop=3000, varied=[{"name": "k", "low": 1e-4, "high": 2e-4, "count": 80}]
+        client, project, stop=1500, varied=[{"name": "k", "low": 1e-4, "high": 2e-4, "count": 80}]
     )
     wait_until(lambda: get(client, sweep)["state"] == "done", 120, "the sweep done")
     assert get(client, sweep)["done"] == 80

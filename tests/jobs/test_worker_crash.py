@@ -79,7 +79,7 @@ def test_a_run_that_kills_every_worker_fails_with_a_reason(
 def test_a_stopped_run_keeps_what_it_had(client: Any, project: int, start_worker: Start) -> None:
     start_worker()
     run = order_slow(client, project, 100_000)
-    wait_until(lambda: client.get(f"/api/runs/{run}").json["points"] > 2, 60, "some points")
+    wait_until(lambda: client.get(f"/api/runs/{run}").json["points"] > 2, 20, "some points")
     assert client.post(f"/api/runs/{run}/stop").status_code == 200
     wait_until(lambda: state(client, run) == "stopped", 20, "the run stopped")
     found = client.get(f"/api/runs/{run}").json
