@@ -36,6 +36,8 @@ def call_function(node: s.Call, scope: Scope) -> Value:
     if node.indices:
         return _reduce(node, scope)
     builtin = _BUILTIN.get(name)
+    if name in CLOCK_FUNCTIONS and scope.instance.function(name, scope.definition) is not None:
+        builtin = None  # a function of that name may be older than clocks
     if builtin is not None:
         low, high, function = builtin
         if node.named and name not in TAKE_NAMES:
@@ -320,6 +322,8 @@ def _string(arguments: Arguments, scope: Scope, node: s.Call) -> Value:
     return x.call("String", as_scalar(arguments[0], scope.place(node)))
 
 
+CLOCK_FUNCTIONS = clock_functions(_needs_variable)
+
 _BUILTIN: dict[str, Builtin] = {
     **ARRAY_FUNCTIONS,
     **{name: _elementary(name) for name in x.UNARY_FUNCTIONS},
@@ -345,7 +349,7 @@ _BUILTIN: dict[str, Builtin] = {
     "pre": (1, 1, _pre),
     "delay": (2, 3, _delay),
     "semiLinear": (3, 3, _semi_linear),
-    **clock_functions(_needs_variable),
+    **CLOCK_FUNCTIONS,
     "activeState": (1, 1, _active_state),
     "ticksInState": (0, 0, lambda a, scope, node: Expr("ticksInState")),
     "timeInState": (0, 0, lambda a, scope, node: Expr("timeInState")),
