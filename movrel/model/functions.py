@@ -36,7 +36,7 @@ def call_function(node: s.Call, scope: Scope) -> Value:
     if node.indices:
         return _reduce(node, scope)
     builtin = _BUILTIN.get(name)
-    if name in CLOCK_FUNCTIONS and scope.instance.function(name, scope.definition) is not None:
+    if name in MAY_BE_OWN and scope.instance.function(name, scope.definition) is not None:
         builtin = None  # a function of that name may be older than clocks
     if builtin is not None:
         low, high, function = builtin
@@ -323,6 +323,7 @@ def _string(arguments: Arguments, scope: Scope, node: s.Call) -> Value:
 
 
 CLOCK_FUNCTIONS = clock_functions(_needs_variable)
+MAY_BE_OWN = set(CLOCK_FUNCTIONS) - {"Clock"}
 
 _BUILTIN: dict[str, Builtin] = {
     **ARRAY_FUNCTIONS,
