@@ -8,6 +8,7 @@ from movrel.equations.starts import Starts
 from movrel.model import expression as x
 from movrel.model.expression import Expr, Variable
 from movrel.model.flat import FlatEquation, FlatModel
+from movrel.model.traits import DER
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,7 +97,7 @@ def _pass(unknowns: list[Variable], equations: list[FlatEquation], starts: Start
     rank = {v: _rank(v, starts) for v in unknowns}
     for equation in equations:
         for side in (equation.left, equation.right):
-            for node in x.walk(side):
+            for node in x.walk(side) if side.traits & DER else ():
                 if node.op == "der":
                     for variable in x.variables(node):
                         rank[variable] = rank.get(variable, 0) + 100

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from movrel.errors import Place, Unsupported
 from movrel.model import expression as x
 from movrel.model.expression import TIME_VARIABLE, Expr, Variable
+from movrel.model.traits import DER
 
 _TWO = x.const(2.0)
 
@@ -103,7 +104,7 @@ def _power(e: Expr, d: Callable[[Expr], Expr]) -> Expr:
 
 def expand_derivatives(e: Expr, rate: Callable[[Variable], Expr], where: Place | None) -> Expr:
     """Replace every ``der(expression)`` by derivatives of single variables."""
-    if not e.args:
+    if not e.traits & DER:
         return e
     return x.transform(
         e, lambda node: time_derivative(node.args[0], rate, where) if node.op == "der" else None

@@ -10,6 +10,7 @@ import casadi as ca
 from movrel.equations.symbolic import Symbolic
 from movrel.model import expression as x
 from movrel.model.expression import RELATIONS, Expr, Variable
+from movrel.model.traits import RELATION, ROUNDING
 
 
 @dataclass(slots=True)
@@ -96,6 +97,7 @@ def count_event_nodes(expressions: Sequence[Expr]) -> int:
     return sum(
         4 if node.op in ("div", "rem") else 1
         for e in expressions
+        if e.traits & (RELATION | ROUNDING)
         for node in x.walk(e)
         if node.op in wanted
     )

@@ -27,6 +27,7 @@ from movrel.errors import Unsupported
 from movrel.model import expression as x
 from movrel.model.expression import RELATIONS, TIME_VARIABLE, Expr, Variable
 from movrel.model.flat import FlatEquation
+from movrel.model.traits import HOMOTOPY
 
 Array = npt.NDArray[np.float64]
 
@@ -312,11 +313,10 @@ class Graph:
                     untorn = partial(self._untorn, block)
             steps.append(StartStep(block, position, function, untorn))
         homotopy = any(
-            node.op == "homotopy"
+            side.traits & HOMOTOPY
             for b in self.blocks
             for e in b.equations
             for side in (e.left, e.right)
-            for node in x.walk(side)
         )
         return StartSolver(
             steps, len(self.implicit), ca.Function("start", inputs, outputs), homotopy

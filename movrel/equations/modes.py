@@ -13,6 +13,7 @@ from movrel.equations.starts import Starts
 from movrel.model import expression as x
 from movrel.model.expression import Expr, Variable
 from movrel.model.flat import FlatEquation
+from movrel.model.traits import DELAY, FIRES, INITIAL, PRE, TRAITS
 
 
 @dataclass(slots=True)
@@ -45,6 +46,8 @@ class PreVariables:
 
     def known(self, e: Expr) -> Expr:
         """The expression with every ``pre(v)`` replaced by its variable; ``edge`` is prepared for."""
+        if not e.traits & (PRE | FIRES):
+            return e
 
         def change(node: Expr) -> Expr | None:
             if node.op == "pre" and node.args[0].op == "var":
@@ -64,7 +67,7 @@ def during_run(pre: PreVariables) -> Callable[[Expr], Expr]:
             return x.conjunction(node.args[0], x.opposite(pre.value(node.args[0].variable)))
         return x.FALSE if node.op == "initial" else None
 
-    return lambda e: x.transform(e, change)
+    return lambda e: x.transform(e, change) if e.traits & (FIRES | INITIAL) else e
 
 
 def at_start(e: Expr) -> Expr:
@@ -75,7 +78,7 @@ def at_start(e: Expr) -> Expr:
             return node.args[0]  # before the start everything was as it is at the start
         return x.FALSE if node.op == "fires" else x.TRUE if node.op == "initial" else None
 
-    return x.transform(e, change)
+    return x.transform(e, change) if e.traits & (DELAY | FIRES | INITIAL) else e
 
 
 def changed(e: FlatEquation, change: Callable[[Expr], Expr]) -> FlatEquation:
@@ -93,6 +96,8 @@ def nodes_in(expressions: list[Expr], op: str) -> list[Expr]:
     number = x.Fingerprints()
     nodes: dict[int, Expr] = {}
     for e in expressions:
+        if not e.traits & TRAITS[op]:
+            continue
         for node in x.walk(e):
             if node.op == op:
                 nodes.setdefault(number(node), node)

@@ -9,6 +9,7 @@ from __future__ import annotations
 from movrel.model import expression as x
 from movrel.model.expression import Expr, Variable
 from movrel.model.flat import FlatEquation
+from movrel.model.traits import DELAY, RELATION, ROUNDING
 
 #: Roundings that are held whole.
 ROUNDINGS = {"floor", "ceil", "integer", "div"}
@@ -17,7 +18,7 @@ _LITERAL = {"noevent", "smooth"}
 
 def is_held(e: Expr) -> bool:
     """Whether this node is a relation or rounding whose outcome changes at state or time events."""
-    if e.op not in x.RELATIONS and e.op not in ROUNDINGS:
+    if not e.traits & (RELATION | ROUNDING) or (e.op not in x.RELATIONS and e.op not in ROUNDINGS):
         return False
     return e.op not in ("==", "<>") and any(
         node.op == "unit" or (node.op == "var" and node.variable.variability == "continuous")
@@ -28,6 +29,8 @@ def is_held(e: Expr) -> bool:
 def occurring(e: Expr) -> list[Variable]:
     """The variables on which the value depends while all held relations stay as they are."""
     variables: dict[Variable, None] = {}
+    if not e.traits & (RELATION | ROUNDING | DELAY):
+        return _all(e)
     seen: set[tuple[Expr, bool]] = set()
     stack = [(e, False)]
     while stack:
@@ -42,6 +45,21 @@ def occurring(e: Expr) -> list[Variable]:
             continue
         literal = literal or node.op in _LITERAL
         stack.extend((a, literal) for a in reversed(node.args))
+    return list(variables)
+
+
+def _all(e: Expr) -> list[Variable]:
+    """The variables of an expression in which nothing is held, from left to right."""
+    variables: dict[Variable, None] = {}
+    seen: set[Expr] = set()
+    stack = [e]
+    while stack:
+        node = stack.pop()
+        if node.op == "var":
+            variables[node.value] = None
+        elif node.args and node not in seen:
+            seen.add(node)
+            stack.extend(reversed(node.args))
     return list(variables)
 
 

@@ -9,9 +9,9 @@ from movrel.equations.index_reduction import Reduction, Selection
 from movrel.equations.modes import PreVariables
 from movrel.equations.parameters import numeric_parameters
 from movrel.equations.sorting import Block
-from movrel.model import expression as x
 from movrel.model.expression import Expr, Variable
 from movrel.model.flat import Assertion, FlatEquation, FlatModel, FlatUnit, Reinit, Termination
+from movrel.model.traits import TERMINAL
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,7 +61,7 @@ class Sorted:
         """Whether something happens at the end of a run alone (``terminal()``)."""
         sides = [side for e in self.equations for side in (e.left, e.right)]
         sides += [*(r.active for r in self.reinits), *(a.condition for a in self.assertions)]
-        return any(node.op == "terminal" for e in sides for node in x.walk(e))
+        return any(e.traits & TERMINAL for e in sides)
 
     @property
     def parameters(self) -> list[Variable]:

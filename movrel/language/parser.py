@@ -45,10 +45,14 @@ class Source:
     file: str
     tree: syntax.StoredFile
     _lines: list[int] = field(default_factory=list, repr=False)
+    _places: dict[int, Place] = field(default_factory=dict, repr=False, compare=False)
 
     def place(self, offset: int) -> Place:
         """Line and column of a character offset."""
-        return _place(self._lines, self.file, offset)
+        place = self._places.get(offset)
+        if place is None:
+            place = self._places[offset] = _place(self._lines, self.file, offset)
+        return place
 
     def slice(self, node: syntax.Node) -> str:
         """The text of a node, exactly as written."""

@@ -97,10 +97,17 @@ class Mod:
 
     def at(self, index: int, size: int) -> Mod:
         """The modification of one element of an array of components."""
-        if self.each:
+        if self.each or (self.value is None and not self.members):
             return self
         members = {name: mod.at(index, size) for name, mod in self.members.items()}
-        return replace(self, index=(*self.index, (index, size)), members=members)
+        return Mod(
+            self.value, self.scope, self.definition, self.each, self.final, (*self.index, (index, size)), members,
+            self.redeclaration, self.removed, self.where, self.whole,
+        )  # fmt: skip
+
+    def for_one(self) -> Mod:
+        """The same without ``each``, which was meant for arrays around."""
+        return replace(self, each=False) if self.each else self
 
 
 @dataclass(slots=True)
@@ -207,6 +214,9 @@ class Model:
         self.assertions: list[Assertion] = []
         self.terminations: list[Termination] = []
         self.streams = Streams()
+        #: What names of types mean in a class without redeclarations, and what types come down to.
+        self.classes: dict[tuple[str, Definition], Definition | None] = {}
+        self.scalar_types: dict[Definition, ScalarType | None] = {}
         #: Whether anything ticks.
         self.clocked = False
         #: Whether each state of the state machines is active.

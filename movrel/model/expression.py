@@ -17,6 +17,7 @@ from typing import Any, Literal, TypeAlias
 
 from movrel.errors import Place
 from movrel.language import syntax as s
+from movrel.model.traits import TRAITS
 
 #: Operators that are written out; larger expressions are only named.
 SHOW_LIMIT = 1_500
@@ -62,14 +63,20 @@ Variability: TypeAlias = Literal["constant", "parameter", "discrete", "continuou
 class Expr:
     """An operator with its operands, or a leaf with its value."""
 
-    __slots__ = ("args", "op", "size", "value")
+    __slots__ = ("args", "op", "size", "traits", "value")
 
     def __init__(self, op: str, args: tuple[Expr, ...] = (), value: Any = None) -> None:
         self.op = op
         self.args = args
         self.value = value
+        size, traits = 1, TRAITS.get(op, 0)
+        for a in args:
+            size += a.size
+            traits |= a.traits
         #: Number of operators and leaves, written out in full.
-        self.size: int = 1 + sum(a.size for a in args) if args else 1
+        self.size: int = size
+        #: The kinds of operators in it; see :mod:`movrel.model.traits`.
+        self.traits: int = traits
 
     def __repr__(self) -> str:
         return show(self)

@@ -284,7 +284,7 @@ class Instance(Environment):
             return instance
 
         # An 'each' was meant for arrays around this component.
-        return build([], replace(mod, each=False), sizes)
+        return build([], mod.for_one(), sizes)
 
     def bind_record(self, mod: Mod) -> None:
         """Spread the value of a record declaration over its members."""
@@ -318,9 +318,12 @@ class Instance(Environment):
         """
         tree = self.model.tree
         first, _, rest = name.partition(".")
-        by = self._override(first, scope)
+        by = self._override(first, scope) if self.class_overrides else None
         if by is None:
-            return tree.lookup(name, scope), {}
+            known = self.model.classes
+            if (name, scope) not in known:
+                known[name, scope] = tree.lookup(name, scope)
+            return known[name, scope], {}
         assert isinstance(by.element, s.ClassDef) and by.element.base is not None
         clause = by.element.base
         named, mods = by.scope.class_named(clause.type_name, by.definition)
@@ -369,6 +372,12 @@ class Instance(Environment):
 
     def scalar_type(self, definition: Definition) -> ScalarType | None:
         """What a type definition comes down to, or None for a class with components."""
+        known = self.model.scalar_types
+        if definition not in known:
+            known[definition] = self._scalar_type(definition)
+        return known[definition]
+
+    def _scalar_type(self, definition: Definition) -> ScalarType | None:
         if definition.predefined:
             if definition.node.form == "enumeration":
                 return ScalarType(
@@ -481,8 +490,7 @@ class Instance(Environment):
                     f"'{path}' is a {scalar.base}; it has no attribute '{name}'.",
                     member.where or where,
                 )
-        complete = replace(mod, members=members)
-        model.pending[variable] = complete
+        model.pending[variable] = replace(mod, members=members) if scalar.members else mod
         return variable
 
 
