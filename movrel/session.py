@@ -47,7 +47,7 @@ class LoadedModel:
         with self._lock:
             if self._flat is None:
                 began = clock.perf_counter()
-                with rare_collections():
+                with rare_collections(cleared=True):
                     self._flat = flatten_model(self.tree, self.definition)
                 self.seconds["flatten"] = clock.perf_counter() - began
             return self._flat

@@ -56,6 +56,11 @@ class Translator:
         self._done: dict[tuple[Expr, bool], Symbolic] = {}
         self._constant: dict[Expr, bool] = {}
 
+    def forget(self) -> None:
+        """Free what was kept to translate shared subexpressions once; what is asked for later is translated anew."""
+        self._done.clear()
+        self._constant.clear()
+
     def __call__(self, e: Expr, events: bool = True) -> Symbolic:
         if e.op == "var":
             return self.values[e.value]

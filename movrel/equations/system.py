@@ -408,6 +408,8 @@ def build_system(flat: FlatModel, ordered: Sorted | None = None, singular: bool 
         ),
     )
     system.others[made.ordered.selection] = system
+    graph.translate.forget()
+    start.translate.forget()
     return system
 
 
