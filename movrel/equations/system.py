@@ -26,7 +26,7 @@ from movrel.equations.index_reduction import (
 )
 from movrel.equations.judging import about_parameters
 from movrel.equations.modes import PreVariables, changed, during_run
-from movrel.equations.occurrence import incidence
+from movrel.equations.occurrence import incidence, occurring
 from movrel.equations.open_quantities import open_quantities
 from movrel.equations.parameters import parameter_values, solved_parameters
 from movrel.equations.sliding import outcome, slide, unheld_switches
@@ -126,9 +126,22 @@ class System:
     def _fills(self) -> bool:
         if len(self.states) <= SPARSE_FROM or not self.implicit:
             return False
-        solved = self.derivatives.jac_sparsity(0, 1).nnz()
-        unsolved = sum(self.open_form.jac_sparsity(0, k).nnz() for k in (1, 4))
-        return bool(solved > FILLED * unsolved)
+        # On which states each unknown depends, as the bits of a number.
+        reached = {v: 1 << i for i, v in enumerate(self.states)}
+        unsolved = 0
+        for block in self.blocks:
+            inside: set[Variable] = set()
+            for e in block.equations:
+                own = {v for side in (e.left, e.right) for v in occurring(side)}
+                unsolved += len(own)
+                inside |= own
+            states = 0
+            for v in inside:
+                states |= reached.get(v, 0)
+            reached.update(dict.fromkeys(block.unknowns, states))
+        rates = self.ordered.reduction.chains.rates
+        solved = sum(reached.get(rates[v], 0).bit_count() for v in self.states)
+        return solved > FILLED * unsolved
 
     @property
     def timed(self) -> npt.NDArray[np.bool_]:

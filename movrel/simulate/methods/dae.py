@@ -8,12 +8,14 @@ from __future__ import annotations
 
 import warnings
 from collections.abc import Callable
+from functools import partial
 
 import casadi as ca
 import numpy as np
 import numpy.typing as npt
 from sksundae.ida import IDA
 
+from movrel.equations.symbolic import Compiled
 from movrel.simulate.buffered import Buffered
 from movrel.simulate.machine import Machine
 from movrel.simulate.methods.sundials import SundialsIntegrator
@@ -29,6 +31,20 @@ LENIENCE = 0.5
 LINEAR_LENIENCE = 1e6
 
 
+def _matrix(open_form: Compiled, n: int) -> tuple[Compiled, Compiled]:
+    """The derivatives of the residuals by states and implicit unknowns, and where they are not zero.
+
+    The diagonal of the first ``n`` rows is always there: dF/dx' contributes to it.
+    """
+    inputs = [ca.MX.sym(f"i{k}", open_form.size1_in(k)) for k in range(5)]
+    derivative = ca.jacobian(open_form(*inputs), ca.vertcat(inputs[1], inputs[4]))
+    size, diagonal = derivative.shape[0], list(range(n))
+    shift = ca.MX(ca.Sparsity.triplet(size, size, diagonal, diagonal), 0.0)
+    matrix = ca.Function("matrix", inputs, [derivative + shift])
+    pattern = ca.Sparsity(matrix.sparsity_out(0)) + shift.sparsity()
+    return ca.Function("matrix", inputs, [ca.project(matrix(*inputs), pattern)]), pattern
+
+
 class DaeIntegrator(SundialsIntegrator):
     """IDA on ``[dx/dt - f(t, x, s); r(t, x, s)] = 0`` with the exact Jacobian."""
 
@@ -42,15 +58,9 @@ class DaeIntegrator(SundialsIntegrator):
         # The open form takes the implicit unknowns in the place of the guesses.
         self._s = np.zeros(extra)
         residual = Buffered(open_form, machine.p, machine.m, self._s)
-        inputs = [ca.MX.sym(f"i{k}", open_form.size1_in(k)) for k in range(5)]
-        derivative = ca.jacobian(open_form(*inputs), ca.vertcat(inputs[1], inputs[4]))
-        # The diagonal of the first n rows is always there: dF/dx' contributes to it.
-        shift = ca.MX(
-            ca.Sparsity.triplet(n + extra, n + extra, list(range(n)), list(range(n))), 0.0
+        matrix, pattern = machine.system.once(
+            "matrix of the open form", partial(_matrix, open_form, n)
         )
-        matrix = ca.Function("matrix", inputs, [derivative + shift])
-        pattern = ca.Sparsity(matrix.sparsity_out(0)) + shift.sparsity()
-        matrix = ca.Function("matrix", inputs, [ca.project(matrix(*inputs), pattern)])
         values = Buffered(matrix, machine.p, machine.m, self._s)
         if machine.history is not None:
             residual.before = values.before = machine.fill
