@@ -26,8 +26,9 @@ from movrel.edits.scenarios import (
     ScenarioValue,
 )
 from movrel.edits.swapping import Swap
+from movrel.edits.tables import SetTable
 from movrel.edits.texts import Describe, Document, ReplaceText, Setting
-from movrel.edits.values import Parameter, Reset, SetTable
+from movrel.edits.values import Parameter, Reset
 from movrel.edits.wires import Bend, Connect
 
 AnyEdit: TypeAlias = (

@@ -9,6 +9,7 @@ from annotated_types import MaxLen
 
 from movrel.edits.scenario_model import scenario_setting, with_changes
 from movrel.edits.settable import settable
+from movrel.edits.tables import table_text
 from movrel.edits.target import Edited, Name, Target
 from movrel.edits.values import modelica_value, refuse_broken
 from movrel.equations.parameters import parameter_values
@@ -18,7 +19,6 @@ from movrel.language.patch import apply
 from movrel.language.set_value import set_value
 from movrel.language.unset_value import Written, unset_value
 from movrel.model.annotation import VENDOR
-from movrel.model.number_rows import number_rows
 from movrel.project.snapshot import Snapshot, definition_of, loaded_model
 from movrel.project.value_place import START, names_of, variable_of
 from movrel.project.vendor_annotation import (
@@ -157,8 +157,7 @@ def _checked_change(target: Target, place: str, typed: str) -> str:
         model = target.loaded
         variable = model.by_name.get(variable_of(place))
         if variable is None and any(name.startswith(place + "[") for name in model.by_name):
-            rows = number_rows(typed) if "\n" in typed or "\t" in typed else []
-            typed = f"[{'; '.join(', '.join(map(repr, row)) for row in rows)}]" if rows else typed
+            typed, _ = table_text(model, place, typed)
         elif variable is None:
             raise EditFault(f"the model has no '{place}'.")
         elif variable.variability != "parameter" and not place.endswith(START):

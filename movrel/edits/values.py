@@ -1,9 +1,8 @@
-"""What is typed into the rows of the ledger: values, start values, laws and tables."""
+"""What is typed into the rows of the ledger: values, start values and laws."""
 
 from __future__ import annotations
 
 import math
-import re
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Annotated, Literal
@@ -21,14 +20,11 @@ from movrel.language.unset_value import unset_value
 from movrel.model.classes import parse_changed
 from movrel.model.declared import class_of, declaration
 from movrel.model.expression import Scalar, Variable
-from movrel.model.number_rows import number_rows
 from movrel.project.snapshot import Snapshot, loaded_model
 from movrel.project.value_place import START, names_of, variable_of
 from movrel.session import LoadedModel
 from movrel.units import display_value, in_words, read_quantity
 
-#: Most numbers in a table that is typed or pasted; larger ones belong into a file beside the model.
-MOST_NUMBERS = 20_000
 #: Longest text of a value or law.
 LONGEST = 2000
 
@@ -239,64 +235,6 @@ def refuse_broken(variable: Variable, value: Scalar, values: Mapping[Variable, S
         raise EditFault(
             f"{described(variable, value)} is {word}, {described(variable, broken[1])}."
         )
-
-
-@dataclass(frozen=True, slots=True)
-class SetTable:
-    """``text`` holds the rows of a vector or matrix, as typed or pasted from a spreadsheet.
-
-    Refused when there is no such parameter, when the text holds no numbers or rows of different lengths, or when
-    the model does not take them.
-    """
-
-    name: Name
-    text: Annotated[str, MaxLen(1_000_000)]
-    do: Literal["table"] = "table"
-
-    def apply(self, target: Target) -> Edited:
-        element = re.compile(re.escape(self.name) + r"\[(\d+)(,\d+)?\]$")
-        elements = [(v, m) for v in target.loaded.flat.variables if (m := element.match(v.name))]
-        if (
-            not elements
-            or elements[0][0].variability != "parameter"
-            or elements[0][0].type not in ("Real", "Integer")
-        ):
-            raise EditFault(f"the model has no table '{self.name}'.")
-        if any(v.final for v, _ in elements):
-            raise EditFault(f"'{self.name}' is computed from other values and cannot be set.")
-        rows = _checked_rows(number_rows(self.text))
-        matrix = elements[0][1][2] is not None
-        patches = set_value(target.source, target.cls, self.name.split("."), _literal(rows, matrix))
-        flat = loaded_model(target.with_patches(patches), target.qualified).flat
-        if not any(v.name.startswith(f"{self.name}[") for v in flat.variables):
-            raise EditFault(f"with this table the model has no '{self.name}' any more.")
-        parameter_values(flat, {})
-        size = f"{len(rows)} by {len(rows[0])}" if matrix else f"{sum(map(len, rows))} values"
-        return Edited(patches, f"table {self.name} → {size}")
-
-
-def _checked_rows(rows: list[list[float]]) -> list[list[float]]:
-    if not rows:
-        raise EditFault(
-            "there are no rows of numbers.", hint="Type or paste numbers, one row in a line."
-        )
-    if sum(map(len, rows)) > MOST_NUMBERS:
-        raise EditFault(
-            f"that are more than {MOST_NUMBERS} numbers.",
-            hint="Put them into a file beside the model.",
-        )
-    for i, row in enumerate(rows, 1):
-        if len(row) != len(rows[0]):
-            raise EditFault(f"row {i} has {len(row)} numbers, the first has {len(rows[0])}.")
-        if not all(math.isfinite(v) for v in row):
-            raise EditFault(f"row {i} holds a number that is not finite.")
-    return rows
-
-
-def _literal(rows: list[list[float]], matrix: bool) -> str:
-    if matrix:
-        return "[" + "; ".join(", ".join(_number_text(v) for v in row) for row in rows) + "]"
-    return "{" + ", ".join(_number_text(v) for row in rows for v in row) + "}"
 
 
 @dataclass(frozen=True, slots=True)

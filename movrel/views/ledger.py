@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass, replace
 from typing import Literal, TypeAlias
 
@@ -12,6 +13,7 @@ from movrel.equations.sorted_model import Sorted
 from movrel.equations.starts import Starts
 from movrel.errors import StructureFault
 from movrel.language import syntax as s
+from movrel.language.typed_rows import array_cells
 from movrel.language.unset_value import Written
 from movrel.model import annotation as note
 from movrel.model import expression as x
@@ -49,6 +51,8 @@ class Row:
     modified: bool
     minimum: float | None
     maximum: float | None
+    #: Of an element of a vector or matrix: the text of all of it, where that is no list of its elements.
+    whole: str | None
     #: The value that the class gives, as it is written, where that is a number.
     default: str
     section: str
@@ -56,6 +60,9 @@ class Row:
     enabled: bool
     #: For a start value: whether it must hold, or only helps.
     fixed: bool | None
+
+
+_ELEMENT = re.compile(r"^(.*)\[(\d+)(?:,(\d+))?\]$")
 
 
 def rows(
@@ -78,8 +85,9 @@ def rows(
         return values.get(variable) if variable is not None else None
 
     texts = Written(definition.source, definition.node) if definition is not None else None
+    arrays = _WrittenArrays(texts)
     listed = [
-        _parameter_row(v, values, only_for_start, texts, value_of)
+        arrays.of(_parameter_row(v, values, only_for_start, texts, value_of))
         if v.variability == "parameter"
         else _base(v, v.name)
         for v in flat.variables
@@ -92,6 +100,35 @@ def rows(
     return listed + [
         _start_row(v, values, texts, starts) for v in ordered.states if has_own_start(v, starts)
     ]
+
+
+class _WrittenArrays:
+    """What the text of a model says of the elements of vectors and matrices."""
+
+    def __init__(self, texts: Written | None) -> None:
+        self._texts = texts
+        self._known: dict[str, tuple[str | None, list[list[str]] | None]] = {}
+
+    def of(self, row: Row) -> Row:
+        """A row with the text of its element, if that is no number."""
+        match = _ELEMENT.match(row.name)
+        if match is None or self._texts is None or row.type not in ("Real", "Integer"):
+            return row
+        name = match[1]
+        if name not in self._known:
+            text = self._texts.value(*name.split("."))
+            self._known[name] = text, array_cells(text) if text is not None else None
+        text, cells = self._known[name]
+        if text is None:
+            return row
+        if cells is None:
+            return replace(row, whole=text, modified="." in name)
+        flat = cells if match[3] else [[cell] for line in cells for cell in line]
+        try:
+            cell = flat[int(match[2]) - 1][int(match[3] or 1) - 1]
+        except IndexError:
+            return row
+        return replace(row, expression=None if _is_number(cell) else cell, modified="." in name)
 
 
 def _start_parameters(flat: FlatModel) -> set[Variable]:
@@ -174,6 +211,7 @@ def _base(v: Variable, name: str) -> Row:
         editable=False,
         choices=["false", "true"] if v.type == "Boolean" else list(v.enumeration),
         modified=False,
+        whole=None,
         minimum=None,
         maximum=None,
         default="",

@@ -616,14 +616,15 @@ def test_a_table_is_set_as_a_whole(plant: Model) -> None:
     plant.edit("insert", **{"class": "Movrel.Signals.PointTable", "x": -100, "y": 100})
     name = plant.view["inserted"][0]
     plant.edit("table", name=f"{name}.table", text="t; q\n0\t1.5\n10\t2e-3\n20\t-4\n")
-    assert f"{name}(table = [0, 1.5; 10, 0.002; 20, -4])" in plant.text
+    assert f"{name}(table = [0, 1.5; 10, 2e-3; 20, -4])" in plant.text
     assert plant.view["summary"] == f"table {name}.table → 3 by 2"
     values = {r["name"]: r["value"] for r in plant.view["rows"]}
     assert values[f"{name}.table[3,2]"] == -4 and values[f"{name}.table[3,1]"] == 20
     plant.refused(
-        "table", "row 2 has 1 numbers, the first has 2", name=f"{name}.table", text="1 2\n3"
+        "table", "row 2 has 1 value, the first has 2", name=f"{name}.table", text="1 2\n3"
     )
-    plant.refused("table", "there are no rows of numbers", name=f"{name}.table", text="only words")
+    plant.refused("table", "there are no rows", name=f"{name}.table", text=" # nothing")
+    plant.refused("table", "only", name=f"{name}.table", text="only words")
     plant.refused(
         "table", "row 1 holds a number that is not finite", name=f"{name}.table", text="1 inf"
     )
@@ -632,3 +633,31 @@ def test_a_table_is_set_as_a_whole(plant: Model) -> None:
     filter_name = plant.view["inserted"][0]
     plant.edit("table", name=f"{filter_name}.a", text="1\n2\n5")
     assert f"{filter_name}(a = {{1, 2, 5}})" in plant.text
+
+
+def test_a_vector_holds_expressions_names_and_units(plant: Model) -> None:
+    plant.edit("insert", **{"class": "Movrel.Signals.TransferFunction", "x": -100, "y": 200})
+    name = f"{plant.view['inserted'][0]}.a"
+
+    def set_to(text: str, scenario: str | None = None) -> str:
+        if scenario is None:
+            plant.edit("table", name=name, text=text)
+        else:
+            plant.edit("scenario value", scenario=scenario, place=name, text=text)
+        return plant.text
+
+    for typed in ("{3*outlet.diameter, 1}", "3 * outlet.diameter\n1", "3*outlet.diameter; 1", "3*outlet.diameter 1"):
+        assert "a = {3*outlet.diameter, 1}" in set_to(typed).replace(" * ", "*"), typed
+    rows = {r["name"]: r for r in plant.view["rows"]}
+    assert rows[f"{name}[1]"]["expression"].replace(" ", "") == "3*outlet.diameter"
+    assert rows[f"{name}[2]"]["expression"] is None and rows[f"{name}[2]"]["value"] == 1
+    assert "a = {1/3, -1}" in set_to("1/3\t-1")
+    assert "a = {3, 1}" in set_to("3 1")
+    assert "a = linspace(1, 2, 3)" in set_to("linspace(1, 2, 3)")
+    rows = {r["name"]: r for r in plant.view["rows"]}
+    assert rows[f"{name}[2]"]["whole"] == "linspace(1, 2, 3)" and rows[f"{name}[2]"]["value"] == 1.5
+    plant.refused("table", "row 1: '2 +' is neither", name=name, text="2 +\n1")
+    plant.refused("table", "row 2 has an empty cell", name=name, text="1,2\n,3")
+    plant.edit("add scenario", name="Heavy")
+    base = plant.text.count("linspace")
+    assert '"{5, outlet.diameter}"' in set_to("5 outlet.diameter", "Heavy") and plant.text.count("linspace") == base

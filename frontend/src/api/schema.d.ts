@@ -3134,6 +3134,8 @@ export interface components {
             unit: string;
             /** Value */
             value: number | boolean | string | null;
+            /** Whole */
+            whole: string | null;
         };
         /**
          * RunDetail
@@ -3514,8 +3516,8 @@ export interface components {
          * SetTable
          * @description ``text`` holds the rows of a vector or matrix, as typed or pasted from a spreadsheet.
          *
-         *     Refused when there is no such parameter, when the text holds no numbers or rows of different lengths, or when
-         *     the model does not take them.
+         *     A cell is a number, with any fitting unit, or an expression. One expression may give the whole table. Refused when
+         *     there is no such parameter, when a cell is neither, when rows differ in length, or when the model does not take them.
          */
         SetTable: {
             /**

@@ -2,7 +2,10 @@ import { useRef, useState } from "react";
 
 import { asRefusal, type ModelView } from "../api/client";
 import { FileInput } from "../ui/file-input";
+import { usePlace } from "../state/place";
+import { BASE, scenarioOf } from "../state/scenarios";
 import { useEdits } from "../state/use-edits";
+import { ColourDot } from "../ui/colour-dot";
 import { asText, curveOf, sizeWords, type Table } from "./tables";
 
 /** A table among the rows of the ledger: its size and course; opened, its rows are typed or pasted from a spreadsheet. */
@@ -10,6 +13,13 @@ export function TableRow({ table, view }: { table: Table; view: ModelView }) {
   const [draft, setDraft] = useState<string | null>(null);
   const file = useRef<HTMLInputElement>(null);
   const edits = useEdits(view, () => undefined);
+  const scenario = scenarioOf(
+    view,
+    usePlace((s) => s.scenario),
+  );
+  const changing = scenario.name !== BASE;
+  const changed = changing ? scenario.changes[table.name] : undefined;
+  const before = changed ?? asText(table);
   const refusal = edits.error ? asRefusal(edits.error).sentence : null;
   const curve = curveOf(table, 56, 16);
   const close = () => {
@@ -18,8 +28,14 @@ export function TableRow({ table, view }: { table: Table; view: ModelView }) {
   };
   const keep = () => {
     if (draft === null || edits.isPending) return;
-    if (draft === asText(table)) close();
-    else edits.mutate({ do: "table", name: table.name, text: draft }, { onSuccess: close });
+    if (draft === before) close();
+    else
+      edits.mutate(
+        changing
+          ? { do: "scenario value", scenario: scenario.name, place: table.name, text: draft }
+          : { do: "table", name: table.name, text: draft },
+        { onSuccess: close },
+      );
   };
   return (
     <div className="px-3 py-0.5" data-testid={`row-${table.name}`}>
@@ -45,19 +61,45 @@ export function TableRow({ table, view }: { table: Table; view: ModelView }) {
           className="btn btn-ghost btn-xs font-normal"
           aria-expanded={draft !== null}
           disabled={!table.editable}
-          onClick={() => (draft === null ? setDraft(asText(table)) : close())}
+          onClick={() => (draft === null ? setDraft(before) : close())}
           data-testid={`table-${table.name}`}
         >
           {sizeWords(table)}
         </button>
       </div>
+      {changed !== undefined && (
+        <p
+          className="flex items-center justify-end gap-1 text-[12px]"
+          data-testid={`changed-${table.name}`}
+        >
+          <ColourDot slot={scenario.colour} />
+          <span className="mono truncate" title={changed}>
+            {changed}
+          </span>
+          <button
+            type="button"
+            className="btn btn-ghost btn-xs font-normal"
+            onClick={() =>
+              edits.mutate({
+                do: "scenario value",
+                scenario: scenario.name,
+                place: table.name,
+                text: null,
+              })
+            }
+            data-testid={`revert-${table.name}`}
+          >
+            as in the base
+          </button>
+        </p>
+      )}
       {draft !== null && (
         <div className="py-1">
           <textarea
             autoFocus
             className={`textarea mono h-40 w-full rounded-none text-[12px] ${refusal ? "border-error" : ""}`}
             value={draft}
-            aria-label={`Rows of ${table.label}: numbers, one row in a line`}
+            aria-label={`Rows of ${table.label}: numbers or formulae, one row in a line`}
             aria-invalid={refusal !== null}
             spellCheck={false}
             onChange={(event) => {
@@ -85,7 +127,9 @@ export function TableRow({ table, view }: { table: Table; view: ModelView }) {
           )}
           <div className="flex items-center gap-1 pt-1">
             <span className="muted flex-1 text-[12px]">
-              {table.description}. Paste from a spreadsheet if you like.
+              {changing ? `Changes ${scenario.name} only. ` : ""}
+              {table.description}. Numbers, units, names and formulae; paste from a spreadsheet if
+              you like.
             </span>
             <FileInput
               inputRef={file}

@@ -8,6 +8,9 @@ const row = (name: string, value: number | string, type = "Real") =>
     name,
     label: name.split(".").at(-1),
     value,
+    shown: typeof value === "number" ? value : null,
+    expression: null,
+    whole: null,
     type,
     description: "d",
     editable: true,
@@ -36,6 +39,9 @@ it("gathers the elements of tables and leaves other rows in their places", () =>
   const table = items[1] as Table;
   expect(table.label).toBe("t");
   expect(asText(table)).toBe("0\t5\n1\t7");
+  table.elements[1]![1]!.expression = "3*gain.k";
+  expect(asText(table)).toBe("0\t5\n1\t3*gain.k");
+  expect(asText({ ...table, whole: "linspace(0, 1, 5)" })).toBe("linspace(0, 1, 5)");
   expect(curveOf(table, 10, 10)).toBe("0.0,10.0 10.0,0.0");
   expect(curveOf(items[3] as Table, 10, 10)).toBe("");
 });

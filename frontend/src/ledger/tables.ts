@@ -1,4 +1,5 @@
 import type { Row } from "../api/client";
+import { editText } from "../ui/row-text";
 
 /** A parameter that is a vector or matrix of numbers, gathered from the rows of its elements. */
 export interface Table {
@@ -8,6 +9,8 @@ export interface Table {
   /** The elements, row by row; of a vector one in each. */
   elements: Row[][];
   editable: boolean;
+  /** The expression that gives all of it, where it is not written element by element. */
+  whole: string | null;
 }
 
 /** Rows in their order, those of one table gathered in the place of its first element. */
@@ -28,6 +31,7 @@ export function gathered(rows: Row[]): (Row | Table)[] {
         description: row.description,
         elements: [],
         editable: true,
+        whole: row.whole,
       };
       tables.set(table.name, table);
       items.push(table);
@@ -38,11 +42,9 @@ export function gathered(rows: Row[]): (Row | Table)[] {
   return items;
 }
 
-/** The numbers of a table as text: one row in a line, parted by tabulators, as a spreadsheet takes them. */
+/** A table as text: one row in a line, parted by tabulators, as a spreadsheet takes them; or the expression that gives it. */
 export function asText(table: Table): string {
-  return table.elements
-    .map((row) => row.map((cell) => String(cell.value ?? "")).join("\t"))
-    .join("\n");
+  return table.whole ?? table.elements.map((row) => row.map(editText).join("\t")).join("\n");
 }
 
 /** The size of a table in words. */

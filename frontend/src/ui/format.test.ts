@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 
-import { ago, exactNumber, formatNumber, formatUnit, withUnit } from "./format";
+import { ago, exactNumber, givenNumber, formatNumber, formatUnit, withUnit } from "./format";
 
 describe("numbers", () => {
   it("shows at most five significant digits", () => {
@@ -13,6 +13,15 @@ describe("numbers", () => {
       "-0.5",
     ]);
     expect(formatNumber(null)).toBe("");
+  });
+  it("shows what a person gave with its digits", () => {
+    expect([101325, 0.1 + 0.2, 2.1e11, 1e-9, 0].map(givenNumber)).toEqual([
+      "101325",
+      "0.3",
+      "2.1e11",
+      "1e-9",
+      "0",
+    ]);
   });
   it("edits with all digits", () => {
     expect(exactNumber(0.1 + 0.2)).toBe("0.3");

@@ -18,6 +18,15 @@ export function shortNumber(value: number, digits = 5): string {
   return String(Number(value.toPrecision(digits)));
 }
 
+/** A number that a person gave, with the digits it was given. */
+export function givenNumber(value: number): string {
+  const digits = Number(value.toPrecision(12));
+  const size = Math.abs(digits);
+  return digits !== 0 && (size >= 1e7 || size < 1e-4)
+    ? digits.toExponential().replace("e+", "e")
+    : String(digits);
+}
+
 /** All digits, for copying and editing. */
 export function exactNumber(value: number): string {
   return String(Number(value.toPrecision(15)));

@@ -1,10 +1,10 @@
 import type { Row } from "../api/client";
-import { exactNumber, formatNumber, formatUnit } from "./format";
+import { exactNumber, formatNumber, formatUnit, givenNumber } from "./format";
 
 /** What a row shows when nobody is editing it. */
 export function shownText(row: Row): string {
   if (row.expression !== null) return row.expression;
-  if (row.shown !== null) return formatNumber(row.shown);
+  if (row.shown !== null) return givenNumber(row.shown);
   return row.value === null ? "" : String(row.value);
 }
 
@@ -20,7 +20,7 @@ export function changedText(row: Row, text: string): string {
     !row.shown_unit.startsWith("deg")
       ? row.shown / row.value
       : 1;
-  return row.shown_unit.startsWith("deg") ? `${text} ${row.unit}` : formatNumber(number * factor);
+  return row.shown_unit.startsWith("deg") ? `${text} ${row.unit}` : givenNumber(number * factor);
 }
 
 /** The element of an enumeration, or true and false, behind the text of a change. */
