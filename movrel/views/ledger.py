@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Literal, TypeAlias
 
@@ -66,15 +67,19 @@ _ELEMENT = re.compile(r"^(.*)\[(\d+)(?:,(\d+))?\]$")
 
 
 def rows(
-    flat: FlatModel, definition: Definition | None = None, ordered: Sorted | None = None
+    flat: FlatModel,
+    definition: Definition | None = None,
+    ordered: Sorted | None = None,
+    given: Mapping[str, float] | None = None,
 ) -> list[Row]:
     """One row per scalar of a model, and one per start value of a state where the ``ordered`` equations tell these.
 
     Values are given in the declared unit (``value``) and as shown (``shown``, in ``shown_unit``). With the
-    ``definition`` of the model, rows know what its text says about them.
+    ``definition`` of the model, rows know what its text says about them. ``given`` values take the place of the
+    text's, by name.
     """
     try:
-        values = parameter_values(flat, {})
+        values = parameter_values(flat, dict(given or {}))
     except StructureFault:
         values = {}
     only_for_start = _start_parameters(flat)

@@ -20,6 +20,7 @@ from movrel.views.display_units import fitting_units
 from movrel.views.fault_view import Fault
 from movrel.views.live_preview import preview
 from movrel.views.run_data import Differences, Pair, RunDetail, RunList, RunState, RunView
+from movrel.views.scenario_values import ScenarioValues, scenario_values
 from movrel.views.shelf import Shelf, shelf
 from movrel.web import run_schema as rs
 from movrel.web import schema as s
@@ -95,6 +96,15 @@ def add_file(path: s.ProjectPath, body: s.NewFile) -> Response:
 def model(path: s.ModelPath, query: s.KnownQuery) -> Response:
     projects.project(path.project)
     return answer(model_view(path.project, path.model, known=query.known))
+
+
+@api.get(
+    "/projects/<int:project>/models/<model>/scenario",
+    operation_id="scenarioValues",
+    responses={200: schema(ScenarioValues)},
+)
+def values_of_scenario(path: s.ModelPath, query: s.ScenarioQuery) -> Response:
+    return answer(scenario_values(projects.snapshot(path.project), path.model, query.scenario))
 
 
 @api.get(

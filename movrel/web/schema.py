@@ -34,6 +34,10 @@ class KnownQuery(BaseModel):
     )
 
 
+class ScenarioQuery(BaseModel):
+    scenario: str = Field(default="base", max_length=100)
+
+
 class ShelfQuery(BaseModel):
     model: str = Field(
         default="", max_length=400, description="the model whose own assemblies are shown too"

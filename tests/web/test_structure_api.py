@@ -661,3 +661,19 @@ def test_a_vector_holds_expressions_names_and_units(plant: Model) -> None:
     plant.edit("add scenario", name="Heavy")
     base = plant.text.count("linspace")
     assert '"{5, outlet.diameter}"' in set_to("5 outlet.diameter", "Heavy") and plant.text.count("linspace") == base
+
+
+def test_computed_values_and_symbols_belong_to_the_scenario(plant: Model) -> None:
+    plant.edit("add scenario", name="Wide")
+    plant.edit("scenario value", scenario="Wide", place="A", text="3 m2")
+    plant.edit("parameter", name="outlet.diameter", text="A*0.1")
+    plant.edit("scenario value", scenario="Wide", place="basin.level_start", text="40 cm")
+    seen = plant.client.get(f"{plant.address}/scenario?scenario=Wide").json
+    values = {row["name"]: (row["value"], row["words"]) for row in seen["rows"]}
+    assert values["A"] == (3, "3 m²") and values["basin.area"] == (3, "3 m²")
+    assert values["outlet.diameter"] == (pytest.approx(0.3), "0.3 m")
+    assert values["basin.level_start"][0] == pytest.approx(0.4)
+    assert seen["left_out"] == [] and "rain.value" not in values
+    base = plant.client.get(f"{plant.address}/scenario?scenario=base").json
+    assert base["rows"] == []
+    assert plant.client.get(f"{plant.address}/scenario?scenario=Narrow").status_code == 404

@@ -4,11 +4,12 @@ import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
 export type Sheet = WithSymbols<Schemas["Sheet"]>;
-export type ModelView = WithSymbols<Schemas["ModelView"]>;
+export type ModelView = Omit<WithSymbols<Schemas["ModelView"]>, "rows"> & { rows: Row[] };
 /** A component with its symbol, which travels once for all components of a class. */
 export type SheetComponent = Schemas["SheetComponent"] & { icon: Schemas["Icon"] };
 export type SheetConnection = Schemas["SheetConnection"];
-export type Row = Schemas["Row"];
+/** A row of the ledger; `base` is what it is in the base, where a chosen scenario makes something else of it. */
+export type Row = Schemas["Row"] & { base?: Schemas["Row"] };
 export type RunView = Schemas["RunView"];
 export type RunDetail = Schemas["RunDetail"];
 export type RunVariable = Schemas["RunVariable"];

@@ -9,6 +9,8 @@ export const keys = {
   model: (project: number, model: string) => ["model", project, model] as const,
   text: (project: number, model: string, revision: number) =>
     ["text", project, model, revision] as const,
+  scenarioValues: (project: number, model: string, mark: string, scenario: string) =>
+    ["scenario values", project, model, mark, scenario] as const,
   runs: (project: number, model: string) => ["runs", project, model] as const,
   run: (run: number) => ["run", run] as const,
   /** What was announced of a run that is under way. */

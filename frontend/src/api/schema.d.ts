@@ -716,6 +716,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/models/{model}/scenario": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["scenarioValues"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/models/{model}/sensitivities": {
         parameters: {
             query?: never;
@@ -3429,6 +3445,24 @@ export interface components {
             run: number;
         };
         /**
+         * ScenarioRow
+         * @description A value of the ledger in a scenario: ``value`` in the declared unit, ``shown`` as it is shown, ``words`` with its unit.
+         */
+        ScenarioRow: {
+            /** Component */
+            component: string;
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+            /** Shown */
+            shown: number | null;
+            /** Value */
+            value: number | boolean | string | null;
+            /** Words */
+            words: string;
+        };
+        /**
          * ScenarioSetting
          * @description Give a scenario a run setting of its own; an empty text takes it away.
          */
@@ -3463,6 +3497,13 @@ export interface components {
             scenario: string;
             /** Text */
             text: string | null;
+        };
+        /** ScenarioValues */
+        ScenarioValues: {
+            /** Left Out */
+            left_out: string[];
+            /** Rows */
+            rows: components["schemas"]["ScenarioRow"][];
         };
         /** SearchResult */
         SearchResult: {
@@ -6469,6 +6510,49 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    scenarioValues: {
+        parameters: {
+            query?: {
+                scenario?: string;
+            };
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScenarioValues"];
                 };
             };
             /** @description Not Found */

@@ -8,7 +8,14 @@ import { ColourDot } from "../ui/colour-dot";
 import { BASE, scenarioOf } from "../state/scenarios";
 import { usePlace } from "../state/place";
 import { ValueSlider } from "./value-slider";
-import { changedText, choiceOf, editText, limitWords, shownText } from "../ui/row-text";
+import {
+  changedEditText,
+  changedText,
+  choiceOf,
+  editText,
+  limitWords,
+  shownText,
+} from "../ui/row-text";
 
 /** A parameter or start value, edited in place: a number in any fitting unit, an expression, or a choice. */
 export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
@@ -24,6 +31,7 @@ export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
   );
   const changing = scenario.name !== BASE && row.type !== "law";
   const changed = changing ? scenario.changes[row.name] : undefined;
+  const current = changed === undefined ? editText(row) : changedEditText(row, changed);
   const send = (text: string) =>
     edits.mutate(
       changing
@@ -39,7 +47,7 @@ export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
     );
   const commit = () => {
     if (draft === null || edits.isPending) return;
-    if (draft.trim() === (changed ?? editText(row))) {
+    if (draft.trim() === current) {
       setDraft(null);
       setRefusal(null);
     } else send(draft);
@@ -108,7 +116,7 @@ export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
             spellCheck={false}
             data-testid={`param-${row.name}`}
             onFocus={() => {
-              if (draft === null) setDraft(changed ?? editText(row));
+              if (draft === null) setDraft(current);
               requestAnimationFrame(() => input.current?.select());
             }}
             onChange={(event) => {
@@ -221,7 +229,7 @@ export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
         >
           <ColourDot slot={scenario.colour} />
           <span className="muted">base</span>
-          <span className="mono muted line-through">{shownText(row)}</span>
+          <span className="mono muted line-through">{shownText(row.base ?? row)}</span>
         </p>
       )}
       {changed === undefined &&

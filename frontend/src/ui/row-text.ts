@@ -12,6 +12,7 @@ export function shownText(row: Row): string {
 export function changedText(row: Row, text: string): string {
   const number = Number(text);
   if (text.trim() === "" || Number.isNaN(number)) return text;
+  if (row.base && row.shown !== null) return givenNumber(row.shown);
   // The row's own value tells how the declared unit becomes the shown one.
   const factor =
     typeof row.value === "number" &&
@@ -21,6 +22,12 @@ export function changedText(row: Row, text: string): string {
       ? row.shown / row.value
       : 1;
   return row.shown_unit.startsWith("deg") ? `${text} ${row.unit}` : givenNumber(number * factor);
+}
+
+/** What a row offers for editing in a scenario that changes it: a number in the shown unit, as it is read. */
+export function changedEditText(row: Row, text: string): string {
+  const isNumber = text.trim() !== "" && !Number.isNaN(Number(text));
+  return isNumber && row.base && row.shown !== null ? exactNumber(row.shown) : text;
 }
 
 /** The element of an enumeration, or true and false, behind the text of a change. */

@@ -23,6 +23,7 @@ import { SwapPanel } from "../sheet/swap-panel";
 import { useEdits, type Edits } from "../state/use-edits";
 import { Shelf } from "../shelf/shelf";
 import { openModel } from "../state/open";
+import { useInScenario } from "../state/in-scenario";
 import { usePlace, type View } from "../state/place";
 import { Notice } from "../ui/notice";
 import { useShownRuns } from "../state/shown-runs";
@@ -102,6 +103,7 @@ function readKept(key: string, runs: RunView[]): Kept {
 
 function Workspace({ view, newest, count }: { view: ModelView; newest: RunView[]; count: number }) {
   const key = keptKey(view.project, view.model);
+  const seen = useInScenario(view);
   const [fault, setFault] = useState<string | null>(null);
   const [search] = useSearchParams();
   const shown = useShownRuns((s) => s.shown);
@@ -208,6 +210,7 @@ function Workspace({ view, newest, count }: { view: ModelView; newest: RunView[]
               <Panel minSize="30%">
                 <Middle
                   view={view}
+                  seen={seen}
                   runs={runs}
                   run={current}
                   edits={edits}
@@ -221,7 +224,7 @@ function Workspace({ view, newest, count }: { view: ModelView; newest: RunView[]
                 aria-label="Width of the ledger"
               />
               <Panel defaultSize="380px" minSize="260px" maxSize="640px">
-                <Ledger view={view} run={current} runs={runs} />
+                <Ledger view={seen} run={current} runs={runs} />
               </Panel>
             </Group>
           </Panel>
@@ -248,6 +251,8 @@ function Workspace({ view, newest, count }: { view: ModelView; newest: RunView[]
 
 interface MiddleProps {
   view: ModelView;
+  /** The same with the values of the chosen scenario. */
+  seen: ModelView;
   runs: RunView[];
   run: RunDetail | undefined;
   edits: Edits;
@@ -274,7 +279,7 @@ type Written =
   | { kind: "equations"; className: string | null }
   | { kind: "code"; code: Schemas["CodeComponent"] | null };
 
-function Middle({ view, runs, run, edits, onFault, onPlace, place }: MiddleProps) {
+function Middle({ view, seen, runs, run, edits, onFault, onPlace, place }: MiddleProps) {
   const { mutate } = edits;
   const shown = usePlace((s) => s.view);
   const setView = usePlace((s) => s.setView);
@@ -330,7 +335,7 @@ function Middle({ view, runs, run, edits, onFault, onPlace, place }: MiddleProps
         {shown === "sheet" && !written && (
           <>
             <SheetView
-              view={view}
+              view={seen}
               run={run}
               onEdit={mutate}
               onFault={onFault}
