@@ -339,3 +339,48 @@ def test_a_new_model_has_neither_scenarios_nor_runs(page: Page) -> None:
     assert not page.find("sweep-start").is_enabled()
     page.click("view-scenarios")
     page.find("scenarios-view")
+
+
+PLANT = """model Owned "a basin that is drained"
+  parameter Real A(unit="m2") = 2 "area";
+  Movrel.Signals.Constant rain(value = 0.05) annotation (Placement(transformation(extent={{-120,-20},{-80,20}})));
+  Movrel.Process.Inflow inflow annotation (Placement(transformation(extent={{-60,-20},{-20,20}})));
+  Movrel.Process.Basin basin(area = A) annotation (Placement(transformation(extent={{0,-20},{40,20}})));
+  Movrel.Process.Orifice outlet(diameter = A*0.05) annotation (Placement(transformation(extent={{60,-20},{100,20}})));
+  Movrel.Signals.TransferFunction filter(a = {3*A, 1}) annotation (Placement(transformation(extent={{-60,40},{-20,80}})));
+equation
+  connect(rain.y, inflow.q);
+  connect(inflow.port, basin.inlet);
+  connect(basin.outlet, outlet.a);
+  connect(rain.y, filter.u);
+  annotation (experiment(StopTime=10));
+end Owned;
+"""
+
+
+def test_everything_on_the_screen_belongs_to_the_chosen_scenario(page: Page) -> None:
+    project = ask(page, "/projects", {"name": "Owned"})["id"]
+    ask(page, f"/projects/{project}/files", {"path": "Owned.mo", "text": PLANT})
+    page.open(f"/projects/{project}/models/Owned")
+    page.find("claims")
+    add_scenario(page, "A", "3")
+
+    def sheet_says(words: str) -> bool:
+        return words in (page.find("sheet").get_attribute("textContent") or "")
+
+    page.until(lambda: sheet_says("0.15 m"), "the symbol shows the diameter of the scenario")
+    page.click("part-outlet")
+    page.until(lambda: page.text("value-of-outlet.diameter") == "= 0.15", "so does the computed row")
+    page.click("part-filter")
+    page.click("table-filter.a")
+    rows = page.find("table-rows-filter.a")
+    assert rows.get_attribute("value") == "3*A\n1", "what the text says is kept"
+    rows.send_keys(Keys.CONTROL, "a")
+    rows.send_keys("2*A 0.5")
+    page.click("table-keep-filter.a")
+    page.until(lambda: page.text("changed-filter.a").startswith("{2*A, 0.5}"), "it is the scenario's")
+    text = ask(page, f"/projects/{project}/models/Owned/text")["text"]
+    assert "a = {3*A, 1}" in text and '"{2*A, 0.5}"' in text
+    page.click("scenario-base")
+    page.until(lambda: not page.all("changed-filter.a"), "the base has its own")
+    page.until(lambda: sheet_says("0.1 m"), "and so has the symbol")
