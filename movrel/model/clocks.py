@@ -157,58 +157,31 @@ class Clocks:
         """Everything that ticks, and what each variable that does ticks with."""
         partitions = list(self._whens)
         for e in written:
-            look = _looked(e)
-            clock = next(call for call in look.calls if call.op == "ticks").args[0]
+            clock = next(call for call in _looked(e).calls if call.op == "ticks").args[0]
             partitions.append(Partition([e], e.where, clock, written=True))
-        of: dict[Variable, Partition] = {}
-        for partition in partitions:
-            for e in partition.equations:
-                if e.left.op == "var":
-                    of[e.left.variable] = partition
-        groups: dict[Variable, Variable] = {}
-
-        def root(v: Variable) -> Variable:
-            while groups.setdefault(v, v) is not v:
-                groups[v] = groups[groups[v]]
-                v = groups[v]
-            return v
-
+        of = {
+            e.left.variable: partition
+            for partition in partitions
+            for e in partition.equations
+            if e.left.op == "var"
+        }
         looks = [_looked(e) for e in plain]
-        needs_clock: dict[Variable, None] = {}
+        inside = [_looked(e) for partition in partitions for e in partition.equations]
+        groups = _Groups(of)
         for look in looks:
-            own = [v for v in look.variables if v not in of]
-            for v in own[1:]:
-                groups[root(v)] = root(own[0])
-        for look, e in zip(looks, plain, strict=True):
-            own = [v for v in look.variables if v not in of]
-            for call in look.calls:
-                if call.op != "hold" and own:
-                    needs_clock[own[0]] = None
-                elif call.op not in ("hold", "ticks"):
-                    raise StructureFault(
-                        f"'{e.as_written()}' ticks, but sets nothing.",
-                        e.where,
-                        "Give it an unknown.",
-                    )
-        every = [*looks, *(_looked(e) for p in partitions for e in p.equations)]
-        for look in every:
-            for call in look.calls:
-                if (
-                    call.op != "sampled"
-                    and call.op != "ticks"
-                    and call.args
-                    and not is_clock(call.args[0])
-                ):
-                    for v in x.variables(call.args[0]):
-                        if v not in of and v.variability not in _FIXED:
-                            needs_clock[v] = None
-        clocked = {root(v): Partition([]) for v in needs_clock}
-        for v in list(groups):
-            if root(v) in clocked:
-                of[v] = clocked[root(v)]
+            groups.join(look)
+        clocked = {
+            groups.root(v): Partition([])
+            for v in [*_readers(plain, looks, of), *_converted([*looks, *inside])]
+            if v not in of
+        }
+        for v in groups.members():
+            if groups.root(v) in clocked:
+                of[v] = clocked[groups.root(v)]
                 of[v].variables.append(v)
+        ticking = set(clocked.values())
         for e, look in zip(plain, looks, strict=True):
-            member = next((v for v in look.variables if v in groups and root(v) in clocked), None)
+            member = next((v for v in look.variables if of.get(v) in ticking), None)
             if member is not None:
                 partition = of[member]
                 partition.equations.append(e)
@@ -312,6 +285,58 @@ class Clocks:
                     "Separate them by sample(...) and hold(...), or give the clock a method: "
                     'Clock(Clock(0.01), "ExplicitEuler").',
                 )  # fmt: skip
+
+
+class _Groups:
+    """Variables that plain equations connect; those that a clocked when or a state machine sets connect nothing."""
+
+    def __init__(self, apart: dict[Variable, Partition]) -> None:
+        self._apart = set(apart)
+        self._parent: dict[Variable, Variable] = {}
+
+    def root(self, v: Variable) -> Variable:
+        parent = self._parent
+        while parent.setdefault(v, v) is not v:
+            parent[v] = parent[parent[v]]
+            v = parent[v]
+        return v
+
+    def join(self, look: _Look) -> None:
+        own = [v for v in look.variables if v not in self._apart]
+        for v in own[1:]:
+            self._parent[self.root(v)] = self.root(own[0])
+
+    def members(self) -> list[Variable]:
+        return list(self._parent)
+
+
+def _readers(
+    plain: list[FlatEquation], looks: list[_Look], apart: dict[Variable, Partition]
+) -> list[Variable]:
+    """A variable of every plain equation that can only be meant to tick."""
+    readers: list[Variable] = []
+    for e, look in zip(plain, looks, strict=True):
+        if all(call.op in ("hold", "ticks") for call in look.calls):
+            continue
+        own = next((v for v in look.variables if v not in apart), None)
+        if own is None:
+            raise StructureFault(
+                f"'{e.as_written()}' ticks, but sets nothing.", e.where, "Give it an unknown."
+            )
+        readers.append(own)
+    return readers
+
+
+def _converted(looks: list[_Look]) -> list[Variable]:
+    """The variables that are held, converted or asked about: they tick."""
+    return [
+        v
+        for look in looks
+        for call in look.calls
+        if call.op not in ("sampled", "ticks") and call.args and not is_clock(call.args[0])
+        for v in x.variables(call.args[0])
+        if v.variability not in _FIXED
+    ]
 
 
 def _looked(e: FlatEquation) -> _Look:
