@@ -20,6 +20,7 @@ from movrel.model.flat import FlatEquation, FlatModel, Reinit, Termination
 from movrel.model.instance import Instance
 from movrel.model.lookup import resolve
 from movrel.model.record import fields_of, members_as_values
+from movrel.model.traits import FIRES
 from movrel.model.values import as_boolean, as_scalar, flatten, shape
 
 Assigned = dict[Variable, tuple[Variable, Expr, Place]]
@@ -273,6 +274,8 @@ class DiscreteParts:
                             f"'{variable.name}' is a {variable.variability} and cannot be assigned.",
                             where,
                         )
+                    if value.traits & FIRES:
+                        value = previous_as_pre(value)
                     into.append(FlatEquation(x.var(variable), value, where, path, "algorithm"))
 
     def _entry(self, variable: Variable, initial: bool) -> Expr:

@@ -101,10 +101,12 @@ def elementwise(
 def each_element(a: Value, operation: Callable[[Expr], Expr], where: Place | None) -> Value:
     if isinstance(a, list):
         return [each_element(item, operation, where) for item in a]
-    fields = fields_of(a, x.var) if isinstance(a, Record | Environment) else None
-    if isinstance(a, Record | Environment) and fields is not None:
-        name = a.name if isinstance(a, Record) else a.definition.name
-        return Record(name, {n: each_element(item, operation, where) for n, item in fields.items()})
+    if isinstance(a, Environment) and a.model.tree.is_kind(a.definition, "record"):
+        a = Record(a.definition.name, fields_of(a, x.var) or {})
+    if isinstance(a, Record):
+        return Record(
+            a.name, {name: each_element(item, operation, where) for name, item in a.fields.items()}
+        )
     return operation(as_scalar(a, where))
 
 
