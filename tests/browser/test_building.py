@@ -176,3 +176,28 @@ def test_settings_and_names_are_edited_in_place(page: Page) -> None:
     name.send_keys("sump", Keys.ENTER)
     page.find("part-sump")
     assert "Movrel.Process.Basin sump annotation" in source(page, "Naming")
+
+
+def test_what_is_written_and_not_kept_survives_a_reload(page: Page) -> None:
+    new_model(page, "Drafted")
+    page.click("add-equations")
+    text = page.find("component-text").find_element(By.CSS_SELECTOR, ".cm-content")
+    text.click()
+    text.send_keys(Keys.CONTROL, Keys.HOME)
+    text.send_keys("// a remark\n")
+    page.until(lambda: "a remark" in page.text("component-text"), "the remark is written")
+    page.driver.refresh()
+    page.click("add-equations")
+    page.until(lambda: "a remark" in page.text("component-text"), "it is there again")
+    page.click("draft-forget")
+    page.until(lambda: "a remark" not in page.text("component-text"), "the template again")
+    page.click("component-close")
+    page.click("add-code")
+    page.find("code-name").send_keys("2")
+    page.click("view-text")
+    page.click("view-sheet")
+    page.click("add-code")
+    page.until(
+        lambda: (page.find("code-name").get_attribute("value") or "").endswith("2"),
+        "so is the code",
+    )

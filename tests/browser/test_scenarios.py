@@ -370,7 +370,9 @@ def test_everything_on_the_screen_belongs_to_the_chosen_scenario(page: Page) -> 
 
     page.until(lambda: sheet_says("0.15 m"), "the symbol shows the diameter of the scenario")
     page.click("part-outlet")
-    page.until(lambda: page.text("value-of-outlet.diameter") == "= 0.15", "so does the computed row")
+    page.until(
+        lambda: page.text("value-of-outlet.diameter") == "= 0.15", "so does the computed row"
+    )
     page.click("part-filter")
     page.click("table-filter.a")
     rows = page.find("table-rows-filter.a")
@@ -378,7 +380,9 @@ def test_everything_on_the_screen_belongs_to_the_chosen_scenario(page: Page) -> 
     rows.send_keys(Keys.CONTROL, "a")
     rows.send_keys("2*A 0.5")
     page.click("table-keep-filter.a")
-    page.until(lambda: page.text("changed-filter.a").startswith("{2*A, 0.5}"), "it is the scenario's")
+    page.until(
+        lambda: page.text("changed-filter.a").startswith("{2*A, 0.5}"), "it is the scenario's"
+    )
     text = ask(page, f"/projects/{project}/models/Owned/text")["text"]
     assert "a = {3*A, 1}" in text and '"{2*A, 0.5}"' in text
     page.click("scenario-base")

@@ -18,9 +18,10 @@ from movrel.edits.parts import Insert, Move, PartPlace, Rename, WireEnds
 from movrel.edits.present_names import UsePresentNames
 from movrel.edits.scenarios import AddScenario, KeepChanges, ScenarioFromRun, ScenarioValue
 from movrel.edits.swapping import Swap, plan_swap
+from movrel.edits.tables import SetTable
 from movrel.edits.target import Edit, PastRun, apply_to, target_of
 from movrel.edits.texts import ReplaceText, Setting
-from movrel.edits.values import Parameter, SetTable
+from movrel.edits.values import Parameter
 from movrel.edits.wires import Connect
 from movrel.errors import EditFault, MovrelError, NotFound
 from movrel.project.snapshot import Snapshot

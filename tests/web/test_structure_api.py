@@ -646,7 +646,12 @@ def test_a_vector_holds_expressions_names_and_units(plant: Model) -> None:
             plant.edit("scenario value", scenario=scenario, place=name, text=text)
         return plant.text
 
-    for typed in ("{3*outlet.diameter, 1}", "3 * outlet.diameter\n1", "3*outlet.diameter; 1", "3*outlet.diameter 1"):
+    for typed in (
+        "{3*outlet.diameter, 1}",
+        "3 * outlet.diameter\n1",
+        "3*outlet.diameter; 1",
+        "3*outlet.diameter 1",
+    ):
         assert "a = {3*outlet.diameter, 1}" in set_to(typed).replace(" * ", "*"), typed
     rows = {r["name"]: r for r in plant.view["rows"]}
     assert rows[f"{name}[1]"]["expression"].replace(" ", "") == "3*outlet.diameter"
@@ -660,7 +665,10 @@ def test_a_vector_holds_expressions_names_and_units(plant: Model) -> None:
     plant.refused("table", "row 2 has an empty cell", name=name, text="1,2\n,3")
     plant.edit("add scenario", name="Heavy")
     base = plant.text.count("linspace")
-    assert '"{5, outlet.diameter}"' in set_to("5 outlet.diameter", "Heavy") and plant.text.count("linspace") == base
+    assert (
+        '"{5, outlet.diameter}"' in set_to("5 outlet.diameter", "Heavy")
+        and plant.text.count("linspace") == base
+    )
 
 
 def test_computed_values_and_symbols_belong_to_the_scenario(plant: Model) -> None:

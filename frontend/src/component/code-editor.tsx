@@ -2,8 +2,10 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
 
 import { ask, asRefusal, client, type ModelView, type Schemas } from "../api/client";
+import { useDraft } from "../state/draft";
 import type { Edits } from "../state/use-edits";
 import { Editor, type Finding } from "../text/editor";
+import { RestoredDraft } from "./restored-draft";
 
 type Code = Schemas["CodeComponent"];
 
@@ -34,13 +36,15 @@ interface Props {
 
 /** A component whose inside is written in a small part of Python. */
 export function CodeEditor({ view, edits, code, onPlace, onClose }: Props) {
-  const [draft, setDraft] = useState<Code>(() => code ?? { ...BEGIN, name: freeName(view) });
+  const [first] = useState<Code>(() => code ?? { ...BEGIN, name: freeName(view) });
+  const kept = useDraft(`code.${view.project}.${view.model}.${code?.name ?? ""}`, first);
+  const { value: draft, change: setDraft } = kept;
   const [settled, setSettled] = useState(draft);
   useEffect(() => {
     const timer = window.setTimeout(() => setSettled(draft), PAUSE);
     return () => window.clearTimeout(timer);
   }, [draft]);
-  const begin = useMemo(() => draft.source, []); // eslint-disable-line react-hooks/exhaustive-deps -- the editor holds the text
+  const [shown, setShown] = useState({ source: draft.source, round: 0 });
   const translated = useQuery({
     queryKey: ["code", settled],
     queryFn: () => ask(client.POST("/api/code", { body: settled })),
@@ -73,7 +77,7 @@ export function CodeEditor({ view, edits, code, onPlace, onClose }: Props) {
         replaces: code ? code.name : "",
         ...onPlace(),
       },
-      { onSuccess: onClose },
+      { onSuccess: () => (kept.forget(), onClose()) },
     );
   };
   const field = "input input-sm mono w-full";
@@ -97,6 +101,14 @@ export function CodeEditor({ view, edits, code, onPlace, onClose }: Props) {
           {code ? "Keep (Ctrl+S)" : "Put it on the sheet (Ctrl+S)"}
         </button>
       </div>
+      {kept.restored && (
+        <RestoredDraft
+          onForget={() => {
+            kept.forget();
+            setShown({ source: first.source, round: shown.round + 1 });
+          }}
+        />
+      )}
       <div className="grid min-h-0 flex-1 grid-cols-[17rem_minmax(0,1fr)]">
         <div className="rule-r flex flex-col gap-2 overflow-y-auto p-3">
           <Field label="Name">
@@ -156,11 +168,12 @@ export function CodeEditor({ view, edits, code, onPlace, onClose }: Props) {
         <div className="flex min-h-0 flex-col">
           <div className="min-h-0 flex-1">
             <Editor
-              text={begin}
+              key={shown.round}
+              text={shown.source}
               label="Code of the component"
               testid="code-text"
               findings={findings}
-              onChange={(source) => setDraft((d) => ({ ...d, source }))}
+              onChange={(source) => setDraft({ ...draft, source })}
               onKeep={keep}
             />
           </div>

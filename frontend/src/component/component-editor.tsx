@@ -6,10 +6,12 @@ import { useShelf } from "../api/queries";
 import { Formula } from "../ui/formulae";
 import { formatUnit } from "../ui/format";
 import { Symbol } from "../drawing/symbol";
+import { useDraft } from "../state/draft";
 import type { Edits } from "../state/use-edits";
 import { Editor, type Finding } from "../text/editor";
 import { modelica, modelicaColours } from "../text/modelica-language";
 import { completionsFor, hoverFor, wordsOf } from "../text/words";
+import { RestoredDraft } from "./restored-draft";
 
 const PAUSE = 200;
 
@@ -81,8 +83,10 @@ function Writing({
   onPlace,
   onClose,
 }: Omit<Props, "className"> & { begin: string; replaces: string }) {
-  const [text, setText] = useState(begin);
-  const [settled, setSettled] = useState(begin);
+  const draft = useDraft(`equations.${view.project}.${view.model}.${replaces}`, begin);
+  const text = draft.value;
+  const [shown, setShown] = useState({ text, round: 0 });
+  const [settled, setSettled] = useState(text);
   useEffect(() => {
     const timer = window.setTimeout(() => setSettled(text), PAUSE);
     return () => window.clearTimeout(timer);
@@ -133,7 +137,10 @@ function Writing({
   const good = check.data !== undefined && check.data.faults.length === 0;
   const keep = () => {
     if (!good) return;
-    edits.mutate({ do: "component", text, replaces, ...onPlace() }, { onSuccess: onClose });
+    edits.mutate(
+      { do: "component", text, replaces, ...onPlace() },
+      { onSuccess: () => (draft.forget(), onClose()) },
+    );
   };
   return (
     <div className="flex h-full flex-col bg-base-100" data-testid="component-editor">
@@ -160,10 +167,19 @@ function Writing({
           {replaces ? "Keep (Ctrl+S)" : "Put it on the sheet (Ctrl+S)"}
         </button>
       </div>
+      {draft.restored && (
+        <RestoredDraft
+          onForget={() => {
+            draft.forget();
+            setShown({ text: begin, round: shown.round + 1 });
+          }}
+        />
+      )}
       <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,3fr)_minmax(0,2fr)]">
         <div className="rule-r min-h-0">
           <Editor
-            text={begin}
+            key={shown.round}
+            text={shown.text}
             label="Text of the component"
             testid="component-text"
             language={modelica}
@@ -171,7 +187,7 @@ function Writing({
             complete={completionsFor(words)}
             hover={hoverFor(words)}
             findings={findings}
-            onChange={setText}
+            onChange={draft.change}
             onKeep={keep}
           />
         </div>

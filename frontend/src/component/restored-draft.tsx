@@ -1,0 +1,16 @@
+/** Says that a draft from before is shown, and offers to begin anew. */
+export function RestoredDraft({ onForget }: { onForget: () => void }) {
+  return (
+    <p className="rule-b flex items-center gap-2 px-3 py-1 text-[12px]" role="status">
+      <span>This is what you wrote before and did not keep.</span>
+      <button
+        type="button"
+        className="btn btn-ghost btn-xs"
+        onClick={onForget}
+        data-testid="draft-forget"
+      >
+        Begin anew
+      </button>
+    </p>
+  );
+}
