@@ -50,6 +50,8 @@ def misfit(a: WiredPort | None, b: WiredPort | None, left: str, right: str) -> s
     for wired, name in ((a, left), (b, right)):
         if wired is None:
             return f"there is no port '{name}'."
+    if left == right:
+        return "a port cannot be connected with itself."
     assert a is not None and b is not None
     one, other = a.port, b.port
     if one.direction and other.direction:

@@ -7,12 +7,13 @@ from typing import Annotated, Literal
 
 from annotated_types import MaxLen
 
-from movrel.edits.ports import misfit, misfit_of_elements, plain, ports_of
+from movrel.edits.ports import WiredPort, misfit, misfit_of_elements, plain, ports_of
 from movrel.edits.target import Corner, Edited, Name, Target, check_reach
 from movrel.errors import EditFault
-from movrel.language.edit_wires import add_connection, bend_connection
+from movrel.language.edit_wires import add_connection, bend_connection, delete_connection
 from movrel.language.patch import apply
 from movrel.sheet.drawing import sheet
+from movrel.sheet.elements import Sheet
 
 #: Corners that were chosen by hand.
 Corners = Annotated[list[Corner], MaxLen(200)]
@@ -26,17 +27,20 @@ def _points(corners: list[list[float]] | None) -> list[tuple[float, float]] | No
 class Connect:
     """Wire two ports. Refused in words of the trade when they do not go together.
 
-    An array port is given with the number of its element, ``mux.u[2]``.
+    An array port is given with the number of its element, ``mux.u[2]``. An input takes one signal: where it has one, the
+    wire is refused, or with ``replace`` takes the place of the other.
     """
 
     from_port: Name
     to_port: Name
     points: Corners | None = None
+    replace: bool = False
     do: Literal["connect"] = "connect"
 
     def apply(self, target: Target) -> Edited:
         left, right = self.from_port, self.to_port
-        ports = ports_of(target.tree, sheet(target.tree, target.definition))
+        drawn = sheet(target.tree, target.definition)
+        ports = ports_of(target.tree, drawn)
         if any(
             p.port.domain == "state"
             for end in (left, right)
@@ -51,17 +55,41 @@ class Connect:
         ) or misfit_of_elements(ports, left, right)
         if refusal:
             raise EditFault(refusal)
-        patches = add_connection(target.source, target.cls, left, right)
+        text, source, cls = target.source.text, target.source, target.cls
         words = f"connected {left} and {right}"
+        fed = _fed(ports, drawn, left, right)
+        if fed is not None:
+            if not self.replace:
+                raise EditFault(
+                    f"'{fed[0]}' has its signal from '{fed[1]}' already.",
+                    hint="Delete that wire first, or add the two signals.",
+                )
+            text = apply(text, delete_connection(source, cls, *fed))
+            source, cls = target.again(text)
+            words += f" in the place of {fed[1]}"
+        text = apply(text, add_connection(source, cls, left, right))
         points = _points(self.points)
         if not points:
-            return Edited(patches, words)
-        text = apply(target.source.text, patches)
+            return Edited(target.rewritten(text), words)
         source, cls = target.again(text)
         return Edited(
             target.rewritten(apply(text, bend_connection(source, cls, left, right, points))),
             words,
         )
+
+
+def _fed(
+    ports: dict[str, WiredPort], drawn: Sheet, left: str, right: str
+) -> tuple[str, str] | None:
+    """The end of a new wire that has a signal already, and where it comes from; None if it is free."""
+    taking = next((e for e in (left, right) if ports[plain(e)].seen_from_inside == "in"), None)
+    for wire in drawn.connections:
+        ends = {wire.from_port, wire.to_port}
+        if taking in ends and ends != {left, right}:
+            (giving,) = ends - {taking}
+            if plain(giving) in ports and ports[plain(giving)].seen_from_inside == "out":
+                return taking, giving
+    return None
 
 
 @dataclass(frozen=True, slots=True)

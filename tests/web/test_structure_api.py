@@ -685,3 +685,20 @@ def test_computed_values_and_symbols_belong_to_the_scenario(plant: Model) -> Non
     base = plant.client.get(f"{plant.address}/scenario?scenario=base").json
     assert base["rows"] == []
     assert plant.client.get(f"{plant.address}/scenario?scenario=Narrow").status_code == 404
+
+
+def test_an_input_takes_one_signal(plant: Model) -> None:
+    plant.edit("insert", **{"class": "Movrel.Signals.Constant", "x": -100, "y": 100})
+    other = plant.view["inserted"][0]
+    plant.refused(
+        "connect",
+        "'inflow.q' has its signal from 'rain.y' already",
+        **{"from": f"{other}.y", "to": "inflow.q"},
+    )
+    plant.refused(
+        "connect", "cannot be connected with itself", **{"from": "rain.y", "to": "rain.y"}
+    )
+    plant.edit("connect", **{"from": "inflow.q", "to": f"{other}.y", "replace": True})
+    assert plant.view["summary"] == f"connected inflow.q and {other}.y in the place of rain.y"
+    assert "connect(rain.y" not in plant.text and f"connect(inflow.q, {other}.y)" in plant.text
+    plant.edit("connect", **{"from": "basin.outlet", "to": "inflow.port"})  # a node takes many

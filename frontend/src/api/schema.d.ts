@@ -1642,7 +1642,8 @@ export interface components {
          * Connect
          * @description Wire two ports. Refused in words of the trade when they do not go together.
          *
-         *     An array port is given with the number of its element, ``mux.u[2]``.
+         *     An array port is given with the number of its element, ``mux.u[2]``. An input takes one signal: where it has one, the
+         *     wire is refused, or with ``replace`` takes the place of the other.
          */
         Connect: {
             /**
@@ -1657,6 +1658,11 @@ export interface components {
              * @default null
              */
             points?: number[][] | null;
+            /**
+             * Replace
+             * @default false
+             */
+            replace?: boolean;
             /** To */
             to: string;
         };

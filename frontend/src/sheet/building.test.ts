@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import type { Sheet } from "../api/client";
-import { fits, freeSpot, movedExtent, portName, snapped } from "./building";
+import { fedBy, fits, freeSpot, movedExtent, portName, snapped } from "./building";
 
 const port = (name: string, direction = "", domain = "signal", cls = "S") => ({
   name,
@@ -36,6 +36,14 @@ const sheet = {
 } as unknown as Sheet;
 
 describe("building on the sheet", () => {
+  it("knows where an input has its signal from", () => {
+    const wired = { ...sheet, connections: [{ from: "a.y", to: "b.u" }] } as unknown as Sheet;
+    expect(fedBy(wired, "b.y", "b.u")).toEqual({ input: "b.u", by: "a.y" });
+    expect(fedBy(wired, "b.u", "b.y")).toEqual({ input: "b.u", by: "a.y" });
+    expect(fedBy(wired, "a.y", "b.u")).toBeNull();
+    expect(fedBy(sheet, "b.y", "b.u")).toBeNull();
+    expect(fedBy(wired, "a.p", "b.q")).toBeNull();
+  });
   it("joins outputs with inputs and like with like", () => {
     expect(fits(sheet, "a", "y", "b", "u")).toBe(true);
     expect(fits(sheet, "a", "y", "b", "y")).toBe(false);

@@ -93,6 +93,24 @@ export function misfit(sheet: Sheet, one: End, other: End): string {
   return `${kind(a)} to ${kind(b)}`;
 }
 
+/** The input at an end of a new wire that has its signal from elsewhere already, and from where. */
+export function fedBy(
+  sheet: Sheet,
+  from: string,
+  to: string,
+): { input: string; by: string } | null {
+  const direction = (name: string) => {
+    const [part = "", port = ""] = name.split(".");
+    return portOf(sheet, part, port.split("[")[0]!)?.direction;
+  };
+  const input = [from, to].find((name) => direction(name) === "in");
+  for (const wire of sheet.connections) {
+    const by = wire.from === input ? wire.to : wire.to === input ? wire.from : null;
+    if (input && by && by !== from && by !== to && direction(by) === "out") return { input, by };
+  }
+  return null;
+}
+
 function kind(port: Schemas["Port"]): string {
   return port.domain === "other" ? port.class.split(".").at(-1)! : `${port.domain} port`;
 }

@@ -23,6 +23,7 @@ import { ArrowForm } from "./arrow-form";
 import { ConnectPicker } from "./connect-picker";
 import { SheetActions } from "./context";
 import { ElementQuestion } from "./element-question";
+import { FedQuestion } from "./fed-question";
 import { FailureMark } from "./failure-mark";
 import {
   followingEdges,
@@ -177,7 +178,7 @@ function Canvas({
     });
   }, [middle, onPlace, parts, sheet, spot]);
 
-  const { connect, onConnectEnd, arrow, setArrow, question, setQuestion } = useWiring({
+  const { connect, onConnectEnd, arrow, setArrow, question, setQuestion, fed, setFed } = useWiring({
     sheet,
     onEdit,
     onFault,
@@ -485,6 +486,7 @@ function Canvas({
           />
         )}
         {question && <ElementQuestion question={question} onClose={() => setQuestion(null)} />}
+        {fed && <FedQuestion fed={fed} onClose={() => setFed(null)} />}
         {sheet.components.length === 0 && <EmptySheet onComponent={onComponent} />}
       </div>
     </SheetActions.Provider>

@@ -6,8 +6,9 @@ import { boxOf, portOffset, SCALE } from "../drawing/geometry";
 import type { Edit } from "../state/use-edits";
 import type { Asked } from "./arrow-form";
 import { branchPoints, nearestWire, NEAR } from "./bends";
-import { misfit, portName, portOf, portOfHandle, type End } from "./building";
+import { fedBy, misfit, portName, portOf, portOfHandle, type End } from "./building";
 import type { Question } from "./element-question";
+import type { Fed } from "./fed-question";
 import type { Point } from "./flow-elements";
 import { lightsOut } from "./lights";
 import { partOf } from "./selection";
@@ -25,6 +26,14 @@ interface Needs {
 export function useWiring({ sheet, onEdit, onFault, spot, host }: Needs) {
   const [arrow, setArrow] = useState<Asked | null>(null);
   const [question, setQuestion] = useState<Question | null>(null);
+  const [fed, setFed] = useState<Fed | null>(null);
+  /** Make a wire, asking first where an input has another one. */
+  const wire = (from: string, to: string, points: number[][] | null) => {
+    const edit = { do: "connect", from, to, points } as const;
+    const taken = fedBy(sheet, from, to);
+    if (taken) setFed({ ...taken, replace: () => onEdit({ ...edit, replace: true }) });
+    else onEdit(edit);
+  };
   /** Connect two ports, asking for the element where one of them is an array. */
   const connect = (from: End, to: End, points: number[][] | null = null) => {
     if (portOf(sheet, from.part, from.port)?.domain === "state") {
@@ -46,7 +55,7 @@ export function useWiring({ sheet, onEdit, onFault, spot, host }: Needs) {
     }));
     const asked = ends.find((e) => e.array);
     if (!asked || ends.every((e) => e.array)) {
-      onEdit({ do: "connect", from: ends[0]!.name, to: ends[1]!.name, points });
+      wire(ends[0]!.name, ends[1]!.name, points);
       return;
     }
     const used = sheet.connections
@@ -59,7 +68,7 @@ export function useWiring({ sheet, onEdit, onFault, spot, host }: Needs) {
       used,
       answer: (element) => {
         const [a, b] = ends.map((e) => (e === asked ? `${e.name}[${element}]` : e.name));
-        onEdit({ do: "connect", from: a!, to: b!, points });
+        wire(a!, b!, points);
       },
     });
   };
@@ -76,12 +85,8 @@ export function useWiring({ sheet, onEdit, onFault, spot, host }: Needs) {
       const name = near.wire[side];
       const end = { part: partOf(name), port: name.split(".")[1]?.split("[")[0] ?? "" };
       if (name.includes("[") || misfit(sheet, from, end)) continue;
-      onEdit({
-        do: "connect",
-        from: portName(from.part, from.port),
-        to: name,
-        points: branchPoints(start, near.wire, near.at, near.stretch, side),
-      });
+      const points = branchPoints(start, near.wire, near.at, near.stretch, side);
+      wire(portName(from.part, from.port), name, points);
       return;
     }
     onFault(`'${portName(from.part, from.port)}' does not go with either end of this wire.`);
@@ -102,7 +107,7 @@ export function useWiring({ sheet, onEdit, onFault, spot, host }: Needs) {
     const at = "changedTouches" in event ? event.changedTouches[0]! : event;
     branch(from, spot({ x: at.clientX, y: at.clientY }));
   };
-  return { connect, onConnectEnd, arrow, setArrow, question, setQuestion };
+  return { connect, onConnectEnd, arrow, setArrow, question, setQuestion, fed, setFed };
 }
 
 /** The first priority that no arrow from a state has. */
