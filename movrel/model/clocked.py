@@ -36,6 +36,7 @@ class Writer:
         if partition.method and not partition.written:
             discretise(partition, self.flat)
         rate = self._rate(partition, partition.where)
+        self._ticks.where = partition.where
         if partition.written:
             self.flat.equations.extend(self._replaced(e, rate) for e in partition.equations)
             return
@@ -156,6 +157,8 @@ class Ticks:
         self._prepared = prepared
         self._same = x.Fingerprints()
         self._made: dict[tuple[object, ...], Expr] = {}
+        #: Where it stands in the text what is being written out.
+        self.where: Place | None = None
 
     def _key(self, rate: Rate) -> tuple[object, ...]:
         return self._same(rate.base), rate.factor, rate.shift
@@ -167,13 +170,14 @@ class Ticks:
         return self._made[key]
 
     def _new(self, what: str, kind: str, start: float | bool) -> Variable:
-        variable = Variable(f"{what} {len(self._made) + 1}", kind, "discrete", generated=True)
+        name = f"{what} {len(self._made) + 1}"
+        variable = Variable(name, kind, "discrete", generated=True, where=self.where)
         variable.start, variable.fixed = x.const(start), True
         self.flat.variables.append(variable)
         return variable
 
     def _equal(self, variable: Variable, value: Expr) -> Expr:
-        self.flat.equations.append(FlatEquation(x.var(variable), value, None, "", "clock"))
+        self.flat.equations.append(FlatEquation(x.var(variable), value, self.where, "", "clock"))
         return x.var(variable)
 
     def tick(self, rate: Rate) -> Expr:
