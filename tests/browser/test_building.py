@@ -201,3 +201,23 @@ def test_what_is_written_and_not_kept_survives_a_reload(page: Page) -> None:
         lambda: (page.find("code-name").get_attribute("value") or "").endswith("2"),
         "so is the code",
     )
+
+
+def test_a_second_wire_to_an_input_asks_first(page: Page) -> None:
+    new_model(page, "Twice")
+    insert(page, "constant", "constant1")
+    insert(page, "constant", "constant2")
+    insert(page, "inflow", "inflow")
+    show_all(page)
+    connect(page, "constant1.y", "inflow.q")
+    before = source(page, "Twice")
+    drag_wire(page, "constant2.y", "inflow.q")
+    assert "inflow.q has its signal from constant1.y already" in page.text("fed-question")
+    page.click("fed-leave")
+    page.until(lambda: not page.all("fed-question"), "the question gone")
+    assert source(page, "Twice") == before
+    drag_wire(page, "constant2.y", "inflow.q")
+    page.click("fed-replace")
+    page.until(lambda: "in the place of constant1.y" in page.text("last-edit"), "the wire replaced")
+    after = source(page, "Twice")
+    assert "connect(constant2.y, inflow.q)" in after and "connect(constant1.y" not in after
