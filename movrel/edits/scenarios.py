@@ -157,7 +157,10 @@ def _checked_change(target: Target, place: str, typed: str) -> str:
         model = target.loaded
         variable = model.by_name.get(variable_of(place))
         if variable is None and any(name.startswith(place + "[") for name in model.by_name):
-            typed, _ = table_text(model, place, typed)
+            try:
+                typed, _ = table_text(model, place, typed)
+            except EditFault as fault:
+                raise EditFault(f"{place}: {fault.message}", hint=fault.hint) from None
         elif variable is None:
             raise EditFault(f"the model has no '{place}'.")
         elif variable.variability != "parameter" and not place.endswith(START):

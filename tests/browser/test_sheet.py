@@ -483,7 +483,7 @@ def test_a_table_is_pasted_into_its_row(page: Page) -> None:
     rows.send_keys("0 1\n10 3\n20")
     page.click("table-keep-pointTable.table")
     page.until(
-        lambda: "row 3 has 1 numbers" in page.text("table-pointTable.table-fault"),
+        lambda: "row 3 has 1 value" in page.text("table-pointTable.table-fault"),
         "said which row is short",
     )
     rows.send_keys(" 2", Keys.CONTROL, Keys.ENTER)

@@ -349,7 +349,7 @@ def test_a_scenario_has_another_input_table(client: FlaskClient) -> None:
     model = Model(client, TABLE, "Fed")
     model.edit("add scenario", name="double")
     model.edit("scenario value", scenario="double", place="feed.table", text="0\t0\n1\t2\n")
-    assert model.view["scenarios"][0]["changes"] == {"feed.table": "[0.0, 0.0; 1.0, 2.0]"}
+    assert model.view["scenarios"][0]["changes"] == {"feed.table": "[0, 0; 1, 2]"}
     ordered = model.post("/runs", scenario="double").json
     with database.connection_context():
         compute(ordered["id"])
