@@ -144,7 +144,7 @@ def test_a_past_run_gives_its_values_to_a_scenario() -> None:
     ("edit", "words"),
     [
         (Insert("Movrel.Nothing", 0.0, 0.0), "no class 'Movrel.Nothing'"),
-        (Connect("a.y", "a.y"), "both give a signal"),
+        (Connect("a.y", "a.y"), "cannot be connected with itself"),
         (Parameter("b.k", "30 kg"), "'kg' is a mass"),
         (Parameter("b.k", "1,200"), "can be read as 1.2 or as 1200"),
         (SetTable("b.k", "1 2"), "no table 'b.k'"),
