@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import type { Row } from "../api/client";
-import { limitWords, sections } from "./row-text";
+import { changedEditText, changedText, limitWords, sections } from "./row-text";
 
 const row = (label: string, more: Partial<Row> = {}) =>
   ({
@@ -32,6 +32,13 @@ describe("rows of the ledger", () => {
       ["Losses", ["a", "d"]],
       ["More: Heat", ["e"]],
     ]);
+  });
+  it("shows a change in the unit of the row, in which it is edited too", () => {
+    const kelvin = { unit: "K", shown_unit: "degC", value: 310, shown: 36.85 };
+    const changed = row("T", { ...kelvin, base: row("T", { value: 300, shown: 26.85 }) });
+    expect(changedText(changed, "310")).toBe("36.85");
+    expect(changedEditText(changed, "310")).toBe("36.85");
+    expect(changedEditText(changed, "2*A")).toBe("2*A");
   });
   it("says limits with their unit", () => {
     expect(limitWords(row("a", { minimum: 0 }))).toBe("at least 0\u2009m");
