@@ -10,6 +10,7 @@ import casadi as ca
 from movrel.equations.symbolic import Symbolic
 from movrel.model import expression as x
 from movrel.model.expression import RELATIONS, Expr, Variable
+from movrel.model.fingerprints import Fingerprints
 from movrel.model.traits import RELATION, ROUNDING
 
 
@@ -59,7 +60,7 @@ class EventMemory:
         self._unit_number = {key: i for i, key in enumerate(units)}
         self.slots: list[Slot] = []
         self._number: dict[tuple[str, bool, int], int] = {}
-        self._fingerprint = x.Fingerprints()
+        self._fingerprint = Fingerprints()
         self._delay_number = {self._fingerprint(e): i for i, e in enumerate(delays)}
         self._sample_number = {self._fingerprint(e): i for i, e in enumerate(samples)}
 

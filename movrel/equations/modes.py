@@ -12,6 +12,7 @@ from dataclasses import dataclass, field
 from movrel.equations.starts import Starts
 from movrel.model import expression as x
 from movrel.model.expression import Expr, Variable
+from movrel.model.fingerprints import Fingerprints
 from movrel.model.flat import FlatEquation
 from movrel.model.traits import DELAY, FIRES, INITIAL, PRE, TRAITS
 
@@ -93,7 +94,7 @@ def changed(e: FlatEquation, change: Callable[[Expr], Expr]) -> FlatEquation:
 
 def nodes_in(expressions: list[Expr], op: str) -> list[Expr]:
     """Every distinct node of one operator, such as ``sample(start, interval)``."""
-    number = x.Fingerprints()
+    number = Fingerprints()
     nodes: dict[int, Expr] = {}
     for e in expressions:
         if not e.traits & TRAITS[op]:

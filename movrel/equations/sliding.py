@@ -17,6 +17,7 @@ from movrel.equations.occurrence import is_held
 from movrel.equations.sorted_model import Slide, Sorted, Switch
 from movrel.model import expression as x
 from movrel.model.expression import Expr, Variable
+from movrel.model.fingerprints import Fingerprints
 from movrel.model.flat import FlatEquation
 
 _ABOVE, _BELOW = (">", ">="), ("<", "<=")
@@ -24,7 +25,7 @@ _ABOVE, _BELOW = (">", ">="), ("<", "<=")
 
 def unheld_switches(ordered: Sorted) -> list[Switch]:
     """What jumps between events: ``sign``, and relations that are taken literally."""
-    number = x.Fingerprints()
+    number = Fingerprints()
     switches: dict[int, Switch] = {}
     seen: set[tuple[Expr, bool]] = set()
     stack = [
@@ -51,7 +52,7 @@ class _Sides:
     """Expressions on either side of a surface, and between."""
 
     def __init__(self, switch: Switch, share: Expr, equations: list[FlatEquation]) -> None:
-        self._number = x.Fingerprints()
+        self._number = Fingerprints()
         self._upper, self._lower = (
             {self._number(e), self._number(x.subtract(e, x.ZERO))}
             for e in (switch.surface, _opposite(switch.surface))
@@ -176,7 +177,7 @@ def slide(before: Sorted, switch: Switch, upper: bool) -> Sorted | None:
 
 def outcome(switch: Switch, surface: Expr, upper: bool) -> bool | None:
     """Whether ``surface`` is positive on a side of a switch, None where it is another surface."""
-    number = x.Fingerprints()
+    number = Fingerprints()
     for own, same in ((switch.surface, True), (_opposite(switch.surface), False)):
         if number(own) == number(surface):
             return upper is same

@@ -11,6 +11,7 @@ from movrel.equations.occurrence import is_held
 from movrel.equations.sorting import Block
 from movrel.model import expression as x
 from movrel.model.expression import Expr, Variable
+from movrel.model.fingerprints import Fingerprints
 
 _STILL = {"sample", "pre", "terminal", "initial", "previous"}
 #: Kinds of expressions: constant between events, a function of time alone, anything else.
@@ -99,5 +100,5 @@ def time_sources(blocks: list[Block], states: list[Variable], watched: list[Expr
         kind, reaching = sources.of(e)
         if kind == _OTHER:
             parts.update(reaching)
-    number = x.Fingerprints()
+    number = Fingerprints()
     return list({number(e): e for e in parts}.values())

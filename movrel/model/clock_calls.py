@@ -44,6 +44,15 @@ def is_clock(value: object) -> bool:
     return value.op == "Clock" or (value.op == "var" and value.variable.type == "Clock")
 
 
+def clock_of(node: s.Expression, scope: Scope) -> Expr | None:
+    """The clock that a condition means: by its name, or a call that gives one; None for any other condition."""
+    names_one = isinstance(node, s.Ref) or (
+        isinstance(node, s.Call) and node.name in ("Clock", *CONVERSIONS)
+    )
+    value = scope.model.value(node, scope) if names_one else None
+    return as_scalar(value, scope.place(node)) if value is not None and is_clock(value) else None
+
+
 def ticks(clock: Expr) -> Expr:
     """Whether a clock ticks at this event."""
     return Expr("ticks", (clock,))

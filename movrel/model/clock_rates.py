@@ -16,6 +16,7 @@ from movrel.model import expression as x
 from movrel.model.clock_calls import CONVERSIONS
 from movrel.model.environment import Model
 from movrel.model.expression import Expr
+from movrel.model.fingerprints import Fingerprints
 
 #: A variable of type Clock, or whatever else has a clock.
 Node: TypeAlias = Hashable
@@ -157,21 +158,21 @@ class Rates:
                 else:
                     other, factor = edge.begin, rate.factor / edge.factor
                     reached = Rate(rate.base, factor, rate.shift - edge.shift * factor)
-                known = self._rates.get(other)
-                if known is None:
+                before = self._rates.get(other)
+                if before is None:
                     self._rates[other] = reached
                     queue.append(other)
                     if other in self._defined and not self._equal(
                         Rate(self._defined[other][0]), reached
                     ):
                         self._refuse(edge, reached, Rate(self._defined[other][0]))
-                elif not self._equal(known, reached):
-                    self._refuse(edge, reached, known)
+                elif not self._equal(before, reached):
+                    self._refuse(edge, reached, before)
 
     def _equal(self, a: Rate, b: Rate) -> bool:
         if a.base is b.base:
             return a == b
-        same = x.Fingerprints()
+        same = Fingerprints()
         if same(a.base) == same(b.base):
             return (a.factor, a.shift) == (b.factor, b.shift)
         if a.period is None or b.period is None:

@@ -15,11 +15,10 @@ from movrel.model.clock_calls import CROSSINGS
 from movrel.model.clock_rates import Node, Rate, Rates, described
 from movrel.model.clocked_integration import discretise
 from movrel.model.expression import TIME, Expr, Variable
+from movrel.model.fingerprints import Fingerprints
 from movrel.model.flat import Assertion, FlatEquation, FlatModel
 from movrel.model.partition import Partition
-
-#: Operators whose outcome is looked for between ticks unless they are taken literally.
-_EVENTFUL = x.RELATIONS | {"floor", "ceil", "integer", "mod", "rem", "div", "abs", "sign"}
+from movrel.model.traits import RELATION, ROUNDING
 
 
 class Writer:
@@ -155,7 +154,7 @@ class Ticks:
     def __init__(self, flat: FlatModel, prepared: Callable[[Expr, Rate], Expr]) -> None:
         self.flat = flat
         self._prepared = prepared
-        self._same = x.Fingerprints()
+        self._same = Fingerprints()
         self._made: dict[tuple[object, ...], Expr] = {}
         #: Where it stands in the text what is being written out.
         self.where: Place | None = None
@@ -308,4 +307,4 @@ def _at_ticks(e: FlatEquation, v: Variable, tick: Expr) -> None:
 
 def _literally(e: Expr) -> Expr:
     """An expression whose relations are looked at when it ticks, and never else."""
-    return Expr("noevent", (e,)) if any(node.op in _EVENTFUL for node in x.walk(e)) else e
+    return Expr("noevent", (e,)) if e.traits & (RELATION | ROUNDING) else e

@@ -70,7 +70,7 @@ class _Steps:
         self.partition = partition
         self.flat = flat
         self.slopes = slopes
-        self._equations = list(partition.equations)
+        self._equations, self._unknowns = list(partition.equations), list(partition.unknowns)
         self._inputs: dict[Expr, Variable] = {}
         self._stages = 0
 
@@ -109,13 +109,11 @@ class _Steps:
         """The derivatives after a share of the step along given ones."""
         self._stages += 1
         copies: dict[Variable, Expr] = {}
-        own = [*self.partition.unknowns]
-        keep = {*self._inputs.values()}
-        for v in own:
+        for v in self._unknowns:
             if v in self.slopes:
                 share = x.multiply(x.const(float(length)), x.multiply(_INTERVAL, slopes[v]))
                 copies[v] = x.add(_before(v), share)
-            elif v not in keep and not v.name.startswith("stage "):
+            else:
                 copies[v] = x.var(
                     _new(self.partition, self.flat, f"stage {self._stages} of {v.name}", v)
                 )

@@ -108,10 +108,10 @@ class Clocks:
             if e.op not in CROSSINGS or is_clock(e):
                 return None
             u = e.args[0]
-            known = u.op == "var" and (
+            given = u.op == "var" and (
                 u.variable.causality == "input" or u.variable is x.TIME_VARIABLE
             )
-            if u.op == "var" and not known:
+            if u.op == "var" and not given:
                 return None
             if u.op == "const" or (u.op == "var" and u.variable.variability in _FIXED):
                 return None
@@ -243,9 +243,9 @@ class Clocks:
                     other = of.get(v)
                     if other is None or other is partition:
                         continue
-                    known, own = rates.rate(other), rates.rate(partition)
+                    read, own = rates.rate(other), rates.rate(partition)
                     loose = partition.clock is not None and other.clock is not None
-                    if known is None or own is None or not loose:
+                    if read is None or own is None or not loose:
                         rates.same(partition, other, e.where)
 
     def _source(self, call: Expr, of: dict[Variable, Partition], e: FlatEquation) -> Partition:

@@ -23,23 +23,9 @@ from movrel.model.traits import TRAITS
 SHOW_LIMIT = 1_500
 #: Operators whose value is not that of their operands.
 NEVER_FOLDED = {
-    "der",
-    "var",
-    "const",
-    "pre",
-    "initial",
-    "terminal",
-    "sample",
-    "fires",
-    "delay",
-    "unit",
-    "previous",
-    "Clock",
-    "sampled",
-    "hold",
-    "ticksInState",
-    "timeInState",
-}
+    "der", "var", "const", "pre", "initial", "terminal", "sample", "fires", "delay", "unit", "previous", "Clock", "sampled",
+    "hold", "ticksInState", "timeInState",
+}  # fmt: skip
 RELATIONS = {"<", "<=", ">", ">=", "==", "<>"}
 UNARY_FUNCTIONS: dict[str, Callable[..., float]] = {
     "abs": abs, "sign": lambda x: float((x > 0) - (x < 0)), "sqrt": math.sqrt, "exp": math.exp,
@@ -323,32 +309,6 @@ def total(terms: list[Expr]) -> Expr:
         return result
     middle = len(terms) // 2
     return add(total(terms[:middle]), total(terms[middle:]))
-
-
-class Fingerprints:
-    """Numbers for expressions: equal ones, whether shared or not, get the same."""
-
-    def __init__(self) -> None:
-        self._by_key: dict[tuple[Any, ...], int] = {}
-        self._by_node: dict[Expr, int] = {}
-
-    def __call__(self, e: Expr) -> int:
-        for node in post_order(e):
-            if node in self._by_node:
-                continue
-            if node.op == "var":
-                key: tuple[Any, ...] = ("var", node.value)
-            elif node.op == "const":
-                key = ("const", type(node.value), node.value)
-            else:
-                key = (
-                    node.op,
-                    node.value if node.value is not None else 0,
-                    *(self._by_node[a] for a in node.args),
-                )
-            number = self._by_key.setdefault(key, len(self._by_key))
-            self._by_node[node] = number
-        return self._by_node[e]
 
 
 def rebuild(e: Expr, args: tuple[Expr, ...]) -> Expr:

@@ -18,7 +18,7 @@ from movrel.model import expression as x
 from movrel.model.annotation import experiment_of
 from movrel.model.attributes import finish
 from movrel.model.classes import ClassTree, Definition
-from movrel.model.clock_calls import is_clock
+from movrel.model.clock_calls import clock_of
 from movrel.model.clocks import Clocks
 from movrel.model.connections import ConnectionSets
 from movrel.model.discrete import DiscreteParts
@@ -227,12 +227,10 @@ class _Flattening:
                     "a 'when' stands where it cannot: inside a varying 'if' or an initial equation.", scope.place(node),
                     "Move it out; give it the condition of the 'if' as well.",
                 )  # fmt: skip
-            clock = evaluate_ast(node.branches[0][0], scope)
-            if is_clock(clock):
-                equations = self.discrete.clocked_when(
-                    node, as_scalar(clock, scope.place(node)), scope
-                )
-                self.clocks.when(as_scalar(clock, None), equations, scope.place(node))
+            clock = clock_of(node.branches[0][0], scope)
+            if clock is not None:
+                equations = self.discrete.clocked_when(node, clock, scope)
+                self.clocks.when(clock, equations, scope.place(node))
             else:
                 self.discrete.when_equation(node, scope)
         else:

@@ -320,10 +320,10 @@ class Instance(Environment):
         first, _, rest = name.partition(".")
         by = self._override(first, scope) if self.class_overrides else None
         if by is None:
-            known = self.model.classes
-            if (name, scope) not in known:
-                known[name, scope] = tree.lookup(name, scope)
-            return known[name, scope], {}
+            classes = self.model.classes
+            if (name, scope) not in classes:
+                classes[name, scope] = tree.lookup(name, scope)
+            return classes[name, scope], {}
         assert isinstance(by.element, s.ClassDef) and by.element.base is not None
         clause = by.element.base
         named, mods = by.scope.class_named(clause.type_name, by.definition)
@@ -372,10 +372,10 @@ class Instance(Environment):
 
     def scalar_type(self, definition: Definition) -> ScalarType | None:
         """What a type definition comes down to, or None for a class with components."""
-        known = self.model.scalar_types
-        if definition not in known:
-            known[definition] = self._scalar_type(definition)
-        return known[definition]
+        types = self.model.scalar_types
+        if definition not in types:
+            types[definition] = self._scalar_type(definition)
+        return types[definition]
 
     def _scalar_type(self, definition: Definition) -> ScalarType | None:
         if definition.predefined:

@@ -90,13 +90,13 @@ class Forms:
 
     def other(self, system: System, t: float, states: Array) -> Going:
         """Another form of the model where the present one stands."""
-        known = self._known.get(system)
-        machine = known[0] if known else Machine(system, self._start.p, self._order)
+        form = self._known.get(system)
+        machine = form[0] if form else Machine(system, self._start.p, self._order)
         machine.history = self.machine.history
         if self.units is not None:
             machine.couple(self.units)
         states = machine.take_over(self.machine, t, states)
-        if not known:
+        if not form:
             self.begin_sizes(machine, t, states)
         return machine, states
 

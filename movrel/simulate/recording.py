@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import time as clock
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
@@ -22,6 +23,8 @@ Array = npt.NDArray[np.float64]
 
 #: Instants for which algebraic values are computed together.
 BATCH = 2000
+#: Seconds until what was computed is passed on, and later the same as a share of the run's time.
+FIRST_PIECE, LATER_PIECES = 0.5, 0.05
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,6 +78,8 @@ class Recording:
         self._pending: list[tuple[Array, Array, Array]] = []
         self._pending_count = 0
         self._position = 0
+        #: When the run began and when rows were last passed on because of the time.
+        self._begun = self._passed_on = clock.perf_counter()
 
     def grid_points(self, until: float) -> Iterator[Array]:
         """The points of the output grid up to ``until`` that are not stored yet, a block at a time."""
@@ -216,6 +221,14 @@ class Recording:
             self._unsent += 1
             if self._unsent >= 64 or len(times) >= 500:
                 self.flush()
+
+    def hand_on(self) -> None:
+        """Work out what was noted, and pass it on if that was long ago."""
+        self.work_off()
+        now = clock.perf_counter()
+        if now - self._passed_on > max(FIRST_PIECE, LATER_PIECES * (now - self._begun)):
+            self._passed_on = now
+            self.flush()
 
     def flush(self) -> None:
         count = self._unsent

@@ -34,8 +34,6 @@ Array = npt.NDArray[np.float64]
 
 #: Events that are kept with their cause.
 EVENT_LIMIT = 100_000
-#: Seconds until what was computed is passed on, and later the same as a share of the run's time.
-FIRST_PIECE, LATER_PIECES = 0.5, 0.05
 #: Evaluations that a step takes as long as fewer steps than this are known.
 USUAL_EVALUATIONS, FEW_STEPS = 1.3, 20
 
@@ -59,7 +57,7 @@ class Run:
         self.parameters, self.p = parameters_of(system, settings)
         doubts = judged(system, self.parameters, self.p)
         self._order: list[Variable] = system.once("order", lambda: [*system.states, *system.solved])
-        self._last_look = self._begun = self._given = clock.perf_counter()
+        self._last_look = clock.perf_counter()
         self._looked_at, self._evaluations_then = options.start, 0
         self._reselect: bool = False
         self._ended: str | None = None
@@ -294,10 +292,7 @@ class Run:
         now = clock.perf_counter()
         if now - self._last_look >= self.listener.period:
             self._last_look = now
-            self.recording.work_off()
-            if now - self._given > max(FIRST_PIECE, LATER_PIECES * (now - self._begun)):
-                self._given = now
-                self.recording.flush()
+            self.recording.hand_on()
             if t >= self._looked_at:  # a stretch may be gone through a second time
                 self.listener.progress(Progress(t, self._step_size(t), len(self.events)))
             if self.listener.stopped():
