@@ -2,6 +2,7 @@ import { useState } from "react";
 
 import type { Schemas } from "../api/client";
 import type { Edit } from "../state/use-edits";
+import { QuestionForm } from "./question-form";
 
 /** An arrow that is drawn, or one that is changed when it has a number. */
 export type Asked = Omit<Schemas["StateTransition"], "number"> & { number: number | null };
@@ -26,12 +27,11 @@ export function ArrowForm({
   const good = condition.trim() !== "" && /^[1-9]\d*$/.test(priority.trim());
   const clash = others.includes(priority.trim());
   return (
-    <form
-      role="dialog"
-      aria-label={`Arrow from ${arrow.from} to ${arrow.to}`}
-      className="absolute top-12 left-2 z-20 flex w-96 flex-col gap-2 border border-base-300 bg-base-100 p-3 shadow-md"
-      onSubmit={(event) => {
-        event.preventDefault();
+    <QuestionForm
+      label={`Arrow from ${arrow.from} to ${arrow.to}`}
+      testid="arrow-form"
+      wide
+      onAnswer={() => {
         if (!good) return;
         onEdit(
           arrow.number === null
@@ -40,11 +40,7 @@ export function ArrowForm({
         );
         onClose();
       }}
-      onKeyDown={(event) => {
-        if (event.key === "Escape") onClose();
-        event.stopPropagation();
-      }}
-      data-testid="arrow-form"
+      onClose={onClose}
     >
       <label htmlFor="arrow-condition">
         From <b>{arrow.from}</b> to <b>{arrow.to}</b>, when
@@ -113,6 +109,6 @@ export function ArrowForm({
           </button>
         )}
       </div>
-    </form>
+    </QuestionForm>
   );
 }

@@ -1,5 +1,7 @@
 import { useState } from "react";
 
+import { QuestionForm } from "./question-form";
+
 /** Which element of an array of ports a wire is to end in. */
 export interface Question {
   port: string;
@@ -22,29 +24,26 @@ export function ElementQuestion({
   const most = Number(question.size);
   const good = Number.isInteger(number) && number >= 1 && (Number.isNaN(most) || number <= most);
   return (
-    <form
-      role="dialog"
-      aria-label="Which element"
-      className="absolute top-12 left-2 z-20 w-72 border border-base-300 bg-base-100 p-3 shadow-md"
-      onSubmit={(event) => {
-        event.preventDefault();
+    <QuestionForm
+      label="Which element"
+      testid="element-question"
+      onAnswer={() => {
         if (!good) return;
         question.answer(number);
         onClose();
       }}
-      data-testid="element-question"
+      onClose={onClose}
     >
       <label htmlFor="element-number">
         {question.port} has {question.size} elements. Which one?
       </label>
-      <div className="flex gap-2 pt-2">
+      <div className="flex gap-2">
         <input
           id="element-number"
           autoFocus
           className="input input-sm mono w-20"
           value={typed}
           onChange={(event) => setTyped(event.target.value)}
-          onKeyDown={(event) => event.key === "Escape" && onClose()}
           data-testid="element-number"
         />
         <button type="submit" className="btn btn-sm btn-primary" disabled={!good}>
@@ -55,10 +54,10 @@ export function ElementQuestion({
         </button>
       </div>
       {!good && (
-        <p className="pt-1 text-error">
+        <p className="text-error">
           A whole number{Number.isNaN(most) ? " from 1" : ` from 1 to ${most}`} is needed.
         </p>
       )}
-    </form>
+    </QuestionForm>
   );
 }

@@ -1,3 +1,5 @@
+import { QuestionForm } from "./question-form";
+
 /** A wire to an input that has its signal from elsewhere already. */
 export interface Fed {
   input: string;
@@ -6,23 +8,21 @@ export interface Fed {
 }
 
 export function FedQuestion({ fed, onClose }: { fed: Fed; onClose: () => void }) {
+  const replace = () => {
+    fed.replace();
+    onClose();
+  };
   return (
-    <form
-      role="dialog"
-      aria-label="The input has a signal already"
-      className="absolute top-12 left-2 z-20 w-80 border border-base-300 bg-base-100 p-3 shadow-md"
-      onSubmit={(event) => {
-        event.preventDefault();
-        fed.replace();
-        onClose();
-      }}
-      onKeyDown={(event) => event.key === "Escape" && onClose()}
-      data-testid="fed-question"
+    <QuestionForm
+      label="The input has a signal already"
+      testid="fed-question"
+      onAnswer={replace}
+      onClose={onClose}
     >
       <p>
         {fed.input} has its signal from {fed.by} already.
       </p>
-      <div className="flex gap-2 pt-2">
+      <div className="flex gap-2">
         <button
           type="submit"
           autoFocus
@@ -35,6 +35,6 @@ export function FedQuestion({ fed, onClose }: { fed: Fed; onClose: () => void })
           Leave it
         </button>
       </div>
-    </form>
+    </QuestionForm>
   );
 }

@@ -7,14 +7,13 @@ import {
   type NodeChange,
   type Viewport,
 } from "@xyflow/react";
-import { LayoutGrid, StickyNote } from "lucide-react";
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 
 import type { ModelView, RunDetail, SheetComponent } from "../api/client";
 import { useValues } from "../api/queries";
 import { DRAGGED } from "../shelf/find";
 import { useInstant } from "../state/instant";
-import { usePlace, type WireMarks } from "../state/place";
+import { usePlace } from "../state/place";
 import { useSelection } from "../state/selection";
 import { useStripPlans } from "../state/strips";
 import { NEAR, nearestWire } from "./bends";
@@ -23,7 +22,9 @@ import { ArrowForm } from "./arrow-form";
 import { ConnectPicker } from "./connect-picker";
 import { SheetActions } from "./context";
 import { ElementQuestion } from "./element-question";
+import { EmptySheet } from "./empty-sheet";
 import { FedQuestion } from "./fed-question";
+import { SheetToolbar } from "./sheet-toolbar";
 import { FailureMark } from "./failure-mark";
 import {
   followingEdges,
@@ -136,9 +137,8 @@ function Canvas({
   const flow = useReactFlow<AnyNode, WireEdge>();
   const selection = useSelection((s) => s.selection);
   const wires = useSelection((s) => s.wires);
-  const wireMarks = usePlace((s) => s.wireMarks);
-  const setWireMarks = usePlace((s) => s.setWireMarks);
   const selectParts = useSelection((s) => s.selectParts);
+  const wireMarks = usePlace((s) => s.wireMarks);
   const host = useRef<HTMLDivElement>(null);
   const pointer = useRef<Point | null>(null);
   const touched = useRef(false);
@@ -403,66 +403,13 @@ function Canvas({
             onEquations={(part) => onComponent("equations", part)}
           />
         )}
-        <div className="absolute bottom-2 left-2 z-10 flex gap-1" role="toolbar" aria-label="Sheet">
-          <button
-            type="button"
-            className="btn btn-sm px-2 font-normal"
-            onClick={arrange}
-            disabled={arranging || sheet.components.length === 0}
-            title="Arrange the whole sheet (A)"
-            data-testid="arrange"
-          >
-            <LayoutGrid size={14} /> {arranging ? "Arranging…" : "Arrange"}
-          </button>
-          <button
-            type="button"
-            className="btn btn-sm px-2 font-normal"
-            onClick={() => setNewNote(middle())}
-            title="Write a note (N)"
-            data-testid="add-note"
-          >
-            <StickyNote size={14} /> Note
-          </button>
-          <button
-            type="button"
-            className="btn btn-sm px-2 font-normal"
-            onClick={() => onComponent("equations")}
-            title="A component written as equations (E)"
-            data-testid="add-equations"
-          >
-            + Equations
-          </button>
-          <button
-            type="button"
-            className="btn btn-sm px-2 font-normal"
-            onClick={() => onComponent("code")}
-            title="A component written as code"
-            data-testid="add-code"
-          >
-            + Code
-          </button>
-          <button
-            type="button"
-            className="btn btn-sm px-2 font-normal"
-            onClick={() => usePlace.getState().setView("units")}
-            title="A unit of others (FMI) as a part"
-            data-testid="add-unit"
-          >
-            + Unit
-          </button>
-          <select
-            className="select select-sm w-32"
-            value={wireMarks}
-            onChange={(event) => setWireMarks(event.target.value as WireMarks)}
-            aria-label="What wires show"
-            title="What wires show at the time cursor (W)"
-            data-testid="wire-marks"
-          >
-            <option value="plain">Wires plain</option>
-            <option value="values">Wires: values</option>
-            <option value="flow">Wires: flow</option>
-          </select>
-        </div>
+        <SheetToolbar
+          empty={sheet.components.length === 0}
+          arranging={arranging}
+          onArrange={arrange}
+          onNote={() => setNewNote(middle())}
+          onComponent={onComponent}
+        />
         {connecting && sheet.components.some((c) => c.name === connecting) && (
           <ConnectPicker
             sheet={sheet}
@@ -490,41 +437,5 @@ function Canvas({
         {sheet.components.length === 0 && <EmptySheet onComponent={onComponent} />}
       </div>
     </SheetActions.Provider>
-  );
-}
-
-function EmptySheet({ onComponent }: { onComponent: (kind: "equations") => void }) {
-  const setView = usePlace((s) => s.setView);
-  return (
-    <div className="pointer-events-none absolute inset-0 flex items-center justify-center">
-      <div className="muted max-w-md text-center text-[15px]" data-testid="empty-sheet">
-        <p>Nothing is drawn here yet. Three ways to begin:</p>
-        <p className="pt-2">
-          press <kbd className="kbd kbd-sm">/</kbd> and type the name of a part, or take one from
-          the shelf;
-        </p>
-        <p className="pt-1">
-          <button
-            type="button"
-            className="link pointer-events-auto"
-            onClick={() => onComponent("equations")}
-          >
-            write a balance
-          </button>{" "}
-          as a component of equations;
-        </p>
-        <p className="pt-1">
-          write the whole model in the view{" "}
-          <button
-            type="button"
-            className="link pointer-events-auto"
-            onClick={() => setView("text")}
-          >
-            Text
-          </button>
-          .
-        </p>
-      </div>
-    </div>
   );
 }

@@ -30,8 +30,8 @@ export function useWiring({ sheet, onEdit, onFault, spot, host }: Needs) {
   /** Make a wire, asking first where an input has another one. */
   const wire = (from: string, to: string, points: number[][] | null) => {
     const edit = { do: "connect", from, to, points } as const;
-    const taken = fedBy(sheet, from, to);
-    if (taken) setFed({ ...taken, replace: () => onEdit({ ...edit, replace: true }) });
+    const feed = fedBy(sheet, from, to);
+    if (feed) setFed({ ...feed, replace: () => onEdit({ ...edit, replace: true }) });
     else onEdit(edit);
   };
   /** Connect two ports, asking for the element where one of them is an array. */

@@ -1,4 +1,4 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 
 import { ask, client, type ModelView, type Schemas } from "../api/client";
@@ -64,8 +64,8 @@ export function useInScenario(view: ModelView): ModelView {
         }),
       ),
     enabled: name !== BASE,
-    placeholderData: (before, query) =>
-      query?.queryKey.at(-1) === name ? keepPreviousData(before) : undefined,
+    // After an edit the values of the same scenario stay until the new ones are there.
+    placeholderData: (before, query) => (query?.queryKey.at(-1) === name ? before : undefined),
     retry: false,
   });
   const rows = name === BASE ? undefined : changed.data?.rows;
