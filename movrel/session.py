@@ -8,7 +8,7 @@ from collections.abc import Mapping
 from functools import cached_property
 from pathlib import Path
 
-from movrel.collection import rare_collections
+from movrel.collection import collect_after, rare_collections
 from movrel.equations.sorted_model import Sorted
 from movrel.equations.system import System, build_system, sort_model
 from movrel.equations.unit_check import check_units
@@ -47,8 +47,9 @@ class LoadedModel:
         with self._lock:
             if self._flat is None:
                 began = clock.perf_counter()
-                with rare_collections(cleared=True):
+                with rare_collections():
                     self._flat = flatten_model(self.tree, self.definition)
+                collect_after(len(self._flat.variables))
                 self.seconds["flatten"] = clock.perf_counter() - began
             return self._flat
 

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass, field
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 from typing import Literal, TypeAlias
 
 import casadi as ca
@@ -38,15 +38,15 @@ class Block:
     solution: Expr | None = None
     matrix: list[dict[int, Expr]] | None = None
     vector: list[Expr] | None = None
-    inner: list[tuple[Variable, Expr]] = field(default_factory=list)
-    tears: list[Variable] = field(default_factory=list)
-    residuals: list[FlatEquation] = field(default_factory=list)
+    inner: Sequence[tuple[Variable, Expr]] = ()
+    tears: Sequence[Variable] = ()
+    residuals: Sequence[FlatEquation] = ()
 
     @property
-    def implicit(self) -> list[Variable]:
+    def implicit(self) -> Sequence[Variable]:
         """The unknowns that a solver finds; all others are written out."""
         return (
-            []
+            ()
             if self.kind == "explicit"
             else self.unknowns
             if self.kind == "linear"

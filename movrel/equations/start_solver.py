@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
@@ -27,7 +27,7 @@ class Places:
     look: Callable[[Variable], tuple[float, float, float, float]]
     _seen: dict[Variable, tuple[float, float, float, float]] = field(default_factory=dict)
 
-    def of(self, variables: list[Variable]) -> newton.Place:
+    def of(self, variables: Sequence[Variable]) -> newton.Place:
         """Guesses, sizes and bounds of some unknowns."""
         for v in variables:
             if v not in self._seen:
