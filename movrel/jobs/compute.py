@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import time as clock
 from collections.abc import Sequence
-from dataclasses import asdict
 from typing import Any
 
 import numpy as np
@@ -20,7 +19,7 @@ from movrel.views.run_data import RunState
 from movrel.workspace import projects, results
 from movrel.workspace.announce import announce
 from movrel.workspace.tables import Run, database, now
-from movrel.workspace.verdicts import verdicts
+from movrel.workspace.verdicts import judge_run
 
 Array = npt.NDArray[np.float64]
 
@@ -220,11 +219,8 @@ def _finish(
         elif (end := computation.ended_at()) is not None:
             changes["final"] = {"time": end.time, "values": end.values, "held": end.held}
     Run.update(**changes).where(Run.id == order.id).execute()
-    if order.claims and changes.get("points"):
-        ended = Run.get_by_id(order.id)
-        Run.update(claims=[asdict(claim) for claim in verdicts(ended)]).where(
-            Run.id == order.id
-        ).execute()
+    if changes.get("points"):
+        judge_run(order.id)
     figures = {k: changes[k] for k in ("points", "time_reached") if k in changes}
     announce(
         "run", run=order.id, project=order.project_id, model=order.model, state=state, **figures

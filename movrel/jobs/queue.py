@@ -55,6 +55,12 @@ def order_trial(url: str, unit: int) -> None:
     task.defer(unit=unit)
 
 
+def order_judging(url: str, project: int, model: str) -> None:
+    """Queue that the runs of a model are judged by its present claims."""
+    task: Any = ordering_app(url).configure_task("movrel:judge_runs", queue=QUICK, priority=20)
+    task.defer(project=project, model=model)
+
+
 def order_sweep(url: str, sweep: int, chains: int = 1) -> None:
     """Queue work on a sweep; each chain of orders keeps one worker busy."""
     task: Any = ordering_app(url).configure_task("movrel:sweep_block", queue=BATCH, priority=0)

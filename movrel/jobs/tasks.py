@@ -11,7 +11,9 @@ from movrel.jobs.exporting import make
 from movrel.jobs.queue import BATCH
 from movrel.jobs.sweeping import block
 from movrel.jobs.trials import try_unit
+from movrel.workspace.announce import announce
 from movrel.workspace.tables import database
+from movrel.workspace.verdicts import judge_anew
 
 tasks = Blueprint()
 
@@ -35,6 +37,14 @@ def try_foreign_unit(unit: int) -> None:
     """Run a unit of others by itself."""
     with database.connection_context():
         try_unit(unit)
+
+
+@tasks.task(name="judge_runs")
+def judge_runs(project: int, model: str) -> None:
+    """Judge the runs of a model by the claims that it has now."""
+    with database.connection_context():
+        for run in judge_anew(project, model):
+            announce("run", run=run.id, project=project, model=model, state=run.state)
 
 
 @tasks.task(name="sweep_block", pass_context=True)

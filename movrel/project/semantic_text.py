@@ -1,4 +1,4 @@
-"""The part of a text that decides what is computed, without how its models are drawn."""
+"""The part of a text that decides what is computed, without how its models are drawn or what is claimed of them."""
 
 from __future__ import annotations
 
@@ -6,27 +6,44 @@ import functools
 from typing import Any
 
 from movrel.language import syntax as s
+from movrel.model.annotation import VENDOR
 from movrel.model.classes import parse_cached
 
 _DRAWN = {"Placement", "Line", "Icon", "Diagram", "Documentation"}
+#: What the vendor annotation says beside what is computed.
+_SAID = {"scenarios", "claims", "recorder", "domain", "synonyms"}
+
+Span = tuple[int, int]
 
 
 @functools.lru_cache(maxsize=512)
 def semantic_text(text: str, file: str) -> str:
-    """The text without places, corners, symbols and documentation; its lines keep their numbers."""
-    spans: list[tuple[int, int]] = []
+    """The text without places, corners, symbols, documentation, claims and scenarios; its lines keep their numbers."""
+    return file + ":" + without(text, sorted(ignored_spans(text, file)))
+
+
+@functools.lru_cache(maxsize=512)
+def ignored_spans(text: str, file: str) -> frozenset[Span]:
+    """The spans of a text, from and up to a character, that make no difference to what is computed."""
+    spans: set[Span] = set()
     for cls in parse_cached(text, file).tree.classes:
         _collect(cls, spans)
+    return frozenset(spans)
+
+
+def without(text: str, spans: list[Span], start: int = 0, end: int | None = None) -> str:
+    """A piece of a text without some spans, given in order, of which only their line ends stay."""
     pieces: list[str] = []
-    position = 0
-    for start, end in sorted(spans):
-        pieces += [text[position:start], "\n" * text.count("\n", start, end)]
-        position = end
-    pieces.append(text[position:])
-    return file + ":" + "".join(pieces)
+    for a, b in spans:
+        if a < start:
+            continue
+        pieces += [text[start:a], "\n" * text.count("\n", a, b)]
+        start = b
+    pieces.append(text[start:end])
+    return "".join(pieces)
 
 
-def _collect(cls: s.ClassDef, spans: list[tuple[int, int]]) -> None:
+def _collect(cls: s.ClassDef, spans: set[Span]) -> None:
     _of_annotation(cls.annotation, spans)
     for node in (*cls.elements, *cls.equations):
         if isinstance(node, s.ClassDef):
@@ -37,12 +54,36 @@ def _collect(cls: s.ClassDef, spans: list[tuple[int, int]]) -> None:
                 _of_annotation(comment.annotation, spans)
 
 
-def _of_annotation(annotation: s.Annotation | None, spans: list[tuple[int, int]]) -> None:
+def _of_annotation(annotation: s.Annotation | None, spans: set[Span]) -> None:
     if annotation is None:
         return
-    drawn = [a for a in annotation.arguments if isinstance(a, s.Modify) and a.name in _DRAWN]
-    if len(drawn) == len(annotation.arguments):
+    ignored = [a for a in annotation.arguments if _is_ignored(a)]
+    if len(ignored) == len(annotation.arguments):
         # Nothing else is said: the whole annotation goes, so that it makes no difference whether it is there.
-        spans.append((annotation.start, annotation.end))
-    else:
-        spans.extend((a.start, a.end) for a in drawn)
+        spans.add((annotation.start, annotation.end))
+        return
+    spans.update((a.start, a.end) for a in ignored)
+    for argument in annotation.arguments:
+        if argument not in ignored and _is_vendors(argument):
+            spans.update((a.start, a.end) for a in _members(argument) if _is_said(a))
+
+
+def _is_ignored(argument: s.Argument) -> bool:
+    if not isinstance(argument, s.Modify):
+        return False
+    return argument.name in _DRAWN or (
+        _is_vendors(argument) and all(map(_is_said, _members(argument)))
+    )
+
+
+def _is_vendors(argument: s.Argument) -> bool:
+    return isinstance(argument, s.Modify) and argument.name == VENDOR
+
+
+def _members(argument: s.Argument) -> tuple[s.Argument, ...]:
+    modification = argument.modification if isinstance(argument, s.Modify) else None
+    return modification.arguments if modification is not None else ()
+
+
+def _is_said(argument: s.Argument) -> bool:
+    return isinstance(argument, s.Modify) and argument.name in _SAID

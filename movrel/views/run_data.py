@@ -59,6 +59,8 @@ class RunView:
     created: str
     ended: str | None
     revisions: dict[str, int]
+    #: Changes only with what is computed, see the model's ``marks``; empty for runs of long ago.
+    mark: str
     #: The scenario it is of, as it was called then, with its colour.
     scenario: str
     colour: int

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from flask import Response
+from flask import Response, current_app
 from flask_openapi3 import APIBlueprint
 
+from movrel.jobs.queue import order_judging
 from movrel.views.fault_view import Fault
 from movrel.web.edit_schema import EditOrder
 from movrel.web.schema import ModelPath
@@ -24,6 +25,8 @@ api = APIBlueprint(
 )
 def edit(path: ModelPath, body: EditOrder) -> Response:
     applied = apply_edit(path.project, path.model, body.revision, body.edit)
+    if applied.claims_changed:
+        order_judging(current_app.config["MOVREL_DATABASE"], path.project, path.model)
     return answer(
         model_view(
             path.project, path.model, quick=True, known=body.known, inserted=applied.inserted

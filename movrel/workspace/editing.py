@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Literal, TypeAlias
 
 from movrel.edits.every_edit import AnyEdit
 from movrel.edits.target import PastRun, apply_to, target_of
 from movrel.errors import MovrelError, NotFound
 from movrel.model.classes import parse_cached, parse_changed
-from movrel.project.snapshot import Snapshot
+from movrel.project.snapshot import Snapshot, definition_of
+from movrel.project.vendor_annotation import claims_of, scenarios_of
 from movrel.workspace import history, projects, runs
 from movrel.workspace.announce import announce
 from movrel.workspace.faults import StaleRevision
@@ -44,10 +45,11 @@ Order: TypeAlias = AnyEdit | Undo | Redo | Restore
 
 @dataclass(frozen=True, slots=True)
 class Applied:
-    """The revision that a model has now, and the names of parts that came."""
+    """The revision that a model has now, the names of parts that came, and whether its runs are judged otherwise now."""
 
     revision: Revision
     inserted: list[str] = field(default_factory=list)
+    claims_changed: bool = False
 
 
 def apply_edit(project: int, model: str, revision: int, edit: Order, author: str = "") -> Applied:
@@ -67,7 +69,17 @@ def apply_edit(project: int, model: str, revision: int, edit: Order, author: str
             texts = projects.snapshot(project)
         applied = _applied(texts, model, file, head, edit, author)
     announce("model", project=project, model=model, revision=applied.revision.id)
-    return applied
+    claims = _claims(texts, model)
+    return replace(applied, claims_changed=_claims(projects.snapshot(project), model) != claims)
+
+
+def _claims(texts: Snapshot, model: str) -> object:
+    """What is claimed of a model, and in which scenarios it is not judged; nothing where it is gone."""
+    try:
+        definition = definition_of(texts, model)
+    except MovrelError:
+        return None
+    return claims_of(definition), {s.name: s.off for s in scenarios_of(definition) if s.off}
 
 
 def _locked(project: int, path: str) -> ModelFile:

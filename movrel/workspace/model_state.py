@@ -5,7 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass, field, fields
 
 from movrel.errors import MovrelError
+from movrel.project.computed_mark import computed_mark, mark_with
 from movrel.project.snapshot import Snapshot, class_tree, definition_of, models
+from movrel.project.vendor_annotation import BASE, Scenario, scenarios_of
 from movrel.sheet.drawing import sheet
 from movrel.sheet.elements import Sheet
 from movrel.views.fault_view import Fault, fault_view
@@ -30,6 +32,8 @@ class ModelView(ModelContent):
     can_undo: bool = field(kw_only=True)
     can_redo: bool = field(kw_only=True)
     inserted: list[str] = field(default_factory=list, kw_only=True)
+    #: By scenario: what a run of it would compute now, see the ``mark`` of a run.
+    marks: dict[str, str] = field(kw_only=True)
 
 
 def model_view(
@@ -55,7 +59,14 @@ def model_view(
         can_undo=head.parent_id is not None,
         can_redo=newest_child(head) is not None,
         inserted=inserted or [],
+        marks=_marks(texts, model),
     )
+
+
+def _marks(texts: Snapshot, model: str) -> dict[str, str]:
+    mark = computed_mark(texts, model)
+    scenarios = [Scenario(BASE, 0), *scenarios_of(definition_of(texts, model))]
+    return {s.name: mark_with(mark, s.changes, dict(s.settings)) for s in scenarios}
 
 
 @dataclass(frozen=True, slots=True)

@@ -13,7 +13,7 @@ from movrel.workspace.tables import Run
 LISTED = (
     Run.id, Run.project, Run.model, Run.number, Run.name, Run.state, Run.progress, Run.time_reached, Run.reason, Run.place,
     Run.points, Run.created, Run.ended, Run.revisions, Run.scenario, Run.colour, Run.claims, Run.pinned, Run.note, Run.prediction,
-    Run.prediction_held,
+    Run.prediction_held, Run.mark,
 )  # fmt: skip
 #: What a person calls the states, for the filter.
 STATES = {

@@ -26,6 +26,7 @@ def run_view(run: Run) -> RunView:
         created=run.created.isoformat() + "Z",
         ended=run.ended.isoformat() + "Z" if run.ended else None,
         revisions=run.revisions,
+        mark=run.mark,
         scenario=run.scenario,
         colour=run.colour,
         claims=[JudgedClaim(**claim) for claim in run.claims],

@@ -13,6 +13,7 @@ from movrel.equations.parameters import parameter_values, parameter_vector
 from movrel.errors import MovrelError, NotFound
 from movrel.model.expression import Scalar, Variable
 from movrel.model.flat import FlatModel
+from movrel.project.computed_mark import computed_mark, mark_with
 from movrel.project.snapshot import Snapshot, definition_of, loaded_model
 from movrel.project.value_place import START
 from movrel.project.vendor_annotation import BASE, SWAP, claims_of
@@ -81,6 +82,7 @@ def order(
             number=highest + 1,
             name=name,
             revisions=texts.revisions,
+            mark=mark_with(computed_mark(texts, model), asked.changes, asked.settings | options),
             scenario=asked.name,
             colour=asked.colour,
             changes=asked.changes,
@@ -200,7 +202,8 @@ def go_on(number: int, stop: float) -> Run:
         highest = Run.select(fn.MAX(Run.number)).where(same).scalar() or 0
         return Run.create(
             project=earlier.project_id, model=earlier.model, number=highest + 1, name=f"{earlier.name} · on to {stop:g} s",
-            revisions=earlier.revisions, scenario=earlier.scenario, colour=earlier.colour, changes=earlier.changes,
+            revisions=earlier.revisions, mark=earlier.mark, scenario=earlier.scenario, colour=earlier.colour,
+            changes=earlier.changes,
             claims=[{"text": c["text"], "off": c["off"], "holds": None} for c in earlier.claims],
             options=earlier.options | {"start": earlier.final["time"], "stop": stop}, parameters=earlier.parameters,
             parameter_units=earlier.parameter_units, catalogue=earlier.catalogue, layout=earlier.layout, goes_on=earlier.id,

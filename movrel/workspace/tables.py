@@ -92,6 +92,8 @@ class Run(Table):
     name = TextField()
     #: {file path: revision id}
     revisions = BinaryJSONField(dumps=dumps)
+    #: Changes only with what is computed; empty where it was never worked out.
+    mark = CharField(max_length=32, default="")
     #: Solver settings that differ from the model's own.
     options = BinaryJSONField(dumps=dumps, default=dict)
     #: {flat parameter name: value} as used.

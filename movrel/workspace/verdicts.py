@@ -2,24 +2,95 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict
+from dataclasses import asdict, dataclass
+from typing import Any
+
+from peewee import fn
 
 from movrel.analyse.claim_text import read, read_expression
 from movrel.analyse.claims import judge, value_of
 from movrel.analyse.measures import MEASURES, Measure
 from movrel.errors import MovrelError
-from movrel.views.run_data import JudgedClaim, Measured, MeasuredCurve
+from movrel.project.snapshot import definition_of
+from movrel.project.vendor_annotation import claims_of, scenarios_of
+from movrel.views.run_data import FINISHED, JudgedClaim, Measured, MeasuredCurve
+from movrel.workspace import projects
 from movrel.workspace.stored_run import StoredRun
 from movrel.workspace.tables import Run
 
+#: Runs of a model that are judged anew at least when its claims change.
+RECENT = 20
 #: Measures that need no further argument, in the order in which they are listed.
 LISTED = [m for m in MEASURES.values() if m.name not in ("at", "crossing", "initial")]
 
 
-def verdicts(run: Run) -> list[JudgedClaim]:
-    """The claims of a run with their verdicts; those that its scenario leaves out say so."""
-    curves = StoredRun(run)
-    return [JudgedClaim(**c) if c["off"] else _judged(c["text"], curves) for c in run.claims]
+def judge_run(number: int) -> None:
+    """Judge a run by the claims that its model has now; where the model is gone, by those that it was ordered with."""
+    run = Run.get_by_id(number)
+    try:
+        claims = _Claims.of(run.project_id, run.model)
+    except MovrelError:
+        claims = _Claims(
+            [c["text"] for c in run.claims],
+            {run.scenario: [c["text"] for c in run.claims if c["off"]]},
+        )
+    claims.judge(run)
+
+
+def judge_anew(project: int, model: str) -> list[Run]:
+    """Judge the runs that are looked at by the claims that the model has now; gives those whose verdicts changed.
+
+    These are the newest run of each scenario, the :data:`RECENT` newest ones and the pinned ones.
+    """
+    claims = _Claims.of(project, model)
+    return [run for run in _looked_at(project, model) if claims.judge(run)]
+
+
+@dataclass(frozen=True, slots=True)
+class _Claims:
+    """What is claimed of a model, and which of it is not judged, by scenario."""
+
+    texts: list[str]
+    off: dict[str, list[str]]
+
+    @staticmethod
+    def of(project: int, model: str) -> _Claims:
+        definition = definition_of(projects.snapshot(project), model)
+        off = {scenario.name: scenario.off for scenario in scenarios_of(definition)}
+        return _Claims([c.text for c in claims_of(definition)], off)
+
+    def judge(self, run: Run) -> bool:
+        """Judge what is not judged yet; says whether the verdicts of the run are others now."""
+        known = {c["text"]: c for c in run.claims if _is_judged(c)}
+        off = self.off.get(run.scenario, ())
+        curves = StoredRun(run)
+        judged = [
+            {"text": text, "off": True, "holds": None}
+            if text in off
+            else known.get(text) or asdict(_judged(text, curves))
+            for text in self.texts
+        ]
+        if judged == run.claims:
+            return False
+        Run.update(claims=judged).where(Run.id == run.id).execute()
+        return True
+
+
+def _is_judged(claim: dict[str, Any]) -> bool:
+    return not claim["off"] and (claim["holds"] is not None or bool(claim.get("reason")))
+
+
+def _looked_at(project: int, model: str) -> list[Run]:
+    ended = (
+        (Run.project == project)
+        & (Run.model == model)
+        & Run.deleted.is_null()
+        & Run.state.in_(list(FINISHED))
+        & (Run.points > 0)
+    )
+    newest = Run.select(fn.MAX(Run.id)).where(ended).group_by(Run.scenario)
+    recent = Run.select(Run.id).where(ended).order_by(Run.id.desc()).limit(RECENT)
+    return list(Run.select().where(ended & (Run.id.in_(newest) | Run.id.in_(recent) | Run.pinned)))
 
 
 def _judged(text: str, curves: StoredRun) -> JudgedClaim:

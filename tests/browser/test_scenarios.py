@@ -182,7 +182,15 @@ def test_claims_are_judged_where_people_look(page: Page) -> None:
         "both hold in the base",
     )
     signs = [c.text for c in page.all("claim-sign")]
-    assert signs == ["2/2 hold", "0/2 fail"]
+    assert signs == ["2 of 2 hold", "0 of 2 hold"]
+    # What is claimed now is judged by the runs that there are, which are no earlier ones by that.
+    page.find("new-claim").send_keys("max(level) < 10 m", Keys.ENTER)
+    page.until(
+        lambda: [c.text for c in page.all("claim-sign")] == ["3 of 3 hold", "1 of 3 hold"],
+        "judged without a run",
+    )
+    assert page.find("claim-2").get_attribute("data-holds") == "true"
+    assert "earlier" not in "".join(c.text for c in page.all("scenario"))
     page.click("view-scenarios")
     cell = page.find(f"verdict-{high}-max(level) < 2.5 m")
     assert cell.get_attribute("data-holds") == "false" and "3\u2009m" in cell.text

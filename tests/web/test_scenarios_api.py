@@ -13,6 +13,7 @@ from flask.testing import FlaskClient
 
 from movrel.jobs.compute import compute
 from movrel.workspace.tables import database
+from movrel.workspace.verdicts import judge_anew
 from tests.web.test_structure_api import Model
 
 SWING = """within;
@@ -205,6 +206,35 @@ def test_claims_are_judged_after_the_run(gate: Gate) -> None:
     assert gate.view["claims"][1] == "max(body.s) < 12 cm"
     gate.edit("change claim", number=0, text=None)
     assert len(gate.view["claims"]) == 2
+
+
+def test_runs_that_exist_are_judged_by_new_claims(gate: Gate) -> None:
+    gate.edit("add claim", text="max(body.s) < 5 cm")
+    gate.edit("add scenario", name="high")
+    gate.edit("scenario value", scenario="high", place="body.s_start", text="0.2")
+    runs = [gate.run()["id"], gate.run("high")["id"]]
+    gate.edit("add claim", text="max(body.s) < 15 cm")
+    gate.edit("scenario claim", scenario="high", claim="max(body.s) < 5 cm", off=True)
+
+    def verdicts() -> list[list[Any]]:
+        with database.connection_context():
+            judge_anew(gate.project, gate.name)
+        claims = [gate.client.get(f"/api/runs/{run}").json["claims"] for run in runs]
+        return [[None if c["off"] else c["holds"] for c in of_run] for of_run in claims]
+
+    assert verdicts() == [[False, True], [None, False]]
+    gate.edit("undo")
+    gate.edit("undo")
+    assert verdicts() == [[False], [False]], "as the model claims again"
+    gate.refused("change claim", "nothing", number=0, text="max(nothing) < 5 cm")
+    gate.edit("change claim", number=0, text="max(body.s) < 25 cm")
+    assert verdicts() == [[True], [True]]
+    marks = gate.view["marks"]
+    listed = {run["scenario"]: run["mark"] for run in gate.get("/runs")["runs"]}
+    assert listed == marks, "claims make no run an earlier one"
+    gate.edit("scenario value", scenario="high", place="body.s_start", text="0.3")
+    assert gate.view["marks"]["base"] == marks["base"]
+    assert gate.view["marks"]["high"] != marks["high"]
 
 
 @pytest.mark.parametrize(

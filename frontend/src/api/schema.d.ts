@@ -2592,6 +2592,10 @@ export interface components {
             layouts: components["schemas"]["Layout"][];
             /** Mark */
             mark: string;
+            /** Marks */
+            marks: {
+                [key: string]: string;
+            };
             /** Meaning */
             meaning: string;
             /** Model */
@@ -3182,6 +3186,8 @@ export interface components {
             id: number;
             /** Layout */
             layout: string[][];
+            /** Mark */
+            mark: string;
             /** Messages */
             messages: string[];
             /** Model */
@@ -3329,6 +3335,8 @@ export interface components {
             ended: string | null;
             /** Id */
             id: number;
+            /** Mark */
+            mark: string;
             /** Model */
             model: string;
             /** Name */

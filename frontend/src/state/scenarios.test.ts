@@ -6,10 +6,11 @@ import { claimCount, colourOf, fadedRuns, freeName, newestRuns, outdated } from 
 const view = {
   file: "A.mo",
   revision: 7,
+  marks: { base: "b", stiff: "s" },
   scenarios: [{ name: "stiff", colour: 3, changes: {}, settings: {}, off: [], note: "" }],
 } as unknown as ModelView;
 const run = (id: number, scenario: string, colour = 0) =>
-  ({ id, scenario, colour, revisions: { "A.mo": id } }) as unknown as RunView;
+  ({ id, scenario, colour, mark: "", revisions: { "A.mo": id } }) as unknown as RunView;
 
 it("gives a run the colour of its scenario, or the one it had", () => {
   expect([
@@ -32,13 +33,19 @@ it("counts the claims that are judged", () => {
   const claims = [
     { off: false, holds: true },
     { off: false, holds: false },
-    { off: false, holds: null },
-    { off: true, holds: null },
+    { off: false, holds: null, reason: "it never settles" },
+    { off: false, holds: null, reason: "" },
+    { off: true, holds: null, reason: "" },
   ] as never;
-  expect(claimCount(claims)).toEqual({ held: 1, failed: 1, unknown: 1, asked: 3 });
+  expect(claimCount(claims)).toEqual({ held: 1, failed: 1, pending: 1, asked: 4 });
 });
 
 it("tells a run of an earlier text, and names that are free", () => {
+  const marked = (scenario: string, mark: string) => ({ ...run(5, scenario), mark });
+  expect(
+    [marked("base", "b"), marked("stiff", "b"), marked("gone", "b")].map((r) => outdated(view, r)),
+  ).toEqual([false, true, true]);
+  // Runs of long ago know their text only.
   expect([outdated(view, run(7, "base")), outdated(view, run(6, "base"))]).toEqual([false, true]);
   expect([freeName(view, "stiff"), freeName(view, "soft")]).toEqual(["stiff 2", "soft"]);
 });

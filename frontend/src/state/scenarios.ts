@@ -38,21 +38,26 @@ export function fadedRuns(runs: Pick<RunView, "id" | "scenario">[]): Set<number>
   return new Set(runs.filter((run) => run.id < newest.get(run.scenario)!).map((run) => run.id));
 }
 
-/** Claims of a run in short: how many hold of how many that are judged. */
+/** Claims of a run in short: how many hold of how many that are asked; ``pending`` wait for their verdict. */
 export function claimCount(claims: Judged[]): {
   held: number;
   failed: number;
-  unknown: number;
+  pending: number;
   asked: number;
 } {
   const asked = claims.filter((c) => !c.off);
   const held = asked.filter((c) => c.holds === true).length;
   const failed = asked.filter((c) => c.holds === false).length;
-  return { held, failed, unknown: asked.length - held - failed, asked: asked.length };
+  const pending = asked.filter((c) => c.holds === null && c.reason === "").length;
+  return { held, failed, pending, asked: asked.length };
 }
 
-/** Whether the text of the model is another one by now than that of a run. */
-export function outdated(view: ModelView, run: Pick<RunView, "revisions">): boolean {
+/** Whether the model computes something else by now than it did for a run. */
+export function outdated(
+  view: ModelView,
+  run: Pick<RunView, "revisions" | "mark" | "scenario">,
+): boolean {
+  if (run.mark !== "") return run.mark !== view.marks[run.scenario];
   const then = run.revisions[view.file];
   return then !== undefined && then !== view.revision;
 }

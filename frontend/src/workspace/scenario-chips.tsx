@@ -166,17 +166,16 @@ function Progress({ run }: { run: RunView }) {
   );
 }
 
-/** How many claims hold, in words for those who cannot see the colour. */
+/** How many claims hold, in words for those who cannot see the colour; nothing before they are judged. */
 function ClaimSign({ run }: { run: RunView }) {
-  const { held, failed, asked } = claimCount(run.claims);
-  if (asked === 0 || run.state !== "done") return null;
-  const bad = failed > 0;
+  const { held, failed, pending, asked } = claimCount(run.claims);
+  if (asked === 0 || pending > 0 || run.state !== "done") return null;
   return (
     <span
-      className={`mono text-[12px] ${bad ? "text-error" : held === asked ? "text-success" : "text-warning"}`}
+      className={`text-[12px] ${failed > 0 ? "text-error" : held === asked ? "text-success" : "text-warning"}`}
       data-testid="claim-sign"
     >
-      {held}/{asked} {bad ? "fail" : "hold"}
+      {`${held} of ${asked} hold`}
     </span>
   );
 }

@@ -52,7 +52,10 @@ function Ways({
   const base = newest.get(BASE);
   const stale = scenarios
     .map((s) => s.name)
-    .filter((name) => newest.get(name)?.revisions[view.file] !== view.revision);
+    .filter((name) => {
+      const last = newest.get(name);
+      return !last || outdated(view, last);
+    });
   const run = (names: string[]) => {
     onRun(names);
     onDone();
