@@ -37,7 +37,13 @@ _PREFIXES = {
 #: Ways of writing that people use, and the symbol that is meant.
 _SPELLINGS = {
     "rpm": "rev/min", "sec": "s", "hr": "h", "ohm": "Ohm", "Ω": "Ohm", "°C": "degC", "°F": "degF",
-    "°": "deg", "%": "0.01", "litre": "l", "liter": "l", "lpm": "l/min", "km/h": "km/h", "Nm": "N.m",
+    "°": "deg", "%": "0.01", "litre": "l", "liter": "l", "lpm": "l/min", "km/h": "km/h", "U/min": "rev/min",
+    "krpm": "1000.rev/min", "kohm": "kOhm", "Mohm": "MOhm",
+    # Products without a dot between their factors, as datasheets print them.
+    "Nm": "N.m", "mNm": "mN.m", "uNm": "uN.m", "kNm": "kN.m", "MNm": "MN.m", "Ncm": "N.cm", "Nmm": "N.mm", "Nms": "N.m.s",
+    "mNms": "mN.m.s", "Ns": "N.s", "kNs": "kN.s", "gcm": "g.cm", "gmm": "g.mm", "kgm": "kg.m", "kgcm": "kg.cm",
+    "kgmm": "kg.mm", "Wh": "W.h", "kWh": "kW.h", "MWh": "MW.h", "Ah": "A.h", "mAh": "mA.h", "Ws": "W.s", "kWs": "kW.s",
+    "Vs": "V.s", "mVs": "mV.s", "As": "A.s",
 }  # fmt: skip
 _WORDS = {
     "m": "a length", "kg": "a mass", "s": "a time", "A": "an electric current", "K": "a temperature",
@@ -215,7 +221,15 @@ def normalise(text: str) -> str:
     ):
         text = text.replace(typed, meant)
     text = re.sub(r"(?<=[A-Za-z0-9)])\s+(?=[A-Za-z(])", ".", text.replace("^", ""))
-    return re.sub(r"[A-Za-z]+", lambda match: _SPELLINGS.get(match.group(), match.group()), text)
+    text = re.sub(r"/([A-Za-z]+\d)([A-Za-z]+\d?)(?![\w.])", r"/(\1.\2)", text)
+    text = re.sub(r"(?<=[A-Za-z]\d)(?=[A-Za-z(])", ".", text)
+    return re.sub(r"(/?)([A-Za-z]+)", _in_full, text)
+
+
+def _in_full(match: re.Match[str]) -> str:
+    """A spelling written out; below a stroke in brackets, where it has a stroke of its own."""
+    text = _SPELLINGS.get(match[2], match[2])
+    return f"{match[1]}({text})" if match[1] and "/" in text else match[1] + text
 
 
 @cache
@@ -430,6 +444,7 @@ def read_quantity(text: str, declared: str, shown: str = "") -> Typed | None:
     if not given:
         given = shown or declared
         return Typed(convert(number, given, declared), given)
+    given = _with_prefix_alone(given, declared)
     a, b = unit(given), unit(declared)
     if not declared and a.dimension != _NONE:
         raise UnitFault(
@@ -442,6 +457,22 @@ def read_quantity(text: str, declared: str, shown: str = "") -> Typed | None:
             hint=f"Give a value in {declared or 'no unit'} or a unit that converts to it.",
         )
     return Typed(convert(number, given, declared or "1"), "1" if given == "%" else normalise(given))
+
+
+def _with_prefix_alone(given: str, declared: str) -> str:
+    """A prefix that stands for a unit, as in ``10k`` for a resistance: with the unit that belongs to it.
+
+    What is a unit of the dimension by itself, such as ``5m`` of a length, stays that.
+    """
+    prefix = "u" if given in ("µ", "μ") else given
+    first = re.match(r"[A-Za-z]+(?!\d)", declared)
+    base = "g" if first and first.group() == "kg" else first.group() if first else ""
+    if len(prefix) != 1 or prefix not in "pnumkMGT" or base not in _PREFIXED:
+        return given
+    alone = _symbol(prefix)
+    if alone and alone[0] == unit(declared).dimension:
+        return given
+    return f"{prefix}{base}{declared.removeprefix(first.group() if first else '')}"
 
 
 if __name__ == "__main__":

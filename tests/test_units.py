@@ -28,6 +28,13 @@ def test_conversion(value: float, source: str, target: str, expected: float) -> 
         ("30 cm", "m", "", 0.3, "cm"), ("0.3", "m", "", 0.3, "m"), ("30", "m", "cm", 0.3, "cm"), ("4200 rpm", "rad/s", "", 439.822971502571, "rev/min"),
         ("20 °C", "K", "", 293.15, "degC"), ("144 m³/h", "m3/s", "", 0.04, "m3/h"), ("9,81 m/s^2", "m/s2", "", 9.81, "m/s2"),
         ("50 %", "1", "", 0.5, "1"), ("1e-3", "", "", 0.001, ""), ("3 N m", "N.m", "", 3, "N.m"), ("-5 kPa", "Pa", "", -5000, "kPa"),
+        # As datasheets print them.
+        ("320 mNm", "N.m", "", 0.32, "mN.m"), ("12.3 gcm²", "kg.m2", "", 1.23e-6, "g.cm2"), ("25 mNm/A", "N.m/A", "", 0.025, "mN.m/A"),
+        ("1 V/rpm", "V.s/rad", "", 9.54929658551372, "V/(rev/min)"), ("4 W/m²K", "W/(m2.K)", "", 4, "W/(m2.K)"),
+        ("3 m3/min", "m3/s", "", 0.05, "m3/min"), ("2 Ah", "C", "", 7200, "A.h"),
+        # A prefix alone.
+        ("10k", "Ohm", "", 1e4, "kOhm"), ("2.2k", "Ohm", "", 2200, "kOhm"), ("4.7u", "F", "", 4.7e-6, "uF"), ("5m", "H", "", 5e-3, "mH"),
+        ("5m", "m", "", 5, "m"), ("3k", "N.m/rad", "", 3000, "kN.m/rad"), ("2k", "kg", "", 2, "kg"),
     ],
 )  # fmt: skip
 def test_what_people_type(

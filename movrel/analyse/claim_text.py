@@ -16,14 +16,9 @@ import numpy as np
 from movrel.errors import MovrelError, SyntaxFault, UnitFault
 from movrel.language import syntax as s
 from movrel.language.parser import parse_expression
-from movrel.units import normalise, suggest, unit
+from movrel.language.typed_quantities import typed_numbers
 
-_NUMBER = re.compile(r"(?<![\w.\]])\d+(?:\.\d*)?(?:[eE][-+]?\d+)?")
-_UNIT = re.compile(
-    r"\s*(1/)?[A-Za-z%°µμΩ][A-Za-z0-9%°µμΩ²³·.]*(?:/(?:\([^()]*\)|[A-Za-z][A-Za-z0-9²³·.]*))*"
-)
 _RESERVED = re.compile(r"(?<![\w.])(final|initial)\s*\(")
-_WORDS = {"and", "or", "not", "if", "then", "else", "elseif", "true", "false"}
 QUANTITY, NEAR = "quantity_", "near_"
 RELATIONS = ("<", "<=", ">", ">=", "==", "<>")
 CONSTANTS = {"pi": np.pi, "e": np.e, "g_n": 9.80665}
@@ -106,35 +101,14 @@ def _without_units(text: str) -> str:
     """Numbers with units as calls; measures named like words of the language get an underscore."""
     text = _RESERVED.sub(r"\1_(", text)
     out, position = "", 0
-    for number in _NUMBER.finditer(text):
-        if number.start() < position:
-            continue
-        out += text[position : number.start()]
-        symbol, end = _unit_at(text, number.end())
-        out += f'{QUANTITY}({number.group()}, "{symbol}")' if symbol else number.group()
-        position = end
+    try:
+        for typed in typed_numbers(text):
+            if typed.unit:
+                out += f'{text[position : typed.start]}{QUANTITY}({typed.number}, "{typed.unit}")'
+                position = typed.end
+    except UnitFault as fault:
+        raise ClaimFault(fault.message, hint=fault.hint) from None
     return out + text[position:]
-
-
-def _unit_at(text: str, start: int) -> tuple[str, int]:
-    """The longest unit after a number, and where it ends; empty when none follows."""
-    match = _UNIT.match(text, start)
-    if match is None:
-        return "", start
-    symbol = match.group().strip()
-    word = re.match(r"[A-Za-z]*", symbol)
-    if word is not None and word.group() in _WORDS:
-        return "", start
-    tries = symbol
-    while True:
-        try:
-            unit(normalise(tries))
-        except UnitFault:
-            if "/" not in tries[2:]:
-                raise ClaimFault(f"'{symbol}' is not a known unit.", hint=suggest(symbol)) from None
-            tries = tries.rpartition("/")[0]
-            continue
-        return tries, match.end() - (len(symbol) - len(tries))
 
 
 def _says_something(node: s.Given | None) -> bool:

@@ -29,7 +29,7 @@ class Paste:
         patches, names = fragment.paste(
             target.tree, target.definition, self.text, _shift_to(self.text, self.x, self.y)
         )
-        return Edited(patches, f"pasted {listed(names)}" if names else "pasted figures", names)
+        return Edited(patches, f"pasted {listed(names)}" if names else "pasted values", names)
 
 
 @dataclass(frozen=True, slots=True)

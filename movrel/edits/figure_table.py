@@ -1,22 +1,33 @@
-"""Patches that add and change the named values of a model, and tables of them that are pasted."""
+"""Patches that add and change the named values of a model."""
 
 from __future__ import annotations
 
-import csv
-import io
 import re
-from collections.abc import Sequence
+from dataclasses import dataclass, replace
 
+from movrel.edits.formulae import unit_of_formula
 from movrel.edits.fragment import is_figure
-from movrel.errors import EditFault, SyntaxFault, UnitFault
+from movrel.errors import EditFault, SyntaxFault
 from movrel.language import edit_class
 from movrel.language import syntax as s
 from movrel.language.class_annotation import quoted
 from movrel.language.names import check_name, is_name
-from movrel.language.parser import Source, parse, parse_expression
-from movrel.language.patch import Patch, apply
-from movrel.language.tree_search import class_at
+from movrel.language.parser import Source, parse_expression
+from movrel.language.patch import Patch
+from movrel.language.typed_quantities import in_si
+from movrel.model.classes import ClassTree, Definition
 from movrel.units import convert, normalise, read_number, read_quantity, si_unit
+
+
+@dataclass(frozen=True, slots=True)
+class StoredFigure:
+    """A named value as its declaration has it; the expression counts in the SI unit."""
+
+    name: str
+    expression: str
+    unit: str
+    si: str
+    note: str
 
 
 def set_figure(
@@ -28,10 +39,10 @@ def set_figure(
     in which it is shown; a formula counts in SI units. Raises :class:`EditFault` when the name is none,
     or the expression is neither number nor formula, and :class:`UnitFault` for an unknown unit.
     """
-    expression, unit, si = _in_si(name, expression, unit)
+    expression, unit, si, _ = in_si_unit(name, expression, unit)
     existing = next((n for n in figure_nodes(cls) if n.name == old), None) if old else None
     if old and existing is None:
-        raise EditFault(f"'{cls.name}' has no figure '{old}'.")
+        raise EditFault(f"'{cls.name}' has no value '{old}'.")
     line = figure_line(
         name, expression, unit, si, note, "constant" if cls.kind == "package" else "parameter"
     )
@@ -41,22 +52,46 @@ def set_figure(
         if present:
             return edit_class.insert_after(source, present[-1], [line])
         return edit_class.insert_elements(source, cls, [line], first=True)
-    patches = edit_class.rename_component(source, cls, old, name) if name != old else []
-    modification = existing.modification
+    row = StoredFigure(name, expression, unit, si, note)
+    if name == old:
+        return _changed(source, existing, row)
+    renamed = edit_class.rename_component(source, cls, old, name)
+    changed = _changed(source, existing, row)
+    value = existing.modification.value if existing.modification else None
+    if value is not None and any(p.start == value.start for p in changed):
+        renamed = [p for p in renamed if not value.start <= p.start < value.end]
+    return renamed + changed
+
+
+def _kept(node: s.Component, row: StoredFigure) -> StoredFigure:
+    """A row with the unit and the note that its figure has, where it gives none."""
+    note = row.note or (node.comment.text if node.comment else "")
+    if row.unit:
+        return replace(row, note=note)
+    si = attribute_text(node, "unit")
+    unit = attribute_text(node, "displayUnit") or si
+    number = read_number(row.expression)
+    expression = row.expression
+    if number is not None and unit != si:
+        expression = f"{convert(number, unit, si):.15g}"
+    return replace(row, expression=expression, unit=unit, si=si, note=note)
+
+
+def _changed(source: Source, node: s.Component, row: StoredFigure) -> list[Patch]:
+    """The patches that give a figure another value, unit and note."""
+    patches: list[Patch] = []
+    modification = node.modification
     value = modification.value if modification else None
     if value is None:
-        at = modification.end if modification else existing.name_span[1]
-        patches.append(Patch(at, at, f" = {expression}"))
-    elif source.slice(value) != expression:
-        inside = (value.start, value.end)
-        patches = [p for p in patches if not inside[0] <= p.start < inside[1]] + [
-            Patch(*inside, expression)
-        ]
-    declared = attribute_text(existing, "unit")
-    if (unit, si) != (attribute_text(existing, "displayUnit") or declared, declared):
-        patches += _with_unit(source, existing, unit, si)
-    if note != (existing.comment.text if existing.comment else ""):
-        patches += _with_note(source, existing, note)
+        at = modification.end if modification else node.name_span[1]
+        patches.append(Patch(at, at, f" = {row.expression}"))
+    elif source.slice(value) != row.expression:
+        patches.append(Patch(value.start, value.end, row.expression))
+    declared = attribute_text(node, "unit")
+    if (row.unit, row.si) != (attribute_text(node, "displayUnit") or declared, declared):
+        patches += _with_unit(source, node, row.unit, row.si)
+    if row.note != (node.comment.text if node.comment else ""):
+        patches += _with_note(source, node, row.note)
     return patches
 
 
@@ -74,32 +109,27 @@ def _units_text(unit: str, si: str) -> str:
     return f'(unit="{si}")' if unit == si else f'(unit="{si}", displayUnit="{unit}")'
 
 
-def _in_si(name: str, expression: str, unit: str) -> tuple[str, str, str]:
-    """The expression as it is stored, the unit in which it is shown, and its SI unit."""
-    expression = expression.strip()
-    typed = (
-        read_quantity(
-            expression,
-            si_unit(unit) if unit.strip() else "",
-            normalise(unit) if unit.strip() else "",
-        )
-        if _has_unit(expression)
-        else None
-    )
+def in_si_unit(name: str, expression: str, symbol: str) -> tuple[str, str, str, s.Expression]:
+    """The expression as it is stored, the unit in which it is shown, its SI unit, and what the expression means.
+
+    Where no unit is given, that of the typed numbers counts. Raises :class:`EditFault` for what is no name,
+    number or formula, :class:`UnitFault` for an unknown unit.
+    """
+    expression, symbol = expression.strip(), normalise(symbol) if symbol.strip() else ""
+    number, typed = read_number(expression), _QUANTITY.fullmatch(expression)
     if typed is not None:
-        unit, expression = typed.unit, f"{typed.value:.15g}"
-    elif unit.strip():
-        unit = normalise(unit)
-        number = read_number(expression)
-        if number is not None and si_unit(unit) != unit:
-            expression = f"{convert(number, unit, si_unit(unit)):.15g}"
-        else:
-            expression = _plain_number(expression)
+        given = read_quantity(expression, si_unit(symbol or typed["unit"]), symbol)
+        assert given is not None
+        symbol, expression = given.unit, f"{given.value:.15g}"
+    elif number is None:
+        symbol = symbol or unit_of_formula(expression)
+        expression = in_si(expression)
+    elif symbol and si_unit(symbol) != symbol:
+        expression = f"{convert(number, symbol, si_unit(symbol)):.15g}"
     else:
         expression = _plain_number(expression)
-    _check_expression(name, expression)
-    unit = unit.strip()
-    return expression, unit, si_unit(unit) if unit else ""
+    node = _checked_expression(name, expression)
+    return expression, symbol, si_unit(symbol) if symbol else "", node
 
 
 def _plain_number(expression: str) -> str:
@@ -108,89 +138,29 @@ def _plain_number(expression: str) -> str:
     return f"{number:.15g}" if number is not None and "," in expression else expression
 
 
-def _has_unit(expression: str) -> bool:
-    """Whether a number is followed by a unit, as in ``0.3 m``."""
-    return re.fullmatch(r"[-+]?[\d.,]+(?:[eE][-+]?\d+)?\s+[A-Za-z°%µΩ].*", expression) is not None
+#: A number that is followed by a unit, as in ``0.3 m``.
+_QUANTITY = re.compile(r"[-+]?[\d.,]+(?:[eE][-+]?\d+)?\s*(?P<unit>[A-Za-z°%µΩ][^*+\-]*|1/[a-z]+)")
 
 
-def set_many(source: Source, cls: s.ClassDef, rows: list[tuple[str, str, str, str]]) -> str:
-    """Add or change several figures at once; gives the new text."""
-    text = source.text
-    path = _path_of(source, cls)
-    for name, expression, unit, note in rows:
-        work = parse(text, source.file)
-        node = class_at(work.tree, path)
-        known = {n.name: n for n in figure_nodes(node)}
-        if name in known:
-            unit = (
-                unit
-                or attribute_text(known[name], "displayUnit")
-                or attribute_text(known[name], "unit")
+def set_many(source: Source, cls: s.ClassDef, rows: list[StoredFigure]) -> list[Patch]:
+    """Add or change several figures at once; what a row says nothing about stays."""
+    known = {n.name: n for n in figure_nodes(cls)}
+    variability = "constant" if cls.kind == "package" else "parameter"
+    patches: list[Patch] = []
+    lines: list[str] = []
+    for row in rows:
+        node = known.get(row.name)
+        if node is not None:
+            patches += _changed(source, node, _kept(node, row))
+        else:
+            lines.append(
+                figure_line(row.name, row.expression, row.unit, row.si, row.note, variability)
             )
-            comment = known[name].comment
-            note = note or (comment.text if comment else "")
-        text = apply(
-            text,
-            set_figure(work, node, name if name in known else "", name, expression, unit, note),
-        )
-    return text
-
-
-def read_table(text: str) -> list[tuple[str, str, str, str]]:
-    """Rows of name, expression, unit and note from a spreadsheet's cells (tabs) or a CSV file.
-
-    A first row that is a heading is left out. A decimal comma in a cell of digits becomes a point.
-    Raises :class:`EditFault` naming the row that cannot be read.
-    """
-    text = text.strip("\ufeff\r\n")
-    if not text.strip():
-        raise EditFault(
-            "there is nothing to paste.",
-            hint="Copy rows of name, value, unit and note from a spreadsheet.",
-        )
-    separator = "\t" if "\t" in text else ";" if text.split("\n")[0].count(";") >= 1 else ","
-    rows: list[tuple[str, str, str, str]] = []
-    for number, cells in enumerate(csv.reader(io.StringIO(text), delimiter=separator), 1):
-        cells = [c.strip() for c in cells]
-        if not any(cells):
-            continue
-        if number == 1 and cells[0].lower() in (
-            "name",
-            "names",
-            "figure",
-            "quantity",
-            "symbol",
-            "parameter",
-        ):
-            continue
-        if len(cells) < 2 or not cells[0] or not cells[1]:
-            raise EditFault(
-                f"row {number} has no name or no value.",
-                hint="Each row needs a name and a value, then unit and note.",
-            )
-        name, expression = cells[0], cells[1]
-        try:
-            expression = _plain_number(expression)
-        except UnitFault as fault:
-            raise EditFault(f"row {number}: {fault.message}", hint=fault.hint) from None
-        if not is_name(name):
-            raise EditFault(
-                f"'{name}' in row {number} cannot be a name.",
-                hint="Use letters, digits and _, beginning with a letter.",
-            )
-        try:
-            _check_expression(name, expression)
-        except EditFault as fault:
-            raise EditFault(f"row {number}: {fault.message}", hint=fault.hint) from None
-        rows.append(
-            (
-                name,
-                expression,
-                cells[2] if len(cells) > 2 else "",
-                cells[3] if len(cells) > 3 else "",
-            )
-        )
-    return rows
+    if known and lines:
+        patches += edit_class.insert_after(source, list(known.values())[-1], lines)
+    elif lines:
+        patches += edit_class.insert_elements(source, cls, lines, first=True)
+    return patches
 
 
 def figure_nodes(cls: s.ClassDef) -> list[s.Component]:
@@ -201,19 +171,42 @@ def figure_nodes(cls: s.ClassDef) -> list[s.Component]:
     ]  # fmt: skip
 
 
-def _check_expression(name: str, expression: str) -> None:
+def _checked_expression(name: str, expression: str) -> s.Expression:
     if not is_name(name):
         raise EditFault(
             f"'{name}' cannot be a name.",
             hint="Use letters, digits and _, beginning with a letter.",
         )
+    if re.fullmatch(r"\d+(?:\.\d+)?(?:[eE][-+]?\d+)?", expression):
+        return s.Number(expression)
     try:
-        parse_expression(expression)
+        return parse_expression(expression)
     except SyntaxFault:
         raise EditFault(
             f"'{expression}' is neither a number nor a formula.",
             hint="Type for example 0.3 or D^2*pi/4.",
         ) from None
+
+
+def is_known(tree: ClassTree, definition: Definition, reference: s.Ref) -> bool:
+    """Whether a name in a formula means something: a component, a class, an imported or a package's constant."""
+    first = reference.parts[0].name
+    return (
+        first == "time"
+        or any(isinstance(e, s.Component) and e.name == first for e in definition.node.elements)
+        or tree.lookup(first, definition) is not None
+        or _is_constant(tree, definition, reference)
+    )
+
+
+def _is_constant(tree: ClassTree, definition: Definition, reference: s.Ref) -> bool:
+    if len(reference.parts) < 2:
+        return any(
+            reference.parts[0].name in (e.alias, e.path.rpartition(".")[2], *e.names)
+            for e in definition.node.elements
+            if isinstance(e, s.Import)
+        )
+    return tree.lookup(".".join(p.name for p in reference.parts[:-1]), definition) is not None
 
 
 def attribute_text(node: s.Component, name: str) -> str:
@@ -253,17 +246,3 @@ def _with_note(source: Source, node: s.Component, note: str) -> list[Patch]:
             stop += 2 if source.text[stop] == "\\" else 1
         return [Patch(start, stop + 1, quoted(note))]
     return [Patch(end, end, f" {quoted(note)}")] if note else []
-
-
-def _path_of(source: Source, cls: s.ClassDef) -> list[str]:
-    def search(nodes: Sequence[s.ClassDef | s.Element]) -> list[str] | None:
-        for node in nodes:
-            if isinstance(node, s.ClassDef):
-                if node is cls:
-                    return [node.name]
-                deeper = search(node.elements)
-                if deeper is not None:
-                    return [node.name, *deeper]
-        return None
-
-    return search(list(source.tree.classes)) or []

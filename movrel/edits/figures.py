@@ -9,7 +9,10 @@ from annotated_types import MaxLen
 
 from movrel.edits import figure_table
 from movrel.edits.target import Edited, Name, Target, Text
+from movrel.edits.typed_figures import ReadFigures, UnreadLine, read_figures, refused_if_nothing
 from movrel.language import edit_class
+from movrel.language import syntax as s
+from movrel.model.classes import ClassTree, Definition
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,11 +29,9 @@ class SetFigure:
 
     def apply(self, target: Target) -> Edited:
         name, note = self.name.strip(), " ".join(self.note.split())
-        words = f"figure {name} = {self.expression.strip()}" + (
-            f" {self.unit}" if self.unit else ""
-        )
+        words = f"value {name} = {self.expression.strip()}" + (f" {self.unit}" if self.unit else "")
         if self.old and self.old != name:
-            words = f"figure {self.old} is now called {name}"
+            words = f"value {self.old} is now called {name}"
         patches = figure_table.set_figure(
             target.source, target.cls, self.old, name, self.expression, self.unit, note
         )
@@ -46,20 +47,46 @@ class DeleteFigure:
 
     def apply(self, target: Target) -> Edited:
         patches = edit_class.delete_component(target.source, target.cls, self.name)
-        return Edited(patches, f"deleted the figure {self.name}")
+        return Edited(patches, f"deleted the value {self.name}")
 
 
 @dataclass(frozen=True, slots=True)
 class PasteFigures:
-    """Rows of name, value, unit and note from a spreadsheet or CSV file, all of them or none."""
+    """Named values from a spreadsheet, a CSV file or a script: every line that gives one. Refused when none does."""
 
     text: Text
     do: Literal["figures"] = "figures"
 
     def apply(self, target: Target) -> Edited:
-        rows = figure_table.read_table(self.text)
-        text = figure_table.set_many(target.source, target.cls, rows)
-        return Edited(
-            target.rewritten(text),
-            f"{len(rows)} figure{'s' if len(rows) != 1 else ''} from a table",
-        )
+        read = read_pasted(target.tree, target.definition, self.text)
+        refused_if_nothing(self.text, read)
+        rows = [
+            figure_table.StoredFigure(f.name, f.expression, f.unit, f.si, f.note)
+            for f in read.figures
+        ]
+        count = f"{len(rows)} value{'s' if len(rows) != 1 else ''}"
+        return Edited(figure_table.set_many(target.source, target.cls, rows), f"pasted {count}")
+
+
+def read_pasted(tree: ClassTree, definition: Definition, text: str) -> ReadFigures:
+    """What a pasted text gives to a model: :func:`.typed_figures.read_figures`, without names that are not free."""
+    read = read_figures(text, lambda reference: figure_table.is_known(tree, definition, reference))
+    own = {n.name for n in figure_table.figure_nodes(definition.node)}
+    others = {
+        e.name for e in definition.node.elements if isinstance(e, s.Component | s.ClassDef)
+    } - own
+    lines = text.splitlines()
+    return ReadFigures(
+        [f for f in read.figures if f.name not in others],
+        sorted(
+            [
+                *read.unread,
+                *(
+                    UnreadLine(f.line, lines[f.line - 1].strip(), f"'{f.name}' is something else in the model")
+                    for f in read.figures
+                    if f.name in others
+                ),
+            ],
+            key=lambda u: u.line,
+        ),
+    )  # fmt: skip

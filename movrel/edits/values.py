@@ -9,13 +9,15 @@ from typing import Annotated, Literal
 
 from annotated_types import MaxLen
 
+from movrel.edits.formulae import unit_of_formula
 from movrel.edits.laws import laws
 from movrel.edits.target import Edited, Name, Target
 from movrel.equations.parameters import broken_limit, parameter_values
-from movrel.errors import EditFault, SyntaxFault
+from movrel.errors import EditFault, SyntaxFault, UnitFault
 from movrel.language.parser import parse_expression
 from movrel.language.patch import Patch, apply
 from movrel.language.set_value import set_value
+from movrel.language.typed_quantities import in_si
 from movrel.language.unset_value import unset_value
 from movrel.model.classes import parse_changed
 from movrel.model.declared import class_of, declaration
@@ -23,7 +25,7 @@ from movrel.model.expression import Scalar, Variable
 from movrel.project.snapshot import Snapshot, loaded_model
 from movrel.project.value_place import START, names_of, variable_of
 from movrel.session import LoadedModel
-from movrel.units import display_value, in_words, read_quantity
+from movrel.units import display_value, in_words, read_quantity, unit
 
 #: Longest text of a value or law.
 LONGEST = 2000
@@ -110,6 +112,7 @@ def _with_law(target: Target, name: str, typed: str) -> Edited:
     if len(text) > LONGEST:
         raise EditFault("that is too long for a law.")
     try:
+        text = in_si(text)
         parse_expression(text)
     except SyntaxFault:
         raise EditFault(
@@ -153,14 +156,31 @@ def modelica_value(variable: Variable, typed: str) -> tuple[str, str | None]:
             if variable.type == "Integer" and quantity.value != int(quantity.value):
                 raise EditFault(f"'{typed}' is not a whole number.")
             return _shortest(quantity.value, typed), quantity.unit
+    return _formula(variable, typed), None
+
+
+def _formula(variable: Variable, typed: str) -> str:
+    """The Modelica text of a typed formula, in which quantities may stand: ``pi*(14 cm)^2/4``.
+
+    Raises :class:`EditFault` for what is none, :class:`UnitFault` where numbers alone make another dimension.
+    """
+    text = in_si(typed)
     try:
-        parse_expression(typed)
+        parse_expression(text)
     except SyntaxFault:
         raise EditFault(
             f"'{typed}' is neither a number nor an expression.",
             hint="Type a number with a unit, or a formula such as D^2*pi/4.",
         ) from None
-    return typed, None
+    symbol = unit_of_formula(typed)
+    if variable.unit and symbol:
+        given, declared = unit(symbol), unit(variable.unit)
+        if given.dimension != declared.dimension:
+            raise UnitFault(
+                f"'{typed}' is {given.describe()}, but this row is {declared.describe()}.",
+                hint="Look at the units of its numbers.",
+            )
+    return text
 
 
 def _shortest(value: float, typed: str) -> str:

@@ -4,13 +4,17 @@ from __future__ import annotations
 
 from contextlib import suppress
 from dataclasses import dataclass, field
+from graphlib import CycleError, TopologicalSorter
 
-from movrel.edits.figure_table import attribute_text, figure_nodes
-from movrel.edits.fragment import declared, free_references
+from movrel.edits.figure_table import attribute_text, figure_nodes, is_known
+from movrel.edits.figures import read_pasted
+from movrel.edits.fragment import free_references
+from movrel.edits.typed_figures import UnreadLine
 from movrel.equations.parameters import parameter_values
 from movrel.errors import MovrelError
 from movrel.language import syntax as s
-from movrel.model.classes import ClassTree, Definition, parse_cached
+from movrel.language.typed_quantities import as_typed
+from movrel.model.classes import ClassTree, Definition
 from movrel.model.flatten import flatten_model
 from movrel.project.snapshot import Snapshot, class_tree, definition_of
 from movrel.units import convert
@@ -36,6 +40,20 @@ class FigureTable:
     figures: list[FigureRow]
 
 
+@dataclass(frozen=True, slots=True)
+class PastedFigures:
+    """How many named values a pasted text gives, and the lines that give none."""
+
+    count: int
+    unread: list[UnreadLine]
+
+
+def pasted_figures(snapshot: Snapshot, qualified: str, text: str) -> PastedFigures:
+    """What pasting a text into a model would give. Raises :class:`movrel.errors.NotFound`."""
+    read = read_pasted(class_tree(snapshot), definition_of(snapshot, qualified), text)
+    return PastedFigures(len(read.figures), read.unread)
+
+
 def figure_table(snapshot: Snapshot, qualified: str) -> FigureTable:
     """The named values of a model. Raises :class:`movrel.errors.NotFound`."""
     return FigureTable(figures(class_tree(snapshot), definition_of(snapshot, qualified)))
@@ -50,7 +68,6 @@ def figures(tree: ClassTree, definition: Definition) -> list[FigureRow]:
         value = node.modification.value if node.modification else None
         rows.append(_row(tree, definition, node, source.slice(value) if value is not None else ""))
         nodes[node.name] = node
-    known = {e.name for e in definition.node.elements if isinstance(e, s.Component)}
     for row in rows:
         modification = nodes[row.name].modification
         value = modification.value if modification else None
@@ -58,16 +75,11 @@ def figures(tree: ClassTree, definition: Definition) -> list[FigureRow]:
         row.uses = list(dict.fromkeys(r.parts[0].name for r in names if r.parts[0].name in nodes))
         for reference in names:
             first = reference.parts[0].name
-            if (
-                first not in known
-                and first != "time"
-                and tree.lookup(first, definition) is None
-                and not _constant(tree, definition, reference)
-            ):
+            if first not in nodes and not is_known(tree, definition, reference):
                 row.fault = row.fault or f"'{first}' is not known"
     _mark_cycles({r.name: r for r in rows})
     _mark_dependents({r.name: r for r in rows})
-    _work_out(definition, [r for r in rows if not r.fault], nodes)
+    _work_out(tree, definition, [r for r in rows if not r.fault], nodes)
     return rows
 
 
@@ -79,7 +91,12 @@ def _row(tree: ClassTree, definition: Definition, node: s.Component, expression:
             expression = f"{convert(float(expression), si, shown):.15g}"
     note = node.comment.text if node.comment else ""
     return FigureRow(
-        node.name, expression, shown, si, note, fault="" if expression else "it has no value"
+        node.name,
+        as_typed(expression),
+        shown,
+        si,
+        note,
+        fault="" if expression else "it has no value",
     )
 
 
@@ -99,31 +116,20 @@ def _type_unit(tree: ClassTree, definition: Definition, node: s.Component) -> st
     return ""
 
 
-def _constant(tree: ClassTree, definition: Definition, reference: s.Ref) -> bool:
-    """Whether a dotted name leads to a constant of a package."""
-    if len(reference.parts) < 2:
-        return any(
-            isinstance(e, s.Import)
-            and reference.parts[0].name in (e.alias, e.path.rpartition(".")[2], *e.names)
-            for e in definition.node.elements
-        )
-    package = tree.lookup(".".join(p.name for p in reference.parts[:-1]), definition)
-    return package is not None
-
-
 def _mark_cycles(rows: dict[str, FigureRow]) -> None:
-    for start in rows.values():
-        path: list[str] = []
-
-        def walk(name: str, path: list[str], start: FigureRow = start) -> bool:
-            if name == start.name and path:
-                start.fault = start.fault or "it depends on itself: " + " → ".join([*path, name])
-                return True
-            if name in path or name not in rows:
-                return False
-            return any(walk(n, [*path, name]) for n in rows[name].uses)
-
-        walk(start.name, path)
+    sound = {name: [n for n in row.uses if n in rows] for name, row in rows.items()}
+    while True:
+        try:
+            tuple(TopologicalSorter(sound).static_order())
+        except CycleError as fault:
+            around: list[str] = fault.args[1][:-1][::-1]
+            for k, name in enumerate(around):
+                rows[name].fault = rows[name].fault or "it depends on itself: " + " → ".join(
+                    [*around[k:], *around[:k], name]
+                )
+                sound[name] = []
+            continue
+        return
 
 
 def _mark_dependents(rows: dict[str, FigureRow]) -> None:
@@ -137,35 +143,27 @@ def _mark_dependents(rows: dict[str, FigureRow]) -> None:
                 changed = True
 
 
-def _work_out(definition: Definition, rows: list[FigureRow], nodes: dict[str, s.Component]) -> None:
+def _work_out(
+    tree: ClassTree, definition: Definition, rows: list[FigureRow], nodes: dict[str, s.Component]
+) -> None:
     """Values of the sound rows, by flattening a class that holds nothing else in the scope of the model."""
     if not rows:
         return
+    imports = [e for e in definition.node.elements if isinstance(e, s.Import)]
     remaining = list(rows)
     while remaining:
-        lines = "\n".join(f"  {declared(definition.source, nodes[r.name])};" for r in remaining)
-        imports = "\n".join(
-            f"  {definition.source.slice(e)};"
-            for e in definition.node.elements
-            if isinstance(e, s.Import)
+        alone = s.ClassDef(
+            "Figures", "model", elements=[*imports, *(nodes[r.name] for r in remaining)]
         )
         try:
-            source = parse_cached(f"model Figures\n{imports}\n{lines}\nend Figures;", "figures")
-            scope = Definition(source.tree.classes[0], source, definition.parent)
-            flat = flatten_model(
-                ClassTree() if definition.parent is None else _tree_of(definition), scope
-            )
+            scope = Definition(alone, definition.source, definition.parent)
+            flat = flatten_model(tree, scope)
             values = parameter_values(flat, {})
         except MovrelError as fault:
-            line = (
-                fault.where.line - 2 - imports.count("\n")
-                if fault.where and fault.where.file == "figures"
-                else 0
-            )
-            bad = (
-                remaining[line]
-                if 0 <= line < len(remaining)
-                else next((r for r in remaining if f"'{r.name}'" in fault.message), remaining[-1])
+            line = fault.where.line if fault.where is not None else 0
+            bad = next(
+                (r for r in remaining if definition.place(nodes[r.name]).line == line),
+                next((r for r in remaining if f"'{r.name}'" in fault.message), remaining[-1]),
             )
             bad.fault = fault.message.rstrip(".")
             remaining = [r for r in remaining if r is not bad and bad.name not in r.uses]
@@ -180,13 +178,3 @@ def _work_out(definition: Definition, rows: list[FigureRow], nodes: dict[str, s.
             if value is None:
                 row.fault = "it has no value"
         return
-
-
-def _tree_of(definition: Definition) -> ClassTree:
-    """A tree in which the packages around a class can be found."""
-    tree = ClassTree()
-    root = definition
-    while root.parent is not None:
-        root = root.parent
-    tree.roots[root.name] = root
-    return tree

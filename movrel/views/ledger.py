@@ -14,6 +14,7 @@ from movrel.equations.sorted_model import Sorted
 from movrel.equations.starts import Starts
 from movrel.errors import StructureFault
 from movrel.language import syntax as s
+from movrel.language.typed_quantities import as_typed
 from movrel.language.typed_rows import array_cells
 from movrel.language.unset_value import Written
 from movrel.model import annotation as note
@@ -127,13 +128,15 @@ class _WrittenArrays:
         if text is None:
             return row
         if cells is None:
-            return replace(row, whole=text, modified="." in name)
+            return replace(row, whole=as_typed(text), modified="." in name)
         flat = cells if match[3] else [[cell] for line in cells for cell in line]
         try:
             cell = flat[int(match[2]) - 1][int(match[3] or 1) - 1]
         except IndexError:
             return row
-        return replace(row, expression=None if _is_number(cell) else cell, modified="." in name)
+        return replace(
+            row, expression=None if _is_number(cell) else as_typed(cell), modified="." in name
+        )
 
 
 def _start_parameters(flat: FlatModel) -> set[Variable]:
@@ -175,9 +178,9 @@ def _parameter_row(
     text = texts.value(*v.name.split(".")) if texts is not None else None
     expression: str | None = None
     if v.binding is not None and v.binding.op != "const":
-        expression = text or x.show(v.binding)
+        expression = as_typed(text or x.show(v.binding))
     elif text is not None and v.type in ("Real", "Integer") and not _is_number(text):
-        expression = text
+        expression = as_typed(text)
     minimum, maximum = (_limit(e, values, v, row.shown_unit) for e in (v.minimum, v.maximum))
     given = (
         v.declaration.modification.value
@@ -250,7 +253,7 @@ def _start_row(
         editable=True,
         fixed=bool(starts.of(v).fixed),
         modified=text is not None and "." in v.name,
-        expression=text if text is not None and not _is_number(text) else None,
+        expression=as_typed(text) if text is not None and not _is_number(text) else None,
     )
 
 

@@ -19,7 +19,7 @@ from movrel.model.classes import parse_cached
 from movrel.project.snapshot import definition_of, loaded_model
 from movrel.views.comparison import Comparison
 from movrel.views.fault_view import Fault
-from movrel.views.figures import FigureTable, figure_table
+from movrel.views.figures import FigureTable, PastedFigures, figure_table, pasted_figures
 from movrel.views.hierarchy import Hierarchy, hierarchy
 from movrel.views.inspection import ComponentCheck, Findings, check_component, check_text
 from movrel.views.reference import DocumentationView, PartPage, info_of, part_page
@@ -98,12 +98,19 @@ def get_figures(path: s.ModelPath) -> Response:
     return answer(figure_table(projects.snapshot(path.project), path.model))
 
 
+@api.post(
+    f"{_MODEL}/figures/read", operation_id="readFigures", responses={200: schema(PastedFigures)}
+)
+def read_figures(path: s.ModelPath, body: m.TextOnly) -> Response:
+    return answer(pasted_figures(projects.snapshot(path.project), path.model, body.text))
+
+
 @api.get(f"{_MODEL}/figures.csv", operation_id="figuresTable")
 def figures_table(path: s.ModelPath) -> Response:
     table = figure_table(projects.snapshot(path.project), path.model)
     rows = ([r.name, r.expression, r.unit, r.note, r.value] for r in table.figures)
     text = delimited(["name", "expression", "unit", "note", "value"], rows)
-    return download(text, f"{path.model.rpartition('.')[2]} figures.csv", "text/csv; charset=utf-8")
+    return download(text, f"{path.model.rpartition('.')[2]} values.csv", "text/csv; charset=utf-8")
 
 
 @api.get(f"{_MODEL}/equations", operation_id="equations", responses={200: schema(EquationList)})

@@ -230,14 +230,27 @@ def test_figures_notes_code_and_history(page: Page) -> None:
     page.find("figures-rows").send_keys(
         "D; 150; mm; bore of the outlet\nwidth; 2*D; m; \nlost; nowhere; ; "
     )
+    page.until(
+        lambda: "'nowhere' has no value here" in page.text("unread-lines"), "what is not understood"
+    )
+    page.until(lambda: page.text("figures-take") == "Add 2 values", "what is")
     page.click("figures-take")
     page.until(
-        lambda: "'nowhere' is not known" in page.text("figure-lost-fault"),
-        "the unknown name is said in its row",
+        lambda: page.text("figure-width-value").startswith("0.3"), "the lines that were understood"
     )
-    assert page.text("figure-width-value").startswith("0.3")
-    page.driver.find_element(By.CSS_SELECTOR, '[aria-label="Delete the figure lost"]').click()
-    last(page, "deleted the figure lost")
+    page.until(
+        lambda: page.find("figures-rows").get_attribute("value") == "lost; nowhere; ;",
+        "the other stays to be corrected",
+    )
+    page.find("figures-rows").send_keys(Keys.CONTROL + "a")
+    page.find("figures-rows").send_keys("lost = pi*(20 cm)^2/4")
+    page.until(lambda: page.text("figures-take") == "Add 1 value", "corrected")
+    page.click("figures-take")
+    page.until(
+        lambda: page.text("figure-lost-value").startswith("0.031416"), "a formula with a unit"
+    )
+    page.driver.find_element(By.CSS_SELECTOR, '[aria-label="Delete the value lost"]').click()
+    last(page, "deleted the value lost")
     page.click("figures-project")
     page.click("figures-begin")
     page.find("new-figure-name").send_keys("depth")
@@ -251,7 +264,7 @@ def test_figures_notes_code_and_history(page: Page) -> None:
         lambda: page.text("value-of-outlet.diameter") == "= 0.15", "the value of the expression"
     )
     page.click("part-basin")
-    set_row(page, "basin.level_start", "Figures.depth")
+    set_row(page, "basin.level_start", "Values.depth")
     page.until(lambda: page.text("value-of-basin.level_start") == "= 0.4", "the project's figure")
     page.click("add-note")
     page.find("note-text").send_keys("Torricelli: $v = \\sqrt{2 g h}$", Keys.CONTROL, Keys.ENTER)

@@ -260,7 +260,7 @@ def test_figures_as_a_table(plant: Model) -> None:
 
 @pytest.mark.parametrize(
     ("text", "words"),
-    [("", "nothing to paste"), ("a", "row 1 has no name or no value"), ("2a,3", "cannot be a name"), ("a\t3 +", "neither a number"), ("a\t3\tfurlong", "not a known unit")],
+    [("", "nothing to paste"), ("a", "line 1: it gives no name a value"), ("2a,3", "cannot be a name"), ("a\t3 +", "neither a number"), ("a\t3\tfurlong", "not a known unit")],
 )  # fmt: skip
 def test_tables_that_cannot_be_read(plant: Model, text: str, words: str) -> None:
     plant.refused("figures", words, text=text)

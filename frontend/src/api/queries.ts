@@ -134,3 +134,13 @@ export function useShelf(project: number, model: string, revision: number) {
   }, [cache, project, model, revision]);
   return shelf;
 }
+
+/** What pasting a text would give: how many values, and the lines that give none. */
+export function readValues(view: Pick<ModelView, "project" | "model">, text: string) {
+  return ask(
+    client.POST("/api/projects/{project}/models/{model}/figures/read", {
+      params: { path: { project: view.project, model: view.model } },
+      body: { text },
+    }),
+  );
+}

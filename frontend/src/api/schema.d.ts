@@ -587,6 +587,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/models/{model}/figures/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["readFigures"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/models/{model}/hierarchy": {
         parameters: {
             query?: never;
@@ -2865,7 +2881,7 @@ export interface components {
         };
         /**
          * PasteFigures
-         * @description Rows of name, value, unit and note from a spreadsheet or CSV file, all of them or none.
+         * @description Named values from a spreadsheet, a CSV file or a script: every line that gives one. Refused when none does.
          */
         PasteFigures: {
             /**
@@ -2890,6 +2906,16 @@ export interface components {
             do: "paste scenarios";
             /** Text */
             text: string;
+        };
+        /**
+         * PastedFigures
+         * @description How many named values a pasted text gives, and the lines that give none.
+         */
+        PastedFigures: {
+            /** Count */
+            count: number;
+            /** Unread */
+            unread: components["schemas"]["UnreadLine"][];
         };
         /**
          * Place
@@ -4369,6 +4395,18 @@ export interface components {
             platforms: string[];
             /** Units */
             units: components["schemas"]["UnitView"][];
+        };
+        /**
+         * UnreadLine
+         * @description A line that gives no value, with the reason.
+         */
+        UnreadLine: {
+            /** Line */
+            line: number;
+            /** Reason */
+            reason: string;
+            /** Text */
+            text: string;
         };
         /**
          * UsePresentNames
@@ -6139,6 +6177,51 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    readFigures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TextOnly"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PastedFigures"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {

@@ -3,30 +3,36 @@ import { ClipboardPaste, Download, Trash2, Upload } from "lucide-react";
 import { useRef, useState } from "react";
 
 import { ask, asRefusal, client, type ModelView, type Schemas } from "../api/client";
-import { keys } from "../api/queries";
+import { readValues, useModel } from "../api/queries";
+import { useDraft } from "../state/draft";
 import { FileInput } from "../ui/file-input";
-import { formatNumber, formatUnit } from "../ui/format";
+import { counted, formatNumber, formatUnit } from "../ui/format";
+import { PasteValues } from "./paste-values";
 import { DraftInput } from "../ui/draft-input";
 import { useEdits } from "../state/use-edits";
 
 type Row = Schemas["FigureRow"];
 
-const PROJECT = "Figures";
+/** The package of a project that holds its values: how it is called, and how it was called. */
+const PACKAGES = ["Values", "Figures"];
 
-/** The figures of the model, or those that all models of the project share. */
+/** The named values of the model, or those that all models of the project share. */
 export default function FiguresView({ view }: { view: ModelView }) {
   const [shared, setShared] = useState(false);
   const cache = useQueryClient();
   const common = useQuery({
-    queryKey: keys.model(view.project, PROJECT),
-    queryFn: () =>
-      ask(
-        client.GET("/api/projects/{project}/models/{model}", {
-          params: { path: { project: view.project, model: PROJECT } },
-        }),
-      ),
+    queryKey: ["shared values", view.project],
+    queryFn: async () => {
+      for (const model of PACKAGES) {
+        const path = { project: view.project, model };
+        const { data } = await client.GET("/api/projects/{project}/models/{model}", {
+          params: { path },
+        });
+        if (data) return model;
+      }
+      return null;
+    },
     enabled: shared,
-    retry: false,
   });
   const begin = useMutation({
     mutationFn: () =>
@@ -34,16 +40,16 @@ export default function FiguresView({ view }: { view: ModelView }) {
         client.POST("/api/projects/{project}/files", {
           params: { path: { project: view.project } },
           body: {
-            path: `${PROJECT}.mo`,
-            text: `package ${PROJECT} "Named values of the whole project"\nend ${PROJECT};\n`,
+            path: `${PACKAGES[0]}.mo`,
+            text: `package ${PACKAGES[0]} "Named values of the whole project"\nend ${PACKAGES[0]};\n`,
           },
         }),
       ),
-    onSuccess: () => cache.invalidateQueries({ queryKey: keys.model(view.project, PROJECT) }),
+    onSuccess: () => cache.invalidateQueries({ queryKey: ["shared values", view.project] }),
   });
   return (
     <div className="flex h-full flex-col bg-base-100" data-testid="figures-view">
-      <div role="radiogroup" aria-label="Whose figures" className="rule-b flex gap-1 px-3 py-1">
+      <div role="radiogroup" aria-label="Whose values" className="rule-b flex gap-1 px-3 py-1">
         {[false, true].map((which) => (
           <button
             key={String(which)}
@@ -59,13 +65,11 @@ export default function FiguresView({ view }: { view: ModelView }) {
         ))}
       </div>
       {!shared && <FigureTable key="own" view={view} />}
-      {shared && common.data && (
-        <FigureTable key="shared" view={common.data} prefix={`${PROJECT}.`} />
-      )}
-      {shared && common.isError && (
+      {shared && common.data && <SharedTable project={view.project} model={common.data} />}
+      {shared && common.data === null && (
         <div className="py-10 text-center">
           <p className="muted pb-3">
-            Figures of the whole project are written as {PROJECT}.name in any parameter of any
+            Values of the whole project are written as {PACKAGES[0]}.name in any parameter of any
             model.
           </p>
           <button
@@ -84,6 +88,11 @@ export default function FiguresView({ view }: { view: ModelView }) {
   );
 }
 
+function SharedTable({ project, model }: { project: number; model: string }) {
+  const view = useModel(project, model);
+  return view.data ? <FigureTable key={model} view={view.data} prefix={`${model}.`} /> : null;
+}
+
 /** A table of named values and expressions on which parameters draw. */
 function FigureTable({ view, prefix = "" }: { view: ModelView; prefix?: string }) {
   const edits = useEdits(view, () => undefined);
@@ -95,22 +104,39 @@ function FigureTable({ view, prefix = "" }: { view: ModelView; prefix?: string }
     placeholderData: (before) => before,
   });
   const file = useRef<HTMLInputElement>(null);
-  const [pasting, setPasting] = useState(false);
+  const [open, setOpen] = useState(false);
+  const draft = useDraft(`values ${view.project} ${view.model}`, "");
   const rows = table.data?.figures ?? [];
-  const load = (text: string) =>
-    edits.mutate({ do: "figures", text }, { onSuccess: () => setPasting(false) });
+  const [busy, setBusy] = useState("");
+  /** Take over a text; where lines of it are not understood, they are shown first. */
+  const load = async (text: string) => {
+    setBusy("Reading…");
+    const read = await readValues(view, text).finally(() => setBusy(""));
+    if (read.unread.length === 0 && read.count > 0) {
+      setBusy(`Adding ${counted(read.count, "value")}…`);
+      edits.mutate({ do: "figures", text }, { onSettled: () => setBusy("") });
+    } else {
+      draft.change(text);
+      setOpen(true);
+    }
+  };
   return (
     <div
       className="flex min-h-0 flex-1 flex-col"
       onPaste={(event) => {
         const text = event.clipboardData.getData("text/plain");
-        if (!text.includes("\t") || (event.target as HTMLElement).closest("textarea")) return;
+        const several = text.includes("\t") || text.trim().includes("\n");
+        if (!several || (event.target as HTMLElement).closest("textarea")) return;
         event.preventDefault();
-        load(text);
+        void load(text);
       }}
     >
       <div className="rule-b flex items-center gap-2 px-3 py-1.5">
-        {edits.error ? (
+        {busy ? (
+          <span className="muted" role="status">
+            {busy}
+          </span>
+        ) : edits.error ? (
           <span className="text-error" role="alert" data-testid="figures-fault">
             ✕ {asRefusal(edits.error).sentence}
           </span>
@@ -126,14 +152,15 @@ function FigureTable({ view, prefix = "" }: { view: ModelView; prefix?: string }
         <button
           type="button"
           className="btn btn-sm"
-          onClick={() => setPasting(!pasting)}
-          aria-expanded={pasting}
+          onClick={() => setOpen(!open)}
+          aria-expanded={open}
+          title="Lines of a script or cells of a spreadsheet"
           data-testid="figures-paste"
         >
-          <ClipboardPaste size={14} /> Paste a table
+          <ClipboardPaste size={14} /> Paste values
         </button>
         <button type="button" className="btn btn-sm" onClick={() => file.current?.click()}>
-          <Upload size={14} /> Load CSV
+          <Upload size={14} /> Load a file
         </button>
         <a
           className="btn btn-sm"
@@ -144,15 +171,15 @@ function FigureTable({ view, prefix = "" }: { view: ModelView; prefix?: string }
         </a>
         <FileInput
           inputRef={file}
-          accept=".csv,.tsv,.txt"
-          label="CSV file with figures"
+          accept=".csv,.tsv,.txt,.m,.py,.mo,.ini"
+          label="File with values"
           testid="figures-file"
           onFile={(chosen) => void chosen.text().then(load)}
         />
       </div>
-      {pasting && <PasteTable onGiven={load} onClose={() => setPasting(false)} />}
+      {open && <PasteValues view={view} draft={draft} onClose={() => setOpen(false)} />}
       <div className="min-h-0 flex-1 overflow-y-auto">
-        <table className="w-full" aria-label="Figures">
+        <table className="w-full" aria-label="Values">
           <thead>
             <tr className="muted text-left text-[12px]">
               <th className="px-3 py-1 font-semibold">name</th>
@@ -174,8 +201,8 @@ function FigureTable({ view, prefix = "" }: { view: ModelView; prefix?: string }
         </table>
         {rows.length === 0 && (
           <p className="muted px-3 py-6 text-center">
-            No figures yet. Type one above, or paste rows of name, value, unit and note from a
-            spreadsheet: that is where a datasheet or a lab sheet goes.
+            No values yet. Type one above, or paste a datasheet: lines of a script, or cells of
+            name, value, unit and note.
           </p>
         )}
       </div>
@@ -245,7 +272,7 @@ function FigureLine({ row, view }: { row: Row; view: ModelView }) {
               { onError: () => setTouched("name") },
             )
           }
-          aria-label={`Delete the figure ${row.name}`}
+          aria-label={`Delete the value ${row.name}`}
           title="Delete"
         >
           <Trash2 size={13} />
@@ -277,7 +304,7 @@ function NewFigure({ view }: { view: ModelView }) {
       ref={key === "name" ? first : undefined}
       className="input input-sm mono w-full rounded-none border-0 border-b border-base-300 bg-transparent px-1"
       placeholder={placeholder}
-      aria-label={`${placeholder} of a new figure`}
+      aria-label={`${placeholder} of a new value`}
       value={draft[key]}
       onChange={(event) => {
         setDraft({ ...draft, [key]: event.target.value });
@@ -317,43 +344,5 @@ function NewFigure({ view }: { view: ModelView }) {
         </tr>
       )}
     </>
-  );
-}
-
-function PasteTable({
-  onGiven,
-  onClose,
-}: {
-  onGiven: (text: string) => void;
-  onClose: () => void;
-}) {
-  const [text, setText] = useState("");
-  return (
-    <div className="rule-b flex flex-col gap-2 px-3 py-2">
-      <textarea
-        autoFocus
-        className="textarea mono h-28 w-full"
-        placeholder={"name, value, unit, note: one row each, as copied from a spreadsheet"}
-        aria-label="Rows of a table of figures"
-        value={text}
-        onChange={(event) => setText(event.target.value)}
-        onKeyDown={(event) => event.key === "Escape" && onClose()}
-        data-testid="figures-rows"
-      />
-      <div className="flex gap-2">
-        <button
-          type="button"
-          className="btn btn-sm btn-primary"
-          disabled={!text.trim()}
-          onClick={() => onGiven(text)}
-          data-testid="figures-take"
-        >
-          Take these figures
-        </button>
-        <button type="button" className="btn btn-sm" onClick={onClose}>
-          Cancel
-        </button>
-      </div>
-    </div>
   );
 }

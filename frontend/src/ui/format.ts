@@ -61,6 +61,11 @@ export function withIn(name: string, unit: string | undefined): string {
   return shown ? `${name} in ${shown}` : name;
 }
 
+/** A number of things, singular or plural. */
+export function counted(count: number, thing: string, things = `${thing}s`): string {
+  return `${count === 1 ? "1" : formatNumber(count)} ${count === 1 ? thing : things}`;
+}
+
 /** A time in seconds in the unit that suits it. */
 export function formatTime(seconds: number): string {
   return withUnit(seconds, "s");

@@ -267,7 +267,7 @@ const TABS: [View, string][] = [
   ["equations", "Equations"],
   ["scenarios", "Scenarios"],
   ["sweeps", "Sweeps"],
-  ["figures", "Figures"],
+  ["figures", "Values"],
   ["symbol", "Symbol"],
   ["description", "Description"],
   ["units", "Units"],
