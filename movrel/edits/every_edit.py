@@ -27,14 +27,14 @@ from movrel.edits.scenarios import (
 )
 from movrel.edits.swapping import Swap
 from movrel.edits.tables import SetTable
-from movrel.edits.texts import Describe, Document, ReplaceText, Setting
+from movrel.edits.texts import Describe, Document, ReplaceText, Setting, TimeUnit
 from movrel.edits.values import Parameter, Reset
 from movrel.edits.wires import Bend, Connect
 
 AnyEdit: TypeAlias = (
     Insert | Move | Rename | Delete | Connect | Bend
     | DrawArrow | ChangeArrow | DeleteArrow | BeginIn
-    | Setting | Parameter | SetTable | Reset | ReplaceText
+    | Setting | TimeUnit | Parameter | SetTable | Reset | ReplaceText
     | Paste | Duplicate | Assemble | Dissolve | Expose | Hide | Swap | KeepComponent
     | SetFigure | DeleteFigure | PasteFigures
     | AddNote | ChangeNote | Describe | Document | SetSymbol | PlacePort

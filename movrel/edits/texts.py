@@ -10,11 +10,15 @@ from annotated_types import MaxLen
 from movrel.edits.target import Edited, Name, Target, Text, class_node
 from movrel.errors import EditFault
 from movrel.language import class_annotation, edit_class
-from movrel.model.annotation import experiment_of
+from movrel.language import syntax as s
+from movrel.language.parser import Source
+from movrel.language.patch import Patch, apply
+from movrel.model.annotation import VENDOR, experiment_of
 from movrel.model.classes import parse_changed
 from movrel.project.snapshot import class_tree
+from movrel.project.vendor_annotation import TIME_UNIT, TIME_UNITS, time_unit_of
 from movrel.simulate.options import RunSettings, run_options
-from movrel.units import read_quantity
+from movrel.units import Typed, read_quantity
 
 #: Run settings by their names on the screen: the place in the annotation, and the unit of a number.
 SETTINGS = {
@@ -29,31 +33,68 @@ def run_setting(name: str, typed: str) -> RunSettings:
         raise EditFault(f"there is no run setting '{name}'.")
     if name == "solver":
         return {"solver": typed.strip()}
-    quantity = read_quantity(typed, SETTINGS[name][1])
+    return cast(RunSettings, {name: _quantity(name, typed).value})
+
+
+def _quantity(name: str, typed: str, shown: str = "") -> Typed:
+    quantity = read_quantity(typed, SETTINGS[name][1], shown)
     if quantity is None:
         raise EditFault(
             f"'{typed}' is not a number.", hint="Type a number, with a unit of time if you like."
         )
-    return cast(RunSettings, {name: quantity.value})
+    return quantity
 
 
 @dataclass(frozen=True, slots=True)
 class Setting:
-    """A run setting (start, stop, interval, tolerance, solver or step) as somebody typed it."""
+    """A run setting (start, stop, interval, tolerance, solver or step) as somebody typed it.
+
+    The stop time is kept in the unit in which it was typed: times of the model are shown in that one.
+    """
 
     name: Name
     text: Annotated[str, MaxLen(200)]
     do: Literal["setting"] = "setting"
 
     def apply(self, target: Target) -> Edited:
-        setting = run_setting(self.name, self.text)
+        typed, unit = self.text.strip(), ""
+        if self.name == "stop":
+            stop = _quantity("stop", typed, time_unit_of(target.definition))
+            typed, unit = f"{stop.value:.15g}", stop.unit
+        setting = run_setting(self.name, typed)
         run_options(
             replace(experiment_of(target.definition, target.tree), **setting)
         )  # refuses what cannot be run
         (value,) = setting.values()
         text = f'"{value}"' if self.name == "solver" else f"{value:.15g}"
         patches = edit_class.set_experiment(target.source, target.cls, SETTINGS[self.name][0], text)
-        return Edited(patches, f"run setting {self.name}: {self.text.strip()}")
+        words = f"run setting {self.name}: {self.text.strip()}"
+        if unit not in TIME_UNITS or unit == (time_unit_of(target.definition) or "s"):
+            return Edited(patches, words)
+        changed = apply(target.source.text, patches)
+        source, cls = target.again(changed)
+        return Edited(target.rewritten(apply(changed, _with_time_unit(source, cls, unit))), words)
+
+
+@dataclass(frozen=True, slots=True)
+class TimeUnit:
+    """The unit in which the times of a model are shown; an empty one for what suits."""
+
+    unit: Annotated[str, MaxLen(10)]
+    do: Literal["time unit"] = "time unit"
+
+    def apply(self, target: Target) -> Edited:
+        if self.unit and self.unit not in TIME_UNITS:
+            raise EditFault(
+                f"'{self.unit}' is no unit of time.", hint=f"Choose {', '.join(TIME_UNITS)}."
+            )
+        patches = _with_time_unit(target.source, target.cls, self.unit)
+        return Edited(patches, f"times in {self.unit or 'the unit that suits'}")
+
+
+def _with_time_unit(source: Source, cls: s.ClassDef, unit: str) -> list[Patch]:
+    value = class_annotation.quoted(unit) if unit else None
+    return class_annotation.set_annotation(source, cls, [VENDOR, TIME_UNIT], value)
 
 
 @dataclass(frozen=True, slots=True)

@@ -14,6 +14,8 @@ from movrel.model.classes import Definition
 BASE = "base"
 #: What a change says that swaps a part for one of another class.
 SWAP = "redeclare "
+#: Where a model says in which unit its times are shown, and the units for that.
+TIME_UNIT, TIME_UNITS = "timeUnit", ("ns", "us", "ms", "s", "min", "h", "d")
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,6 +74,12 @@ def scenarios_of(definition: Definition) -> list[Scenario]:
             )
         )
     return scenarios
+
+
+def time_unit_of(definition: Definition) -> str:
+    """The unit in which the times of a model are shown, ``__Movrel(timeUnit="min")``; empty for what suits."""
+    unit = _vendor(definition).get(TIME_UNIT)
+    return unit if isinstance(unit, str) and unit in TIME_UNITS else ""
 
 
 def claims_text(texts: list[str]) -> str | None:

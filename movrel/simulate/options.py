@@ -21,6 +21,18 @@ SOLVERS = {
     "trapezoidal": "trapezoidal (fixed step)",
     "rk4": "Runge-Kutta 4 (fixed step)",
 }
+#: What each is good for.
+PURPOSES = {
+    "bdf": "Most plants: fast and slow parts together, events.",
+    "adams": "Smooth motion without fast parts, at tight tolerances.",
+    "dae": "Plants with many implicit equations, which it solves together with the states.",
+    "rk45": "Plants without fast parts; cheap steps, good between events.",
+    "radau": "Very fast beside very slow parts, and strong damping; costly steps.",
+    "euler": "As a simple controller or a real-time target computes; unstable if the step is long.",
+    "implicit-euler": "Always stable at its step, but it damps oscillations that are none of its own.",
+    "trapezoidal": "Oscillations keep their height; jumps may ring.",
+    "rk4": "A fixed step of high order for smooth plants; unstable if the step is long.",
+}
 FIXED_STEP = ("euler", "implicit-euler", "trapezoidal", "rk4")
 #: Most points on the output grid of one run.
 POINT_LIMIT = 50_000_000

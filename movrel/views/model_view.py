@@ -17,14 +17,14 @@ from movrel.language import syntax as s
 from movrel.model.annotation import experiment_of
 from movrel.model.classes import ClassTree, Definition
 from movrel.project.snapshot import Snapshot, class_tree, definition_of, loaded_model, semantic_mark
-from movrel.project.vendor_annotation import Scenario, claims_of, scenarios_of
+from movrel.project.vendor_annotation import Scenario, claims_of, scenarios_of, time_unit_of
 from movrel.session import LoadedModel
 from movrel.sheet.arrangement import Layout, layouts_of
 from movrel.sheet.drawing import sheet
 from movrel.sheet.elements import Icon, Sheet, SheetComponent
 from movrel.sheet.symbols import icon
 from movrel.sheet.wiring import end_of
-from movrel.simulate.options import SOLVERS, RunOptions, run_options
+from movrel.simulate.options import FIXED_STEP, PURPOSES, SOLVERS, RunOptions, run_options
 from movrel.units import in_words
 from movrel.views.fault_view import Fault, fault_view
 from movrel.views.ledger import Row, rows
@@ -45,9 +45,15 @@ class Settings:
     interval: float
     solver: str
     solver_name: str
-    tolerance: float
+    #: Of a solver that chooses its steps, and the step of one that does not.
+    tolerance: float | None
+    step: float | None
     #: What can be chosen: the name for the text and the words for the screen.
     solvers: dict[str, str]
+    #: What the chosen solver is good for.
+    purpose: str
+    #: The unit in which times are shown; empty for the one that suits.
+    time_unit: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -144,7 +150,8 @@ def _content(snapshot: Snapshot, qualified: str, analysed: bool) -> ModelContent
     settings: Settings | None = None
     doubts: list[Doubt] = []
     try:
-        settings = _settings(run_options(experiment_of(definition, tree)))
+        options = run_options(experiment_of(definition, tree))
+        settings = _settings(options, time_unit_of(definition))
         if analysed:
             loaded = loaded_model(snapshot, qualified)
             entries, fault = _rows(loaded, definition)
@@ -230,9 +237,12 @@ def _loose(what: str, names: list[str], cure: str) -> Fault:
     )
 
 
-def _settings(options: RunOptions) -> Settings:
+def _settings(options: RunOptions, time_unit: str) -> Settings:
+    fixed = options.solver in FIXED_STEP
     return Settings(
-        options.start, options.stop, options.interval, options.solver, SOLVERS[options.solver], options.tolerance, SOLVERS
+        options.start, options.stop, options.interval, options.solver, SOLVERS[options.solver],
+        None if fixed else options.tolerance, (options.step or options.interval) if fixed else None,
+        SOLVERS, PURPOSES[options.solver], time_unit,
     )  # fmt: skip
 
 

@@ -16,6 +16,7 @@ Ask = Callable[[str, Json | None], Any]
 
 #: What the view says beyond the text: numbers of the database, and marks made of them.
 PASSING = (
+    "marks",
     "meaning",
     "project",
     "project_name",

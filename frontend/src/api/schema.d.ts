@@ -1957,7 +1957,7 @@ export interface components {
          */
         EditOrder: {
             /** Edit */
-            edit: components["schemas"]["Insert"] | components["schemas"]["Move"] | components["schemas"]["Rename"] | components["schemas"]["Delete"] | components["schemas"]["Connect"] | components["schemas"]["Bend"] | components["schemas"]["DrawArrow"] | components["schemas"]["ChangeArrow"] | components["schemas"]["DeleteArrow"] | components["schemas"]["BeginIn"] | components["schemas"]["Setting"] | components["schemas"]["Parameter"] | components["schemas"]["SetTable"] | components["schemas"]["Reset"] | components["schemas"]["ReplaceText"] | components["schemas"]["Paste"] | components["schemas"]["Duplicate"] | components["schemas"]["Assemble"] | components["schemas"]["Dissolve"] | components["schemas"]["Expose"] | components["schemas"]["Hide"] | components["schemas"]["Swap"] | components["schemas"]["KeepComponent"] | components["schemas"]["SetFigure"] | components["schemas"]["DeleteFigure"] | components["schemas"]["PasteFigures"] | components["schemas"]["AddNote"] | components["schemas"]["ChangeNote"] | components["schemas"]["Describe"] | components["schemas"]["Document"] | components["schemas"]["SetSymbol"] | components["schemas"]["PlacePort"] | components["schemas"]["AddScenario"] | components["schemas"]["AlterScenario"] | components["schemas"]["DeleteScenario"] | components["schemas"]["ScenarioValue"] | components["schemas"]["ScenarioSetting"] | components["schemas"]["ScenarioClaim"] | components["schemas"]["PasteScenarios"] | components["schemas"]["ScenarioFromRun"] | components["schemas"]["KeepChanges"] | components["schemas"]["KeepLayout"] | components["schemas"]["DeleteLayout"] | components["schemas"]["AddClaim"] | components["schemas"]["ChangeClaim"] | components["schemas"]["UsePresentNames"] | components["schemas"]["Undo"] | components["schemas"]["Redo"] | components["schemas"]["Restore"];
+            edit: components["schemas"]["Insert"] | components["schemas"]["Move"] | components["schemas"]["Rename"] | components["schemas"]["Delete"] | components["schemas"]["Connect"] | components["schemas"]["Bend"] | components["schemas"]["DrawArrow"] | components["schemas"]["ChangeArrow"] | components["schemas"]["DeleteArrow"] | components["schemas"]["BeginIn"] | components["schemas"]["Setting"] | components["schemas"]["TimeUnit"] | components["schemas"]["Parameter"] | components["schemas"]["SetTable"] | components["schemas"]["Reset"] | components["schemas"]["ReplaceText"] | components["schemas"]["Paste"] | components["schemas"]["Duplicate"] | components["schemas"]["Assemble"] | components["schemas"]["Dissolve"] | components["schemas"]["Expose"] | components["schemas"]["Hide"] | components["schemas"]["Swap"] | components["schemas"]["KeepComponent"] | components["schemas"]["SetFigure"] | components["schemas"]["DeleteFigure"] | components["schemas"]["PasteFigures"] | components["schemas"]["AddNote"] | components["schemas"]["ChangeNote"] | components["schemas"]["Describe"] | components["schemas"]["Document"] | components["schemas"]["SetSymbol"] | components["schemas"]["PlacePort"] | components["schemas"]["AddScenario"] | components["schemas"]["AlterScenario"] | components["schemas"]["DeleteScenario"] | components["schemas"]["ScenarioValue"] | components["schemas"]["ScenarioSetting"] | components["schemas"]["ScenarioClaim"] | components["schemas"]["PasteScenarios"] | components["schemas"]["ScenarioFromRun"] | components["schemas"]["KeepChanges"] | components["schemas"]["KeepLayout"] | components["schemas"]["DeleteLayout"] | components["schemas"]["AddClaim"] | components["schemas"]["ChangeClaim"] | components["schemas"]["UsePresentNames"] | components["schemas"]["Undo"] | components["schemas"]["Redo"] | components["schemas"]["Restore"];
             /**
              * Known
              * @default
@@ -3614,6 +3614,8 @@ export interface components {
         /**
          * Setting
          * @description A run setting (start, stop, interval, tolerance, solver or step) as somebody typed it.
+         *
+         *     The stop time is kept in the unit in which it was typed: times of the model are shown in that one.
          */
         Setting: {
             /**
@@ -3633,6 +3635,8 @@ export interface components {
         Settings: {
             /** Interval */
             interval: number;
+            /** Purpose */
+            purpose: string;
             /** Solver */
             solver: string;
             /** Solver Name */
@@ -3643,10 +3647,14 @@ export interface components {
             };
             /** Start */
             start: number;
+            /** Step */
+            step: number | null;
             /** Stop */
             stop: number;
+            /** Time Unit */
+            time_unit: string;
             /** Tolerance */
-            tolerance: number;
+            tolerance: number | null;
         };
         /**
          * Sheet
@@ -4108,6 +4116,19 @@ export interface components {
             revision: number;
             /** Text */
             text: string;
+        };
+        /**
+         * TimeUnit
+         * @description The unit in which the times of a model are shown; an empty one for what suits.
+         */
+        TimeUnit: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "time unit";
+            /** Unit */
+            unit: string;
         };
         /**
          * Trial

@@ -41,6 +41,16 @@ export function drawn(
   };
 }
 
+/** The largest absolute value of a variable among the curves of runs. */
+export function sizeAmong(curves: Iterable<Curve[]>, name: string): number {
+  let size = 0;
+  for (const of of curves) {
+    const values = of.find((c) => c.name === name)?.values ?? [];
+    for (const value of values) if (Math.abs(value) > size) size = Math.abs(value);
+  }
+  return size;
+}
+
 /** The places of a curve's points in a range of times, with one beyond each end; times never fall. */
 export function inside(time: number[], low: number, high: number): [number, number] {
   return [

@@ -1,4 +1,5 @@
-import { formatNumber, formatUnit } from "../ui/format";
+import { formatNumber, formatUnit, withIn } from "../ui/format";
+import { TIME_UNITS } from "../state/suited-unit";
 import { bounds, DASHES, type DrawnCurve } from "./curves";
 
 export interface Picture {
@@ -15,6 +16,8 @@ export interface Picture {
   ground: string;
   /** What a run is called in the legend. */
   runName: (run: number) => string;
+  /** The unit in which times are shown. */
+  timeUnit?: string;
 }
 
 /** Round numbers between two values, about as many as wanted. */
@@ -43,6 +46,7 @@ export function stripSvg({
   rule,
   ground,
   runName,
+  timeUnit = "s",
 }: Picture): string {
   const names = [...new Set(curves.map((c) => c.name))];
   const runs = [...new Set(curves.map((c) => c.run))];
@@ -75,10 +79,11 @@ export function stripSvg({
   );
   const out: string[] = [];
   out.push(`<rect width="${width}" height="${height}" fill="${ground}"/>`);
-  for (const t of ticks(range[0], range[1], 8)) {
+  const size = TIME_UNITS[timeUnit]!;
+  for (const t of ticks(range[0] / size, range[1] / size, 8).map((v) => v * size)) {
     out.push(
       `<path d="M${n(x(t))} ${top}V${height - bottom}" stroke="${rule}"/>`,
-      text(x(t), height - bottom + 15, formatNumber(t), ink, "middle"),
+      text(x(t), height - bottom + 15, formatNumber(t / size), ink, "middle"),
     );
   }
   for (const [side, { low, high, y }] of scales) {
@@ -106,7 +111,9 @@ export function stripSvg({
         ),
       );
   }
-  out.push(text((left + width - right) / 2, height - bottom + 30, "time in s", ink, "middle"));
+  out.push(
+    text((left + width - right) / 2, height - bottom + 30, withIn("time", timeUnit), ink, "middle"),
+  );
   out.push(
     `<clipPath id="inside"><rect x="${left}" y="${top}" width="${width - left - right}" height="${height - top - bottom}"/></clipPath><g clip-path="url(#inside)" fill="none" stroke-width="1.6">`,
   );

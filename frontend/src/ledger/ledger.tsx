@@ -9,6 +9,7 @@ import { quantitiesOf } from "../drawing/wire-quantities";
 import { useInstant } from "../state/instant";
 import { colourOf } from "../state/scenarios";
 import { usePlace } from "../state/place";
+import { useTime } from "../state/time";
 import { useSelection } from "../state/selection";
 import { runColour } from "../state/shown-runs";
 import { useStripPlans } from "../state/strips";
@@ -246,6 +247,7 @@ function Watch({
     staleTime: Infinity,
   });
   const end = run?.time_reached ?? null;
+  const timeUnit = useTime((s) => s.unit);
   const values = useValues(run && run.points > 0 ? run.id : null, names, instant ?? end);
   const colour = runColour(run ? colourOf(view, run) : 0);
   const byName = new Map<string, Curve>(curves.data?.curves.map((c) => [c.name, c]));
@@ -253,8 +255,8 @@ function Watch({
     !run || run.points === 0
       ? "no run yet"
       : instant !== null
-        ? `at ${formatTime(instant)}`
-        : `final, ${formatTime(end ?? 0)}`;
+        ? `at ${formatTime(instant, timeUnit)}`
+        : `final, ${formatTime(end ?? 0, timeUnit)}`;
   return (
     <Group title="Watch" aside={<span data-testid="watch-time">{when}</span>}>
       {rows.map((row) => {

@@ -2,20 +2,13 @@ import { ArrowUpFromLine, EyeOff, RotateCcw, SlidersHorizontal } from "lucide-re
 import { useId, useRef, useState } from "react";
 
 import { asRefusal, type ModelView, type Row } from "../api/client";
-import { formatNumber, formatUnit } from "../ui/format";
+import { formatUnit } from "../ui/format";
 import { useEdits } from "../state/use-edits";
 import { ColourDot } from "../ui/colour-dot";
 import { BASE, scenarioOf } from "../state/scenarios";
 import { usePlace } from "../state/place";
 import { ValueSlider } from "./value-slider";
-import {
-  changedEditText,
-  changedText,
-  choiceOf,
-  editText,
-  limitWords,
-  shownText,
-} from "../ui/row-text";
+import { atRest, choiceOf, computedWords, limitWords, rowWords } from "../ui/row-text";
 
 /** A parameter or start value, edited in place: a number in any fitting unit, an expression, or a choice. */
 export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
@@ -31,7 +24,8 @@ export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
   );
   const changing = scenario.name !== BASE && row.type !== "law";
   const changed = changing ? scenario.changes[row.name] : undefined;
-  const current = changed === undefined ? editText(row) : changedEditText(row, changed);
+  const rest = atRest(row, changed);
+  const current = rest.edited;
   const send = (text: string) =>
     edits.mutate(
       changing
@@ -62,7 +56,8 @@ export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
     row.editable && row.type === "Real" && row.fixed === null && typeof row.value === "number";
   const number =
     changed !== undefined && !Number.isNaN(Number(changed)) ? Number(changed) : Number(row.value);
-  const unit = formatUnit(row.shown_unit);
+  // While it is edited, the unit in which a bare number counts stands beside it.
+  const unit = formatUnit(draft === null ? rest.unit : row.shown_unit);
   const label = `${row.label}${unit ? ` in ${unit}` : ""}`;
   const limits = limitWords(row);
   const describedBy = refusal ? `${id}-fault` : undefined;
@@ -82,7 +77,7 @@ export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
             className="mono muted truncate px-1 text-right"
             title={`Computed from other values${row.expression ? `: ${row.expression}` : ""}`}
           >
-            {row.shown !== null ? formatNumber(row.shown) : shownText(row)}
+            {rest.text}
           </output>
         ) : row.choices.length > 0 ? (
           <select
@@ -109,7 +104,7 @@ export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
             ref={input}
             id={id}
             className={`input input-sm mono w-full rounded-none border-0 border-b bg-transparent px-1 text-right ${refusal ? "border-error" : "border-base-300"}`}
-            value={draft ?? (changed !== undefined ? changedText(row, changed) : shownText(row))}
+            value={draft ?? rest.text}
             aria-label={label}
             aria-invalid={refusal !== null}
             aria-describedby={describedBy}
@@ -229,7 +224,7 @@ export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
         >
           <ColourDot slot={scenario.colour} />
           <span className="muted">base</span>
-          <span className="mono muted line-through">{shownText(row.base ?? row)}</span>
+          <span className="mono muted line-through">{rowWords(row.base ?? row)}</span>
         </p>
       )}
       {changed === undefined &&
@@ -238,7 +233,7 @@ export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
         draft === null &&
         row.editable && (
           <p className="mono muted pr-[6.4rem] text-right" data-testid={`value-of-${row.name}`}>
-            = {formatNumber(row.shown)}
+            = {computedWords(row)}
           </p>
         )}
       {draft !== null && limits && refusal === null && (

@@ -14,7 +14,12 @@ export function RunSettings({ view }: { view: ModelView }) {
       <h3 className="muted flex items-baseline justify-between px-3 pb-1 text-[12px] font-semibold">
         Run settings <span className="font-normal">kept with the model</span>
       </h3>
-      <Setting view={view} name="stop" label="stops at" shown={formatTime(settings.stop)} />
+      <Setting
+        view={view}
+        name="stop"
+        label="stops at"
+        shown={formatTime(settings.stop, settings.time_unit || "s")}
+      />
       <Setting
         view={view}
         name="interval"
@@ -22,12 +27,20 @@ export function RunSettings({ view }: { view: ModelView }) {
         shown={formatTime(settings.interval)}
       />
       <Solver view={view} />
-      <Setting
-        view={view}
-        name="tolerance"
-        label="tolerance"
-        shown={formatNumber(settings.tolerance)}
-      />
+      <p className="muted px-3 text-[11.5px]" data-testid="solver-purpose">
+        {settings.purpose}
+      </p>
+      {settings.step !== null && (
+        <Setting view={view} name="step" label="step" shown={formatTime(settings.step)} />
+      )}
+      {settings.tolerance !== null && (
+        <Setting
+          view={view}
+          name="tolerance"
+          label="tolerance"
+          shown={formatNumber(settings.tolerance)}
+        />
+      )}
     </section>
   );
 }

@@ -1,6 +1,7 @@
 import uPlot from "uplot";
 
-import { formatNumber } from "../ui/format";
+import { formatNumber, withIn } from "../ui/format";
+import { TIME_UNITS } from "../state/suited-unit";
 import { RUN_COLOURS } from "../state/shown-runs";
 import { useTime } from "../state/time";
 import { bounds, DASHES, inside, valueAt, type DrawnCurve } from "../charts/curves";
@@ -15,6 +16,7 @@ export interface ChartState {
   marks: { a: number | null; b: number | null };
   events: { time: number }[];
   current: number | null;
+  timeUnit: string;
 }
 
 /** What a chart is made with; another one needs another chart. */
@@ -103,10 +105,14 @@ export function makeChart(element: HTMLElement, kind: ChartKind, read: () => Cha
           ...axis,
           show: true,
           size: kind.last ? 26 : 6,
-          label: kind.last ? "time in s" : "",
+          label: kind.last ? () => withIn("time", read().timeUnit) : "",
           labelSize: kind.last ? 14 : 0,
           labelFont: font,
-          values: (_, ticks) => (kind.last ? ticks.map((v) => formatNumber(v)) : []),
+          incrs: () => timeSteps(read().timeUnit),
+          values: (_, ticks) => {
+            const size = TIME_UNITS[read().timeUnit]!;
+            return kind.last ? ticks.map((v) => formatNumber(v / size)) : [];
+          },
         },
         { ...axis, ...log, size: 58, values },
         ...(kind.second
@@ -166,6 +172,20 @@ export function makeChart(element: HTMLElement, kind: ChartKind, read: () => Cha
   );
   chart.root.addEventListener("dblclick", () => useTime.getState().setRange(null));
   return chart;
+}
+
+/** Distances of ticks in s that are round in a unit of time. */
+function timeSteps(unit: string): number[] {
+  const size = TIME_UNITS[unit]!;
+  const decimal = Array.from({ length: 60 }, (_, k) => [1, 2, 5].map((m) => m * 10 ** (k - 30)));
+  if (size <= 1) return decimal.flat();
+  const own = unit === "h" ? [3, 6, 12, 24, 48] : unit === "min" ? [15, 30] : [];
+  return [
+    ...decimal.flat().filter((step) => step * 12 <= size),
+    ...[...decimal.flat(), ...own]
+      .map((step) => Math.round(step * size))
+      .filter((step) => step * 12 > size),
+  ].sort((a, b) => a - b);
 }
 
 /** Show what the recorder's range asks for. */

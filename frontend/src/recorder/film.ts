@@ -13,6 +13,7 @@ import { CarriedMarks } from "../drawing/carried-marks";
 import type { WireMarks } from "../state/place";
 import { RUN_COLOURS } from "../state/shown-runs";
 import { rastered, stripSvg } from "../charts/svg";
+import { useTime } from "../state/time";
 import type { ShownStrip } from "./use-curves";
 
 export interface Film {
@@ -89,6 +90,7 @@ export async function* framesOf(
         rule: RULE,
         ground: PAPER,
         runName: film.runName,
+        timeUnit: useTime.getState().unit,
       });
       return picture
         .replace("<svg ", `<svg y="${high + TIME + i * STRIP}" `)
@@ -97,7 +99,7 @@ export async function* framesOf(
     const svg =
       `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}"><style>${rules.replaceAll("&", "&amp;").replaceAll("<", "&lt;")}</style><rect width="${width}" height="${height}" fill="${PAPER}"/>` +
       `<svg width="${width}" height="${high}" viewBox="${box.x} ${box.y} ${box.width} ${box.height}">${drawing}${carried}</svg>` +
-      `<text x="${width / 2}" y="${high + 17}" font-size="14" text-anchor="middle" fill="${INK}">${formatTime(time)}</text>${strips.join("")}</svg>`;
+      `<text x="${width / 2}" y="${high + 17}" font-size="14" text-anchor="middle" fill="${INK}">${formatTime(time, useTime.getState().unit)}</text>${strips.join("")}</svg>`;
     yield { canvas: await rastered(svg, width, height, 1), done: (k + 1) / times.length };
   }
 }

@@ -12,7 +12,7 @@ export function CursorTime({
   extent: [number, number];
   events: { time: number; cause: string }[];
 }) {
-  const { cursor, hover, range, setCursor } = useTime();
+  const { cursor, hover, range, unit, setCursor } = useTime();
   const instant = hover ?? cursor;
   const [low, high] = range ?? extent;
   const near =
@@ -26,7 +26,7 @@ export function CursorTime({
         data-testid="cursor-time"
       >
         {cursor !== null
-          ? `time cursor at ${formatTime(cursor)}`
+          ? `time cursor at ${formatTime(cursor, unit)}`
           : "click: time cursor; drag: zoom"}
       </span>
       {cursor !== null && (
@@ -42,7 +42,7 @@ export function CursorTime({
       )}
       {near && (
         <span className="max-w-80 truncate" title={near.cause} data-testid="near-event">
-          ▾ {formatTime(near.time)}: {near.cause}
+          ▾ {formatTime(near.time, unit)}: {near.cause}
         </span>
       )}
     </>
@@ -51,7 +51,7 @@ export function CursorTime({
 
 /** What is zoomed in on, with the ways back. */
 export function Zoomed() {
-  const { range, past, setRange, zoomBack } = useTime();
+  const { range, past, unit, setRange, zoomBack } = useTime();
   if (!range && past.length === 0) return null;
   return (
     <span className="flex shrink-0 items-center">
@@ -73,7 +73,7 @@ export function Zoomed() {
           onClick={() => setRange(null)}
           data-testid="zoom-reset"
         >
-          Show all ({formatTime(range[0])} to {formatTime(range[1])})
+          Show all ({formatTime(range[0], unit)} to {formatTime(range[1], unit)})
         </button>
       )}
     </span>
@@ -145,6 +145,7 @@ export function Play({ extent: whole }: { extent: [number, number] }) {
 export function Marks() {
   const marks = useTime((s) => s.marks);
   const at = useTime((s) => s.cursor);
+  const unit = useTime((s) => s.unit);
   const { setMark } = useTime.getState();
   return (
     <span className="flex shrink-0 items-center gap-1" role="group" aria-label="Marks">
@@ -164,12 +165,12 @@ export function Marks() {
           data-testid={`mark-${which}`}
         >
           {which.toUpperCase()}
-          {marks[which] !== null && <span className="mono">{formatTime(marks[which])}</span>}
+          {marks[which] !== null && <span className="mono">{formatTime(marks[which], unit)}</span>}
         </button>
       ))}
       {marks.a !== null && marks.b !== null && (
         <span className="mono muted" data-testid="marks-difference">
-          Δ {formatTime(marks.b - marks.a)}
+          Δ {formatTime(marks.b - marks.a, unit)}
         </span>
       )}
     </span>

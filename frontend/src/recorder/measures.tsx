@@ -64,7 +64,7 @@ export function Measures({ view, runs, names, onClose }: Props) {
         <span className="muted min-w-0 flex-1 truncate">
           {low === undefined
             ? "over the whole run"
-            : `from ${formatTime(low)} to ${formatTime(high)}`}
+            : `from ${formatTime(low, useTime.getState().unit)} to ${formatTime(high, useTime.getState().unit)}`}
         </span>
         <button
           type="button"

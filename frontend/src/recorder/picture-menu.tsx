@@ -35,6 +35,7 @@ export function PictureMenu({
       rule: themeColour("--color-base-300"),
       ground: themeColour("--color-base-100"),
       runName,
+      timeUnit: state.timeUnit,
     });
     try {
       const made =

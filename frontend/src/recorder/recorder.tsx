@@ -5,6 +5,8 @@ import { ReportMenu } from "../report/report-menu";
 import { RunChips } from "../runs/run-chips";
 import { useShownRuns } from "../state/shown-runs";
 import { useStripPlans } from "../state/strips";
+import { TimeUnit } from "./time-unit";
+import { useTimeUnit } from "./use-time-unit";
 import { useTime } from "../state/time";
 import { AddCurve } from "./add-curve";
 import { zoomAround } from "./chart";
@@ -45,13 +47,23 @@ export function Recorder({ view, list, count, runs, canRun, onFault }: Props) {
   const data = useCurves(runs, names, width);
   const extent = useExtent(runs, data);
   const shown = useStrips(view, strips, runs, data);
+  const timeUnit = useTimeUnit(view, extent);
   const events = useMemo(
     () => (runs.find((run) => run.id === current)?.events ?? []).slice(0, MOST_EVENTS),
     [runs, current],
   );
   const states = useMemo(
-    () => shown.map(({ curves, axes }) => ({ curves, axes, extent, marks, events, current })),
-    [shown, extent, marks, events, current],
+    () =>
+      shown.map(({ curves, axes }) => ({
+        curves,
+        axes,
+        extent,
+        marks,
+        events,
+        current,
+        timeUnit,
+      })),
+    [shown, extent, marks, events, current, timeUnit],
   );
   const differences = useDifferences(
     runs.find((run) => run.id === current),
@@ -123,6 +135,7 @@ export function Recorder({ view, list, count, runs, canRun, onFault }: Props) {
           runName={runName}
         />
         <Marks />
+        <TimeUnit view={view} unit={timeUnit} onFault={onFault} />
         <select
           className="select select-xs w-24 border-0"
           value={side ?? ""}

@@ -334,7 +334,7 @@ export function SpectrumPanel({ view, runs, names, onClose }: Props) {
       <p className="muted text-[12px]">
         {bounds.low === undefined
           ? "Of the whole run; set the marks A and B to choose a part."
-          : `From ${formatTime(bounds.low)} to ${formatTime(bounds.high!)}.`}
+          : `From ${formatTime(bounds.low, useTime.getState().unit)} to ${formatTime(bounds.high!, useTime.getState().unit)}.`}
       </p>
     </Side>
   );
@@ -351,7 +351,9 @@ export function Bars({ view, runs, names, onClose }: Props) {
       onClose={onClose}
       aside={
         <span className="muted">
-          {cursor === null ? "at the end of each run" : `at ${formatTime(cursor)}`}
+          {cursor === null
+            ? "at the end of each run"
+            : `at ${formatTime(cursor, useTime.getState().unit)}`}
         </span>
       }
     >

@@ -13,7 +13,7 @@ import { colourOf, fadedRuns, scenarioOf } from "../state/scenarios";
 import { usePlace } from "../state/place";
 import { useShownRuns } from "../state/shown-runs";
 import { useTime } from "../state/time";
-import { drawn, type DrawnCurve } from "../charts/curves";
+import { drawn, sizeAmong, type DrawnCurve } from "../charts/curves";
 import { axesOf, namesOn, type Axis, type StripPlan } from "../state/strip-plan";
 import { unitsQuery } from "../charts/units";
 
@@ -138,7 +138,7 @@ export function useStrips(
     const faded = fadedRuns(runs);
     const unitsOf = (unit: string) => units[declared.indexOf(unit)]?.data;
     return (strips ?? []).map((plan) => {
-      const axes = axesOf(plan, variables, unitsOf);
+      const axes = axesOf(plan, variables, unitsOf, (name) => sizeAmong(data.values(), name));
       const kept = runs.flatMap((run) =>
         plan.names.flatMap((name, order) => {
           const curve = data.get(run.id)?.find((c) => c.name === name);

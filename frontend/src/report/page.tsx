@@ -1,9 +1,10 @@
 import type { ModelView, RunDetail } from "../api/client";
 import type { fetchCurves } from "../api/queries";
-import { formatNumber, formatTime, formatUnit } from "../ui/format";
-import { changedText, shownText } from "../ui/row-text";
+import { formatNumber, formatTime } from "../ui/format";
+import { suitedTimeUnit } from "../state/suited-unit";
+import { rowWords } from "../ui/row-text";
 import { verdictWords } from "../ui/verdict-words";
-import { drawn } from "../charts/curves";
+import { drawn, sizeAmong } from "../charts/curves";
 import { axesOf, keyOf, type ShownUnit, type StripPlan } from "../state/strip-plan";
 import { stripSvg } from "../charts/svg";
 import { frameOf } from "../drawing/picture-frame";
@@ -59,9 +60,7 @@ export function Page({ view, runs, strips, units, curves, versions }: PageProps)
           {set.map((row) => (
             <tr key={row.name}>
               <td>{row.name}</td>
-              <td className="number">
-                {shownText(row)} {formatUnit(row.shown_unit)}
-              </td>
+              <td className="number">{rowWords(row)}</td>
               <td className="muted">{row.description}</td>
             </tr>
           ))}
@@ -90,9 +89,11 @@ export function Page({ view, runs, strips, units, curves, versions }: PageProps)
                     {scenarios.map((s) => (
                       <td key={s.name} className="number">
                         {place in s.changes
-                          ? `${row ? changedText(row, s.changes[place]!) : s.changes[place]} ${formatUnit(row?.shown_unit ?? "")}`
+                          ? row
+                            ? rowWords(row, s.changes[place])
+                            : s.changes[place]
                           : s.colour === 0 && row
-                            ? `${shownText(row)} ${formatUnit(row.shown_unit)}`
+                            ? rowWords(row)
                             : "–"}
                       </td>
                     ))}
@@ -174,7 +175,7 @@ export function Page({ view, runs, strips, units, curves, versions }: PageProps)
       </table>
       <p className="muted">
         {view.settings &&
-          `Solver ${view.settings.solver}, tolerance ${formatNumber(view.settings.tolerance)}, output every ${formatTime(view.settings.interval)}. `}
+          `Solver ${view.settings.solver}, ${view.settings.step === null ? `tolerance ${formatNumber(view.settings.tolerance)}` : `step ${formatTime(view.settings.step)}`}, output every ${formatTime(view.settings.interval)}. `}
         {Object.entries(versions)
           .map(([name, version]) => `${name} ${version}`)
           .join(", ")}
@@ -214,6 +215,7 @@ function StripPicture({
     strip,
     new Map(runs.flatMap((run) => run.variables.map((v) => [v.name, v] as const))),
     (declared) => units.get(declared),
+    (name) => sizeAmong(curves.values(), name),
   );
   const figures = runs.flatMap((run) =>
     strip.names.flatMap((name, order) => {
@@ -238,6 +240,7 @@ function StripPicture({
     rule: RULE,
     ground: PAPER,
     runName: (id) => nameOf(runs.find((r) => r.id === id)),
+    timeUnit: view.settings?.time_unit || suitedTimeUnit(range[1] - range[0]),
   });
   // The document is made of our own drawing, whose words are made safe there.
   return <div className="strip" dangerouslySetInnerHTML={{ __html: svg }} />;

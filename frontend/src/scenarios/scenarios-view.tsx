@@ -12,7 +12,7 @@ import {
 import { useShelf } from "../api/queries";
 import { formatNumber, formatUnit } from "../ui/format";
 import { DraftInput } from "../ui/draft-input";
-import { shownText } from "../ui/row-text";
+import { rowWords } from "../ui/row-text";
 import { verdictWords } from "../ui/verdict-words";
 import { useEdits } from "../state/use-edits";
 import { ColourDot } from "../ui/colour-dot";
@@ -204,9 +204,7 @@ function ChangeRow({
       {scenarios.map((scenario) =>
         scenario.name === BASE ? (
           <td key={BASE} className="mono muted px-2 text-right whitespace-nowrap">
-            {row
-              ? `${shownText(row)} ${formatUnit(row.shown_unit)}`
-              : (part?.class.split(".").at(-1) ?? "")}
+            {row ? rowWords(row) : (part?.class.split(".").at(-1) ?? "")}
           </td>
         ) : part ? (
           <SwapCell key={scenario.name} view={view} scenario={scenario} part={part} />

@@ -1,4 +1,5 @@
 import type { RunVariable, Schemas } from "../api/client";
+import { suitedUnit } from "./suited-unit";
 
 /** One strip: its curves by name, the units of both axes ("" as the model shows them). */
 export type StripPlan = Schemas["StripPlan"];
@@ -105,14 +106,18 @@ export interface Axis extends ShownUnit {
 
 /**
  * The axes of a strip: the unit of its first curve at the left, the first other one at the right. `unitsOf` knows
- * units that can be chosen, by declared unit; until it does, an axis is shown as its first curve is.
+ * units that can be chosen, by declared unit; until it does, an axis is shown as its first curve is. Where nobody
+ * says in which unit, it has the prefix that suits the largest value; `sizeOf` tells that of a variable.
  */
 export function axesOf(
   plan: StripPlan,
   variables: Map<string, RunVariable>,
   unitsOf: (declared: string) => ShownUnit[] | undefined,
+  sizeOf: (name: string) => number = () => 0,
 ): Axis[] {
   const axes: Axis[] = [];
+  const largest = (strip: StripPlan, unit: string) =>
+    Math.max(...strip.names.filter((n) => variables.get(n)?.unit === unit).map(sizeOf));
   for (const name of plan.names) {
     const variable = variables.get(name);
     if (!variable || axes.length === 2 || axes.some((axis) => axis.declared === variable.unit))
@@ -127,7 +132,9 @@ export function axesOf(
       unit: variable.shown_unit,
       factor: variable.factor,
       offset: variable.offset,
-      ...chosen,
+      ...(plan[side] || variable.shown_unit !== variable.unit
+        ? chosen
+        : suitedUnit(largest(plan, variable.unit), variable.unit)),
     });
   }
   return axes;

@@ -14,6 +14,9 @@ export interface TimeState {
   /** Ranges before, the newest last, and when the last change was, in ms. */
   past: (Range | null)[];
   zoomed: number;
+  /** The unit in which times are shown. */
+  unit: string;
+  setUnit: (unit: string) => void;
   setCursor: (time: number | null) => void;
   setHover: (time: number | null) => void;
   setMark: (which: "a" | "b", time: number | null) => void;
@@ -33,6 +36,7 @@ export const NO_TIME = {
   range: null,
   past: [],
   zoomed: -Infinity,
+  unit: "s",
 };
 
 /** Whether two ranges are the same but for the rounding of pixels. */
@@ -44,6 +48,7 @@ function alike(one: Range | null, other: Range | null): boolean {
 
 export const useTime = create<TimeState>((set) => ({
   ...NO_TIME,
+  setUnit: (unit) => set({ unit }),
   setCursor: (cursor) => set({ cursor }),
   setHover: (hover) => set({ hover }),
   setMark: (which, time) => set((state) => ({ marks: { ...state.marks, [which]: time } })),

@@ -4,7 +4,7 @@ import { useState } from "react";
 
 import { ask, asRefusal, client, type ModelView } from "../api/client";
 import { ago, formatUnit, shortNumber } from "../ui/format";
-import { shownText } from "../ui/row-text";
+import { rowWords } from "../ui/row-text";
 import { type Chosen, SideList } from "../ui/side-list";
 import { namesOn } from "../state/strip-plan";
 import { usePlace } from "../state/place";
@@ -167,10 +167,7 @@ function NewSweep({ view, onOrdered }: { view: ModelView; onOrdered: (sweep: num
                 return (
                   <tr key={line.name} data-testid={`vary-${line.name}`}>
                     <td className="pr-4" title={row?.description}>
-                      {line.name}{" "}
-                      <span className="muted">
-                        {row ? `now ${shownText(row)} ${formatUnit(row.shown_unit)}` : ""}
-                      </span>
+                      {line.name} <span className="muted">{row ? `now ${rowWords(row)}` : ""}</span>
                     </td>
                     <td className="pr-2">
                       <input

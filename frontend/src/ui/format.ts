@@ -1,5 +1,7 @@
 /** Numbers and units as they are shown: at most five significant digits, trade signs for units. */
 
+import { suited, suitedTimeUnit, TIME_UNITS } from "../state/suited-unit";
+
 export function formatNumber(value: number | null | undefined, digits = 5): string {
   if (value === null || value === undefined || Number.isNaN(value)) return "";
   if (value === 0) return "0";
@@ -49,10 +51,12 @@ export function formatUnit(unit: string): string {
     .replace("Ohm", "Ω");
 }
 
+/** A number with its unit, with a prefix where that makes it shorter. */
 export function withUnit(value: number | null | undefined, unit: string): string {
-  const number = formatNumber(value);
-  const shown = formatUnit(unit);
-  return number && shown ? `${number}\u2009${shown}` : number;
+  if (value === null || value === undefined) return "";
+  const shown = suited(value, unit, formatNumber);
+  const [number, words] = [formatNumber(shown.value), formatUnit(shown.unit)];
+  return number && words ? `${number}\u2009${words}` : number;
 }
 
 /** A name with its unit, where it has one. */
@@ -66,9 +70,12 @@ export function counted(count: number, thing: string, things = `${thing}s`): str
   return `${count === 1 ? "1" : formatNumber(count)} ${count === 1 ? thing : things}`;
 }
 
-/** A time in seconds in the unit that suits it. */
-export function formatTime(seconds: number): string {
-  return withUnit(seconds, "s");
+/** A time in seconds in a unit of time, or else in the one that suits it. */
+export function formatTime(seconds: number, unit = "s"): string {
+  const size = Math.abs(seconds);
+  const chosen =
+    unit !== "s" && size >= TIME_UNITS[unit]! ? unit : size >= 1e4 ? suitedTimeUnit(size) : "s";
+  return withUnit(Number((seconds / TIME_UNITS[chosen]!).toPrecision(15)), chosen);
 }
 
 export function ago(iso: string, now = Date.now()): string {

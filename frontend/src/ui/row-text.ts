@@ -1,11 +1,50 @@
 import type { Row } from "../api/client";
-import { exactNumber, formatNumber, formatUnit, givenNumber } from "./format";
+import { exactNumber, formatNumber, formatUnit, givenNumber, withUnit } from "./format";
+import { suited, suitedUnit } from "../state/suited-unit";
 
 /** What a row shows when nobody is editing it. */
 export function shownText(row: Row): string {
   if (row.expression !== null) return row.expression;
   if (row.shown !== null) return givenNumber(row.shown);
   return row.value === null ? "" : String(row.value);
+}
+
+/** A row at rest: its text, and the unit in which a number of it counts. */
+export interface AtRest {
+  text: string;
+  unit: string;
+  /** The text that is edited: with its unit where that is not the one in which a bare number counts. */
+  edited: string;
+}
+
+/** What a row shows, in a scenario that changes it with the text of the change. */
+export function atRest(row: Row, changed?: string): AtRest {
+  const text = changed === undefined ? shownText(row) : changedText(row, changed);
+  const edited = changed === undefined ? editText(row) : changedEditText(row, changed);
+  const plain = { text, unit: row.shown_unit, edited };
+  // Where the model or a person says in which unit it is shown, that stays.
+  if (row.shown_unit !== row.unit || text.trim() === "" || Number.isNaN(Number(text))) return plain;
+  const { value, unit } = suited(Number(text), row.unit, givenNumber);
+  if (unit === row.unit) return plain;
+  const { factor } = suitedUnit(Math.abs(Number(text)), row.unit);
+  return {
+    text: givenNumber(value),
+    unit,
+    edited: `${exactNumber(Number(edited) * factor)} ${formatUnit(unit)}`,
+  };
+}
+
+/** The value of a row that is worked out; its unit stands beside it, unless another suits. */
+export function computedWords(row: Row): string {
+  const value = row.shown ?? 0;
+  const other = row.shown_unit === row.unit && suited(value, row.unit, formatNumber).unit;
+  return other && other !== row.unit ? withUnit(value, row.unit) : formatNumber(value);
+}
+
+/** What a row shows, with its unit. */
+export function rowWords(row: Row, changed?: string): string {
+  const { text, unit } = atRest(row, changed);
+  return `${text} ${formatUnit(unit)}`.trim();
 }
 
 /** What a row shows in a scenario that changes it: the text is in the declared unit. */

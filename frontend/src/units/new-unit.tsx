@@ -6,7 +6,7 @@ import { usePlace } from "../state/place";
 import { scenariosOf } from "../state/scenarios";
 import { oneAfterTheOther } from "../state/use-edits";
 import { formatUnit } from "../ui/format";
-import { shownText } from "../ui/row-text";
+import { rowWords } from "../ui/row-text";
 import { obstacle, orderOf, platformWords, USUAL, type Choices } from "./choices";
 import { Choice, Part } from "./form";
 import { NameList } from "./name-list";
@@ -154,7 +154,7 @@ export function NewUnit({ view, platforms, onOrdered }: Props) {
             names={choices.parameters}
             choice={parameters.map((row) => ({
               name: row.name,
-              words: `${shownText(row)} ${formatUnit(row.shown_unit)} ${row.description}`.trim(),
+              words: `${rowWords(row)} ${row.description}`.trim(),
             }))}
             onChange={(names) => change({ parameters: names })}
             testid="unit-parameters"

@@ -1,3 +1,4 @@
+import { useTime } from "../state/time";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
@@ -116,7 +117,7 @@ function Underway({ run }: { run: RunDetail }) {
         aria-label={`Run ${run.number}`}
       />
       <span>{`${Math.round(run.progress * 100)}\u2009%`}</span>
-      <span>at {formatTime(run.time_reached ?? 0)}</span>
+      <span>at {formatTime(run.time_reached ?? 0, useTime.getState().unit)}</span>
       {pace && (
         <span data-testid="run-step">step {formatTime(Number(pace.step.toPrecision(3)))}</span>
       )}
