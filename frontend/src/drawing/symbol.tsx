@@ -2,6 +2,7 @@ import type { Schemas, SheetComponent } from "../api/client";
 import { boxOf, domainClass, portAngle, portOffset } from "./geometry";
 import type { Lookup } from "./replay";
 import { Shapes, type Shape } from "./shapes";
+import { beside, isOutside, turned } from "./text-places";
 
 /** A component's symbol with its ports, drawn from the upper left corner of its box; `plain` leaves texts and ports away. */
 export function Symbol({
@@ -43,7 +44,13 @@ export function Symbol({
           <Shapes
             shapes={shapes
               .filter((s) => s.is === "Text")
-              .map((s) => (upended ? beside(s, component.icon.extent) : s))}
+              .map((s) =>
+                isOutside(s, component.icon.extent)
+                  ? upended
+                    ? beside(s, component.icon.extent)
+                    : s
+                  : turned(s, component, box),
+              )}
             words={words}
             lookup={lookup}
             pixels={Math.min(Math.abs(sx), Math.abs(sy))}
@@ -56,24 +63,6 @@ export function Symbol({
       ))}
     </>
   );
-}
-
-/** Where a text above or below a symbol stands when the symbol is turned upright: at its side, clear of the wires. */
-function beside(text: Shape, [, y1 = -100, x2 = 100, y2 = 100]: number[]): Shape {
-  const [[, a = 0] = [], [, b = 0] = []] = text.extent ?? [];
-  const height = Math.abs(a - b);
-  const above = Math.min(a, b) >= Math.max(y1, y2);
-  const below = Math.max(a, b) <= Math.min(y1, y2);
-  if (!above && !below) return text;
-  const top = above ? height + 6 : -6;
-  return {
-    ...text,
-    extent: [
-      [x2 * 0.75, top],
-      [x2 * 0.75 + 300, top - height],
-    ],
-    horizontalAlignment: "Left",
-  };
 }
 
 /** A port of the model itself, seen from inside, with its name below. */

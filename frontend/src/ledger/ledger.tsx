@@ -9,6 +9,7 @@ import { quantitiesOf } from "../drawing/wire-quantities";
 import { useInstant } from "../state/instant";
 import { colourOf } from "../state/scenarios";
 import { usePlace } from "../state/place";
+import { suited } from "../state/suited-unit";
 import { useTime } from "../state/time";
 import { useSelection } from "../state/selection";
 import { runColour } from "../state/shown-runs";
@@ -299,6 +300,7 @@ function WatchRow({ row, label, value, curve, colour, cursor, available }: Watch
   const unitOf = useUnitOf();
   const shown = strips?.some((strip) => strip.names.includes(row.name)) ?? false;
   const words = shown ? `Take ${row.name} off its strip` : `Put ${row.name} on a strip`;
+  const read = suited(value ?? 0, row.shown_unit, formatNumber);
   return (
     <button
       type="button"
@@ -315,9 +317,9 @@ function WatchRow({ row, label, value, curve, colour, cursor, available }: Watch
       <span className="truncate">{label}</span>
       <Sparkline curve={curve} colour={colour} cursor={cursor} />
       <span className="mono text-right" data-testid={`value-${row.name}`}>
-        {formatNumber(value)}
+        {formatNumber(value === null ? null : read.value)}
       </span>
-      <span className="muted dense truncate">{formatUnit(row.shown_unit)}</span>
+      <span className="muted dense truncate">{formatUnit(read.unit)}</span>
     </button>
   );
 }

@@ -16,7 +16,7 @@ export function TimeUnit({
   const edits = useEdits(view, (sentence) => sentence && onFault(sentence));
   return (
     <select
-      className="select select-xs w-16 shrink-0 border-0"
+      className="select select-xs w-24 shrink-0 border-0"
       value={view.settings?.time_unit ?? ""}
       disabled={!view.settings}
       aria-label="Unit of time"
@@ -24,7 +24,7 @@ export function TimeUnit({
       onChange={(event) => edits.mutate({ do: "time unit", unit: event.target.value })}
       data-testid="time-unit"
     >
-      <option value="">{`${formatUnit(unit)} (suits)`}</option>
+      <option value="">{`${formatUnit(unit)} (auto)`}</option>
       {Object.keys(TIME_UNITS).map((name) => (
         <option key={name} value={name}>
           {formatUnit(name)}

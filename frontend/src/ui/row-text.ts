@@ -83,8 +83,7 @@ export function editText(row: Row): string {
 
 /** The limits and the default of a row in words. */
 export function limitWords(row: Row): string {
-  const unit = formatUnit(row.shown_unit);
-  const number = (value: number) => `${formatNumber(value)}${unit ? `\u2009${unit}` : ""}`;
+  const number = (value: number) => withUnit(value, row.shown_unit);
   const both = row.minimum !== null && row.maximum !== null;
   const limits = both
     ? `from ${number(row.minimum!)} to ${number(row.maximum!)}`
@@ -94,9 +93,7 @@ export function limitWords(row: Row): string {
         ? `at most ${number(row.maximum)}`
         : "";
   const usual =
-    row.default && row.modified
-      ? `default ${row.default}${row.unit && row.unit !== "1" ? `\u2009${formatUnit(row.unit)}` : ""}`
-      : "";
+    row.default && row.modified ? `default ${withUnit(Number(row.default), row.unit)}` : "";
   return [limits, usual].filter(Boolean).join(", ");
 }
 
