@@ -176,4 +176,4 @@ def number_and_unit(node: s.Call) -> tuple[str, str]:
     match node.arguments:
         case (s.Number(text=number), s.String(value=symbol)):
             return number, symbol
-    raise ClaimFault(f"'{node.name.strip('_')}' is no measure.")
+    raise ClaimFault(f"'{node.name.strip('_')}' is not a measure.")

@@ -114,7 +114,7 @@ def points(
 def _limit(count: int) -> None:
     if not 1 <= count <= MOST_POINTS:
         raise MovrelError(
-            f"that are {count} points.", hint=f"From 1 to {MOST_POINTS} can be run in one sweep."
+            f"that is {count} points.", hint=f"From 1 to {MOST_POINTS} can be run in one sweep."
         )
 
 

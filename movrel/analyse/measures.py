@@ -296,7 +296,7 @@ MEASURES = {
             (("level", "value"), ("number", "number")),
         ),
         Measure("steady", "value at which it rests", steady),
-        Measure("is_steady", "1 if it rests at the end", is_steady, 0),
+        Measure("is_steady", "1 if it is steady at the end, else 0", is_steady, 0),
         Measure("rise", "rise time, 10 to 90 %", rise, 0, 1),
         Measure("settle", "settling time", settle, 0, 1, (("band", "share"),)),
         Measure("dead_time", "dead time, to 2 %", dead_time, 0, 1),

@@ -54,7 +54,7 @@ class Arrow:
         priority = self.priority.strip()
         if not (priority.isdigit() and int(priority) > 0):
             raise EditFault(
-                f"the priority '{self.priority}' is no whole number from 1 on.",
+                f"the priority '{self.priority}' is not a whole number from 1 on.",
                 hint="1 comes first.",
             )
 

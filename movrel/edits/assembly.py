@@ -76,7 +76,7 @@ def make(
     for node in nodes:
         class_ = class_of(tree, definition, node)
         if is_figure(node) or class_ is None or class_.predefined:
-            raise EditFault(f"'{node.name}' is no part, so it cannot go into an assembly.")
+            raise EditFault(f"'{node.name}' is not a part, so it cannot go into an assembly.")
         if tree.is_kind(class_, "connector"):
             raise EditFault(
                 f"'{node.name}' is a port of the model itself.",

@@ -91,7 +91,7 @@ def code_text(code: Code) -> str:
         quantity = read_quantity(period, "s")
         if quantity is None or quantity.value <= 0:
             raise EditFault(
-                f"the sampling period '{period}' is no time above zero.",
+                f"the sampling period '{period}' is not a time above zero.",
                 hint="Type for example 0.1 s.",
             )
         period = f"{quantity.value:.15g}"

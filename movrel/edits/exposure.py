@@ -33,7 +33,7 @@ def expose(
     source, cls = definition.source, definition.node
     origin = declaration(tree, definition, path)
     if len(path) < 2 or origin is None or "parameter" not in origin[1].prefixes:
-        raise EditFault(f"'{'.'.join(path)}' is no parameter of a part in '{cls.name}'.")
+        raise EditFault(f"'{'.'.join(path)}' is not a parameter of a part in '{cls.name}'.")
     check_name(cls, name)
     owner, node = origin
     if node.subscripts or node.type_subscripts:
@@ -81,7 +81,7 @@ def hide(tree: ClassTree, definition: Definition, name: str) -> list[Patch]:
     source, cls = definition.source, definition.node
     node = component(cls, name)
     if not is_figure(node):
-        raise EditFault(f"'{name}' is no parameter.")
+        raise EditFault(f"'{name}' is not a parameter.")
     value = node.modification.value if node.modification else None
     if value is None:
         raise EditFault(

@@ -112,7 +112,7 @@ def _units_text(unit: str, si: str) -> str:
 def in_si_unit(name: str, expression: str, symbol: str) -> tuple[str, str, str, s.Expression]:
     """The expression as it is stored, the unit in which it is shown, its SI unit, and what the expression means.
 
-    Where no unit is given, that of the typed numbers counts. Raises :class:`EditFault` for what is no name,
+    Where no unit is given, that of the typed numbers counts. Raises :class:`EditFault` for what is not a name,
     number or formula, :class:`UnitFault` for an unknown unit.
     """
     expression, symbol = expression.strip(), normalise(symbol) if symbol.strip() else ""

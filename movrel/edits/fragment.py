@@ -261,7 +261,7 @@ def _read(text: str) -> Source:
             return source
     reason = f" ({fault.message})" if fault else ""
     raise EditFault(
-        f"what was to be pasted is no Modelica text{reason}",
+        f"what was to be pasted is not Modelica text{reason}",
         hint="Copy parts from a sheet, or declarations from a text.",
     )
 

@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 from annotated_types import Len, MaxLen
 
 from movrel.analyse.claim_text import renamed
-from movrel.edits.ports import WiredPort, misfit, plain, ports_of
+from movrel.edits.ports import WiredPort, free_border, misfit, plain, ports_of
 from movrel.edits.target import Coordinate, Edited, Name, Target, check_reach, listed
 from movrel.errors import EditFault
 from movrel.language import class_annotation, edit_class
@@ -28,6 +28,8 @@ from movrel.sheet.wiring import end_of
 
 #: Width of a new part on the sheet, in units of the drawing; the height follows from its symbol.
 PART_WIDTH = 40.0
+#: What signals of a model are called that come in and go out.
+PORT_NAMES = {"Movrel.Signals.SignalIn": "u", "Movrel.Signals.SignalOut": "y"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,16 +58,20 @@ class Insert:
         x1, y1, x2, y2 = icon(target.tree, definition).extent
         width = PART_WIDTH if definition.node.kind != "connector" else PART_WIDTH / 2
         height = width * abs(y2 - y1) / (abs(x2 - x1) or 1.0)
-        name = free_name(target.cls, self.class_name)
+        is_port = definition.node.kind == "connector"
+        name = free_name(target.cls, PORT_NAMES.get(self.class_name, self.class_name))
         corners = (
             (self.x - width / 2, self.y - height / 2),
             (self.x + width / 2, self.y + height / 2),
         )
         check_reach([*corners[0], *corners[1]])
         written = reach(definition.qualified, target.qualified)
-        patches = edit_class.insert_component(
-            target.source, target.cls, written, name, edit_class.placement(corners)
-        )
+        place = edit_class.placement(corners)
+        if is_port:
+            own = icon(target.tree, target.definition)
+            x, y = free_border(own, "in" if "input" in definition.node.base_prefixes else "")
+            place = place[:-1] + f", {edit_class.on_symbol(((x - 10, y - 10), (x + 10, y + 10)))})"
+        patches = edit_class.insert_component(target.source, target.cls, written, name, place)
         if self.into is None:
             return Edited(patches, f"inserted {name}", [name])
         old = self.into.pair()

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from movrel.model.classes import ClassTree
-from movrel.sheet.elements import Port, Sheet
+from movrel.sheet.elements import Icon, Port, Sheet
 from movrel.sheet.wiring import end_of
 
 
@@ -21,6 +21,26 @@ class WiredPort:
         """The direction of a signal; an input of the model itself gives its signal to the parts inside."""
         given = self.port.direction
         return {"in": "out", "out": "in"}[given] if self.outside and given else given
+
+
+def free_border(symbol: Icon, direction: str) -> tuple[float, float]:
+    """A free place on the border of a symbol for a port: at the left for an input, else at the right.
+
+    The middle comes first, then places above and below it in turn.
+    """
+    x1, y1, x2, y2 = symbol.extent
+    x, middle = (x1 if direction == "in" else x2), (y1 + y2) / 2
+    used = [(p.extent[1] + p.extent[3]) / 2 for p in symbol.ports if _is_near(p, x)]
+    step, reach = 20.0, abs(y2 - y1) / 2
+    for k in range(1, 2 * int(reach / step) + 1):
+        y = middle + (k // 2) * 2 * step * (1 if k % 2 == 0 else -1)
+        if abs(y - middle) <= reach and all(abs(y - other) > step / 2 for other in used):
+            return x, y
+    return x, middle
+
+
+def _is_near(port: Port, x: float) -> bool:
+    return abs((port.extent[0] + port.extent[2]) / 2 - x) <= 20
 
 
 def ports_of(tree: ClassTree, drawn: Sheet) -> dict[str, WiredPort]:

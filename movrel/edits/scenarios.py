@@ -83,7 +83,7 @@ class AddScenario:
         if self.like not in ("", BASE):
             copied = scenarios[_number_of(scenarios, self.like)]
             new = replace(copied, name=new.name, colour=new.colour)
-        return _written(target, [*scenarios, new], f"scenario {new.name}")
+        return _written(target, [*scenarios, new], f"new scenario '{new.name}'")
 
 
 @dataclass(frozen=True, slots=True)
@@ -240,7 +240,7 @@ class PasteScenarios:
         rows = [line.split("\t") for line in self.text.strip("\n").splitlines() if line.strip()]
         if len(rows) < 2 or len(rows[0]) < 2:
             raise EditFault(
-                "that is no table of scenarios.",
+                "that is not a table of scenarios.",
                 hint="The first row names scenarios, the first column places.",
             )
         scenarios = scenarios_of(target.definition)
@@ -292,7 +292,9 @@ class ScenarioFromRun:
         new = Scenario(
             _checked_name(scenarios, self.name), _free_colour(scenarios), changes, settings
         )
-        return _written(target, [*scenarios, new], f"scenario {self.name} of run {run.number}")
+        return _written(
+            target, [*scenarios, new], f"new scenario '{self.name}' from run {run.number}"
+        )
 
 
 @dataclass(frozen=True, slots=True)

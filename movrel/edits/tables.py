@@ -49,7 +49,7 @@ class SetTable:
 def table_text(model: LoadedModel, name: str, typed: str) -> tuple[str, str]:
     """The Modelica text of what was typed for a table of a model, and its size in words.
 
-    Raises :class:`EditFault` for what is no table of numbers and expressions.
+    Raises :class:`EditFault` for what is not a table of numbers and expressions.
     """
     element = re.compile(re.escape(name) + r"\[(\d+)(,\d+)?\]$")
     elements = [(v, m) for v in model.flat.variables if (m := element.match(v.name))]
@@ -106,7 +106,7 @@ def _checked_rows(rows: list[list[str]]) -> list[list[str]]:
         raise EditFault("there are no rows.", hint="Type or paste values, one row in a line.")
     if sum(map(len, rows)) > MOST_ELEMENTS:
         raise EditFault(
-            f"that are more than {MOST_ELEMENTS} values.",
+            f"that is more than {MOST_ELEMENTS} values.",
             hint="Put them into a file beside the model.",
         )
     for i, row in enumerate(rows, 1):

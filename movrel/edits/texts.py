@@ -86,7 +86,7 @@ class TimeUnit:
     def apply(self, target: Target) -> Edited:
         if self.unit and self.unit not in TIME_UNITS:
             raise EditFault(
-                f"'{self.unit}' is no unit of time.", hint=f"Choose {', '.join(TIME_UNITS)}."
+                f"'{self.unit}' is not a unit of time.", hint=f"Choose {', '.join(TIME_UNITS)}."
             )
         patches = _with_time_unit(target.source, target.cls, self.unit)
         return Edited(patches, f"times in {self.unit or 'the unit that suits'}")

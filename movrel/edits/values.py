@@ -116,7 +116,7 @@ def _with_law(target: Target, name: str, typed: str) -> Edited:
         parse_expression(text)
     except SyntaxFault:
         raise EditFault(
-            f"'{text}' is no expression.",
+            f"'{text}' is not an expression.",
             hint="Write 2e-3*reactor.c[1] or the like, several in braces: {…, …}.",
         ) from None
     patches = set_value(target.source, target.cls, name.split("."), text)

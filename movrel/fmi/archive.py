@@ -49,7 +49,7 @@ def open_unit(path: Path) -> OpenUnit:
         names = tuple(e.filename for e in entries)
         if "modelDescription.xml" not in names:
             raise UnitFile(
-                f"'{path.name}' is no unit: it has no modelDescription.xml.",
+                f"'{path.name}' is not a unit: it has no modelDescription.xml.",
                 hint="Choose a file that ends in .fmu.",
             )
         if archive.getinfo("modelDescription.xml").file_size > DESCRIPTION_LIMIT:

@@ -101,7 +101,9 @@ class _Reader:
         )  # fmt: skip
         for identifier in d.identifiers.values():
             if not identifier.replace("_", "a").isalnum():
-                raise DescriptionFault(f"the model identifier '{identifier}' is no name of a file.")
+                raise DescriptionFault(
+                    f"the model identifier '{identifier}' is not a name of a file."
+                )
         d.units = [self._unit(e) for e in root.findall("UnitDefinitions/Unit")]
         d.log_categories = {
             e.get("name", ""): e.get("description", "")
@@ -159,14 +161,14 @@ class _Reader:
         except ValueError:
             where = element.get("name")
             raise DescriptionFault(
-                f"'{name}' of {element.tag}{f' {where!r}' if where else ''} is no number: '{text}'."
+                f"'{name}' of {element.tag}{f' {where!r}' if where else ''} is not a number: '{text}'."
             ) from None
 
     def _whole(self, element: ET.Element, name: str) -> int:
         text = self._needed(element, name)
         if not text.isdigit() or int(text) >= 2**32:
             raise DescriptionFault(
-                f"'{name}' of '{element.get('name', element.tag)}' is no whole number: '{text}'."
+                f"'{name}' of '{element.get('name', element.tag)}' is not a whole number: '{text}'."
             )
         return int(text)
 

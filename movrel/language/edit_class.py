@@ -187,7 +187,7 @@ def place_on_symbol(
     """Put a port somewhere else on the symbol of its class; on the inner sheet it stays."""
     node = component(cls, name)
     (x1, y1), (x2, y2) = extent
-    text = f"iconTransformation(extent={{{{{digits(x1)},{digits(y1)}}},{{{digits(x2)},{digits(y2)}}}}})"
+    text = on_symbol(((x1, y1), (x2, y2)))
     annotation = node.comment.annotation if node.comment else None
     for argument in annotation.arguments if annotation else ():
         if (
@@ -204,6 +204,12 @@ def place_on_symbol(
     return place_component(
         source, cls, name, f"Placement(transformation(extent={{{{-10,-10}},{{10,10}}}}), {text})"
     )
+
+
+def on_symbol(extent: tuple[Point, Point]) -> str:
+    """The part of a Placement that says where a port lies on the symbol: its corners."""
+    (x1, y1), (x2, y2) = extent
+    return f"iconTransformation(extent={{{{{digits(x1)},{digits(y1)}}},{{{digits(x2)},{digits(y2)}}}}})"
 
 
 def placement(extent: tuple[Point, Point], rotation: float = 0.0) -> str:

@@ -202,7 +202,7 @@ def _previous(needs_variable: Callable[[str, Expr, Scope, s.Call], None]) -> Bui
 def clock_functions(
     needs_variable: Callable[[str, Expr, Scope, s.Call], None],
 ) -> dict[str, Builtin]:
-    """The functions by name; ``needs_variable`` refuses what is no variable."""
+    """The functions by name; ``needs_variable`` refuses what is not a variable."""
     return {
         "Clock": (0, 2, _clock),
         "previous": _previous(needs_variable),

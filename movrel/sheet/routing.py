@@ -78,7 +78,7 @@ def _best(tasks: Sequence[tuple[Way, _Boxes]]) -> list[tuple[Point, ...]]:
     points = np.zeros((len(tasks), most, 6, 2))
     parts = np.full(
         (len(tasks), max(len(boxes) for _, boxes in tasks), 4), np.nan
-    )  # nothing meets what is no number
+    )  # nothing meets what is not a number
     unused = np.zeros((len(tasks), most), dtype=bool)
     for i, (_, boxes) in enumerate(tasks):
         points[i, : len(candidates[i])] = candidates[i]

@@ -140,7 +140,7 @@ class EventHandler:
         for r in system.ordered.reinits:
             if r.state.op != "var" or r.state.value not in states:
                 raise StructureFault(
-                    f"reinit sets '{x.show(r.state)}', which is no state of the sorted system.", r.where,
+                    f"reinit sets '{x.show(r.state)}', which is not a state of the sorted system.", r.where,
                     "Reinit a variable whose derivative is solved for, or give it stateSelect=StateSelect.always.",
                 )  # fmt: skip
         return system.ordered.reinits

@@ -75,7 +75,7 @@ def judged(system: System, values: dict[Variable, Scalar], p: Array) -> list[str
     for v, number in system.reduced.fixed.items():
         if not math.isfinite(number):
             raise StructureFault(
-                f"'{v.name}' is {number}: its value is no number that can be computed with.",
+                f"'{v.name}' is {number}: its value is not a number that can be computed with.",
                 v.where,
             )
     doubts = []

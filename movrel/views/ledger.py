@@ -116,7 +116,7 @@ class _WrittenArrays:
         self._known: dict[str, tuple[str | None, list[list[str]] | None]] = {}
 
     def of(self, row: Row) -> Row:
-        """A row with the text of its element, if that is no number."""
+        """A row with the text of its element, if that is not a number."""
         match = _ELEMENT.match(row.name)
         if match is None or self._texts is None or row.type not in ("Real", "Integer"):
             return row

@@ -13,6 +13,9 @@ from movrel.sheet.elements import Icon
 from movrel.sheet.symbols import icon
 from movrel.views.examples import EXAMPLES
 
+#: The group of the ports that a model can have itself, and words by which they are found.
+PORTS, PORT_WORDS = "Ports of the model", ["port", "connector", "terminal"]
+
 
 @dataclass(frozen=True, slots=True)
 class ShelfEntry:
@@ -52,7 +55,7 @@ def _library() -> tuple[ShelfEntry, ...]:
         root = tree.root(folder.name)
         if root is not None:
             _collect(tree, root, entries)
-    return tuple(entries)
+    return tuple(sorted(entries, key=lambda e: e.group == PORTS))
 
 
 def _collect(tree: ClassTree, package: Definition, entries: list[ShelfEntry]) -> None:
@@ -65,10 +68,17 @@ def _collect(tree: ClassTree, package: Definition, entries: list[ShelfEntry]) ->
             entries.append(
                 _entry(tree, member, package.node.comment.partition(":")[0] or package.name)
             )
+        elif member.node.kind == "connector":
+            entries.append(_entry(tree, member, PORTS))
 
 
 def _entry(tree: ClassTree, definition: Definition, group: str) -> ShelfEntry:
     words = note.members(note.find(definition.node.annotation, note.VENDOR)).get("synonyms")
+    if definition.node.kind == "connector":
+        words = [
+            *PORT_WORDS,
+            *(p for p in definition.node.base_prefixes if p in ("input", "output")),
+        ]
     return ShelfEntry(
         class_name=definition.qualified,
         name=definition.name,

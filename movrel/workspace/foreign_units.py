@@ -107,10 +107,10 @@ class ForeignUnitPage:
 
 
 def add(project: int, name: str, data: bytes) -> ProjectResource:
-    """Take a unit into a project. Raises :class:`MovrelError` for what is no unit."""
+    """Take a unit into a project. Raises :class:`MovrelError` for what is not a unit."""
     stem = Path(name.replace("\\", "/")).name
     if not stem.lower().endswith(".fmu"):
-        raise MovrelError(f"'{stem}' is no unit.", hint="Choose a file that ends in .fmu.")
+        raise MovrelError(f"'{stem}' is not a unit.", hint="Choose a file that ends in .fmu.")
     kept = resources.keep(project, f"{resources.UNITS}/{stem}", data)
     try:
         open_unit(resources.file_of(kept))

@@ -202,10 +202,10 @@ def read_archive(name: str, data: bytes) -> Project:
         texts = {e.filename: packed.read(e).decode("utf-8") for e in entries}
         units = {e.filename: packed.read(e) for e in beside}
     except UnicodeDecodeError:
-        raise MovrelError("a file in the archive is no UTF-8 text.") from None
+        raise MovrelError("a file in the archive is not UTF-8 text.") from None
     except (zipfile.BadZipFile, RuntimeError, OSError, NotImplementedError):
         raise MovrelError(
-            "that is no ZIP archive.", hint="Choose a file that was exported from a project."
+            "that is not a ZIP archive.", hint="Choose a file that was exported from a project."
         ) from None
     if not texts:
         raise MovrelError(

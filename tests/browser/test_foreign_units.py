@@ -1,4 +1,4 @@
-"""A unit of others is taken in, allowed, tried, put on a sheet, wired and run; what is no unit is refused."""
+"""A unit of others is taken in, allowed, tried, put on a sheet, wired and run; what is not a unit is refused."""
 
 from __future__ import annotations
 

@@ -320,7 +320,7 @@ def test_figures_notes_code_and_history(page: Page) -> None:
 def test_the_text_completes_and_says_what_is_wrong_while_typing(page: Page) -> None:
     open_plant(page, "Typing")
     page.click("view-text")
-    page.until(lambda: "nothing to remark" in page.text("text-findings"), "looked through")
+    page.until(lambda: "no remarks" in page.text("text-findings"), "looked through")
     text = PLANT.format(name="Typing")
     write_all(page, text.replace("diameter = 0.1", "diametre = 0.1"))
     page.until(

@@ -87,13 +87,13 @@ def test_an_archive_without_a_description_is_no_unit(tmp_path: Path) -> None:
         ("<fmiModelDescription", "<!DOCTYPE x><fmiModelDescription", "document type or entities"),
         ("</ModelVariables>", "", "not well-formed XML: mismatched tag in line"),
         ('guid="{hand-written}"', "", "lacks the attribute 'guid'"),
-        ('modelIdentifier="unit2"', 'modelIdentifier="../unit2"', "is no name of a file"),
+        ('modelIdentifier="unit2"', 'modelIdentifier="../unit2"', "is not a name of a file"),
         (
             'name="v" valueReference="1"',
             'name="x" valueReference="1"',
             "two variables are named 'x'",
         ),
-        ('valueReference="4"', 'valueReference="four"', "is no whole number: 'four'"),
+        ('valueReference="4"', 'valueReference="four"', "is not a whole number: 'four'"),
         ('causality="input"', 'causality="inlet"', "is 'inlet', which is not in the standard"),
         (
             'derivative="1"',

@@ -105,7 +105,7 @@ def test_a_part_runs_with_the_model_once_it_is_allowed(rig: Model, hand_written:
 @pytest.mark.parametrize(
     ("name", "content", "sentence"),
     [
-        ("notes.txt", b"", "is no unit"),
+        ("notes.txt", b"", "is not a unit"),
         ("unit.fmu", b"no archive", "not a ZIP archive"),
     ],
 )

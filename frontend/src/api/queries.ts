@@ -112,10 +112,8 @@ export function useValues(run: number | null, names: string[], at: number | null
   });
 }
 
-/** Everything that can be put on the sheet of a model. */
-export function useShelf(project: number, model: string, revision: number) {
-  const cache = useQueryClient();
-  const shelf = useQuery({
+export function shelfQuery(project: number, model: string) {
+  return {
     queryKey: ["shelf", project, model],
     queryFn: () =>
       ask(
@@ -124,7 +122,13 @@ export function useShelf(project: number, model: string, revision: number) {
         }),
       ),
     staleTime: 60_000,
-  });
+  };
+}
+
+/** Everything that can be put on the sheet of a model. */
+export function useShelf(project: number, model: string, revision: number) {
+  const cache = useQueryClient();
+  const shelf = useQuery(shelfQuery(project, model));
   const asked = useRef(revision);
   useEffect(() => {
     // An edit may add classes; what was there stays until the answer comes.

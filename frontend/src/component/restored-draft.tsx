@@ -2,14 +2,14 @@
 export function RestoredDraft({ onForget }: { onForget: () => void }) {
   return (
     <p className="rule-b flex items-center gap-2 px-3 py-1 text-[12px]" role="status">
-      <span>This is what you wrote before and did not keep.</span>
+      <span>This is your unsaved draft.</span>
       <button
         type="button"
         className="btn btn-ghost btn-xs"
         onClick={onForget}
         data-testid="draft-forget"
       >
-        Begin anew
+        Start over
       </button>
     </p>
   );

@@ -79,7 +79,7 @@ export default function FiguresView({ view }: { view: ModelView }) {
             disabled={begin.isPending}
             data-testid="figures-begin"
           >
-            Begin such a table
+            Start a table of values
           </button>
           {begin.error && <p className="pt-2 text-error">✕ {asRefusal(begin.error).sentence}</p>}
         </div>
@@ -185,7 +185,7 @@ function FigureTable({ view, prefix = "" }: { view: ModelView; prefix?: string }
               <th className="px-3 py-1 font-semibold">name</th>
               <th className="font-semibold">value or expression</th>
               <th className="font-semibold">unit</th>
-              <th className="pr-3 text-right font-semibold">is</th>
+              <th className="pr-3 text-right font-semibold">result</th>
               <th className="font-semibold">note</th>
               <th>
                 <span className="sr-only">what can be done</span>

@@ -203,7 +203,7 @@ function Compared({ view, pair }: { view: ModelView; pair: { a: number; b: numbe
           <figure key={word} className="border border-base-300">
             <figcaption className="muted px-2 py-0.5 text-[12px]">{word}</figcaption>
             <div className="h-36 bg-base-200 p-1">
-              {sheet ? <Thumbnail sheet={sheet} /> : <p className="muted p-2">not drawable</p>}
+              {sheet ? <Thumbnail sheet={sheet} /> : <p className="muted p-2">cannot be drawn</p>}
             </div>
           </figure>
         ))}

@@ -110,7 +110,7 @@ function Balances({ view, onTake }: { view: ModelView; onTake: (text: string) =>
         title="Claims that a quantity is conserved, ready-made from the equations of the parts"
         data-testid="balances"
       >
-        {open ? "▾" : "▸"} Balances to claim
+        {open ? "▾" : "▸"} Suggested balances
       </button>
       {open && (
         <div className="max-h-56 overflow-y-auto pt-1" data-testid="balance-list">

@@ -3,7 +3,7 @@ import { useMemo, useState } from "react";
 
 import type { RunDetail } from "../api/client";
 import { Popover } from "../ui/popover";
-import { formatUnit } from "../ui/format";
+import { counted, formatUnit } from "../ui/format";
 import { useStripPlans } from "../state/strips";
 import { CURVE } from "./dragging";
 import { search } from "./search";
@@ -86,7 +86,7 @@ function Finder({ runs }: { runs: RunDetail[] }) {
           ? "No quantity has all these words."
           : matches.length > MOST
             ? `The first ${MOST} of ${matches.length}; type more.`
-            : `${matches.length} quantities. Enter puts the marked one on a strip or takes it off.`}
+            : `${counted(matches.length, "quantity", "quantities")}. Enter puts the marked one on a strip or takes it off.`}
       </p>
     </div>
   );

@@ -139,12 +139,12 @@ export function Recorder({ view, list, count, runs, canRun, onFault }: Props) {
         <select
           className="select select-xs w-24 border-0"
           value={side ?? ""}
-          aria-label="Beside the strips"
+          aria-label="Side panel"
           title="What is shown beside the strips (M: measures)"
           onChange={(event) => setSide((event.target.value || null) as Side | null)}
           data-testid="beside"
         >
-          <option value="">Beside…</option>
+          <option value="">Side panel</option>
           {SIDES.map(([key, words]) => (
             <option key={key} value={key}>
               {words}

@@ -85,7 +85,7 @@ export function RunAbout({ run, view, runs }: { run: RunView; view: ModelView; r
           }}
           data-testid="run-to-scenario"
         >
-          <FilePlus2 size={12} /> Make it a scenario
+          <FilePlus2 size={12} /> Turn into a scenario
         </button>
         <a className="btn btn-xs font-normal" href={`/api/runs/${run.id}/table.csv`} download>
           All variables as CSV
@@ -143,7 +143,7 @@ function GoOn({ run }: { run: RunView }) {
         disabled={go.isPending || !Number.isFinite(Number(stop))}
         data-testid="go-on"
       >
-        Go on to
+        Continue to
       </button>
       <input
         className="input input-xs mono w-20"
@@ -172,7 +172,7 @@ function WhatDiffers({ one, other }: { one: number; other: number }) {
   const { values, settings, changes, texts } = answer.data;
   const rows = [...values, ...settings, ...changes];
   if (rows.length + texts.length === 0)
-    return <p className="muted pt-1">They differ in nothing.</p>;
+    return <p className="muted pt-1">There are no differences.</p>;
   return (
     <div className="pt-1" data-testid="what-differs">
       <table className="mono text-[12px]">

@@ -173,7 +173,7 @@ function RunList({ view, runs }: { view: ModelView; runs: RunView[] }) {
             );
           })}
         </ul>
-        {count === 0 && <p className="muted px-3">No run is like that.</p>}
+        {count === 0 && <p className="muted px-3">No run matches.</p>}
       </div>
       {opened && opened.model === view.model && (
         <RunAbout key={opened.id} run={opened} view={view} runs={runs} />

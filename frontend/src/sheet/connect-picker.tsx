@@ -107,7 +107,7 @@ export function ConnectPicker({ sheet, part, onPicked, onClose }: Props) {
             {option.why && <span className="truncate text-[11.5px]">{option.why}</span>}
           </li>
         ))}
-        {options.length === 0 && <li className="muted px-1.5">No port is called so.</li>}
+        {options.length === 0 && <li className="muted px-1.5">No port has that name.</li>}
       </ul>
     </div>
   );

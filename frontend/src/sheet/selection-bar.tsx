@@ -228,7 +228,7 @@ function AssemblyName({
         disabled={!name.trim()}
         data-testid="assembly-make"
       >
-        Make it
+        Create
       </button>
     </form>
   );

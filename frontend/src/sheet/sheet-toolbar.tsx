@@ -70,9 +70,9 @@ export function SheetToolbar({ empty, arranging, onArrange, onNote, onComponent 
         title="What wires show at the time cursor (W)"
         data-testid="wire-marks"
       >
-        <option value="plain">Wires plain</option>
-        <option value="values">Wires: values</option>
-        <option value="flow">Wires: flow</option>
+        <option value="plain">Plain wires</option>
+        <option value="values">Values at wires</option>
+        <option value="flow">Flow at wires</option>
       </select>
     </div>
   );

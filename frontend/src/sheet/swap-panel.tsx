@@ -90,7 +90,7 @@ export function SwapPanel({ view, part, edits, onClose }: Props) {
       ) : (
         <>
           <p className="pb-2">
-            <b className="font-semibold">{part}</b> becomes a {chosen.split(".").at(-1)}.
+            <b className="font-semibold">{part}</b> becomes {chosen.split(".").at(-1)}.
           </p>
           {plan.error && <p className="text-error">✕ {asRefusal(plan.error).sentence}</p>}
           {plan.data && (

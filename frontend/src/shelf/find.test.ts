@@ -36,6 +36,17 @@ describe("finding on the shelf", () => {
   it("knows other trades' words", () => {
     expect(find(ENTRIES, "nozzle").map((e) => e.name)).toEqual(["Orifice"]);
   });
+  it("puts words before what only contains them, and a synonym before the beginning of a name", () => {
+    const parts = [
+      entry("Wholesale", "a whole system"),
+      entry("Orifice", "a hole in a wall"),
+      entry("Gain", "Multiplies", ["amplifier"]),
+      entry("AmplifierStage", "of two transistors"),
+    ];
+    expect(find(parts, "hole").map((e) => e.name)).toEqual(["Wholesale", "Orifice"].reverse());
+    expect(find(parts, "amplifier")[0]!.name).toBe("Gain");
+    expect(find(parts, "1/s (")).toEqual([]);
+  });
   it("forgives left-out letters and asks for every word", () => {
     expect(fitness(ENTRIES[0]!, "bsn")).toBeGreaterThan(0);
     expect(find(ENTRIES, "open pulses")).toEqual([]);

@@ -9,17 +9,32 @@ export type Entry = Schemas["ShelfEntry"];
 export function fitness(entry: Entry, typed: string): number {
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
   const name = entry.name.toLowerCase();
-  const other = [entry.description, entry.group, ...entry.synonyms].join(" ").toLowerCase();
+  const synonyms = entry.synonyms.map((synonym) => synonym.toLowerCase());
+  const other = ` ${[entry.description, entry.group, ...synonyms].join(" ").toLowerCase()}`;
   let total = 1;
   for (const word of words) {
     if (name === word) total += 100;
+    else if (synonyms.includes(word)) total += 60;
     else if (name.startsWith(word)) total += 50;
-    else if (name.includes(word)) total += 20;
-    else if (other.includes(word)) total += 10;
+    else if (beginsAWord(entry.name, word)) total += 20;
+    // A word, or the beginning of one, before what only contains it: hole before whole.
+    else if (new RegExp(`[^a-z]${escaped(word)}`).test(other)) total += 15;
+    else if (name.includes(word)) total += 8;
+    else if (other.includes(word)) total += 6;
     else if (inOrder(name, word)) total += 3;
     else return 0;
   }
   return total;
+}
+
+/** Whether one of the words that a name is made of begins so: Integrator in LimitedIntegrator. */
+function beginsAWord(name: string, word: string): boolean {
+  const words = name.split(/(?=[A-Z0-9])|[^A-Za-z0-9]/).map((part) => part.toLowerCase());
+  return words.some((_, i) => words.slice(i).join("").startsWith(word));
+}
+
+function escaped(word: string): string {
+  return word.replace(/[.*+?^${}()|[\]\\/]/g, "\\$&");
 }
 
 /** Whether the letters of a word occur in a name in this order. */

@@ -1,16 +1,25 @@
 import { memo, useCallback, useEffect, useMemo, useRef, useState } from "react";
 
+import { useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
 
 import type { ModelView } from "../api/client";
-import { useShelf } from "../api/queries";
+import { shelfQuery, useShelf } from "../api/queries";
 import { useKeys } from "../ui/keys";
 import { useInView } from "../ui/in-view";
+import { useAskedComponent } from "../state/asked-component";
 import { PartSymbol } from "../reference/part-symbol";
 import { DRAGGED, find, noteRecent, RECENT, readRecent, recentEntries, type Entry } from "./find";
 
 /** Most answers that are shown to what was typed; who wants others types more. */
 const MOST = 30;
+
+/** Words for what other tools have as parts, and the recorder does. */
+const SHOWN_ELSEWHERE = /\b(scope|oscilloscope|plot|display|graph|chart|probe|sink|recorder)/i;
+
+function listed(words: string[]): string {
+  return words.map((word) => `“${word}”`).join(", ");
+}
 
 interface Props {
   view: ModelView;
@@ -21,6 +30,7 @@ interface Props {
 /** Parts to take: by typing, by clicking, by dragging. */
 export function Shelf({ view, onInsert }: Props) {
   const shelf = useShelf(view.project, view.model, view.revision);
+  const cache = useQueryClient();
   const [typed, setTyped] = useState("");
   const [chosen, setChosen] = useState(0);
   const input = useRef<HTMLInputElement>(null);
@@ -29,6 +39,8 @@ export function Shelf({ view, onInsert }: Props) {
     [shelf.data, view.model],
   );
   const [recent, setRecent] = useState(readRecent);
+  /** What was asked for with Enter before the shelf was there. */
+  const [waiting, setWaiting] = useState<string[]>([]);
   const matches = useMemo(
     () => (typed.trim() ? find(entries, typed) : [...recentEntries(entries, recent), ...entries]),
     [entries, typed, recent],
@@ -42,6 +54,7 @@ export function Shelf({ view, onInsert }: Props) {
     },
     "outside text",
   );
+  const askFor = useAskedComponent((s) => s.ask);
   const insert = useRef(onInsert);
   useEffect(() => {
     insert.current = onInsert;
@@ -54,6 +67,24 @@ export function Shelf({ view, onInsert }: Props) {
     setChosen(0);
     input.current?.blur();
   }, []);
+  const enter = () => {
+    const words = typed.trim();
+    if (shelf.data) take(matches[chosen]);
+    else if (words) {
+      // Inserted when the shelf is there; the next one can be typed meanwhile.
+      setWaiting((before) => [...before, words]);
+      setTyped("");
+      void cache.ensureQueryData(shelfQuery(view.project, view.model)).then((answer) => {
+        setWaiting((before) => before.filter((other) => other !== words));
+        const best = find(
+          answer.entries.filter((e) => e.class !== view.model),
+          words,
+        )[0];
+        if (best) take(best);
+        else setTyped(words); // which says that there is nothing
+      });
+    }
+  };
   return (
     <aside
       className="rule-r flex h-full flex-col bg-base-100"
@@ -79,7 +110,7 @@ export function Shelf({ view, onInsert }: Props) {
           onKeyDown={(event) => {
             if (event.key === "ArrowDown") setChosen((n) => Math.min(n + 1, matches.length - 1));
             else if (event.key === "ArrowUp") setChosen((n) => Math.max(n - 1, 0));
-            else if (event.key === "Enter") take(matches[chosen]);
+            else if (event.key === "Enter") enter();
             else if (event.key === "Escape") {
               setTyped("");
               input.current?.blur();
@@ -125,8 +156,37 @@ export function Shelf({ view, onInsert }: Props) {
         {typed.trim() && matches.length > MOST && (
           <li className="muted p-3">{matches.length - MOST} more; type more of the name.</li>
         )}
+        {!shelf.data && (
+          <li className="muted p-3" role="status">
+            {waiting.length > 0
+              ? `Loading the shelf; ${listed(waiting)} will be inserted then.`
+              : "Loading the shelf…"}
+          </li>
+        )}
         {matches.length === 0 && shelf.data && (
-          <li className="muted p-3">Nothing on the shelf is called “{typed}”.</li>
+          <li className="muted flex flex-col items-start gap-2 p-3" data-testid="shelf-empty">
+            Nothing on the shelf is called “{typed}”.
+            {SHOWN_ELSEWHERE.test(typed) && (
+              <span>
+                Curves need no part: choose a quantity under Watch, or with “+ Curve” in the
+                recorder.
+              </span>
+            )}
+            <span>Write it yourself:</span>
+            <span className="flex gap-1">
+              {(["equations", "code"] as const).map((kind) => (
+                <button
+                  key={kind}
+                  type="button"
+                  className="btn btn-xs"
+                  onClick={() => askFor(kind)}
+                  data-testid={`shelf-${kind}`}
+                >
+                  {kind === "equations" ? "+ Equations" : "+ Code"}
+                </button>
+              ))}
+            </span>
+          </li>
         )}
       </ul>
     </aside>

@@ -71,7 +71,7 @@ export function Begin() {
             disabled={!naming.name.trim() || create.isPending}
             data-testid="new-project-make"
           >
-            Make it
+            Create
           </button>
         </form>
       ) : (
@@ -87,7 +87,7 @@ export function Begin() {
       <select
         className="select select-sm w-52"
         value=""
-        aria-label="Make a project of an example"
+        aria-label="Create a project from an example"
         onChange={(event) =>
           setNaming({
             example: event.target.value,

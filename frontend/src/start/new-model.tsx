@@ -69,7 +69,7 @@ export function NewModel({ project }: { project: number }) {
         disabled={!name || make.isPending}
         data-testid="new-model-make"
       >
-        Make it
+        Create
       </button>
     </form>
   );

@@ -49,7 +49,7 @@ export function StartPage() {
         ))}
         {projects.data?.projects.length === 0 && (
           <p className="muted py-24 text-center text-[15px]">
-            There is no project yet. Make one, open an example, or import an archive.
+            There is no project yet. Create one, open an example, or import an archive.
           </p>
         )}
         <Undoing />

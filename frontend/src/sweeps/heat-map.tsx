@@ -50,13 +50,13 @@ export function HeatMap({ sweep, picked, onPick }: PartProps) {
           testid="map-measure"
         />
         <Choice
-          words="across"
+          words="horizontal axis"
           value={across}
           options={names}
           onChange={setAcross}
           testid="map-across"
         />
-        <Choice words="upwards" value={up} options={names} onChange={setUp} testid="map-up" />
+        <Choice words="vertical axis" value={up} options={names} onChange={setUp} testid="map-up" />
       </div>
       <svg
         viewBox={`0 0 ${WIDTH} ${HEIGHT}`}

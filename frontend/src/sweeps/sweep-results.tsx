@@ -219,7 +219,7 @@ function Picked({ view, sweep, point }: { view: ModelView; sweep: Detail; point:
       ))}
       {point.reason && <span className="text-error">✕ {point.reason}</span>}
       <button type="button" className="btn btn-xs" onClick={make} data-testid="point-to-scenario">
-        Make it a scenario
+        Turn into a scenario
       </button>
       {edits.error && <span className="text-error">✕ {asRefusal(edits.error).sentence}</span>}
     </div>

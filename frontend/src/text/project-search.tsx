@@ -57,7 +57,7 @@ export function ProjectSearch({ view, onClose }: { view: ModelView; onClose: () 
             </li>
           ))}
           {matches.data?.matches.length === 0 && (
-            <li className="muted">Nothing in this project says so.</li>
+            <li className="muted">Nothing was found in this project.</li>
           )}
         </ul>
       )}

@@ -183,7 +183,7 @@ export default function TextView({ view, edits, onFault }: Props) {
             {findings.length > 1 && ` (and ${findings.length - 1} more)`}
           </span>
         ) : (
-          <span className="muted">✓ nothing to remark</span>
+          <span className="muted">✓ no remarks</span>
         )}
       </div>
     </div>

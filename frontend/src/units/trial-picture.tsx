@@ -57,7 +57,7 @@ export default function TrialPicture({ trial }: { trial: Schemas["Trial"] }) {
       </svg>
       {(trial.messages ?? []).map((message, i) => (
         <p key={i} className="text-[12px]">
-          It says: {message}
+          Messages: {message}
         </p>
       ))}
     </div>

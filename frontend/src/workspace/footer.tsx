@@ -5,7 +5,7 @@ import { useState } from "react";
 import type { ModelView, RunDetail } from "../api/client";
 import { keys, type Stepping } from "../api/queries";
 import { Popover } from "../ui/popover";
-import { formatTime } from "../ui/format";
+import { counted, formatTime } from "../ui/format";
 import { partOf } from "../sheet/selection";
 import { usePlace } from "../state/place";
 import { useSelection } from "../state/selection";
@@ -49,8 +49,9 @@ export function Footer({ view, current }: { view: ModelView; current: RunDetail 
       {current?.state === "running" && <Underway key={current.id} run={current} />}
       {current && current.state === "done" && (
         <span className="ml-auto shrink-0" data-testid="run-summary">
-          {current.points} points, {current.events.length} events
-          {seconds !== undefined && `, computed in ${(seconds * 1000).toFixed(0)}\u2009ms`}
+          {counted(current.points, "point")}, {counted(current.events.length, "event")}
+          {seconds !== undefined &&
+            `, computed in ${seconds < 1 ? `${Math.round(seconds * 1000)}\u2009ms` : formatTime(Number(seconds.toPrecision(3)))}`}
         </span>
       )}
     </footer>
@@ -69,7 +70,7 @@ function Remarks({ messages }: { messages: string[] }) {
           {messages.length} {messages.length === 1 ? "remark" : "remarks"}
         </>
       }
-      title="What the run has to say"
+      title="Messages of the run"
       className="shrink-0 hover:underline"
       testid="remarks"
     >

@@ -1,4 +1,5 @@
 import { ChevronDown } from "lucide-react";
+import { counted } from "../ui/format";
 import { useState } from "react";
 
 import type { ModelView, RunView } from "../api/client";
@@ -79,7 +80,7 @@ function Ways({
         onClick={() => run(stale)}
         data-testid="run-stale"
       >
-        Run the {stale.length} that {stale.length === 1 ? "is" : "are"} not of the newest state
+        Run the {counted(stale.length, "scenario")} without an up-to-date run
       </button>
       {scenarios.length > 2 && (
         <fieldset className="max-h-44 overflow-y-auto">

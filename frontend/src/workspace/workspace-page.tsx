@@ -24,6 +24,7 @@ import { useEdits, type Edits } from "../state/use-edits";
 import { Shelf } from "../shelf/shelf";
 import { openModel } from "../state/open";
 import { useInScenario } from "../state/in-scenario";
+import { useAskedComponent } from "../state/asked-component";
 import { usePlace, type View } from "../state/place";
 import { Notice } from "../ui/notice";
 import { useShownRuns } from "../state/shown-runs";
@@ -307,6 +308,15 @@ function Middle({ view, seen, runs, run, edits, onFault, onPlace, place }: Middl
     }
   };
   const close = () => setWritten(null);
+  useEffect(
+    () =>
+      useAskedComponent.subscribe(({ kind, ask: askFor }) => {
+        if (!kind) return;
+        setWritten(kind === "equations" ? { kind, className: null } : { kind, code: null });
+        askFor(null);
+      }),
+    [],
+  );
   return (
     <div className="flex h-full flex-col">
       <div role="tablist" aria-label="Views of the model" className="rule-b flex bg-base-100">

@@ -61,7 +61,7 @@ def unit_graphs(flat: FlatModel) -> UnitGraphs:
     for r in ordered.reinits:
         if r.state.op != "var" or r.state.value not in ordered.states:
             raise StructureFault(
-                f"reinit sets '{x.show(r.state)}', which is no state of the sorted system.",
+                f"reinit sets '{x.show(r.state)}', which is not a state of the sorted system.",
                 r.where,
                 "Reinit a variable whose derivative is solved for, or give it stateSelect=StateSelect.always.",
             )

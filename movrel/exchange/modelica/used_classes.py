@@ -40,7 +40,7 @@ class _Walk:
         self.queue: list[tuple[Definition, list[s.Node]]] = []
 
     def need(self, definition: Definition) -> None:
-        """A class is used as a whole: with the outermost one around it that is no package."""
+        """A class is used as a whole: with the outermost one around it that is not a package."""
         around = definition
         while around.parent is not None and around.parent.node.kind != "package":
             around = around.parent

@@ -10,5 +10,5 @@ equation
       Text(extent={{-92,46},{92,-46}}, textString="|u|"),
       Text(extent={{-150,150},{150,110}}, textString="%name")}),
     Documentation(info="<html><p><i>y = |u|</i></p></html>"),
-    __Movrel(synonyms={"abs", "rectify", "magnitude"}, source="Definition"));
+    __Movrel(synonyms={"abs", "rectify", "magnitude", "modulus"}, source="Definition"));
 end Absolute;

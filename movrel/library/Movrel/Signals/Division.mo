@@ -12,5 +12,5 @@ equation
       Text(extent={{-92,46},{92,-46}}, textString="÷"),
       Text(extent={{-150,150},{150,110}}, textString="%name")}),
     Documentation(info="<html><p>y = u_1/u_2; a divisor nearer to zero than <i>least</i> is taken as that, with its sign</p></html>"),
-    __Movrel(synonyms={"ratio", "quotient", "divide"}, source="Definition"));
+    __Movrel(synonyms={"ratio", "quotient", "divide", "divider"}, source="Definition"));
 end Division;

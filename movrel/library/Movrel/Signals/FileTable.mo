@@ -27,5 +27,5 @@ equation
       Line(points={{-36,-40},{-14,10},{6,-16},{36,30}}, color={40,44,60}),
       Text(extent={{-150,150},{150,110}}, textString="%name")}),
     Documentation(info="<html><p><i>The file lies beside the model or below it; columns are parted by commas, semicolons or blanks. The points are joined by straight lines, held, or led through by a smooth curve that does not overshoot. Before the first and after the last point the value is held, or the table begins again.</i></p></html>"),
-    __Movrel(synonyms={"CSV", "measured", "recorded data", "load profile"}, source="Definition"));
+    __Movrel(synonyms={"CSV", "measured", "recorded data", "load profile", "lookup", "lookup table", "map"}, source="Definition"));
 end FileTable;

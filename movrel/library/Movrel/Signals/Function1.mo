@@ -39,5 +39,5 @@ equation
       Text(extent={{-92,46},{92,-46}}, textString="%f"),
       Text(extent={{-150,150},{150,110}}, textString="%name")}),
     Documentation(info="<html><p><i>y = f(u)</i></p></html>"),
-    __Movrel(synonyms={"sine", "cosine", "exponential", "logarithm", "square root", "trigonometry"}, source="Definition"));
+    __Movrel(synonyms={"sine", "cosine", "exponential", "logarithm", "square root", "trigonometry", "sin", "cos", "exp", "log", "sqrt", "tan"}, source="Definition"));
 end Function1;

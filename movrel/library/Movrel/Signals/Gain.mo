@@ -11,5 +11,5 @@ equation
       Text(extent={{-90,40},{90,-40}}, textString="%k"),
       Text(extent={{-150,150},{150,110}}, textString="%name")}),
     Documentation(info="<html><p><i>y = k u</i></p></html>"),
-    __Movrel(synonyms={"factor", "amplification", "proportional"}, source="Definition"));
+    __Movrel(synonyms={"factor", "amplification", "proportional", "amplifier"}, source="Definition"));
 end Gain;

@@ -16,5 +16,5 @@ equation
       Text(extent={{-150,150},{150,110}}, textString="%name"),
       Text(extent={{-150,-108},{150,-142}}, textString="%off / %on")}),
     Documentation(info="<html><p>on when u > on, off when u < off, else as before</p></html>"),
-    __Movrel(synonyms={"two-point controller", "thermostat", "Schmitt trigger", "relay", "float switch"}, source="Definition"));
+    __Movrel(synonyms={"two-point controller", "thermostat", "Schmitt trigger", "relay", "float switch", "hysteresis", "comparator"}, source="Definition"));
 end HysteresisSwitch;

@@ -13,5 +13,5 @@ equation
       Text(extent={{-150,150},{150,110}}, textString="%name"),
       Text(extent={{-150,-108},{150,-142}}, textString="%k")}),
     Documentation(info="<html><p><i>dy/dt = k u</i>, from <i>y_start</i>.</p></html>"),
-    __Movrel(synonyms={"accumulate", "1/s"}, source="Definition"));
+    __Movrel(synonyms={"accumulate", "1/s", "integral"}, source="Definition"));
 end Integrator;

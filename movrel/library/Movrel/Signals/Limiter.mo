@@ -14,5 +14,5 @@ equation
       Text(extent={{-150,150},{150,110}}, textString="%name"),
       Text(extent={{-150,-108},{150,-142}}, textString="%y_min to %y_max")}),
     Documentation(info="<html><p><i>y = min(max(u, y_min), y_max)</i></p></html>"),
-    __Movrel(synonyms={"saturation", "clip", "clamp", "bound"}, source="Definition"));
+    __Movrel(synonyms={"saturation", "clip", "clamp", "bound", "saturate"}, source="Definition"));
 end Limiter;

@@ -11,5 +11,5 @@ equation
       Text(extent={{-92,46},{92,-46}}, textString="max"),
       Text(extent={{-150,150},{150,110}}, textString="%name")}),
     Documentation(info="<html><p><i>y = max(u_1, u_2)</i></p></html>"),
-    __Movrel(synonyms={"highest", "select"}, source="Definition"));
+    __Movrel(synonyms={"highest", "select", "max"}, source="Definition"));
 end Maximum;

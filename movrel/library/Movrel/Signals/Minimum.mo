@@ -11,5 +11,5 @@ equation
       Text(extent={{-92,46},{92,-46}}, textString="min"),
       Text(extent={{-150,150},{150,110}}, textString="%name")}),
     Documentation(info="<html><p><i>y = min(u_1, u_2)</i></p></html>"),
-    __Movrel(synonyms={"lowest", "select"}, source="Definition"));
+    __Movrel(synonyms={"lowest", "select", "min"}, source="Definition"));
 end Minimum;

@@ -11,5 +11,5 @@ equation
       Text(extent={{-92,46},{92,-46}}, textString="×"),
       Text(extent={{-150,150},{150,110}}, textString="%name")}),
     Documentation(info="<html><p><i>y = u_1 u_2</i></p></html>"),
-    __Movrel(synonyms={"multiply", "times"}, source="Definition"));
+    __Movrel(synonyms={"multiply", "times", "multiplier"}, source="Definition"));
 end Product;

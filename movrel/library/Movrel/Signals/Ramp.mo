@@ -15,5 +15,5 @@ equation
       Text(extent={{-150,150},{150,110}}, textString="%name"),
       Text(extent={{-150,-108},{150,-142}}, textString="%height in %duration")}),
     Documentation(info="<html><p><i>y = offset + height (t - delay)/duration, held before and after</i></p></html>"),
-    __Movrel(synonyms={"slope", "gradient"}, source="Definition"));
+    __Movrel(synonyms={"slope", "gradient", "clock", "time"}, source="Definition"));
 end Ramp;

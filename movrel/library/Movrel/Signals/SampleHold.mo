@@ -15,5 +15,5 @@ equation
       Text(extent={{-150,150},{150,110}}, textString="%name"),
       Text(extent={{-150,-108},{150,-142}}, textString="%period")}),
     Documentation(info="<html><p><i>y = u at each sample, then held</i></p></html>"),
-    __Movrel(synonyms={"zero-order hold", "ZOH", "AD converter", "sampler"}, source="Åström and Wittenmark, Computer-Controlled Systems"));
+    __Movrel(synonyms={"zero-order hold", "ZOH", "AD converter", "sampler", "sample", "clock"}, source="Åström and Wittenmark, Computer-Controlled Systems"));
 end SampleHold;

@@ -18,5 +18,5 @@ equation
       Text(extent={{-150,150},{150,110}}, textString="%name"),
       Text(extent={{-150,-108},{150,-142}}, textString="%f")}),
     Documentation(info="<html><p><i>y = offset + amplitude sin(2 π f (t - delay) + phase)</i></p></html>"),
-    __Movrel(synonyms={"harmonic", "oscillation", "AC", "wave"}, source="Definition"));
+    __Movrel(synonyms={"harmonic", "oscillation", "AC", "wave", "sinus", "cosine"}, source="Definition"));
 end Sine;

@@ -16,5 +16,5 @@ equation
       Text(extent={{-150,150},{150,110}}, textString="%name")}),
     Documentation(info="<html><p><i>y = k_1 u_1 + k_2 u_2</i>. With <i>k_2 = -1</i> it compares: the second input is
     subtracted, as in a feedback loop.</p></html>"),
-    __Movrel(synonyms={"add", "subtract", "difference", "compare", "feedback", "error"}, source="Definition"));
+    __Movrel(synonyms={"add", "subtract", "difference", "compare", "feedback", "error", "summer", "adder", "summing point"}, source="Definition"));
 end Sum;

@@ -12,5 +12,5 @@ equation
       Text(extent={{-60,45},{60,-45}}, textString="Σ ±"),
       Text(extent={{-150,150},{150,110}}, textString="%name")}),
     Documentation(info="<html><p>y = Σ ± u<sub>i</sub></p></html>"),
-    __Movrel(synonyms={"add", "subtract", "total"}, source="Definition"));
+    __Movrel(synonyms={"add", "subtract", "total", "summer", "adder"}, source="Definition"));
 end SumN;

@@ -16,5 +16,5 @@ equation
       Line(points={{-100,0},{-60,0}}, color={40,44,60}, pattern=LinePattern.Dash),
       Text(extent={{-150,150},{150,110}}, textString="%name")}),
     Documentation(info="<html><p><i>y = u_1 while the condition is true, else u_2</i></p></html>"),
-    __Movrel(synonyms={"select", "changeover", "if"}, source="Definition"));
+    __Movrel(synonyms={"select", "changeover", "if", "multiplexer"}, source="Definition"));
 end Switch;

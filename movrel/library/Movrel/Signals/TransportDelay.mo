@@ -14,5 +14,5 @@ equation
       Text(extent={{-150,150},{150,110}}, textString="%name"),
       Text(extent={{-150,-108},{150,-142}}, textString="%T")}),
     Documentation(info="<html><p><i>y(t) = u(t - T); before T the value at the start</i></p></html>"),
-    __Movrel(synonyms={"dead time", "transport lag", "delay"}, source="Definition"));
+    __Movrel(synonyms={"dead time", "transport lag", "delay", "pure delay"}, source="Definition"));
 end TransportDelay;
