@@ -32,6 +32,10 @@ from movrel.units import Dimension, normalise, unit
 Array = npt.NDArray[np.float64]
 
 
+#: What >= and <= may miss, and == be off, as a share of the largest value of what is compared: rounding is no failure.
+ROUNDING = 1e-9
+
+
 class Curves(Protocol):
     """A run as claims see it."""
 
@@ -141,10 +145,11 @@ class _Judge:
         elif operator in (">", ">="):
             margins = np.asarray(a.value - b.value, dtype=float)
         else:
-            room = 1e-9 * np.maximum(np.abs(a.value), np.abs(b.value))
+            room = ROUNDING * np.maximum(np.abs(a.value), np.abs(b.value))
             margins = np.asarray(room - np.abs(a.value - b.value), dtype=float)
             margins = margins if operator == "==" else -margins
-        return self._always(margins, a, b, strict=operator in ("<", ">", "<>"))
+        room = ROUNDING * max(_size(a), _size(b)) if operator in ("<=", ">=") else 0.0
+        return self._always(margins, a, b, operator in ("<", ">", "<>"), room)
 
     def _near(self, a: Quantity, b: Quantity, room: Quantity) -> Verdict:
         q.common(a, b, "a comparison")
@@ -155,8 +160,10 @@ class _Judge:
             allowed = np.abs(room.value)
         return self._always(np.asarray(allowed - np.abs(a.value - b.value), dtype=float), a, b)
 
-    def _always(self, margins: Array, a: Quantity, b: Quantity, strict: bool = False) -> Verdict:
-        """The verdict where the margin is smallest."""
+    def _always(
+        self, margins: Array, a: Quantity, b: Quantity, strict: bool = False, room: float = 0.0
+    ) -> Verdict:
+        """The verdict where the margin is smallest; it may be below zero by the ``room`` of rounding."""
         margins = np.atleast_1d(margins)
         if not np.isfinite(margins).all():
             raise NotMeasurable("it is not a finite number")
@@ -168,7 +175,7 @@ class _Judge:
         left, right = (float(np.atleast_1d(x.value)[worst if x.varies else 0]) for x in (a, b))
         value, symbol = both.in_unit(left)
         return Verdict(
-            margin > 0 if strict else margin >= 0, value, both.in_unit(right)[0], both.difference_in_unit(margin), symbol,
+            margin > 0 if strict else margin >= -room, value, both.in_unit(right)[0], both.difference_in_unit(margin), symbol,
             float(self.run.time[worst]) if a.varies or b.varies else None,
         )  # fmt: skip
 
@@ -284,7 +291,8 @@ class _Judge:
         if not np.isfinite(y).all():
             raise NotMeasurable("it is not a finite number at all times")
         result = measure.compute(t, y, *further)
-        return Quantity(result, _dimension_of(measure, curve), _unit_of(measure, curve))
+        size = float(np.abs(values).max()) if measure.power == 1 and not measure.seconds else 0.0
+        return Quantity(result, _dimension_of(measure, curve), _unit_of(measure, curve), size=size)
 
     @staticmethod
     def _argument(measure: Measure, kind: str, given: Quantity, curve: Quantity) -> float | int:
@@ -297,6 +305,11 @@ class _Judge:
         elif given.dimension not in (None, PLAIN):
             raise UnitFault(f"{measure.name} wants a plain number and gets {given.words}.")
         return int(given.value) if kind == "number" else float(given.value)
+
+
+def _size(of: Quantity) -> float:
+    """The largest absolute value of a number or curve, and of the curve that a number was read from."""
+    return max(float(np.abs(of.value).max()), of.size)
 
 
 def _dimension_of(measure: Measure, curve: Quantity) -> Dimension | None:

@@ -24,13 +24,15 @@ class Quantity:
     """A number or, over the instants of a run, a curve, in SI units.
 
     ``dimension`` is None for a written number without a unit, which fits any. ``shown`` is the unit in
-    which people want to see it, empty when nobody said. ``relative`` marks what was written in per cent.
+    which people want to see it, empty when nobody said. ``relative`` marks what was written in per cent;
+    ``size`` is the largest absolute value of the curve that a number was read from, 0 for others.
     """
 
     value: Any
     dimension: Dimension | None = None
     shown: str = ""
     relative: bool = False
+    size: float = 0.0
 
     @property
     def varies(self) -> bool:

@@ -57,6 +57,12 @@ def run() -> RunCurves:
         ("if m > 1 kg then level < 2 m else level < 0 m", True),
         ("crossing(level, 0.5 m) ≈ log(2)*1 s ± 0.1 %", True),
         ("final(wet) == 1", True),
+        # Rounding is no failure: 1e-9 of the largest value of the curve.
+        ("level - 1e-12 m >= 0 m", True),
+        ("level - 1e-6 m >= 0 m", False),
+        ("level - 1e-12 m > 0 m", False),
+        ("initial(level) >= 1e-12 m", True),
+        ("initial(level) >= 1e-6 m", False),
         ("is_steady(level) == 1 and overshoot(level) < 1 %", True),
     ],
 )

@@ -58,7 +58,8 @@ def put_cursor(page: Page, time: float) -> None:
     for _ in range(round(time / 3600 * 20)):
         actions.key_down(Keys.SHIFT).send_keys(Keys.ARROW_RIGHT).key_up(Keys.SHIFT)
     actions.perform()
-    page.until(lambda: f"{time:g}" in page.text("cursor-time"), "the time cursor set")
+    shown = f"{time / 3600:g}\u2009h" if time >= 3600 else f"{time / 60:g}\u2009min"
+    page.until(lambda: shown in page.text("cursor-time"), "the time cursor set")
     page.until(lambda: f"{time:g}" in page.text("watch-time"), "the ledger at the cursor")
 
 
@@ -178,7 +179,7 @@ def test_zoom_wheel_and_reset(page: Page) -> None:
     ActionChains(page.driver).move_to_element_with_offset(
         chart, -200, 0
     ).click_and_hold().move_by_offset(60, 2).move_by_offset(90, 0).release().perform()
-    page.until(lambda: "s to" in page.text("zoom-reset"), "the range is shown")
+    page.until(lambda: " to " in page.text("zoom-reset"), "the range is shown")
     page.click("zoom-reset")
     page.until(lambda: not page.all("zoom-reset"), "the whole axis again")
     ActionChains(page.driver).move_to_element(chart).click().perform()

@@ -1,3 +1,4 @@
+import { ChevronDown, ChevronRight } from "lucide-react";
 import { useLayoutEffect, useMemo, useRef, useState } from "react";
 
 import type { ModelView, RunDetail, RunView } from "../api/client";
@@ -32,11 +33,14 @@ interface Props {
   /** The shown runs. */
   runs: RunDetail[];
   canRun: boolean;
+  /** Whether only its header is seen. */
+  folded: boolean;
+  onFold: () => void;
   onFault: (sentence: string) => void;
 }
 
 /** The charts under the sheet: strips that share one time axis and one time cursor. */
-export function Recorder({ view, list, count, runs, canRun, onFault }: Props) {
+export function Recorder({ view, list, count, runs, canRun, folded, onFold, onFault }: Props) {
   const marks = useTime((s) => s.marks);
   const strips = useStripPlans((s) => s.strips);
   const current = useShownRuns((s) => s.current);
@@ -69,6 +73,7 @@ export function Recorder({ view, list, count, runs, canRun, onFault }: Props) {
     runs.find((run) => run.id === current),
     shown,
   );
+  const nothing = count === 0 && runs.length === 0;
   const room = shown.some(({ axes }) => axes.length > 1);
   const runName = (id: number) => runs.find((run) => run.id === id)?.name ?? "";
 
@@ -122,46 +127,68 @@ export function Recorder({ view, list, count, runs, canRun, onFault }: Props) {
       data-own-keys
     >
       <div className="flex items-center gap-2 px-3 py-1">
-        <h2 className="font-semibold">Recorder</h2>
-        <CursorTime extent={extent} events={events} />
-        <Zoomed />
-        <RunChips view={view} runs={list} count={count} />
-        <Play extent={extent} />
-        <FilmMenu
-          view={view}
-          run={runs.find((run) => run.id === current)}
-          strips={shown}
-          extent={extent}
-          runName={runName}
-        />
-        <Marks />
-        <TimeUnit view={view} unit={timeUnit} onFault={onFault} />
-        <select
-          className="select select-xs w-24 border-0"
-          value={side ?? ""}
-          aria-label="Side panel"
-          title="What is shown beside the strips (M: measures)"
-          onChange={(event) => setSide((event.target.value || null) as Side | null)}
-          data-testid="beside"
+        <button
+          type="button"
+          className="btn btn-ghost btn-xs -ml-1 px-0.5"
+          onClick={onFold}
+          disabled={nothing}
+          aria-expanded={!folded}
+          aria-label={folded ? "Unfold the recorder" : "Fold the recorder"}
+          title={folded ? "Unfold the recorder" : "Fold the recorder"}
+          data-testid="fold-recorder"
         >
-          <option value="">Side panel</option>
-          {SIDES.map(([key, words]) => (
-            <option key={key} value={key}>
-              {words}
-            </option>
-          ))}
-        </select>
-        <AddCurve runs={runs} />
-        <LayoutsMenu
-          view={view}
-          made={runs.find((run) => run.layout.length > 0)?.layout ?? []}
-          onFault={onFault}
-        />
-        <ExportMenu runs={runs} names={names} />
-        <ReportMenu view={view} runs={runs} />
+          {folded ? <ChevronRight size={14} /> : <ChevronDown size={14} />}
+        </button>
+        <h2 className="font-semibold">Recorder</h2>
+        {nothing ? (
+          <p className="muted" data-testid="recorder-empty">
+            {canRun
+              ? "Press Run (Ctrl+Enter): every quantity is recorded, and its curve appears here."
+              : "Nothing has been run yet."}
+          </p>
+        ) : (
+          <>
+            <CursorTime extent={extent} events={events} />
+            <Zoomed />
+            <RunChips view={view} runs={list} count={count} />
+            <Play extent={extent} />
+            <FilmMenu
+              view={view}
+              run={runs.find((run) => run.id === current)}
+              strips={shown}
+              extent={extent}
+              runName={runName}
+            />
+            <Marks />
+            <TimeUnit view={view} unit={timeUnit} onFault={onFault} />
+            <select
+              className="select select-xs w-24 border-0"
+              value={side ?? ""}
+              aria-label="Side panel"
+              title="What is shown beside the strips (M: measures)"
+              onChange={(event) => setSide((event.target.value || null) as Side | null)}
+              data-testid="beside"
+            >
+              <option value="">Side panel</option>
+              {SIDES.map(([key, words]) => (
+                <option key={key} value={key}>
+                  {words}
+                </option>
+              ))}
+            </select>
+            <AddCurve runs={runs} />
+            <LayoutsMenu
+              view={view}
+              made={runs.find((run) => run.layout.length > 0)?.layout ?? []}
+              onFault={onFault}
+            />
+            <ExportMenu runs={runs} names={names} />
+            <ReportMenu view={view} runs={runs} />
+          </>
+        )}
       </div>
       {runs.length === 0 || (data.size === 0 && names.length > 0) ? (
-        <Empty canRun={canRun} waiting={runs.length > 0} runs={runs} />
+        <Empty waiting={runs.length > 0} runs={runs} />
       ) : shown.length === 0 ? (
         <p className="muted m-auto" data-testid="no-strips">
           Choose a quantity under Watch in the ledger, or find one with “+ Curve”; it is drawn here.
@@ -238,15 +265,7 @@ const SIDES: [Side, string][] = [
   ["bars", "Bars"],
 ];
 
-function Empty({
-  canRun,
-  waiting,
-  runs,
-}: {
-  canRun: boolean;
-  waiting: boolean;
-  runs: RunDetail[];
-}) {
+function Empty({ waiting, runs }: { waiting: boolean; runs: RunDetail[] }) {
   const failed = runs.find((run) => run.state === "failed");
   if (failed) {
     return (
@@ -255,12 +274,5 @@ function Empty({
       </p>
     );
   }
-  if (waiting) return <p className="muted m-auto">Computing…</p>;
-  return (
-    <p className="muted m-auto text-[15px]" data-testid="recorder-empty">
-      {canRun
-        ? "Press Run (Ctrl+Enter): every quantity is recorded, and its curve appears here."
-        : "Nothing has been run yet."}
-    </p>
-  );
+  return waiting ? <p className="muted m-auto">Computing…</p> : null;
 }

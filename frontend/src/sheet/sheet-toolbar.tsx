@@ -15,7 +15,11 @@ export function SheetToolbar({ empty, arranging, onArrange, onNote, onComponent 
   const wireMarks = usePlace((s) => s.wireMarks);
   const setWireMarks = usePlace((s) => s.setWireMarks);
   return (
-    <div className="absolute bottom-2 left-2 z-10 flex gap-1" role="toolbar" aria-label="Sheet">
+    <div
+      className="absolute bottom-2 left-2 z-10 flex max-w-[calc(100%-8rem)] flex-wrap gap-1"
+      role="toolbar"
+      aria-label="Sheet"
+    >
       <button
         type="button"
         className="btn btn-sm px-2 font-normal"

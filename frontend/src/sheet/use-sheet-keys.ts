@@ -1,4 +1,4 @@
-import { useReactFlow } from "@xyflow/react";
+import { useReactFlow, useStoreApi } from "@xyflow/react";
 import { useState } from "react";
 
 import { asRefusal, type ModelView, type SheetComponent } from "../api/client";
@@ -11,6 +11,7 @@ import { arranged } from "./arrange";
 import { SNAP } from "./building";
 import { copyParts, usePaste } from "./clipboard";
 import type { Point } from "./flow-elements";
+import { wholeView } from "./whole-view";
 import { along, mirrored, nudged, partOf, turned } from "./selection";
 
 /** What wires show next. */
@@ -44,6 +45,7 @@ export function useSheetKeys({
 }: Needs) {
   const sheet = view.sheet;
   const flow = useReactFlow();
+  const store = useStoreApi();
   const selection = useSelection((s) => s.selection);
   const wires = useSelection((s) => s.wires);
   const selectParts = useSelection((s) => s.selectParts);
@@ -71,8 +73,8 @@ export function useSheetKeys({
         onEdit({ do: "move", places, what: "arranged the sheet", straighten: true });
         const xs = places.flatMap((p) => [p.extent[0]!, p.extent[2]!]);
         const ys = places.flatMap((p) => [p.extent[1]!, p.extent[3]!]);
-        const box = boxOf([Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)]);
-        void flow.fitBounds(box, { padding: 0.15, duration: 120 });
+        const extent = [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)];
+        void flow.setViewport(wholeView(extent, store.getState()), { duration: 120 });
       })
       .catch((fault: unknown) =>
         onFault(`the sheet could not be arranged: ${asRefusal(fault).sentence}`),

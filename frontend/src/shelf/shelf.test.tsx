@@ -9,7 +9,7 @@ import { Shelf } from "./shelf";
 
 // Before the client is made, which keeps the fetch that it finds.
 const server = vi.hoisted(() => {
-  const waiting = { answer: (_: Response): void => undefined };
+  const waiting: { answer?: (response: Response) => void } = {};
   vi.stubGlobal("fetch", () => new Promise<Response>((done) => (waiting.answer = done)));
   return waiting;
 });
@@ -51,7 +51,7 @@ it("inserts what was asked for before the shelf was there", async () => {
   expect(inserted).toEqual([]);
   expect(host.textContent).toContain("“hole”, “basin” will be inserted then");
   await act(async () => {
-    server.answer(Response.json({ entries: ENTRIES }));
+    server.answer!(Response.json({ entries: ENTRIES }));
     await new Promise((done) => setTimeout(done, 20));
   });
   expect(inserted).toEqual(["Library.Orifice", "Library.Basin"]);

@@ -14,6 +14,8 @@ export function verdictWords(judged: Judged): string {
   const margin =
     judged.margin === null || judged.margin === undefined
       ? ""
+      : judged.holds && judged.margin < 0
+        ? ", equal within rounding"
       : `, ${judged.holds ? "margin" : "fails by"} ${withUnit(Math.abs(judged.margin), judged.unit ?? "") || formatNumber(Math.abs(judged.margin))}`;
   return `${value}${margin}`;
 }

@@ -1,6 +1,6 @@
 import { useQueries, useQueryClient } from "@tanstack/react-query";
 import { Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { Group, Panel, Separator } from "react-resizable-panels";
+import { Columns, Rows } from "./rows";
 import { useParams, useSearchParams } from "react-router";
 
 import {
@@ -184,31 +184,26 @@ function Workspace({ view, newest, count }: { view: ModelView; newest: RunView[]
       )}
       <Notice project={view.project} />
       <main className="flex min-h-0 flex-1 flex-col">
-        <Group orientation="vertical" className="min-h-0 flex-1">
-          <Panel defaultSize="58%" minSize="25%">
-            <Group orientation="horizontal" className="h-full">
-              {place === "sheet" && (
-                <>
-                  <Panel defaultSize="190px" minSize="120px" maxSize="360px">
-                    <Shelf
-                      view={view}
-                      onInsert={(className) =>
-                        edits.mutate({
-                          do: "insert",
-                          class: className,
-                          ...free.current(),
-                          into: null,
-                        })
-                      }
-                    />
-                  </Panel>
-                  <Separator
-                    className="w-px bg-base-300 hover:bg-primary"
-                    aria-label="Width of the shelf"
+        <Rows
+          empty={count === 0}
+          above={
+            <Columns
+              left={
+                place === "sheet" && (
+                  <Shelf
+                    view={view}
+                    onInsert={(className) =>
+                      edits.mutate({
+                        do: "insert",
+                        class: className,
+                        ...free.current(),
+                        into: null,
+                      })
+                    }
                   />
-                </>
-              )}
-              <Panel minSize="30%">
+                )
+              }
+              middle={
                 <Middle
                   view={view}
                   seen={seen}
@@ -219,31 +214,23 @@ function Workspace({ view, newest, count }: { view: ModelView; newest: RunView[]
                   onPlace={onPlace}
                   place={() => free.current()}
                 />
-              </Panel>
-              <Separator
-                className="w-px bg-base-300 hover:bg-primary"
-                aria-label="Width of the ledger"
-              />
-              <Panel defaultSize="380px" minSize="260px" maxSize="640px">
-                <Ledger view={seen} run={current} runs={runs} />
-              </Panel>
-            </Group>
-          </Panel>
-          <Separator
-            className="h-px bg-base-300 hover:bg-primary"
-            aria-label="Height of the recorder"
-          />
-          <Panel minSize="15%">
+              }
+              right={<Ledger view={seen} run={current} runs={runs} />}
+            />
+          }
+          below={(folded, fold) => (
             <Recorder
               view={view}
               list={runs}
               count={count}
               runs={shownRuns}
               canRun={!view.problem}
+              folded={folded}
+              onFold={fold}
               onFault={setFault}
             />
-          </Panel>
-        </Group>
+          )}
+        />
       </main>
       <Footer view={view} current={current} />
     </div>
@@ -319,7 +306,11 @@ function Middle({ view, seen, runs, run, edits, onFault, onPlace, place }: Middl
   );
   return (
     <div className="flex h-full flex-col">
-      <div role="tablist" aria-label="Views of the model" className="rule-b flex bg-base-100">
+      <div
+        role="tablist"
+        aria-label="Views of the model"
+        className="rule-b flex overflow-x-auto bg-base-100"
+      >
         {TABS.map(([name, words]) => (
           <button
             key={name}
