@@ -244,21 +244,23 @@ def unit(text: str) -> Unit:
     return Unit(text.strip(), dimension, _clean(factor), offset)
 
 
-def suggest(name: str) -> str:
-    """A near miss among the known symbols."""
+def suggest(name: str, declared: str = "") -> str:
+    """A near miss among the known symbols; among those of the dimension of a declared unit, where there is one."""
     from difflib import get_close_matches
 
     known = [
         *_PREFIXED,
         *_PLAIN,
+        *_SPELLINGS,
         *(p + s for p in ("k", "M", "m", "c", "u", "G") for s in _PREFIXED),
     ]
+    usual = "Use SI symbols such as m, kg, s, N.m, l/s, degC."
+    if declared not in ("", "1"):
+        dimension = unit(declared).dimension
+        known = [declared, *(k for k in known if unit(k).dimension == dimension)]
+        usual = f"Give it in {pretty(declared)}, or in a unit that converts to it."
     close = get_close_matches(name, known, 3, 0.5)
-    return (
-        f"Did you mean {' or '.join(repr(c) for c in close)}?"
-        if close
-        else "Use SI symbols such as m, kg, s, N.m, l/s, degC."
-    )
+    return f"Did you mean {' or '.join(repr(c) for c in close)}?" if close else usual
 
 
 @cache
@@ -475,7 +477,10 @@ def read_quantity(text: str, declared: str, shown: str = "") -> Typed | None:
         given = shown or declared
         return Typed(convert(number, given, declared), given)
     given = _with_prefix_alone(given, declared)
-    a, b = unit(given), unit(declared)
+    try:
+        a, b = unit(given), unit(declared)
+    except UnitFault as fault:
+        raise UnitFault(fault.message, hint=suggest(given, declared)) from None
     if not declared and a.dimension != _NONE:
         raise UnitFault(
             f"'{given}' is {a.describe()}, but this row is a plain number.",

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 import pytest
 
 from movrel import unit_sizes
@@ -44,6 +46,18 @@ def test_what_people_type(
     assert quantity is not None
     assert quantity.value == pytest.approx(value, rel=1e-14)
     assert quantity.unit == shown_after
+
+
+@pytest.mark.parametrize(
+    ("typed", "declared", "meant"),
+    [("3 kOm", "Ohm", "'kOhm'"), ("3 kOm", "m", "'km'"), ("2 Nmn", "N.m", "'Nm"), ("4 furlongs", "m", "in m, or"), ("5 bax", "Pa", "'bar'")],
+)  # fmt: skip
+def test_only_units_of_the_dimension_are_suggested(typed: str, declared: str, meant: str) -> None:
+    with pytest.raises(UnitFault) as fault:
+        read_quantity(typed, declared)
+    assert meant in str(fault.value.hint)
+    for suggested in re.findall(r"'([^']+)'", str(fault.value.hint)):
+        assert unit(suggested).dimension == unit(declared).dimension
 
 
 @pytest.mark.parametrize(

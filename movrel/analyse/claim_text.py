@@ -76,6 +76,14 @@ def read_expression(text: str) -> Claim:
         ) from None
 
 
+def claimed_names(text: str) -> list[str]:
+    """The variables and parameters that a claim is about; none where it cannot be read."""
+    try:
+        return read(text).names
+    except MovrelError:
+        return []
+
+
 def _without_near(text: str) -> str:
     """``a ≈ b ± c`` as a call, within each part that 'and' and 'or' join."""
     text = text.replace("~=", "≈").replace("+-", "±").replace("+/-", "±")

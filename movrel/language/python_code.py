@@ -1,7 +1,8 @@
 """A small, safe part of Python, translated to a Modelica block. Nothing of it is ever executed as Python.
 
 Allowed are assignments, ``if``, ``for`` over a bounded ``range``, arithmetic, comparisons, ``and``, ``or``,
-``not`` and the functions in :data:`FUNCTIONS`. Everything else is refused, naming line and construct.
+``not`` and the functions in :data:`FUNCTIONS` and :data:`WRITTEN_OUT`, plain or after ``math.`` or ``np.``.
+Everything else is refused, naming line and construct.
 """
 
 from __future__ import annotations
@@ -20,6 +21,19 @@ FUNCTIONS: dict[str, tuple[str, int]] = {
     "log": ("log", 1), "log10": ("log10", 1), "sqrt": ("sqrt", 1), "abs": ("abs", 1), "floor": ("floor", 1),
     "ceil": ("ceil", 1), "min": ("min", -1), "max": ("max", -1), "round": ("floor", 1),
 }  # fmt: skip
+#: Further functions: their number of arguments, and what they are in Modelica.
+WRITTEN_OUT = {
+    "pow": (2, "(({0})^({1}))"), "sign": (1, "sign({0})"), "hypot": (2, "sqrt(({0})^2 + ({1})^2)"),
+    "square": (1, "(({0})^2)"), "clip": (3, "max({1}, min({2}, {0}))"), "log2": (1, "(log({0})/log(2))"),
+    "radians": (1, "(({0})*3.141592653589793/180)"), "degrees": (1, "(({0})*180/3.141592653589793)"),
+}  # fmt: skip
+#: Other names of functions, as the modules of Python that are usual for mathematics have them.
+ALIASES = {
+    "fabs": "abs", "absolute": "abs", "arcsin": "asin", "arccos": "acos", "arctan": "atan", "arctan2": "atan2",
+    "minimum": "min", "maximum": "max", "fmin": "min", "fmax": "max", "power": "pow", "deg2rad": "radians", "rad2deg": "degrees",
+}  # fmt: skip
+#: Modules whose name may stand before a function or constant, and be imported.
+MODULES = {"math", "numpy", "np"}
 CONSTANTS = {"pi": "3.141592653589793", "e": "2.718281828459045", "inf": "1e60"}
 #: Most rounds of one loop, and most statements of all loops written out together.
 LOOP_LIMIT = 1_000
@@ -145,6 +159,10 @@ class _Writer:
                 case ast.For():
                     lines += self.loop(node, known, indent)
                 case ast.Pass():
+                    pass
+                case ast.Import(names=names) if all(n.name in MODULES for n in names):
+                    pass  # its functions are known
+                case ast.ImportFrom(module="math" | "numpy"):
                     pass
                 case ast.Expr(value=ast.Constant(value=str())):
                     pass  # a comment in quotes
@@ -277,6 +295,10 @@ class _Writer:
                 return repr(value), "Real"
             case ast.Name(id=name):
                 return self.name(node, name, known)
+            case ast.Attribute(value=ast.Name(id=module), attr=name) if (
+                module in MODULES and name in CONSTANTS
+            ):
+                return CONSTANTS[name], "Real"
             case ast.UnaryOp(op=ast.USub(), operand=operand):
                 return f"(-{self.number(operand, known)})", "Real"
             case ast.UnaryOp(op=ast.UAdd(), operand=operand):
@@ -354,22 +376,29 @@ class _Writer:
         return "(" + " and ".join(pieces) + ")"
 
     def call(self, node: ast.Call, known: frozenset[str]) -> str:
-        if not isinstance(node.func, ast.Name):
-            raise _unallowed(node.func)
-        name = node.func.id
-        if name not in FUNCTIONS:
+        match node.func:
+            case ast.Name(id=given):
+                pass
+            case ast.Attribute(value=ast.Name(id=module), attr=given) if module in MODULES:
+                pass
+            case _:
+                raise _unallowed(node.func)
+        name = ALIASES.get(given, given)
+        if name not in FUNCTIONS and name not in WRITTEN_OUT:
             raise _refusal(
                 node.lineno,
-                f"the function '{name}' is not available.",
-                hint=f"There are {', '.join(FUNCTIONS)}.",
+                f"the function '{given}' is not available.",
+                hint=f"There are {', '.join((*FUNCTIONS, *WRITTEN_OUT))}.",
             )
-        word, count = FUNCTIONS[name]
+        word, count = FUNCTIONS[name] if name in FUNCTIONS else ("", WRITTEN_OUT[name][0])
         if node.keywords or (len(node.args) != count if count > 0 else len(node.args) < 2):
             raise _refusal(
                 node.lineno,
-                f"'{name}' takes {count if count > 0 else 'two or more'} value{'s' if count != 1 else ''}.",
+                f"'{given}' takes {count if count > 0 else 'two or more'} value{'s' if count != 1 else ''}.",
             )
         values = [_bare(self.number(a, known)) for a in node.args]
+        if name in WRITTEN_OUT:
+            return WRITTEN_OUT[name][1].format(*values)
         if name == "round":
             return f"floor({values[0]} + 0.5)"
         text = values[-1]

@@ -2,38 +2,59 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Iterator
+
 from movrel.equations.sorted_model import Sorted
+from movrel.model.expression import Variable
 
 #: Strips of a first layout, and curves on one.
 STRIPS, CURVES = 2, 3
 
 
-def first_layout(system: Sorted) -> list[list[str]]:
-    """Strips of variable names: the states, then what else their components show, grouped by unit.
+def first_layout(system: Sorted, claimed: Iterable[str] = ()) -> list[list[str]]:
+    """Strips of variable names, those of one unit together.
 
-    A component whose state comes first in the model comes first here.
+    First comes what somebody asked for: what is ``claimed``, the outputs and the named variables of the model itself.
+    Then the states, and what else their components show; a component whose state comes first in the model comes first
+    here. What is protected, or the same quantity under another name, is left out.
     """
+    strips: dict[tuple[str, str], list[str]] = {}
+    shown: set[Variable] = set()
+    aliases = system.reduced.aliases
+    for kind, v in _wanted(system, claimed):
+        quantity = aliases[v].of if v in aliases else v
+        if quantity in shown:
+            continue
+        shown.add(quantity)
+        strips.setdefault((kind, v.display_unit or v.unit), []).append(v.name)
+    return [names[:CURVES] for names in list(strips.values())[:STRIPS]]
+
+
+def _wanted(system: Sorted, claimed: Iterable[str]) -> Iterator[tuple[str, Variable]]:
+    """Variables in their order, each with what it is shown together with beside its unit."""
     variables = {
         v.name: v
         for v in system.flat.variables
-        if v.variability in ("continuous", "discrete") and not v.generated
+        if v.variability in ("continuous", "discrete") and not v.generated and not v.protected
     }
+    for name in claimed:
+        if name in variables:
+            yield "own", variables[name]
+    own = [v for v in variables.values() if not v.component and v.direction != "input"]
+    held = set(system.states)
+    for v in sorted(own, key=lambda v: (v.causality != "output", v not in held)):
+        yield "own", v
     states = [v for v in system.states if v.name in variables] or [
         v for v in system.solved if v.name in variables
     ]
-    strips: dict[tuple[str, str], list[str]] = {}
     for state in states:
+        yield "state", state
         unit = state.display_unit or state.unit
-        strips.setdefault(("state", unit), []).append(state.name)
-        beside: dict[str, list[str]] = {}
+        beside: dict[str, list[Variable]] = {}
         for v in variables.values():
-            if (
-                v.component == state.component
-                and v is not state
-                and (v.display_unit or v.unit) != unit
-            ):
-                beside.setdefault(v.display_unit or v.unit, []).append(v.name)
+            shown_unit = v.display_unit or v.unit
+            if v.component == state.component and v is not state and shown_unit != unit:
+                beside.setdefault(shown_unit, []).append(v)
         # Quantities that come in company, such as flows in and out, say more than a lone one.
-        for other, names in sorted(beside.items(), key=lambda item: -len(item[1])):
-            strips.setdefault((state.component, other), []).extend(names)
-    return [names[:CURVES] for names in list(strips.values())[:STRIPS]]
+        for together in sorted(beside.values(), key=len, reverse=True):
+            yield from ((state.component, v) for v in together)

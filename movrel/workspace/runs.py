@@ -8,6 +8,7 @@ from typing import Any
 
 from peewee import fn
 
+from movrel.analyse.claim_text import claimed_names
 from movrel.edits.scenario_model import scenario_of, with_changes
 from movrel.equations.parameters import parameter_values, parameter_vector
 from movrel.errors import MovrelError, NotFound
@@ -99,7 +100,9 @@ def order(
                 f"left out, as it does not fit the model any more: {text}"
                 for text in prepared.left_out
             ],
-            layout=first_layout(ordered),
+            layout=first_layout(
+                ordered, [name for c in claims_of(definition) for name in claimed_names(c.text)]
+            ),
         )
 
 

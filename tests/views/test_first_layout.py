@@ -16,3 +16,25 @@ def test_a_state_machine_shows_what_its_text_names() -> None:
     layout = first_layout(model.ordered)
     assert layout
     assert {name for strip in layout for name in strip} <= declared
+
+
+PLANT = """model Plant "a drive with what somebody looks at"
+  model Drive
+    Real w(unit="rad/s", start=0, fixed=true);
+    Real a(unit="rad/s2");
+    protected Real hidden(unit="rad/s", start=1, fixed=true);
+  equation
+    der(w) = a; a = 10 - w; der(hidden) = -hidden;
+  end Drive;
+  Drive drive;
+  Real speed(unit="rad/s") = drive.w;
+  Real power(unit="W") = 2*drive.w;
+  output Real lead(unit="rad/s") = speed - 3;
+end Plant;"""
+
+
+def test_first_comes_what_somebody_asked_for() -> None:
+    system = load(text=PLANT).ordered
+    # Outputs, named variables, states; not the same speed under its other name, nor what is protected.
+    assert first_layout(system) == [["lead", "speed"], ["power"]]
+    assert first_layout(system, ["drive.a", "power", "gone"]) == [["drive.a"], ["power"]]
