@@ -7,8 +7,8 @@ from collections.abc import Iterable, Iterator
 from movrel.equations.sorted_model import Sorted
 from movrel.model.expression import Variable
 
-#: Strips of a first layout, and curves on one.
-STRIPS, CURVES = 2, 3
+#: Strips of a first layout, those where something is claimed, and curves on one.
+STRIPS, STRIPS_WITH_CLAIMS, CURVES = 2, 3, 3
 
 
 def first_layout(system: Sorted, claimed: Iterable[str] = ()) -> list[list[str]]:
@@ -18,6 +18,7 @@ def first_layout(system: Sorted, claimed: Iterable[str] = ()) -> list[list[str]]
     Then the states, and what else their components show; a component whose state comes first in the model comes first
     here. What is protected, or the same quantity under another name, is left out.
     """
+    claimed = list(claimed)
     strips: dict[tuple[str, str], list[str]] = {}
     shown: set[Variable] = set()
     aliases = system.reduced.aliases
@@ -27,7 +28,8 @@ def first_layout(system: Sorted, claimed: Iterable[str] = ()) -> list[list[str]]
             continue
         shown.add(quantity)
         strips.setdefault((kind, v.display_unit or v.unit), []).append(v.name)
-    return [names[:CURVES] for names in list(strips.values())[:STRIPS]]
+    most = STRIPS_WITH_CLAIMS if claimed else STRIPS
+    return [names[:CURVES] for names in list(strips.values())[:most]]
 
 
 def _wanted(system: Sorted, claimed: Iterable[str]) -> Iterator[tuple[str, Variable]]:

@@ -37,4 +37,8 @@ def test_first_comes_what_somebody_asked_for() -> None:
     system = load(text=PLANT).ordered
     # Outputs, named variables, states; not the same speed under its other name, nor what is protected.
     assert first_layout(system) == [["lead", "speed"], ["power"]]
-    assert first_layout(system, ["drive.a", "power", "gone"]) == [["drive.a"], ["power"]]
+    assert first_layout(system, ["drive.a", "power", "gone"]) == [
+        ["drive.a"],
+        ["power"],
+        ["lead", "speed"],
+    ]

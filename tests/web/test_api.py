@@ -184,7 +184,7 @@ def test_a_run_from_order_to_curve(
     start_worker()
     base = run_to_end(client, address)
     assert (base["state"], base["name"], base["progress"]) == ("done", "base", 1.0), base["reason"]
-    assert base["layout"] == [["basin.level"], ["basin.q_in", "basin.q_out"]]
+    assert base["layout"] == [["basin.level"], ["basin.volume"], ["basin.q_in", "basin.q_out"]]
     edit(client, address, "outlet.diameter", "20 cm")
     wider = run_to_end(client, address)
     assert wider["name"] == "outlet.diameter 20 cm"
