@@ -12,6 +12,7 @@ from movrel.edits.fragment import free_references
 from movrel.errors import EditFault, MovrelError
 from movrel.language import syntax as s
 from movrel.language.names import RESERVED, is_name
+from movrel.language.typed_rows import parted
 from movrel.units import normalise, unit
 
 #: First cells of a row that is a heading.
@@ -103,7 +104,7 @@ def _figures_of(number: int, line: str) -> Iterator[TypedFigure]:
     bare = (bare[: remark.start()] if remark else bare).strip()
     if not bare:
         return  # empty, or a remark alone
-    statements = [p for p in (part.strip() for part in _parted(bare, ";")) if p]
+    statements = [p for p in (part.strip() for part in parted(bare, ";")) if p]
     assigned = [_ASSIGNED.match(_DECLARING.sub("", p)) for p in statements]
     if all(assigned):
         for match in assigned:
@@ -188,22 +189,6 @@ def _take_out_unknown(
             unread.append(
                 UnreadLine(line, lines[line - 1].strip(), f"'{unknown}' has no value here")
             )
-
-
-def _parted(line: str, mark: str) -> Iterator[str]:
-    """The parts of a line between marks outside brackets and quotes."""
-    depth, begin, quote = 0, 0, ""
-    for k, letter in enumerate(line):
-        if quote:
-            quote = "" if letter == quote else quote
-        elif letter == '"':
-            quote = letter
-        else:
-            depth += (letter in "([{") - (letter in ")]}")
-            if letter == mark and depth <= 0:
-                yield line[begin:k]
-                begin = k + 1
-    yield line[begin:]
 
 
 def refused_if_nothing(text: str, read: ReadFigures) -> None:

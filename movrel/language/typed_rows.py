@@ -55,13 +55,13 @@ def typed_rows(text: str, joins: Callable[[str, str], bool]) -> list[list[str]]:
 
 def _cells(line: str, joins: Callable[[str, str], bool]) -> list[str]:
     for mark in "\t;,":
-        parts = list(_parted(line, mark))
+        parts = list(parted(line, mark))
         if len(parts) > 1:
             if not parts[-1].strip():
                 parts.pop()  # a mark at the end of the line
             return [part.strip() for part in parts]
     cells: list[str] = []
-    for word in (w for w in _parted(line, " ") if w):
+    for word in (w for w in parted(line, " ") if w):
         before = cells[-1] if cells else ""
         joined = before and (
             before[-1] in "+-*/^" or word[0] in "*/^" or word in ("+", "-") or joins(before, word)
@@ -73,12 +73,15 @@ def _cells(line: str, joins: Callable[[str, str], bool]) -> list[str]:
     return cells
 
 
-def _parted(line: str, mark: str) -> Iterator[str]:
-    """The parts of a line between marks that stand outside all brackets."""
-    depth, begin = 0, 0
+def parted(line: str, mark: str) -> Iterator[str]:
+    """The parts of a line between marks that stand outside all brackets and double quotes."""
+    depth, begin, quoted = 0, 0, False
     for k, letter in enumerate(line):
-        depth += (letter in _OPENING) - (letter in _CLOSING)
-        if letter == mark and depth <= 0:
-            yield line[begin:k]
-            begin = k + 1
+        if letter == '"':
+            quoted = not quoted
+        elif not quoted:
+            depth += (letter in _OPENING) - (letter in _CLOSING)
+            if letter == mark and depth <= 0:
+                yield line[begin:k]
+                begin = k + 1
     yield line[begin:]
