@@ -60,7 +60,7 @@ def put_cursor(page: Page, time: float) -> None:
     actions.perform()
     shown = f"{time / 3600:g}\u2009h" if time >= 3600 else f"{time / 60:g}\u2009min"
     page.until(lambda: shown in page.text("cursor-time"), "the time cursor set")
-    page.until(lambda: f"{time:g}" in page.text("watch-time"), "the ledger at the cursor")
+    page.until(lambda: shown in page.text("watch-time"), "the ledger at the cursor")
 
 
 def current_chip(page: Page, index: int) -> None:

@@ -2,7 +2,6 @@ import { useReactFlow, useStoreApi } from "@xyflow/react";
 import { useState } from "react";
 
 import { asRefusal, type ModelView, type SheetComponent } from "../api/client";
-import { boxOf } from "../drawing/geometry";
 import { usePlace, type WireMarks } from "../state/place";
 import { useSelection } from "../state/selection";
 import type { Edit } from "../state/use-edits";
