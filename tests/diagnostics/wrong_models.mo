@@ -223,7 +223,7 @@ model Arm
 end Arm;
 
 //# index: a reinit that is not of a state
-//! 2 quay.mo:5:24: reinit sets 'y', which is no state of the sorted system. Reinit a variable whose derivative is solved for, or give it stateSelect=StateSelect.always.
+//! 2 quay.mo:5:24: reinit sets 'y', which is not a state of the sorted system. Reinit a variable whose derivative is solved for, or give it stateSelect=StateSelect.always.
 model Arm
   Real x(start = 0, fixed = true), y = 2*x;
 equation

@@ -92,7 +92,7 @@ def test_pasting_into_another_model_brings_figures_and_classes() -> None:
 @pytest.mark.parametrize(
     ("text", "words"),
     [
-        ("no modelica at all", "no Modelica text"),
+        ("no modelica at all", "not Modelica text"),
         ("", "no parts"),
         ("Nowhere.Pump p;", "no class 'Nowhere.Pump'"),
     ],
@@ -180,7 +180,7 @@ def test_dissolving_puts_values_in() -> None:
     ("names", "change", "words"),
     [
         ((), ("", ""), "no part"),
-        (("A",), ("", ""), "no part, so"),
+        (("A",), ("", ""), "not a part, so"),
         (("nobody",), ("", ""), "not declared"),
         (
             ("basin",),
@@ -190,7 +190,7 @@ def test_dissolving_puts_values_in() -> None:
             ),
             "wired inside",
         ),
-        (("store1",), ("Real twice", "Real store1; Real twice"), "no part, so"),
+        (("store1",), ("Real twice", "Real store1; Real twice"), "not a part, so"),
     ],
 )
 def test_what_cannot_become_an_assembly(

@@ -16,6 +16,7 @@ from movrel.session import LoadedModel
 from movrel.sheet.symbols import icon
 from movrel.views.examples import examples
 from movrel.views.reference import page_of
+from movrel.views.shelf import PORTS
 from movrel.views.shelf import _library as shelf_of_the_library
 from tests.conftest import ROOT
 
@@ -144,4 +145,9 @@ def test_the_page_of_the_library_is_up_to_date_and_names_a_test_for_each_part() 
 
 def test_examples_do_not_lie_on_the_shelf() -> None:
     classes = [entry.class_name for entry in shelf_of_the_library()]
-    assert len(classes) == len(PARTS) and not any(".Examples." in c for c in classes)
+    ports = [entry for entry in shelf_of_the_library() if entry.group == PORTS]
+    assert (
+        len(classes) == len(PARTS) + len(ports)
+        and len(ports) == 12
+        and not any(".Examples." in c for c in classes)
+    )

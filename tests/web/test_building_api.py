@@ -124,7 +124,24 @@ def test_the_shelf_holds_the_library_and_the_project(
         and by_class["Movrel.Process.Basin"]["description"]
     )
     assert by_class["Plant"]["group"] == "This project"
-    assert not any("Port" in name or "Tables" in name for name in by_class)
+    assert not any("Tables" in name for name in by_class)
+    # Ports of the model itself stand apart, at the end of the library.
+    port = by_class["Movrel.Signals.SignalIn"]
+    assert port["group"] == "Ports of the model" and {"port", "input"} <= set(port["synonyms"])
+
+
+def test_a_port_comes_with_a_free_place_on_the_symbol(
+    client: FlaskClient, plant: dict[str, Any]
+) -> None:
+    view = plant
+    for place in ("SignalIn", "SignalIn", "SignalOut"):
+        edit = {"class": f"Movrel.Signals.{place}", "x": 0, "y": 0, "into": None}
+        view = post(client, view, "insert", **edit).json
+        assert len(view["inserted"]) == 1
+    address = f"/api/projects/{view['project']}/models/{view['model']}"
+    text = client.get(f"{address}/text").json["text"]
+    for name, corners in (("u", "{{-110,-10},{-90,10}}"), ("u2", "{{-110,30},{-90,50}}"), ("y", "{{90,-10},{110,10}}")):  # fmt: skip
+        assert f" {name} annotation" in text and f"iconTransformation(extent={corners})" in text
 
 
 def test_run_settings_are_kept_with_the_model(client: FlaskClient, plant: dict[str, Any]) -> None:

@@ -177,7 +177,7 @@ def test_a_table_of_scenarios_is_pasted(gate: Gate) -> None:
     gate.edit("paste scenarios", text="\tlight\nm\t\nspring.c\t60\n")
     assert gate.scenario("light")["changes"] == {"spring.c": "60"}
     gate.refused("paste scenarios", "no 'q'", text="\tlight\nq\t3\n")
-    gate.refused("paste scenarios", "no table", text="light")
+    gate.refused("paste scenarios", "not a table", text="light")
 
 
 def test_a_run_becomes_a_scenario(gate: Gate) -> None:

@@ -83,7 +83,7 @@ def test_where_a_machine_begins(lock: Model) -> None:
     [
         ({"end": "closed"}, "from one state to another"),
         ({"condition": "  "}, "needs a condition"),
-        ({"priority": "0"}, "no whole number from 1"),
+        ({"priority": "0"}, "not a whole number from 1"),
         ({"end": "nowhere"}, "nowhere"),
         ({"condition": "level >"}, "Lock.mo"),
     ],
@@ -185,7 +185,7 @@ def test_a_rate_law_is_typed_as_text(client: FlaskClient) -> None:
     )
     assert "law={k*reactor.c[1]*reactor.c[2]}" in model.text.replace(" ", "")
     model.refused("parameter", "nothing", name="reactor.law", text="{nothing*reactor.c[1]}")
-    model.refused("parameter", "no expression", name="reactor.law", text="{k*")
+    model.refused("parameter", "not an expression", name="reactor.law", text="{k*")
     model.refused("parameter", "has 2 elements", name="reactor.law", text="{k, k}")
     model.edit("reset", name="reactor.law")
     assert "law={" not in model.text.replace(" ", "")

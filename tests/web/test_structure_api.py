@@ -387,7 +387,7 @@ def test_the_clipboard_goes_to_another_project(client: FlaskClient, plant: Model
     assert other.view["inserted"] == ["store"] and "model Store" in other.text
     other.edit("duplicate", parts=["store"], dx=100, dy=0)
     assert other.view["inserted"] == ["store2"]
-    other.refused("paste", "no Modelica text", text="what is this?")
+    other.refused("paste", "not Modelica text", text="what is this?")
 
 
 def test_history_in_words_compared_named_and_restored(plant: Model) -> None:
@@ -488,7 +488,7 @@ def test_a_project_travels_as_an_archive(client: FlaskClient) -> None:
         m["model"] for m in made["models"]
     ]
     for data, words in (
-        (b"no zip", "no ZIP"),
+        (b"no zip", "not a ZIP"),
         (_zip({"a.txt": "x"}), "no Modelica"),
         (_zip({"A.mo": "model A"}), "text ends"),
         (_zip({"A.mo": "within B;\nmodel A end A;"}), "does not have"),
