@@ -16,6 +16,6 @@ export function verdictWords(judged: Judged): string {
       ? ""
       : judged.holds && judged.margin < 0
         ? ", equal within rounding"
-      : `, ${judged.holds ? "margin" : "fails by"} ${withUnit(Math.abs(judged.margin), judged.unit ?? "") || formatNumber(Math.abs(judged.margin))}`;
+        : `, ${judged.holds ? "margin" : "fails by"} ${withUnit(Math.abs(judged.margin), judged.unit ?? "") || formatNumber(Math.abs(judged.margin))}`;
   return `${value}${margin}`;
 }
