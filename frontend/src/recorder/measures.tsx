@@ -2,7 +2,7 @@ import { useQueries } from "@tanstack/react-query";
 import { Copy, X } from "lucide-react";
 
 import { ask, client, type ModelView, type RunDetail } from "../api/client";
-import { formatNumber, formatTime, formatUnit, withUnit } from "../ui/format";
+import { formatTime, withUnit } from "../ui/format";
 import { ColourDot } from "../ui/colour-dot";
 import { colourOf } from "../state/scenarios";
 import { useTime } from "../state/time";
@@ -17,6 +17,7 @@ interface Props {
 /** What can be read off the shown curves, over the whole run or between the marks A and B. */
 export function Measures({ view, runs, names, onClose }: Props) {
   const { a, b } = useTime((s) => s.marks);
+  const timeUnit = useTime((s) => s.unit);
   const [low, high] =
     a !== null && b !== null ? [Math.min(a, b), Math.max(a, b)] : [undefined, undefined];
   const ended = runs.filter((run) => run.points > 0);
@@ -42,13 +43,15 @@ export function Measures({ view, runs, names, onClose }: Props) {
   const rows = columns[0]?.curve.measures.map((m) => ({ name: m.measure, words: m.words })) ?? [];
   const cell = (column: (typeof columns)[number], name: string) =>
     column.curve.measures.find((m) => m.measure === name);
+  const words = (value: number, unit: string) =>
+    unit === "s" ? formatTime(value, timeUnit) : withUnit(value, unit);
   const copy = () => {
     const head = ["", ...columns.map((c) => `${c.curve.name}, ${c.run.name}`)];
     const body = rows.map((row) => [
       row.words,
       ...columns.map((c) => {
         const value = cell(c, row.name);
-        return value?.value === null || !value ? "" : withUnit(value.value, value.unit);
+        return value?.value === null || !value ? "" : words(value.value, value.unit);
       }),
     ]);
     void navigator.clipboard.writeText([head, ...body].map((line) => line.join("\t")).join("\n"));
@@ -126,10 +129,7 @@ export function Measures({ view, runs, names, onClose }: Props) {
                       {value?.value === null || !value ? (
                         <span className="muted">–</span>
                       ) : (
-                        <>
-                          {formatNumber(value.value)}{" "}
-                          <span className="muted">{formatUnit(value.unit)}</span>
-                        </>
+                        words(value.value, value.unit)
                       )}
                     </td>
                   );
