@@ -11,7 +11,6 @@ import re
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import cache
-from typing import Any
 
 from movrel.errors import UnitFault
 from movrel.unit_sizes import BASE, as_json, from_pint, kept
@@ -94,6 +93,11 @@ def _symbol(name: str) -> tuple[Dimension, float, float] | None:
         return None
     dimension, size, zero = kept()[pint_name]
     return dimension, _clean(size * 10.0 ** _PREFIXES.get(prefix, 0)), zero
+
+
+def prefix_of(power: int) -> str:
+    """The SI prefix of a power of ten, such as ``k`` of 3; nothing for 0."""
+    return next((p for p, exponent in _PREFIXES.items() if exponent == power), "")
 
 
 def _clean(factor: float) -> float:
@@ -248,7 +252,7 @@ def suggest(name: str, declared: str = "") -> str:
     """A near miss among the known symbols; among those of the dimension of a declared unit, where there is one."""
     from difflib import get_close_matches
 
-    known = [
+    symbols = [
         *_PREFIXED,
         *_PLAIN,
         *_SPELLINGS,
@@ -257,9 +261,9 @@ def suggest(name: str, declared: str = "") -> str:
     usual = "Use SI symbols such as m, kg, s, N.m, l/s, degC."
     if declared not in ("", "1"):
         dimension = unit(declared).dimension
-        known = [declared, *(k for k in known if unit(k).dimension == dimension)]
+        symbols = [declared, *(s for s in symbols if unit(s).dimension == dimension)]
         usual = f"Give it in {pretty(declared)}, or in a unit that converts to it."
-    close = get_close_matches(name, known, 3, 0.5)
+    close = get_close_matches(name, symbols, 3, 0.5)
     return f"Did you mean {' or '.join(repr(c) for c in close)}?" if close else usual
 
 
@@ -286,10 +290,10 @@ def convert(value: float, source: str, target: str) -> float:
     a, b = unit(source), unit(target)
     if a.dimension != b.dimension:
         raise UnitFault(f"{a.describe()} does not fit {b.describe()}.")
-    return _clean_value((value * a.factor + a.offset - b.offset) / b.factor)
+    return clean_value((value * a.factor + a.offset - b.offset) / b.factor)
 
 
-def _clean_value(value: float) -> float:
+def clean_value(value: float) -> float:
     """Fifteen significant digits, so that 30 cm is 0.3 m and not 0.30000000000000004 m."""
     return float(f"{value:.15g}")
 
@@ -306,54 +310,6 @@ def display_scale(unit: str, display_unit: str) -> tuple[float, float]:
     """Factor and offset from the declared to the shown unit: ``shown = value * factor + offset``."""
     offset = display_value(0.0, unit, display_unit)
     return display_value(1.0, unit, display_unit) - offset, offset
-
-
-#: Units that people use with a prefix, and the powers of ten, from and to, of those that they use.
-_SUITED = {
-    "F": (-12, 0), "H": (-9, 0), "Ohm": (-6, 9), "S": (-9, 3), "V": (-9, 6), "A": (-12, 6), "C": (-12, 0), "W": (-9, 9),
-    "VA": (0, 9), "J": (-9, 9), "N": (-6, 9), "Pa": (-3, 9), "Hz": (-3, 9), "s": (-12, 0), "m": (-9, 3), "T": (-9, 0),
-    "Wb": (-9, 0),
-}  # fmt: skip
-
-
-def suited(value: float, unit: str) -> tuple[float, str]:
-    """A number with a prefix before its unit where that makes it shorter: 1e-4 F as 100 uF, 2e6 N.m/rad as 2 MN.m/rad."""
-    first = re.match(r"[A-Za-z]+(?=[./]|$)", unit)
-    size = abs(value)
-    if (
-        first is None
-        or first.group() not in _SUITED
-        or not 0 < size < math.inf
-        or 0.01 <= size < 1e4
-    ):
-        return value, unit
-    low, high = _SUITED[first.group()]
-    power = min(max(math.floor(math.log10(size * (1 + 1e-12)) / 3) * 3, low), high)
-    scaled = _clean_value(value / 10.0**power)
-    if power == 0 or len(_five_digits(scaled)) >= len(_five_digits(value)):
-        return value, unit
-    prefix = next(p for p, exponent in _PREFIXES.items() if exponent == power)
-    return scaled, f"{prefix}{unit}"
-
-
-def in_words(value: Any, unit: str = "") -> str:
-    """A value for a sentence: at most five significant digits, with its unit, which takes a prefix that suits."""
-    if isinstance(value, float):
-        value, unit = suited(value, unit)
-    text = (
-        _five_digits(value)
-        if isinstance(value, float)
-        else str(value).lower()
-        if isinstance(value, bool)
-        else str(value)
-    )
-    return f"{text} {pretty(unit)}".strip()
-
-
-def _five_digits(value: float) -> str:
-    """Five significant digits; powers of ten only for what would be long without."""
-    text = f"{value:.5g}"
-    return f"{float(text):.0f}" if text.endswith("e+05") else text
 
 
 #: SI units of symbols that are not SI units with a prefix: name and exponent.

@@ -8,6 +8,7 @@ import pytest
 
 from movrel import unit_sizes
 from movrel.errors import UnitFault
+from movrel.unit_words import in_words
 from movrel.units import convert, pint_names, pretty, read_number, read_quantity, unit
 
 
@@ -133,3 +134,14 @@ def test_units_are_written_as_engineers_do() -> None:
 def test_the_table_of_sizes_is_what_pint_says() -> None:
     """Rewritten by python -m movrel.units when symbols are added."""
     assert unit_sizes.kept() == unit_sizes.from_pint(pint_names())
+
+
+@pytest.mark.parametrize(
+    ("value", "symbol", "words"),
+    [
+        (1e-4, "F", "100 µF"), (1e5, "Ohm", "100 kΩ"), (5e-5, "s", "50 µs"), (2e6, "N.m/rad", "2 MN·m/rad"), (-0.004, "m", "-4 mm"),
+        (12345.0, "N", "12345 N"), (50000.0, "kg", "50000 kg"), (0.001, "m3/s", "0.001 m³/s"), (20000.0, "mm", "20000 mm"), (0.0, "F", "0 F"),
+    ],
+)  # fmt: skip
+def test_a_prefix_is_chosen_where_it_is_shorter(value: float, symbol: str, words: str) -> None:
+    assert in_words(value, symbol) == words

@@ -144,20 +144,20 @@ _QUANTITY = re.compile(r"[-+]?[\d.,]+(?:[eE][-+]?\d+)?\s*(?P<unit>[A-Za-z°%µΩ
 
 def set_many(source: Source, cls: s.ClassDef, rows: list[StoredFigure]) -> list[Patch]:
     """Add or change several figures at once; what a row says nothing about stays."""
-    known = {n.name: n for n in figure_nodes(cls)}
+    present = {n.name: n for n in figure_nodes(cls)}
     variability = "constant" if cls.kind == "package" else "parameter"
     patches: list[Patch] = []
     lines: list[str] = []
     for row in rows:
-        node = known.get(row.name)
+        node = present.get(row.name)
         if node is not None:
             patches += _changed(source, node, _kept(node, row))
         else:
             lines.append(
                 figure_line(row.name, row.expression, row.unit, row.si, row.note, variability)
             )
-    if known and lines:
-        patches += edit_class.insert_after(source, list(known.values())[-1], lines)
+    if present and lines:
+        patches += edit_class.insert_after(source, list(present.values())[-1], lines)
     elif lines:
         patches += edit_class.insert_elements(source, cls, lines, first=True)
     return patches

@@ -149,11 +149,11 @@ def _made(number: int, name: str, value: str, symbol: str, words: str) -> TypedF
         raise _NoFigure("it is a row of values; give it to the table of a part")
     if re.match(r"""["']""", value):
         raise _NoFigure("it is a text, not a number")
-    in_words = re.search(r"\[([^\]]*)\]", words)
+    bracketed = re.search(r"\[([^\]]*)\]", words)
     try:
-        if in_words is not None and not symbol and _is_unit(in_words[1]):
-            symbol = in_words[1]
-            words = f"{words[: in_words.start()]}{words[in_words.end() :]}"
+        if bracketed is not None and not symbol and _is_unit(bracketed[1]):
+            symbol = bracketed[1]
+            words = f"{words[: bracketed.start()]}{words[bracketed.end() :]}"
         expression, symbol, si, node = in_si_unit(name, value, symbol)
     except MovrelError as fault:
         raise _NoFigure(fault.message.rstrip(".")) from None

@@ -25,7 +25,8 @@ from movrel.model.expression import Scalar, Variable
 from movrel.project.snapshot import Snapshot, loaded_model
 from movrel.project.value_place import START, names_of, variable_of
 from movrel.session import LoadedModel
-from movrel.units import display_value, in_words, read_quantity, unit
+from movrel.unit_words import in_words
+from movrel.units import display_value, read_quantity, unit
 
 #: Longest text of a value or law.
 LONGEST = 2000

@@ -25,7 +25,7 @@ from movrel.sheet.elements import Icon, Sheet, SheetComponent
 from movrel.sheet.symbols import icon
 from movrel.sheet.wiring import end_of
 from movrel.simulate.options import FIXED_STEP, PURPOSES, SOLVERS, RunOptions, run_options
-from movrel.units import in_words
+from movrel.unit_words import in_words
 from movrel.views.fault_view import Fault, fault_view
 from movrel.views.ledger import Row, rows
 from movrel.views.view_changes import ViewChanges, list_change

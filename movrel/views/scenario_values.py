@@ -8,7 +8,7 @@ from movrel.edits.scenario_model import of_scenario
 from movrel.errors import MovrelError
 from movrel.project.snapshot import Snapshot, loaded_model
 from movrel.session import LoadedModel
-from movrel.units import in_words
+from movrel.unit_words import in_words
 from movrel.views.ledger import Row, rows
 
 

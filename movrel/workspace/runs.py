@@ -20,7 +20,8 @@ from movrel.project.value_place import START
 from movrel.project.vendor_annotation import BASE, SWAP, claims_of
 from movrel.simulate.options import RunSettings, run_options
 from movrel.simulate.result_columns import result_columns
-from movrel.units import display_value, in_words
+from movrel.unit_words import in_words
+from movrel.units import display_value
 from movrel.views.first_layout import first_layout
 from movrel.views.run_data import Difference, Differences, RunState, TextDifference
 from movrel.workspace import projects

@@ -61,13 +61,13 @@ class _Claims:
 
     def judge(self, run: Run) -> bool:
         """Judge what is not judged yet; says whether the verdicts of the run are others now."""
-        known = {c["text"]: c for c in run.claims if _is_judged(c)}
+        before = {c["text"]: c for c in run.claims if _is_judged(c)}
         off = self.off.get(run.scenario, ())
         curves = StoredRun(run)
         judged = [
             {"text": text, "off": True, "holds": None}
             if text in off
-            else known.get(text) or asdict(_judged(text, curves))
+            else before.get(text) or asdict(_judged(text, curves))
             for text in self.texts
         ]
         if judged == run.claims:

@@ -1,4 +1,5 @@
 import { LayoutGrid, StickyNote } from "lucide-react";
+import type { ReactNode } from "react";
 
 import { usePlace, type WireMarks } from "../state/place";
 
@@ -20,52 +21,38 @@ export function SheetToolbar({ empty, arranging, onArrange, onNote, onComponent 
       role="toolbar"
       aria-label="Sheet"
     >
-      <button
-        type="button"
-        className="btn btn-sm px-2 font-normal"
+      <Tool
         onClick={onArrange}
         disabled={arranging || empty}
         title="Arrange the whole sheet (A)"
-        data-testid="arrange"
+        testid="arrange"
       >
         <LayoutGrid size={14} /> {arranging ? "Arranging…" : "Arrange"}
-      </button>
-      <button
-        type="button"
-        className="btn btn-sm px-2 font-normal"
-        onClick={onNote}
-        title="Write a note (N)"
-        data-testid="add-note"
-      >
+      </Tool>
+      <Tool onClick={onNote} title="Write a note (N)" testid="add-note">
         <StickyNote size={14} /> Note
-      </button>
-      <button
-        type="button"
-        className="btn btn-sm px-2 font-normal"
+      </Tool>
+      <Tool
         onClick={() => onComponent("equations")}
         title="A component written as equations (E)"
-        data-testid="add-equations"
+        testid="add-equations"
       >
         + Equations
-      </button>
-      <button
-        type="button"
-        className="btn btn-sm px-2 font-normal"
+      </Tool>
+      <Tool
         onClick={() => onComponent("code")}
         title="A component written as code"
-        data-testid="add-code"
+        testid="add-code"
       >
         + Code
-      </button>
-      <button
-        type="button"
-        className="btn btn-sm px-2 font-normal"
+      </Tool>
+      <Tool
         onClick={() => usePlace.getState().setView("units")}
         title="A unit of others (FMI) as a part"
-        data-testid="add-unit"
+        testid="add-unit"
       >
         + Unit
-      </button>
+      </Tool>
       <select
         className="select select-sm w-32"
         value={wireMarks}
@@ -79,5 +66,32 @@ export function SheetToolbar({ empty, arranging, onArrange, onNote, onComponent 
         <option value="flow">Flow at wires</option>
       </select>
     </div>
+  );
+}
+
+function Tool({
+  onClick,
+  title,
+  testid,
+  disabled = false,
+  children,
+}: {
+  onClick: () => void;
+  title: string;
+  testid: string;
+  disabled?: boolean;
+  children: ReactNode;
+}) {
+  return (
+    <button
+      type="button"
+      className="btn btn-sm px-2 font-normal"
+      onClick={onClick}
+      disabled={disabled}
+      title={title}
+      data-testid={testid}
+    >
+      {children}
+    </button>
   );
 }
