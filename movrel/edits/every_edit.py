@@ -25,6 +25,7 @@ from movrel.edits.scenarios import (
     ScenarioSetting,
     ScenarioValue,
 )
+from movrel.edits.start_script import SetScript
 from movrel.edits.swapping import Swap
 from movrel.edits.tables import SetTable
 from movrel.edits.texts import Describe, Document, ReplaceText, Setting, TimeUnit
@@ -36,7 +37,7 @@ AnyEdit: TypeAlias = (
     | DrawArrow | ChangeArrow | DeleteArrow | BeginIn
     | Setting | TimeUnit | Parameter | SetTable | Reset | ReplaceText
     | Paste | Duplicate | Assemble | Dissolve | Expose | Hide | Swap | KeepComponent
-    | SetFigure | DeleteFigure | PasteFigures
+    | SetFigure | DeleteFigure | PasteFigures | SetScript
     | AddNote | ChangeNote | Describe | Document | SetSymbol | PlacePort
     | AddScenario | AlterScenario | DeleteScenario | ScenarioValue | ScenarioSetting | ScenarioClaim
     | PasteScenarios | ScenarioFromRun | KeepChanges

@@ -39,7 +39,7 @@ CONSTANTS = {"pi": "3.141592653589793", "e": "2.718281828459045", "inf": "1e60"}
 LOOP_LIMIT = 1_000
 _ARITHMETIC = {ast.Add: "+", ast.Sub: "-", ast.Mult: "*", ast.Div: "/", ast.Pow: "^"}
 _RELATIONS = {ast.Lt: "<", ast.LtE: "<=", ast.Gt: ">", ast.GtE: ">=", ast.Eq: "==", ast.NotEq: "<>"}
-_WORDS = {
+WORDS = {
     "Import": "an import", "ImportFrom": "an import", "FunctionDef": "a function definition", "ClassDef": "a class definition",
     "Attribute": "access to an attribute", "Subscript": "a subscript", "While": "a while loop", "Lambda": "a lambda",
     "Try": "try", "With": "with", "Return": "return", "Delete": "del", "Raise": "raise", "Assert": "assert",
@@ -454,7 +454,7 @@ def _bare(text: str) -> str:
 
 
 def _unallowed(node: ast.AST, words: str = "") -> EditFault:
-    what = words or _WORDS.get(type(node).__name__, f"'{type(node).__name__}'")
+    what = words or WORDS.get(type(node).__name__, f"'{type(node).__name__}'")
     hints = {
         "Attribute": "Write sin(x), not math.sin(x).",
         "Import": "The functions are there without it.",

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from movrel.edits.scenario_model import of_scenario
 from movrel.errors import MovrelError
@@ -31,19 +31,42 @@ class ScenarioValues:
     left_out: list[str]
 
 
+def instance_values(
+    snapshot: Snapshot, qualified: str, whole: str, instance: str, name: str
+) -> ScenarioValues:
+    """The rows of a class whose values are others in an instance of it, ``instance``, inside ``whole`` in a scenario.
+
+    Names and components are those of the class. Raises :class:`movrel.errors.NotFound`.
+    """
+    scenario = of_scenario(snapshot, whole, name)
+    before = {row.name: row for row in _rows(loaded_model(snapshot, qualified), {})}
+    prefix = instance + "."
+    inside = [
+        replace(row, name=row.name[len(prefix) :], component=row.component[len(prefix) :])
+        for row in _rows(scenario.loaded, scenario.values)
+        if row.name.startswith(prefix)
+    ]
+    return ScenarioValues(_differing(before, inside), scenario.left_out)
+
+
 def scenario_values(snapshot: Snapshot, qualified: str, name: str) -> ScenarioValues:
     """The rows of a model that differ in a scenario. Raises :class:`movrel.errors.NotFound`."""
     base = loaded_model(snapshot, qualified)
     scenario = of_scenario(snapshot, qualified, name)
     before = {row.name: row for row in _rows(base, {})}
-    differing = [
+    return ScenarioValues(
+        _differing(before, _rows(scenario.loaded, scenario.values)), scenario.left_out
+    )
+
+
+def _differing(before: dict[str, Row], now: list[Row]) -> list[ScenarioRow]:
+    return [
         ScenarioRow(row.name, row.component, row.label, row.value, row.shown, _words(row))
-        for row in _rows(scenario.loaded, scenario.values)
+        for row in now
         if row.group != "watch"
         and row.name in before
         and (row.value, row.shown) != (before[row.name].value, before[row.name].shown)
     ]
-    return ScenarioValues(differing, scenario.left_out)
 
 
 def _rows(loaded: LoadedModel, given: dict[str, float]) -> list[Row]:

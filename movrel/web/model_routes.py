@@ -19,7 +19,14 @@ from movrel.model.classes import parse_cached
 from movrel.project.snapshot import definition_of, loaded_model
 from movrel.views.comparison import Comparison
 from movrel.views.fault_view import Fault
-from movrel.views.figures import FigureTable, PastedFigures, figure_table, pasted_figures
+from movrel.views.figures import (
+    FigureTable,
+    PastedFigures,
+    ScriptOutcome,
+    figure_table,
+    pasted_figures,
+    script_outcome,
+)
 from movrel.views.hierarchy import Hierarchy, hierarchy
 from movrel.views.inspection import ComponentCheck, Findings, check_component, check_text
 from movrel.views.reference import DocumentationView, PartPage, info_of, part_page
@@ -103,6 +110,11 @@ def get_figures(path: s.ModelPath) -> Response:
 )
 def read_figures(path: s.ModelPath, body: m.TextOnly) -> Response:
     return answer(pasted_figures(projects.snapshot(path.project), path.model, body.text))
+
+
+@api.post(f"{_MODEL}/script", operation_id="tryScript", responses={200: schema(ScriptOutcome)})
+def try_script(path: s.ModelPath, body: m.TextOnly) -> Response:
+    return answer(script_outcome(projects.snapshot(path.project), path.model, body.text))
 
 
 @api.get(f"{_MODEL}/figures.csv", operation_id="figuresTable")

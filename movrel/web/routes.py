@@ -20,7 +20,7 @@ from movrel.views.display_units import fitting_units
 from movrel.views.fault_view import Fault
 from movrel.views.live_preview import preview
 from movrel.views.run_data import Differences, Pair, RunDetail, RunList, RunState, RunView
-from movrel.views.scenario_values import ScenarioValues, scenario_values
+from movrel.views.scenario_values import ScenarioValues, instance_values, scenario_values
 from movrel.views.shelf import Shelf, shelf
 from movrel.web import run_schema as rs
 from movrel.web import schema as s
@@ -28,6 +28,7 @@ from movrel.web.downloads import download
 from movrel.web.wire import answer, schema
 from movrel.workspace import projects, run_list, runs
 from movrel.workspace.announce import announce
+from movrel.workspace.editing import run_scripts
 from movrel.workspace.model_state import (
     ModelView,
     ProjectList,
@@ -108,6 +109,16 @@ def values_of_scenario(path: s.ModelPath, query: s.ScenarioQuery) -> Response:
 
 
 @api.get(
+    "/projects/<int:project>/models/<model>/instance",
+    operation_id="instanceValues",
+    responses={200: schema(ScenarioValues)},
+)
+def values_of_instance(path: s.ModelPath, query: s.InstanceQuery) -> Response:
+    texts = projects.snapshot(path.project)
+    return answer(instance_values(texts, path.model, query.whole, query.instance, query.scenario))
+
+
+@api.get(
     "/projects/<int:project>/models/<model>/text",
     operation_id="text",
     responses={200: schema(TextView)},
@@ -169,6 +180,7 @@ def page_of_runs(path: s.ModelPath, query: rs.RunFilter) -> Response:
 )
 def order(path: s.ModelPath, body: rs.RunOrder) -> Response:
     projects.project(path.project)
+    run_scripts(path.project)
     return _queued(
         runs.order(path.project, path.model, body.settings(), body.scenario, body.prediction)
     )

@@ -38,6 +38,11 @@ class ScenarioQuery(BaseModel):
     scenario: str = Field(default="base", max_length=100)
 
 
+class InstanceQuery(ScenarioQuery):
+    whole: str = Field(max_length=400, description="the model that is run")
+    instance: str = Field(max_length=400, description="the part of it, with dots where deeper")
+
+
 class ShelfQuery(BaseModel):
     model: str = Field(
         default="", max_length=400, description="the model whose own assemblies are shown too"

@@ -21,6 +21,7 @@ from movrel.web.downloads import download
 from movrel.web.wire import answer, schema
 from movrel.workspace import projects, sweeps
 from movrel.workspace.announce import announce
+from movrel.workspace.editing import run_scripts
 from movrel.workspace.sweeps import Bands, SweepDetail, SweepView, sweep_detail, sweep_view
 from movrel.workspace.tables import Sweep
 
@@ -50,6 +51,7 @@ def list_sweeps(path: s.ModelPath) -> Response:
 )
 def order(path: s.ModelPath, body: ss.SweepOrder) -> Response:
     projects.project(path.project)
+    run_scripts(path.project)
     varied = [v.vary() for v in body.varied]
     made = sweeps.order(
         path.project,

@@ -6,7 +6,8 @@ from dataclasses import dataclass, field, replace
 from typing import Literal, TypeAlias
 
 from movrel.edits.every_edit import AnyEdit
-from movrel.edits.target import PastRun, apply_to, target_of
+from movrel.edits.start_script import renewed
+from movrel.edits.target import Changed, PastRun, apply_to, target_of
 from movrel.errors import MovrelError, NotFound
 from movrel.model.classes import parse_cached, parse_changed
 from movrel.project.snapshot import Snapshot, definition_of
@@ -73,6 +74,24 @@ def apply_edit(project: int, model: str, revision: int, edit: Order, author: str
     return replace(applied, claims_changed=_claims(projects.snapshot(project), model) != claims)
 
 
+def run_scripts(project: int) -> None:
+    """Run the start scripts of a project, so that what they work out is up to date whatever changed their texts.
+
+    Raises :class:`movrel.errors.EditFault` with the line of a script that cannot be run.
+    """
+    texts = projects.snapshot(project)
+    for path, text in texts.files:
+        changed = renewed(texts, Changed(path, text, "ran the start script", []))
+        if changed.text == text:
+            continue
+        with database.atomic():
+            file = _locked(project, path)
+            revision = _stored(
+                file, projects.head_revision(file), changed.text, changed.summary, ""
+            )
+        announce("model", project=project, model=path, revision=revision.id)
+
+
 def _claims(texts: Snapshot, model: str) -> object:
     """What is claimed of a model, and in which scenarios it is not judged; nothing where it is gone."""
     try:
@@ -105,7 +124,7 @@ def _applied(
                 _stored(file, head, old.text, f"restored '{old.name or old.summary}'", author)
             )
         case _:
-            changed = apply_to(target_of(texts, model, past_run), edit)
+            changed = renewed(texts, apply_to(target_of(texts, model, past_run), edit))
             return Applied(
                 _stored(file, head, changed.text, changed.summary, author), changed.inserted
             )

@@ -10,6 +10,7 @@ from selenium.webdriver.common.keys import Keys
 from tests.browser.conftest import Page
 from tests.browser.test_building import drag_wire, insert, new_model, show_all
 from tests.browser.test_sheet import FAINT, NAMELESS
+from tests.browser.test_sump import run_model
 
 pytestmark = pytest.mark.browser
 
@@ -92,3 +93,33 @@ def test_the_page_of_a_part_is_readable_in_both_themes(page: Page, theme: str, p
     )
     assert page.driver.execute_script(NAMELESS) == []
     assert part.rpartition(".")[2] in page.driver.find_element(By.TAG_NAME, "h1").text
+
+
+def fills(page: Page, state: str) -> list[str | None]:
+    shapes = page.find(f"part-{state}").find_elements(By.CSS_SELECTOR, "svg [fill]")
+    return [shape.get_attribute("fill") for shape in shapes]
+
+
+def test_stepping_into_a_part_keeps_the_run_and_shows_that_part_of_it(page: Page) -> None:
+    page.open("/")
+    page.click("model-VarrowQuay.WinchDrive")
+    page.find("part-controller")
+    run_model(page)
+    page.find("recorder").send_keys(Keys.END)
+    page.click("part-controller")
+    page.click("step-in")
+    assert "controller of WinchDrive" in page.text("instance")
+    # The chosen run and the time cursor are still there; what is shown is that of this part.
+    page.until(lambda: fills(page, "fourth") != fills(page, "first"), "its state is lit")
+    assert fills(page, "first") == fills(page, "second") == fills(page, "third")
+    assert len(page.all("chip")) == 1 and "of 2 hold" in page.text("claim-sign")
+    page.until(lambda: page.number("value-gear") == 4, "its value at the cursor")
+    page.click("watch-tick")
+    page.find("curve-controller.tick")
+    assert not page.all("problem")
+    run_model(page)
+    assert [c.get_attribute("data-state") for c in page.all("chip")] == ["done", "done"]
+    page.click("place-0")
+    page.find("part-controller")
+    assert len(page.all("chip")) == 2
+    assert page.severe() == []

@@ -4,14 +4,23 @@ import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
 export type Sheet = WithSymbols<Schemas["Sheet"]>;
-export type ModelView = Omit<WithSymbols<Schemas["ModelView"]>, "rows"> & { rows: Row[] };
+/** A model; `instance` is which part of a larger one it is, where one stepped into that. */
+export type ModelView = Omit<WithSymbols<Schemas["ModelView"]>, "rows"> & {
+  rows: Row[];
+  instance?: string;
+};
 /** A component with its symbol, which travels once for all components of a class. */
 export type SheetComponent = Schemas["SheetComponent"] & { icon: Schemas["Icon"] };
 export type SheetConnection = Schemas["SheetConnection"];
-/** A row of the ledger; `base` is what it is in the base, where a chosen scenario makes something else of it. */
-export type Row = Schemas["Row"] & { base?: Schemas["Row"] };
+/**
+ * A row of the ledger; `base` is what it is in the base, where a chosen scenario makes something else of it, and
+ * `here` what it is in the instance that is looked at, where that is not what its class says.
+ */
+export type Row = Schemas["Row"] & { base?: Schemas["Row"]; here?: string };
 export type RunView = Schemas["RunView"];
 export type RunDetail = Schemas["RunDetail"];
+/** A run as it is seen from inside a part: its variables are those of this `instance`, by the names they have there. */
+export type SeenRun = RunDetail & { instance?: string };
 export type RunVariable = Schemas["RunVariable"];
 export type Curve = Schemas["Curve"];
 export type ProjectView = WithSymbols<Schemas["ProjectView"]>;

@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 
-import { ask, client, type ModelView, type Schemas } from "./client";
+import { ask, client, type ModelView, type Schemas, type SeenRun } from "./client";
 import { complete } from "./complete";
 
 export const keys = {
@@ -11,6 +11,8 @@ export const keys = {
     ["text", project, model, revision] as const,
   scenarioValues: (project: number, model: string, mark: string, scenario: string) =>
     ["scenario values", project, model, mark, scenario] as const,
+  instanceValues: (view: ModelView, whole: ModelView, scenario: string) =>
+    ["instance values", view.project, view.mark, whole.mark, view.instance, scenario] as const,
   runs: (project: number, model: string) => ["runs", project, model] as const,
   run: (run: number) => ["run", run] as const,
   /** What was announced of a run that is under way. */
@@ -100,12 +102,26 @@ export function fetchValues(run: number, names: string[], at: number) {
   );
 }
 
+/** The name that a variable has in the run, and the one that it has where the run is seen from. */
+export function nameInRun(run: Pick<SeenRun, "instance"> | undefined, name: string): string {
+  return run?.instance ? `${run.instance}.${name}` : name;
+}
+
+type ValuesOf = Pick<SeenRun, "id" | "points" | "instance">;
+
 /** The values of some variables at an instant; those of the instant before stay until they are there. */
-export function useValues(run: number | null, names: string[], at: number | null) {
+export function useValues(run: ValuesOf | undefined, names: string[], at: number | null) {
+  const full = names.map((name) => nameInRun(run, name));
   return useQuery({
-    queryKey: keys.values(run ?? 0, names, at ?? 0),
-    queryFn: () => fetchValues(run!, names, at!),
-    enabled: run !== null && at !== null && names.length > 0,
+    queryKey: keys.values(run?.id ?? 0, full, at ?? 0),
+    queryFn: async () => {
+      const { values, ...rest } = await fetchValues(run!.id, full, at!);
+      return {
+        ...rest,
+        values: Object.fromEntries(names.map((name, i) => [name, values[full[i]!] ?? null])),
+      };
+    },
+    enabled: !!run && run.points > 0 && at !== null && names.length > 0,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 20_000,

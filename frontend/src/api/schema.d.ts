@@ -619,6 +619,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/models/{model}/instance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["instanceValues"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/models/{model}/modelica": {
         parameters: {
             query?: never;
@@ -742,6 +758,22 @@ export interface paths {
         get: operations["scenarioValues"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/models/{model}/script": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["tryScript"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1957,7 +1989,7 @@ export interface components {
          */
         EditOrder: {
             /** Edit */
-            edit: components["schemas"]["Insert"] | components["schemas"]["Move"] | components["schemas"]["Rename"] | components["schemas"]["Delete"] | components["schemas"]["Connect"] | components["schemas"]["Bend"] | components["schemas"]["DrawArrow"] | components["schemas"]["ChangeArrow"] | components["schemas"]["DeleteArrow"] | components["schemas"]["BeginIn"] | components["schemas"]["Setting"] | components["schemas"]["TimeUnit"] | components["schemas"]["Parameter"] | components["schemas"]["SetTable"] | components["schemas"]["Reset"] | components["schemas"]["ReplaceText"] | components["schemas"]["Paste"] | components["schemas"]["Duplicate"] | components["schemas"]["Assemble"] | components["schemas"]["Dissolve"] | components["schemas"]["Expose"] | components["schemas"]["Hide"] | components["schemas"]["Swap"] | components["schemas"]["KeepComponent"] | components["schemas"]["SetFigure"] | components["schemas"]["DeleteFigure"] | components["schemas"]["PasteFigures"] | components["schemas"]["AddNote"] | components["schemas"]["ChangeNote"] | components["schemas"]["Describe"] | components["schemas"]["Document"] | components["schemas"]["SetSymbol"] | components["schemas"]["PlacePort"] | components["schemas"]["AddScenario"] | components["schemas"]["AlterScenario"] | components["schemas"]["DeleteScenario"] | components["schemas"]["ScenarioValue"] | components["schemas"]["ScenarioSetting"] | components["schemas"]["ScenarioClaim"] | components["schemas"]["PasteScenarios"] | components["schemas"]["ScenarioFromRun"] | components["schemas"]["KeepChanges"] | components["schemas"]["KeepLayout"] | components["schemas"]["DeleteLayout"] | components["schemas"]["AddClaim"] | components["schemas"]["ChangeClaim"] | components["schemas"]["UsePresentNames"] | components["schemas"]["Undo"] | components["schemas"]["Redo"] | components["schemas"]["Restore"];
+            edit: components["schemas"]["Insert"] | components["schemas"]["Move"] | components["schemas"]["Rename"] | components["schemas"]["Delete"] | components["schemas"]["Connect"] | components["schemas"]["Bend"] | components["schemas"]["DrawArrow"] | components["schemas"]["ChangeArrow"] | components["schemas"]["DeleteArrow"] | components["schemas"]["BeginIn"] | components["schemas"]["Setting"] | components["schemas"]["TimeUnit"] | components["schemas"]["Parameter"] | components["schemas"]["SetTable"] | components["schemas"]["Reset"] | components["schemas"]["ReplaceText"] | components["schemas"]["Paste"] | components["schemas"]["Duplicate"] | components["schemas"]["Assemble"] | components["schemas"]["Dissolve"] | components["schemas"]["Expose"] | components["schemas"]["Hide"] | components["schemas"]["Swap"] | components["schemas"]["KeepComponent"] | components["schemas"]["SetFigure"] | components["schemas"]["DeleteFigure"] | components["schemas"]["PasteFigures"] | components["schemas"]["SetScript"] | components["schemas"]["AddNote"] | components["schemas"]["ChangeNote"] | components["schemas"]["Describe"] | components["schemas"]["Document"] | components["schemas"]["SetSymbol"] | components["schemas"]["PlacePort"] | components["schemas"]["AddScenario"] | components["schemas"]["AlterScenario"] | components["schemas"]["DeleteScenario"] | components["schemas"]["ScenarioValue"] | components["schemas"]["ScenarioSetting"] | components["schemas"]["ScenarioClaim"] | components["schemas"]["PasteScenarios"] | components["schemas"]["ScenarioFromRun"] | components["schemas"]["KeepChanges"] | components["schemas"]["KeepLayout"] | components["schemas"]["DeleteLayout"] | components["schemas"]["AddClaim"] | components["schemas"]["ChangeClaim"] | components["schemas"]["UsePresentNames"] | components["schemas"]["Undo"] | components["schemas"]["Redo"] | components["schemas"]["Restore"];
             /**
              * Known
              * @default
@@ -2130,6 +2162,11 @@ export interface components {
             name: string;
             /** Note */
             note: string;
+            /**
+             * Scripted
+             * @default false
+             */
+            scripted: boolean;
             /** Si */
             si: string;
             /** Unit */
@@ -2146,6 +2183,10 @@ export interface components {
         FigureTable: {
             /** Figures */
             figures: components["schemas"]["FigureRow"][];
+            /** Script */
+            script: string;
+            /** Tables */
+            tables: components["schemas"]["ScriptedValue"][];
         };
         /**
          * Finding
@@ -3545,6 +3586,30 @@ export interface components {
             /** Rows */
             rows: components["schemas"]["ScenarioRow"][];
         };
+        /**
+         * ScriptOutcome
+         * @description What a start script would work out.
+         */
+        ScriptOutcome: {
+            /** Results */
+            results: components["schemas"]["ScriptedValue"][];
+        };
+        /**
+         * ScriptedValue
+         * @description What a start script works out: ``size`` in words, such as 3 × 2, and for a number its value in ``unit``.
+         */
+        ScriptedValue: {
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /** Size */
+            size: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number | null;
+        };
         /** SearchResult */
         SearchResult: {
             /** Matches */
@@ -3579,6 +3644,19 @@ export interface components {
              * @default
              */
             unit?: string;
+        };
+        /**
+         * SetScript
+         * @description The start script of a package; an empty one takes it away with its results.
+         */
+        SetScript: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "script";
+            /** Source */
+            source: string;
         };
         /**
          * SetSymbol
@@ -6304,6 +6382,53 @@ export interface operations {
             };
         };
     };
+    instanceValues: {
+        parameters: {
+            query: {
+                scenario?: string;
+                /** @description the model that is run */
+                whole: string;
+                /** @description the part of it, with dots where deeper */
+                instance: string;
+            };
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScenarioValues"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
     modelicaText: {
         parameters: {
             query?: {
@@ -6671,6 +6796,51 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ScenarioValues"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    tryScript: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TextOnly"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScriptOutcome"];
                 };
             };
             /** @description Not Found */

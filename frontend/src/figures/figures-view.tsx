@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { ClipboardPaste, Download, Trash2, Upload } from "lucide-react";
+import { ClipboardPaste, Download, ScrollText, Trash2, Upload } from "lucide-react";
 import { useRef, useState } from "react";
 
 import { ask, asRefusal, client, type ModelView, type Schemas } from "../api/client";
@@ -8,6 +8,7 @@ import { useDraft } from "../state/draft";
 import { FileInput } from "../ui/file-input";
 import { counted, formatNumber, formatUnit } from "../ui/format";
 import { PasteValues } from "./paste-values";
+import { StartScript } from "./start-script";
 import { DraftInput } from "../ui/draft-input";
 import { useEdits } from "../state/use-edits";
 
@@ -105,6 +106,7 @@ function FigureTable({ view, prefix = "" }: { view: ModelView; prefix?: string }
   });
   const file = useRef<HTMLInputElement>(null);
   const [open, setOpen] = useState(false);
+  const [scripting, setScripting] = useState(false);
   const draft = useDraft(`values ${view.project} ${view.model}`, "");
   const rows = table.data?.figures ?? [];
   const [busy, setBusy] = useState("");
@@ -149,6 +151,18 @@ function FigureTable({ view, prefix = "" }: { view: ModelView; prefix?: string }
           </span>
         )}
         <span className="ml-auto" />
+        {prefix && table.data && (
+          <button
+            type="button"
+            className="btn btn-sm"
+            onClick={() => setScripting(!scripting)}
+            aria-expanded={scripting}
+            title="Values that are worked out with loops, arrays and functions"
+            data-testid="figures-script"
+          >
+            <ScrollText size={14} /> Start script
+          </button>
+        )}
         <button
           type="button"
           className="btn btn-sm"
@@ -177,6 +191,9 @@ function FigureTable({ view, prefix = "" }: { view: ModelView; prefix?: string }
           onFile={(chosen) => void chosen.text().then(load)}
         />
       </div>
+      {scripting && table.data && (
+        <StartScript view={view} script={table.data.script} onClose={() => setScripting(false)} />
+      )}
       {open && <PasteValues view={view} draft={draft} onClose={() => setOpen(false)} />}
       <div className="min-h-0 flex-1 overflow-y-auto">
         <table className="w-full" aria-label="Values">
@@ -193,13 +210,27 @@ function FigureTable({ view, prefix = "" }: { view: ModelView; prefix?: string }
             </tr>
           </thead>
           <tbody>
-            {rows.map((row) => (
-              <FigureLine key={row.name} row={row} view={view} />
+            {rows.map((row) =>
+              row.scripted ? (
+                <ScriptedLine key={row.name} row={row} />
+              ) : (
+                <FigureLine key={row.name} row={row} view={view} />
+              ),
+            )}
+            {table.data?.tables.map((scripted) => (
+              <tr key={scripted.name} data-testid={`figure-${scripted.name}`}>
+                <td className="mono px-4 py-1 font-medium">{scripted.name}</td>
+                <td className="muted pr-3">from the start script</td>
+                <td className="pr-3">{formatUnit(scripted.unit)}</td>
+                <td className="muted pr-3 text-right">{scripted.size}</td>
+                <td>{scripted.note}</td>
+                <td />
+              </tr>
             ))}
             <NewFigure view={view} />
           </tbody>
         </table>
-        {rows.length === 0 && (
+        {rows.length === 0 && !table.data?.script && (
           <p className="muted px-3 py-6 text-center">
             No values yet. Type one above, or paste a datasheet: lines of a script, or cells of
             name, value, unit and note.
@@ -207,6 +238,36 @@ function FigureTable({ view, prefix = "" }: { view: ModelView; prefix?: string }
         )}
       </div>
     </div>
+  );
+}
+
+/** A value that the start script works out: it is changed there. */
+function ScriptedLine({ row }: { row: Row }) {
+  return (
+    <tr className="align-middle" data-testid={`figure-${row.name}`}>
+      <td className="mono px-4 py-1 font-medium">{row.name}</td>
+      <td className="muted pr-3">from the start script</td>
+      <td className="pr-3">{formatUnit(row.unit)}</td>
+      <td className="pr-3 text-right">
+        <Result row={row} />
+      </td>
+      <td>{row.note}</td>
+      <td />
+    </tr>
+  );
+}
+
+function Result({ row }: { row: Row }) {
+  return row.fault ? (
+    <span className="text-error text-[12px]" role="alert" data-testid={`figure-${row.name}-fault`}>
+      ✕ {row.fault}
+    </span>
+  ) : (
+    <span className="mono" data-testid={`figure-${row.name}-value`}>
+      {typeof row.value === "number"
+        ? `${formatNumber(row.value)}\u2009${formatUnit(row.si)}`
+        : String(row.value ?? "")}
+    </span>
   );
 }
 
@@ -245,21 +306,7 @@ function FigureLine({ row, view }: { row: Row; view: ModelView }) {
       <td className="w-[26%] pr-3">{field("expression", "mono")}</td>
       <td className="w-[11%] pr-3">{field("unit", "")}</td>
       <td className="w-[16%] pr-3 text-right">
-        {row.fault ? (
-          <span
-            className="text-error text-[12px]"
-            role="alert"
-            data-testid={`figure-${row.name}-fault`}
-          >
-            ✕ {row.fault}
-          </span>
-        ) : (
-          <span className="mono" data-testid={`figure-${row.name}-value`}>
-            {typeof row.value === "number"
-              ? `${formatNumber(row.value)}\u2009${formatUnit(row.si)}`
-              : String(row.value ?? "")}
-          </span>
-        )}
+        <Result row={row} />
       </td>
       <td>{field("note", "")}</td>
       <td className="w-8 pt-0.5">

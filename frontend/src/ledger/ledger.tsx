@@ -2,8 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import { useMemo, type ReactNode } from "react";
 import { Link } from "react-router";
 
-import type { Curve, ModelView, Row, RunDetail, RunView, SheetConnection } from "../api/client";
-import { fetchCurves, keys, useValues } from "../api/queries";
+import type { Curve, ModelView, Row, RunView, SeenRun, SheetConnection } from "../api/client";
+import { fetchCurves, keys, nameInRun, useValues } from "../api/queries";
 import { formatNumber, formatTime, formatUnit } from "../ui/format";
 import { quantitiesOf } from "../drawing/wire-quantities";
 import { useInstant } from "../state/instant";
@@ -27,11 +27,14 @@ import { gathered } from "./tables";
 /** The panel beside the sheet in which every quantity of the selection is one row. */
 export function Ledger({
   view,
+  whole,
   run,
   runs,
 }: {
   view: ModelView;
-  run: RunDetail | undefined;
+  /** The model that is run: the view's own, or the one around it where one stepped in. */
+  whole: ModelView;
+  run: SeenRun | undefined;
   runs: RunView[];
 }) {
   const scenario = usePlace((s) => s.scenario);
@@ -86,7 +89,8 @@ export function Ledger({
           </Link>
         )}
       </header>
-      {view.problem && <Problem view={view} />}
+      {view.instance && !component && <Instance view={view} whole={whole} />}
+      {whole.problem && <Problem view={whole} />}
       {!component && <OldNames view={view} />}
       <Doubts view={view} part={component?.name ?? ""} />
       {sections(settable).map(({ title, rows: inside }) => (
@@ -110,8 +114,8 @@ export function Ledger({
       {watched.length > 0 && (
         <Watch view={view} rows={watched} prefix={component?.name ?? ""} run={run} />
       )}
-      {!component && <Claims view={view} run={judged} />}
-      {!component && <RunSettings view={view} />}
+      {!component && <Claims view={whole} run={judged} />}
+      {!component && <RunSettings view={whole} />}
       {!component && <Parts view={view} />}
     </aside>
   );
@@ -125,7 +129,7 @@ function WireLedger({
 }: {
   view: ModelView;
   wire: SheetConnection;
-  run: RunDetail | undefined;
+  run: SeenRun | undefined;
 }) {
   const { rows } = quantitiesOf(wire, view.sheet.connections, view.rows);
   return (
@@ -175,6 +179,16 @@ function Group({
       </h3>
       {children}
     </section>
+  );
+}
+
+/** Whose values are shown, and what an edit here means. */
+function Instance({ view, whole }: { view: ModelView; whole: ModelView }) {
+  return (
+    <p className="rule-b muted px-3 py-2" data-testid="instance">
+      Seen as <span className="font-medium">{view.instance}</span> of {whole.sheet.name}, with its
+      values and curves. An edit changes every {view.sheet.name}.
+    </p>
   );
 }
 
@@ -236,20 +250,21 @@ function Watch({
   view: ModelView;
   rows: Row[];
   prefix: string;
-  run: RunDetail | undefined;
+  run: SeenRun | undefined;
 }) {
   const instant = useInstant();
   const known = useMemo(() => new Map(run?.variables.map((v) => [v.name, v])), [run?.variables]);
   const names = rows.map((row) => row.name).filter((name) => known.has(name));
+  const full = names.map((name) => nameInRun(run, name));
   const curves = useQuery({
-    queryKey: keys.curves(run?.id ?? 0, names, 40, `${run?.points} peek`),
-    queryFn: () => fetchCurves(run!.id, names, 40, null),
+    queryKey: keys.curves(run?.id ?? 0, full, 40, `${run?.points} peek`),
+    queryFn: () => fetchCurves(run!.id, full, 40, null),
     enabled: !!run && run.points > 0 && names.length > 0,
     staleTime: Infinity,
   });
   const end = run?.time_reached ?? null;
   const timeUnit = useTime((s) => s.unit);
-  const values = useValues(run && run.points > 0 ? run.id : null, names, instant ?? end);
+  const values = useValues(run, names, instant ?? end);
   const colour = runColour(run ? colourOf(view, run) : 0);
   const byName = new Map<string, Curve>(curves.data?.curves.map((c) => [c.name, c]));
   const when =
@@ -273,7 +288,8 @@ function Watch({
             row={row}
             label={prefix ? row.name.slice(prefix.length + 1) : row.name}
             value={value}
-            curve={byName.get(row.name)}
+            name={nameInRun(run, row.name)}
+            curve={byName.get(nameInRun(run, row.name))}
             colour={colour}
             cursor={instant}
             available={variable !== undefined}
@@ -286,6 +302,8 @@ function Watch({
 
 interface WatchRowProps {
   row: Row;
+  /** As the run calls it. */
+  name: string;
   label: string;
   value: number | null;
   curve: Curve | undefined;
@@ -294,18 +312,18 @@ interface WatchRowProps {
   available: boolean;
 }
 
-function WatchRow({ row, label, value, curve, colour, cursor, available }: WatchRowProps) {
+function WatchRow({ row, name, label, value, curve, colour, cursor, available }: WatchRowProps) {
   const strips = useStripPlans((s) => s.strips);
   const toggle = useStripPlans((s) => s.toggleOnStrip);
   const unitOf = useUnitOf();
-  const shown = strips?.some((strip) => strip.names.includes(row.name)) ?? false;
+  const shown = strips?.some((strip) => strip.names.includes(name)) ?? false;
   const words = shown ? `Take ${row.name} off its strip` : `Put ${row.name} on a strip`;
   const read = suited(value ?? 0, row.shown_unit, formatNumber);
   return (
     <button
       type="button"
       className="grid w-full grid-cols-[14px_minmax(0,1fr)_72px_5rem_2.6rem] items-center gap-x-1.5 px-3 py-0.5 text-left enabled:hover:bg-base-200"
-      onClick={() => toggle(row.name, unitOf)}
+      onClick={() => toggle(name, unitOf)}
       disabled={!available}
       aria-pressed={shown}
       title={`${row.description ? `${row.description}. ` : ""}${words}.`}

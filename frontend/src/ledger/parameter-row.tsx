@@ -53,7 +53,11 @@ export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
   };
   const [sliding, setSliding] = useState(false);
   const slidable =
-    row.editable && row.type === "Real" && row.fixed === null && typeof row.value === "number";
+    !view.instance &&
+    row.editable &&
+    row.type === "Real" &&
+    row.fixed === null &&
+    typeof row.value === "number";
   const number =
     changed !== undefined && !Number.isNaN(Number(changed)) ? Number(changed) : Number(row.value);
   // While it is edited, the unit in which a bare number counts stands beside it.
@@ -227,7 +231,17 @@ export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
           <span className="mono muted line-through">{rowWords(row.base ?? row)}</span>
         </p>
       )}
+      {row.here !== undefined && (
+        <p
+          className="muted flex justify-end gap-1 pr-[6.4rem] text-[12px]"
+          title={`What ${view.instance} has in the model that is run`}
+          data-testid={`here-${row.name}`}
+        >
+          in {view.instance} <span className="mono text-base-content">{row.here}</span>
+        </p>
+      )}
       {changed === undefined &&
+        row.here === undefined &&
         row.expression !== null &&
         row.shown !== null &&
         draft === null &&

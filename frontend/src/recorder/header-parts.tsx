@@ -41,7 +41,11 @@ export function CursorTime({
         </button>
       )}
       {near && (
-        <span className="max-w-80 truncate" title={near.cause} data-testid="near-event">
+        <span
+          className="max-w-28 shrink-0 truncate xl:max-w-32 2xl:max-w-80"
+          title={near.cause}
+          data-testid="near-event"
+        >
           ▾ {formatTime(near.time, unit)}: {near.cause}
         </span>
       )}

@@ -8,6 +8,7 @@ import { useShownRuns } from "../state/shown-runs";
 import { useStripPlans } from "../state/strips";
 import { TimeUnit } from "./time-unit";
 import { useTimeUnit } from "./use-time-unit";
+import { MOST_EVENTS, withoutTicks } from "../state/ticks";
 import { useTime } from "../state/time";
 import { AddCurve } from "./add-curve";
 import { zoomAround } from "./chart";
@@ -21,9 +22,6 @@ import { keyOf } from "../state/strip-plan";
 import { AgainstEachOther, Bars, SpectrumPanel } from "./side-panel";
 import { Strip } from "./strip";
 import { useCurves, useDifferences, useExtent, useNames, useStrips } from "./use-curves";
-
-/** Events that are marked at most. */
-const MOST_EVENTS = 500;
 
 interface Props {
   view: ModelView;
@@ -53,7 +51,11 @@ export function Recorder({ view, list, count, runs, canRun, folded, onFold, onFa
   const shown = useStrips(view, strips, runs, data);
   const timeUnit = useTimeUnit(view, extent);
   const events = useMemo(
-    () => (runs.find((run) => run.id === current)?.events ?? []).slice(0, MOST_EVENTS),
+    () =>
+      withoutTicks(runs.find((run) => run.id === current)?.events ?? []).events.slice(
+        0,
+        MOST_EVENTS,
+      ),
     [runs, current],
   );
   const states = useMemo(

@@ -383,7 +383,7 @@ function Bar({
   run: RunDetail;
   at: number | null;
 }) {
-  const values = useValues(run.id, [name], at);
+  const values = useValues(run, [name], at);
   const variable = run.variables.find((v) => v.name === name);
   const raw = values.data?.values[name];
   const value =

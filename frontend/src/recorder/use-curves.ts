@@ -178,7 +178,7 @@ export function useDifferences(
   const { a, b } = useTime((s) => s.marks);
   const names = useMemo(() => known(run, namesOn(strips.map(({ plan }) => plan))), [run, strips]);
   const id = run && run.points > 0 && a !== null && b !== null ? run.id : null;
-  const [before, after] = [useValues(id, names, a), useValues(id, names, b)];
+  const [before, after] = [useValues(run, names, a), useValues(run, names, b)];
   return useMemo(() => {
     const values: Record<string, number> = {};
     if (id === null) return values;

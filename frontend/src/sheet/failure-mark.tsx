@@ -1,17 +1,23 @@
 import { ViewportPortal } from "@xyflow/react";
 
-import type { RunDetail, Sheet } from "../api/client";
+import type { SeenRun, Sheet } from "../api/client";
 import { boxOf } from "../drawing/geometry";
 import { partOf } from "./selection";
 
 /** How far outside of its symbol a part is framed, in pixels of the drawing. */
 const OUT = 2;
 
+/** Where a run failed, as it is seen from where one looks. */
+function placeInside({ place, instance }: SeenRun): string {
+  if (!instance) return place;
+  return place.startsWith(`${instance}.`) ? place.slice(instance.length + 1) : "";
+}
+
 /** A frame around the part in which the run failed. */
-export function FailureMark({ sheet, run }: { sheet: Sheet; run: RunDetail | undefined }) {
+export function FailureMark({ sheet, run }: { sheet: Sheet; run: SeenRun | undefined }) {
   const part =
     run?.state === "failed"
-      ? sheet.components.find((c) => c.name === partOf(run.place))
+      ? sheet.components.find((c) => c.name === partOf(placeInside(run)))
       : undefined;
   if (!run || !part) return null;
   const { x, y, width, height } = boxOf(part.extent);

@@ -9,8 +9,8 @@ import {
 } from "@xyflow/react";
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 
-import type { ModelView, RunDetail, SheetComponent } from "../api/client";
-import { useValues } from "../api/queries";
+import type { ModelView, SeenRun, SheetComponent } from "../api/client";
+import { nameInRun, useValues } from "../api/queries";
 import { DRAGGED } from "../shelf/find";
 import { useInstant } from "../state/instant";
 import { usePlace } from "../state/place";
@@ -64,7 +64,7 @@ const LARGE = 120;
 interface Props {
   view: ModelView;
   /** The run whose values move the drawing. */
-  run: RunDetail | undefined;
+  run: SeenRun | undefined;
   onEdit: (edit: Edit) => void;
   onFault: (sentence: string | null) => void;
   /** Takes a function that says where a new part should go, in units of the drawing. */
@@ -105,7 +105,7 @@ function lookupFor(
 /** Values at the time cursor, by flat name, of all that the sheet shows. */
 function useSheetValues(
   view: ModelView,
-  run: RunDetail | undefined,
+  run: SeenRun | undefined,
 ): Record<string, number | null> | undefined {
   const instant = useInstant();
   const marks = usePlace((s) => s.wireMarks);
@@ -113,11 +113,7 @@ function useSheetValues(
     () => (run ? shownQuantities(view.sheet, view.rows, run.variables, marks) : []),
     [view, run, marks],
   );
-  const values = useValues(
-    run && run.points > 0 ? run.id : null,
-    names,
-    instant ?? run?.time_reached ?? null,
-  );
+  const values = useValues(run, names, instant ?? run?.time_reached ?? null);
   return names.length > 0 ? values.data?.values : undefined;
 }
 
@@ -349,7 +345,7 @@ function Canvas({
               const { toggleOnStrip, unitOf } = useStripPlans.getState();
               const row = flow?.row ?? shared;
               if (row && run?.variables.some((v) => v.name === row.name))
-                toggleOnStrip(row.name, unitOf);
+                toggleOnStrip(nameInRun(run, row.name), unitOf);
               return;
             }
             const key = `${connection.from} ${connection.to}`;

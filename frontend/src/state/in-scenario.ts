@@ -46,6 +46,43 @@ export function inScenario(view: ModelView, changed: ScenarioRow[]): ModelView {
   };
 }
 
+/** A class as one of its instances: the values of that one stand beside what the class says, and on its symbols. */
+export function asInstance(view: ModelView, instance: string, values: ScenarioRow[]): ModelView {
+  const here = new Map(values.map((row) => [row.name, row.words]));
+  const { sheet } = inScenario(view, values);
+  const rows = view.rows.map((row) =>
+    here.has(row.name) ? { ...row, here: here.get(row.name)! } : row,
+  );
+  return { ...view, sheet, rows, instance, scenarios: [] };
+}
+
+/** A class as it is inside the model that is run, in the chosen scenario; the same when one did not step in. */
+export function useAsInstance(view: ModelView, whole: ModelView, instance: string): ModelView {
+  const { name } = scenarioOf(
+    whole,
+    usePlace((s) => s.scenario),
+  );
+  const values = useQuery({
+    queryKey: keys.instanceValues({ ...view, instance }, whole, name),
+    queryFn: () =>
+      ask(
+        client.GET("/api/projects/{project}/models/{model}/instance", {
+          params: {
+            path: { project: view.project, model: view.model },
+            query: { whole: whole.model, instance, scenario: name },
+          },
+        }),
+      ),
+    enabled: instance !== "",
+    retry: false,
+  });
+  const rows = values.data?.rows;
+  return useMemo(
+    () => (instance ? asInstance(view, instance, rows ?? []) : view),
+    [view, instance, rows],
+  );
+}
+
 /** The view of a model as the chosen scenario has it. */
 export function useInScenario(view: ModelView): ModelView {
   const { name } = scenarioOf(

@@ -19,9 +19,9 @@ export async function sendEdit(view: ModelView, edit: Edit): Promise<ModelView> 
   );
 }
 
-/** What is ordered of a model, edits and runs alike, happens in the order in which it was ordered. */
+/** What is ordered of the models of a project, edits and runs alike, happens in the order in which it was ordered. */
 export function oneAfterTheOther(view: ModelView): { id: string } {
-  return { id: `model ${view.project} ${view.model}` };
+  return { id: `project ${view.project}` };
 }
 
 /** Sends edits of a model one after the other, always against its newest revision. */
@@ -43,6 +43,17 @@ export function useEdits(view: ModelView, onFault: (sentence: string | null) => 
       );
       if (!fresh.analysed && fresh.meaning !== before?.meaning)
         void cache.invalidateQueries({ queryKey: key });
+      // Other models of the same file are at this revision, too; what it means for them is announced.
+      cache.setQueriesData<ModelView>(
+        {
+          queryKey: ["model", view.project],
+          predicate: ({ queryKey }) => queryKey[2] !== view.model,
+        },
+        (other) =>
+          other?.file === fresh.file && other.revision < fresh.revision
+            ? { ...other, revision: fresh.revision }
+            : other,
+      );
       onFault(null);
       const { selection, selectParts } = useSelection.getState();
       if (fresh.inserted?.length) selectParts(fresh.inserted);

@@ -1,3 +1,4 @@
+import { MOST_EVENTS, withoutTicks } from "../state/ticks";
 import { useTime } from "../state/time";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
@@ -49,13 +50,20 @@ export function Footer({ view, current }: { view: ModelView; current: RunDetail 
       {current?.state === "running" && <Underway key={current.id} run={current} />}
       {current && current.state === "done" && (
         <span className="ml-auto shrink-0" data-testid="run-summary">
-          {counted(current.points, "point")}, {counted(current.events.length, "event")}
+          {counted(current.points, "point")}, {eventWords(current.events)}
           {seconds !== undefined &&
             `, computed in ${seconds < 1 ? `${Math.round(seconds * 1000)}\u2009ms` : formatTime(Number(seconds.toPrecision(3)))}`}
         </span>
       )}
     </footer>
   );
+}
+
+/** How many events there were, how many of them only clocks, and whether all the others are marked. */
+function eventWords(all: RunDetail["events"]): string {
+  const { events, ticks } = withoutTicks(all);
+  const marked = events.length > MOST_EVENTS ? `, the first ${MOST_EVENTS} marked` : "";
+  return `${counted(events.length, "event")}${ticks ? ` and ${counted(ticks, "clock tick")}` : ""}${marked}`;
 }
 
 /** What a run has to say beside its curves: warnings, and changes that were left out. */

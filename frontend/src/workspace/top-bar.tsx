@@ -27,10 +27,13 @@ import { WaysToRun } from "./ways-to-run";
 /** Place, shown runs, undo and Run. */
 export function TopBar({
   view,
+  whole,
   runs,
   onFault,
 }: {
   view: ModelView;
+  /** The model that Run computes: the view's own, or the one around it where one stepped in. */
+  whole: ModelView;
   runs: RunView[];
   onFault: (sentence: string | null) => void;
 }) {
@@ -39,7 +42,7 @@ export function TopBar({
   const [help, setHelp] = useState(false);
   const [prediction, setPrediction] = useState("");
   const scenario = usePlace((s) => s.scenario);
-  const path = { project: view.project, model: view.model };
+  const path = { project: whole.project, model: whole.model };
   const model = keys.model(view.project, view.model);
   const fail = (fault: unknown) => onFault(asRefusal(fault).sentence);
 
@@ -57,7 +60,7 @@ export function TopBar({
     onSuccess: (ordered) => {
       // Its variables are known already: when it is done, its curves can be asked for at once.
       cache.setQueryData<RunDetail>(keys.run(ordered.id), (known) => known ?? ordered);
-      cache.setQueryData<Schemas["RunList"]>(keys.runs(view.project, view.model), (list) => {
+      cache.setQueryData<Schemas["RunList"]>(keys.runs(whole.project, whole.model), (list) => {
         const others = (list?.runs ?? []).filter((r) => r.id !== ordered.id);
         return {
           runs: [ordered, ...others],
@@ -84,7 +87,7 @@ export function TopBar({
   });
 
   const going = runs.find((r) => r.state === "running" || r.state === "queued");
-  const canRun = !view.problem && !run.isPending;
+  const canRun = !whole.problem && !run.isPending;
   const { mutate } = run;
   const order = (scenario: string) => mutate({ scenario, prediction });
   const start = () => order(scenario);
@@ -141,7 +144,7 @@ export function TopBar({
           <Redo2 size={15} />
         </button>
       </div>
-      <ScenarioChips view={view} runs={runs} onFault={onFault} />
+      <ScenarioChips view={whole} runs={runs} onFault={onFault} />
       <button
         type="button"
         className={icon}
@@ -169,13 +172,13 @@ export function TopBar({
           className="btn btn-primary btn-sm rounded-r-none"
           disabled={!canRun}
           onClick={start}
-          title={`Run ${scenario} (Ctrl+Enter)`}
+          title={`Run ${view === whole ? "" : `${whole.sheet.name}, `}${scenario} (Ctrl+Enter)`}
           data-testid="run"
         >
           <Play size={14} /> Run
         </button>
         <WaysToRun
-          view={view}
+          view={whole}
           runs={runs}
           canRun={canRun}
           prediction={prediction}

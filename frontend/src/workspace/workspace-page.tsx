@@ -10,6 +10,7 @@ import {
   type ModelView,
   type RunDetail,
   type RunView,
+  type SeenRun,
   type Schemas,
   type SheetComponent,
 } from "../api/client";
@@ -22,8 +23,8 @@ import { SheetView } from "../sheet/sheet-view";
 import { SwapPanel } from "../sheet/swap-panel";
 import { useEdits, type Edits } from "../state/use-edits";
 import { Shelf } from "../shelf/shelf";
-import { openModel } from "../state/open";
-import { useInScenario } from "../state/in-scenario";
+import { openModel, openPart } from "../state/open";
+import { useAsInstance, useInScenario } from "../state/in-scenario";
 import { useAskedComponent } from "../state/asked-component";
 import { usePlace, type View } from "../state/place";
 import { Notice } from "../ui/notice";
@@ -31,7 +32,7 @@ import { useShownRuns } from "../state/shown-runs";
 import { useStripPlans } from "../state/strips";
 import { fetchWhenIdle } from "../ui/page";
 import { Footer } from "./footer";
-import { useStepIn } from "./steps";
+import { readSteps, useStepIn } from "./steps";
 import { TopBar } from "./top-bar";
 import * as views from "./views";
 
@@ -40,31 +41,40 @@ export function WorkspacePage() {
   const parameters = useParams();
   const project = Number(parameters.project);
   const model = parameters.model ?? "";
+  const [search] = useSearchParams();
+  const steps = readSteps(search.get("via"));
+  const root = steps[0]?.model ?? model;
   // What was looked at last is asked for together with the model, not after it.
   const cache = useQueryClient();
   useEffect(() => fetchWhenIdle(Object.values(views)), []);
   useEffect(() => {
-    for (const { run } of read(keptKey(project, model)).shown)
+    for (const { run } of read(keptKey(project, root)).shown)
       void cache.prefetchQuery({
         queryKey: keys.run(run),
         queryFn: () => fetchRun(run),
         retry: false,
       });
-  }, [cache, project, model]);
+  }, [cache, project, root]);
   const view = useModel(project, model);
-  const runs = useRuns(project, model);
+  const whole = useModel(project, root);
+  const runs = useRuns(project, root);
+  // Stepping in and out keeps what is shown; coming back from elsewhere does not.
+  useEffect(() => () => usePlace.setState({ opened: "" }), []);
   useEffect(() => {
     document.title = `${model.split(".").at(-1)} · movrel`;
   }, [model]);
-  if (view.error && !view.data) {
-    const refusal = asRefusal(view.error);
+  const missing = (!view.data && view.error) || (!whole.data && whole.error);
+  if (missing) {
+    const refusal = asRefusal(missing);
     return <NowhereAtAll message={refusal.message} hint={refusal.hint} />;
   }
-  if (!view.data || !runs.data) return <p className="muted p-6">Opening…</p>;
+  if (!view.data || !whole.data || !runs.data) return <p className="muted p-6">Opening…</p>;
   return (
     <Workspace
       key={`${project} ${model}`}
       view={view.data}
+      whole={whole.data}
+      instance={steps.map((step) => step.part).join(".")}
       newest={runs.data.runs}
       count={runs.data.count}
     />
@@ -102,9 +112,21 @@ function readKept(key: string, runs: RunView[]): Kept {
   };
 }
 
-function Workspace({ view, newest, count }: { view: ModelView; newest: RunView[]; count: number }) {
-  const key = keptKey(view.project, view.model);
-  const seen = useInScenario(view);
+interface Props {
+  view: ModelView;
+  /** The model that is run: the view's own, or the one around it where one stepped in. */
+  whole: ModelView;
+  /** Which part of the whole the view is; empty for the whole itself. */
+  instance: string;
+  newest: RunView[];
+  count: number;
+}
+
+function Workspace({ view, whole, instance, newest, count }: Props) {
+  const key = keptKey(whole.project, whole.model);
+  const varied = useInScenario(view);
+  const inside = useAsInstance(view, whole, instance);
+  const seen = instance ? inside : varied;
   const [fault, setFault] = useState<string | null>(null);
   const [search] = useSearchParams();
   const shown = useShownRuns((s) => s.shown);
@@ -114,8 +136,11 @@ function Workspace({ view, newest, count }: { view: ModelView; newest: RunView[]
   const place = usePlace((s) => s.view);
   const ready = usePlace((s) => s.opened) === key;
   useEffect(() => {
-    const kept = readKept(key, newest);
-    openModel(key, kept.shown, kept.strips);
+    if (usePlace.getState().opened === key) openPart();
+    else {
+      const kept = readKept(key, newest);
+      openModel(key, kept.shown, kept.strips);
+    }
     const line = Number(search.get("line"));
     if (line > 0) usePlace.getState().setView("text", line);
     // eslint-disable-next-line react-hooks/exhaustive-deps -- once for each model
@@ -147,14 +172,15 @@ function Workspace({ view, newest, count }: { view: ModelView; newest: RunView[]
     [newest, shownRuns],
   );
   const current = shownRuns.find((r) => r.id === currentRun);
+  const seenRun = useMemo(() => current && seenFrom(current, instance), [current, instance]);
 
   useEffect(() => {
     const first = shownRuns.find((r) => r.variables.length > 0);
     if (!first) return;
     const units = new Map(first.variables.map((v) => [v.name, v.unit]));
     setUnits((name) => units.get(name) ?? "");
-    if (ready && strips === null) setStrips(view.layouts[0]?.strips ?? first.layout.map(planOf));
-  }, [ready, shownRuns, strips, setStrips, setUnits, view.layouts]);
+    if (ready && strips === null) setStrips(whole.layouts[0]?.strips ?? first.layout.map(planOf));
+  }, [ready, shownRuns, strips, setStrips, setUnits, whole.layouts]);
 
   const edits = useEdits(view, setFault);
   const { extent } = view.sheet;
@@ -169,7 +195,7 @@ function Workspace({ view, newest, count }: { view: ModelView; newest: RunView[]
   }, []);
   return (
     <div className="flex h-full flex-col">
-      <TopBar view={view} runs={runs} onFault={setFault} />
+      <TopBar view={view} whole={whole} runs={runs} onFault={setFault} />
       {fault && (
         <p role="alert" className="rule-b bg-base-100 px-3 py-1.5 text-error" data-testid="fault">
           ✕ {fault}
@@ -208,23 +234,24 @@ function Workspace({ view, newest, count }: { view: ModelView; newest: RunView[]
                   view={view}
                   seen={seen}
                   runs={runs}
-                  run={current}
+                  whole={whole}
+                  run={seenRun}
                   edits={edits}
                   onFault={setFault}
                   onPlace={onPlace}
                   place={() => free.current()}
                 />
               }
-              right={<Ledger view={seen} run={current} runs={runs} />}
+              right={<Ledger view={seen} whole={whole} run={seenRun} runs={runs} />}
             />
           }
           below={(folded, fold) => (
             <Recorder
-              view={view}
+              view={whole}
               list={runs}
               count={count}
               runs={shownRuns}
-              canRun={!view.problem}
+              canRun={!whole.problem}
               folded={folded}
               onFold={fold}
               onFault={setFault}
@@ -237,12 +264,23 @@ function Workspace({ view, newest, count }: { view: ModelView; newest: RunView[]
   );
 }
 
+/** A run as it is seen from inside a part of its model. */
+function seenFrom(run: RunDetail, instance: string): SeenRun {
+  if (!instance) return run;
+  const prefix = `${instance}.`;
+  const variables = run.variables
+    .filter((v) => v.name.startsWith(prefix))
+    .map((v) => ({ ...v, name: v.name.slice(prefix.length) }));
+  return { ...run, variables, instance };
+}
+
 interface MiddleProps {
   view: ModelView;
+  whole: ModelView;
   /** The same with the values of the chosen scenario. */
   seen: ModelView;
   runs: RunView[];
-  run: RunDetail | undefined;
+  run: SeenRun | undefined;
   edits: Edits;
   onFault: (sentence: string | null) => void;
   onPlace: (where: () => { x: number; y: number }) => void;
@@ -267,7 +305,7 @@ type Written =
   | { kind: "equations"; className: string | null }
   | { kind: "code"; code: Schemas["CodeComponent"] | null };
 
-function Middle({ view, seen, runs, run, edits, onFault, onPlace, place }: MiddleProps) {
+function Middle({ view, whole, seen, runs, run, edits, onFault, onPlace, place }: MiddleProps) {
   const { mutate } = edits;
   const shown = usePlace((s) => s.view);
   const setView = usePlace((s) => s.setView);
@@ -378,9 +416,9 @@ function Middle({ view, seen, runs, run, edits, onFault, onPlace, place }: Middl
           {shown === "text" && <views.textView.Page view={view} edits={edits} onFault={onFault} />}
           {shown === "equations" && <views.equationsView.Page view={view} />}
           {shown === "scenarios" && (
-            <views.scenariosView.Page view={view} runs={runs} onFault={onFault} />
+            <views.scenariosView.Page view={whole} runs={runs} onFault={onFault} />
           )}
-          {shown === "sweeps" && <views.sweepsView.Page view={view} />}
+          {shown === "sweeps" && <views.sweepsView.Page view={whole} />}
           {shown === "figures" && <views.figuresView.Page view={view} />}
           {shown === "symbol" && <views.symbolView.Page view={view} edits={edits} />}
           {shown === "description" && <views.descriptionView.Page view={view} edits={edits} />}
