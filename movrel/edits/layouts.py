@@ -11,7 +11,7 @@ from movrel.edits.target import Edited, Target
 from movrel.errors import EditFault, MovrelError
 from movrel.language import class_annotation
 from movrel.model.annotation import VENDOR
-from movrel.sheet.arrangement import STANDARD, Layout, StripPlan, layouts_of, layouts_text
+from movrel.sheet.arrangement import STANDARD, Layout, StripPlan, is_look, layouts_of, layouts_text
 from movrel.units import convert
 
 #: Layouts of one model at most.
@@ -37,6 +37,13 @@ class KeepLayout:
             raise EditFault("there is no strip to keep.", hint="Put a curve on a strip first.")
         _check(target, self.strips)
         layout = Layout(name, list(self.strips))
+        unread = next(
+            (look for s in self.strips for look in s.looks.values() if not is_look(look)), None
+        )
+        if unread is not None:
+            raise EditFault(
+                f"'{unread}' is no colour and dash.", hint="Write for example colour 2, dash 1."
+            )
         place = next((k for k, item in enumerate(layouts) if item.name == name), None)
         if place is not None:
             layouts[place] = layout

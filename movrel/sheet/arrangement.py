@@ -8,8 +8,9 @@ shown in another unit or on a logarithmic axis::
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from typing import Annotated, Any
+import re
+from dataclasses import dataclass, field
+from typing import Annotated, Any, TypeAlias
 
 from annotated_types import Len, MaxLen
 
@@ -22,14 +23,23 @@ from movrel.model.classes import Definition
 STANDARD = "Standard"
 
 
+#: How a curve is drawn, in words.
+Look: TypeAlias = Annotated[str, MaxLen(40)]
+_LOOK = re.compile(r"(colour [1-7])?(?:(?<=\d), )?(dash [1-4])?")
+
+
 @dataclass(frozen=True, slots=True)
 class StripPlan:
-    """A strip of a layout: its curves, the units of its axes ("" as declared)."""
+    """A strip of a layout: its curves, the units of its axes ("" as declared).
+
+    ``looks`` holds, by curve, the colour and dash that somebody chose, counted from 1: ``colour 2, dash 1``.
+    """
 
     names: Annotated[list[Annotated[str, MaxLen(300)]], Len(1, 20)]
     left: Annotated[str, MaxLen(50)]
     right: Annotated[str, MaxLen(50)]
     logarithmic: bool
+    looks: dict[Annotated[str, MaxLen(300)], Look] = field(default_factory=dict)
 
     @staticmethod
     def of(names: list[str]) -> StripPlan:
@@ -43,6 +53,11 @@ class Layout:
 
     name: str
     strips: list[StripPlan]
+
+
+def is_look(words: str) -> bool:
+    """Whether a colour and a dash can be read from words."""
+    return _LOOK.fullmatch(words) is not None
 
 
 def layouts_of(definition: Definition) -> list[Layout]:
@@ -86,6 +101,10 @@ def _strip_text(strip: StripPlan) -> str:
         parts.append(f"units={_list([strip.left, strip.right])}")
     if strip.logarithmic:
         parts.append("logarithmic=true")
+    looks = {name: look for name, look in strip.looks.items() if name in strip.names and look}
+    if looks:
+        pairs = ", ".join(_list([name, look]) for name, look in looks.items())
+        parts.append(f"looks={{{pairs}}}")
     return f"Strip({', '.join(parts)})"
 
 
@@ -95,9 +114,20 @@ def _strips(given: Any) -> list[StripPlan]:
         if isinstance(item, dict) and item.get("is") == "Strip" and _texts(item.get("curves")):
             left, right, *_ = (*_texts(item.get("units"), empty=True), "", "")
             strips.append(
-                StripPlan(_texts(item["curves"]), left, right, item.get("logarithmic") is True)
+                StripPlan(
+                    _texts(item["curves"]),
+                    left,
+                    right,
+                    item.get("logarithmic") is True,
+                    _looks(item.get("looks")),
+                )
             )
     return strips
+
+
+def _looks(given: Any) -> dict[str, str]:
+    pairs = [_texts(item) for item in given] if isinstance(given, list) else []
+    return {p[0]: p[1] for p in pairs if len(p) == 2 and is_look(p[1])}
 
 
 def _texts(given: Any, empty: bool = False) -> list[str]:

@@ -3927,12 +3927,18 @@ export interface components {
         /**
          * StripPlan
          * @description A strip of a layout: its curves, the units of its axes ("" as declared).
+         *
+         *     ``looks`` holds, by curve, the colour and dash that somebody chose, counted from 1: ``colour 2, dash 1``.
          */
         StripPlan: {
             /** Left */
             left: string;
             /** Logarithmic */
             logarithmic: boolean;
+            /** Looks */
+            looks?: {
+                [key: string]: string;
+            };
             /** Names */
             names: string[];
             /** Right */

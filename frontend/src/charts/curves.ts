@@ -11,11 +11,11 @@ export interface DrawnCurve {
   side: "left" | "right";
   time: number[];
   values: number[];
-  /** Of an older run of the same scenario. */
-  faded?: boolean;
+  /** How much of it is seen, where it is not all of it: runs that are older, or stand behind. */
+  shade?: number;
 }
 
-/** Dash of a variable by its place on the strip; a run is told by colour. */
+/** The dashes of curves: `order` counts them. */
 export const DASHES: number[][] = [[], [9, 4], [3, 3], [9, 3, 2, 3]];
 
 /** A variable of a run as its strip shows it; `own` says how it is shown where no axis is for its unit. */

@@ -1,7 +1,8 @@
+import { runColour } from "../state/shown-runs";
 import { DASHES } from "./curves";
 
-/** The line of the curve at a place in a strip, as its legend shows it. */
-export function Dash({ order }: { order: number }) {
+/** The line of a curve as its legend shows it; in ink where it has several colours. */
+export function Dash({ order, slot }: { order: number; slot?: number | undefined }) {
   return (
     <svg width="20" height="6" className="shrink-0" aria-hidden="true">
       <line
@@ -9,8 +10,8 @@ export function Dash({ order }: { order: number }) {
         x2="20"
         y1="3"
         y2="3"
-        stroke="currentColor"
-        strokeWidth="1.5"
+        stroke={slot === undefined ? "currentColor" : runColour(slot)}
+        strokeWidth={slot === undefined ? 1.5 : 2}
         strokeDasharray={DASHES[order % DASHES.length]!.join(" ")}
       />
     </svg>

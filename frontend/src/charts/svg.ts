@@ -122,7 +122,7 @@ export function stripSvg({
     const points = curve.time.map((t, i) => `${n(x(t))} ${n(y(curve.values[i]!))}`);
     const dash = DASHES[curve.order % DASHES.length]!;
     out.push(
-      `<path d="M${points.join("L")}" stroke="${colour(curve.slot)}"${dash.length ? ` stroke-dasharray="${dash.join(" ")}"` : ""}${curve.faded ? ' opacity="0.45"' : ""}/>`,
+      `<path d="M${points.join("L")}" stroke="${colour(curve.slot)}"${dash.length ? ` stroke-dasharray="${dash.join(" ")}"` : ""}${(curve.shade ?? 1) < 1 ? ` opacity="${curve.shade}"` : ""}/>`,
     );
   }
   out.push("</g>");

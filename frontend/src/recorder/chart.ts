@@ -30,8 +30,6 @@ export interface ChartKind {
 }
 
 const SYNC = "recorder";
-/** How much of an older run of the same scenario is seen. */
-const FADED = 0.45;
 /** How far up and down a curve goes, in widths of the strip, to be drawn as a band of hairlines. */
 const BAND = 1;
 /** A step that cannot be seen, in pixels. */
@@ -321,7 +319,7 @@ function drawCurves(
     const band = travel > BAND * width;
     u.ctx.lineJoin = last - first > width / 3 ? "bevel" : "round";
     u.ctx.strokeStyle = colour(curve.slot);
-    u.ctx.globalAlpha = curve.faded ? FADED : 1;
+    u.ctx.globalAlpha = curve.shade ?? 1;
     u.ctx.lineWidth = band ? 1 : (curve.run === current ? 1.9 : 1.3) * devicePixelRatio;
     u.ctx.setLineDash(DASHES[curve.order % DASHES.length]!.map((d) => d * devicePixelRatio));
     u.ctx.stroke();

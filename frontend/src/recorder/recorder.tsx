@@ -46,7 +46,7 @@ export function Recorder({ view, list, count, runs, canRun, folded, onFold, onFa
   const width = useWidth(host);
   const [side, setSide] = useState<Side | null>(null);
   const names = useNames(strips);
-  const data = useCurves(runs, names, width);
+  const data = useCurves(view, runs, names, width);
   const extent = useExtent(runs, data);
   const shown = useStrips(view, strips, runs, data);
   const timeUnit = useTimeUnit(view, extent);

@@ -4,7 +4,7 @@ import { X } from "lucide-react";
 import { formatNumber, formatUnit } from "../ui/format";
 import { useStripPlans } from "../state/strips";
 import type { ChartState } from "./chart";
-import { Dash } from "../charts/dash";
+import { CurveLookMenu } from "./curve-look";
 import { CURVE, useCurveDrop } from "./dragging";
 import { keyOf, shifted, without, type Axis, type StripPlan } from "../state/strip-plan";
 import { PictureMenu } from "./picture-menu";
@@ -66,40 +66,46 @@ export function StripHead({ plan, axes, state, differences, runName }: Props) {
           <X size={12} />
         </button>
       </div>
-      {plan.names.map((name, order) => (
-        <button
-          key={name}
-          type="button"
-          draggable
-          className="flex w-full cursor-grab items-center gap-1.5 text-left"
-          title={`${name}: drag to another strip, or move with Alt and the arrows; Delete takes it off`}
-          onDragStart={(event) => {
-            event.dataTransfer.setData(CURVE, name);
-            event.dataTransfer.effectAllowed = "move";
-          }}
-          onKeyDown={(event) => {
-            const step =
-              event.altKey && event.key === "ArrowUp"
-                ? -1
-                : event.altKey && event.key === "ArrowDown"
-                  ? 1
-                  : 0;
-            if (step !== 0) setStrips(shifted(strips ?? [], name, step, unitOf));
-            else if (event.key === "Delete") setStrips(without(strips ?? [], name));
-            else return;
-            event.preventDefault();
-            event.stopPropagation();
-          }}
-          data-testid={`curve-${name}`}
-        >
-          <Dash order={order} />
-          <span className="dense truncate">{name}</span>
-          {right.has(name) && (
-            <span className="muted" title="on the right axis">
-              →
-            </span>
-          )}
-        </button>
+      {plan.names.map((name) => (
+        <div key={name} className="flex items-center gap-1.5">
+          <CurveLookMenu
+            name={name}
+            shown={lookIn(state, name)}
+            chosen={plan.looks?.[name]}
+            onChange={(words) => change({ looks: withLook(plan.looks ?? {}, name, words) })}
+          />
+          <button
+            type="button"
+            draggable
+            className="flex min-w-0 flex-1 cursor-grab items-center gap-1.5 text-left"
+            title={`${name}: drag to another strip, or move with Alt and the arrows; Delete takes it off`}
+            onDragStart={(event) => {
+              event.dataTransfer.setData(CURVE, name);
+              event.dataTransfer.effectAllowed = "move";
+            }}
+            onKeyDown={(event) => {
+              const step =
+                event.altKey && event.key === "ArrowUp"
+                  ? -1
+                  : event.altKey && event.key === "ArrowDown"
+                    ? 1
+                    : 0;
+              if (step !== 0) setStrips(shifted(strips ?? [], name, step, unitOf));
+              else if (event.key === "Delete") setStrips(without(strips ?? [], name));
+              else return;
+              event.preventDefault();
+              event.stopPropagation();
+            }}
+            data-testid={`curve-${name}`}
+          >
+            <span className="dense truncate">{name}</span>
+            {right.has(name) && (
+              <span className="muted" title="on the right axis">
+                →
+              </span>
+            )}
+          </button>
+        </div>
       ))}
       {plan.names.map((name) =>
         differences[name] === undefined ? null : (
@@ -115,6 +121,19 @@ export function StripHead({ plan, axes, state, differences, runName }: Props) {
       )}
     </div>
   );
+}
+
+/** How a variable is drawn on its strip: with a colour where all its curves have the same one. */
+function lookIn({ curves }: ChartState, name: string) {
+  const own = curves.filter((curve) => curve.name === name);
+  const slots = new Set(own.map((curve) => curve.slot));
+  return { dash: own.at(-1)?.order ?? 0, slot: slots.size === 1 ? own[0]!.slot : undefined };
+}
+
+/** Chosen looks with another one for a curve; none where the words are empty. */
+function withLook(looks: Record<string, string>, name: string, words: string) {
+  const rest = Object.entries(looks).filter(([known]) => known !== name);
+  return Object.fromEntries(words ? [...rest, [name, words]] : rest);
 }
 
 /** The unit of an axis, to be chosen among those that fit. */

@@ -9,7 +9,9 @@ import { useEffect, useMemo, useState } from "react";
 
 import type { Curve, ModelView, RunDetail, RunVariable } from "../api/client";
 import { fetchCurves, keys, useValues } from "../api/queries";
-import { colourOf, fadedRuns, scenarioOf } from "../state/scenarios";
+import { looksOf } from "../state/looks";
+import { nameThere, useMatches } from "../state/matches";
+import { scenarioOf } from "../state/scenarios";
 import { usePlace } from "../state/place";
 import { useShownRuns } from "../state/shown-runs";
 import { useTime } from "../state/time";
@@ -19,13 +21,21 @@ import { unitsQuery } from "../charts/units";
 
 /** The number under which curves go that follow a dragged value. */
 const LIVE = -1;
+/** How much is seen of what stands behind such curves. */
+const BEHIND = 0.45;
 /** How long a range must stand still, in ms, before its curves are fetched; till then those that are there are stretched. */
 const SETTLED = 120;
 
 export type Data = Map<number, Curve[]>;
 
 /** The curves of the shown runs in what is in view and as much again at both sides. */
-export function useCurves(runs: RunDetail[], names: string[], width: number): Data {
+export function useCurves(
+  view: ModelView,
+  runs: RunDetail[],
+  names: string[],
+  width: number,
+): Data {
+  const matches = useMatches((s) => s.known);
   const settled = useSettledRange();
   const padded =
     settled &&
@@ -41,11 +51,18 @@ export function useCurves(runs: RunDetail[], names: string[], width: number): Da
   const same = (one: RunDetail[], other: RunDetail[]) =>
     one.map((run) => run.id).join() === other.map((run) => run.id).join();
   const answer = useQuery({
-    queryKey: ["drawn", pointsOf(wanted), names, width, rangeKey],
+    queryKey: ["drawn", pointsOf(wanted), names, width, rangeKey, matches],
     queryFn: () =>
       Promise.all(
         wanted.map((run) =>
-          curvesOnce(cache, run, known(run, names), padded ? width * 3 : width, padded),
+          curvesOnce(
+            cache,
+            run,
+            (name) => nameThere(matches, view.model, run, name),
+            names,
+            padded ? width * 3 : width,
+            padded,
+          ),
         ),
       ),
     enabled: width > 0 && wanted.length > 0 && names.length > 0,
@@ -81,20 +98,27 @@ function useSettledRange(): [number, number] | null {
   return settled;
 }
 
-/** The curves of a run in a range, fetched once for each number of points it has. */
-function curvesOnce(
+/** The curves of a run in a range, fetched once for each number of points it has; `there` says what it calls a variable. */
+async function curvesOnce(
   cache: QueryClient,
   run: RunDetail,
+  there: (name: string) => string,
   names: string[],
   width: number,
   range: [number, number] | null,
 ) {
-  return cache.fetchQuery({
-    queryKey: keys.curves(run.id, names, width, `${run.points} ${range?.join(":") ?? "all"}`),
-    queryFn: () => fetchCurves(run.id, names, width, range),
+  const wanted = known(run, [...new Set(names.map(there))]);
+  const answer = await cache.fetchQuery({
+    queryKey: keys.curves(run.id, wanted, width, `${run.points} ${range?.join(":") ?? "all"}`),
+    queryFn: () => fetchCurves(run.id, wanted, width, range),
     staleTime: Infinity,
     gcTime: 60_000,
   });
+  const curves = names.flatMap((name) => {
+    const curve = answer.curves.find((c) => c.name === there(name));
+    return curve ? [curve.name === name ? curve : { ...curve, name }] : [];
+  });
+  return { run: answer.run, curves };
 }
 
 function known(run: RunDetail | undefined, names: string[]): string[] {
@@ -135,21 +159,16 @@ export function useStrips(
   const units = useQueries({ queries: declared.map(unitsQuery) });
   const unitsMark = units.map((u) => u.dataUpdatedAt).join(" ");
   return useMemo(() => {
-    const faded = fadedRuns(runs);
     const unitsOf = (unit: string) => units[declared.indexOf(unit)]?.data;
     return (strips ?? []).map((plan) => {
       const axes = axesOf(plan, variables, unitsOf, (name) => sizeAmong(data.values(), name));
+      const look = looksOf(view, live ? [...runs, ...runs] : runs, plan);
       const kept = runs.flatMap((run) =>
-        plan.names.flatMap((name, order) => {
+        plan.names.flatMap((name) => {
           const curve = data.get(run.id)?.find((c) => c.name === name);
-          return curve?.time.length
-            ? [
-                {
-                  ...drawn(curve, run.id, colourOf(view, run), order, axes),
-                  faded: live !== null || faded.has(run.id),
-                },
-              ]
-            : [];
+          if (!curve?.time.length) return [];
+          const { slot, dash, shade } = look(run, name);
+          return [{ ...drawn(curve, run.id, slot, dash, axes), shade: live ? BEHIND : shade }];
         }),
       );
       const following = plan.names.flatMap((name, order) => {

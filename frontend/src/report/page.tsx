@@ -9,7 +9,8 @@ import { axesOf, keyOf, type ShownUnit, type StripPlan } from "../state/strip-pl
 import { stripSvg } from "../charts/svg";
 import { frameOf } from "../drawing/picture-frame";
 import { SheetPicture } from "../drawing/sheet-picture";
-import { colourOf, fadedRuns, scenariosOf } from "../state/scenarios";
+import { looksOf } from "../state/looks";
+import { colourOf, scenariosOf } from "../state/scenarios";
 import { RUN_COLOURS } from "../state/shown-runs";
 import { COLOURS, INK, PAPER, RULE } from "../drawing/paper";
 
@@ -210,7 +211,7 @@ function StripPicture({
   runs,
   curves,
 }: Omit<PageProps, "strips" | "versions"> & { strip: StripPlan }) {
-  const faded = fadedRuns(runs);
+  const look = looksOf(view, runs, strip);
   const axes = axesOf(
     strip,
     new Map(runs.flatMap((run) => run.variables.map((v) => [v.name, v] as const))),
@@ -218,10 +219,11 @@ function StripPicture({
     (name) => sizeAmong(curves.values(), name),
   );
   const figures = runs.flatMap((run) =>
-    strip.names.flatMap((name, order) => {
+    strip.names.flatMap((name) => {
       const curve = curves.get(run.id)?.find((c) => c.name === name);
+      const { slot, dash, shade } = look(run, name);
       return curve && curve.time.length > 0
-        ? [{ ...drawn(curve, run.id, colourOf(view, run), order, axes), faded: faded.has(run.id) }]
+        ? [{ ...drawn(curve, run.id, slot, dash, axes), shade }]
         : [];
     }),
   );

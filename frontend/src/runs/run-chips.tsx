@@ -3,7 +3,9 @@ import { X } from "lucide-react";
 import type { ModelView, RunView } from "../api/client";
 import { RunMenu } from "./run-menu";
 import { ColourDot } from "../ui/colour-dot";
-import { colourOf, fadedRuns, outdated } from "../state/scenarios";
+import { agesOf, shadeOf } from "../state/looks";
+import { colourOf, outdated } from "../state/scenarios";
+import { MatchNames } from "./match-names";
 import { stateWords } from "../ui/run-words";
 import { useShownRuns } from "../state/shown-runs";
 
@@ -25,7 +27,9 @@ export function RunChips({
   const current = useShownRuns((s) => s.current);
   const { hide, makeCurrent } = useShownRuns.getState();
   const chips = shown.flatMap((s) => runs.filter((r) => r.id === s.run));
-  const faded = fadedRuns(chips);
+  const ages = agesOf(chips);
+  const alone = (run: RunView) =>
+    chips.filter((r) => r.name === run.name && r.model === run.model).length === 1;
   return (
     <div className="flex min-w-0 flex-1 items-center gap-1">
       <div
@@ -48,12 +52,17 @@ export function RunChips({
               aria-pressed={run.id === current}
               title={`Run ${run.number} of ${run.scenario}: ${run.name}, ${stateWords(run)}${outdated(view, run) ? ", of an earlier state of the model" : ""}${run.reason ? `. ${run.reason}` : ""}`}
             >
-              <ColourDot slot={colourOf(view, run)} faded={faded.has(run.id)} />
-              <span className="min-w-8 truncate">{run.name}</span>
+              <ColourDot slot={colourOf(view, run)} shade={shadeOf(ages.get(run.id)!)} />
+              <span className="min-w-8 truncate">
+                {run.model !== view.model && `${run.model.split(".").at(-1)}: `}
+                {run.name}
+              </span>
+              {!alone(run) && <span className="muted">{run.number}</span>}
               <span className={run.state === "failed" ? "text-error" : "muted"}>
                 {run.state === "running" ? `${Math.round(run.progress * 100)} %` : sign(run.state)}
               </span>
             </button>
+            {run.model !== view.model && <MatchNames view={view} run={run} />}
             <button
               type="button"
               className="muted h-full px-1 hover:text-base-content"

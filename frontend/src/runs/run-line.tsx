@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { Check, Pin, Square, X } from "lucide-react";
+import { ArrowUpRight, Check, Pin, Square, X } from "lucide-react";
 import { Link } from "react-router";
 
 import { ask, client, type ModelView, type RunView } from "../api/client";
@@ -49,18 +49,32 @@ export function RunLine({
   const { held, failed, asked } = claimCount(run.claims);
   if (run.model !== view.model) {
     return (
-      <Link
-        to={`/projects/${run.project}/models/${encodeURIComponent(run.model)}`}
-        className="flex min-w-0 flex-1 items-center gap-2 hover:underline"
-        title={`Open ${run.model}`}
-      >
-        <span className="w-4 shrink-0" />
-        <span className="muted w-7 shrink-0 text-right">{run.number}</span>
-        <span className="shrink-0">{run.model.split(".").at(-1)}</span>
-        <span className="min-w-0 flex-1 truncate">{run.name}</span>
-        <span className={run.state === "failed" ? "text-error" : "muted"}>{stateWords(run)}</span>
-        <span className="muted w-16 shrink-0 text-right">{ago(run.created)}</span>
-      </Link>
+      <>
+        <button
+          type="button"
+          className="flex min-w-0 flex-1 items-center gap-2 text-left"
+          onClick={() => (on ? hide(run.id) : show(run.id, false))}
+          aria-pressed={on}
+          title={`${on ? "Take it off" : "Compare with it: draw it on"} the strips of ${view.model}`}
+          data-testid={`compare-${run.model}-${run.number}`}
+        >
+          <span className="w-4 shrink-0">{on && <Check size={13} />}</span>
+          <span className="muted w-7 shrink-0 text-right">{run.number}</span>
+          <ColourDot slot={colourOf(view, run)} />
+          <span className="shrink-0">{run.model.split(".").at(-1)}</span>
+          <span className="min-w-0 flex-1 truncate">{run.name}</span>
+          <span className={run.state === "failed" ? "text-error" : "muted"}>{stateWords(run)}</span>
+          <span className="muted w-16 shrink-0 text-right">{ago(run.created)}</span>
+        </button>
+        <Link
+          to={`/projects/${run.project}/models/${encodeURIComponent(run.model)}`}
+          className="btn btn-ghost btn-xs px-1"
+          title={`Open ${run.model}`}
+          aria-label={`Open ${run.model}`}
+        >
+          <ArrowUpRight size={12} />
+        </Link>
+      </>
     );
   }
   return (

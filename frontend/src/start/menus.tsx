@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import * as Radix from "@radix-ui/react-dropdown-menu";
 import { MoreHorizontal } from "lucide-react";
 import { useState, type ReactNode } from "react";
+import { Link } from "react-router";
 
 import { ask, asRefusal, client, type ProjectView } from "../api/client";
 import { keys } from "../api/queries";
@@ -161,6 +162,18 @@ export function ModelMenu({
           </Radix.Item>
         </div>
       ))}
+      {project.models
+        .filter((other) => other.model !== model && other.last_run)
+        .map((other) => (
+          <Radix.Item key={other.model} className={ENTRY} asChild>
+            <Link
+              to={`/projects/${project.id}/models/${encodeURIComponent(model)}?compare=${other.last_run!.id}`}
+              data-testid={`menu-compare-${other.model}`}
+            >
+              Compare with {other.name}
+            </Link>
+          </Radix.Item>
+        ))}
       <Radix.Item className={ENTRY} asChild>
         <a href={`${address}/download`} download>
           Export its file (.mo)

@@ -1,7 +1,7 @@
 import { expect, it } from "vitest";
 
 import type { ModelView, RunView } from "../api/client";
-import { claimCount, colourOf, fadedRuns, freeName, newestRuns, outdated } from "./scenarios";
+import { claimCount, colourOf, freeName, newestRuns, outdated } from "./scenarios";
 
 const view = {
   file: "A.mo",
@@ -20,13 +20,12 @@ it("gives a run the colour of its scenario, or the one it had", () => {
   ]).toEqual([0, 3, 5]);
 });
 
-it("finds the newest run of each scenario and fades the older ones", () => {
+it("finds the newest run of each scenario", () => {
   const runs = [run(9, "stiff"), run(8, "base"), run(5, "stiff"), run(4, "base")];
   expect([...newestRuns(runs)].map(([name, r]) => [name, r.id])).toEqual([
     ["stiff", 9],
     ["base", 8],
   ]);
-  expect([...fadedRuns(runs)]).toEqual([5, 4]);
 });
 
 it("counts the claims that are judged", () => {

@@ -1,4 +1,5 @@
 import type { ModelView, RunView, Schemas } from "../api/client";
+import { RUN_COLOURS } from "./shown-runs";
 
 export type Scenario = Schemas["Scenario"];
 export type Judged = Schemas["JudgedClaim"];
@@ -20,7 +21,12 @@ export function scenarioOf(view: ModelView, name: string): Scenario {
 }
 
 /** The colour of a run: that of its scenario now, or the one it had when that is gone. */
-export function colourOf(view: ModelView, run: Pick<RunView, "scenario" | "colour">): number {
+export function colourOf(
+  view: ModelView,
+  run: Pick<RunView, "scenario" | "colour"> & Partial<Pick<RunView, "model">>,
+): number {
+  if (run.model !== undefined && run.model !== view.model)
+    return 1 + ((spread(run.model) + run.colour) % (RUN_COLOURS - 1));
   return scenariosOf(view).find((s) => s.name === run.scenario)?.colour ?? run.colour;
 }
 
@@ -31,11 +37,9 @@ export function newestRuns(runs: RunView[]): Map<string, RunView> {
   return latest;
 }
 
-/** Runs that are older than another shown one of the same scenario: they are drawn fainter. */
-export function fadedRuns(runs: Pick<RunView, "id" | "scenario">[]): Set<number> {
-  const newest = new Map<string, number>();
-  for (const run of runs) newest.set(run.scenario, Math.max(run.id, newest.get(run.scenario) ?? 0));
-  return new Set(runs.filter((run) => run.id < newest.get(run.scenario)!).map((run) => run.id));
+/** A number of a model, so that runs of several other models have several colours. */
+function spread(model: string): number {
+  return [...model].reduce((sum, letter) => (sum * 31 + letter.charCodeAt(0)) % 9973, 0);
 }
 
 /** Claims of a run in short: how many hold of how many that are asked; ``pending`` wait for their verdict. */
@@ -55,8 +59,9 @@ export function claimCount(claims: Judged[]): {
 /** Whether the model computes something else by now than it did for a run. */
 export function outdated(
   view: ModelView,
-  run: Pick<RunView, "revisions" | "mark" | "scenario">,
+  run: Pick<RunView, "revisions" | "mark" | "scenario"> & Partial<Pick<RunView, "model">>,
 ): boolean {
+  if (run.model !== undefined && run.model !== view.model) return false;
   if (run.mark !== "") return run.mark !== view.marks[run.scenario];
   const then = run.revisions[view.file];
   return then !== undefined && then !== view.revision;

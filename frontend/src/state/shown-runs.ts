@@ -16,7 +16,8 @@ export interface ShownRunsState {
   /** Curves of a value that is being dragged. */
   live: Curve[] | null;
   setLive: (live: Curve[] | null) => void;
-  show: (run: number) => void;
+  /** Draw a run; `lead` makes it the one whose values are shown. */
+  show: (run: number, lead?: boolean) => void;
   hide: (run: number) => void;
   makeCurrent: (run: number) => void;
 }
@@ -36,11 +37,12 @@ export const useShownRuns = create<ShownRunsState>((set) => ({
   current: null,
   live: null,
   setLive: (live) => set({ live }),
-  show: (run) =>
+  show: (run, lead = true) =>
     set((state) => {
-      if (state.shown.some((s) => s.run === run)) return { current: run };
+      const current = lead ? run : state.current;
+      if (state.shown.some((s) => s.run === run)) return { current };
       const kept = state.shown.length >= SHOWN_LIMIT ? state.shown.slice(1) : state.shown;
-      return { shown: [...kept, { run, slot: freeSlot(kept) }], current: run };
+      return { shown: [...kept, { run, slot: freeSlot(kept) }], current };
     }),
   hide: (run) =>
     set((state) => {

@@ -14,7 +14,7 @@ export function asPlans(kept: unknown): StripPlan[] | null {
 }
 
 export function planOf(names: string[]): StripPlan {
-  return { names, left: "", right: "", logarithmic: false };
+  return { names, left: "", right: "", logarithmic: false, looks: {} };
 }
 
 /** What tells strips apart: no two have the same curves. */

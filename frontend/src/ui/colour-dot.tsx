@@ -1,13 +1,17 @@
 import { runColour } from "../state/shown-runs";
 
-/** The colour of a scenario; an older run of it is a ring. */
-export function ColourDot({ slot, faded = false }: { slot: number; faded?: boolean }) {
+/** The colour of a scenario; older runs of it are rings, the fainter the older. */
+export function ColourDot({ slot, shade = 1 }: { slot: number; shade?: number }) {
   const colour = runColour(slot);
   return (
     <span
       className="inline-block size-2.5 shrink-0 rounded-full border-2"
-      style={{ background: faded ? "transparent" : colour, borderColor: colour }}
-      data-faded={faded}
+      style={{
+        background: shade < 1 ? "transparent" : colour,
+        borderColor: colour,
+        opacity: Math.sqrt(shade),
+      }}
+      data-shade={shade}
       aria-hidden="true"
     />
   );

@@ -13,6 +13,8 @@ interface Props {
   onKeep: (text: string, done: () => void) => void;
   /** Forget the refusal. */
   onAgain: () => void;
+  /** The id of a list of suggestions. */
+  list?: string;
   /** Whether a long text goes on in further lines. */
   wraps?: boolean;
 }
@@ -27,6 +29,7 @@ export function DraftInput({
   refusal,
   onKeep,
   onAgain,
+  list,
   wraps = false,
 }: Props) {
   const Field = wraps ? "textarea" : "input";
@@ -66,6 +69,7 @@ export function DraftInput({
           }
         }}
         {...(wraps ? { rows: 1 } : {})}
+        {...(list ? { list } : {})}
       />
       {refusal && (
         <span

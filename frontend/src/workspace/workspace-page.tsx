@@ -141,6 +141,8 @@ function Workspace({ view, whole, instance, newest, count }: Props) {
       const kept = readKept(key, newest);
       openModel(key, kept.shown, kept.strips);
     }
+    const compared = Number(search.get("compare"));
+    if (compared > 0) useShownRuns.getState().show(compared, false);
     const line = Number(search.get("line"));
     if (line > 0) usePlace.getState().setView("text", line);
     // eslint-disable-next-line react-hooks/exhaustive-deps -- once for each model
@@ -172,7 +174,10 @@ function Workspace({ view, whole, instance, newest, count }: Props) {
     [newest, shownRuns],
   );
   const current = shownRuns.find((r) => r.id === currentRun);
-  const seenRun = useMemo(() => current && seenFrom(current, instance), [current, instance]);
+  // A run of another model has curves to compare, but no values for this sheet.
+  const own =
+    current?.model === whole.model ? current : shownRuns.findLast((r) => r.model === whole.model);
+  const seenRun = useMemo(() => own && seenFrom(own, instance), [own, instance]);
 
   useEffect(() => {
     const first = shownRuns.find((r) => r.variables.length > 0);
