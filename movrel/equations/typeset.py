@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from dataclasses import dataclass
 
 from movrel.model import expression as x
 from movrel.model.expression import Expr
@@ -41,11 +42,22 @@ _LEVEL = {
 } | dict.fromkeys(x.RELATIONS, 4)
 
 
-def name(text: str, without: str = "") -> str:
+def name(text: str, without: str = "", marked: bool = False) -> str:
     """A flat name: the last part as a symbol, the path of its component upright before it.
 
-    ``without`` is a component whose path is left out.
+    ``without`` is a component whose path is left out. A ``marked`` one carries :func:`mark_of` for the screen.
     """
+    latex = _name(text, without)
+    return rf"\htmlData{{name={mark_of(text)}}}{{{latex}}}" if marked else latex
+
+
+def mark_of(text: str) -> str:
+    """The name of a variable without characters that mean something in mathematics; the same for its rate."""
+    rate = re.fullmatch(r"der\((.*)\)", text)
+    return re.sub(r"[^\w.]", "-", rate[1] if rate is not None else text)
+
+
+def _name(text: str, without: str) -> str:
     rate = re.fullmatch(r"der\((.*)\)", text)
     if rate is not None:
         owner, _, last = rate[1].rpartition(".")
@@ -58,74 +70,91 @@ def name(text: str, without: str = "") -> str:
     return symbol
 
 
-def expression(e: Expr, without: str = "", parent: int = 0) -> str:
-    """The LaTeX of an expression; very large ones are only named."""
-    op = e.op
-    if e.size > x.SHOW_LIMIT:
-        return rf"\text{{({e.size} operators)}}"
-    if op == "const":
-        return _constant(e.value)
-    if op == "var":
-        return name(e.variable.name, without)
-    a = e.args
-    if op == "/":
-        text = rf"\frac{{{expression(a[0], without)}}}{{{expression(a[1], without)}}}"
-        return rf"\left({text}\right)" if parent == 7 else text
-    if op == "^":
-        if a[1].is_const(0.5):
-            return rf"\sqrt{{{expression(a[0], without)}}}"
-        return f"{{{expression(a[0], without, 7)}}}^{{{expression(a[1], without)}}}"
-    if op == "if":
-        rows = []
-        while e.op == "if":  # a chain of conditions is one list of cases
-            rows.append(
-                rf"{expression(e.args[1], without)}&\text{{if }}{expression(e.args[0], without)}"
-            )
-            e = e.args[2]
-        rows.append(rf"{expression(e, without)}&\text{{else}}")
-        return r"\begin{cases}" + r"\\".join(rows) + r"\end{cases}"
-    if op in ("noevent", "smooth"):
-        return expression(a[-1] if op == "smooth" else a[0], without, parent)
-    level = _LEVEL.get(op)
-    if level is None:
-        return _call(op, a, without)
-    if op == "neg":
-        text = "-" + expression(a[0], without, 6)
-    elif op == "not":
-        text = r"\lnot " + expression(a[0], without, 3)
-    elif op == "*":
-        left, right = expression(a[0], without, 6), expression(a[1], without, 6)
-        text = rf"{left}\cdot {right}" if right[:1].isdigit() else rf"{left}\,{right}"
-    else:
-        right = expression(a[1], without, level + (op == "-" or op in x.RELATIONS))
-        text = f"{expression(a[0], without, level)} {_SIGNS.get(op, op)} {right}"
-    return rf"\left({text}\right)" if level < parent or (op == "neg" and parent) else text
+def expression(e: Expr, without: str = "", parent: int = 0, marked: bool = False) -> str:
+    """The LaTeX of an expression; very large ones are only named. Names can be ``marked``, see :func:`name`."""
+    return _Writer(without, marked).expression(e, parent)
 
 
-def equation(left: Expr, right: Expr, without: str = "") -> str:
+def equation(left: Expr, right: Expr, without: str = "", marked: bool = False) -> str:
     """Both sides of an equation."""
-    return f"{expression(left, without)} = {expression(right, without)}"
+    return (
+        f"{expression(left, without, marked=marked)} = {expression(right, without, marked=marked)}"
+    )
 
 
-def _call(op: str, a: tuple[Expr, ...], without: str) -> str:
-    inside = r",\;".join(expression(arg, without) for arg in a)
-    if op == "der":
-        simple = a[0].op == "var"
-        if simple:
-            return name(f"der({a[0].variable.name})", without)
-        return rf"\frac{{\mathrm{{d}}}}{{\mathrm{{d}}t}}\left({inside}\right)"
-    if op == "sqrt":
-        return rf"\sqrt{{{inside}}}"
-    if op == "abs":
-        return rf"\left|{inside}\right|"
-    if op == "exp":
-        return f"e^{{{inside}}}"
-    if op == "floor":
-        return rf"\left\lfloor {inside}\right\rfloor "
-    if op == "ceil":
-        return rf"\left\lceil {inside}\right\rceil "
-    function = _FUNCTIONS.get(op) or rf"\operatorname{{{_plain({'fires': 'edge'}.get(op, op))}}}"
-    return rf"{function}\left({inside}\right)"
+@dataclass(frozen=True, slots=True)
+class _Writer:
+    """Writes expressions; ``without`` and ``marked`` as for :func:`name`."""
+
+    without: str
+    marked: bool
+
+    def name(self, text: str) -> str:
+        return name(text, self.without, self.marked)
+
+    def expression(self, e: Expr, parent: int = 0) -> str:
+        op = e.op
+        if e.size > x.SHOW_LIMIT:
+            return rf"\text{{({e.size} operators)}}"
+        if op == "const":
+            return _constant(e.value)
+        if op == "var":
+            return self.name(e.variable.name)
+        a = e.args
+        if op == "/":
+            text = rf"\frac{{{self.expression(a[0])}}}{{{self.expression(a[1])}}}"
+            return rf"\left({text}\right)" if parent == 7 else text
+        if op == "^":
+            if a[1].is_const(0.5):
+                return rf"\sqrt{{{self.expression(a[0])}}}"
+            return f"{{{self.expression(a[0], 7)}}}^{{{self.expression(a[1])}}}"
+        if op == "if":
+            rows = []
+            while e.op == "if":  # a chain of conditions is one list of cases
+                rows.append(
+                    rf"{self.expression(e.args[1])}&\text{{if }}{self.expression(e.args[0])}"
+                )
+                e = e.args[2]
+            rows.append(rf"{self.expression(e)}&\text{{else}}")
+            return r"\begin{cases}" + r"\\".join(rows) + r"\end{cases}"
+        if op in ("noevent", "smooth"):
+            return self.expression(a[-1] if op == "smooth" else a[0], parent)
+        level = _LEVEL.get(op)
+        if level is None:
+            return self.call(op, a)
+        if op == "neg":
+            text = "-" + self.expression(a[0], 6)
+        elif op == "not":
+            text = r"\lnot " + self.expression(a[0], 3)
+        elif op == "*":
+            left, right = self.expression(a[0], 6), self.expression(a[1], 6)
+            text = rf"{left}\cdot {right}" if right[:1].isdigit() else rf"{left}\,{right}"
+        else:
+            right = self.expression(a[1], level + (op == "-" or op in x.RELATIONS))
+            text = f"{self.expression(a[0], level)} {_SIGNS.get(op, op)} {right}"
+        return rf"\left({text}\right)" if level < parent or (op == "neg" and parent) else text
+
+    def call(self, op: str, a: tuple[Expr, ...]) -> str:
+        inside = r",\;".join(self.expression(arg) for arg in a)
+        if op == "der":
+            simple = a[0].op == "var"
+            if simple:
+                return self.name(f"der({a[0].variable.name})")
+            return rf"\frac{{\mathrm{{d}}}}{{\mathrm{{d}}t}}\left({inside}\right)"
+        if op == "sqrt":
+            return rf"\sqrt{{{inside}}}"
+        if op == "abs":
+            return rf"\left|{inside}\right|"
+        if op == "exp":
+            return f"e^{{{inside}}}"
+        if op == "floor":
+            return rf"\left\lfloor {inside}\right\rfloor "
+        if op == "ceil":
+            return rf"\left\lceil {inside}\right\rceil "
+        function = (
+            _FUNCTIONS.get(op) or rf"\operatorname{{{_plain({'fires': 'edge'}.get(op, op))}}}"
+        )
+        return rf"{function}\left({inside}\right)"
 
 
 def _symbol(text: str) -> str:

@@ -11,6 +11,7 @@ from flask_openapi3 import APIBlueprint
 
 import movrel
 from movrel.delimited import delimited_blocks, head
+from movrel.equations.listing import EquationList
 from movrel.errors import MovrelError
 from movrel.exchange import pdf, run_files
 from movrel.jobs.queue import order_run
@@ -38,6 +39,7 @@ from movrel.workspace.model_state import (
     project_view,
     text_view,
 )
+from movrel.workspace.run_terms import TermValues, run_equations, values_of_terms
 from movrel.workspace.run_views import run_detail, run_view
 from movrel.workspace.stored_run import StoredRun
 from movrel.workspace.tables import Run
@@ -335,6 +337,18 @@ def values(path: rs.RunPath, body: rs.ValueQuery) -> Response:
             run=path.run, time=body.at, values=StoredRun.of(path.run).values_at(body.names, body.at)
         )
     )
+
+
+@api.get(
+    "/runs/<int:run>/equations", operation_id="runEquations", responses={200: schema(EquationList)}
+)
+def equations_of_run(path: rs.RunPath) -> Response:
+    return answer(run_equations(path.run))
+
+
+@api.get("/runs/<int:run>/terms", operation_id="runTerms", responses={200: schema(TermValues)})
+def terms_of_run(path: rs.RunPath, query: rs.InstantQuery) -> Response:
+    return answer(values_of_terms(path.run, query.at))
 
 
 @api.get("/runs/<int:run>/export", operation_id="exportRun")

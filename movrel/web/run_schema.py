@@ -164,6 +164,10 @@ class CurveQuery(BaseModel):
     high: float | None = Field(default=None, description="to this time, in s")
 
 
+class InstantQuery(BaseModel):
+    at: float = Field(description="time in s")
+
+
 class ValueQuery(BaseModel):
     names: Names
     at: float = Field(description="time in s")

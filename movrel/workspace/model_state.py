@@ -10,6 +10,7 @@ from movrel.project.snapshot import Snapshot, class_tree, definition_of, models
 from movrel.project.vendor_annotation import BASE, Scenario, scenarios_of
 from movrel.sheet.drawing import sheet
 from movrel.sheet.elements import Sheet
+from movrel.sheet.symbols import icon
 from movrel.views.fault_view import Fault, fault_view
 from movrel.views.model_view import ModelContent, model_content
 from movrel.views.run_data import RunView
@@ -96,6 +97,8 @@ class ModelSummary:
     description: str
     file: str
     sheet: Sheet
+    #: Whether it has ports: it is a part of others rather than a plant to be run alone.
+    part: bool
     last_run: RunView | None
 
 
@@ -129,7 +132,8 @@ def project_view(project: Project) -> ProjectView:
             summaries.append(
                 ModelSummary(
                     definition.qualified, definition.name, definition.node.comment, definition.source.file,
-                    sheet(class_tree(texts), definition), run_view(last) if last else None,
+                    sheet(class_tree(texts), definition), bool(icon(class_tree(texts), definition).ports),
+                    run_view(last) if last else None,
                 )
             )  # fmt: skip
     except MovrelError as fault:

@@ -21,6 +21,7 @@ from movrel.analyse.spectrum import spectrum
 from movrel.errors import MovrelError, NotFound
 from movrel.exchange.run_files import MOST_CELLS
 from movrel.exchange.run_files import Column as FileColumn
+from movrel.model.expression import Scalar
 from movrel.simulate.trajectory import Column
 from movrel.units import display_scale
 from movrel.views.run_data import Curve, Pair, RunState, SpectrumCurve
@@ -153,6 +154,32 @@ class StoredRun:
             value = value_at(t, y, instant)
             values[column.name] = None if value is None else value * column.sign
         return values
+
+    @property
+    def parameters(self) -> dict[str, Scalar]:
+        """The values of the parameters that the run was ordered with, in declared units."""
+        return dict(self._run.parameters)
+
+    def variables(self) -> list[str]:
+        """The names of all variables."""
+        return list(self._columns)
+
+    def row_at(self, count: int, instant: float) -> list[float] | None:
+        """The first so many stored columns at an instant, those without a name among them; None outside of the run."""
+        numbers = list(range(count))
+        pieces = (
+            results.around(self._run.id, numbers, instant)
+            if self._run.points >= results.MANY
+            else None
+        )
+        row: list[float] = []
+        for number in numbers:
+            t, y = pieces[number] if pieces is not None else (self.time, self._stored(number))
+            value = value_at(t[: len(y)], y[: len(t)], instant)
+            if value is None:
+                return None
+            row.append(value)
+        return row
 
     # --- for a file ---
 

@@ -52,7 +52,7 @@ end M;"""
         and kinds["der(x)"].state
         and kinds["d"].discrete
     )
-    assert found.counts["states"] == 1 and found.states[0].latex == "x"
+    assert found.counts["states"] == 1 and found.states[0].latex == r"\htmlData{name=x}{x}"
 
 
 @pytest.mark.parametrize(

@@ -1036,6 +1036,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run}/equations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["runEquations"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run}/export": {
         parameters: {
             query?: never;
@@ -1157,6 +1173,22 @@ export interface paths {
         };
         /** Every stored instant with every variable in its declared unit, a piece at a time. */
         get: operations["runTable"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run}/terms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["runTerms"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2083,10 +2115,16 @@ export interface components {
             latex: string;
             /** Line */
             line: number;
+            /** Term Unit */
+            term_unit: string;
+            /** Terms */
+            terms: components["schemas"]["TermRow"][];
             /** Text */
             text: string;
             /** Unit */
             unit: string;
+            /** Uses */
+            uses: string[];
         };
         /** Example */
         Example: {
@@ -2620,6 +2658,8 @@ export interface components {
             model: string;
             /** Name */
             name: string;
+            /** Part */
+            part: boolean;
             sheet: components["schemas"]["Sheet"];
         };
         /**
@@ -4148,6 +4188,26 @@ export interface components {
         Taken: {
             /** Files */
             files: string[];
+        };
+        /**
+         * TermRow
+         * @description A term, typeset with its sign, on the left or on the right.
+         */
+        TermRow: {
+            /** Latex */
+            latex: string;
+            /** Left */
+            left: boolean;
+        };
+        /**
+         * TermValues
+         * @description By row of the equations of a run: what each of its terms is worth at the instant ``time`` in s.
+         */
+        TermValues: {
+            /** Rows */
+            rows: (number | null)[][];
+            /** Time */
+            time: number;
         };
         /** TextDifference */
         TextDifference: {
@@ -7719,6 +7779,46 @@ export interface operations {
             };
         };
     };
+    runEquations: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EquationList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
     exportRun: {
         parameters: {
             query?: {
@@ -8028,6 +8128,49 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    runTerms: {
+        parameters: {
+            query: {
+                /** @description time in s */
+                at: number;
+            };
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TermValues"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {

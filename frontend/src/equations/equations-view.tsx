@@ -1,12 +1,15 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useMemo, useState } from "react";
 
-import { ask, asRefusal, client, type ModelView, type Schemas } from "../api/client";
+import { ask, asRefusal, client, type ModelView, type Schemas, type SeenRun } from "../api/client";
 import { Formula } from "../ui/formulae";
-import { formatUnit } from "../ui/format";
+import { formatTime, formatUnit } from "../ui/format";
 import { Scrolled } from "../ui/scrolled";
+import { useInstant } from "../state/instant";
 import { usePlace } from "../state/place";
 import { useSelection } from "../state/selection";
+import { useTime } from "../state/time";
+import { TermLine } from "./term-line";
 
 type Block = Schemas["EquationBlock"];
 
@@ -16,22 +19,69 @@ const MARKS: [keyof Block & ("state" | "discrete" | "constraint"), string, strin
   ["discrete", "discrete", "changes at events only"],
 ];
 
+interface Props {
+  view: ModelView;
+  /** The model that is run: the view's own, or the one around it where one stepped in. */
+  whole: ModelView;
+  /** The run whose values are shown. */
+  run: SeenRun | undefined;
+}
+
+/** Equations up to which what their terms are worth is shown without being asked for. */
+const FEW = 300;
+
 /** What is really solved: every equation in order, with what it determines and where it comes from. */
-export default function EquationsView({ view }: { view: ModelView }) {
-  const path = { project: view.project, model: view.model };
+export default function EquationsView({ view, whole, run }: Props) {
+  const path = { project: whole.project, model: whole.model };
   const selected = useSelection((s) => s.selected);
   const { select } = useSelection.getState();
   const { setView } = usePlace.getState();
   const [only, setOnly] = useState<string | null>(null);
   const [kind, setKind] = useState("all");
-  const list = useQuery({
-    queryKey: ["equations", view.project, view.model, view.revision],
+  const [asked, setAsked] = useState<boolean | null>(null);
+  const [sorted, setSorted] = useState(false);
+  const [pointed, setPointed] = useState<string | null>(null);
+  const measured = run && run.points > 0 ? run : undefined;
+  const inWhole = useQuery({
+    queryKey: ["equations", whole.project, whole.model, whole.mark],
     queryFn: () =>
       ask(client.GET("/api/projects/{project}/models/{model}/equations", { params: { path } })),
     retry: false,
     placeholderData: (before) => before,
   });
-  const component = only ?? selected ?? "";
+  const few = (inWhole.data?.blocks.length ?? 0) <= FEW;
+  const valued = measured && (asked ?? few) ? measured : undefined;
+  const inRun = useQuery({
+    queryKey: ["run equations", valued?.id],
+    queryFn: () =>
+      ask(client.GET("/api/runs/{run}/equations", { params: { path: { run: valued!.id } } })),
+    enabled: !!valued,
+    staleTime: Infinity,
+    retry: false,
+  });
+  const instant = useInstant() ?? measured?.time_reached ?? null;
+  const terms = useQuery({
+    queryKey: ["terms", valued?.id, valued?.points, instant],
+    queryFn: () =>
+      ask(
+        client.GET("/api/runs/{run}/terms", {
+          params: { path: { run: valued!.id }, query: { at: instant! } },
+        }),
+      ),
+    enabled: !!valued && instant !== null,
+    placeholderData: (before) => before,
+    staleTime: Infinity,
+    gcTime: 20_000,
+    retry: false,
+  });
+  const timeUnit = useTime((s) => s.unit);
+  // A run solved its own equations: those of its scenario, of the model as it was.
+  const list = valued && inRun.data ? inRun : inWhole;
+  const offset = useMemo(() => firstRows(list.data?.blocks ?? []), [list.data]);
+  const rowsOfTerms = valued && inRun.data ? terms.data?.rows : undefined;
+  const within = (name: string) =>
+    view.instance ? (name ? `${view.instance}.${name}` : view.instance) : name;
+  const component = within(only ?? selected ?? "");
   const inside = (name: string) =>
     !component || name === component || name.startsWith(`${component}.`);
   if (list.error) {
@@ -66,7 +116,7 @@ export default function EquationsView({ view }: { view: ModelView }) {
           <span className="muted">of</span>
           <select
             className="select select-sm w-44"
-            value={component}
+            value={only ?? selected ?? ""}
             onChange={(event) => (setOnly(event.target.value), select(event.target.value || null))}
             aria-label="Component whose equations are shown"
             data-testid="equations-component"
@@ -88,6 +138,30 @@ export default function EquationsView({ view }: { view: ModelView }) {
           <option value="loops">loops</option>
           <option value="discrete">discrete</option>
         </select>
+        {measured && (
+          <label className="flex items-center gap-1.5">
+            <input
+              type="checkbox"
+              className="checkbox checkbox-xs"
+              checked={!!valued}
+              onChange={(event) => setAsked(event.target.checked)}
+              data-testid="term-values"
+            />
+            {`values of run ${measured.number} at ${formatTime(instant ?? 0, timeUnit)}`}
+          </label>
+        )}
+        {valued && (
+          <label className="flex items-center gap-1.5">
+            <input
+              type="checkbox"
+              className="checkbox checkbox-xs"
+              checked={sorted}
+              onChange={(event) => setSorted(event.target.checked)}
+              data-testid="largest-first"
+            />
+            largest first
+          </label>
+        )}
         <span className="muted" data-testid="equation-counts">
           {plural(counts.equations, "equation")}, {plural(counts.variables, "variable")},{" "}
           {plural(counts.states, "state")}; {counts.aliases} trivial removed;{" "}
@@ -95,7 +169,15 @@ export default function EquationsView({ view }: { view: ModelView }) {
           {counts["discrete variables"]} discrete
         </span>
       </div>
-      <div className="min-h-0 flex-1 overflow-y-auto px-3 py-2">
+      <div
+        className="min-h-0 flex-1 overflow-y-auto px-3 py-2"
+        onPointerOver={(event) =>
+          setPointed(
+            (event.target as HTMLElement).closest<HTMLElement>("[data-name]")?.dataset.name ?? null,
+          )
+        }
+        onPointerLeave={() => setPointed(null)}
+      >
         {states.some((s) => inside(s.component)) && (
           <p className="pb-2">
             <span className="muted">States: </span>
@@ -114,6 +196,9 @@ export default function EquationsView({ view }: { view: ModelView }) {
             <EquationBlock
               key={block.unknowns.join(" ")}
               block={block}
+              values={rowsOfTerms?.slice(offset.get(block))}
+              sorted={sorted}
+              pointed={pointed}
               onPlace={(row) =>
                 row.file === view.file
                   ? setView("text", row.line)
@@ -151,11 +236,30 @@ function plural(count: number | undefined, word: string): string {
   return `${count ?? 0} ${word}${count === 1 ? "" : "s"}`;
 }
 
+/** The place of the first row of each block among all rows. */
+function firstRows(blocks: Block[]): Map<Block, number> {
+  const first = new Map<Block, number>();
+  let count = 0;
+  for (const block of blocks) {
+    first.set(block, count);
+    count += block.rows.length;
+  }
+  return first;
+}
+
 function EquationBlock({
   block,
+  values,
+  sorted,
+  pointed,
   onPlace,
 }: {
   block: Block;
+  /** By row: what its terms are worth. */
+  values: (number | null)[][] | undefined;
+  sorted: boolean;
+  /** The variable that is pointed at: rows that use it stand out. */
+  pointed: string | null;
   onPlace: (row: Schemas["EquationRow"]) => void;
 }) {
   const loop = block.kind !== "explicit";
@@ -171,32 +275,46 @@ function EquationBlock({
         </p>
       )}
       {block.rows.map((row, i) => (
-        <div key={i} className="flex items-baseline gap-3 py-0.5">
-          <Scrolled label={`Equation of ${row.determines}`} className="min-w-0 flex-1">
-            <Formula latex={row.latex} />
-          </Scrolled>
-          <span className="muted shrink-0 text-[12px]" title={`It determines ${row.determines}`}>
-            {row.determines} {formatUnit(row.unit) && `[${formatUnit(row.unit)}]`}
-          </span>
-          {MARKS.filter(([mark]) => block[mark]).map(([mark, word, title]) => (
+        <div
+          key={i}
+          className={pointed && row.uses.includes(pointed) ? "bg-base-200" : ""}
+          data-lit={!!pointed && row.uses.includes(pointed)}
+          data-testid={`equation-${row.determines}`}
+        >
+          <div className="flex items-baseline gap-3 py-0.5">
+            <Scrolled label={`Equation of ${row.determines}`} className="min-w-0 flex-1">
+              <Formula latex={row.latex} />
+            </Scrolled>
             <span
-              key={mark}
-              className="shrink-0 border border-base-300 px-1 text-[11px]"
-              title={title}
+              className="muted shrink-0 text-[12px]"
+              title={`It determines ${row.determines}`}
+              data-name={row.uses[0]}
             >
-              {word}
+              {row.determines} {formatUnit(row.unit) && `[${formatUnit(row.unit)}]`}
             </span>
-          ))}
-          {(row.component || row.line > 0) && (
-            <button
-              type="button"
-              className="link muted shrink-0 text-[12px]"
-              onClick={() => onPlace(row)}
-              title={`${row.text}\n${row.file}:${row.line}`}
-            >
-              {row.component || "the model"}
-              {row.line > 0 && `:${row.line}`}
-            </button>
+            {MARKS.filter(([mark]) => block[mark]).map(([mark, word, title]) => (
+              <span
+                key={mark}
+                className="shrink-0 border border-base-300 px-1 text-[11px]"
+                title={title}
+              >
+                {word}
+              </span>
+            ))}
+            {(row.component || row.line > 0) && (
+              <button
+                type="button"
+                className="link muted shrink-0 text-[12px]"
+                onClick={() => onPlace(row)}
+                title={`${row.text}\n${row.file}:${row.line}`}
+              >
+                {row.component || "the model"}
+                {row.line > 0 && `:${row.line}`}
+              </button>
+            )}
+          </div>
+          {values?.[i] && row.terms.length > 0 && (
+            <TermLine row={row} values={values[i]} sorted={sorted} />
           )}
         </div>
       ))}

@@ -59,6 +59,8 @@ export function StartPage() {
 }
 
 function Project({ project, others }: { project: ProjectView; others: ProjectView[] }) {
+  const plants = project.models.filter((model) => !model.part);
+  const parts = project.models.filter((model) => model.part);
   return (
     <section
       className="pb-10"
@@ -84,33 +86,56 @@ function Project({ project, others }: { project: ProjectView; others: ProjectVie
           No models yet. Begin with a new model, or import Modelica text (.mo, or an archive).
         </p>
       )}
-      <ul className="grid grid-cols-1 gap-x-8 sm:grid-cols-2 lg:grid-cols-3">
-        {project.models.map((model) => (
-          <li key={model.model} className="py-4">
-            <Link
-              to={`/projects/${project.id}/models/${encodeURIComponent(model.model)}`}
-              className="group block"
-              data-testid={`model-${model.model}`}
-            >
-              <div className="h-44 border border-base-300 bg-base-200 p-2 group-hover:border-base-content">
-                <Thumbnail sheet={model.sheet} />
-              </div>
-              <div className="flex items-baseline justify-between gap-3 pt-2">
-                <h3 className="truncate text-[15px] font-semibold">{model.name}</h3>
-                <span className="muted shrink-0" data-testid={`last-run-${model.model}`}>
-                  {model.last_run
-                    ? `${stateWords(model.last_run)}, ${ago(model.last_run.ended ?? model.last_run.created)}`
-                    : "not run yet"}
-                </span>
-              </div>
-            </Link>
-            <div className="flex items-start justify-between gap-2">
-              <p className="muted">{model.description}</p>
-              <ModelMenu project={project} model={model.model} name={model.name} others={others} />
-            </div>
-          </li>
-        ))}
-      </ul>
+      <Tiles project={project} models={plants} others={others} />
+      {parts.length > 0 && (
+        <>
+          <h3 className="muted rule-b pt-4 pb-1 text-[12px] font-semibold">
+            Parts for these models; they have ports and do not run alone
+          </h3>
+          <Tiles project={project} models={parts} others={others} />
+        </>
+      )}
     </section>
+  );
+}
+
+/** Models as tiles, each with its drawing and its last run. */
+function Tiles({
+  project,
+  models,
+  others,
+}: {
+  project: ProjectView;
+  models: ProjectView["models"];
+  others: ProjectView[];
+}) {
+  return (
+    <ul className="grid grid-cols-1 gap-x-8 sm:grid-cols-2 lg:grid-cols-3">
+      {models.map((model) => (
+        <li key={model.model} className="py-4">
+          <Link
+            to={`/projects/${project.id}/models/${encodeURIComponent(model.model)}`}
+            className="group block"
+            data-testid={`model-${model.model}`}
+          >
+            <div className="h-44 border border-base-300 bg-base-200 p-2 group-hover:border-base-content">
+              <Thumbnail sheet={model.sheet} />
+            </div>
+            <div className="flex items-baseline justify-between gap-3 pt-2">
+              <h3 className="truncate text-[15px] font-semibold">{model.name}</h3>
+              <span className="muted shrink-0" data-testid={`last-run-${model.model}`}>
+                {model.last_run
+                  ? `${stateWords(model.last_run)}, ${ago(model.last_run.ended ?? model.last_run.created)}`
+                  : "not run yet"}
+              </span>
+            </div>
+          </Link>
+          <div className="flex items-start justify-between gap-2">
+            <p className="muted">{model.description}</p>
+            <ModelMenu project={project} model={model.model} name={model.name} others={others} />
+          </div>
+        </li>
+      ))}
+    </ul>
   );
 }

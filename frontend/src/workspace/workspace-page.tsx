@@ -318,6 +318,9 @@ function Middle({ view, whole, seen, runs, run, edits, onFault, onPlace, place }
   const [swapping, setSwapping] = useState<string | null>(null);
   const stepIn = useStepIn(view);
   const path = { project: view.project, model: view.model };
+  // Variables without any part: they come from the text.
+  const onlyEquations =
+    view.sheet.components.length === 0 && seen.rows.some((row) => row.group === "watch");
   const open = async (kind: "equations" | "code", part?: SheetComponent) => {
     if (!part) {
       setWritten(kind === "equations" ? { kind, className: null } : { kind, code: null });
@@ -376,7 +379,39 @@ function Middle({ view, whole, seen, runs, run, edits, onFault, onPlace, place }
         aria-labelledby={`tab-${shown}`}
         className="relative min-h-0 flex-1"
       >
-        {shown === "sheet" && !written && (
+        {shown === "sheet" && !written && onlyEquations && (
+          <div className="flex h-full flex-col" data-testid="only-equations">
+            <p className="rule-b flex items-center gap-2 bg-base-100 px-3 py-1.5">
+              <span className="muted">
+                This model has no parts; it computes these equations of its text.
+              </span>
+              <span className="ml-auto" />
+              <button type="button" className="btn btn-sm" onClick={() => setView("text")}>
+                Edit the text
+              </button>
+              <button
+                type="button"
+                className="btn btn-sm"
+                onClick={() => setWritten({ kind: "equations", className: null })}
+              >
+                + Equations
+              </button>
+              <button
+                type="button"
+                className="btn btn-sm"
+                onClick={() => setWritten({ kind: "code", code: null })}
+              >
+                + Code
+              </button>
+            </p>
+            <div className="min-h-0 flex-1">
+              <Suspense fallback={<p className="muted p-4">Opening…</p>}>
+                <views.equationsView.Page view={seen} whole={whole} run={run} />
+              </Suspense>
+            </div>
+          </div>
+        )}
+        {shown === "sheet" && !written && !onlyEquations && (
           <>
             <SheetView
               view={seen}
@@ -419,7 +454,9 @@ function Middle({ view, whole, seen, runs, run, edits, onFault, onPlace, place }
             />
           )}
           {shown === "text" && <views.textView.Page view={view} edits={edits} onFault={onFault} />}
-          {shown === "equations" && <views.equationsView.Page view={view} />}
+          {shown === "equations" && (
+            <views.equationsView.Page view={seen} whole={whole} run={run} />
+          )}
           {shown === "scenarios" && (
             <views.scenariosView.Page view={whole} runs={runs} onFault={onFault} />
           )}
