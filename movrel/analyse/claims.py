@@ -23,7 +23,7 @@ from movrel.analyse.claim_text import (
     name_of,
     number_and_unit,
 )
-from movrel.analyse.measures import MEASURES, Measure, NotMeasurable, window
+from movrel.analyse.measures import MEASURES, Measure, NotMeasurable, change_instant, window
 from movrel.analyse.quantity import PLAIN, SECOND, Quantity
 from movrel.errors import MovrelError, UnitFault, did_you_mean
 from movrel.language import syntax as s
@@ -48,6 +48,9 @@ class Curves(Protocol):
 
     def names(self) -> list[str]:
         """All names, to suggest the one that was meant."""
+
+    def event_times(self) -> Array:
+        """The instants of events, in their order."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -290,6 +293,8 @@ class _Judge:
         )
         if not np.isfinite(y).all():
             raise NotMeasurable("it is not a finite number at all times")
+        if measure.of_step and "from" not in bounds:
+            t, y = window(t, y, change_instant(t, y, self.run.event_times()), None)
         result = measure.compute(t, y, *further)
         size = float(np.abs(values).max()) if measure.power == 1 and not measure.seconds else 0.0
         return Quantity(result, _dimension_of(measure, curve), _unit_of(measure, curve), size=size)

@@ -41,6 +41,9 @@ class RunCurves:
     def names(self) -> list[str]:
         return list(self._columns)
 
+    def event_times(self) -> Array:
+        return np.array([event.time for event in self._run.events])
+
     def quantity(self, name: str) -> Quantity | None:
         column = self._columns.get(name)
         if column is None:
@@ -61,6 +64,9 @@ class StandIn:
 
     def names(self) -> list[str]:
         return list(self._variables)
+
+    def event_times(self) -> Array:
+        return np.array([])
 
     def quantity(self, name: str) -> Quantity | None:
         v = self._variables.get(name)

@@ -8,11 +8,14 @@ damping is read off by the logarithmic decrement (Rao, Mechanical Vibrations, 5t
 
 from __future__ import annotations
 
+import hashlib
+import threading
 from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
 import numpy.typing as npt
+from cachetools import LRUCache
 from scipy.signal import find_peaks
 
 Array = npt.NDArray[np.float64]
@@ -21,6 +24,12 @@ Array = npt.NDArray[np.float64]
 TAIL, STILL = 0.1, 0.01
 #: What an oscillation must turn back by, as a share of its range, and what is left of it when it counts as faded.
 TURNING, FADED = 1e-3, 1e-2
+#: What a curve must have moved by in the end to count as a response to a step, as a share of its range, and of its values.
+NO_STEP, ROUNDED = 1e-2, 1e-9
+#: How much larger than another one a bend may be where a curve is round.
+ALIKE = 2.0
+#: How little a curve may have moved, as a share of its range, to be at rest before a step.
+AT_REST = 1e-4
 #: Half waves at least of what counts as an oscillation.
 HALF_WAVES = 3
 
@@ -38,19 +47,35 @@ def final(t: Array, y: Array) -> float:
 
 
 def minimum(t: Array, y: Array) -> float:
-    return float(y.min())
+    return -maximum(t, -y)
 
 
 def maximum(t: Array, y: Array) -> float:
-    return float(y.max())
+    return _top(t, y)[1]
 
 
 def time_of_min(t: Array, y: Array) -> float:
-    return float(t[int(np.argmin(y))])
+    return time_of_max(t, -y)
 
 
 def time_of_max(t: Array, y: Array) -> float:
-    return float(t[int(np.argmax(y))])
+    return _top(t, y)[0]
+
+
+def _top(t: Array, y: Array) -> tuple[float, float]:
+    """The instant and the height of the highest point, between the points where the curve is round there.
+
+    It counts as round where the bends at the highest point and at its neighbours are alike; at a corner, a jump or a
+    limit they are not, and the point itself counts.
+    """
+    k = int(np.argmax(y))
+    near = slice(k - 2, k + 3)
+    if 2 <= k < len(t) - 2 and np.all(steps := np.diff(t[near])):
+        slopes = np.diff(y[near]) / steps
+        bends = -np.diff(slopes) / (steps[1:] + steps[:-1])
+        if bends.min() > 0 and bends.max() <= ALIKE * bends.min():
+            return _vertex(t, y, k)
+    return float(t[k]), float(y[k])
 
 
 def integral(t: Array, y: Array) -> float:
@@ -74,7 +99,7 @@ def rms(t: Array, y: Array) -> float:
 
 
 def peak_to_peak(t: Array, y: Array) -> float:
-    return float(y.max() - y.min())
+    return maximum(t, y) - minimum(t, y)
 
 
 def at(t: Array, y: Array, instant: float) -> float:
@@ -117,7 +142,7 @@ def steady(t: Array, y: Array) -> float:
     """The value at which a curve comes to rest: its mean over the last tenth of the run."""
     value, still = _tail(t, y)
     if not still:
-        raise NotMeasurable("it has not come to rest at the end of the run")
+        raise NotMeasurable("not at rest: it still moves at the end of the run")
     return value
 
 
@@ -138,9 +163,20 @@ def _tail(t: Array, y: Array) -> tuple[float, bool]:
 def _step(t: Array, y: Array) -> tuple[float, float]:
     """Where a step response starts and by how much it moves in the end."""
     change = float(y[-1] - y[0])
-    if abs(change) <= 1e-9 * max(float(np.abs(y).max()), 1e-300):
-        raise NotMeasurable("it ends where it began, so it is no response to a step")
+    if abs(change) <= NO_STEP * float(np.ptp(y)) or np.ptp(y) <= ROUNDED * np.abs(y).max():
+        raise NotMeasurable("no step: it ends where it began")
     return float(y[0]), change
+
+
+def change_instant(t: Array, y: Array, events: Array) -> float:
+    """When what happened at an event made a curve leave its rest: the event, else the beginning of the curve."""
+    moved = np.abs(y - y[0]) > AT_REST * np.ptp(y)
+    if not moved.any() or moved[0]:
+        return float(t[0])
+    # The last point at which it was still at rest.
+    quiet = t[max(int(np.argmax(moved)) - 1, 0)]
+    before = events[(events > t[0]) & (events <= quiet)]
+    return float(before[-1]) if len(before) else float(t[0])
 
 
 def rise(t: Array, y: Array) -> float:
@@ -189,18 +225,34 @@ def overshoot(t: Array, y: Array) -> float:
 
 
 def _extremes(t: Array, y: Array) -> Array:
-    """The values at which an oscillation turns round, high and low in turn."""
+    """The values at which an oscillation turns round, high and low in turn; kept, as several measures ask for them."""
+    key = hashlib.blake2b(y.tobytes(), digest_size=16).digest() + t[[0, -1]].tobytes()
+    with _kept_lock:
+        kept = _kept.get(key)
+    if kept is None:
+        kept = _turning_points(t, y)
+        with _kept_lock:
+            _kept[key] = kept
+    return kept
+
+
+_kept: LRUCache[bytes, Array] = LRUCache(32)
+_kept_lock = threading.Lock()
+
+
+def _turning_points(t: Array, y: Array) -> Array:
     room = TURNING * float(np.ptp(y))
     highs, lows = (find_peaks(side, prominence=room)[0] for side in (y, -y))
-    turned: list[tuple[float, bool]] = []
-    for k, high in sorted([*((int(k), True) for k in highs), *((int(k), False) for k in lows)]):
-        value = _vertex(t, y, k)
-        if turned and turned[-1][1] == high:
-            # Of two highs in a row the higher one counts.
-            turned[-1] = (max(turned[-1][0], value) if high else min(turned[-1][0], value)), high
-        else:
-            turned.append((value, high))
-    return np.array([value for value, _ in turned])
+    places = np.concatenate([highs, lows])
+    if not len(places):
+        return np.array([])
+    order = np.argsort(places, kind="stable")
+    high = np.concatenate([np.ones(len(highs), bool), np.zeros(len(lows), bool)])[order]
+    values = _vertices(t, y, places[order])
+    # Of two highs in a row the higher one counts.
+    first = np.concatenate([[0], np.nonzero(high[1:] != high[:-1])[0] + 1])
+    signed = np.where(high, values, -values)
+    return np.asarray(np.maximum.reduceat(signed, first) * np.where(high[first], 1.0, -1.0))
 
 
 def _centre(extremes: Array) -> float:
@@ -213,23 +265,29 @@ def _centre(extremes: Array) -> float:
 def _oscillation(t: Array, y: Array) -> Array:
     extremes = _extremes(t, y)
     if len(extremes) < HALF_WAVES:
-        raise NotMeasurable("it does not oscillate: it turns round too seldom")
+        raise NotMeasurable("no oscillation: it turns round too seldom")
     return extremes
 
 
-def _vertex(t: Array, y: Array, k: int) -> float:
-    """The top of the parabola through a point and its neighbours."""
-    if k in (0, len(t) - 1):
-        return float(y[k])
+def _vertex(t: Array, y: Array, k: int) -> tuple[float, float]:
+    """Instant and height of the top of the parabola through an inner point and its neighbours."""
     t0, t1, t2, y0, y1, y2 = *t[k - 1 : k + 2], *y[k - 1 : k + 2]
-    if t0 == t1 or t1 == t2:
-        return float(y1)
     d1, d2 = (y1 - y0) / (t1 - t0), (y2 - y1) / (t2 - t1)
     curvature = (d2 - d1) / (t2 - t0)
-    if curvature == 0:
-        return float(y1)
     when = min(max(0.5 * (t0 + t1 - d1 / curvature), t0), t2)
-    return float(y0 + d1 * (when - t0) + curvature * (when - t0) * (when - t1))
+    return float(when), float(y0 + d1 * (when - t0) + curvature * (when - t0) * (when - t1))
+
+
+def _vertices(t: Array, y: Array, places: npt.NDArray[np.int64]) -> Array:
+    """The heights of the parabolas through inner points and their neighbours; of points at events, their own."""
+    t0, t1, t2 = t[places - 1], t[places], t[places + 1]
+    y0, y1, y2 = y[places - 1], y[places], y[places + 1]
+    with np.errstate(divide="ignore", invalid="ignore"):
+        d1, d2 = (y1 - y0) / (t1 - t0), (y2 - y1) / (t2 - t1)
+        curvature = (d2 - d1) / (t2 - t0)
+        when = np.clip(0.5 * (t0 + t1 - d1 / curvature), t0, t2)
+        height = y0 + d1 * (when - t0) + curvature * (when - t0) * (when - t1)
+    return np.asarray(np.where(np.isfinite(height), height, y1))
 
 
 def period(t: Array, y: Array) -> float:
@@ -239,7 +297,7 @@ def period(t: Array, y: Array) -> float:
     last = np.nonzero(np.abs(y - centre) > TURNING * np.ptp(y))[0][-1]
     passes = crossings(t[: last + 1], y[: last + 1], centre)
     if len(passes) < HALF_WAVES:
-        raise NotMeasurable("it does not oscillate: it passes its middle too seldom")
+        raise NotMeasurable("no oscillation: it passes its middle too seldom")
     whole = 2 * ((len(passes) - 1) // 2)
     return float((passes[whole] - passes[0]) / (whole // 2))
 
@@ -255,7 +313,7 @@ def damping(t: Array, y: Array) -> float:
     small = np.nonzero(sizes < FADED * sizes[0])[0]
     sizes = sizes[: int(small[0])] if len(small) else sizes
     if len(sizes) < 2:
-        raise NotMeasurable("too few waves are left to see how they decay")
+        raise NotMeasurable("no decay: too few waves are left to see it")
     decrement = float(np.log(sizes[0] / sizes[-1]) / (len(sizes) - 1))
     return decrement / float(np.hypot(np.pi, decrement))
 
@@ -271,6 +329,8 @@ class Measure:
     seconds: int = 0
     #: Names of further arguments; what each is: a time, a value of the curve, a share, or a number.
     arguments: tuple[tuple[str, str], ...] = ()
+    #: Whether it counts from the change that the curve answers to.
+    of_step: bool = False
 
 
 MEASURES = {
@@ -297,10 +357,10 @@ MEASURES = {
         ),
         Measure("steady", "value at which it rests", steady),
         Measure("is_steady", "1 if it is steady at the end, else 0", is_steady, 0),
-        Measure("rise", "rise time, 10 to 90 %", rise, 0, 1),
-        Measure("settle", "settling time", settle, 0, 1, (("band", "share"),)),
-        Measure("dead_time", "dead time, to 2 %", dead_time, 0, 1),
-        Measure("overshoot", "overshoot as a share of the step", overshoot, 0),
+        Measure("rise", "rise time, 10 to 90 %", rise, 0, 1, of_step=True),
+        Measure("settle", "settling time", settle, 0, 1, (("band", "share"),), of_step=True),
+        Measure("dead_time", "dead time, to 2 %", dead_time, 0, 1, of_step=True),
+        Measure("overshoot", "overshoot as a share of the step", overshoot, 0, of_step=True),
         Measure("period", "period of the oscillation", period, 0, 1),
         Measure("frequency", "frequency of the oscillation", frequency, 0, -1),
         Measure("damping", "damping ratio from the decay", damping, 0),

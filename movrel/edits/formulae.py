@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
+import numpy.typing as npt
 
 from movrel.analyse.claim_text import read_expression
 from movrel.analyse.claims import value_of
@@ -20,6 +21,9 @@ class _NoNames:
 
     def names(self) -> list[str]:
         return []
+
+    def event_times(self) -> npt.NDArray[np.float64]:
+        return np.array([])
 
 
 def unit_of_formula(typed: str) -> str:

@@ -73,6 +73,10 @@ class StoredRun:
 
     # --- as claims see it ---
 
+    def event_times(self) -> Array:
+        """The instants of the events that were kept, in s."""
+        return np.array([event["time"] for event in self._run.events], dtype=np.float64)
+
     def quantity(self, name: str) -> Quantity | None:
         """A variable or parameter in SI units, or None where there is none of that name."""
         column = self._columns.get(name)

@@ -103,7 +103,7 @@ def test_value_limit_and_margin_are_in_the_unit_that_people_see(run: RunCurves) 
         ("sin(x) < 1", "sin wants a plain number and gets a length"),
         ("at(level, 3 m) < 1 m", "at wants a time"),
         ("at(level, 30 s) < 1 m", "has no 30 s"),
-        ("period(level) < 1 s", "does not oscillate"),
+        ("period(level) < 1 s", "no oscillation"),
         ("maximum(x) < 1 m", "there is no measure 'maximum'"),
         ("at(level) < 1 m", "at needs instant"),
         ("max(x, until=3 s) < 1 m", "knows no 'until'"),

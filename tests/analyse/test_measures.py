@@ -80,10 +80,10 @@ def test_crossings_are_counted_and_interpolated() -> None:
 @pytest.mark.parametrize(
     "measure, y, why",
     [
-        (m.period, T, "does not oscillate"),
-        (m.damping, np.ones_like(T), "does not oscillate"),
+        (m.period, T, "no oscillation"),
+        (m.damping, np.ones_like(T), "no oscillation"),
         (m.rise, np.sin(math.pi * T / 30), "ends where it began"),
-        (m.steady, T, "not come to rest"),
+        (m.steady, T, "not at rest"),
         (lambda t, y: m.at(t, y, 40.0), T, "has no 40 s"),
         (lambda t, y: m.window(t, y, 31, 40), T, "nothing between"),
     ],
@@ -91,3 +91,40 @@ def test_crossings_are_counted_and_interpolated() -> None:
 def test_what_cannot_be_measured_is_said(measure: object, y: np.ndarray, why: str) -> None:
     with pytest.raises(m.NotMeasurable, match=why):
         measure(T, y)  # type: ignore[operator]
+
+
+def test_a_response_is_counted_from_the_event_that_it_answers_to() -> None:
+    """A first-order lag with a dead time of 0.5 s and a time constant of 2 s after a step at 3 s."""
+    y = 7 + 4 * (1 - np.exp(-np.maximum(T - 3.5, 0) / 2))
+    events = np.array([1.0, 3.0, 3.5, 20.0])
+    # What came before the curve moved: the end of the dead time is an event of its own here, a filter's would be none.
+    assert m.change_instant(T, y, events) == 3.5
+    begin = m.change_instant(T, y, np.array([1.0, 3.0, 20.0]))
+    assert begin == 3.0
+    t, after = m.window(T, y, begin, None)
+    assert m.dead_time(t, after) == pytest.approx(0.5 - 2 * math.log(0.98), rel=1e-3)
+    assert m.settle(t, after) == pytest.approx(0.5 - 2 * math.log(0.02), rel=1e-3)
+    # What moves from the beginning answers to the beginning; what never moves, to nothing.
+    assert m.change_instant(T, np.sin(T), events) == 0.0
+    assert m.change_instant(T, np.ones_like(T), events) == 0.0
+
+
+def test_the_highest_point_lies_between_the_points_where_the_curve_is_round() -> None:
+    t = np.linspace(0.1, 6.5, 41)
+    y = 2 + 3 * np.sin(t)
+    assert y.max() < 4.9990
+    assert m.maximum(t, y) == pytest.approx(5, abs=2e-4)
+    assert m.time_of_max(t, y) == pytest.approx(math.pi / 2, abs=2e-3)
+    assert m.minimum(t, y) == pytest.approx(-1, abs=2e-4)
+    # At a limit and at a corner nothing is added.
+    limited = np.minimum(y, 4.5)
+    assert m.maximum(t, limited) == 4.5
+    corner = 1 - np.abs(t - t[17])
+    assert (m.maximum(t, corner), m.time_of_max(t, corner)) == (1, t[17])
+
+
+def test_what_comes_back_is_no_step() -> None:
+    pulse = np.exp(-((T - 5) ** 2)) + 1e-4 * T
+    for measure in (m.rise, m.settle, m.dead_time, m.overshoot):
+        with pytest.raises(m.NotMeasurable, match="no step"):
+            measure(T, pulse)

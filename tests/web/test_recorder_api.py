@@ -21,16 +21,22 @@ def gate(client: FlaskClient) -> Gate:
 
 
 def strip(
-    *names: str, left: str = "", right: str = "", logarithmic: bool = False
+    *names: str, left: str = "", right: str = "", logarithmic: bool = False, **looks: str
 ) -> dict[str, Any]:
-    return {"names": list(names), "left": left, "right": right, "logarithmic": logarithmic}
+    chosen = {name.replace("_", "."): look for name, look in looks.items()}
+    return {
+        "names": list(names), "left": left, "right": right, "logarithmic": logarithmic, "looks": chosen,
+    }  # fmt: skip
 
 
 def test_layouts_are_named_and_stand_in_the_text(gate: Gate) -> None:
     assert gate.view["layouts"] == [{"name": "Standard", "strips": [strip("body.s")]}]
     gate.edit("keep layout", name="", strips=[strip("body.v", "spring.f"), strip("body.s")])
     assert 'recorder={{"body.v", "spring.f"}, {"body.s"}}' in gate.text
-    fine = [strip("body.s", "spring.f", left="mm", right="kN"), strip("body.v", logarithmic=True)]
+    fine = [
+        strip("body.s", "spring.f", left="mm", right="kN"),
+        strip("body.v", logarithmic=True, body_v="colour 3, dash 2"),
+    ]
     gate.edit("keep layout", name="Fine", strips=fine)
     assert (
         'Layout(name="Fine", strips={Strip(curves={"body.s", "spring.f"}, units={"mm", "kN"}),'
@@ -39,7 +45,10 @@ def test_layouts_are_named_and_stand_in_the_text(gate: Gate) -> None:
     assert [item["name"] for item in gate.view["layouts"]] == ["Standard", "Fine"]
     assert gate.view["layouts"][1]["strips"] == fine
     gate.edit("rename", name="body", new="leaf")
-    assert gate.view["layouts"][1]["strips"][0]["names"] == ["leaf.s", "spring.f"]
+    assert gate.view["layouts"][1]["strips"] == [
+        strip("leaf.s", "spring.f", left="mm", right="kN"),
+        strip("leaf.v", logarithmic=True, leaf_v="colour 3, dash 2"),
+    ]
     gate.edit("delete layout", name="Standard")
     gate.edit("keep layout", name="Fine", strips=[strip("leaf.s")])
     assert gate.view["layouts"] == [{"name": "Fine", "strips": [strip("leaf.s")]}]
@@ -53,6 +62,9 @@ def test_a_layout_that_cannot_be_shown_is_refused(gate: Gate) -> None:
     gate.refused("keep layout", "no variable 'q'", name="a", strips=[strip("q")])
     gate.refused(
         "keep layout", "cannot be shown in 'kN'", name="a", strips=[strip("body.s", left="kN")]
+    )
+    gate.refused(
+        "keep layout", "no colour and dash", name="a", strips=[strip("body.s", body_s="pink")]
     )
     gate.refused("keep layout", "no strip", name="a", strips=[])
     gate.refused("delete layout", "no layout 'a'", name="a")

@@ -14,12 +14,19 @@ interface Props {
   onClose: () => void;
 }
 
+/** Why there is no value, in a few words; the whole sentence stands behind it. */
+function inShort(reason = ""): string {
+  const [words, rest] = reason.split(":");
+  return rest === undefined ? "–" : words!;
+}
+
 /** What can be read off the shown curves, over the whole run or between the marks A and B. */
 export function Measures({ view, runs, names, onClose }: Props) {
   const { a, b } = useTime((s) => s.marks);
   const timeUnit = useTime((s) => s.unit);
-  const [low, high] =
-    a !== null && b !== null ? [Math.min(a, b), Math.max(a, b)] : [undefined, undefined];
+  // From A on, or from A to B; the response to a step is counted from A, too.
+  const low = a !== null && b !== null ? Math.min(a, b) : (a ?? undefined);
+  const high = a !== null && b !== null ? Math.max(a, b) : undefined;
   const ended = runs.filter((run) => run.points > 0);
   const answers = useQueries({
     queries: ended.map((run) => ({
@@ -28,7 +35,8 @@ export function Measures({ view, runs, names, onClose }: Props) {
         const known = new Set(run.variables.map((v) => v.name));
         const body = {
           names: names.filter((n) => known.has(n)),
-          ...(low === undefined ? {} : { low, high: high }),
+          ...(low === undefined ? {} : { low }),
+          ...(high === undefined ? {} : { high }),
         };
         return ask(
           client.POST("/api/runs/{run}/measures", { params: { path: { run: run.id } }, body }),
@@ -67,7 +75,7 @@ export function Measures({ view, runs, names, onClose }: Props) {
         <span className="muted min-w-0 flex-1 truncate">
           {low === undefined
             ? "over the whole run"
-            : `from ${formatTime(low, useTime.getState().unit)} to ${formatTime(high, useTime.getState().unit)}`}
+            : `from ${formatTime(low, timeUnit)} ${high === undefined ? "on" : `to ${formatTime(high, timeUnit)}`}`}
         </span>
         <button
           type="button"
@@ -127,7 +135,7 @@ export function Measures({ view, runs, names, onClose }: Props) {
                       data-testid={`measure-${row.name}-${column.curve.name}-${column.run.number}`}
                     >
                       {value?.value === null || !value ? (
-                        <span className="muted">–</span>
+                        <span className="muted font-sans">{inShort(value?.reason)}</span>
                       ) : (
                         words(value.value, value.unit)
                       )}
