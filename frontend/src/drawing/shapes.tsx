@@ -166,15 +166,18 @@ function Label({
   // A label above or below its symbol keeps close to it.
   const above = top + h <= -90;
   const below = top >= 90;
-  const y = above ? top + h - size / 2 : below ? top + size / 2 : top + h / 2;
+  const y = above ? top + h : below ? top : top + h / 2;
+  // Words of the drawing's usual size shrink less than the drawing does; see the sheet.
+  const scaled = size * pixels > 0.9 * TEXT_SIZE;
   return (
     <text
       x={x}
       y={y}
-      fontSize={size}
+      className={isName ? "label-name" : "label-value"}
+      style={{ fontSize: scaled ? `calc(${size}px * var(--label-scale, 1))` : `${size}px` }}
       fill={colour}
       textAnchor={anchor}
-      dominantBaseline="central"
+      dominantBaseline={above ? "text-after-edge" : below ? "text-before-edge" : "central"}
       fontWeight={isName ? 500 : 400}
     >
       {text}

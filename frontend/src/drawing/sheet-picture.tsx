@@ -1,5 +1,7 @@
 import type { Sheet } from "../api/client";
+import { BranchDots } from "./branch-dots";
 import { boxOf } from "./geometry";
+import { labelShifts } from "./label-places";
 import { writtenNotes } from "./picture-frame";
 import type { Lookup } from "./replay";
 import { Symbol } from "./symbol";
@@ -16,17 +18,19 @@ export function SheetPicture({
   notes?: boolean;
   lookupOf?: ((component: string) => Lookup) | undefined;
 }) {
+  const shifts = labelShifts(sheet);
   return (
     <>
       {sheet.connections.map((c) => (
         <Wire key={`${c.from} ${c.to}`} connection={c} />
       ))}
+      <BranchDots connections={sheet.connections} />
       <Arrows sheet={sheet} />
       {sheet.components.map((c) => {
         const box = boxOf(c.extent);
         return (
           <g key={c.name} transform={`translate(${box.x} ${box.y})`}>
-            <Symbol component={c} lookup={lookupOf?.(c.name)} />
+            <Symbol component={c} lookup={lookupOf?.(c.name)} shift={shifts.get(c.name)} />
           </g>
         );
       })}

@@ -2,17 +2,21 @@ import type { Schemas, SheetComponent } from "../api/client";
 import { boxOf, domainClass, portAngle, portOffset } from "./geometry";
 import type { Lookup } from "./replay";
 import { Shapes, type Shape } from "./shapes";
-import { beside, isOutside, turned } from "./text-places";
+import type { LabelShifts } from "./label-places";
+import { isName, isOutside, movedBy, placedTexts } from "./text-places";
 
 /** A component's symbol with its ports, drawn from the upper left corner of its box; `plain` leaves texts and ports away. */
 export function Symbol({
   component,
   lookup,
   plain = false,
+  shift,
 }: {
   component: SheetComponent;
   lookup?: Lookup | undefined;
   plain?: boolean;
+  /** How its words are moved from where the class puts them. */
+  shift?: LabelShifts | undefined;
 }) {
   const box = boxOf(component.extent);
   if (component.port) return <OwnPort component={component} />;
@@ -29,9 +33,12 @@ export function Symbol({
     ? `rotate(${-component.rotation} ${box.width / 2} ${box.height / 2})`
     : undefined;
   const place = `translate(${box.mirrored ? box.width : 0} ${box.flipped ? box.height : 0}) scale(${sx} ${sy}) translate(${-x1} ${y2})`;
-  const upended = Math.round(component.rotation / 90) % 2 !== 0;
   // Texts stay upright and unmirrored: they are drawn apart from the shapes.
   const upright = `scale(${Math.abs(sx)} ${Math.abs(sy)}) translate(${-x1} ${y2})`;
+  const shifted = (text: Shape) => {
+    const by = isName(text) ? shift?.name : shift?.value;
+    return by ? movedBy(text, by[0] / Math.abs(sx), -by[1] / Math.abs(sy)) : text;
+  };
   return (
     <>
       <g transform={turn}>
@@ -42,15 +49,9 @@ export function Symbol({
       {!plain && (
         <g transform={upright}>
           <Shapes
-            shapes={shapes
-              .filter((s) => s.is === "Text")
-              .map((s) =>
-                isOutside(s, component.icon.extent)
-                  ? upended
-                    ? beside(s, component.icon.extent)
-                    : s
-                  : turned(s, component, box),
-              )}
+            shapes={placedTexts(component).map((text) =>
+              isOutside(text, component.icon.extent) ? shifted(text) : text,
+            )}
             words={words}
             lookup={lookup}
             pixels={Math.min(Math.abs(sx), Math.abs(sy))}

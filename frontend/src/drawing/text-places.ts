@@ -1,10 +1,41 @@
 import type { SheetComponent } from "../api/client";
+import { boxOf } from "./geometry";
 import type { Shape } from "./shapes";
 
 /** Whether a text stands above or below a symbol. */
 export function isOutside(text: Shape, [, y1 = -100, , y2 = 100]: number[]): boolean {
   const [[, a = 0] = [], [, b = 0] = []] = text.extent ?? [];
   return Math.min(a, b) >= Math.max(y1, y2) || Math.max(a, b) <= Math.min(y1, y2);
+}
+
+/** The texts of a symbol where they stand when it is turned or mirrored: upright, and never mirrored themselves. */
+export function placedTexts(
+  component: Pick<SheetComponent, "rotation" | "icon" | "extent">,
+): Shape[] {
+  const box = boxOf(component.extent);
+  const upended = Math.round(component.rotation / 90) % 2 !== 0;
+  return (component.icon.graphics as unknown as Shape[])
+    .filter((shape) => shape.is === "Text")
+    .map((shape) =>
+      isOutside(shape, component.icon.extent)
+        ? upended
+          ? beside(shape, component.icon.extent)
+          : shape
+        : turned(shape, component, box),
+    );
+}
+
+/** Whether a text is the name of the part. */
+export function isName(text: Shape): boolean {
+  return (text.textString ?? "").includes("%name");
+}
+
+/** A text somewhere else, in coordinates of its symbol. */
+export function movedBy(text: Shape, dx: number, dy: number): Shape {
+  return {
+    ...text,
+    extent: (text.extent ?? []).map(([x = 0, y = 0]) => [x + dx, y + dy]),
+  };
 }
 
 /** A sign within a symbol, at its place when the symbol is turned or mirrored: a plus stays at its port. */

@@ -15,6 +15,11 @@ const LINES: Record<string, { width: number; dash?: string; double?: boolean }> 
   refrigerant: { width: 2.5, dash: "9 4" },
 };
 
+/** A width that shrinks less than the drawing does, so that wires are seen from afar; see the sheet. */
+function widthOf(pixels: number): string {
+  return `calc(${pixels}px * var(--line-scale, 1))`;
+}
+
 /** A wire in its domain's colour and line; signals end in an arrow. */
 export function Wire({ connection }: { connection: SheetConnection }) {
   const points =
@@ -32,7 +37,7 @@ export function Wire({ connection }: { connection: SheetConnection }) {
       <path
         d={path}
         stroke="var(--domain)"
-        strokeWidth={line.width}
+        style={{ strokeWidth: widthOf(line.width) }}
         strokeDasharray={line.dash}
         strokeLinejoin="round"
       />
@@ -40,7 +45,7 @@ export function Wire({ connection }: { connection: SheetConnection }) {
         <path
           d={path}
           stroke="var(--color-base-200)"
-          strokeWidth={line.width - 2.5}
+          style={{ strokeWidth: widthOf(line.width - 2.5) }}
           strokeLinejoin="round"
         />
       )}

@@ -6,6 +6,7 @@ import { boxOf, CATCH, portOffset, SCALE } from "../drawing/geometry";
 import type { Note } from "../drawing/notes";
 import type { NoteNode } from "./note-node";
 import type { PartNode } from "./part-node";
+import type { LabelShifts } from "../drawing/label-places";
 import type { Lookup } from "../drawing/replay";
 import { partOf } from "./selection";
 import type { WireEdge } from "./wire-line";
@@ -35,6 +36,7 @@ function handlesOf(component: SheetComponent) {
 interface Kept {
   component: SheetComponent;
   lookup: Lookup | undefined;
+  shift: LabelShifts | undefined;
   selected: boolean;
   at: Point | undefined;
   node: PartNode;
@@ -44,6 +46,7 @@ interface Kept {
 export function partNodes(
   components: SheetComponent[],
   lookup: (component: SheetComponent) => Lookup | undefined,
+  shifts: Map<string, LabelShifts>,
   selected: Set<string>,
   dragged: Record<string, Point>,
   kept: Map<string, Kept>,
@@ -54,6 +57,7 @@ export function partNodes(
     const now = {
       component,
       lookup: lookup(component),
+      shift: shifts.get(name),
       selected: selected.has(name),
       at: dragged[name],
     };
@@ -61,6 +65,7 @@ export function partNodes(
       before &&
       before.component === component &&
       before.lookup === now.lookup &&
+      JSON.stringify(before.shift) === JSON.stringify(now.shift) &&
       before.selected === now.selected &&
       before.at === now.at
     )
@@ -74,7 +79,7 @@ export function partNodes(
       height: box.height,
       measured: { width: box.width, height: box.height },
       handles: handlesOf(component),
-      data: { component, lookup: now.lookup },
+      data: { component, lookup: now.lookup, shift: now.shift },
       selected: now.selected,
       ariaLabel: `${name}: ${component.description}`,
     };

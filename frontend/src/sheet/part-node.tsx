@@ -10,11 +10,15 @@ import { memo } from "react";
 
 import type { SheetComponent } from "../api/client";
 import { useSheet } from "./context";
-import { boxOf, CATCH, portOffset } from "../drawing/geometry";
+import { boxOf, CATCH, portAngle, portOffset } from "../drawing/geometry";
+import type { LabelShifts } from "../drawing/label-places";
 import type { Lookup } from "../drawing/replay";
 import { Symbol } from "../drawing/symbol";
 
-export type PartNode = Node<{ component: SheetComponent; lookup: Lookup | undefined }, "part">;
+export type PartNode = Node<
+  { component: SheetComponent; lookup: Lookup | undefined; shift: LabelShifts | undefined },
+  "part"
+>;
 
 const HANDLE = {
   width: CATCH,
@@ -28,7 +32,7 @@ const HANDLE = {
 
 /** A component on the sheet; a double click opens an assembly. */
 export const Part = memo(function Part({ data }: NodeProps<PartNode>) {
-  const { component, lookup } = data;
+  const { component, lookup, shift } = data;
   const { onOpen } = useSheet();
   const box = boxOf(component.extent);
   // From afar neither texts nor port marks can be made out; leaving them away keeps large sheets swift.
@@ -58,7 +62,8 @@ export const Part = memo(function Part({ data }: NodeProps<PartNode>) {
       >
         <rect width={box.width} height={box.height} fill="transparent" />
         <path className="part-outline" d={corners(box.width, box.height)} strokeWidth={2} />
-        <Symbol component={component} lookup={lookup} plain={far} />
+        <Symbol component={component} lookup={lookup} plain={far} shift={shift} />
+        {!far && <PortNames component={component} />}
       </svg>
       {component.icon.ports.map((port) => {
         const [x, y] = portOffset(component, port);
@@ -85,6 +90,27 @@ export const Part = memo(function Part({ data }: NodeProps<PartNode>) {
     </div>
   );
 });
+
+/** The names of ports beside them, seen when the part is pointed at or the sheet is near. */
+function PortNames({ component }: { component: SheetComponent }) {
+  return component.icon.ports.map((port) => {
+    const [x, y] = portOffset(component, port);
+    const side = portAngle(component, port);
+    const across = side === 0 || side === 180;
+    return (
+      <text
+        key={port.name}
+        className="port-name"
+        x={x + (side === 0 ? 9 : side === 180 ? -9 : 6)}
+        y={y + (side === 90 ? 9 : -5)}
+        textAnchor={side === 180 ? "end" : "start"}
+        dominantBaseline={across ? "auto" : "central"}
+      >
+        {port.name}
+      </text>
+    );
+  });
+}
 
 const FAR = 0.32;
 

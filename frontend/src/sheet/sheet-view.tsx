@@ -4,6 +4,7 @@ import {
   ReactFlowProvider,
   SelectionMode,
   useReactFlow,
+  ViewportPortal,
   type NodeChange,
   type Viewport,
 } from "@xyflow/react";
@@ -25,6 +26,11 @@ import { ElementQuestion } from "./element-question";
 import { EmptySheet } from "./empty-sheet";
 import { FedQuestion } from "./fed-question";
 import { SheetToolbar } from "./sheet-toolbar";
+import { BranchDots } from "../drawing/branch-dots";
+import { labelShifts } from "../drawing/label-places";
+import { LabelScale } from "./label-scale";
+import { SheetMenu } from "./sheet-menu";
+import { useSheetMenu } from "./use-sheet-menu";
 import { FailureMark } from "./failure-mark";
 import {
   followingEdges,
@@ -228,7 +234,7 @@ function Canvas({
         onEdit({ do: "change note", index: note.index, text: note.text, x, y });
     }
   };
-  const { arrange, arranging, selectAlong, straighten } = useSheetKeys({
+  const { arrange, arranging, selectAlong, straighten, copy, paste, deleteChosen } = useSheetKeys({
     view,
     parts,
     onEdit,
@@ -240,6 +246,19 @@ function Canvas({
     here: () => (pointer.current ? spot(pointer.current) : null),
   });
 
+  const { menu, openMenu, closeMenu } = useSheetMenu({
+    view,
+    onEdit,
+    onFault,
+    onOpen,
+    onSwap,
+    onComponent,
+    actions: { arrange, selectAlong, straighten, copy, paste, deleteChosen },
+    onConnecting: setConnecting,
+    onNote: (at) => setNewNote(at),
+    spot,
+  });
+
   // --- what is drawn ---
 
   const lookups = useMemo(
@@ -249,6 +268,7 @@ function Canvas({
       ),
     [sheet.components, values],
   );
+  const shifts = useMemo(() => labelShifts(sheet), [sheet]);
   const [kept] = useState<KeptNodes>(() => new Map());
   const chosen = useMemo(() => new Set(selection), [selection]);
   const endNote = useCallback(() => setNewNote(null), []);
@@ -256,10 +276,10 @@ function Canvas({
     const notes = notesOf(sheet.graphics as unknown as Shape[]);
     if (newNote) notes.push({ index: -1, text: "", ...newNote, width: 80 });
     return [
-      ...partNodes(sheet.components, (c) => lookups.get(c.name), chosen, dragged, kept),
+      ...partNodes(sheet.components, (c) => lookups.get(c.name), shifts, chosen, dragged, kept),
       ...noteNodes(notes, chosen, dragged, endNote),
     ];
-  }, [sheet.components, sheet.graphics, chosen, lookups, dragged, newNote, kept, endNote]);
+  }, [sheet.components, sheet.graphics, chosen, lookups, shifts, dragged, newNote, kept, endNote]);
   const lying = useMemo<WireEdge[]>(() => wireEdges(sheet, wires), [sheet, wires]);
   const edges = useMemo(() => followingEdges(lying, sheet, dragged), [lying, sheet, dragged]);
   const onNodesChange = (changes: NodeChange<AnyNode>[]) => {
@@ -358,6 +378,13 @@ function Canvas({
           onEdgeDoubleClick={(_, edge) =>
             straighten(`${edge.data!.connection.from} ${edge.data!.connection.to}`)
           }
+          onNodeContextMenu={(event, node) =>
+            openMenu(event, node.type === "part" ? node.id : null)
+          }
+          onEdgeContextMenu={(event, edge) =>
+            openMenu(event, null, `${edge.data!.connection.from} ${edge.data!.connection.to}`)
+          }
+          onPaneContextMenu={(event) => openMenu(event, null)}
           onPaneClick={(event) => {
             selectParts([]);
             // A double click asks for a part, as the slash key does.
@@ -383,6 +410,19 @@ function Canvas({
           proOptions={{ hideAttribution: true }}
         >
           <Ground sheet={sheet} />
+          <LabelScale host={host} />
+          {dragged === NOWHERE && (
+            <ViewportPortal>
+              <svg
+                className="pointer-events-none absolute top-0 left-0 overflow-visible"
+                width={1}
+                height={1}
+                aria-hidden="true"
+              >
+                <BranchDots connections={sheet.connections} />
+              </svg>
+            </ViewportPortal>
+          )}
           <Transitions sheet={sheet} dragged={dragged} onPick={setArrow} />
           <Tools extent={sheet.extent} touched={touched} />
           <WireValues sheet={sheet} rows={view.rows} run={run} values={values} marks={wireMarks} />
@@ -417,6 +457,7 @@ function Canvas({
             onClose={() => setConnecting(null)}
           />
         )}
+        {menu && <SheetMenu {...menu} onClose={closeMenu} />}
         {arrow && (
           <ArrowForm
             key={`${arrow.number} ${arrow.from} ${arrow.to}`}

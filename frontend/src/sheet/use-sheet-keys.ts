@@ -16,6 +16,9 @@ import { along, mirrored, nudged, partOf, turned } from "./selection";
 /** What wires show next. */
 const NEXT_MARKS: Record<WireMarks, WireMarks> = { plain: "values", values: "flow", flow: "plain" };
 
+/** Room around the parts that were arranged, in units of the drawing. */
+const AROUND = 30;
+
 interface Needs {
   view: ModelView;
   /** The selected parts. */
@@ -72,7 +75,13 @@ export function useSheetKeys({
         onEdit({ do: "move", places, what: "arranged the sheet", straighten: true });
         const xs = places.flatMap((p) => [p.extent[0]!, p.extent[2]!]);
         const ys = places.flatMap((p) => [p.extent[1]!, p.extent[3]!]);
-        const extent = [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)];
+        // With room for names and for wires that lead around the parts.
+        const extent = [
+          Math.min(...xs) - AROUND,
+          Math.min(...ys) - AROUND,
+          Math.max(...xs) + AROUND,
+          Math.max(...ys) + AROUND,
+        ];
         void flow.setViewport(wholeView(extent, store.getState()), { duration: 120 });
       })
       .catch((fault: unknown) =>
@@ -150,12 +159,12 @@ export function useSheetKeys({
       selectParts([], [id.slice(id.indexOf(" ") + 1)]);
     else selectParts(event.shiftKey ? [...selection, id] : [id]);
   };
-  usePaste((text) => {
-    onEdit({ do: "paste", text, ...(here() ?? { x: null, y: null }) });
-  });
+  const paste = (text: string, at: Point | null = here()) =>
+    onEdit({ do: "paste", text, ...(at ?? { x: null, y: null }) });
+  usePaste(paste);
   const straighten = (wire: string) => {
     const line = sheet.connections.find((c) => `${c.from} ${c.to}` === wire);
     if (line?.bent) onEdit({ do: "bend", from: line.from, to: line.to, points: null });
   };
-  return { arrange, arranging, selectAlong, straighten };
+  return { arrange, arranging, selectAlong, straighten, copy, paste, deleteChosen };
 }
