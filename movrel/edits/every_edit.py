@@ -25,6 +25,7 @@ from movrel.edits.scenarios import (
     ScenarioSetting,
     ScenarioValue,
 )
+from movrel.edits.start_at import StartAt
 from movrel.edits.start_script import SetScript
 from movrel.edits.swapping import Swap
 from movrel.edits.tables import SetTable
@@ -35,7 +36,7 @@ from movrel.edits.wires import Bend, Connect
 AnyEdit: TypeAlias = (
     Insert | Move | Rename | Delete | Connect | Bend
     | DrawArrow | ChangeArrow | DeleteArrow | BeginIn
-    | Setting | TimeUnit | Parameter | SetTable | Reset | ReplaceText
+    | Setting | TimeUnit | Parameter | StartAt | SetTable | Reset | ReplaceText
     | Paste | Duplicate | Assemble | Dissolve | Expose | Hide | Swap | KeepComponent
     | SetFigure | DeleteFigure | PasteFigures | SetScript
     | AddNote | ChangeNote | Describe | Document | SetSymbol | PlacePort

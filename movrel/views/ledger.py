@@ -103,9 +103,33 @@ def rows(
     if ordered is None:
         return listed
     starts = ordered.reduced.starts
-    return listed + [
-        _start_row(v, values, texts, starts) for v in ordered.states if has_own_start(v, starts)
+    own = [v for v in ordered.states if has_own_start(v, starts)]
+    # What the text lets start is listed, too, though it is no state.
+    own += [v for v in flat.variables if v not in own and _has_written_start(v, texts)]
+    given_up = _given_up(flat)
+    return [replace(row, enabled=False) if row.name in given_up else row for row in listed] + [
+        _start_row(v, values, texts, starts) for v in own
     ]
+
+
+def _has_written_start(v: Variable, texts: Written | None) -> bool:
+    return (
+        texts is not None
+        and v.variability == "continuous"
+        and v.fixed is True
+        and texts.value(*v.name.split("."), "start") is not None
+    )
+
+
+def _given_up(flat: FlatModel) -> set[str]:
+    """Parameters that only give start values which count for nothing any more: something else starts in their place."""
+    counting: set[str] = set()
+    idle: set[str] = set()
+    for v in flat.variables:
+        if v.start is not None and v.variability == "continuous":
+            used = {u.name for u in x.variables(v.start)}
+            (idle if v.fixed is False else counting).update(used)
+    return (idle - counting) & {v.name for v in _start_parameters(flat)}
 
 
 class _WrittenArrays:

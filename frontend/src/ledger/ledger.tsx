@@ -21,6 +21,7 @@ import { PartName } from "./part-name";
 import { RunSettings } from "./run-settings";
 import { sections } from "../ui/row-text";
 import { Sparkline } from "./sparkline";
+import { StartBy } from "./start-by";
 import { TableRow } from "./table-row";
 import { gathered } from "./tables";
 
@@ -109,6 +110,7 @@ export function Ledger({
           {starting.map((row) => (
             <ParameterRow key={row.name} row={row} view={view} />
           ))}
+          <StartBy view={view} rows={own.filter((row) => row.group === "watch")} />
         </Group>
       )}
       {watched.length > 0 && (
