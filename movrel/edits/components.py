@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from contextlib import suppress
+from dataclasses import dataclass, replace
 from typing import Literal
 
+from movrel.edits.figure_table import attribute_text, in_si_unit, units_text
 from movrel.edits.target import Coordinate, Edited, Name, Target, Text, target_of
-from movrel.errors import EditFault
+from movrel.errors import EditFault, MovrelError
 from movrel.language import edit_class
 from movrel.language import syntax as s
 from movrel.language.clauses import line_indent
@@ -15,10 +17,11 @@ from movrel.language.names import check_name, free_name
 from movrel.language.parser import parse
 from movrel.language.patch import Patch, apply
 from movrel.language.python_code import Code, translate
+from movrel.language.typed_quantities import as_typed
 from movrel.model import annotation as note
 from movrel.model.classes import Definition, parse_cached
 from movrel.project.snapshot import Snapshot
-from movrel.units import read_quantity
+from movrel.units import convert, normalise, read_quantity, si_unit
 
 #: The connectors of code components.
 INPUT, OUTPUT = "Movrel.Signals.SignalIn", "Movrel.Signals.SignalOut"
@@ -95,11 +98,20 @@ def code_text(code: Code) -> str:
                 hint="Type for example 0.1 s.",
             )
         period = f"{quantity.value:.15g}"
-    return translate(
-        Code(
-            code.name, code.source, code.inputs, code.outputs, code.memory, period, code.description
-        )
-    )
+    declared = {}
+    for name, typed in code.parameters.items():
+        if not typed.strip():
+            raise EditFault(f"the parameter '{name}' has no value.", hint="Type for example 2 N/m.")
+        expression, unit, si, _ = in_si_unit(name, typed, "")
+        declared[name] = f"{units_text(unit, si)} = {expression}"
+    units = {name: normalise(unit) for name, unit in code.units.items() if unit.strip()}
+    for name, unit in units.items():
+        if si_unit(unit) != unit:
+            raise EditFault(
+                f"the signal '{name}' has the unit '{unit}'.",
+                hint=f"Signals count in SI units: {si_unit(unit)}.",
+            )
+    return translate(replace(code, period=period, parameters=declared, units=units))
 
 
 def code_of(target: Target, class_name: str) -> Code | None:
@@ -112,6 +124,8 @@ def code_of(target: Target, class_name: str) -> Code | None:
         return None
     inputs: list[str] = []
     outputs: list[str] = []
+    parameters: dict[str, str] = {}
+    units: dict[str, str] = {}
     period = ""
     for element in definition.node.elements:
         if isinstance(element, s.Component):
@@ -119,15 +133,30 @@ def code_of(target: Target, class_name: str) -> Code | None:
             for qualified, names in ((INPUT, inputs), (OUTPUT, outputs)):
                 if kind is not None and kind.qualified == qualified:
                     names.append(element.name)
+                    units |= {element.name: u} if (u := attribute_text(element, "unit")) else {}
             if element.name == "period" and element.modification and element.modification.value:
                 period = definition.source.slice(element.modification.value) + " s"
+            elif "parameter" in element.prefixes:
+                parameters[element.name] = _typed_value(definition, element)
     memory = {}
     for item in code.get("memory") or []:
         name, _, value = str(item).partition("=")
         memory[name] = float(value or 0)
     return Code(
-        definition.name, code["source"], inputs, outputs, memory, period, definition.node.comment
+        definition.name, code["source"], inputs, outputs, memory, period, definition.node.comment, parameters, units
     )  # fmt: skip
+
+
+def _typed_value(definition: Definition, node: s.Component) -> str:
+    """The value of a parameter as it is typed: in the unit in which it is shown."""
+    value = node.modification.value if node.modification else None
+    text = definition.source.slice(value) if value is not None else ""
+    si = attribute_text(node, "unit")
+    shown = attribute_text(node, "displayUnit") or si
+    if shown != si:
+        with suppress(ValueError, MovrelError):  # a formula counts in SI units
+            return f"{convert(float(text), si, shown):.15g} {shown}"
+    return f"{as_typed(text)} {si}".strip()
 
 
 def class_text(target: Target, class_name: str) -> str:

@@ -100,10 +100,11 @@ def figure_line(
 ) -> str:
     """The declaration of a figure."""
     words = f" {quoted(note)}" if note else ""
-    return f"{variability} Real {name}{_units_text(unit, si)} = {expression}{words};"
+    return f"{variability} Real {name}{units_text(unit, si)} = {expression}{words};"
 
 
-def _units_text(unit: str, si: str) -> str:
+def units_text(unit: str, si: str) -> str:
+    """The attributes that give a declaration its unit and the one in which it is shown; empty for none."""
     if not si:
         return ""
     return f'(unit="{si}")' if unit == si else f'(unit="{si}", displayUnit="{unit}")'
@@ -226,13 +227,13 @@ def _with_unit(source: Source, node: s.Component, unit: str, si: str) -> list[Pa
     span = modification.arguments_span if modification else None
     if span is None:
         at = node.name_span[1]
-        return [Patch(at, at, _units_text(unit, si))]
+        return [Patch(at, at, units_text(unit, si))]
     assert modification is not None
     others = [
         source.slice(a) for a in modification.arguments
         if not (isinstance(a, s.Modify) and a.name in ("unit", "displayUnit"))
     ]  # fmt: skip
-    inside = ", ".join([x for x in [_units_text(unit, si)[1:-1], *others] if x])
+    inside = ", ".join([x for x in [units_text(unit, si)[1:-1], *others] if x])
     return [Patch(span[0], span[1], f"({inside})" if inside else "")]
 
 

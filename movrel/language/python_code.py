@@ -63,6 +63,10 @@ class Code:
     memory: dict[str, float] = field(default_factory=dict)
     period: str = ""
     description: str = ""
+    #: Parameters by name, each as it is declared: ``(unit="V") = 5``.
+    parameters: dict[str, str] = field(default_factory=dict)
+    #: The units of inputs and outputs that have one.
+    units: dict[str, str] = field(default_factory=dict)
 
 
 def translate(code: Code) -> str:
@@ -81,7 +85,7 @@ def translate(code: Code) -> str:
     try:
         body, assigned = writer.block(
             tree.body,
-            frozenset([*code.inputs, *code.memory, "time"]),
+            frozenset([*code.inputs, *code.memory, *code.parameters, "time"]),
             "  " if not code.period else "    ",
         )
     except RecursionError:
@@ -109,8 +113,9 @@ def _text(code: Code, writer: _Writer, body: list[str]) -> str:
         lines.append(
             f'  parameter Real period(unit="s", min=1e-9) = {code.period} "Sampling period";'
         )
-    lines += [f"  Movrel.Signals.SignalIn {n};" for n in code.inputs]
-    lines += [f"  Movrel.Signals.SignalOut {n};" for n in code.outputs]
+    lines += [f"  parameter Real {n}{declared};" for n, declared in code.parameters.items()]
+    lines += [f"  Movrel.Signals.SignalIn {n}{_unit(code, n)};" for n in code.inputs]
+    lines += [f"  Movrel.Signals.SignalOut {n}{_unit(code, n)};" for n in code.outputs]
     inner = [n for n in writer.kinds if n not in code.outputs and n not in code.memory]
     if inner or code.memory:
         lines.append("protected")
@@ -126,6 +131,10 @@ def _text(code: Code, writer: _Writer, body: list[str]) -> str:
         f"end {code.name};",
     ]
     return "\n".join(lines)
+
+
+def _unit(code: Code, name: str) -> str:
+    return f'(unit="{code.units[name]}")' if code.units.get(name) else ""
 
 
 class _Writer:
@@ -173,9 +182,10 @@ class _Writer:
         return lines, known
 
     def assign(self, node: ast.stmt, name: str, value: ast.expr, known: frozenset[str]) -> str:
-        if name in self.code.inputs:
+        if name in self.code.inputs or name in self.code.parameters:
+            kind = "input" if name in self.code.inputs else "parameter"
             raise _refusal(
-                node.lineno, f"the input '{name}' cannot be set.", hint="Use another name."
+                node.lineno, f"the {kind} '{name}' cannot be set.", hint="Use another name."
             )
         if (
             name in self.loops
@@ -341,7 +351,7 @@ class _Writer:
         raise _refusal(
             node.lineno,
             f"'{name}' is not known.",
-            hint="Declare it as an input or a memory, or set it first.",
+            hint="Declare it as an input, a parameter or a memory, or set it first.",
         )
 
     def arithmetic(self, node: ast.expr, a: str, operator: ast.operator, b: str) -> str:
@@ -410,7 +420,7 @@ class _Writer:
 
 
 def _check_names(code: Code) -> None:
-    names = [code.name, *code.inputs, *code.outputs, *code.memory]
+    names = [code.name, *code.inputs, *code.outputs, *code.memory, *code.parameters]
     for name in names:
         if not is_name(name) or name in FUNCTIONS or name in ("time", "period"):
             raise EditFault(

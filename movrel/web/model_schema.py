@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Annotated
+
 from pydantic import BaseModel, Field
 
 from movrel.language.python_code import Code
@@ -37,6 +39,8 @@ class CodeComponent(BaseModel):
     memory: dict[str, float] = {}
     period: str = Field(default="", max_length=100)
     description: str = Field(default="", max_length=1000)
+    parameters: dict[Name, Annotated[str, Field(max_length=1000)]] = {}
+    units: dict[Name, Annotated[str, Field(max_length=100)]] = {}
 
     def code(self) -> Code:
         return Code(**self.model_dump())

@@ -142,3 +142,11 @@ def test_refusals_name_line_and_construct(source: str, line: int, words: str) ->
 def test_what_is_declared_is_checked(more: dict[str, object], words: str) -> None:
     with pytest.raises(EditFault, match=words):
         block("y = 1", **more)
+
+
+def test_parameters_are_known_and_keep_their_values() -> None:
+    declared = {"k": '(unit="1/s") = 3', "limit": " = 5"}
+    _, y = computed("y = min(limit, k*x)", parameters=declared, units={"x": "s"})
+    assert y[0] == 0 and y[-1] == 5 and y.max() == 5
+    _, half = computed("y = k*x/6", parameters=declared)
+    assert half[-1] == pytest.approx(2.0)

@@ -348,18 +348,31 @@ def test_components_are_kept_and_changed(plant: Model) -> None:
 def test_code_becomes_a_component(plant: Model) -> None:
     code = {
         "name": "Switch",
-        "source": "y = 1 if u > 0.5 else 0\n",
+        "source": "y = high if u > 0.5 else 0\n",
         "inputs": ["u"],
         "outputs": ["y"],
         "memory": {},
         "period": "100 ms",
         "description": "d",
+        "parameters": {"high": "50 mV", "factor": "2*pi"},
+        "units": {"u": "m/s"},
     }
     text = plant.client.post("/api/code", json=code).json["text"]
+    assert 'parameter Real high(unit="V", displayUnit="mV") = 0.05;' in text
+    assert 'Movrel.Signals.SignalIn u(unit="m/s");' in text
     plant.edit("component", text=text)
     assert plant.view["inserted"] == ["switch"]
     again = plant.get("/class?name=Plant.Switch")["code"]
     assert again | {"period": "100 ms"} == code and again["period"] == "0.1 s"
+    for change, words in (
+        ({"source": "high = 3\ny = 1"}, "the parameter 'high' cannot be set"),
+        ({"units": {"u": "km/h"}}, "count in SI units: m/s"),
+        ({"parameters": {"high": ""}}, "the parameter 'high' has no value"),
+        ({"parameters": {"y": "3"}}, "'y' is declared twice"),
+    ):
+        answer = plant.client.post("/api/code", json=code | change)
+        assert answer.status_code == 422, change
+        assert words in answer.json["message"] + answer.json["hint"], answer.json
     refused = plant.client.post("/api/code", json=code | {"source": "import os"})
     assert (
         refused.status_code == 422

@@ -1619,6 +1619,10 @@ export interface components {
             name: string;
             /** Outputs */
             outputs: string[];
+            /** Parameters */
+            parameters: {
+                [key: string]: string;
+            };
             /**
              * Period
              * @default
@@ -1626,6 +1630,10 @@ export interface components {
             period: string;
             /** Source */
             source: string;
+            /** Units */
+            units: {
+                [key: string]: string;
+            };
         };
         /**
          * CodeComponent
@@ -1657,12 +1665,26 @@ export interface components {
              */
             outputs?: string[];
             /**
+             * Parameters
+             * @default {}
+             */
+            parameters?: {
+                [key: string]: string;
+            };
+            /**
              * Period
              * @default
              */
             period?: string;
             /** Source */
             source: string;
+            /**
+             * Units
+             * @default {}
+             */
+            units?: {
+                [key: string]: string;
+            };
         };
         /** Comparison */
         Comparison: {

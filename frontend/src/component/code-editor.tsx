@@ -15,13 +15,12 @@ const BEGIN: Code = {
   description: "What it does",
   inputs: ["wanted", "measured"],
   outputs: ["drive"],
-  memory: { total: 0 },
-  period: "0.1 s",
+  parameters: { gain: "2", limit: "5" },
+  units: {},
+  memory: {},
+  period: "",
   source: `error = wanted - measured
-total = total + 0.1*error
-if total > 10:
-    total = 10
-drive = max(-5, min(5, 2*error + 0.5*total))
+drive = max(-limit, min(limit, gain*error))
 `,
 };
 
@@ -120,20 +119,33 @@ export function CodeEditor({ view, edits, code, onPlace, onClose }: Props) {
               data-testid="code-name"
             />
           </Field>
-          <Field label="Inputs, separated by commas">
+          <Field label="Inputs, units in brackets: speed [rad/s]">
             <Names
               value={draft.inputs ?? []}
+              units={draft.units ?? {}}
               className={field}
-              onChange={(inputs) => setDraft({ ...draft, inputs })}
+              onChange={(inputs, units) =>
+                setDraft({ ...draft, inputs, units: { ...draft.units, ...units } })
+              }
               testid="code-inputs"
             />
           </Field>
           <Field label="Outputs">
             <Names
               value={draft.outputs ?? []}
+              units={draft.units ?? {}}
               className={field}
-              onChange={(outputs) => setDraft({ ...draft, outputs })}
+              onChange={(outputs, units) =>
+                setDraft({ ...draft, outputs, units: { ...draft.units, ...units } })
+              }
               testid="code-outputs"
+            />
+          </Field>
+          <Field label="Parameters, with their values: limit = 5 V">
+            <Parameters
+              value={draft.parameters ?? {}}
+              className={field}
+              onChange={(parameters) => setDraft({ ...draft, parameters })}
             />
           </Field>
           <Field label="Memory, with its values at the start">
@@ -143,7 +155,7 @@ export function CodeEditor({ view, edits, code, onPlace, onClose }: Props) {
               onChange={(memory) => setDraft({ ...draft, memory })}
             />
           </Field>
-          <Field label="Sampling period (empty: at all times)">
+          <Field label="Sampling period (empty: at all times; memory needs one)">
             <input
               className={field}
               value={draft.period ?? ""}
@@ -212,27 +224,68 @@ function Field({ label, children }: { label: string; children: React.ReactNode }
   );
 }
 
+/** Names in a line, each with its unit in brackets where it has one. */
 function Names({
   value,
+  units,
   className,
   onChange,
   testid,
 }: {
   value: string[];
+  units: Record<string, string>;
   className: string;
-  onChange: (names: string[]) => void;
+  onChange: (names: string[], units: Record<string, string>) => void;
   testid: string;
 }) {
-  const [text, setText] = useState(value.join(", "));
+  const [text, setText] = useState(() =>
+    value.map((name) => (units[name] ? `${name} [${units[name]}]` : name)).join(", "),
+  );
   return (
     <input
       className={className}
       value={text}
       onChange={(event) => {
         setText(event.target.value);
-        onChange(event.target.value.split(/[\s,]+/).filter(Boolean));
+        const read = [...event.target.value.matchAll(/([^\s,[\]]+)\s*(?:\[([^\]]*)\]?)?/g)];
+        onChange(
+          read.map((match) => match[1]!),
+          Object.fromEntries(read.map((match) => [match[1]!, match[2]?.trim() ?? ""])),
+        );
       }}
       data-testid={testid}
+    />
+  );
+}
+
+/** Parameters in a line, each with its value and unit. */
+function Parameters({
+  value,
+  className,
+  onChange,
+}: {
+  value: Record<string, string>;
+  className: string;
+  onChange: (parameters: Record<string, string>) => void;
+}) {
+  const [text, setText] = useState(() =>
+    Object.entries(value)
+      .map(([name, typed]) => `${name} = ${typed}`)
+      .join(", "),
+  );
+  return (
+    <input
+      className={className}
+      value={text}
+      onChange={(event) => {
+        setText(event.target.value);
+        const pairs = event.target.value
+          .split(/[,;]/)
+          .map((piece) => piece.split("=").map((s) => s.trim()))
+          .filter(([name]) => name);
+        onChange(Object.fromEntries(pairs.map(([name, typed]) => [name!, typed ?? ""])));
+      }}
+      data-testid="code-parameters"
     />
   );
 }

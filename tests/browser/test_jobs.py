@@ -1,0 +1,261 @@
+"""Jobs of practitioners, each from an empty sheet to a checked answer, with the actions that it takes."""
+
+from __future__ import annotations
+
+import math
+
+import pytest
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+
+from tests.browser.conftest import Page
+from tests.browser.test_building import drag_wire, new_model, show_all
+from tests.browser.test_sump import run_model
+
+pytestmark = pytest.mark.browser
+
+
+class Hand:
+    """What a person does, counted: a click, a drag and a typed entry are one action each."""
+
+    def __init__(self, page: Page, model: str) -> None:
+        self.page = page
+        self.actions = 0
+        new_model(page, model)
+
+    def _wait_for(self, said: str) -> None:
+        self.page.until(lambda: said in self.page.text("last-edit"), said)
+
+    def click(self, name: str) -> None:
+        self.page.click(name)
+        self.actions += 1
+
+    def key(self, keys: str) -> None:
+        self.page.driver.find_element(By.TAG_NAME, "body").send_keys(keys)
+        self.actions += 1
+
+    def put(self, typed: str, part: str) -> None:
+        """A part by typing: the slash key, a word, Enter."""
+        self.page.driver.find_element(By.TAG_NAME, "body").send_keys("/")
+        self.page.find("shelf-search").send_keys(typed, Keys.ENTER)
+        self.page.find(f"part-{part}")
+        self.actions += 1
+
+    def wire(self, one: str, other: str) -> None:
+        drag_wire(self.page, one, other)
+        self.page.until(
+            lambda: {one, other} <= set(self.page.text("last-edit").split()), f"{one} – {other}"
+        )
+        self.actions += 1
+
+    def set(self, part: str, **values: str) -> None:
+        """Choose a part and type into its rows."""
+        self.click(f"part-{part}")
+        for name, text in values.items():
+            self.row(f"{part}.{name.replace('__', '.')}", text)
+
+    def row(self, name: str, text: str) -> None:
+        field = self.page.find(f"param-{name}")
+        field.click()
+        field.send_keys(Keys.CONTROL, "a")
+        before = self.page.text("last-edit")
+        field.send_keys(text, Keys.ENTER)
+        self.page.until(lambda: self.page.text("last-edit") != before, f"{name} kept")
+        self.actions += 2
+
+    def choose(self, name: str, choice: str) -> None:
+        from selenium.webdriver.support.ui import Select
+
+        Select(self.page.find(f"param-{name}")).select_by_visible_text(choice)
+        self.actions += 1
+
+    def nothing_chosen(self) -> None:
+        self.key(Keys.ESCAPE)
+
+    def setting(self, name: str, text: str) -> None:
+        field = self.page.find(f"setting-{name}")
+        field.click()
+        field.send_keys(Keys.CONTROL, "a")
+        field.send_keys(text, Keys.ENTER)
+        self.page.until(
+            lambda: "run" in self.page.text("last-edit") or name in self.page.text("last-edit"),
+            f"{name} kept",
+        )
+        self.actions += 2
+
+    def claim(self, text: str) -> None:
+        field = self.page.find("new-claim")
+        field.click()
+        field.send_keys(text, Keys.ENTER)
+        self._wait_for("claim")
+        self.actions += 2
+
+    def run(self) -> None:
+        run_model(self.page)
+        self.actions += 1
+
+    def checked(self, claims: int, most: int) -> None:
+        """All claims hold, nothing went wrong, and no more actions were needed than the job may take."""
+        said = f"{claims} of {claims} hold"
+        self.page.until(lambda: self.page.text("claim-sign") == said, said)
+        assert self.page.severe() == []
+        assert self.actions <= most, f"{self.actions} actions"
+
+
+def test_a_tank_from_its_balance(page: Page) -> None:
+    hand = Hand(page, "Tank")
+    hand.click("view-text")
+    editor = page.until(
+        lambda: page.driver.find_element(By.CSS_SELECTOR, ".cm-content"), "the editor"
+    )
+    editor.click()
+    editor.send_keys(Keys.CONTROL, "a")
+    editor.send_keys(
+        'model Tank\nparameter Real A(unit="m2") = 2;\nReal h(unit="m", start=1, fixed=true);\n'
+        'Real q(unit="m3/s");\nequation\nA*der(h) = 0.01 - q;\nq = 0.02*h/1;\nend Tank;'
+    )
+    editor.send_keys(Keys.CONTROL, "s")
+    page.until(lambda: "edited the text" in page.text("last-edit"), "kept")
+    hand.actions += 2
+    hand.setting("stop", "10 min")
+    hand.claim("at(h, 100 s) ≈ 0.68394 m ± 0.1 %")
+    hand.claim("steady(h) ≈ 50 cm ± 1 %")
+    hand.run()
+    hand.checked(2, 12)
+
+
+def test_a_draining_can_by_its_volume(page: Page) -> None:
+    hand = Hand(page, "Can")
+    hand.put("basin", "basin")
+    hand.put("orifice", "orifice")
+    hand.put("outfall", "outfall")
+    show_all(page)
+    hand.wire("basin.outlet", "orifice.a")
+    hand.wire("orifice.b", "outfall.port")
+    hand.set("basin", area="2 dm2")
+    from selenium.webdriver.support.ui import Select
+
+    Select(page.find("start-by")).select_by_visible_text("volume")
+    page.find("start-by-value").send_keys("6 l", Keys.ENTER)
+    hand._wait_for("basin.volume starts at 6 l")
+    hand.actions += 2
+    hand.set("orifice", diameter="10 mm")
+    hand.nothing_chosen()
+    hand.setting("stop", "1 min")
+    # Torricelli: the level is gone after 2 A/(C_d a) sqrt(h/2g).
+    full = 2 * 0.02 / (0.62 * math.pi * 1e-4 / 4) * math.sqrt(0.3 / (2 * 9.80665))
+    half = 0.3 * (1 - 20 / full) ** 2
+    hand.claim(f"at(basin.level, 20 s) ≈ {100 * half:.6f} cm ± 0.1 %")
+    hand.run()
+    hand.checked(1, 25)
+
+
+def test_an_operational_amplifier_with_prefixes(page: Page) -> None:
+    hand = Hand(page, "Amplifier")
+    for typed, part in (
+        ("voltage source", "voltageSource"), ("resistor", "resistor"), ("ideal op", "idealOpAmp"),
+        ("resistor", "resistor2"), ("ground", "ground"),
+    ):  # fmt: skip
+        hand.put(typed, part)
+    show_all(page)
+    for one, other in (
+        ("voltageSource.a", "resistor.a"), ("resistor.b", "idealOpAmp.n"), ("idealOpAmp.n", "resistor2.a"),
+        ("resistor2.b", "idealOpAmp.out"), ("idealOpAmp.p", "ground.a"), ("voltageSource.b", "ground.a"),
+    ):  # fmt: skip
+        hand.wire(one, other)
+    hand.set("voltageSource", V="50m")
+    hand.set("resistor", R="10k")
+    hand.set("resistor2", R="220k")
+    hand.nothing_chosen()
+    hand.claim("final(idealOpAmp.out.v) ≈ -1.1 V ± 0.01 %")
+    hand.run()
+    hand.checked(1, 29)
+
+
+def test_a_mass_on_a_spring_by_integrators(page: Page) -> None:
+    hand = Hand(page, "Swing")
+    for typed, part in (
+        ("integrator", "integrator"),
+        ("integrator", "integrator2"),
+        ("gain", "gain"),
+    ):
+        hand.put(typed, part)
+    show_all(page)
+    hand.wire("integrator.y", "integrator2.u")
+    hand.wire("integrator2.y", "gain.u")
+    hand.wire("gain.y", "integrator.u")
+    hand.set("gain", k="-9")
+    hand.set("integrator2", y_start="0.1")
+    hand.nothing_chosen()
+    hand.claim("period(integrator2.y) ≈ 2.0943951 s ± 0.1 %")
+    hand.claim("max(integrator2.y) ≈ 0.1 ± 0.1 %")
+    hand.run()
+    hand.checked(2, 26)
+
+
+def test_a_two_loop_drive_with_coefficients(page: Page) -> None:
+    hand = Hand(page, "Drive")
+    hand.click("view-figures")
+    hand.click("figures-paste")
+    page.find("figures-rows").send_keys("R = 0.5  % Ohm\nL = 10e-3 % H\nk = 0.2\nJ = 2e-3")
+    hand.click("figures-take")
+    hand._wait_for("pasted 4 values")
+    hand.actions += 1
+    hand.click("view-sheet")
+    for typed, part in (
+        ("step", "step"), ("sum", "sum1"), ("gain", "gain"), ("sum", "sum2"), ("gain", "gain2"),
+        ("transfer function", "transferFunction"), ("integrator", "integrator"),
+    ):  # fmt: skip
+        hand.put(typed, part)
+    show_all(page)
+    for one, other in (
+        ("step.y", "sum1.u_1"), ("sum1.y", "gain.u"), ("gain.y", "sum2.u_1"), ("sum2.y", "gain2.u"),
+        ("gain2.y", "transferFunction.u"), ("transferFunction.y", "integrator.u"),
+        ("transferFunction.y", "sum2.u_2"), ("integrator.y", "sum1.u_2"),
+    ):  # fmt: skip
+        hand.wire(one, other)
+    hand.click("part-transferFunction")
+    hand.click("table-transferFunction.a")
+    rows = page.find("table-rows-transferFunction.a")
+    rows.send_keys(Keys.CONTROL, "a")
+    rows.send_keys("L R", Keys.CONTROL, Keys.ENTER)
+    hand._wait_for("table transferFunction.a")
+    hand.actions += 1
+    hand.set("integrator", k="k/J")
+    hand.set("gain", k="2")
+    hand.set("gain2", k="4")
+    hand.set("sum1", k_2="-1")
+    hand.set("sum2", k_2="-1")
+    hand.nothing_chosen()
+    hand.claim("final(integrator.y) ≈ 1 ± 0.1 %")
+    hand.claim("final(transferFunction.y) + 1 ≈ 1 ± 0.1 %")
+    hand.run()
+    hand.checked(2, 60)
+
+
+def test_a_thousand_values_of_a_script(page: Page) -> None:
+    hand = Hand(page, "Many")
+    hand.click("view-figures")
+    hand.click("figures-paste")
+    lines = "\n".join(f"v_{i} = {i}*0.5;  % of the row {i}" for i in range(1, 1001))
+    page.driver.execute_script(
+        "const box = document.querySelector('[data-testid=figures-rows]');"
+        "Object.getOwnPropertyDescriptor(HTMLTextAreaElement.prototype, 'value').set.call(box, arguments[0]);"
+        "box.dispatchEvent(new Event('input', {bubbles: true}));",
+        lines,
+    )
+    hand.actions += 1
+    page.until(lambda: page.text("figures-take") == "Add 1000 values", "all are understood")
+    hand.click("figures-take")
+    hand._wait_for("pasted 1000 values")
+    hand.click("view-sheet")
+    hand.put("constant", "constant1")
+    hand.put("gain", "gain")
+    show_all(page)
+    hand.wire("constant1.y", "gain.u")
+    hand.set("constant1", value="v_1000 - v_1")
+    hand.set("gain", k="if v_2 > 0 then 2 else 3")
+    hand.nothing_chosen()
+    hand.claim("final(gain.y) ≈ 999 ± 0.01 %")
+    hand.run()
+    hand.checked(1, 21)
