@@ -14,6 +14,7 @@ from movrel.language import syntax as s
 from movrel.language.parser import Source
 from movrel.language.patch import Patch
 from movrel.language.tree_search import component
+from movrel.language.typed_quantities import in_si
 from movrel.sheet.transitions import call_of
 
 
@@ -35,7 +36,7 @@ class Arrow:
         named = [] if self.immediate else ["immediate=false"]
         named += [] if self.reset else ["reset=false"]
         named += [] if self.priority.strip() in ("", "1") else [f"priority={self.priority.strip()}"]
-        return f"transition({', '.join([self.start, self.end, self.condition.strip(), *named])})"
+        return f"transition({', '.join([self.start, self.end, in_si(self.condition.strip()), *named])})"
 
     def check(self, target: Target) -> None:
         """Refuse an arrow that cannot be."""

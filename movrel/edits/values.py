@@ -11,13 +11,14 @@ from annotated_types import MaxLen
 
 from movrel.edits.formulae import unit_of_formula
 from movrel.edits.laws import laws
+from movrel.edits.signal_units import with_signal_unit
 from movrel.edits.target import Edited, Name, Target
 from movrel.equations.parameters import broken_limit, parameter_values
 from movrel.errors import EditFault, SyntaxFault, UnitFault
 from movrel.language.parser import parse_expression
 from movrel.language.patch import Patch, apply
 from movrel.language.set_value import set_value
-from movrel.language.typed_quantities import in_si
+from movrel.language.typed_quantities import in_si, typed_numbers
 from movrel.language.unset_value import unset_value
 from movrel.model.classes import parse_changed
 from movrel.model.declared import class_of, declaration
@@ -62,6 +63,9 @@ def _with_value(target: Target, model: LoadedModel, name: str, typed: str) -> Ed
         typed = _enumeration_literal(model, name, typed.strip())
     if variable.final:
         raise EditFault(f"'{name}' is computed from other values and cannot be set.")
+    as_signal = with_signal_unit(target, variable, typed) if _has_unit(typed) else None
+    if as_signal is not None:
+        return as_signal
     text, unit = modelica_value(variable, typed)
     before = described(variable, parameter_values(model.flat, {}).get(variable))
     label = name[len(variable.component) + 1 :] if variable.component else name
@@ -73,6 +77,14 @@ def _with_value(target: Target, model: LoadedModel, name: str, typed: str) -> Ed
         target, patches, name
     )
     return Edited(patches, f"{label}{owner} {before} → {after}")
+
+
+def _has_unit(typed: str) -> bool:
+    """Whether a unit was typed behind a number."""
+    try:
+        return any(number.unit for number in typed_numbers(typed))
+    except UnitFault:
+        return False
 
 
 def _display_unit(variable: Variable, unit: str | None) -> str | None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 import numpy.typing as npt
 
+from movrel.equations.signal_units import signal_units
 from movrel.equations.system import Sorted, System
 from movrel.model.expression import Scalar, Variable
 from movrel.simulate.trajectory import Column
@@ -18,6 +19,7 @@ def result_columns(
     """How every variable of the flat model is found in the result table."""
     position = {v: i for i, v in enumerate([*system.states, *system.solved])}
     inputs = dict(zip(system.parameters, p, strict=True))
+    signals = signal_units(system.flat.variables, system.reduced)
     columns = []
     for v in system.flat.variables:
         if v.generated:
@@ -30,9 +32,8 @@ def result_columns(
             kind: str | None = None,
             v: Variable = v,
         ) -> Column:
-            return Column(
-                v.name, v.unit, v.display_unit, v.description, index, sign, constant, kind or v.type
-            )
+            unit, shown = signals.get(v, (v.unit, v.display_unit))
+            return Column(v.name, unit, shown, v.description, index, sign, constant, kind or v.type)
 
         if v.variability in ("parameter", "constant"):
             value = parameters[v]

@@ -10,6 +10,7 @@ from typing import Literal, TypeAlias
 from movrel.edits.laws import LAW, laws
 from movrel.edits.settable import has_own_start, known_start
 from movrel.equations.parameters import parameter_values
+from movrel.equations.signal_units import signal_units
 from movrel.equations.sorted_model import Sorted
 from movrel.equations.starts import Starts
 from movrel.errors import StructureFault
@@ -107,9 +108,18 @@ def rows(
     # What the text lets start is listed, too, though it is no state.
     own += [v for v in flat.variables if v not in own and _has_written_start(v, texts)]
     given_up = _given_up(flat)
-    return [replace(row, enabled=False) if row.name in given_up else row for row in listed] + [
-        _start_row(v, values, texts, starts) for v in own
+    signals = {v.name: both for v, both in signal_units(flat.variables, ordered.reduced).items()}
+    listed = [
+        _with_signal(replace(row, enabled=row.enabled and row.name not in given_up), signals)
+        for row in listed
     ]
+    return listed + [_start_row(v, values, texts, starts) for v in own]
+
+
+def _with_signal(row: Row, signals: dict[str, tuple[str, str]]) -> Row:
+    """A row of a signal with the unit of what it is connected with."""
+    unit, shown = signals.get(row.name, (row.unit, row.shown_unit))
+    return replace(row, unit=unit, shown_unit=shown or unit)
 
 
 def _has_written_start(v: Variable, texts: Written | None) -> bool:

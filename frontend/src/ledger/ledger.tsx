@@ -23,7 +23,7 @@ import { sections } from "../ui/row-text";
 import { Sparkline } from "./sparkline";
 import { StartBy } from "./start-by";
 import { TableRow } from "./table-row";
-import { gathered } from "./tables";
+import { gathered } from "../ui/tables";
 
 /** The panel beside the sheet in which every quantity of the selection is one row. */
 export function Ledger({

@@ -6,7 +6,7 @@ import { usePlace } from "../state/place";
 import { BASE, scenarioOf } from "../state/scenarios";
 import { useEdits } from "../state/use-edits";
 import { ColourDot } from "../ui/colour-dot";
-import { asText, curveOf, sizeWords, type Table } from "./tables";
+import { asText, curveOf, sizeWords, type Table } from "../ui/tables";
 
 /** A table among the rows of the ledger: its size and course; opened, its rows are typed or pasted from a spreadsheet. */
 export function TableRow({ table, view }: { table: Table; view: ModelView }) {

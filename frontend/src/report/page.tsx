@@ -3,6 +3,7 @@ import type { fetchCurves } from "../api/queries";
 import { formatNumber, formatTime } from "../ui/format";
 import { suitedTimeUnit } from "../state/suited-unit";
 import { rowWords } from "../ui/row-text";
+import { gathered, type Table } from "../ui/tables";
 import { verdictWords } from "../ui/verdict-words";
 import { drawn, sizeAmong } from "../charts/curves";
 import { axesOf, keyOf, type ShownUnit, type StripPlan } from "../state/strip-plan";
@@ -24,10 +25,20 @@ export interface PageProps {
   units: Map<string, ShownUnit[]>;
   curves: Map<number, Awaited<ReturnType<typeof fetchCurves>>["curves"]>;
   versions: Record<string, string>;
+  /** The text of the model with all that it uses. */
+  text: string;
+}
+
+/** Rows of a table that are printed at most. */
+const MOST_ROWS = 60;
+
+/** Whether somebody gave a table its values: the model itself, or the text for a part. */
+function isOwn(table: Table): boolean {
+  return table.elements.some((row) => row.some((cell) => cell.component === "" || cell.modified));
 }
 
 /** What the page says, to be put into a document. */
-export function Page({ view, runs, strips, units, curves, versions }: PageProps) {
+export function Page({ view, runs, strips, units, curves, versions, text }: PageProps) {
   const scenarios = scenariosOf(view);
   const places = [...new Set(scenarios.flatMap((s) => Object.keys(s.changes)))];
   const rows = new Map(view.rows.map((row) => [row.name, row]));
@@ -37,6 +48,9 @@ export function Page({ view, runs, strips, units, curves, versions }: PageProps)
       row.enabled &&
       !/\[\d/.test(row.name) &&
       (row.component === "" || row.modified),
+  );
+  const tables = gathered(view.rows.filter((row) => row.group === "set" && row.enabled)).flatMap(
+    (item) => ("elements" in item && isOwn(item) ? [item] : []),
   );
   const newest = new Map(
     scenarios.map((s) => [
@@ -67,6 +81,32 @@ export function Page({ view, runs, strips, units, curves, versions }: PageProps)
           ))}
         </tbody>
       </table>
+      {tables.map((table) => (
+        <section key={table.name}>
+          <h3>
+            {table.name} <span className="muted">{table.description}</span>
+          </h3>
+          {table.whole && <p className="mono">{table.whole}</p>}
+          <table>
+            <tbody>
+              {table.elements.slice(0, MOST_ROWS).map((row, i) => (
+                <tr key={i}>
+                  {row.map((cell) => (
+                    <td key={cell.name} className="number">
+                      {rowWords(cell)}
+                    </td>
+                  ))}
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          {table.elements.length > MOST_ROWS && (
+            <p className="muted">
+              The first {MOST_ROWS} of {table.elements.length} rows; all are in the text below.
+            </p>
+          )}
+        </section>
+      ))}
       {places.length > 0 && (
         <>
           <h2>Scenarios</h2>
@@ -182,6 +222,13 @@ export function Page({ view, runs, strips, units, curves, versions }: PageProps)
           .join(", ")}
         .
       </p>
+      {text && (
+        <>
+          <h2>Text of the model</h2>
+          <p className="muted">With everything that it uses; imported again, it is this model.</p>
+          <pre className="text">{text}</pre>
+        </>
+      )}
     </main>
   );
 }
@@ -210,7 +257,7 @@ function StripPicture({
   units,
   runs,
   curves,
-}: Omit<PageProps, "strips" | "versions"> & { strip: StripPlan }) {
+}: Omit<PageProps, "strips" | "versions" | "text"> & { strip: StripPlan }) {
   const look = looksOf(view, runs, strip);
   const axes = axesOf(
     strip,

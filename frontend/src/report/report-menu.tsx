@@ -64,7 +64,8 @@ function Making({
     <div className="w-72">
       <p className="pb-2">
         Sheet, values, scenarios, {runs.length} shown {runs.length === 1 ? "run" : "runs"} on{" "}
-        {strips?.length ?? 0} {strips?.length === 1 ? "strip" : "strips"}, claims, versions.
+        {strips?.length ?? 0} {strips?.length === 1 ? "strip" : "strips"}, claims, versions, and the
+        text.
       </p>
       <div className="flex items-center gap-1">
         {KINDS.map(([kind, words]) => (

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import type { Sheet } from "../api/client";
-import { fedBy, fits, freeSpot, movedExtent, portName, snapped } from "./building";
+import { clearPlaces, fedBy, fits, freeSpot, movedExtent, portName, snapped } from "./building";
 
 const port = (name: string, direction = "", domain = "signal", cls = "S") => ({
   name,
@@ -66,4 +66,29 @@ describe("building on the sheet", () => {
     expect(portName("a", null)).toBe("a");
     expect(snapped(3.2)).toBe(4);
   });
+});
+
+it("moves a dropped part clear of others, of their ports and of wires that are not its own", () => {
+  const port = (name: string, x: number) => ({ name, extent: [x - 10, -10, x + 10, 10] });
+  const icon = { extent: [-100, -100, 100, 100], ports: [port("a", -100), port("b", 100)] };
+  const part = (name: string, x: number, y: number) => ({
+    name,
+    icon,
+    rotation: 0,
+    extent: [x - 20, y - 20, x + 20, y + 20],
+  });
+  const plan = {
+    components: [part("one", 0, 0), part("two", 200, 0), part("three", 100, 100)],
+    connections: [{ from: "one.b", to: "two.a", points: [[20, 0], [180, 0]] }],
+  } as unknown as Sheet; // prettier-ignore
+  const dropped = (x: number, y: number) =>
+    clearPlaces(plan, [{ name: "three", extent: part("", x, y).extent, rotation: 0 }])[0]!.extent;
+  expect(dropped(100, 60)).toEqual([80, 40, 120, 80]);
+  // On the wire: beside it, so that neither port seems connected.
+  const [, low, , high] = dropped(100, 0);
+  expect(Math.abs((low! + high!) / 2)).toBeGreaterThanOrEqual(3);
+  // On another part, and port to port.
+  const [left, bottom, right, top] = dropped(10, 10);
+  expect(left! >= 18 || bottom! >= 18 || right! <= -18 || top! <= -18).toBe(true);
+  expect(dropped(-40, 0)).not.toEqual([-60, -20, -20, 20]);
 });

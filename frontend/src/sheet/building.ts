@@ -1,5 +1,5 @@
-import type { Schemas, Sheet } from "../api/client";
-import { SCALE } from "../drawing/geometry";
+import type { Schemas, Sheet, SheetComponent } from "../api/client";
+import { boxOf, portOffset, SCALE } from "../drawing/geometry";
 
 /** Distance of the points on which parts come to lie, in units of the drawing. */
 export const SNAP = 2;
@@ -48,6 +48,92 @@ export function freeSpot(sheet: Sheet, wanted: { x: number; y: number }): { x: n
     }
   }
   return wanted;
+}
+
+/** Where a part is, or would be. */
+interface Placed {
+  name: string;
+  extent: number[];
+  rotation: number;
+}
+
+/** How far parts may reach into each other, how near two ports may come, and how far parts are moved apart at most. */
+const [TOUCHING, NEAR_PORT, FARTHEST] = [2, 3, 60];
+
+/**
+ * Places for moved parts at which they cover no other part, and no port of theirs lies on a port or a wire that it is
+ * not connected with; the ones they were dropped at, or the nearest. Where there are none nearby, where they were dropped.
+ */
+export function clearPlaces(sheet: Sheet, moved: Placed[]): Placed[] {
+  const names = new Set(moved.map((place) => place.name));
+  const others = sheet.components.filter((c) => !names.has(c.name));
+  const portsOf = (part: SheetComponent) => {
+    const box = boxOf(part.extent);
+    return part.icon.ports.map((port) => {
+      const [x, y] = portOffset(part, port);
+      return { end: `${part.name}.${port.name}`, x: (box.x + x) / SCALE, y: -(box.y + y) / SCALE };
+    });
+  };
+  const fixed = others.map((part) => ({ box: sides(part), ports: portsOf(part) }));
+  const parts = moved.flatMap(({ name, extent, rotation }) => {
+    const part = sheet.components.find((c) => c.name === name);
+    return part ? [{ ...part, extent, rotation }] : [];
+  });
+  const own = parts.map((part) => ({ box: sides(part), ports: portsOf(part) }));
+  const wires = sheet.connections.filter(
+    (wire) => !names.has(wire.from.split(".")[0]!) && !names.has(wire.to.split(".")[0]!),
+  );
+  const isClear = (dx: number, dy: number) =>
+    own.every(({ box, ports }) => {
+      const [l, r, b, t] = [box.left + dx, box.right + dx, box.bottom + dy, box.top + dy];
+      const at = ports.map((port) => [port.x + dx, port.y + dy] as const);
+      return (
+        fixed.every(
+          (other) =>
+            l > other.box.right - TOUCHING ||
+            r < other.box.left + TOUCHING ||
+            b > other.box.top - TOUCHING ||
+            t < other.box.bottom + TOUCHING,
+        ) &&
+        at.every(([x, y]) =>
+          fixed.every((other) =>
+            other.ports.every((p) => Math.hypot(p.x - x, p.y - y) > NEAR_PORT),
+          ),
+        ) &&
+        at.every(([x, y]) => wires.every((wire) => !isOnWire(wire.points, x, y)))
+      );
+    });
+  const shift = shifts().find(([dx, dy]) => isClear(dx, dy));
+  if (!shift || (shift[0] === 0 && shift[1] === 0)) return moved;
+  return moved.map((place) => ({
+    ...place,
+    extent: place.extent.map((v, i) => v + shift[i % 2]!),
+  }));
+}
+
+/** Shifts by whole steps, the smallest first. */
+function shifts(): [number, number][] {
+  const steps: [number, number][] = [];
+  for (let dx = -FARTHEST; dx <= FARTHEST; dx += 2 * SNAP)
+    for (let dy = -FARTHEST; dy <= FARTHEST; dy += 2 * SNAP) steps.push([dx, dy]);
+  return steps.sort((a, b) => Math.hypot(...a) - Math.hypot(...b));
+}
+
+function sides(part: Pick<SheetComponent, "extent" | "rotation">) {
+  const [x1 = 0, y1 = 0, x2 = 0, y2 = 0] = part.extent;
+  const [cx, cy] = [(x1 + x2) / 2, (y1 + y2) / 2];
+  let [w, h] = [Math.abs(x2 - x1) / 2, Math.abs(y2 - y1) / 2];
+  if (Math.round(part.rotation / 90) % 2) [w, h] = [h, w];
+  return { left: cx - w, right: cx + w, bottom: cy - h, top: cy + h };
+}
+
+function isOnWire(points: number[][], x: number, y: number): boolean {
+  return points.slice(1).some((b, i) => {
+    const a = points[i]!;
+    const px = Math.min(Math.max(x, Math.min(a[0]!, b[0]!)), Math.max(a[0]!, b[0]!));
+    const py = Math.min(Math.max(y, Math.min(a[1]!, b[1]!)), Math.max(a[1]!, b[1]!));
+    return Math.hypot(px - x, py - y) < NEAR_PORT;
+  });
 }
 
 /** The name with which a port is wired. */

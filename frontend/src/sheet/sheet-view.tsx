@@ -18,7 +18,7 @@ import { usePlace } from "../state/place";
 import { useSelection } from "../state/selection";
 import { useStripPlans } from "../state/strips";
 import { NEAR, nearestWire } from "./bends";
-import { fits, freeSpot, movedExtent, portOfHandle, SNAP, snapped } from "./building";
+import { clearPlaces, fits, freeSpot, movedExtent, portOfHandle, SNAP, snapped } from "./building";
 import { ArrowForm } from "./arrow-form";
 import { ConnectPicker } from "./connect-picker";
 import { SheetActions } from "./context";
@@ -196,7 +196,7 @@ function Canvas({
     onEdit({
       do: "insert",
       class: className,
-      ...at,
+      ...(near ? at : freeSpot(sheet, at)),
       into: near ? { from: near.wire.from, to: near.wire.to } : null,
     });
   };
@@ -221,7 +221,10 @@ function Canvas({
     } else if (first) {
       onEdit({
         do: "move",
-        places: changed.map(({ name, extent, rotation }) => ({ name, extent, rotation })),
+        places: clearPlaces(
+          sheet,
+          changed.map(({ name, extent, rotation }) => ({ name, extent, rotation })),
+        ),
         what: "moved",
         straighten: false,
       });

@@ -1,5 +1,5 @@
 import type { Row } from "../api/client";
-import { editText } from "../ui/row-text";
+import { editText } from "./row-text";
 
 /** A parameter that is a vector or matrix of numbers, gathered from the rows of its elements. */
 export interface Table {
