@@ -209,7 +209,7 @@ def test_a_run_from_order_to_curve(
     assert levels[0] == pytest.approx(exact["basin.level"][exact.time == 420.0][-1], rel=1e-9)
     table = client.get(f"/api/runs/{base['id']}/table.csv").text.splitlines()
     assert len(table) == base["points"] + 1 and table[0].startswith(
-        "time [s],gusts.y,drain.q [m3/s]"
+        "time [s],gusts.y [m3/s],drain.q [m3/s]"
     )
 
 

@@ -49,6 +49,8 @@ export function Ledger({
   );
   const own = rows.filter((row) => row.component === (component?.name ?? ""));
   const settable = own.filter((row) => row.group === "set");
+  // What is chosen decides which rows there are: such a form is read by its words.
+  const form = settable.some((row) => !row.enabled);
   const starting = own.filter((row) => row.group === "start" && row.enabled);
   const count = useSelection((s) => s.selection.length);
   const wires = useSelection((s) => s.wires);
@@ -100,7 +102,7 @@ export function Ledger({
             "elements" in row ? (
               <TableRow key={row.name} table={row} view={view} />
             ) : (
-              <ParameterRow key={row.name} row={row} view={view} />
+              <ParameterRow key={row.name} row={row} view={view} worded={form} />
             ),
           )}
         </Group>

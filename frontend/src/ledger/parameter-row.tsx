@@ -11,7 +11,16 @@ import { ValueSlider } from "./value-slider";
 import { atRest, choiceOf, computedWords, limitWords, rowWords } from "../ui/row-text";
 
 /** A parameter or start value, edited in place: a number in any fitting unit, an expression, or a choice. */
-export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
+export function ParameterRow({
+  row,
+  view,
+  worded = false,
+}: {
+  row: Row;
+  view: ModelView;
+  /** Whether its words come first and its symbol after them, as in a form. */
+  worded?: boolean;
+}) {
   const [draft, setDraft] = useState<string | null>(null);
   const [refusal, setRefusal] = useState<string | null>(null);
   const input = useRef<HTMLInputElement>(null);
@@ -70,10 +79,16 @@ export function ParameterRow({ row, view }: { row: Row; view: ModelView }) {
       <div className="grid grid-cols-[minmax(0,1fr)_7.5rem_3.2rem_3.4rem] items-center gap-x-1.5">
         <label
           htmlFor={id}
-          className={`truncate ${row.modified ? "font-medium" : ""}`}
+          className={`${worded ? "text-[12px] leading-tight" : "truncate"} ${row.modified ? "font-medium" : ""}`}
           title={[row.description || row.label, limits].filter(Boolean).join("\n")}
         >
-          {row.label}
+          {worded && row.description ? (
+            <>
+              {row.description} <span className="mono muted whitespace-nowrap">{row.label}</span>
+            </>
+          ) : (
+            row.label
+          )}
         </label>
         {!row.editable ? (
           <output

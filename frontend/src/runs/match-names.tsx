@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link2 } from "lucide-react";
-import { useId } from "react";
+import { useId, useState } from "react";
 
 import type { ModelView, RunView } from "../api/client";
 import { fetchRun, keys } from "../api/queries";
@@ -35,6 +35,7 @@ function Pairs({ view, run }: { view: ModelView; run: RunView }) {
   const match = useMatches((s) => s.match);
   const strips = useStripPlans((s) => s.strips);
   const detail = useQuery({ queryKey: keys.run(run.id), queryFn: () => fetchRun(run.id) });
+  const [refused, setRefused] = useState<{ name: string; words: string } | null>(null);
   const there = new Set(detail.data?.variables.map((v) => v.name));
   return (
     <>
@@ -61,12 +62,15 @@ function Pairs({ view, run }: { view: ModelView; run: RunView }) {
               list={list}
               placeholder="nothing here"
               className="input input-sm mono w-full"
-              refusal={null}
+              refusal={refused?.name === name ? refused.words : null}
               onKeep={(text, done) => {
-                match(view.model, run.model, name, text.trim());
+                const wanted = text.trim();
+                if (wanted && !there.has(wanted))
+                  return setRefused({ name, words: `this run has no '${wanted}'.` });
+                match(view.model, run.model, name, wanted);
                 done();
               }}
-              onAgain={() => undefined}
+              onAgain={() => setRefused(null)}
             />
           </div>
         );
