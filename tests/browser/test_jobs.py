@@ -7,9 +7,12 @@ import math
 import pytest
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.remote.webelement import WebElement
+from selenium.webdriver.support.ui import Select
 
 from tests.browser.conftest import Page
 from tests.browser.test_building import drag_wire, new_model, show_all
+from tests.browser.test_states import fills
 from tests.browser.test_sump import run_model
 
 pytestmark = pytest.mark.browser
@@ -64,10 +67,31 @@ class Hand:
         self.actions += 2
 
     def choose(self, name: str, choice: str) -> None:
-        from selenium.webdriver.support.ui import Select
-
         Select(self.page.find(f"param-{name}")).select_by_visible_text(choice)
         self.actions += 1
+
+    def table(self, name: str, text: str) -> None:
+        """Open a table among the rows and type it."""
+        self.click(f"table-{name}")
+        rows = self.page.find(f"table-rows-{name}")
+        rows.send_keys(Keys.CONTROL, "a")
+        rows.send_keys(text, Keys.CONTROL, Keys.ENTER)
+        self._wait_for(f"table {name}")
+        self.actions += 1
+
+    def write(self, text: str) -> None:
+        """The model as text."""
+        self.click("view-text")
+        editor = self.page.until(
+            lambda: self.page.driver.find_element(By.CSS_SELECTOR, ".cm-content"), "the editor"
+        )
+        assert isinstance(editor, WebElement)
+        editor.click()
+        editor.send_keys(Keys.CONTROL, "a")
+        editor.send_keys(text)
+        editor.send_keys(Keys.CONTROL, "s")
+        self._wait_for("edited the text")
+        self.actions += 2
 
     def nothing_chosen(self) -> None:
         self.key(Keys.ESCAPE)
@@ -104,19 +128,10 @@ class Hand:
 
 def test_a_tank_from_its_balance(page: Page) -> None:
     hand = Hand(page, "Tank")
-    hand.click("view-text")
-    editor = page.until(
-        lambda: page.driver.find_element(By.CSS_SELECTOR, ".cm-content"), "the editor"
-    )
-    editor.click()
-    editor.send_keys(Keys.CONTROL, "a")
-    editor.send_keys(
+    hand.write(
         'model Tank\nparameter Real A(unit="m2") = 2;\nReal h(unit="m", start=1, fixed=true);\n'
         'Real q(unit="m3/s");\nequation\nA*der(h) = 0.01 - q;\nq = 0.02*h/1;\nend Tank;'
     )
-    editor.send_keys(Keys.CONTROL, "s")
-    page.until(lambda: "edited the text" in page.text("last-edit"), "kept")
-    hand.actions += 2
     hand.setting("stop", "10 min")
     hand.claim("at(h, 100 s) ≈ 0.68394 m ± 0.1 %")
     hand.claim("steady(h) ≈ 50 cm ± 1 %")
@@ -133,8 +148,6 @@ def test_a_draining_can_by_its_volume(page: Page) -> None:
     hand.wire("basin.outlet", "orifice.a")
     hand.wire("orifice.b", "outfall.port")
     hand.set("basin", area="2 dm2")
-    from selenium.webdriver.support.ui import Select
-
     Select(page.find("start-by")).select_by_visible_text("volume")
     page.find("start-by-value").send_keys("6 l", Keys.ENTER)
     hand._wait_for("basin.volume starts at 6 l")
@@ -215,12 +228,7 @@ def test_a_two_loop_drive_with_coefficients(page: Page) -> None:
     ):  # fmt: skip
         hand.wire(one, other)
     hand.click("part-transferFunction")
-    hand.click("table-transferFunction.a")
-    rows = page.find("table-rows-transferFunction.a")
-    rows.send_keys(Keys.CONTROL, "a")
-    rows.send_keys("L R", Keys.CONTROL, Keys.ENTER)
-    hand._wait_for("table transferFunction.a")
-    hand.actions += 1
+    hand.table("transferFunction.a", "L R")
     hand.set("integrator", k="k/J")
     hand.set("gain", k="2")
     hand.set("gain2", k="4")
@@ -259,3 +267,108 @@ def test_a_thousand_values_of_a_script(page: Page) -> None:
     hand.claim("final(gain.y) ≈ 999 ± 0.01 %")
     hand.run()
     hand.checked(1, 21)
+
+
+def test_a_motor_from_its_datasheet_as_printed(page: Page) -> None:
+    hand = Hand(page, "Motor")
+    for typed, part in (
+        ("voltage source", "voltageSource"), ("permanent magnet motor", "permanentMagnetMotor"), ("ground", "ground"),
+    ):  # fmt: skip
+        hand.put(typed, part)
+    show_all(page)
+    for one, other in (
+        ("voltageSource.a", "permanentMagnetMotor.a"), ("permanentMagnetMotor.b", "ground.a"),
+        ("voltageSource.b", "ground.a"),
+    ):  # fmt: skip
+        hand.wire(one, other)
+    hand.click("part-permanentMagnetMotor")
+    hand.choose("permanentMagnetMotor.data", "stall_torque")
+    page.find("param-permanentMagnetMotor.tau_stall")
+    for name, text in (
+        ("V_n", "24 V"), ("tau_stall", "320 mNm"), ("w_0", "5000 rpm"), ("L_a", "0.5 mH"), ("J", "33 gcm2"),
+    ):  # fmt: skip
+        hand.row(f"permanentMagnetMotor.{name}", text)
+    hand.set("voltageSource", V="12 V")
+    hand.nothing_chosen()
+    # Without load half the voltage gives half the speed, and half the stall current at the start.
+    k = 24 / (5000 * 2 * math.pi / 60)
+    hand.claim("final(permanentMagnetMotor.w) ≈ 2500 rpm ± 0.1 %")
+    hand.claim(f"max(permanentMagnetMotor.i) < {0.5 * 0.32 / k:.4f} A")
+    hand.run()
+    hand.checked(2, 38)
+
+
+def test_a_right_triangle_in_vectors(page: Page) -> None:
+    hand = Hand(page, "Triangle")
+    hand.write(
+        "model Triangle\nparameter Real a[2] = {3, 0};\nparameter Real b[2] = {0, 4};\nReal c[2] = b - a;\n"
+        "Real length = sqrt(c*c);\nReal right = a*b;\nend Triangle;"
+    )
+    hand.claim("final(length) == 5")
+    hand.claim("final(right) == 0")
+    hand.run()
+    hand.checked(2, 36)
+
+
+def test_a_reactor_that_uses_up_what_is_in_it(page: Page) -> None:
+    hand = Hand(page, "Reactor")
+    hand.put("stirred reactor", "stirredReactor")
+    hand.click("part-stirredReactor")
+    hand.table("stirredReactor.c_start", "2 mol/l")
+    hand.nothing_chosen()
+    hand.setting("stop", "1000 s")
+    hand.claim(f"at(stirredReactor.c[1], 1000 s) ≈ {2000 * math.exp(-1):.4f} mol/m3 ± 0.1 %")
+    hand.run()
+    hand.checked(1, 12)
+
+
+def test_a_pulse_chain(page: Page) -> None:
+    hand = Hand(page, "Pulses")
+    hand.put("pulse", "pulse")
+    hand.put("integrator", "integrator")
+    show_all(page)
+    hand.wire("pulse.y", "integrator.u")
+    hand.set("pulse", height="2", width="300 ms", period="1 s", delay="0")
+    hand.nothing_chosen()
+    hand.claim("final(integrator.y) ≈ 6 ± 0.01 %")
+    hand.run()
+    hand.checked(1, 18)
+
+
+def test_a_block_diagram_with_feedback(page: Page) -> None:
+    hand = Hand(page, "Loop")
+    for typed, part in (("step", "step"), ("sum", "sum1"), ("gain", "gain"), ("lag", "lag")):
+        hand.put(typed, part)
+    show_all(page)
+    for one, other in (
+        ("step.y", "sum1.u_1"),
+        ("sum1.y", "gain.u"),
+        ("gain.y", "lag.u"),
+        ("lag.y", "sum1.u_2"),
+    ):
+        hand.wire(one, other)
+    hand.set("sum1", k_2="-1")
+    hand.set("gain", k="9")
+    hand.nothing_chosen()
+    # A lag of 1 s behind a gain of 9 becomes one of a tenth of it, at nine tenths, counted from the step.
+    hand.claim("final(lag.y) ≈ 0.9 ± 0.1 %")
+    hand.claim(f"settle(lag.y) ≈ {0.1 * math.log(50):.5f} s ± 3 %")
+    hand.run()
+    hand.checked(2, 26)
+
+
+def test_a_controller_whose_states_light_up_inside(page: Page) -> None:
+    hand = Hand(page, "Shifting")
+    hand.put("ramp", "ramp")
+    hand.put("shift controller", "shiftController")
+    show_all(page)
+    hand.wire("ramp.y", "shiftController.w")
+    hand.set("ramp", height="2000 rad/s")
+    hand.nothing_chosen()
+    hand.claim("max(shiftController.gear) == 4")
+    hand.run()
+    hand.checked(1, 12)
+    page.find("recorder").send_keys(Keys.END)
+    page.click("part-shiftController")
+    page.click("step-in")
+    page.until(lambda: fills(page, "fourth") != fills(page, "first"), "the last gear is lit")

@@ -28,10 +28,10 @@ const ROOM = 1;
 export function labelShifts(
   sheet: Pick<Sheet, "components" | "connections">,
 ): Map<string, LabelShifts> {
-  const lines = sheet.connections.flatMap((wire) =>
-    wire.points.slice(1).map((b, i) => segment(wire.points[i]!, b)),
-  );
-  const boxes = sheet.components.map((part) => ({ name: part.name, box: around(part) }));
+  const obstacles = new Obstacles();
+  for (const { points } of sheet.connections)
+    points.slice(1).forEach((b, i) => obstacles.add(segment(points[i]!, b), ""));
+  for (const part of sheet.components) obstacles.add(around(part), part.name);
   const shifts = new Map<string, LabelShifts>();
   for (const part of sheet.components) {
     if (part.port) continue;
@@ -44,15 +44,47 @@ export function labelShifts(
       const label = text && labelBox(part, text);
       if (!label) continue;
       const cost = (at: Rectangle) =>
-        lines.filter((line) => meet(at, line)).length +
-        boxes.filter(({ name, box }) => name !== part.name && meet(at, box)).length +
-        2 * placed.filter((other) => meet(at, other)).length;
+        obstacles.met(at, part.name) + 2 * placed.filter((other) => meet(at, other)).length;
       const shift = cheapest(label, candidates(label, own, placed[0]), cost);
       placed.push(moved(label, shift));
       if (shift !== STAYS) shifts.set(part.name, { ...shifts.get(part.name), [kind]: shift });
     }
   }
   return shifts;
+}
+
+/** Width and height of the fields by which obstacles are found, in pixels of the drawing. */
+const FIELD = 120;
+
+/** Wires and parts by the fields of the sheet that they lie in, so that those near a label are found at once. */
+class Obstacles {
+  private readonly fields = new Map<string, { box: Rectangle; name: string }[]>();
+
+  add(box: Rectangle, name: string): void {
+    const obstacle = { box, name };
+    for (const key of fieldsOf(box)) {
+      const field = this.fields.get(key);
+      if (field) field.push(obstacle);
+      else this.fields.set(key, [obstacle]);
+    }
+  }
+
+  /** How many of them a rectangle meets, those of a name left out. */
+  met(at: Rectangle, except: string): number {
+    const seen = new Set<Rectangle>();
+    for (const key of fieldsOf(at))
+      for (const { box, name } of this.fields.get(key) ?? [])
+        if (name !== except && meet(at, box)) seen.add(box);
+    return seen.size;
+  }
+}
+
+function fieldsOf({ left, top, right, bottom }: Rectangle): string[] {
+  const keys: string[] = [];
+  for (let x = Math.floor((left - ROOM) / FIELD); x <= Math.floor((right + ROOM) / FIELD); x += 1)
+    for (let y = Math.floor((top - ROOM) / FIELD); y <= Math.floor((bottom + ROOM) / FIELD); y += 1)
+      keys.push(`${x} ${y}`);
+  return keys;
 }
 
 const STAYS: Shift = [0, 0];
