@@ -320,7 +320,9 @@ function Middle({ view, whole, seen, runs, run, edits, onFault, onPlace, place }
   const path = { project: view.project, model: view.model };
   // Variables without any part: they come from the text.
   const onlyEquations =
-    view.sheet.components.length === 0 && seen.rows.some((row) => row.group === "watch");
+    view.sheet.components.length === 0 &&
+    !whole.problem &&
+    seen.rows.some((row) => row.group === "watch");
   const open = async (kind: "equations" | "code", part?: SheetComponent) => {
     if (!part) {
       setWritten(kind === "equations" ? { kind, className: null } : { kind, code: null });
