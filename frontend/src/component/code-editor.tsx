@@ -1,8 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useMemo, useState } from "react";
+import { useMemo, useState } from "react";
 
 import { ask, asRefusal, client, type ModelView, type Schemas } from "../api/client";
 import { useDraft } from "../state/draft";
+import { useSettled } from "../state/use-settled";
 import type { Edits } from "../state/use-edits";
 import { Editor, type Finding } from "../text/editor";
 import { RestoredDraft } from "./restored-draft";
@@ -38,11 +39,7 @@ export function CodeEditor({ view, edits, code, onPlace, onClose }: Props) {
   const [first] = useState<Code>(() => code ?? { ...BEGIN, name: freeName(view) });
   const kept = useDraft(`code.${view.project}.${view.model}.${code?.name ?? ""}`, first);
   const { value: draft, change: setDraft } = kept;
-  const [settled, setSettled] = useState(draft);
-  useEffect(() => {
-    const timer = window.setTimeout(() => setSettled(draft), PAUSE);
-    return () => window.clearTimeout(timer);
-  }, [draft]);
+  const settled = useSettled(draft, PAUSE);
   const [shown, setShown] = useState({ source: draft.source, round: 0 });
   const translated = useQuery({
     queryKey: ["code", settled],
@@ -142,17 +139,19 @@ export function CodeEditor({ view, edits, code, onPlace, onClose }: Props) {
             />
           </Field>
           <Field label="Parameters, with their values: limit = 5 V">
-            <Parameters
+            <Pairs
               value={draft.parameters ?? {}}
               className={field}
               onChange={(parameters) => setDraft({ ...draft, parameters })}
+              testid="code-parameters"
             />
           </Field>
           <Field label="Memory, with its values at the start">
-            <Memory
-              value={draft.memory ?? {}}
+            <Pairs
+              value={texts(draft.memory ?? {})}
               className={field}
-              onChange={(memory) => setDraft({ ...draft, memory })}
+              onChange={(memory) => setDraft({ ...draft, memory: numbers(memory) })}
+              testid="code-memory"
             />
           </Field>
           <Field label="Sampling period (empty: at all times; memory needs one)">
@@ -258,19 +257,21 @@ function Names({
   );
 }
 
-/** Parameters in a line, each with its value and unit. */
-function Parameters({
+/** Names with a value each, in a line. */
+function Pairs({
   value,
   className,
   onChange,
+  testid,
 }: {
   value: Record<string, string>;
   className: string;
-  onChange: (parameters: Record<string, string>) => void;
+  onChange: (pairs: Record<string, string>) => void;
+  testid: string;
 }) {
   const [text, setText] = useState(() =>
     Object.entries(value)
-      .map(([name, typed]) => `${name} = ${typed}`)
+      .map(([name, given]) => `${name} = ${given}`)
       .join(", "),
   );
   return (
@@ -283,43 +284,17 @@ function Parameters({
           .split(/[,;]/)
           .map((piece) => piece.split("=").map((s) => s.trim()))
           .filter(([name]) => name);
-        onChange(Object.fromEntries(pairs.map(([name, typed]) => [name!, typed ?? ""])));
+        onChange(Object.fromEntries(pairs.map(([name, given]) => [name!, given ?? ""])));
       }}
-      data-testid="code-parameters"
+      data-testid={testid}
     />
   );
 }
 
-function Memory({
-  value,
-  className,
-  onChange,
-}: {
-  value: Record<string, number>;
-  className: string;
-  onChange: (memory: Record<string, number>) => void;
-}) {
-  const [text, setText] = useState(
-    Object.entries(value)
-      .map(([name, start]) => `${name} = ${start}`)
-      .join(", "),
-  );
-  return (
-    <input
-      className={className}
-      value={text}
-      onChange={(event) => {
-        setText(event.target.value);
-        const pairs = event.target.value
-          .split(",")
-          .map((piece) => piece.split("=").map((s) => s.trim()));
-        onChange(
-          Object.fromEntries(
-            pairs.filter(([name]) => name).map(([name, start]) => [name!, Number(start ?? 0) || 0]),
-          ),
-        );
-      }}
-      data-testid="code-memory"
-    />
-  );
+function numbers(pairs: Record<string, string>): Record<string, number> {
+  return Object.fromEntries(Object.entries(pairs).map(([name, text]) => [name, Number(text) || 0]));
+}
+
+function texts(memory: Record<string, number>): Record<string, string> {
+  return Object.fromEntries(Object.entries(memory).map(([name, start]) => [name, String(start)]));
 }

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useMemo, useState } from "react";
+import { useMemo, useState } from "react";
 
 import { ask, client, type ModelView, type Schemas } from "../api/client";
 import { useShelf } from "../api/queries";
@@ -8,6 +8,7 @@ import { formatUnit } from "../ui/format";
 import { Symbol } from "../drawing/symbol";
 import { useDraft } from "../state/draft";
 import type { Edits } from "../state/use-edits";
+import { useSettled } from "../state/use-settled";
 import { Editor, type Finding } from "../text/editor";
 import { modelica, modelicaColours } from "../text/modelica-language";
 import { completionsFor, hoverFor, wordsOf } from "../text/words";
@@ -86,11 +87,7 @@ function Writing({
   const draft = useDraft(`equations.${view.project}.${view.model}.${replaces}`, begin);
   const text = draft.value;
   const [shown, setShown] = useState({ text, round: 0 });
-  const [settled, setSettled] = useState(text);
-  useEffect(() => {
-    const timer = window.setTimeout(() => setSettled(text), PAUSE);
-    return () => window.clearTimeout(timer);
-  }, [text]);
+  const settled = useSettled(text, PAUSE);
   const path = { project: view.project, model: view.model };
   const check = useQuery({
     queryKey: ["component", view.project, view.model, view.revision, replaces, settled],

@@ -1,9 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useMemo, useState } from "react";
+import { useMemo, useState } from "react";
 
 import { ask, asRefusal, client, type ModelView } from "../api/client";
 import { useDraft } from "../state/draft";
 import { useEdits } from "../state/use-edits";
+import { useSettled } from "../state/use-settled";
 import { Editor, type Finding } from "../text/editor";
 import { counted, withUnit } from "../ui/format";
 
@@ -28,11 +29,7 @@ interface Props {
 export function StartScript({ view, script, onClose }: Props) {
   const draft = useDraft(`script ${view.project} ${view.model}`, script || BEGIN);
   const edits = useEdits(view, () => undefined);
-  const [settled, setSettled] = useState(draft.value);
-  useEffect(() => {
-    const timer = window.setTimeout(() => setSettled(draft.value), PAUSE);
-    return () => window.clearTimeout(timer);
-  }, [draft.value]);
+  const settled = useSettled(draft.value, PAUSE);
   const tried = useQuery({
     queryKey: ["script", view.project, view.model, view.revision, settled],
     queryFn: () =>
