@@ -73,9 +73,12 @@ class Hand:
     def table(self, name: str, text: str) -> None:
         """Open a table among the rows and type it."""
         self.click(f"table-{name}")
-        rows = self.page.find(f"table-rows-{name}")
-        rows.send_keys(Keys.CONTROL, "a")
-        rows.send_keys(text, Keys.CONTROL, Keys.ENTER)
+        cell = self.page.find(f"cells-{name}-1-1")
+        for typed in text.split():
+            cell.send_keys(Keys.CONTROL, "a")
+            cell.send_keys(typed, Keys.ENTER)
+            cell = self.page.driver.switch_to.active_element
+        cell.send_keys(Keys.CONTROL, Keys.ENTER)
         self._wait_for(f"table {name}")
         self.actions += 1
 

@@ -383,6 +383,7 @@ def test_everything_on_the_screen_belongs_to_the_chosen_scenario(page: Page) -> 
     )
     page.click("part-filter")
     page.click("table-filter.a")
+    page.click("table-as-lines-filter.a")
     rows = page.find("table-rows-filter.a")
     assert rows.get_attribute("value") == "3*A\n1", "what the text says is kept"
     rows.send_keys(Keys.CONTROL, "a")

@@ -490,6 +490,20 @@ def test_a_table_is_pasted_into_its_row(page: Page) -> None:
     insert(page, "PointTable", "pointTable")
     page.click("part-pointTable")
     page.click("table-pointTable.table")
+    # Cells are typed into, go on below, and are taken back one by one.
+    cell = page.find("cells-pointTable.table-2-2")
+    cell.send_keys(Keys.CONTROL, "a")
+    cell.send_keys("7", Keys.ENTER)
+    below = page.find("cells-pointTable.table-3-2")
+    assert page.driver.switch_to.active_element == below
+    below.send_keys("9", Keys.ARROW_UP)
+    assert page.find("cells-pointTable.table-4-1"), "there is room for one more"
+    cell.send_keys(Keys.CONTROL, "z")
+    page.until(lambda: below.get_attribute("value") == "", "the last one taken back")
+    assert cell.get_attribute("value") == "7"
+    cell.send_keys(Keys.CONTROL, "z")
+    page.until(lambda: cell.get_attribute("value") == "1", "the one before, too")
+    page.click("table-as-lines-pointTable.table")
     rows = page.find("table-rows-pointTable.table")
     assert rows.get_attribute("value") == "0\t0\n1\t1"
     rows.send_keys(Keys.CONTROL, "a")

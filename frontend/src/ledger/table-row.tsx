@@ -5,8 +5,16 @@ import { FileInput } from "../ui/file-input";
 import { usePlace } from "../state/place";
 import { BASE, scenarioOf } from "../state/scenarios";
 import { useEdits } from "../state/use-edits";
+import { Cells } from "../ui/cells";
 import { ColourDot } from "../ui/colour-dot";
 import { asText, curveOf, sizeWords, type Table } from "../ui/tables";
+
+/** Cells that are shown at most; a larger table is a text. */
+const MOST_CELLS = 600;
+
+function count(table: Table): number {
+  return table.elements.reduce((sum, row) => sum + row.length, 0);
+}
 
 /** A table among the rows of the ledger: its size and course; opened, its rows are typed or pasted from a spreadsheet. */
 export function TableRow({ table, view }: { table: Table; view: ModelView }) {
@@ -20,6 +28,10 @@ export function TableRow({ table, view }: { table: Table; view: ModelView }) {
   const changing = scenario.name !== BASE;
   const changed = changing ? scenario.changes[table.name] : undefined;
   const before = changed ?? asText(table);
+  const [asLines, setAsLines] = useState(false);
+  // One expression for the whole table is no cells, and neither are very many.
+  const fitting = changed === undefined && table.whole === null && count(table) <= MOST_CELLS;
+  const cells = fitting && !asLines;
   const refusal = edits.error ? asRefusal(edits.error).sentence : null;
   const curve = curveOf(table, 56, 16);
   const close = () => {
@@ -95,27 +107,41 @@ export function TableRow({ table, view }: { table: Table; view: ModelView }) {
       )}
       {draft !== null && (
         <div className="py-1">
-          <textarea
-            autoFocus
-            className={`textarea mono h-40 w-full rounded-none text-[12px] ${refusal ? "border-error" : ""}`}
-            value={draft}
-            aria-label={`Rows of ${table.label}: numbers or formulae, one row in a line`}
-            aria-invalid={refusal !== null}
-            spellCheck={false}
-            onChange={(event) => {
-              setDraft(event.target.value);
-              edits.reset();
-            }}
-            onKeyDown={(event) => {
-              if (event.key === "Escape") close();
-              if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) {
-                event.preventDefault();
-                event.stopPropagation();
-                keep();
-              }
-            }}
-            data-testid={`table-rows-${table.name}`}
-          />
+          {cells ? (
+            <Cells
+              text={draft}
+              label={`Cells of ${table.label}`}
+              testid={`cells-${table.name}`}
+              onChange={(text) => {
+                setDraft(text);
+                edits.reset();
+              }}
+              onKeep={keep}
+              onClose={close}
+            />
+          ) : (
+            <textarea
+              autoFocus
+              className={`textarea mono h-40 w-full rounded-none text-[12px] ${refusal ? "border-error" : ""}`}
+              value={draft}
+              aria-label={`Rows of ${table.label}: numbers or formulae, one row in a line`}
+              aria-invalid={refusal !== null}
+              spellCheck={false}
+              onChange={(event) => {
+                setDraft(event.target.value);
+                edits.reset();
+              }}
+              onKeyDown={(event) => {
+                if (event.key === "Escape") close();
+                if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) {
+                  event.preventDefault();
+                  event.stopPropagation();
+                  keep();
+                }
+              }}
+              data-testid={`table-rows-${table.name}`}
+            />
+          )}
           {refusal && (
             <p
               role="alert"
@@ -128,7 +154,7 @@ export function TableRow({ table, view }: { table: Table; view: ModelView }) {
           <div className="flex items-center gap-1 pt-1">
             <span className="muted flex-1 text-[12px]">
               {changing ? `Changes ${scenario.name} only. ` : ""}
-              {table.description}. Numbers, units, names and formulae; paste from a spreadsheet if
+              {table.description}. Numbers, units, names and formulae; paste from a spreadsheet as
               you like.
             </span>
             <FileInput
@@ -136,8 +162,24 @@ export function TableRow({ table, view }: { table: Table; view: ModelView }) {
               accept=".csv,.txt,.tsv"
               label={`File with the rows of ${table.label}`}
               testid={`table-file-${table.name}`}
-              onFile={(chosen) => void chosen.text().then((text) => setDraft(text.trim()))}
+              onFile={(chosen) =>
+                void chosen.text().then((text) => {
+                  setAsLines(true);
+                  setDraft(text.trim());
+                })
+              }
             />
+            {fitting && (
+              <button
+                type="button"
+                className="btn btn-xs"
+                onClick={() => setAsLines(!asLines)}
+                title={asLines ? "Each value in a cell of its own" : "The rows as lines of text"}
+                data-testid={`table-as-lines-${table.name}`}
+              >
+                {asLines ? "As cells" : "As lines"}
+              </button>
+            )}
             <button
               type="button"
               className="btn btn-xs"
