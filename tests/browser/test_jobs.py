@@ -317,7 +317,7 @@ def test_a_reactor_that_uses_up_what_is_in_it(page: Page) -> None:
     hand = Hand(page, "Reactor")
     hand.put("stirred reactor", "stirredReactor")
     hand.click("part-stirredReactor")
-    hand.row("stirredReactor.c_start[1]", "2 mol/l")
+    hand.table("stirredReactor.c_start", "2000")
     hand.nothing_chosen()
     hand.setting("stop", "1000 s")
     hand.claim(f"at(stirredReactor.c[1], 1000 s) ≈ {2000 * math.exp(-1):.4f} mol/m3 ± 0.1 %")

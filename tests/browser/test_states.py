@@ -26,7 +26,11 @@ def machine(page: Page, name: str) -> None:
 def shown_text(page: Page) -> str:
     page.click("view-text")
     page.find("text-view")
-    text = page.driver.find_element(By.CSS_SELECTOR, ".cm-content").text
+    text = str(
+        page.until(
+            lambda: page.driver.find_element(By.CSS_SELECTOR, ".cm-content").text, "the text"
+        )
+    )
     page.click("view-sheet")
     page.find("sheet")
     return text

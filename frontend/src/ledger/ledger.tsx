@@ -109,9 +109,13 @@ export function Ledger({
       ))}
       {starting.length > 0 && (
         <Group title="Start">
-          {starting.map((row) => (
-            <ParameterRow key={row.name} row={row} view={view} />
-          ))}
+          {gathered(starting).map((row) =>
+            "elements" in row ? (
+              <TableRow key={row.name} table={row} view={view} />
+            ) : (
+              <ParameterRow key={row.name} row={row} view={view} />
+            ),
+          )}
           <StartBy view={view} rows={own.filter((row) => row.group === "watch")} />
         </Group>
       )}
