@@ -48,7 +48,10 @@ export function Ledger({
     [view.rows, component],
   );
   const own = rows.filter((row) => row.component === (component?.name ?? ""));
-  const settable = own.filter((row) => row.group === "set");
+  // What is worked out stands after what is given.
+  const settable = own
+    .filter((row) => row.group === "set")
+    .sort((a, b) => Number(b.editable) - Number(a.editable));
   // What is chosen decides which rows there are: such a form is read by its words.
   const form = settable.some((row) => !row.enabled);
   const starting = own.filter((row) => row.group === "start" && row.enabled);
@@ -58,7 +61,7 @@ export function Ledger({
     !component && count === 0 && wires.length === 1
       ? view.sheet.connections.find((c) => `${c.from} ${c.to}` === wires[0])
       : undefined;
-  if (wire) return <WireLedger view={view} wire={wire} run={run} />;
+  if (wire) return <WireLedger view={view} whole={whole} wire={wire} run={run} />;
   const watched = rows.filter((row) => row.group === "watch");
   return (
     <aside
@@ -120,7 +123,7 @@ export function Ledger({
         </Group>
       )}
       {watched.length > 0 && (
-        <Watch view={view} rows={watched} prefix={component?.name ?? ""} run={run} />
+        <Watch whole={whole} rows={watched} prefix={component?.name ?? ""} run={run} />
       )}
       {!component && <Claims view={whole} run={judged} />}
       {!component && <RunSettings view={whole} />}
@@ -132,10 +135,12 @@ export function Ledger({
 /** What a wire carries, each quantity to be put on a strip. */
 function WireLedger({
   view,
+  whole,
   wire,
   run,
 }: {
   view: ModelView;
+  whole: ModelView;
   wire: SheetConnection;
   run: SeenRun | undefined;
 }) {
@@ -155,7 +160,7 @@ function WireLedger({
         </p>
       </header>
       {rows.length > 0 ? (
-        <Watch view={view} rows={rows} prefix="" run={run} />
+        <Watch whole={whole} rows={rows} prefix="" run={run} />
       ) : (
         <p className="muted px-3 py-2">
           Nothing of this wire is computed yet: the model cannot be run as it is.
@@ -250,12 +255,12 @@ function Doubts({ view, part }: { view: ModelView; part: string }) {
 }
 
 function Watch({
-  view,
+  whole,
   rows,
   prefix,
   run,
 }: {
-  view: ModelView;
+  whole: ModelView;
   rows: Row[];
   prefix: string;
   run: SeenRun | undefined;
@@ -273,7 +278,7 @@ function Watch({
   const end = run?.time_reached ?? null;
   const timeUnit = useTime((s) => s.unit);
   const values = useValues(run, names, instant ?? end);
-  const colour = runColour(run ? colourOf(view, run) : 0);
+  const colour = runColour(run ? colourOf(whole, run) : 0);
   const byName = new Map<string, Curve>(curves.data?.curves.map((c) => [c.name, c]));
   const when =
     !run || run.points === 0
@@ -296,6 +301,7 @@ function Watch({
             row={row}
             label={prefix ? row.name.slice(prefix.length + 1) : row.name}
             value={value}
+            unit={variable?.shown_unit ?? row.shown_unit}
             name={nameInRun(run, row.name)}
             curve={byName.get(nameInRun(run, row.name))}
             colour={colour}
@@ -314,19 +320,31 @@ interface WatchRowProps {
   name: string;
   label: string;
   value: number | null;
+  /** The unit in which the value is shown. */
+  unit: string;
   curve: Curve | undefined;
   colour: string;
   cursor: number | null;
   available: boolean;
 }
 
-function WatchRow({ row, name, label, value, curve, colour, cursor, available }: WatchRowProps) {
+function WatchRow({
+  row,
+  name,
+  label,
+  value,
+  unit,
+  curve,
+  colour,
+  cursor,
+  available,
+}: WatchRowProps) {
   const strips = useStripPlans((s) => s.strips);
   const toggle = useStripPlans((s) => s.toggleOnStrip);
   const unitOf = useUnitOf();
   const shown = strips?.some((strip) => strip.names.includes(name)) ?? false;
   const words = shown ? `Take ${row.name} off its strip` : `Put ${row.name} on a strip`;
-  const read = suited(value ?? 0, row.shown_unit, formatNumber);
+  const read = suited(value ?? 0, unit, formatNumber);
   return (
     <button
       type="button"

@@ -2,11 +2,12 @@ import { ArrowUpFromLine, EyeOff, RotateCcw, SlidersHorizontal } from "lucide-re
 import { useId, useRef, useState } from "react";
 
 import { asRefusal, type ModelView, type Row } from "../api/client";
-import { formatUnit } from "../ui/format";
+import { formatNumber, formatUnit } from "../ui/format";
 import { useEdits } from "../state/use-edits";
 import { ColourDot } from "../ui/colour-dot";
 import { BASE, scenarioOf } from "../state/scenarios";
 import { usePlace } from "../state/place";
+import { suited } from "../state/suited-unit";
 import { ValueSlider } from "./value-slider";
 import { atRest, choiceOf, computedWords, limitWords, rowWords } from "../ui/row-text";
 
@@ -70,7 +71,8 @@ export function ParameterRow({
   const number =
     changed !== undefined && !Number.isNaN(Number(changed)) ? Number(changed) : Number(row.value);
   // While it is edited, the unit in which a bare number counts stands beside it.
-  const unit = formatUnit(draft === null ? rest.unit : row.shown_unit);
+  const worked = row.editable ? null : workedOut(row);
+  const unit = formatUnit(worked?.unit ?? (draft === null ? rest.unit : row.shown_unit));
   const label = `${row.label}${unit ? ` in ${unit}` : ""}`;
   const limits = limitWords(row);
   const describedBy = refusal ? `${id}-fault` : undefined;
@@ -96,7 +98,7 @@ export function ParameterRow({
             className="mono muted truncate px-1 text-right"
             title={`Computed from other values${row.expression ? `: ${row.expression}` : ""}`}
           >
-            {rest.text}
+            {worked ? formatNumber(worked.value) : rest.text}
           </output>
         ) : row.choices.length > 0 ? (
           <select
@@ -280,6 +282,14 @@ export function ParameterRow({
       )}
     </div>
   );
+}
+
+/** The number of a row that is worked out from others, in the unit that suits it. */
+function workedOut(row: Row): { value: number; unit: string } | null {
+  if (row.shown === null) return null;
+  return row.shown_unit === row.unit
+    ? suited(row.shown, row.unit, formatNumber)
+    : { value: row.shown, unit: row.shown_unit };
 }
 
 function RowButton({

@@ -151,8 +151,8 @@ export function TableRow({ table, view }: { table: Table; view: ModelView }) {
               ✕ {refusal}
             </p>
           )}
-          <div className="flex items-center gap-1 pt-1">
-            <span className="muted flex-1 text-[12px]">
+          <div className="flex flex-wrap items-center justify-end gap-1 pt-1">
+            <span className="muted w-full text-[12px]">
               {changing ? `Changes ${scenario.name} only. ` : ""}
               {table.description}. Numbers, units, names and formulae; paste from a spreadsheet as
               you like.
