@@ -18,8 +18,8 @@ def signal_units(variables: list[Variable], reduced: Reduced) -> dict[Variable, 
             equal.setdefault(alias.of if alias is not None else v, []).append(v)
     units: dict[Variable, tuple[str, str]] = {}
     for group in equal.values():
-        known = {v.unit: v.display_unit for v in reversed(group) if v.unit}
-        if len(known) == 1 and len(group) > 1:
-            ((unit, shown),) = known.items()
+        declared = {v.unit: v.display_unit for v in reversed(group) if v.unit}
+        if len(declared) == 1 and len(group) > 1:
+            ((unit, shown),) = declared.items()
             units |= {v: (unit, shown) for v in group if not v.unit}
     return units

@@ -1,32 +1,39 @@
 """A script in a small part of Python that works out named values; read here step by step, never given to Python.
 
 Allowed are assignments, also to elements, ``if``, ``for``, ``while``, functions of one's own, comprehensions, lists and
-arrays, and the functions in :data:`FUNCTIONS`, plain or after ``math.`` or ``np.``. Arithmetic on arrays goes element
-by element, as in numerical Python. Steps and sizes are bounded, so that a script always ends.
+arrays, and the functions in :data:`.script_functions.FUNCTIONS`, plain or after ``math.`` or ``np.``. Arithmetic on
+arrays goes element by element, as in numerical Python. Steps and sizes are bounded, so that a script always ends.
 """
 
 from __future__ import annotations
 
 import ast
-import math
 import operator as op
 import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from typing import Any, TypeAlias
+from typing import Any
 
 import numpy as np
 
-from movrel.errors import EditFault, Place
 from movrel.language.names import RESERVED, is_name
-from movrel.language.python_code import ALIASES, MODULES, WORDS
+from movrel.language.python_code import ALIASES, MODULES
+from movrel.language.script_functions import (
+    CONSTANTS,
+    DEEPEST,
+    FUNCTIONS,
+    MOST_STEPS,
+    SIZED,
+    Located,
+    Value,
+    check_list,
+    check_size,
+    power,
+    refusal,
+    sized,
+    unallowed,
+)  # fmt: skip
 
-#: Steps that a script may take, elements that a list or array may have, and calls inside each other.
-MOST_STEPS, MOST_ELEMENTS, DEEPEST = 300_000, 100_000, 40
-#: A number or a table of numbers; inside a script also true and false, lists and ranges.
-Value: TypeAlias = Any
-Located: TypeAlias = ast.stmt | ast.expr
-CONSTANTS = {"pi": math.pi, "e": math.e, "inf": math.inf, "True": True, "False": False}
 _BINARY: dict[type[ast.operator], Callable[[Any, Any], Any]] = {
     ast.Add: op.add, ast.Sub: op.sub, ast.Mult: op.mul, ast.Div: op.truediv, ast.Mod: op.mod, ast.FloorDiv: op.floordiv,
     ast.MatMult: op.matmul,
@@ -35,39 +42,6 @@ _RELATIONS: dict[type[ast.cmpop], Callable[[Any, Any], Any]] = {
     ast.Lt: op.lt, ast.LtE: op.le, ast.Gt: op.gt, ast.GtE: op.ge, ast.Eq: op.eq, ast.NotEq: op.ne,
     ast.In: lambda a, b: a in b, ast.NotIn: lambda a, b: a not in b,
 }  # fmt: skip
-_UFUNCS = [
-    "sin", "cos", "tan", "arcsin", "arccos", "arctan", "arctan2", "sinh", "cosh", "tanh", "exp", "log", "log10", "log2",
-    "sqrt", "floor", "ceil", "sign", "hypot", "radians", "degrees", "square", "minimum", "maximum",
-]  # fmt: skip
-_ARRAYS = [
-    "sum",
-    "mean",
-    "cumsum",
-    "cumprod",
-    "diff",
-    "interp",
-    "dot",
-    "cross",
-    "prod",
-    "std",
-    "var",
-    "trapezoid",
-    "concatenate",
-]
-_SIZED = ["linspace", "arange", "zeros", "ones", "full", "eye"]
-_SAME = {"asin": "arcsin", "acos": "arccos", "atan": "arctan", "atan2": "arctan2"}
-_PLAIN: dict[str, Callable[..., Any]] = {
-    "abs": abs, "min": min, "max": max, "len": len, "round": round, "float": float, "int": int, "bool": bool,
-    "enumerate": lambda *a: list(enumerate(*a)), "zip": lambda *a: list(zip(*a, strict=False)), "sorted": sorted,
-    "list": list, "reversed": lambda a: list(reversed(a)), "array": lambda a: np.array(a, dtype=float), "print": lambda *_: None,
-    "any": any, "all": all,
-}  # fmt: skip
-#: What a script may call.
-FUNCTIONS: dict[str, Callable[..., Any]] = {
-    **{name: getattr(np, name) for name in (*_UFUNCS, *_ARRAYS, *_SIZED)},
-    **{name: getattr(np, known) for name, known in _SAME.items()},
-    **_PLAIN,
-}
 _METHODS = {"append", "extend", "index", "count", "sum", "max", "min", "mean", "tolist", "copy"}
 _REMARK = re.compile(r"#\s*(?:\[(?P<unit>[^\]]*)\])?\s*(?P<words>.*)$")
 
@@ -94,31 +68,31 @@ def run_script(source: str, given: Mapping[str, float]) -> list[ScriptResult]:
     try:
         tree = ast.parse(source)
     except SyntaxError as fault:
-        raise _refusal(fault.lineno or 1, f"{fault.msg}.") from None
+        raise refusal(fault.lineno or 1, f"{fault.msg}.") from None
     except (ValueError, RecursionError, MemoryError):
-        raise _refusal(1, "the text cannot be read.") from None
+        raise refusal(1, "the text cannot be read.") from None
     runner = _Runner(dict(given))
     try:
         with np.errstate(divide="raise", invalid="raise", over="raise"):
             runner.block(tree.body)
     except RecursionError:
-        raise _refusal(runner.line, "the script is nested too deeply.") from None
+        raise refusal(runner.line, "the script is nested too deeply.") from None
     except (_Left, _Returned):
-        raise _refusal(runner.line, "it stands outside of a loop or function.") from None
+        raise refusal(runner.line, "it stands outside of a loop or function.") from None
     lines = source.splitlines()
     results = []
     for name, line in runner.set_at.items():
         if name.startswith("_") or name in runner.counters or name not in runner.names:
             continue
         if name in given:
-            raise _refusal(
+            raise refusal(
                 line,
                 f"'{name}' is a value already.",
                 "Give what the script works out another name.",
             )
         if not is_name(name):
             why = "is a word of the language" if name in RESERVED else "cannot be a name"
-            raise _refusal(line, f"'{name}' {why}.", f"Call it _{name}, or something else.")
+            raise refusal(line, f"'{name}' {why}.", f"Call it _{name}, or something else.")
         value = _as_result(name, runner.names[name], line)
         if value is not None:
             remark = _REMARK.search(lines[line - 1])
@@ -134,19 +108,19 @@ def _as_result(name: str, value: Value, line: int) -> float | list[Any] | None:
     try:
         array = np.asarray(value, dtype=float)
     except (TypeError, ValueError):
-        raise _refusal(
+        raise refusal(
             line,
             f"'{name}' has rows of unequal length.",
             f"Call it _{name} if it only serves the script.",
         ) from None
     if array.ndim > 2 or array.size == 0:
-        raise _refusal(
+        raise refusal(
             line,
             f"'{name}' is neither a number nor a table.",
             f"Call it _{name} if it only serves the script.",
         )
     if not np.isfinite(array).all():
-        raise _refusal(line, f"'{name}' is not a finite number.")
+        raise refusal(line, f"'{name}' is not a finite number.")
     plain: float | list[Any] = array.tolist()
     return plain
 
@@ -179,7 +153,7 @@ class _Runner:
         self.line = node.lineno
         self.steps += count
         if self.steps > MOST_STEPS:
-            raise _refusal(
+            raise refusal(
                 node.lineno,
                 f"the script takes more than {MOST_STEPS} steps.",
                 "Let it do less; arrays count less than loops.",
@@ -232,7 +206,7 @@ class _Runner:
             case ast.ImportFrom(module="math" | "numpy"):
                 pass
             case _:
-                raise _unallowed(node)
+                raise unallowed(node)
 
     def round(self, body: list[ast.stmt]) -> bool:
         """One round of a loop; whether another may follow."""
@@ -246,7 +220,7 @@ class _Runner:
         self, node: ast.FunctionDef, name: str, arguments: ast.arguments, body: list[ast.stmt]
     ) -> None:
         if arguments.vararg or arguments.kwarg or arguments.kwonlyargs or arguments.posonlyargs:
-            raise _unallowed(node, "a function with such arguments")
+            raise unallowed(node, "a function with such arguments")
         names = [a.arg for a in arguments.args]
         defaults = [self.value(d) for d in arguments.defaults]
 
@@ -254,10 +228,10 @@ class _Runner:
             values = dict(zip(names[len(names) - len(defaults) :], defaults, strict=True))
             values |= dict(zip(names, given, strict=False)) | named
             if len(given) > len(names) or set(values) != set(names):
-                raise _refusal(self.line, f"'{name}' takes {len(names)} values.")
+                raise refusal(self.line, f"'{name}' takes {len(names)} values.")
             outer, self.names, self.depth = self.names, {**self.names, **values}, self.depth + 1
             if self.depth > DEEPEST:
-                raise _refusal(node.lineno, f"'{name}' calls itself too often.")
+                raise refusal(node.lineno, f"'{name}' calls itself too often.")
             try:
                 self.block(body)
             except _Returned as returned:
@@ -277,7 +251,7 @@ class _Runner:
             case ast.Tuple(elts=parts) | ast.List(elts=parts):
                 values = list(value) if np.iterable(value) else [value]
                 if len(values) != len(parts):
-                    raise _refusal(
+                    raise refusal(
                         target.lineno, f"there are {len(values)} values for {len(parts)} names."
                     )
                 for part, one in zip(parts, values, strict=True):
@@ -285,7 +259,7 @@ class _Runner:
             case ast.Subscript(value=holder, slice=place):
                 self.guarded(target, op.setitem, self.value(holder), self.value(place), value)
             case _:
-                raise _unallowed(target)
+                raise unallowed(target)
 
     # --- expressions ---
 
@@ -332,10 +306,10 @@ class _Runner:
             case ast.Call():
                 return self.call(node)
             case _:
-                raise _unallowed(node)
+                raise unallowed(node)
 
     def listed(self, node: Located, values: list[Value]) -> list[Value]:
-        self.step(node, _check_list(node, values) // 100)
+        self.step(node, check_list(node, values) // 100)
         return values
 
     def name(self, node: ast.expr, name: str) -> Value:
@@ -343,7 +317,7 @@ class _Runner:
             return self.names[name]
         if name in CONSTANTS:
             return CONSTANTS[name]
-        raise _refusal(
+        raise refusal(
             node.lineno,
             f"'{name}' is not known.",
             "Set it first, or add it to the values of the project.",
@@ -352,7 +326,7 @@ class _Runner:
     def truth(self, node: ast.expr) -> bool:
         value = self.value(node)
         if np.ndim(value) > 0 and not isinstance(value, list):
-            raise _refusal(
+            raise refusal(
                 node.lineno, "an array is neither true nor false.", "Use any(…) or all(…)."
             )
         return bool(value)
@@ -365,7 +339,7 @@ class _Runner:
         for left, operator, right in zip(values, operators, values[1:], strict=False):
             relation = _RELATIONS.get(type(operator))
             if relation is None:
-                raise _unallowed(node, "the comparison 'is'")
+                raise unallowed(node, "the comparison 'is'")
             outcome = self.guarded(node, relation, left, right)
             if len(operators) > 1 and not bool(outcome):
                 return False
@@ -393,20 +367,20 @@ class _Runner:
     def items(self, node: ast.expr) -> list[Value]:
         value = self.value(node)
         if isinstance(value, str) or not np.iterable(value):
-            raise _refusal(node.lineno, "a loop goes over a range, a list or an array.")
+            raise refusal(node.lineno, "a loop goes over a range, a list or an array.")
         return list(value)
 
     def binary(self, node: Located, operator: ast.operator, left: Value, right: Value) -> Value:
         if isinstance(left, str) or isinstance(right, str):
-            raise _unallowed(node, "arithmetic with texts")
+            raise unallowed(node, "arithmetic with texts")
         if isinstance(operator, ast.Pow):
-            return self.guarded(node, _power, left, right)
+            return self.guarded(node, power, left, right)
         carried_out = _BINARY.get(type(operator))
         if carried_out is None:
-            raise _unallowed(node, f"the operator {type(operator).__name__}")
+            raise unallowed(node, f"the operator {type(operator).__name__}")
         if isinstance(operator, ast.Mult) and (isinstance(left, list) or isinstance(right, list)):
             rows, times = (left, right) if isinstance(left, list) else (right, left)
-            _check_size(node, len(rows) * (times if isinstance(times, int) else 1))
+            check_size(node, len(rows) * (times if isinstance(times, int) else 1))
         return self.guarded(node, carried_out, left, right)
 
     def call(self, node: ast.Call) -> Value:
@@ -423,17 +397,17 @@ class _Runner:
             case ast.Attribute(value=holder, attr=method) if method in _METHODS:
                 owner = self.value(holder)
                 if isinstance(owner, str) or not hasattr(owner, method):
-                    raise _unallowed(node.func)
+                    raise unallowed(node.func)
                 return self.guarded(node, getattr(owner, method), *arguments)
             case _:
-                raise _unallowed(node.func)
+                raise unallowed(node.func)
         name = given if given in FUNCTIONS else ALIASES.get(given, given)
-        if name in ("range", *_SIZED):
-            return self.guarded(node, lambda *a, **n: _sized(node, name, a, n), *arguments, **named)
+        if name in ("range", *SIZED):
+            return self.guarded(node, lambda *a, **n: sized(node, name, a, n), *arguments, **named)
         if name == "pow":
-            return self.guarded(node, _power, *arguments)
+            return self.guarded(node, power, *arguments)
         if name not in FUNCTIONS:
-            raise _refusal(
+            raise refusal(
                 node.lineno,
                 f"the function '{given}' is not available.",
                 f"There are {', '.join(sorted({*FUNCTIONS, 'range', 'pow'}))}.",
@@ -447,80 +421,29 @@ class _Runner:
         try:
             outcome = call(*arguments, **named)
         except ZeroDivisionError:
-            raise _refusal(node.lineno, "it divides by zero.") from None
+            raise refusal(node.lineno, "it divides by zero.") from None
         except IndexError:
-            raise _refusal(
+            raise refusal(
                 node.lineno, "there is no such element; they are counted from 0."
             ) from None
         except (FloatingPointError, OverflowError):
-            raise _refusal(node.lineno, "the outcome is not a finite number.") from None
+            raise refusal(node.lineno, "the outcome is not a finite number.") from None
         except (TypeError, ValueError, AttributeError) as fault:
-            raise _refusal(node.lineno, f"it cannot be worked out: {fault}.") from None
+            raise refusal(node.lineno, f"it cannot be worked out: {fault}.") from None
         changed = arguments[0] if call is op.setitem else getattr(call, "__self__", None)
         for values in (outcome, changed):
             if isinstance(values, list):
                 self.listed(node, values)
         if isinstance(outcome, np.ndarray):
-            _check_size(node, outcome.size)
+            check_size(node, outcome.size)
             self.step(node, outcome.size // 100)
         if isinstance(outcome, np.generic):
             outcome = outcome.item()
         if isinstance(outcome, complex):
-            raise _refusal(node.lineno, "the outcome is not a real number.")
+            raise refusal(node.lineno, "the outcome is not a real number.")
         if isinstance(outcome, int) and not isinstance(outcome, bool) and abs(outcome) > 2**53:
             return float(outcome)
         return outcome
-
-
-def _sized(
-    node: ast.expr, name: str, arguments: tuple[Value, ...], named: dict[str, Value]
-) -> Value:
-    """A range, or an array of a given size, that is not too large."""
-    if name == "range":
-        counted = range(*arguments)
-        _check_size(node, len(counted))
-        return list(counted)
-    if name == "arange":
-        first, last, step = (0, arguments[0], 1) if len(arguments) == 1 else (*arguments, 1)[:3]
-        _check_size(node, (last - first) / step if step else math.inf)
-    elif name == "linspace":
-        _check_size(node, float(named.get("num") or (arguments[2] if len(arguments) > 2 else 50)))
-    else:
-        _check_size(
-            node,
-            float(np.prod(np.asarray(arguments[0], dtype=float)))
-            * (1 if name != "eye" else arguments[0]),
-        )
-    return FUNCTIONS[name](*arguments, **named)
-
-
-def _power(base: Value, exponent: Value) -> Value:
-    """A power in floating point, as soon as whole numbers would become long."""
-    if isinstance(base, int) and isinstance(exponent, int) and exponent >= 0:
-        size = exponent * math.log2(abs(base)) if base else 0.0
-        return base**exponent if size < 53 else float(base) ** exponent
-    if isinstance(base, list) or isinstance(exponent, list):
-        raise TypeError("a list has no powers; make it an array with array(…)")
-    return np.asarray(base, dtype=float) ** exponent if np.ndim(base) else float(base) ** exponent
-
-
-def _check_size(node: Located, size: float) -> None:
-    if not size <= MOST_ELEMENTS:
-        raise _refusal(node.lineno, f"that would be more than {MOST_ELEMENTS} elements.")
-
-
-def _check_list(node: Located, value: list[Value], depth: int = 1) -> int:
-    """The number of elements of a list and of those inside it. Raises where they are too many, or too deep."""
-    if depth > 3:
-        raise _refusal(
-            node.lineno, "lists stand more than three deep.", "Use tables of rows and columns."
-        )
-    count = len(value)
-    for item in value:
-        if isinstance(item, list):
-            count += _check_list(node, item, depth + 1)
-        _check_size(node, count)
-    return count
 
 
 def _read(target: ast.expr) -> ast.expr:
@@ -532,15 +455,4 @@ def _read(target: ast.expr) -> ast.expr:
             return ast.copy_location(
                 ast.Subscript(value=holder, slice=place, ctx=ast.Load()), target
             )
-    raise _unallowed(target)
-
-
-def _unallowed(node: ast.AST, words: str = "") -> EditFault:
-    what = words or WORDS.get(type(node).__name__, f"'{type(node).__name__}'")
-    return _refusal(getattr(node, "lineno", 1), f"{what} is not allowed here.")
-
-
-def _refusal(line: int, message: str, hint: str = "") -> EditFault:
-    return EditFault(
-        f"line {line} of the start script: {message}", Place("start script", line, 1), hint
-    )
+    raise unallowed(target)

@@ -5,7 +5,8 @@ import { ask, asRefusal, client, type ModelView, type Schemas } from "../api/cli
 import { useDraft } from "../state/draft";
 import { useSettled } from "../state/use-settled";
 import type { Edits } from "../state/use-edits";
-import { Editor, type Finding } from "../text/editor";
+import { Editor } from "../text/editor";
+import { findingsOf } from "../text/findings";
 import { RestoredDraft } from "./restored-draft";
 
 type Code = Schemas["CodeComponent"];
@@ -49,21 +50,7 @@ export function CodeEditor({ view, edits, code, onPlace, onClose }: Props) {
     gcTime: 30_000,
   });
   const refused = translated.error ? asRefusal(translated.error) : null;
-  const findings = useMemo<Finding[]>(
-    () =>
-      refused
-        ? [
-            {
-              severity: "error",
-              message: refused.message,
-              hint: refused.hint,
-              line: refused.where?.line ?? 0,
-              column: refused.where?.column ?? 1,
-            },
-          ]
-        : [],
-    [refused],
-  );
+  const findings = useMemo(() => findingsOf(refused), [refused]);
   const keep = () => {
     if (!translated.data || settled !== draft) return;
     edits.mutate(

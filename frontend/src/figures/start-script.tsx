@@ -5,7 +5,8 @@ import { ask, asRefusal, client, type ModelView } from "../api/client";
 import { useDraft } from "../state/draft";
 import { useEdits } from "../state/use-edits";
 import { useSettled } from "../state/use-settled";
-import { Editor, type Finding } from "../text/editor";
+import { Editor } from "../text/editor";
+import { findingsOf } from "../text/findings";
 import { counted, withUnit } from "../ui/format";
 
 /** Milliseconds after the last key before the script is tried. */
@@ -45,21 +46,7 @@ export function StartScript({ view, script, onClose }: Props) {
     placeholderData: (before) => before,
   });
   const refused = asFault(tried.error ?? edits.error);
-  const findings = useMemo<Finding[]>(
-    () =>
-      refused
-        ? [
-            {
-              severity: "error",
-              message: refused.message,
-              hint: refused.hint,
-              line: refused.where?.line ?? 0,
-              column: 1,
-            },
-          ]
-        : [],
-    [refused],
-  );
+  const findings = useMemo(() => findingsOf(refused), [refused]);
   // The editor begins with the text as it was when it was opened; from then on it has its own.
   const [begun] = useState(draft.value);
   const keep = (source: string) =>

@@ -1,8 +1,7 @@
 import { DASHES } from "../charts/curves";
 import { Dash } from "../charts/dash";
 import { lookWords, readLook, type ChosenLook } from "../state/looks";
-import { RUN_COLOURS } from "../state/shown-runs";
-import { ColourDot } from "../ui/colour-dot";
+import { ColourChoice } from "../ui/colour-choice";
 import { Popover } from "../ui/popover";
 
 interface Props {
@@ -29,20 +28,11 @@ export function CurveLookMenu({ name, shown, chosen, onChange }: Props) {
       {(close) => (
         <div className="flex flex-col gap-2">
           <div role="radiogroup" aria-label="Colour" className="flex items-center gap-1">
-            {Array.from({ length: RUN_COLOURS }, (_, slot) => (
-              <button
-                key={slot}
-                type="button"
-                role="radio"
-                aria-checked={look.slot === slot}
-                aria-label={`Colour ${slot + 1}`}
-                className={`p-1 ${look.slot === slot ? "border border-base-content" : "border border-transparent"}`}
-                onClick={() => choose({ slot })}
-                data-testid={`look-colour-${slot + 1}`}
-              >
-                <ColourDot slot={slot} />
-              </button>
-            ))}
+            <ColourChoice
+              chosen={look.slot}
+              onChoose={(slot) => choose({ slot })}
+              testid={(slot) => `look-colour-${slot + 1}`}
+            />
           </div>
           <div role="radiogroup" aria-label="Dash" className="flex items-center gap-1">
             {DASHES.map((_, dash) => (

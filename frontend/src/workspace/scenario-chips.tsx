@@ -4,6 +4,7 @@ import { useEffect, useRef, useState } from "react";
 import { asRefusal, type ModelView, type RunView } from "../api/client";
 import { DraftInput } from "../ui/draft-input";
 import { useEdits } from "../state/use-edits";
+import { ColourChoice } from "../ui/colour-choice";
 import { ColourDot } from "../ui/colour-dot";
 import {
   BASE,
@@ -15,7 +16,6 @@ import {
   type Scenario,
 } from "../state/scenarios";
 import { usePlace } from "../state/place";
-import { RUN_COLOURS } from "../state/shown-runs";
 import { stateWords } from "../ui/run-words";
 import { PanelAt } from "../ui/popover";
 
@@ -238,20 +238,11 @@ function ChipMenu({ scenario, view, at, onCopy, onClose, onFault }: MenuProps) {
       </div>
       <div className="flex items-center gap-1" role="radiogroup" aria-label="Colour">
         <span className="w-12">colour</span>
-        {Array.from({ length: RUN_COLOURS }, (_, slot) => (
-          <button
-            key={slot}
-            type="button"
-            role="radio"
-            aria-checked={scenario.colour === slot}
-            aria-label={`Colour ${slot + 1}`}
-            className={`p-1 ${scenario.colour === slot ? "border border-base-content" : "border border-transparent"}`}
-            onClick={() => alter({ colour: slot })}
-            data-testid={`scenario-colour-${slot}`}
-          >
-            <ColourDot slot={slot} />
-          </button>
-        ))}
+        <ColourChoice
+          chosen={scenario.colour}
+          onChoose={(colour) => alter({ colour })}
+          testid={(slot) => `scenario-colour-${slot}`}
+        />
       </div>
       <div className="flex gap-1">
         <button
