@@ -21,7 +21,8 @@ def new_model(page: Page, name: str) -> None:
     page.open()
     page.click("new-model")
     page.find("new-model-name").send_keys(name, Keys.ENTER)
-    page.find("empty-sheet")
+    page.until(lambda: page.all("empty-sheet") or page.all("new-model-fault"), "an empty sheet")
+    assert not page.all("new-model-fault"), page.text("new-model-fault")
 
 
 def insert(page: Page, typed: str, part: str) -> None:

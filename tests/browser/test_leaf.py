@@ -191,7 +191,7 @@ def write_all(page: Page, text: str) -> None:
 
 def test_a_second_order_loop(page: Page) -> None:
     """Two integrators with feedback: the step response of a damped oscillator in closed form."""
-    new_model(page, "Loop")
+    new_model(page, "SecondOrder")
     for typed, part in (
         ("step", "step"),
         ("sum", "sum1"),
@@ -213,7 +213,7 @@ def test_a_second_order_loop(page: Page) -> None:
         page.click(f"part-{row.split('.')[0]}")
         set_row(page, row, value)
     run_model(page)
-    r = movrel.load(text=source(page, "Loop"), model="Loop").simulate()
+    r = movrel.load(text=source(page, "SecondOrder"), model="SecondOrder").simulate()
     w, z = 2.0, 0.2
     wd = w * math.sqrt(1 - z * z)
     t = r.time
