@@ -173,14 +173,6 @@ def page(browser: webdriver.Chrome, server: Server) -> Iterator[Page]:
     yield Page(browser, server)
 
 
-def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    """All browser tests run one after the other in one process, beside the others in another."""
-    here = Path(__file__).parent
-    for item in items:
-        if item.path.is_relative_to(here):
-            item.add_marker(pytest.mark.xdist_group("browser"))
-
-
 @pytest.hookimpl(tryfirst=True)
 def pytest_exception_interact(node: pytest.Item, call: object, report: object) -> None:
     """Keep a picture of the page when a browser test fails, for whoever looks into it."""
