@@ -416,6 +416,12 @@ def _ungrouped(digits: str, separator: str) -> str:
     return digits.replace(separator, "") if groups else ""
 
 
+#: What is no unit but goes on as a formula: an operator or digit at once, or a further number.
+_FORMULA = re.compile(r"^[-+*/^()\d]|[-+*/·]\s*\d")
+#: A unit that begins with its divisor: ``1/min``.
+_PER = re.compile(r"1/[A-Za-z%°µμΩ][\w°µμΩ²³·]*")
+
+
 def read_quantity(text: str, declared: str, shown: str = "") -> Typed | None:
     """A number with an optional unit, converted to the declared unit; None if it is no such thing.
 
@@ -423,7 +429,7 @@ def read_quantity(text: str, declared: str, shown: str = "") -> Typed | None:
     dimension that does not fit, naming both.
     """
     match = _QUANTITY.match(text)
-    if match is None or re.match(r"[-+*/^()\d]", match["unit"]):
+    if match is None or (_FORMULA.search(match["unit"]) and not _PER.fullmatch(match["unit"])):
         return None
     number = read_number(match["number"])
     given = match["unit"]

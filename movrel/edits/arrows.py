@@ -36,7 +36,7 @@ class Arrow:
         named = [] if self.immediate else ["immediate=false"]
         named += [] if self.reset else ["reset=false"]
         named += [] if self.priority.strip() in ("", "1") else [f"priority={self.priority.strip()}"]
-        return f"transition({', '.join([self.start, self.end, in_si(self.condition.strip()), *named])})"
+        return f"transition({', '.join([self.start, self.end, in_si(self.condition.strip(), remarks=True), *named])})"
 
     def check(self, target: Target) -> None:
         """Refuse an arrow that cannot be."""

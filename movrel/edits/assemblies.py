@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Annotated, Literal
 
@@ -15,7 +16,7 @@ from movrel.errors import EditFault
 from movrel.language import syntax as s
 from movrel.language.names import RESERVED
 from movrel.language.unset_value import Written
-from movrel.model.expression import Scalar
+from movrel.model.expression import Scalar, Variable
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,7 +67,8 @@ class Expose:
     def apply(self, target: Target) -> Edited:
         model = target.loaded
         variable = model.by_name.get(self.parameter)
-        if variable is None:
+        elements = [v for v in model.flat.parameters() if v.name.startswith(self.parameter + "[")]
+        if variable is None and not elements:
             raise EditFault(f"the model has no parameter '{self.parameter}'.")
         path = self.parameter.split(".")
         name = self.name.strip()
@@ -75,7 +77,8 @@ class Expose:
             name = _free(target.cls, name, set())
         text = Written(target.source, target.cls).value(*path)
         if text is None:
-            text = _literal(parameter_values(model.flat, {}).get(variable))
+            values = parameter_values(model.flat, {})
+            text = _literal(values.get(variable)) if variable else _array(elements, values)
         patches = exposure.expose(
             target.tree, target.definition, path, name, text, self.description, self.group
         )
@@ -118,6 +121,17 @@ def _free(cls: s.ClassDef, name: str, leaving: set[str]) -> str:
     while _declares(cls, f"{name}{number}"):
         number += 1
     return f"{name}{number}"
+
+
+def _array(elements: list[Variable], values: Mapping[Variable, Scalar]) -> str:
+    """The text of a vector or matrix by its elements, which come row by row."""
+    rows: dict[str, list[str]] = {}
+    for v in elements:
+        *row, _ = v.name[v.name.rindex("[") + 1 : -1].split(",")
+        rows.setdefault(",".join(row), []).append(_literal(values.get(v)))
+    if "" in rows:
+        return "{" + ", ".join(rows[""]) + "}"
+    return "[" + "; ".join(", ".join(row) for row in rows.values()) + "]"
 
 
 def _literal(value: Scalar | None) -> str:

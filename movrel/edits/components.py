@@ -7,9 +7,10 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from movrel.edits.figure_table import attribute_text, in_si_unit, units_text
+from movrel.edits.ports import with_place_on_symbol
 from movrel.edits.target import Coordinate, Edited, Name, Target, Text, target_of
 from movrel.errors import EditFault, MovrelError
-from movrel.language import edit_class
+from movrel.language import class_annotation, edit_class
 from movrel.language import syntax as s
 from movrel.language.clauses import line_indent
 from movrel.language.margins import indented, outdented
@@ -21,6 +22,7 @@ from movrel.language.typed_quantities import as_typed
 from movrel.model import annotation as note
 from movrel.model.classes import Definition, parse_cached
 from movrel.project.snapshot import Snapshot
+from movrel.sheet.symbols import icon
 from movrel.units import convert, normalise, read_quantity, si_unit
 
 #: The connectors of code components.
@@ -44,11 +46,14 @@ class KeepComponent:
             return Edited(target.rewritten(text), f"changed the equations of {name}")
         source, cls = target.again(text)
         part = free_name(cls, name)
-        corners = (self.x - 30, self.y - 30), (self.x + 30, self.y + 30)
-        text = apply(
-            text,
-            edit_class.insert_component(source, cls, name, part, edit_class.placement(corners)),
+        is_port = component_class(self.text).kind == "connector"
+        half = 10 if is_port else 30
+        place = edit_class.placement(
+            ((self.x - half, self.y - half), (self.x + half, self.y + half))
         )
+        if is_port:
+            place = with_place_on_symbol(place, icon(target.tree, target.definition))
+        text = apply(text, edit_class.insert_component(source, cls, name, part, place))
         return Edited(target.rewritten(text), f"inserted {part}", [part])
 
 
@@ -60,6 +65,25 @@ def component_class(text: str) -> s.ClassDef:
     return source.tree.classes[0]
 
 
+#: How a connector looks whose text does not say it.
+CONNECTOR_ICON = (
+    "{Rectangle(extent={{-100,100},{100,-100}}, lineColor={40,44,60}, "
+    "fillColor={40,44,60}, fillPattern=FillPattern.Solid)}"
+)
+
+
+def _with_icon(text: str) -> str:
+    """A connector's text with a symbol, where it says none."""
+    source = parse(text, "component")
+    (cls,) = source.tree.classes
+    if cls.kind != "connector" or note.find(cls.annotation, "Icon") is not None:
+        return text
+    return apply(
+        text,
+        class_annotation.set_annotation(source, cls, ["Icon", "graphics"], CONNECTOR_ICON),
+    )
+
+
 def with_component(
     snapshot: Snapshot, qualified: str, text: str, replaces: str = ""
 ) -> tuple[Snapshot, str]:
@@ -68,6 +92,7 @@ def with_component(
     source, cls = target.source, target.cls
     body = text.strip() if text.strip().endswith(";") else text.strip() + ";"
     name = component_class(text).name
+    body = _with_icon(body)
     if replaces:
         old = next(
             (e for e in cls.elements if isinstance(e, s.ClassDef) and e.name == replaces), None

@@ -13,6 +13,7 @@ from movrel.edits.figures import DeleteFigure, PasteFigures, SetFigure
 from movrel.edits.layouts import DeleteLayout, KeepLayout
 from movrel.edits.notes import AddNote, ChangeNote, PlacePort, SetSymbol
 from movrel.edits.parts import Delete, Insert, Move, Rename
+from movrel.edits.port_order import ArrangePort
 from movrel.edits.present_names import UsePresentNames
 from movrel.edits.scenarios import (
     AddScenario,
@@ -39,7 +40,7 @@ AnyEdit: TypeAlias = (
     | Setting | TimeUnit | Parameter | StartAt | SetTable | Reset | ReplaceText
     | Paste | Duplicate | Assemble | Dissolve | Expose | Hide | Swap | KeepComponent
     | SetFigure | DeleteFigure | PasteFigures | SetScript
-    | AddNote | ChangeNote | Describe | Document | SetSymbol | PlacePort
+    | AddNote | ChangeNote | Describe | Document | SetSymbol | PlacePort | ArrangePort
     | AddScenario | AlterScenario | DeleteScenario | ScenarioValue | ScenarioSetting | ScenarioClaim
     | PasteScenarios | ScenarioFromRun | KeepChanges
     | KeepLayout | DeleteLayout | AddClaim | ChangeClaim | UsePresentNames

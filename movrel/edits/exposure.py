@@ -28,7 +28,7 @@ def expose(
     """Give the class a parameter that sets the one at ``path`` of a part inside.
 
     ``value`` is the Modelica text that the parameter has now. Raises :class:`EditFault` when the
-    path leads to no parameter or the name is taken.
+    path leads to no parameter or the name is taken. A vector or matrix may have any size then.
     """
     source, cls = definition.source, definition.node
     origin = declaration(tree, definition, path)
@@ -36,11 +36,8 @@ def expose(
         raise EditFault(f"'{'.'.join(path)}' is not a parameter of a part in '{cls.name}'.")
     check_name(cls, name)
     owner, node = origin
-    if node.subscripts or node.type_subscripts:
-        raise EditFault(
-            f"'{'.'.join(path)}' has several elements.",
-            hint="Pass an array parameter on in the text.",
-        )
+    dimensions = len(node.subscripts) + len(node.type_subscripts)
+    sizes = f"[{', '.join(':' * dimensions)}]" if dimensions else ""
     kind = reach(qualified_type(tree, owner, node), definition.qualified)
     attributes = []
     for argument in node.modification.arguments if node.modification else ():
@@ -60,12 +57,12 @@ def expose(
             text = owner.source.slice(argument)
             for flag in ("each ", "final "):
                 text = text.removeprefix(flag).lstrip()
-            attributes.append(text)
+            attributes.append(f"each {text}" if dimensions else text)
     words = description or (node.comment.text if node.comment else "")
     dialog = f" annotation (Dialog(group={quoted(group)}))" if group else ""
     limits = f"({', '.join(attributes)})" if attributes else ""
     note = f" {quoted(words)}" if words else ""
-    line = f"parameter {kind} {name}{limits} = {value}{note}{dialog};"
+    line = f"parameter {kind} {name}{sizes}{limits} = {value}{note}{dialog};"
     figures = [e for e in cls.elements if isinstance(e, s.Component) and is_figure(e)]
     patches = edit_class.insert_elements(source, cls, [line], first=not figures)
     if figures:

@@ -124,7 +124,7 @@ def in_si_unit(name: str, expression: str, symbol: str) -> tuple[str, str, str, 
         symbol, expression = given.unit, f"{given.value:.15g}"
     elif number is None:
         symbol = symbol or unit_of_formula(expression)
-        expression = in_si(expression)
+        expression = in_si(expression, remarks=True)
     elif symbol and si_unit(symbol) != symbol:
         expression = f"{convert(number, symbol, si_unit(symbol)):.15g}"
     else:

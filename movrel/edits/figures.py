@@ -2,17 +2,22 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 from typing import Annotated, Literal
 
 from annotated_types import MaxLen
 
+from movrel.analyse.quantity import Quantity
 from movrel.edits import figure_table
+from movrel.edits.figure_rows import figures
+from movrel.edits.formulae import unit_by_names
 from movrel.edits.target import Edited, Name, Target, Text
 from movrel.edits.typed_figures import ReadFigures, UnreadLine, read_figures, refused_if_nothing
 from movrel.language import edit_class
 from movrel.language import syntax as s
 from movrel.model.classes import ClassTree, Definition
+from movrel.units import unit
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,10 +37,24 @@ class SetFigure:
         words = f"value {name} = {self.expression.strip()}" + (f" {self.unit}" if self.unit else "")
         if self.old and self.old != name:
             words = f"value {self.old} is now called {name}"
+        symbol = self.unit if self.unit.strip() else _unit_by_names(target, self.expression)
         patches = figure_table.set_figure(
-            target.source, target.cls, self.old, name, self.expression, self.unit, note
+            target.source, target.cls, self.old, name, self.expression, symbol, note
         )
         return Edited(patches, words)
+
+
+def _unit_by_names(target: Target, expression: str) -> str:
+    """The unit that a formula of other named values has."""
+    if not re.search(r"[A-Za-z_]", expression):
+        return ""
+    quantities: dict[str, Quantity | None] = {}
+    for row in figures(target.tree, target.definition):
+        is_number = isinstance(row.value, float) and not row.fault
+        quantities[row.name] = (
+            Quantity(row.value, unit(row.si).dimension) if row.si and is_number else None
+        )
+    return unit_by_names(expression, quantities)
 
 
 @dataclass(frozen=True, slots=True)

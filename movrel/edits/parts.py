@@ -8,7 +8,8 @@ from typing import Annotated, Literal
 from annotated_types import Len, MaxLen
 
 from movrel.analyse.claim_text import renamed
-from movrel.edits.ports import WiredPort, free_border, misfit, plain, ports_of
+from movrel.edits.port_order import rename_where_used
+from movrel.edits.ports import WiredPort, misfit, plain, ports_of, with_place_on_symbol
 from movrel.edits.target import Coordinate, Edited, Name, Target, check_reach, listed
 from movrel.errors import EditFault
 from movrel.language import class_annotation, edit_class
@@ -20,7 +21,7 @@ from movrel.language.tree_search import component, references, strings
 from movrel.model import annotation as note
 from movrel.model.annotation import VENDOR
 from movrel.model.classes import ClassTree, Definition
-from movrel.model.declared import reach
+from movrel.model.declared import class_of, reach
 from movrel.model.flatten import RUNNABLE
 from movrel.sheet.drawing import sheet, wire_points
 from movrel.sheet.symbols import icon, placement_of
@@ -69,25 +70,25 @@ class Insert:
         place = edit_class.placement(corners)
         if is_port:
             own = icon(target.tree, target.definition)
-            x, y = free_border(own, "in" if "input" in definition.node.base_prefixes else "")
-            place = place[:-1] + f", {edit_class.on_symbol(((x - 10, y - 10), (x + 10, y + 10)))})"
+            direction = "in" if "input" in definition.node.base_prefixes else ""
+            place = with_place_on_symbol(place, own, direction)
         patches = edit_class.insert_component(target.source, target.cls, written, name, place)
         if self.into is None:
             return Edited(patches, f"inserted {name}", [name])
-        old = self.into.pair()
-        joins = _through(target, definition, old, name)
-        text = apply(
-            target.source.text,
-            patches + delete_connection(target.source, target.cls, *old),
-        )
-        source, cls = target.again(text)
-        lines = [f"connect({a}, {b});" for a, b in joins]
-        text = apply(text, edit_class.insert_equations(source, cls, lines))
-        return Edited(
-            target.rewritten(text),
-            f"inserted {name} into the wire of {old[0]} and {old[1]}",
-            [name],
-        )
+        text, words = _into_wire(target, patches, definition, self.into.pair(), name)
+        return Edited(target.rewritten(text), words, [name])
+
+
+def _into_wire(
+    target: Target, patches: list[Patch], definition: Definition, old: tuple[str, str], name: str
+) -> tuple[str, str]:
+    """The text in which a part also takes the place of a wire, and what happened in words."""
+    joins = _through(target, definition, old, name)
+    text = apply(target.source.text, patches + delete_connection(target.source, target.cls, *old))
+    source, cls = target.again(text)
+    lines = [f"connect({a}, {b});" for a, b in joins]
+    text = apply(text, edit_class.insert_equations(source, cls, lines))
+    return text, f"inserted {name} into the wire of {old[0]} and {old[1]}"
 
 
 def insertable(tree: ClassTree, qualified: str, class_name: str) -> Definition:
@@ -138,7 +139,7 @@ class PartPlace:
 class Move:
     """Put parts somewhere else, together; bends of wires between parts that move alike move with them.
 
-    ``straighten`` forgets all bends, so that every wire finds its way anew.
+    ``straighten`` forgets all bends, so that every wire finds its way anew. A single part can go ``into`` a wire.
     """
 
     places: Annotated[list[PartPlace], Len(1, 5000)]
@@ -147,6 +148,7 @@ class Move:
         "moved"
     )
     straighten: bool = False
+    into: WireEnds | None = None
     do: Literal["move"] = "move"
 
     def apply(self, target: Target) -> Edited:
@@ -167,6 +169,12 @@ class Move:
             elif a is not None and a == b and any(a):
                 moved = [(p[0] + a[0], p[1] + a[1]) for p in points]
                 patches += bend_connection(target.source, target.cls, left, right, moved)
+        if self.into is not None:
+            (name,) = (place.name for place in self.places[:1])
+            definition = class_of(target.tree, target.definition, component(target.cls, name))
+            assert definition is not None
+            text, words = _into_wire(target, patches, definition, self.into.pair(), name)
+            return Edited(target.rewritten(text), words)
         names = listed([place.name for place in self.places])
         return Edited(
             patches, self.what if self.what.startswith("arranged") else f"{self.what} {names}"
@@ -245,4 +253,8 @@ class Rename:
             text = renamed(node.value, self.name, new)
             if text != node.value:
                 patches.append(Patch(node.start, node.end, class_annotation.quoted(text)))
+        if new != self.name and any(
+            port.name == self.name for port in icon(target.tree, target.definition).ports
+        ):
+            patches += rename_where_used(target, self.name, new)
         return Edited(patches, f"renamed {self.name} → {new}", [new])

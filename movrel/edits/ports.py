@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from movrel.language import edit_class
 from movrel.model.classes import ClassTree
 from movrel.sheet.elements import Icon, Port, Sheet
 from movrel.sheet.wiring import end_of
@@ -37,6 +38,12 @@ def free_border(symbol: Icon, direction: str) -> tuple[float, float]:
         if abs(y - middle) <= reach and all(abs(y - other) > step / 2 for other in used):
             return x, y
     return x, middle
+
+
+def with_place_on_symbol(placement: str, symbol: Icon, direction: str = "") -> str:
+    """The Placement of a new port on the sheet, with a free place on the symbol of its model."""
+    x, y = free_border(symbol, direction)
+    return f"{placement[:-1]}, {edit_class.on_symbol(((x - 10, y - 10), (x + 10, y + 10)))})"
 
 
 def _is_near(port: Port, x: float) -> bool:

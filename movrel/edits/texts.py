@@ -16,7 +16,7 @@ from movrel.language.patch import Patch, apply
 from movrel.model.annotation import VENDOR, experiment_of
 from movrel.model.classes import parse_changed
 from movrel.project.snapshot import class_tree
-from movrel.project.vendor_annotation import TIME_UNIT, TIME_UNITS, time_unit_of
+from movrel.project.vendor_annotation import SETTING_UNITS, TIME_UNIT, TIME_UNITS, time_unit_of
 from movrel.simulate.options import RunSettings, run_options
 from movrel.units import Typed, read_quantity
 
@@ -49,7 +49,7 @@ def _quantity(name: str, typed: str, shown: str = "") -> Typed:
 class Setting:
     """A run setting (start, stop, interval, tolerance, solver or step) as somebody typed it.
 
-    The stop time is kept in the unit in which it was typed: times of the model are shown in that one.
+    Times are kept in the unit in which they were typed; with that of the stop time all times of the model are shown.
     """
 
     name: Name
@@ -58,9 +58,10 @@ class Setting:
 
     def apply(self, target: Target) -> Edited:
         typed, unit = self.text.strip(), ""
-        if self.name == "stop":
-            stop = _quantity("stop", typed, time_unit_of(target.definition))
-            typed, unit = f"{stop.value:.15g}", stop.unit
+        key = SETTING_UNITS.get(self.name, "")
+        if key:
+            quantity = _quantity(self.name, typed, time_unit_of(target.definition, key))
+            typed, unit = f"{quantity.value:.15g}", quantity.unit
         setting = run_setting(self.name, typed)
         run_options(
             replace(experiment_of(target.definition, target.tree), **setting)
@@ -69,11 +70,13 @@ class Setting:
         text = f'"{value}"' if self.name == "solver" else f"{value:.15g}"
         patches = edit_class.set_experiment(target.source, target.cls, SETTINGS[self.name][0], text)
         words = f"run setting {self.name}: {self.text.strip()}"
-        if unit not in TIME_UNITS or unit == (time_unit_of(target.definition) or "s"):
+        if unit not in TIME_UNITS or unit == (time_unit_of(target.definition, key) or "s"):
             return Edited(patches, words)
         changed = apply(target.source.text, patches)
         source, cls = target.again(changed)
-        return Edited(target.rewritten(apply(changed, _with_time_unit(source, cls, unit))), words)
+        return Edited(
+            target.rewritten(apply(changed, _with_time_unit(source, cls, unit, key))), words
+        )
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,9 +95,11 @@ class TimeUnit:
         return Edited(patches, f"times in {self.unit or 'the unit that suits'}")
 
 
-def _with_time_unit(source: Source, cls: s.ClassDef, unit: str) -> list[Patch]:
+def _with_time_unit(
+    source: Source, cls: s.ClassDef, unit: str, key: str = TIME_UNIT
+) -> list[Patch]:
     value = class_annotation.quoted(unit) if unit else None
-    return class_annotation.set_annotation(source, cls, [VENDOR, TIME_UNIT], value)
+    return class_annotation.set_annotation(source, cls, [VENDOR, key], value)
 
 
 @dataclass(frozen=True, slots=True)

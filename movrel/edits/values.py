@@ -9,11 +9,12 @@ from typing import Annotated, Literal
 
 from annotated_types import MaxLen
 
+from movrel.edits.carried_values import with_carried_values
 from movrel.edits.formulae import unit_of_formula
 from movrel.edits.laws import laws
 from movrel.edits.signal_units import with_signal_unit
-from movrel.edits.target import Edited, Name, Target
-from movrel.equations.parameters import broken_limit, parameter_values
+from movrel.edits.target import Edited, Name, Target, listed
+from movrel.equations.parameters import broken_limit, is_found_at_start, parameter_values
 from movrel.errors import EditFault, SyntaxFault, UnitFault
 from movrel.language.parser import parse_expression
 from movrel.language.patch import Patch, apply
@@ -76,7 +77,14 @@ def _with_value(target: Target, model: LoadedModel, name: str, typed: str) -> Ed
     after = _judged_number(model, variable, text, _display_unit(variable, unit)) or _judged_model(
         target, patches, name
     )
-    return Edited(patches, f"{label}{owner} {before} → {after}")
+    words = f"{label}{owner} {before} → {after}"
+    if variable.type == "enumeration":
+        new, carried = with_carried_values(
+            target, model.flat, apply(target.source.text, patches), variable
+        )
+        if carried:
+            return Edited(target.rewritten(new), f"{words}; {listed(carried)} taken over")
+    return Edited(patches, words)
 
 
 def _has_unit(typed: str) -> bool:
@@ -94,7 +102,9 @@ def _display_unit(variable: Variable, unit: str | None) -> str | None:
 
 def _with_start(target: Target, name: str, typed: str) -> Edited:
     variable = target.loaded.flat.by_name().get(name)
-    if variable is None or variable.variability == "parameter":
+    if variable is None or (
+        variable.variability == "parameter" and not is_found_at_start(variable)
+    ):
         raise EditFault(f"the model has no state '{name}'.")
     path = names_of(name)
     display = None
@@ -125,7 +135,7 @@ def _with_law(target: Target, name: str, typed: str) -> Edited:
     if len(text) > LONGEST:
         raise EditFault("that is too long for a law.")
     try:
-        text = in_si(text)
+        text = in_si(text, remarks=True)
         parse_expression(text)
     except SyntaxFault:
         raise EditFault(
@@ -177,7 +187,7 @@ def _formula(variable: Variable, typed: str) -> str:
 
     Raises :class:`EditFault` for what is none, :class:`UnitFault` where numbers alone make another dimension.
     """
-    text = in_si(typed)
+    text = in_si(typed, remarks=True)
     try:
         parse_expression(text)
     except SyntaxFault:
@@ -252,6 +262,8 @@ def _parsed(target: Target, patches: list[Patch]) -> Snapshot:
 
 def described(variable: Variable, value: Scalar | None) -> str:
     """A value of a variable as a sentence has it, in the unit that is shown."""
+    if variable.enumeration and isinstance(value, int):
+        return variable.enumeration[value - 1]
     if isinstance(value, float | int) and not isinstance(value, bool):
         shown = variable.display_unit or variable.unit
         return in_words(float(display_value(float(value), variable.unit, shown)), shown)

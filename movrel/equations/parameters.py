@@ -24,13 +24,14 @@ def numeric_parameters(flat: FlatModel) -> list[Variable]:
     ]
 
 
+def is_found_at_start(v: Variable) -> bool:
+    """Whether a parameter is an unknown of the start: ``fixed = false`` and no value of its own."""
+    return v.variability == "parameter" and v.fixed is False and v.binding is None
+
+
 def solved_parameters(flat: FlatModel) -> list[Variable]:
     """Parameters with ``fixed = false`` and those that depend on them: the start system finds them."""
-    solved = {
-        v
-        for v in flat.parameters()
-        if v.fixed is False and v.variability == "parameter" and v.binding is None
-    }
+    solved = {v for v in flat.parameters() if is_found_at_start(v)}
     if not solved:
         return []
     growing = True

@@ -57,10 +57,11 @@ def _unit_at(text: str, start: int) -> tuple[str, int]:
         return tries, match.end() - (len(symbol) - len(tries))
 
 
-def in_si(text: str) -> str:
+def in_si(text: str, remarks: bool = False) -> str:
     """A typed formula as Modelica has it: quantities as numbers in SI units, powers with ^, signs of the trade spelt out.
 
-    ``pi*(14 cm)^2/4`` gives ``Movrel.Units.pi*(0.14)^2/4``, ``2.4 l/area`` gives ``0.0024/area``.
+    ``pi*(14 cm)^2/4`` gives ``Movrel.Units.pi*(0.14)^2/4``, ``2.4 l/area`` gives ``0.0024/area``; with ``remarks``
+    what was typed stays beside each number in a comment, ``(0.14 /*14 cm*/)``, for :func:`as_typed`.
     Raises :class:`UnitFault` for an unknown unit.
     """
     out, position = "", 0
@@ -69,14 +70,39 @@ def in_si(text: str) -> str:
             continue
         symbol = normalise(typed.unit)
         out += _spelt_out(text[position : typed.start])
-        out += f"{convert(float(typed.number), symbol, si_unit(symbol)):.15g}"
+        number = f"{convert(float(typed.number), symbol, si_unit(symbol)):.15g}"
+        if remarks:
+            # In parentheses, so that the comment stands inside the expression whatever is cut out of it.
+            number += f" /*{text[typed.start : typed.end].strip()}*/"
+            inside = out.endswith("(") and text[typed.end :].lstrip().startswith(")")
+            number = number if inside else f"({number})"
+        out += number
         position = typed.end
     return out + _spelt_out(text[position:])
 
 
 def as_typed(text: str) -> str:
-    """A formula as it is shown where it was typed: with the short name of pi."""
-    return text.replace(PI, "pi")
+    """A formula as it is shown where it was typed: with the quantities of its remarks, and the short name of pi."""
+    return _REMARK.sub(_remarked, text).replace(PI, "pi")
+
+
+_REMARK = re.compile(r"\((\d[\d.]*(?:e[-+]?\d+)?) /\*([^*]*)\*/\)(?=\s*(.?))")
+
+
+def _remarked(match: re.Match[str]) -> str:
+    """A remark in the place of its number, as long as both say the same; in parentheses where its unit would go on."""
+    number, typed, following = match.groups()
+    try:
+        same = in_si(typed) == number
+    except UnitFault:
+        same = False
+    return (
+        f"({typed if same else number})"
+        if following in tuple("/^·.(")
+        else typed
+        if same
+        else number
+    )
 
 
 #: Signs that formulae are written with elsewhere, and how the language has them.

@@ -8,6 +8,7 @@ from collections.abc import Callable, Iterator
 from movrel.errors import SyntaxFault
 from movrel.language import syntax as s
 from movrel.language.parser import parse_expression
+from movrel.language.typed_quantities import as_typed, in_si
 
 _OPENING, _CLOSING = "([{", ")]}"
 
@@ -43,6 +44,10 @@ def typed_rows(text: str, joins: Callable[[str, str], bool]) -> list[list[str]]:
         cells = array_cells(stripped)
         if cells is not None:
             return cells
+        # Units are no part of an expression; they stand in remarks while its elements are told apart.
+        cells = array_cells(in_si(stripped, remarks=True))
+        if cells is not None:
+            return [[as_typed(cell) for cell in row] for row in cells]
     rows = []
     for line in text.splitlines():
         bare = re.split(r"#|//", line, maxsplit=1)[0].strip(" \r")

@@ -17,6 +17,9 @@ SWAP = "redeclare "
 #: Where a model says in which unit its times are shown, and the units for that.
 TIME_UNIT, TIME_UNITS = "timeUnit", ("ns", "us", "ms", "s", "min", "h", "d")
 
+#: By run setting: where a model keeps the unit in which it was typed.
+SETTING_UNITS = {"stop": TIME_UNIT, "interval": "intervalUnit", "step": "stepUnit"}
+
 
 @dataclass(frozen=True, slots=True)
 class WrittenClaim:
@@ -76,9 +79,12 @@ def scenarios_of(definition: Definition) -> list[Scenario]:
     return scenarios
 
 
-def time_unit_of(definition: Definition) -> str:
-    """The unit in which the times of a model are shown, ``__Movrel(timeUnit="min")``; empty for what suits."""
-    unit = _vendor(definition).get(TIME_UNIT)
+def time_unit_of(definition: Definition, key: str = TIME_UNIT) -> str:
+    """The unit in which the times of a model are shown, ``__Movrel(timeUnit="min")``; empty for what suits.
+
+    ``key`` is one of :data:`SETTING_UNITS` for a run setting that was typed in a unit of its own.
+    """
+    unit = _vendor(definition).get(key)
     return unit if isinstance(unit, str) and unit in TIME_UNITS else ""
 
 

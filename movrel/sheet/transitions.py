@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from movrel.language import syntax as s
+from movrel.language.typed_quantities import as_typed
 from movrel.model.classes import Definition
 from movrel.sheet.elements import StateTransition
 
@@ -35,7 +36,7 @@ def transitions(owner: Definition, own: bool = True) -> list[StateTransition]:
         arrow = StateTransition(
             from_state=text.get("from", ""),
             to_state=text.get("to", ""),
-            condition=text.get("condition", ""),
+            condition=as_typed(text.get("condition", "")),
             priority=text.get("priority", "1"),
             immediate=text.get("immediate", "true") == "true",
             reset=text.get("reset", "true") == "true",

@@ -9,12 +9,14 @@ from dataclasses import dataclass, field, replace
 from cachetools import LRUCache, cached
 
 from movrel.edits.components import component_class, with_component
+from movrel.edits.figure_table import attribute_text
 from movrel.edits.target import class_node
 from movrel.equations import typeset
 from movrel.equations.balance import balance
 from movrel.equations.unit_check import check_units
 from movrel.errors import MovrelError, Place, SyntaxFault
-from movrel.model.classes import Definition, parse_cached
+from movrel.model.classes import ClassTree, Definition, parse_cached
+from movrel.model.declared import components
 from movrel.project.snapshot import Snapshot, class_tree, loaded_model
 from movrel.session import LoadedModel
 from movrel.sheet.elements import Icon
@@ -67,6 +69,8 @@ class ComponentCheck:
     faults: list[Fault] = field(default_factory=list)
     warnings: list[str] = field(default_factory=list)
     icon: Icon | None = None
+    #: Whether it is what ports carry, and no part.
+    connector: bool = False
 
 
 @cached(LRUCache(64), condition=threading.Condition())
@@ -86,8 +90,10 @@ def check_component(
         return replace(answer, faults=[_fault(fault, None)])
     definition = tree.find(f"{qualified}.{name}")
     assert definition is not None
-    model = LoadedModel(tree, definition)
     drawn = icon(tree, definition)
+    if definition.node.kind == "connector":
+        return _connector(answer, tree, definition, drawn)
+    model = LoadedModel(tree, definition)
     ports = [PortSummary(p.name, p.class_name, p.domain, p.direction) for p in drawn.ports]
     answer = replace(answer, icon=drawn, ports=ports)
 
@@ -123,6 +129,37 @@ def check_component(
         counts=f"{counted.unknowns} unknowns, {counted.equations} equations{through}",
         warnings=warnings,
     )
+
+
+def _connector(
+    answer: ComponentCheck, tree: ClassTree, definition: Definition, drawn: Icon
+) -> ComponentCheck:
+    """What a connector carries; each flow needs a potential of its own (specification 9.3.1)."""
+    carried: dict[str, list[Named]] = {"flow": [], "stream": [], "": []}
+    for _, node in components(tree, definition):
+        if "parameter" in node.prefixes or "constant" in node.prefixes:
+            continue
+        kind = next((word for word in ("flow", "stream") if word in node.prefixes), "")
+        words = node.comment.text if node.comment else ""
+        carried[kind].append(Named(node.name, attribute_text(node, "unit"), words))
+    flows, potentials = len(carried["flow"]), len(carried[""])
+    counts = [_numbered(potentials, "potential"), _numbered(flows, "flow")]
+    if carried["stream"]:
+        counts.append(_numbered(len(carried["stream"]), "stream"))
+    return replace(
+        answer,
+        icon=drawn,
+        connector=True,
+        unknowns=[entry for entries in carried.values() for entry in entries],
+        counts=", ".join(counts),
+        balance=""
+        if flows == potentials
+        else f"A connector needs as many potentials as flows; here are {' and '.join(counts[:2])}.",
+    )
+
+
+def _numbered(count: int, what: str) -> str:
+    return f"{count} {what}{'s' if count != 1 else ''}"
 
 
 def _line(where: Place | None, definition: Definition) -> int:

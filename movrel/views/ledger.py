@@ -9,7 +9,7 @@ from typing import Literal, TypeAlias
 
 from movrel.edits.laws import LAW, laws
 from movrel.edits.settable import has_own_start, known_start
-from movrel.equations.parameters import parameter_values
+from movrel.equations.parameters import is_found_at_start, parameter_values
 from movrel.equations.signal_units import signal_units
 from movrel.equations.sorted_model import Sorted
 from movrel.equations.starts import Starts
@@ -24,7 +24,7 @@ from movrel.model.classes import Definition
 from movrel.model.expression import Scalar, Variable
 from movrel.model.flat import FlatModel
 from movrel.project.value_place import START
-from movrel.sheet.conditions import ValueOf, holds
+from movrel.sheet.conditions import ValueOf, is_offered, values_by_name
 from movrel.units import display_value
 
 #: What a row is for: parameters, start values (and parameters that only these use), or what varies.
@@ -85,17 +85,12 @@ def rows(
     except StructureFault:
         values = {}
     only_for_start = _start_parameters(flat)
-    parameters = {v.name: v for v in flat.variables if v.variability == "parameter"}
-
-    def value_of(name: str) -> Scalar | None:
-        variable = parameters.get(name)
-        return values.get(variable) if variable is not None else None
-
+    value_of = values_by_name(flat.variables, values)
     texts = Written(definition.source, definition.node) if definition is not None else None
     arrays = _WrittenArrays(texts)
     listed = [
         arrays.of(_parameter_row(v, values, only_for_start, texts, value_of))
-        if v.variability == "parameter"
+        if v.variability == "parameter" and not is_found_at_start(v)
         else _base(v, v.name)
         for v in flat.variables
         if v.variability != "constant" and not v.protected and not v.generated
@@ -106,7 +101,11 @@ def rows(
     starts = ordered.reduced.starts
     own = [v for v in ordered.states if has_own_start(v, starts)]
     # What the text lets start is listed, too, though it is no state.
-    own += [v for v in flat.variables if v not in own and _has_written_start(v, texts)]
+    own += [
+        v
+        for v in flat.variables
+        if v not in own and (_has_written_start(v, texts) or is_found_at_start(v))
+    ]
     given_up = _given_up(flat)
     signals = {v.name: both for v, both in signal_units(flat.variables, ordered.reduced).items()}
     listed = [
@@ -310,19 +309,11 @@ def _with_dialog(row: Row, v: Variable, value_of: ValueOf) -> Row:
         return row
     members = note.members(dialog)
     prefix = v.component + "." if v.component else ""
-    enabled = row.enabled
-    for argument in dialog.modification.arguments:
-        if (
-            isinstance(argument, s.Modify)
-            and argument.name == "enable"
-            and argument.modification is not None
-        ):
-            enabled = holds(argument.modification.value, lambda name: value_of(prefix + name))
     return replace(
         row,
         section=members["group"] if isinstance(members.get("group"), str) else "",
         tab=members["tab"] if isinstance(members.get("tab"), str) else "",
-        enabled=enabled,
+        enabled=is_offered(v.declaration, lambda name: value_of(prefix + name)),
     )
 
 

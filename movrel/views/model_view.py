@@ -17,7 +17,13 @@ from movrel.language import syntax as s
 from movrel.model.annotation import experiment_of
 from movrel.model.classes import ClassTree, Definition
 from movrel.project.snapshot import Snapshot, class_tree, definition_of, loaded_model, semantic_mark
-from movrel.project.vendor_annotation import Scenario, claims_of, scenarios_of, time_unit_of
+from movrel.project.vendor_annotation import (
+    SETTING_UNITS,
+    Scenario,
+    claims_of,
+    scenarios_of,
+    time_unit_of,
+)
 from movrel.session import LoadedModel
 from movrel.sheet.arrangement import Layout, layouts_of
 from movrel.sheet.drawing import sheet
@@ -54,6 +60,9 @@ class Settings:
     purpose: str
     #: The unit in which times are shown; empty for the one that suits.
     time_unit: str
+    #: The units in which output interval and step were typed; empty for the ones that suit.
+    interval_unit: str
+    step_unit: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -151,7 +160,7 @@ def _content(snapshot: Snapshot, qualified: str, analysed: bool) -> ModelContent
     doubts: list[Doubt] = []
     try:
         options = run_options(experiment_of(definition, tree))
-        settings = _settings(options, time_unit_of(definition))
+        settings = _settings(options, definition)
         if analysed:
             loaded = loaded_model(snapshot, qualified)
             entries, fault = _rows(loaded, definition)
@@ -237,12 +246,13 @@ def _loose(what: str, names: list[str], cure: str) -> Fault:
     )
 
 
-def _settings(options: RunOptions, time_unit: str) -> Settings:
+def _settings(options: RunOptions, definition: Definition) -> Settings:
     fixed = options.solver in FIXED_STEP
     return Settings(
         options.start, options.stop, options.interval, options.solver, SOLVERS[options.solver],
         None if fixed else options.tolerance, (options.step or options.interval) if fixed else None,
-        SOLVERS, PURPOSES[options.solver], time_unit,
+        SOLVERS, PURPOSES[options.solver],
+        *(time_unit_of(definition, SETTING_UNITS[name]) for name in ("stop", "interval", "step")),
     )  # fmt: skip
 
 

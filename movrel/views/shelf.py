@@ -38,13 +38,26 @@ def shelf(snapshot: Snapshot, model: str = "") -> Shelf:
     """Library parts by package, then the project's own models and the assemblies declared in a given one."""
     tree = class_tree(snapshot)
     own = [_entry(tree, d, "This project") for d in models(snapshot)]
+    ports = [_entry(tree, d, PORTS) for d in _own_connectors(tree)]
     open_model = tree.find(model) if model else None
     inner: list[Definition] = []
     at = open_model
     while at is not None and at.node.kind != "package":
         inner += [d for d in at.children.values() if d.node.kind in RUNNABLE and not d.node.partial]
         at = at.parent
-    return Shelf([*_library(), *own, *(_entry(tree, d, "This model") for d in inner)])
+    return Shelf([*_library(), *ports, *own, *(_entry(tree, d, "This model") for d in inner)])
+
+
+def _own_connectors(tree: ClassTree) -> list[Definition]:
+    """Connectors that the project declares anywhere, by name."""
+    connectors: list[Definition] = []
+    pending = [root for root in tree.roots.values() if root.folder is None]
+    while pending:
+        at = pending.pop()
+        pending += at.children.values()
+        if at.node.kind == "connector" and not at.node.partial:
+            connectors.append(at)
+    return sorted(connectors, key=lambda d: d.qualified)
 
 
 @functools.cache

@@ -8,7 +8,8 @@ from movrel.edits.arrows import DrawArrow
 from movrel.edits.target import apply_to, target_of
 from movrel.edits.values import Parameter
 from movrel.errors import UnitFault
-from movrel.project.snapshot import Snapshot, loaded_model
+from movrel.project.snapshot import Snapshot, definition_of, loaded_model
+from movrel.sheet.transitions import transitions
 from movrel.views.ledger import rows
 
 PLANT = Snapshot.of(
@@ -73,4 +74,10 @@ def test_quantities_count_in_the_conditions_of_arrows() -> None:
         }
     )
     changed = apply_to(target_of(machine, "M"), DrawArrow("a", "b", "time > 2 min and true"))
-    assert "transition(a, b, time > 120 and true);" in changed.text
+    assert "transition(a, b, time > (120 /*2 min*/) and true);" in changed.text
+    (arrow,) = (
+        t
+        for t in transitions(definition_of(machine.changed("M.mo", changed.text), "M"))
+        if t.from_state
+    )
+    assert arrow.condition == "time > 2 min and true"

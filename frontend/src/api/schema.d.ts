@@ -1384,6 +1384,28 @@ export interface components {
             note?: string;
         };
         /**
+         * ArrangePort
+         * @description Put a port on a side of the symbol, as the ``index``-th there: from above, or from the left.
+         *
+         *     All ports of that side are spaced evenly about its middle.
+         */
+        ArrangePort: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "arrange port";
+            /** Index */
+            index: number;
+            /** Name */
+            name: string;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right" | "top" | "bottom";
+        };
+        /**
          * Assemble
          * @description Replace parts by one assembly of them.
          */
@@ -1705,6 +1727,11 @@ export interface components {
              * @default
              */
             balance: string;
+            /**
+             * Connector
+             * @default false
+             */
+            connector: boolean;
             /**
              * Counts
              * @default
@@ -2043,7 +2070,7 @@ export interface components {
          */
         EditOrder: {
             /** Edit */
-            edit: components["schemas"]["Insert"] | components["schemas"]["Move"] | components["schemas"]["Rename"] | components["schemas"]["Delete"] | components["schemas"]["Connect"] | components["schemas"]["Bend"] | components["schemas"]["DrawArrow"] | components["schemas"]["ChangeArrow"] | components["schemas"]["DeleteArrow"] | components["schemas"]["BeginIn"] | components["schemas"]["Setting"] | components["schemas"]["TimeUnit"] | components["schemas"]["Parameter"] | components["schemas"]["StartAt"] | components["schemas"]["SetTable"] | components["schemas"]["Reset"] | components["schemas"]["ReplaceText"] | components["schemas"]["Paste"] | components["schemas"]["Duplicate"] | components["schemas"]["Assemble"] | components["schemas"]["Dissolve"] | components["schemas"]["Expose"] | components["schemas"]["Hide"] | components["schemas"]["Swap"] | components["schemas"]["KeepComponent"] | components["schemas"]["SetFigure"] | components["schemas"]["DeleteFigure"] | components["schemas"]["PasteFigures"] | components["schemas"]["SetScript"] | components["schemas"]["AddNote"] | components["schemas"]["ChangeNote"] | components["schemas"]["Describe"] | components["schemas"]["Document"] | components["schemas"]["SetSymbol"] | components["schemas"]["PlacePort"] | components["schemas"]["AddScenario"] | components["schemas"]["AlterScenario"] | components["schemas"]["DeleteScenario"] | components["schemas"]["ScenarioValue"] | components["schemas"]["ScenarioSetting"] | components["schemas"]["ScenarioClaim"] | components["schemas"]["PasteScenarios"] | components["schemas"]["ScenarioFromRun"] | components["schemas"]["KeepChanges"] | components["schemas"]["KeepLayout"] | components["schemas"]["DeleteLayout"] | components["schemas"]["AddClaim"] | components["schemas"]["ChangeClaim"] | components["schemas"]["UsePresentNames"] | components["schemas"]["Undo"] | components["schemas"]["Redo"] | components["schemas"]["Restore"];
+            edit: components["schemas"]["Insert"] | components["schemas"]["Move"] | components["schemas"]["Rename"] | components["schemas"]["Delete"] | components["schemas"]["Connect"] | components["schemas"]["Bend"] | components["schemas"]["DrawArrow"] | components["schemas"]["ChangeArrow"] | components["schemas"]["DeleteArrow"] | components["schemas"]["BeginIn"] | components["schemas"]["Setting"] | components["schemas"]["TimeUnit"] | components["schemas"]["Parameter"] | components["schemas"]["StartAt"] | components["schemas"]["SetTable"] | components["schemas"]["Reset"] | components["schemas"]["ReplaceText"] | components["schemas"]["Paste"] | components["schemas"]["Duplicate"] | components["schemas"]["Assemble"] | components["schemas"]["Dissolve"] | components["schemas"]["Expose"] | components["schemas"]["Hide"] | components["schemas"]["Swap"] | components["schemas"]["KeepComponent"] | components["schemas"]["SetFigure"] | components["schemas"]["DeleteFigure"] | components["schemas"]["PasteFigures"] | components["schemas"]["SetScript"] | components["schemas"]["AddNote"] | components["schemas"]["ChangeNote"] | components["schemas"]["Describe"] | components["schemas"]["Document"] | components["schemas"]["SetSymbol"] | components["schemas"]["PlacePort"] | components["schemas"]["ArrangePort"] | components["schemas"]["AddScenario"] | components["schemas"]["AlterScenario"] | components["schemas"]["DeleteScenario"] | components["schemas"]["ScenarioValue"] | components["schemas"]["ScenarioSetting"] | components["schemas"]["ScenarioClaim"] | components["schemas"]["PasteScenarios"] | components["schemas"]["ScenarioFromRun"] | components["schemas"]["KeepChanges"] | components["schemas"]["KeepLayout"] | components["schemas"]["DeleteLayout"] | components["schemas"]["AddClaim"] | components["schemas"]["ChangeClaim"] | components["schemas"]["UsePresentNames"] | components["schemas"]["Undo"] | components["schemas"]["Redo"] | components["schemas"]["Restore"];
             /**
              * Known
              * @default
@@ -2744,7 +2771,7 @@ export interface components {
          * Move
          * @description Put parts somewhere else, together; bends of wires between parts that move alike move with them.
          *
-         *     ``straighten`` forgets all bends, so that every wire finds its way anew.
+         *     ``straighten`` forgets all bends, so that every wire finds its way anew. A single part can go ``into`` a wire.
          */
         Move: {
             /**
@@ -2752,6 +2779,8 @@ export interface components {
              * @enum {string}
              */
             do: "move";
+            /** @default null */
+            into?: components["schemas"]["WireEnds"] | null;
             /** Places */
             places: components["schemas"]["PartPlace"][];
             /**
@@ -3755,7 +3784,7 @@ export interface components {
          * Setting
          * @description A run setting (start, stop, interval, tolerance, solver or step) as somebody typed it.
          *
-         *     The stop time is kept in the unit in which it was typed: times of the model are shown in that one.
+         *     Times are kept in the unit in which they were typed; with that of the stop time all times of the model are shown.
          */
         Setting: {
             /**
@@ -3775,6 +3804,8 @@ export interface components {
         Settings: {
             /** Interval */
             interval: number;
+            /** Interval Unit */
+            interval_unit: string;
             /** Purpose */
             purpose: string;
             /** Solver */
@@ -3789,6 +3820,8 @@ export interface components {
             start: number;
             /** Step */
             step: number | null;
+            /** Step Unit */
+            step_unit: string;
             /** Stop */
             stop: number;
             /** Time Unit */

@@ -31,6 +31,14 @@ end ${name};
 `;
 }
 
+function connectorTemplate(): string {
+  return `connector Joint "What is joined here"
+  Real p(unit="Pa") "Potential: equal at all joined ports";
+  flow Real q(unit="m3/s") "Flow into the part: joined flows sum to zero";
+end Joint;
+`;
+}
+
 interface Props {
   view: ModelView;
   edits: Edits;
@@ -146,6 +154,21 @@ function Writing({
           {replaces ? `Text of ${replaces}` : "A component written as equations"}
         </span>
         <span className="ml-auto" />
+        {!replaces && text === begin && (
+          <button
+            type="button"
+            className="btn btn-ghost btn-sm"
+            title="A connector says what ports carry: potentials that are equal, and flows that sum to zero"
+            onClick={() => {
+              const connector = connectorTemplate();
+              draft.change(connector);
+              setShown({ text: connector, round: shown.round + 1 });
+            }}
+            data-testid="component-connector"
+          >
+            A connector instead
+          </button>
+        )}
         <button
           type="button"
           className="btn btn-sm"
@@ -241,7 +264,11 @@ export function Preview({ check }: { check: Schemas["ComponentCheck"] | undefine
                 </span>
               </li>
             ))}
-            {check.ports.length === 0 && <li className="muted">no ports yet</li>}
+            {check.ports.length === 0 && (
+              <li className="muted">
+                {check.connector ? "a port of the model on the sheet" : "no ports yet"}
+              </li>
+            )}
           </ul>
         </div>
       )}
@@ -253,7 +280,7 @@ export function Preview({ check }: { check: Schemas["ComponentCheck"] | undefine
         ))}
       </ul>
       <Names title="Parameters" names={check.parameters} />
-      <Names title="Unknowns" names={check.unknowns} />
+      <Names title={check.connector ? "What it carries" : "Unknowns"} names={check.unknowns} />
     </div>
   );
 }

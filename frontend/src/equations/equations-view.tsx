@@ -9,6 +9,7 @@ import { useInstant } from "../state/instant";
 import { usePlace } from "../state/place";
 import { useSelection } from "../state/selection";
 import { useTime } from "../state/time";
+import { FaultPlace } from "../ui/fault-place";
 import { TermLine } from "./term-line";
 
 type Block = Schemas["EquationBlock"];
@@ -87,10 +88,12 @@ export default function EquationsView({ view, whole, run }: Props) {
   if (list.error) {
     const refused = asRefusal(list.error);
     return (
-      <p role="alert" className="p-4 text-error" data-testid="equations-fault">
-        ✕ {refused.where ? `line ${refused.where.line}: ` : ""}
-        {refused.sentence}
-      </p>
+      <div className="p-4">
+        <p role="alert" className="text-error" data-testid="equations-fault">
+          ✕ {refused.sentence}
+        </p>
+        <FaultPlace view={view} where={refused.where} />
+      </div>
     );
   }
   if (!list.data) return <p className="muted p-4">Sorting the equations…</p>;

@@ -10,6 +10,7 @@ import { counted, formatNumber, formatUnit } from "../ui/format";
 import { PasteValues } from "./paste-values";
 import { StartScript } from "./start-script";
 import { DraftInput } from "../ui/draft-input";
+import { useCells, type CellMarks } from "../ui/use-cells";
 import { useEdits } from "../state/use-edits";
 
 type Row = Schemas["FigureRow"];
@@ -94,6 +95,9 @@ function SharedTable({ project, model }: { project: number; model: string }) {
   return view.data ? <FigureTable key={model} view={view.data} prefix={`${model}.`} /> : null;
 }
 
+/** What can be edited of a value, by column. */
+const FIELDS = ["name", "expression", "unit", "note"] as const;
+
 /** A table of named values and expressions on which parameters draw. */
 function FigureTable({ view, prefix = "" }: { view: ModelView; prefix?: string }) {
   const edits = useEdits(view, () => undefined);
@@ -122,6 +126,21 @@ function FigureTable({ view, prefix = "" }: { view: ModelView; prefix?: string }
       setOpen(true);
     }
   };
+  const typed = rows.filter((row) => !row.scripted);
+  const { host, cell } = useCells({
+    textOf: (r, c) => typed[r]?.[FIELDS[c] ?? "name"] ?? null,
+    onPaste: (block, [top, left]) => {
+      // Whole lines of other tables and scripts bring their names with them.
+      if (left === 0 || block.some((line) => line.some((text) => text.includes("=")))) return false;
+      const lines = block.flatMap((line, r) => {
+        const row = typed[top + r];
+        if (!row) return [];
+        return [FIELDS.map((field, c) => line[c - left] ?? row[field]).join("\t")];
+      });
+      edits.mutate({ do: "figures", text: lines.join("\n") });
+      return true;
+    },
+  });
   return (
     <div
       className="flex min-h-0 flex-1 flex-col"
@@ -196,7 +215,7 @@ function FigureTable({ view, prefix = "" }: { view: ModelView; prefix?: string }
       )}
       {open && <PasteValues view={view} draft={draft} onClose={() => setOpen(false)} />}
       <div className="min-h-0 flex-1 overflow-y-auto">
-        <table className="w-full" aria-label="Values">
+        <table className="w-full" aria-label="Values" {...host}>
           <thead>
             <tr className="muted text-left text-[12px]">
               <th className="px-3 py-1 font-semibold">name</th>
@@ -214,7 +233,12 @@ function FigureTable({ view, prefix = "" }: { view: ModelView; prefix?: string }
               row.scripted ? (
                 <ScriptedLine key={row.name} row={row} />
               ) : (
-                <FigureLine key={row.name} row={row} view={view} />
+                <FigureLine
+                  key={row.name}
+                  row={row}
+                  view={view}
+                  cell={(column) => cell(typed.indexOf(row), column)}
+                />
               ),
             )}
             {table.data?.tables.map((scripted) => (
@@ -271,7 +295,15 @@ function Result({ row }: { row: Row }) {
   );
 }
 
-function FigureLine({ row, view }: { row: Row; view: ModelView }) {
+function FigureLine({
+  row,
+  view,
+  cell,
+}: {
+  row: Row;
+  view: ModelView;
+  cell: (column: number) => CellMarks;
+}) {
   const edits = useEdits(view, () => undefined);
   const refusal = edits.error ? asRefusal(edits.error).sentence : null;
   const [touched, setTouched] = useState<string>("");
@@ -302,13 +334,21 @@ function FigureLine({ row, view }: { row: Row; view: ModelView }) {
   );
   return (
     <tr className="align-middle" data-testid={`figure-${row.name}`}>
-      <td className="w-[18%] px-3 py-0.5">{field("name", "mono font-medium")}</td>
-      <td className="w-[26%] pr-3">{field("expression", "mono")}</td>
-      <td className="w-[11%] pr-3">{field("unit", "")}</td>
+      <td className="w-[18%] px-3 py-0.5 data-chosen:bg-base-200" {...cell(0)}>
+        {field("name", "mono font-medium")}
+      </td>
+      <td className="w-[26%] pr-3 data-chosen:bg-base-200" {...cell(1)}>
+        {field("expression", "mono")}
+      </td>
+      <td className="w-[11%] pr-3 data-chosen:bg-base-200" {...cell(2)}>
+        {field("unit", "")}
+      </td>
       <td className="w-[16%] pr-3 text-right">
         <Result row={row} />
       </td>
-      <td>{field("note", "")}</td>
+      <td className="data-chosen:bg-base-200" {...cell(3)}>
+        {field("note", "")}
+      </td>
       <td className="w-8 pt-0.5">
         <button
           type="button"

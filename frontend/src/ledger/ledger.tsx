@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useMemo, type ReactNode } from "react";
+import { useMemo } from "react";
 import { Link } from "react-router";
 
 import type { Curve, ModelView, Row, RunView, SeenRun, SheetConnection } from "../api/client";
@@ -15,9 +15,12 @@ import { useSelection } from "../state/selection";
 import { runColour } from "../state/shown-runs";
 import { useStripPlans } from "../state/strips";
 import { Claims } from "./claims";
+import { FaultPlace } from "../ui/fault-place";
+import { Group } from "./group";
 import { OldNames } from "./old-names";
 import { ParameterRow } from "./parameter-row";
 import { PartName } from "./part-name";
+import { Ports } from "./ports";
 import { RunSettings } from "./run-settings";
 import { sections } from "../ui/row-text";
 import { Sparkline } from "./sparkline";
@@ -122,6 +125,7 @@ export function Ledger({
           <StartBy view={view} rows={own.filter((row) => row.group === "watch")} />
         </Group>
       )}
+      {(!component || component.port) && <Ports view={view} only={component?.name} />}
       {watched.length > 0 && (
         <Watch whole={whole} rows={watched} prefix={component?.name ?? ""} run={run} />
       )}
@@ -175,26 +179,6 @@ function belongs(row: Row, component: string): boolean {
   return row.component === component || row.component.startsWith(`${component}.`);
 }
 
-function Group({
-  title,
-  children,
-  aside,
-}: {
-  title: string;
-  children: ReactNode;
-  aside?: ReactNode;
-}) {
-  return (
-    <section className="rule-b py-1.5" aria-label={title}>
-      <h3 className="muted flex items-baseline justify-between px-3 pb-1 text-[12px] font-semibold">
-        {title}
-        <span className="font-normal">{aside}</span>
-      </h3>
-      {children}
-    </section>
-  );
-}
-
 /** Whose values are shown, and what an edit here means. */
 function Instance({ view, whole }: { view: ModelView; whole: ModelView }) {
   return (
@@ -212,11 +196,7 @@ function Problem({ view }: { view: ModelView }) {
       <p className="text-error font-medium">✕ This model cannot be run</p>
       <p>{problem.message}</p>
       {problem.hint && <p className="muted">{problem.hint}</p>}
-      {problem.where && (
-        <p className="mono muted">
-          {problem.where.file}:{problem.where.line}:{problem.where.column}
-        </p>
-      )}
+      <FaultPlace view={view} where={problem.where} />
     </div>
   );
 }

@@ -23,6 +23,7 @@ export function ParameterRow({
   worded?: boolean;
 }) {
   const [draft, setDraft] = useState<string | null>(null);
+  const [editing, setEditing] = useState(false);
   const [refusal, setRefusal] = useState<string | null>(null);
   const input = useRef<HTMLInputElement>(null);
   const id = useId();
@@ -44,6 +45,7 @@ export function ParameterRow({
       {
         onSuccess: () => {
           setDraft(null);
+          setEditing(false);
           setRefusal(null);
         },
         onError: refused,
@@ -72,7 +74,9 @@ export function ParameterRow({
     changed !== undefined && !Number.isNaN(Number(changed)) ? Number(changed) : Number(row.value);
   // While it is edited, the unit in which a bare number counts stands beside it.
   const worked = row.editable ? null : workedOut(row);
-  const unit = formatUnit(worked?.unit ?? (draft === null ? rest.unit : row.shown_unit));
+  const unit = formatUnit(
+    worked?.unit ?? (draft === null && !editing ? rest.unit : row.shown_unit),
+  );
   const label = `${row.label}${unit ? ` in ${unit}` : ""}`;
   const limits = limitWords(row);
   const describedBy = refusal ? `${id}-fault` : undefined;
@@ -125,14 +129,15 @@ export function ParameterRow({
             ref={input}
             id={id}
             className={`input input-sm mono w-full rounded-none border-0 border-b bg-transparent px-1 text-right ${refusal ? "border-error" : "border-base-300"}`}
-            value={draft ?? rest.text}
+            value={draft ?? (editing ? current : rest.text)}
             aria-label={label}
             aria-invalid={refusal !== null}
             aria-describedby={describedBy}
             spellCheck={false}
             data-testid={`param-${row.name}`}
+            data-untouched={draft === null || undefined}
             onFocus={() => {
-              if (draft === null) setDraft(current);
+              setEditing(true);
               requestAnimationFrame(() => input.current?.select());
             }}
             onChange={(event) => {
@@ -140,6 +145,7 @@ export function ParameterRow({
               setRefusal(null);
             }}
             onBlur={() => {
+              setEditing(false);
               if (refusal === null) commit();
             }}
             onKeyDown={(event) => {

@@ -1,5 +1,5 @@
 import { asRefusal, type ModelView } from "../api/client";
-import { formatNumber, formatTime } from "../ui/format";
+import { formatNumber, formatTypedTime } from "../ui/format";
 import { useEdits } from "../state/use-edits";
 import { DraftInput } from "../ui/draft-input";
 
@@ -18,20 +18,25 @@ export function RunSettings({ view }: { view: ModelView }) {
         view={view}
         name="stop"
         label="stops at"
-        shown={formatTime(settings.stop, settings.time_unit || "s")}
+        shown={formatTypedTime(settings.stop, settings.time_unit)}
       />
       <Setting
         view={view}
         name="interval"
         label="output every"
-        shown={formatTime(settings.interval)}
+        shown={formatTypedTime(settings.interval, settings.interval_unit)}
       />
       <Solver view={view} />
       <p className="muted px-3 text-[11.5px]" data-testid="solver-purpose">
         {settings.purpose}
       </p>
       {settings.step !== null && (
-        <Setting view={view} name="step" label="step" shown={formatTime(settings.step)} />
+        <Setting
+          view={view}
+          name="step"
+          label="step"
+          shown={formatTypedTime(settings.step, settings.step_unit)}
+        />
       )}
       {settings.tolerance !== null && (
         <Setting

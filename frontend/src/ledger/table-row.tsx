@@ -32,6 +32,7 @@ export function TableRow({ table, view }: { table: Table; view: ModelView }) {
   // One expression for the whole table is no cells, and neither are very many.
   const fitting = changed === undefined && table.whole === null && count(table) <= MOST_CELLS;
   const cells = fitting && !asLines;
+  const inPart = table.name.includes(".");
   const refusal = edits.error ? asRefusal(edits.error).sentence : null;
   const curve = curveOf(table, 56, 16);
   const close = () => {
@@ -188,6 +189,35 @@ export function TableRow({ table, view }: { table: Table; view: ModelView }) {
             >
               From a file
             </button>
+            {!changing && (
+              <button
+                type="button"
+                className="btn btn-xs"
+                disabled={edits.isPending}
+                onClick={() =>
+                  edits.mutate(
+                    inPart
+                      ? {
+                          do: "expose",
+                          parameter: table.name,
+                          name: "",
+                          description: "",
+                          group: "",
+                        }
+                      : { do: "hide", name: table.name },
+                    { onSuccess: close },
+                  )
+                }
+                title={
+                  inPart
+                    ? `Make it a parameter of ${view.sheet.name}`
+                    : `Take it away; what uses it gets its values`
+                }
+                data-testid={`${inPart ? "expose" : "hide"}-${table.name}`}
+              >
+                {inPart ? "Expose" : "Hide"}
+              </button>
+            )}
             <button
               type="button"
               className="btn btn-xs btn-primary"

@@ -14,6 +14,8 @@ import { formatNumber, formatUnit } from "../ui/format";
 import { DraftInput } from "../ui/draft-input";
 import { rowWords } from "../ui/row-text";
 import { verdictWords } from "../ui/verdict-words";
+import type { Cell } from "../ui/cell-grid";
+import { useCells, type CellMarks } from "../ui/use-cells";
 import { useEdits } from "../state/use-edits";
 import { ColourDot } from "../ui/colour-dot";
 import { Sensitivities } from "./sensitivities";
@@ -50,6 +52,34 @@ export default function ScenariosView({ view, runs, onFault }: Props) {
     ]
       .map((cells) => cells.join("\t"))
       .join("\n");
+  const others = scenarios.slice(1);
+  /** One edit of the cells of a block, from a cell on. */
+  const fill = (block: string[][], [top, left]: Cell) => {
+    const columns = others.slice(left, left + Math.max(...block.map((line) => line.length)));
+    const lines = places
+      .slice(top, top + block.length)
+      .map((place, r) => [place, ...columns.map((_, c) => block[r]![c] ?? "")]);
+    const head = ["", ...columns.map((scenario) => scenario.name)];
+    const text = [head, ...lines].map((line) => line.join("\t")).join("\n");
+    edits.mutate({ do: "paste scenarios", text });
+  };
+  const { host, cell } = useCells({
+    textOf: (r, c) => {
+      const [place, scenario] = [places[r], others[c]];
+      return place !== undefined && scenario ? (scenario.changes[place] ?? "") : null;
+    },
+    onPaste: (block, at) => {
+      fill(block, at);
+      return true;
+    },
+    onEmpty: (from, to) =>
+      fill(
+        Array.from({ length: Math.abs(to[0] - from[0]) + 1 }, () =>
+          Array<string>(Math.abs(to[1] - from[1]) + 1).fill(""),
+        ),
+        [Math.min(from[0], to[0]), Math.min(from[1], to[1])],
+      ),
+  });
   return (
     <div
       className="h-full overflow-auto bg-base-100 p-3"
@@ -75,7 +105,7 @@ export default function ScenariosView({ view, runs, onFault }: Props) {
         event.preventDefault();
       }}
     >
-      <table className="border-collapse" aria-label="Scenarios and their changes">
+      <table className="border-collapse" aria-label="Scenarios and their changes" {...host}>
         <thead>
           <tr>
             <th className="min-w-48 pr-3 pb-1 text-left font-normal">
@@ -114,9 +144,10 @@ export default function ScenariosView({ view, runs, onFault }: Props) {
           </tr>
         </thead>
         <tbody>
-          {places.map((place) => (
+          {places.map((place, r) => (
             <ChangeRow
               key={place}
+              cell={(column) => cell(r, column)}
               view={view}
               place={place}
               row={rows.get(place)}
@@ -183,11 +214,13 @@ function ChangeRow({
   place,
   row,
   scenarios,
+  cell,
 }: {
   view: ModelView;
   place: string;
   row: Row | undefined;
   scenarios: Scenario[];
+  cell: (column: number) => CellMarks;
 }) {
   const part = row ? undefined : view.sheet.components.find((c) => c.name === place);
   const known = row !== undefined || part !== undefined;
@@ -201,13 +234,19 @@ function ChangeRow({
           </span>
         )}
       </th>
-      {scenarios.map((scenario) =>
+      {scenarios.map((scenario, c) =>
         scenario.name === BASE ? (
           <td key={BASE} className="mono muted px-2 text-right whitespace-nowrap">
             {row ? rowWords(row) : (part?.class.split(".").at(-1) ?? "")}
           </td>
         ) : part ? (
-          <SwapCell key={scenario.name} view={view} scenario={scenario} part={part} />
+          <SwapCell
+            key={scenario.name}
+            view={view}
+            scenario={scenario}
+            part={part}
+            marks={cell(c - 1)}
+          />
         ) : (
           <ChangeCell
             key={scenario.name}
@@ -215,6 +254,7 @@ function ChangeRow({
             scenario={scenario}
             place={place}
             unit={row?.unit ?? ""}
+            marks={cell(c - 1)}
           />
         ),
       )}
@@ -228,17 +268,19 @@ function ChangeCell({
   scenario,
   place,
   unit,
+  marks,
 }: {
   view: ModelView;
   scenario: Scenario;
   place: string;
   unit: string;
+  marks: CellMarks;
 }) {
   const edits = useEdits(view, () => undefined);
   const text = scenario.changes[place] ?? "";
   const refusal = edits.error ? asRefusal(edits.error).sentence : null;
   return (
-    <td className="px-1">
+    <td className="px-1 data-chosen:bg-base-200" {...marks}>
       <span className="flex items-baseline gap-1">
         <DraftInput
           value={text}
@@ -276,10 +318,12 @@ function SwapCell({
   view,
   scenario,
   part,
+  marks,
 }: {
   view: ModelView;
   scenario: Scenario;
   part: SheetComponent;
+  marks: CellMarks;
 }) {
   const edits = useEdits(view, () => undefined);
   const shelf = useShelf(view.project, view.model, view.revision);
@@ -293,7 +337,7 @@ function SwapCell({
   ];
   const refusal = edits.error ? asRefusal(edits.error).sentence : null;
   return (
-    <td className="px-1">
+    <td className="px-1 data-chosen:bg-base-200" {...marks}>
       <select
         className="select select-xs w-full rounded-none border-0 border-b border-base-300 bg-transparent"
         value={now.replace(SWAP, "")}

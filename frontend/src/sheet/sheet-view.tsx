@@ -18,6 +18,7 @@ import { usePlace } from "../state/place";
 import { useSelection } from "../state/selection";
 import { useStripPlans } from "../state/strips";
 import { NEAR, nearestWire } from "./bends";
+import { wireToEnter } from "./enter-wire";
 import { clearPlaces, fits, freeSpot, movedExtent, portOfHandle, SNAP, snapped } from "./building";
 import { ArrowForm } from "./arrow-form";
 import { ConnectPicker } from "./connect-picker";
@@ -219,14 +220,14 @@ function Canvas({
         dy: first.extent[1]! - first.part.extent[1]!,
       });
     } else if (first) {
+      const places = changed.map(({ name, extent, rotation }) => ({ name, extent, rotation }));
+      const into = changed.length === 1 ? wireToEnter(sheet, first.part, first.extent) : null;
       onEdit({
         do: "move",
-        places: clearPlaces(
-          sheet,
-          changed.map(({ name, extent, rotation }) => ({ name, extent, rotation })),
-        ),
+        places: into ? places : clearPlaces(sheet, places),
         what: "moved",
         straighten: false,
+        into,
       });
     }
     for (const node of moved) {

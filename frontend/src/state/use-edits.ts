@@ -66,9 +66,11 @@ export function useEdits(view: ModelView, onFault: (sentence: string | null) => 
         if (there.length < selection.length) selectParts(there);
       }
     },
-    onError: (fault) => {
+    onError: (fault, edit) => {
       const refused = asRefusal(fault);
-      onFault(refused.where ? `line ${refused.where.line}: ${refused.sentence}` : refused.sentence);
+      // A line says something only to whoever has the text before them.
+      const line = edit.do === "text" && refused.where ? `line ${refused.where.line}: ` : "";
+      onFault(line + refused.sentence);
       // Somebody else edited it, or the server is away: see what there is now.
       if (refused.status === 409 || refused.status === 0)
         void cache.invalidateQueries({ queryKey: key });

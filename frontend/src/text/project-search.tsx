@@ -1,8 +1,8 @@
-import { useQuery } from "@tanstack/react-query";
+import { queryOptions, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 
-import { ask, client, type ModelView } from "../api/client";
+import { ask, asRefusal, client, type ModelView } from "../api/client";
 import { usePlace } from "../state/place";
 
 /** Finds words in all texts of the project and goes there. */
@@ -10,7 +10,8 @@ export function ProjectSearch({ view, onClose }: { view: ModelView; onClose: () 
   const [words, setWords] = useState("");
   const setView = usePlace((s) => s.setView);
   const navigate = useNavigate();
-  const matches = useQuery({
+  const cache = useQueryClient();
+  const asked = queryOptions({
     queryKey: ["search", view.project, words, view.revision],
     queryFn: () =>
       ask(
@@ -18,6 +19,9 @@ export function ProjectSearch({ view, onClose }: { view: ModelView; onClose: () 
           params: { path: { project: view.project }, query: { words } },
         }),
       ),
+  });
+  const matches = useQuery({
+    ...asked,
     enabled: words.trim().length > 0,
     placeholderData: (before) => before,
   });
@@ -28,6 +32,11 @@ export function ProjectSearch({ view, onClose }: { view: ModelView; onClose: () 
         navigate(`/projects/${view.project}/models/${encodeURIComponent(model)}?line=${line}`),
       );
   };
+  /** To the first place of these very words, as soon as the answer is there. */
+  const goToFirst = async () => {
+    const first = words.trim() ? (await cache.fetchQuery(asked)).matches[0] : undefined;
+    if (first) go(first.model, first.line);
+  };
   return (
     <div className="rule-b bg-base-100 px-3 py-2" data-testid="project-search">
       <input
@@ -37,11 +46,17 @@ export function ProjectSearch({ view, onClose }: { view: ModelView; onClose: () 
         aria-label="Words to find in the project"
         value={words}
         onChange={(event) => setWords(event.target.value)}
-        onKeyDown={(event) => event.key === "Escape" && onClose()}
+        onKeyDown={(event) => {
+          if (event.key === "Escape") onClose();
+          if (event.key === "Enter") void goToFirst().catch(() => undefined);
+        }}
         data-testid="project-search-words"
       />
       {words.trim() && (
-        <ul className="max-h-44 overflow-y-auto pt-1">
+        <ul
+          className={`max-h-44 overflow-y-auto pt-1 ${matches.isPlaceholderData ? "opacity-50" : ""}`}
+          aria-busy={matches.isFetching}
+        >
           {matches.data?.matches.map((place) => (
             <li key={`${place.file} ${place.line}`}>
               <button
@@ -56,7 +71,12 @@ export function ProjectSearch({ view, onClose }: { view: ModelView; onClose: () 
               </button>
             </li>
           ))}
-          {matches.data?.matches.length === 0 && (
+          {matches.error && (
+            <li role="alert" className="text-error">
+              ✕ {asRefusal(matches.error).sentence}
+            </li>
+          )}
+          {matches.data?.matches.length === 0 && !matches.isPlaceholderData && (
             <li className="muted">Nothing was found in this project.</li>
           )}
         </ul>

@@ -12,12 +12,15 @@ it("reads and writes cells as a spreadsheet does, with room for one row more", (
 });
 
 it("pastes from the cell on, with more rows as needed, but no more columns", () => {
-  expect(textOf(pasted(grid(), [1, 1], "7\t8\n9 kN\t1\r\n3\t2\n"))).toBe("0\t0\n1\t7\n\t9 kN\n\t3");
-  expect(textOf(pasted(grid(), [0, 0], "4"))).toBe("4\t0\n1\t1");
+  expect(textOf(pasted(grid(), [1, 1], gridOf("7\t8\n9 kN\t1\r\n3\t2\n")))).toBe(
+    "0\t0\n1\t7\n\t9 kN\n\t3",
+  );
+  expect(textOf(pasted(grid(), [0, 0], gridOf("4")))).toBe("4\t0\n1\t1");
 });
 
 it("copies and empties what lies between two corners, in whatever order", () => {
-  expect(copied(grid(), [1, 1], [0, 0])).toBe("0\t0\n1\t1");
-  expect(copied(grid(), [1, 0], [1, 1])).toBe("1\t1");
+  const at = (row: number, column: number) => grid()[row]?.[column] ?? null;
+  expect(copied(at, [1, 1], [0, 0])).toBe("0\t0\n1\t1");
+  expect(copied(at, [1, 0], [1, 1])).toBe("1\t1");
   expect(textOf(emptied(grid(), [1, 0], [0, 0]))).toBe("\t0\n\t1");
 });

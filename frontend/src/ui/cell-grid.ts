@@ -29,9 +29,8 @@ export function written(grid: Grid, [row, column]: Cell, text: string): Grid {
   );
 }
 
-/** The cells with a pasted text from a cell on; rows are put below as needed, columns are not. */
-export function pasted(grid: Grid, [row, column]: Cell, text: string): Grid {
-  const block = gridOf(text);
+/** The cells with a pasted block from a cell on; rows are put below as needed, columns are not. */
+export function pasted(grid: Grid, [row, column]: Cell, block: Grid): Grid {
   const columns = grid[0]!.length;
   const rows = Math.max(grid.length, row + block.length);
   return withRoom(
@@ -44,13 +43,16 @@ export function pasted(grid: Grid, [row, column]: Cell, text: string): Grid {
   );
 }
 
-/** The text of the cells between two corners. */
-export function copied(grid: Grid, one: Cell, other: Cell): string {
+/** The text of the cells between two corners; `textAt` gives that of each. */
+export function copied(
+  textAt: (row: number, column: number) => string | null,
+  one: Cell,
+  other: Cell,
+): string {
   const [top, left, bottom, right] = corners(one, other);
-  return grid
-    .slice(top, bottom + 1)
-    .map((row) => row.slice(left, right + 1).join("\t"))
-    .join("\n");
+  return Array.from({ length: bottom - top + 1 }, (_, r) =>
+    Array.from({ length: right - left + 1 }, (_, c) => textAt(top + r, left + c) ?? "").join("\t"),
+  ).join("\n");
 }
 
 /** The cells with those between two corners emptied. */

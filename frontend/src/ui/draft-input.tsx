@@ -49,10 +49,10 @@ export function DraftInput({
         spellCheck={false}
         placeholder={placeholder}
         data-testid={testid}
-        onFocus={(event: React.FocusEvent<HTMLInputElement | HTMLTextAreaElement>) => {
-          setDraft(draft ?? value);
-          event.target.select();
-        }}
+        data-untouched={draft === null || undefined}
+        onFocus={(event: React.FocusEvent<HTMLInputElement | HTMLTextAreaElement>) =>
+          event.target.select()
+        }
         onChange={(event: React.ChangeEvent<HTMLInputElement | HTMLTextAreaElement>) => {
           setDraft(event.target.value);
           onAgain();

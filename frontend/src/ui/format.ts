@@ -78,6 +78,13 @@ export function formatTime(seconds: number, unit = "s"): string {
   return withUnit(Number((seconds / TIME_UNITS[chosen]!).toPrecision(15)), chosen);
 }
 
+/** A time in the unit in which it was typed; without one in the unit that suits. */
+export function formatTypedTime(seconds: number, unit: string): string {
+  return unit
+    ? withUnit(Number((seconds / TIME_UNITS[unit]!).toPrecision(15)), unit)
+    : formatTime(seconds);
+}
+
 export function ago(iso: string, now = Date.now()): string {
   const seconds = Math.max(0, (now - Date.parse(iso)) / 1000);
   if (seconds < 60) return "just now";

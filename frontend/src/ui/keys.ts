@@ -5,6 +5,12 @@ export function inField(event: Event): boolean {
   return within(event, "input, textarea, select, .cm-editor, [role=dialog], [data-own-keys]");
 }
 
+/** Whether a key takes back or repeats an edit in a field in which nothing was typed since the last one. */
+function stepsInUntouchedField(event: KeyboardEvent): boolean {
+  const steps = (event.ctrlKey || event.metaKey) && ["z", "y"].includes(event.key.toLowerCase());
+  return steps && (event.target as HTMLElement | null)?.dataset?.untouched !== undefined;
+}
+
 function within(event: Event, places: string): boolean {
   const target = event.target as HTMLElement | null;
   return !!target?.closest?.(places);
@@ -22,7 +28,8 @@ export function useKeys(handlers: Handlers, reach: Reach = "outside fields"): vo
   });
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      if (reach === "outside fields" && inField(event)) return;
+      const typing = inField(event) && !stepsInUntouchedField(event);
+      if (reach === "outside fields" && typing) return;
       if (reach === "outside text" && within(event, "input, textarea, .cm-editor")) return;
       const command =
         (event.ctrlKey || event.metaKey ? "Ctrl+" : "") + (event.altKey ? "Alt+" : "");

@@ -2,20 +2,20 @@ within Movrel.Electrical;
 model PermanentMagnetMotor "Permanent-magnet DC motor by the data that its maker gives"
   import Movrel.Units.*;
   parameter MotorData data = MotorData.constants "What the datasheet gives";
-  parameter Voltage V_n(min=1e-6) = 24 "Nominal voltage" annotation (Dialog(enable=data <> MotorData.series));
-  parameter Resistance R_a(min=0) = 1 "Terminal resistance" annotation (Dialog(group="Data", enable=data == MotorData.constants));
-  parameter TorqueConstant k_M(min=0) = 0.05 "Torque constant, and voltage per speed in V.s/rad" annotation (Dialog(group="Data", enable=data == MotorData.constants));
-  parameter Torque tau_stall(min=0) = 1.2 "Stall torque at nominal voltage" annotation (Dialog(group="Data", enable=data == MotorData.stall_torque));
-  parameter AngularVelocity w_0(min=0, displayUnit="rpm") = 470 "No-load speed at nominal voltage" annotation (Dialog(group="Data", enable=data == MotorData.stall_torque or data == MotorData.rated_point));
+  parameter Voltage V_n(min=1e-6) = 24 "Nominal voltage" annotation (__Movrel(derived="V_u"), Dialog(enable=data <> MotorData.series));
+  parameter Resistance R_a(min=0) = 1 "Terminal resistance" annotation (__Movrel(derived="R"), Dialog(group="Data", enable=data == MotorData.constants));
+  parameter TorqueConstant k_M(min=0) = 0.05 "Torque constant, and voltage per speed in V.s/rad" annotation (__Movrel(derived="k"), Dialog(group="Data", enable=data == MotorData.constants));
+  parameter Torque tau_stall(min=0) = 1.2 "Stall torque at nominal voltage" annotation (__Movrel(derived="tau_s"), Dialog(group="Data", enable=data == MotorData.stall_torque));
+  parameter AngularVelocity w_0(min=0, displayUnit="rpm") = 470 "No-load speed at nominal voltage" annotation (__Movrel(derived="w_f"), Dialog(group="Data", enable=data == MotorData.stall_torque or data == MotorData.rated_point));
   parameter Torque tau_n(min=0) = 0.2 "Rated torque" annotation (Dialog(group="Data", enable=data == MotorData.rated_point));
   parameter AngularVelocity w_n(min=0, displayUnit="rpm") = 400 "Rated speed" annotation (Dialog(group="Data", enable=data == MotorData.rated_point));
   parameter Current I_n(min=0) = 4.5 "Rated current" annotation (Dialog(group="Data", enable=data == MotorData.rated_point));
   parameter Power P_n(min=0) = 0 "Rated power, to be checked against torque and speed; 0 when it is not given" annotation (Dialog(group="Data", enable=data == MotorData.rated_point));
   parameter Real series[6, :] = [24; 1; 0.05; 0.5e-3; 1e-5; 0] "Datasheet of a series, a column for each motor; rows: nominal voltage in V, resistance in Ohm, torque constant in N.m/A, inductance in H, inertia in kg.m2, no-load current in A" annotation (Dialog(group="Data", enable=data == MotorData.series));
   parameter Integer column(min=1) = 1 "Column of the motor" annotation (Dialog(group="Data", enable=data == MotorData.series));
-  parameter Current I_0(min=0) = 0 "No-load current" annotation (Dialog(group="More", enable=data <> MotorData.series));
-  parameter Inductance L_a(min=0) = 0.5e-3 "Terminal inductance" annotation (Dialog(group="More", enable=data <> MotorData.series));
-  parameter MomentOfInertia J(min=1e-12) = 1e-5 "Inertia of the rotor" annotation (Dialog(group="More", enable=data <> MotorData.series));
+  parameter Current I_0(min=0) = 0 "No-load current" annotation (__Movrel(derived="I_u"), Dialog(group="More", enable=data <> MotorData.series));
+  parameter Inductance L_a(min=0) = 0.5e-3 "Terminal inductance" annotation (__Movrel(derived="L"), Dialog(group="More", enable=data <> MotorData.series));
+  parameter MomentOfInertia J(min=1e-12) = 1e-5 "Inertia of the rotor" annotation (__Movrel(derived="J_r"), Dialog(group="More", enable=data <> MotorData.series));
   parameter Boolean warms = false "Winding and housing warm up by the thermal data" annotation (Evaluate=true, Dialog(group="Heat"));
   parameter Boolean heated = false "Has a heat port: at the housing, if that warms up" annotation (Evaluate=true, Dialog(group="Heat"));
   parameter Temperature T_ambient(displayUnit="degC") = 298.15 "Temperature around it, of the data as well" annotation (Dialog(group="Heat"));
@@ -33,7 +33,7 @@ model PermanentMagnetMotor "Permanent-magnet DC motor by the data that its maker
     else V_n*(1 - w_n/w_0)/max(I_n - I_0*w_n/w_0, 1e-9) "Derived resistance: of the data, from V_n = R I + k w at both points otherwise";
   final parameter Inductance L = if data == MotorData.series then series[4, min(column, size(series, 2))] else L_a "Inductance that is used";
   final parameter MomentOfInertia J_r = if data == MotorData.series then series[5, min(column, size(series, 2))] else J "Inertia that is used";
-  final parameter Torque tau_friction = k*(if data == MotorData.series then series[6, min(column, size(series, 2))] else I_0) "Friction torque that the no-load current stands for";
+  final parameter Torque tau_friction = k*I_u "Friction torque that the no-load current stands for";
   Terminal a "Positive terminal" annotation (Placement(transformation(extent={{-70,90},{-50,110}})));
   Terminal b "Negative terminal" annotation (Placement(transformation(extent={{50,90},{70,110}})));
   Movrel.Rotational.Shaft shaft "Shaft" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
@@ -48,6 +48,10 @@ model PermanentMagnetMotor "Permanent-magnet DC motor by the data that its maker
   Temperature T_h(start=T_ambient, stateSelect=StateSelect.prefer, displayUnit="degC") "Temperature of the housing";
   Power Q_out "Heat that leaves the housing";
 protected
+  final parameter Voltage V_u = if data == MotorData.series then series[1, min(column, size(series, 2))] else V_n "Nominal voltage that is used";
+  final parameter Current I_u = if data == MotorData.series then series[6, min(column, size(series, 2))] else I_0 "No-load current that is used";
+  final parameter Torque tau_s = k*(V_u/max(R, 1e-12) - I_u) "Stall torque of the data, whatever they are";
+  final parameter AngularVelocity w_f = (V_u - R*I_u)/max(k, 1e-12) "No-load speed of the data, whatever they are";
   Resistance R_T "Resistance at the winding's temperature";
   parameter Resistance R_0 = 2*V_n^2/max(B + sqrt(B^2 - 4*I_0^2*V_n^2), 1e-12)
     "Resistance from tau_stall = k (V_n/R - I_0) with k = (V_n - R I_0)/w_0";
