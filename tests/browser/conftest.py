@@ -15,6 +15,7 @@ from pathlib import Path
 import pytest
 from selenium import webdriver
 from selenium.common.exceptions import WebDriverException
+from selenium.webdriver import ActionChains
 from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webelement import WebElement
@@ -27,6 +28,10 @@ FLAGS = (
     "--headless=new --no-sandbox --disable-gpu --disable-dev-shm-usage --hide-scrollbars --force-device-scale-factor=1 "
     "--no-first-run --disable-features=BackForwardCache --disable-background-networking --disable-component-update --disable-sync --disable-quic"
 )
+
+
+#: Seconds between two looks at a page that is waited for.
+POLL = 0.05
 
 
 class Server:
@@ -97,9 +102,13 @@ class Page:
     def open(self, path: str = "/") -> None:
         self.driver.get(self.server.address + path)
 
+    def actions(self) -> ActionChains:
+        """Movements of the pointer, each as quick as a practised hand's."""
+        return ActionChains(self.driver, duration=40)
+
     def find(self, name: str, seconds: float = 20) -> WebElement:
         selector = f'[data-testid="{name}"]'
-        wait = WebDriverWait(self.driver, PATIENCE * seconds)
+        wait = WebDriverWait(self.driver, PATIENCE * seconds, POLL)
         return wait.until(
             lambda d: d.find_element(By.CSS_SELECTOR, selector), f"{name} is not there"
         )
@@ -113,7 +122,7 @@ class Page:
         self.find(name).click()
 
     def until(self, condition: object, what: str, seconds: float = 30) -> object:
-        return WebDriverWait(self.driver, PATIENCE * seconds, ignored_exceptions=[Exception]).until(
+        return WebDriverWait(self.driver, PATIENCE * seconds, POLL, [Exception]).until(
             lambda _: condition(), what
         )  # type: ignore[operator]
 

@@ -6,7 +6,6 @@ import math
 import urllib.request
 
 import pytest
-from selenium.webdriver import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
@@ -44,7 +43,7 @@ def show_all(page: Page) -> None:
     def still() -> bool:
         viewport = page.driver.find_element(By.CSS_SELECTOR, ".react-flow__viewport")
         seen.append(viewport.get_attribute("style") or "")
-        return len(seen) > 3 and len(set(seen[-3:])) == 1
+        return len(seen) > 8 and len(set(seen[-6:])) == 1
 
     page.until(still, "the sheet lies still")
 
@@ -52,7 +51,7 @@ def show_all(page: Page) -> None:
 def drag(page: Page, part: str, dx: int, dy: int) -> None:
     element = page.find(f"part-{part}")
     before = element.location
-    actions = ActionChains(page.driver).click_and_hold(element)
+    actions = page.actions().click_and_hold(element)
     for _ in range(4):
         actions.move_by_offset(dx // 4, dy // 4)
     actions.release().perform()
@@ -62,7 +61,7 @@ def drag(page: Page, part: str, dx: int, dy: int) -> None:
 
 def drag_wire(page: Page, one: str, other: str) -> None:
     start, end = page.find(f"port-{one}"), page.find(f"port-{other}")
-    ActionChains(page.driver).click_and_hold(start).move_by_offset(6, 6).move_to_element(
+    page.actions().click_and_hold(start).move_by_offset(6, 6).move_to_element(
         end
     ).release().perform()
 

@@ -8,7 +8,6 @@ import re
 import numpy as np
 import pytest
 from scipy.integrate import solve_ivp
-from selenium.webdriver import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
@@ -47,7 +46,7 @@ def write(page: Page, text: str) -> None:
 def choose_parts(page: Page, *names: str) -> None:
     page.click(f"part-{names[0]}")
     for name in names[1:]:
-        ActionChains(page.driver).key_down(Keys.CONTROL).click(page.find(f"part-{name}")).key_up(
+        page.actions().key_down(Keys.CONTROL).click(page.find(f"part-{name}")).key_up(
             Keys.CONTROL
         ).perform()
     if len(names) > 1:
@@ -136,7 +135,7 @@ def test_the_leaf(page: Page) -> None:
     assert page.text("place-0") == "Leaf" and page.text("model-name") == "leafBody"
     for part, row, name in (("inertia", "inertia.J", "J"), ("bearing", "bearing.d", "d")):
         page.click(f"part-{part}")
-        ActionChains(page.driver).move_to_element(page.find(f"row-{row}")).perform()
+        page.actions().move_to_element(page.find(f"row-{row}")).perform()
         page.click(f"expose-{row}")
         page.until(
             lambda row=row, name=name: (

@@ -9,7 +9,6 @@ from typing import Any
 
 import pytest
 from PIL import Image
-from selenium.webdriver import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
@@ -144,9 +143,9 @@ def test_zoom_goes_back_step_by_step(page: Page) -> None:
     over = page.driver.find_element(By.CSS_SELECTOR, '[data-testid="strip"] .u-over')
 
     def zoom(first: int, last: int) -> str:
-        ActionChains(page.driver).move_to_element_with_offset(
-            over, first, 0
-        ).click_and_hold().move_by_offset(last - first, 0).release().perform()
+        page.actions().move_to_element_with_offset(over, first, 0).click_and_hold().move_by_offset(
+            last - first, 0
+        ).release().perform()
         return str(page.until(lambda: page.text("zoom-reset"), "zoomed"))
 
     wide = zoom(-200, 200)

@@ -11,7 +11,6 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from selenium.webdriver import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
@@ -120,7 +119,7 @@ def test_three_scenarios_are_compared_in_their_colours(page: Page, tmp_path: Pat
     recorder = page.find("recorder")
     for mark, steps in (("a", 5), ("b", 10)):
         recorder.send_keys(Keys.HOME)
-        actions = ActionChains(page.driver)
+        actions = page.actions()
         for _ in range(steps):
             actions.key_down(Keys.SHIFT).send_keys(Keys.ARROW_RIGHT).key_up(Keys.SHIFT)
         actions.perform()
@@ -328,7 +327,7 @@ def test_runs_are_named_noted_compared_and_brought_back(page: Page, tmp_path: Pa
     ).click()
     page.click("bring-run-back")
     page.until(lambda: len(ask(page, f"{address}/runs")["runs"]) == 3, "the run is back")
-    ActionChains(page.driver).send_keys(Keys.ESCAPE).perform()
+    page.actions().send_keys(Keys.ESCAPE).perform()
     page.driver.execute_script("document.querySelector('[data-testid=\"report\"]').click()")
     page.click("report-html")
     text = downloaded(page, tmp_path, ".html").read_text(encoding="utf-8")

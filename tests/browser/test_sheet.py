@@ -9,7 +9,6 @@ from typing import Any
 
 import pytest
 from selenium import webdriver
-from selenium.webdriver import ActionChains
 from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
@@ -146,7 +145,7 @@ def test_wires_branch_bend_and_take_parts_in(page: Page) -> None:
     )
     start = page.find("port-outfall.port")
     box = start.rect
-    ActionChains(page.driver).click_and_hold(start).move_by_offset(4, 4).move_by_offset(
+    page.actions().click_and_hold(start).move_by_offset(4, 4).move_by_offset(
         int(at[0] - box["x"] - box["width"] / 2) - 4, int(at[1] - box["y"] - box["height"] / 2) - 4
     ).release().perform()
     page.until(lambda: "outfall.port" in call(page, f"{address}/text")["text"], "branched off")
@@ -162,7 +161,7 @@ def test_wires_branch_bend_and_take_parts_in(page: Page) -> None:
         page.driver.find_element(By.CSS_SELECTOR, '[data-wire="outlet.b harbour.port"]'),
     )
     grip = page.find("bend-1")
-    ActionChains(page.driver).click_and_hold(grip).move_by_offset(12, 12).release().perform()
+    page.actions().click_and_hold(grip).move_by_offset(12, 12).release().perform()
     last(page, "bent the wire of outlet.b and harbour.port")
     keys(page, "s")
     last(page, "straightened the wire of outlet.b and harbour.port")
@@ -196,13 +195,13 @@ def test_an_assembly_is_swapped_and_dissolved(page: Page) -> None:
     page.find("symbol-canvas")
     page.click("symbol-Ellipse")
     canvas = page.find("symbol-canvas")
-    ActionChains(page.driver).move_to_element_with_offset(
-        canvas, -40, -40
-    ).click_and_hold().move_by_offset(60, 60).release().perform()
+    page.actions().move_to_element_with_offset(canvas, -40, -40).click_and_hold().move_by_offset(
+        60, 60
+    ).release().perform()
     last(page, "drew the symbol")
     page.click("symbol-select")
     port = page.find("symbol-port-b")
-    ActionChains(page.driver).click_and_hold(port).move_by_offset(0, -30).release().perform()
+    page.actions().click_and_hold(port).move_by_offset(0, -30).release().perform()
     last(page, "moved the port b on the symbol")
     assert "Ellipse(" in call(page, f"{address}/text")["text"]
     page.click("view-sheet")
@@ -464,9 +463,7 @@ def test_a_part_is_looked_up_and_its_example_opened(page: Page) -> None:
     page.find("shelf-search").send_keys("clutch")
 
     def pointed_at() -> bool:
-        ActionChains(page.driver).move_to_element(
-            page.find("shelf-Movrel.Rotational.Clutch")
-        ).perform()
+        page.actions().move_to_element(page.find("shelf-Movrel.Rotational.Clutch")).perform()
         return page.find("about-Movrel.Rotational.Clutch").is_displayed()
 
     page.until(pointed_at, "the way to its page")
@@ -564,25 +561,23 @@ def test_with_the_keyboard_alone(page: Page) -> None:
     last(page, "connected integrator.u and constant1.y")
     # To the part by the Tab key, select it by Enter, and to its row.
     for _ in range(60):
-        ActionChains(page.driver).send_keys(Keys.TAB).perform()
+        page.actions().send_keys(Keys.TAB).perform()
         if page.driver.execute_script("return document.activeElement.dataset.id") == "constant1":
             break
-    ActionChains(page.driver).send_keys(Keys.ENTER).perform()
+    page.actions().send_keys(Keys.ENTER).perform()
     page.until(lambda: page.text("ledger-title").startswith("constant1"), "selected")
     for _ in range(80):
-        ActionChains(page.driver).send_keys(Keys.TAB).perform()
+        page.actions().send_keys(Keys.TAB).perform()
         if (
             page.driver.execute_script("return document.activeElement.dataset.testid")
             == "param-constant1.value"
         ):
             break
-    ActionChains(page.driver).key_down(Keys.CONTROL).send_keys("a").key_up(Keys.CONTROL).send_keys(
+    page.actions().key_down(Keys.CONTROL).send_keys("a").key_up(Keys.CONTROL).send_keys(
         "2.5", Keys.ENTER
     ).perform()
     last(page, "value of constant1 1 → 2.5")
-    ActionChains(page.driver).key_down(Keys.CONTROL).send_keys(Keys.ENTER).key_up(
-        Keys.CONTROL
-    ).perform()
+    page.actions().key_down(Keys.CONTROL).send_keys(Keys.ENTER).key_up(Keys.CONTROL).perform()
     page.until(lambda: page.all("run-summary"), "run by the keyboard")
     r = movrel.load(text=source(page, "Keys")).simulate()
     assert r["integrator.y"][-1] == pytest.approx(7.5, rel=1e-6)
@@ -696,7 +691,7 @@ def test_names_roles_focus_order_and_contrast(page: Page, theme: str) -> None:
         "the shelf is filled",
     )
     for _ in range(25):
-        ActionChains(page.driver).send_keys(Keys.TAB).perform()
+        page.actions().send_keys(Keys.TAB).perform()
         seen.append(
             page.driver.execute_script(
                 "const e = document.activeElement; return e.closest('header') ? 'top' : e.closest('[data-testid=shelf]') ? 'shelf' : e.closest('[role=tablist]') ? 'tabs' : e.tagName === 'BODY' ? 'body' : 'other'"

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import pytest
-from selenium.webdriver import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
@@ -67,7 +66,7 @@ def test_an_arrow_is_drawn_with_the_keyboard_alone(page: Page) -> None:
     page.until(
         lambda: "drew an arrow from state2 to state" in page.text("last-edit"), "the arrow is drawn"
     )
-    ActionChains(page.driver).key_down(Keys.CONTROL).send_keys("z").key_up(Keys.CONTROL).perform()
+    page.actions().key_down(Keys.CONTROL).send_keys("z").key_up(Keys.CONTROL).perform()
     page.until(lambda: not page.all("arrow-state2-state"), "undone")
 
 

@@ -9,7 +9,6 @@ import subprocess
 import urllib.request
 
 import pytest
-from selenium.webdriver import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
@@ -54,7 +53,7 @@ def put_cursor(page: Page, time: float) -> None:
     """Set the time cursor by keyboard: to the start, then right by two hundredths of the axis a step."""
     recorder = page.find("recorder")
     recorder.send_keys(Keys.HOME)
-    actions = ActionChains(page.driver)
+    actions = page.actions()
     for _ in range(round(time / 3600 * 20)):
         actions.key_down(Keys.SHIFT).send_keys(Keys.ARROW_RIGHT).key_up(Keys.SHIFT)
     actions.perform()
@@ -182,13 +181,13 @@ def test_zoom_wheel_and_reset(page: Page) -> None:
     open_sump(page)
     run_model(page)
     chart = page.find("chart-basin.level")
-    ActionChains(page.driver).move_to_element_with_offset(
-        chart, -200, 0
-    ).click_and_hold().move_by_offset(60, 2).move_by_offset(90, 0).release().perform()
+    page.actions().move_to_element_with_offset(chart, -200, 0).click_and_hold().move_by_offset(
+        60, 2
+    ).move_by_offset(90, 0).release().perform()
     page.until(lambda: " to " in page.text("zoom-reset"), "the range is shown")
     page.click("zoom-reset")
     page.until(lambda: not page.all("zoom-reset"), "the whole axis again")
-    ActionChains(page.driver).move_to_element(chart).click().perform()
+    page.actions().move_to_element(chart).click().perform()
     assert "time cursor at" in page.text("cursor-time")
     assert page.severe() == []
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import pytest
-from selenium.webdriver import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webelement import WebElement
@@ -44,7 +43,7 @@ def test_each_equation_shows_what_its_terms_are_worth_at_the_cursor(page: Page) 
     # A variable that is pointed at lights up where it is used.
     level = page.driver.find_element(By.CSS_SELECTOR, ".katex-html [data-name='basin.level']")
     page.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", level)
-    ActionChains(page.driver).move_to_element(level).perform()
+    page.actions().move_to_element(level).perform()
     page.until(
         lambda: page.find("equation-der(basin.level)").get_attribute("data-lit") == "true", "lit"
     )
@@ -104,14 +103,14 @@ def test_the_right_button_says_what_can_be_done(page: Page) -> None:
         lambda: page.driver.find_elements(By.CSS_SELECTOR, ".react-flow [data-branch]"),
         "the branch has a dot",
     )
-    ActionChains(page.driver).context_click(page.find("part-gain")).perform()
+    page.actions().context_click(page.find("part-gain")).perform()
     page.click("menu-mirror")
     page.until(lambda: page.text("last-edit") == "Last edit: mirrored gain", "mirrored")
-    ActionChains(page.driver).context_click(page.find("part-gain")).perform()
+    page.actions().context_click(page.find("part-gain")).perform()
     page.click("menu-duplicate")
     page.find("part-gain2")
     ground = page.driver.find_element(By.CSS_SELECTOR, ".react-flow__pane")
-    ActionChains(page.driver).move_to_element_with_offset(ground, 0, 140).context_click().perform()
+    page.actions().move_to_element_with_offset(ground, 0, 140).context_click().perform()
     page.click("menu-arrange")
     page.until(lambda: "arranged" in page.text("last-edit"), "arranged")
     assert page.severe() == []
