@@ -263,7 +263,7 @@ def _setting(name: str, given: str, d: UnitDescription) -> float:
         return float(v.enumeration.index(given) + 1)
     typed = read_quantity(given, v.unit if v is not None else "")
     if typed is None:
-        raise MovrelError(f"--set {name}={given}: this is no value.")
+        raise MovrelError(f"--set {name}={given}: this is not a value.")
     return typed.value
 
 

@@ -48,7 +48,7 @@ class ArrangePort:
             patches += edit_class.place_on_symbol(target.source, target.cls, name, corners)
         return Edited(
             patches,
-            f"put the port {self.name} on the {self.side}, place {names.index(self.name) + 1}",
+            f"put the port {self.name} on the {self.side} side, place {names.index(self.name) + 1}",
         )
 
 

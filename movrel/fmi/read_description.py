@@ -268,7 +268,7 @@ class _Reader:
             return [int(word) for word in element.get(name, "").split()]
         except ValueError:
             raise DescriptionFault(
-                f"'{name}' in the ModelStructure is no list of numbers."
+                f"'{name}' in the ModelStructure is not a list of numbers."
             ) from None
 
 
@@ -309,7 +309,7 @@ class _Reader2(_Reader):
         for v, index in derivatives:
             if not 1 <= index <= len(found):
                 raise DescriptionFault(
-                    f"'{v.name}' is the derivative of variable {index}, which there is not."
+                    f"'{v.name}' is the derivative of variable {index}, which does not exist."
                 )
             v.derivative_of = found[index - 1].reference
         return found
@@ -326,7 +326,7 @@ class _Reader2(_Reader):
                 index = self._whole(u, "index")
                 named = self._references(u, "dependencies")
                 if any(not 1 <= i <= len(d.variables) for i in (index, *named)):
-                    raise DescriptionFault("the ModelStructure names a variable that there is not.")
+                    raise DescriptionFault("the ModelStructure names a variable that does not exist.")
                 kinds = self._kinds(u, named)
                 dependencies = {d.variables[i - 1].reference: kind for i, kind in kinds.items()}
                 made.append(
@@ -416,7 +416,7 @@ class _Reader3(_Reader):
                 reference = self._whole(u, "valueReference")
                 named = self._references(u, "dependencies")
                 if not {reference, *named} <= known:
-                    raise DescriptionFault("the ModelStructure names a variable that there is not.")
+                    raise DescriptionFault("the ModelStructure names a variable that does not exist.")
                 made.append(
                     Unknown(
                         reference,

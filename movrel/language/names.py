@@ -35,6 +35,11 @@ def is_name(text: str) -> bool:
 
 def check_name(cls: s.ClassDef, name: str) -> None:
     """Refuse a name that is none, or that is taken. Raises :class:`EditFault`."""
+    if name in RESERVED:
+        raise EditFault(
+            f"'{name}' is a word of the language and cannot be a name.",
+            hint=f"Choose another one, such as {name}1.",
+        )
     if not is_name(name):
         raise EditFault(
             f"'{name}' cannot be a name.",

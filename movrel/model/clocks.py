@@ -230,7 +230,7 @@ class Clocks:
             clocks = [side for side in (left, e.right) if is_clock(side)]
             if len(clocks) < 2:
                 raise StructureFault(
-                    f"'{e.as_written()}' sets a clock equal to what is none.",
+                    f"'{e.as_written()}' sets a clock equal to something else.",
                     e.where,
                     "Write Clock(...).",
                 )

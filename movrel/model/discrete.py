@@ -226,7 +226,7 @@ class DiscreteParts:
             for one, new in zip(flatten(state), flatten(value), strict=True):
                 target = as_scalar(one, where)
                 if target.op != "var" or target.variable.variability != "continuous":
-                    raise TypeFault(f"reinit needs a state; '{x.show(target)}' is none.", where)
+                    raise TypeFault(f"reinit needs a state; '{x.show(target)}' is not one.", where)
                 self.flat.reinits.append(Reinit(active, target, as_scalar(new, where), where, path))
         else:
             raise Unsupported(f"the call of '{call.name}' in a 'when' cannot be computed.", where)

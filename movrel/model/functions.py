@@ -253,7 +253,7 @@ def _sample(arguments: Arguments, scope: Scope, node: s.Call) -> Value:
 def _stream_variable(e: Expr, scope: Scope, node: s.Call) -> Variable:
     if e.op != "var":
         raise TypeFault(
-            f"'{node.name}' needs a stream variable; '{x.show(e)}' is none.", scope.place(node)
+            f"'{node.name}' needs a stream variable; '{x.show(e)}' is not one.", scope.place(node)
         )
     return e.variable
 

@@ -84,7 +84,7 @@ class StateMachines:
                     states[state] = None
                 else:
                     raise TypeFault(
-                        f"'{argument.text}' is not a state: it is no block.", scope.place(call)
+                        f"'{argument.text}' is not a state: it is not a block.", scope.place(call)
                     )
         return list(states)
 

@@ -135,7 +135,7 @@ def _connector(
     answer: ComponentCheck, tree: ClassTree, definition: Definition, drawn: Icon
 ) -> ComponentCheck:
     """What a connector carries; each flow needs a potential of its own (specification 9.3.1)."""
-    carried: dict[str, list[Named]] = {"flow": [], "stream": [], "": []}
+    carried: dict[str, list[Named]] = {"": [], "flow": [], "stream": []}
     for _, node in components(tree, definition):
         if "parameter" in node.prefixes or "constant" in node.prefixes:
             continue

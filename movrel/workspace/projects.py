@@ -145,7 +145,7 @@ def _check_fits(project_number: int, path: str, text: str) -> None:
     parent = tree.find(source.tree.within) if source.tree.within else None
     if source.tree.within and parent is None:
         raise LookupFault(
-            f"'{path}' belongs into the package '{source.tree.within}', which this project does not have.",
+            f"'{path}' belongs in the package '{source.tree.within}', which this project does not have.",
             source.place(0), "Add the package first, or remove the 'within' line.",
         )  # fmt: skip
     for node in source.tree.classes:

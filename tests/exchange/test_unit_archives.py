@@ -98,7 +98,7 @@ def test_an_archive_without_a_description_is_no_unit(tmp_path: Path) -> None:
         (
             'derivative="1"',
             'derivative="99"',
-            "is the derivative of variable 99, which there is not",
+            "is the derivative of variable 99, which does not exist",
         ),
         (
             '<Real start="4" min="0"/>',
@@ -110,7 +110,7 @@ def test_an_archive_without_a_description_is_no_unit(tmp_path: Path) -> None:
             'declaredType="Width" start="1"',
             "of the type 'Width', which is not defined",
         ),
-        ('<Unknown index="1"/>', '<Unknown index="77"/>', "names a variable that there is not"),
+        ('<Unknown index="1"/>', '<Unknown index="77"/>', "names a variable that does not exist"),
         ('dependencies="2"', 'dependencies="2" dependenciesKind="sometimes"', "do not go together"),
         ("ModelExchange", "ScheduledExecution", None),
         ("<ModelStructure>", "<Structure>", None),

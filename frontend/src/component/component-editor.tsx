@@ -151,7 +151,11 @@ function Writing({
     <div className="flex h-full flex-col bg-base-100" data-testid="component-editor">
       <div className="rule-b flex items-center gap-3 px-3 py-1.5">
         <span className="font-medium">
-          {replaces ? `Text of ${replaces}` : "A component written as equations"}
+          {replaces
+            ? `Text of ${replaces}`
+            : check.data?.connector
+              ? "A connector: what ports carry"
+              : "A component written as equations"}
         </span>
         <span className="ml-auto" />
         {!replaces && text === begin && (

@@ -334,19 +334,19 @@ function FigureLine({
   );
   return (
     <tr className="align-middle" data-testid={`figure-${row.name}`}>
-      <td className="w-[18%] px-3 py-0.5 data-chosen:bg-base-200" {...cell(0)}>
+      <td className="w-[18%] px-3 py-0.5 data-chosen:bg-primary/15" {...cell(0)}>
         {field("name", "mono font-medium")}
       </td>
-      <td className="w-[26%] pr-3 data-chosen:bg-base-200" {...cell(1)}>
+      <td className="w-[26%] pr-3 data-chosen:bg-primary/15" {...cell(1)}>
         {field("expression", "mono")}
       </td>
-      <td className="w-[11%] pr-3 data-chosen:bg-base-200" {...cell(2)}>
+      <td className="w-[11%] pr-3 data-chosen:bg-primary/15" {...cell(2)}>
         {field("unit", "")}
       </td>
       <td className="w-[16%] pr-3 text-right">
         <Result row={row} />
       </td>
-      <td className="data-chosen:bg-base-200" {...cell(3)}>
+      <td className="data-chosen:bg-primary/15" {...cell(3)}>
         {field("note", "")}
       </td>
       <td className="w-8 pt-0.5">

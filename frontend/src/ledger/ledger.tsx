@@ -52,9 +52,8 @@ export function Ledger({
   );
   const own = rows.filter((row) => row.component === (component?.name ?? ""));
   // What is worked out stands after what is given.
-  const settable = own
-    .filter((row) => row.group === "set")
-    .sort((a, b) => Number(b.editable) - Number(a.editable));
+  const settable = own.filter((row) => row.group === "set" && row.editable);
+  const derived = own.filter((row) => row.group === "set" && !row.editable && row.enabled);
   // What is chosen decides which rows there are: such a form is read by its words.
   const form = settable.some((row) => !row.enabled);
   const starting = own.filter((row) => row.group === "start" && row.enabled);
@@ -113,6 +112,17 @@ export function Ledger({
           )}
         </Group>
       ))}
+      {derived.length > 0 && (
+        <Group title="Worked out">
+          {gathered(derived).map((row) =>
+            "elements" in row ? (
+              <TableRow key={row.name} table={row} view={view} />
+            ) : (
+              <ParameterRow key={row.name} row={row} view={view} worded={form} />
+            ),
+          )}
+        </Group>
+      )}
       {starting.length > 0 && (
         <Group title="Start">
           {gathered(starting).map((row) =>

@@ -82,7 +82,9 @@ export function ParameterRow({
   const describedBy = refusal ? `${id}-fault` : undefined;
   return (
     <div className="group px-3 py-0.5" data-testid={`row-${row.name}`}>
-      <div className="grid grid-cols-[minmax(0,1fr)_7.5rem_3.2rem_3.4rem] items-center gap-x-1.5">
+      <div
+        className={`grid items-center gap-x-1.5 ${row.editable ? "grid-cols-[minmax(0,1fr)_7.5rem_3.2rem_3.4rem]" : "grid-cols-[minmax(0,1fr)_5.5rem_3.2rem]"}`}
+      >
         <label
           htmlFor={id}
           className={`${worded ? "text-[12px] leading-tight" : "truncate"} ${row.modified ? "font-medium" : ""}`}
@@ -160,63 +162,65 @@ export function ParameterRow({
         <span className="muted dense truncate" title={row.shown_unit}>
           {unit}
         </span>
-        <span className="flex justify-end opacity-0 group-focus-within:opacity-100 group-hover:opacity-100">
-          {changed !== undefined && (
-            <RowButton
-              words={`${row.label} as in the base`}
-              testid={`revert-${row.name}`}
-              onClick={() =>
-                edits.mutate(
-                  { do: "scenario value", scenario: scenario.name, place: row.name, text: null },
-                  { onError: refused },
-                )
-              }
-            >
-              <RotateCcw size={12} />
-            </RowButton>
-          )}
-          {row.modified && !changing && (
-            <RowButton
-              words={`Reset ${row.label} to its default`}
-              testid={`reset-${row.name}`}
-              onClick={() => edits.mutate({ do: "reset", name: row.name }, { onError: refused })}
-            >
-              <RotateCcw size={12} />
-            </RowButton>
-          )}
-          {slidable && (
-            <RowButton
-              words={`Slider for ${row.label}: curves follow while it moves`}
-              testid={`slide-${row.name}`}
-              onClick={() => setSliding(!sliding)}
-            >
-              <SlidersHorizontal size={12} />
-            </RowButton>
-          )}
-          {row.component !== "" && row.fixed === null && row.editable && row.type !== "law" && (
-            <RowButton
-              words={`Expose ${row.label} as a parameter of ${view.sheet.name}`}
-              testid={`expose-${row.name}`}
-              onClick={() =>
-                edits.mutate(
-                  { do: "expose", parameter: row.name, name: "", description: "", group: "" },
-                  { onError: refused },
-                )
-              }
-            >
-              <ArrowUpFromLine size={12} />
-            </RowButton>
-          )}
-          {row.component === "" && row.fixed === null && row.editable && (
-            <RowButton
-              words={`Hide ${row.label}: what uses it gets its value`}
-              testid={`hide-${row.name}`}
-              onClick={() => edits.mutate({ do: "hide", name: row.name }, { onError: refused })}
-            >
-              <EyeOff size={12} />
-            </RowButton>
-          )}
-        </span>
+        {row.editable && (
+          <span className="flex justify-end opacity-0 group-focus-within:opacity-100 group-hover:opacity-100">
+            {changed !== undefined && (
+              <RowButton
+                words={`${row.label} as in the base`}
+                testid={`revert-${row.name}`}
+                onClick={() =>
+                  edits.mutate(
+                    { do: "scenario value", scenario: scenario.name, place: row.name, text: null },
+                    { onError: refused },
+                  )
+                }
+              >
+                <RotateCcw size={12} />
+              </RowButton>
+            )}
+            {row.modified && !changing && (
+              <RowButton
+                words={`Reset ${row.label} to its default`}
+                testid={`reset-${row.name}`}
+                onClick={() => edits.mutate({ do: "reset", name: row.name }, { onError: refused })}
+              >
+                <RotateCcw size={12} />
+              </RowButton>
+            )}
+            {slidable && (
+              <RowButton
+                words={`Slider for ${row.label}: curves follow while it moves`}
+                testid={`slide-${row.name}`}
+                onClick={() => setSliding(!sliding)}
+              >
+                <SlidersHorizontal size={12} />
+              </RowButton>
+            )}
+            {row.component !== "" && row.fixed === null && row.editable && row.type !== "law" && (
+              <RowButton
+                words={`Expose ${row.label} as a parameter of ${view.sheet.name}`}
+                testid={`expose-${row.name}`}
+                onClick={() =>
+                  edits.mutate(
+                    { do: "expose", parameter: row.name, name: "", description: "", group: "" },
+                    { onError: refused },
+                  )
+                }
+              >
+                <ArrowUpFromLine size={12} />
+              </RowButton>
+            )}
+            {row.component === "" && row.fixed === null && row.editable && (
+              <RowButton
+                words={`Hide ${row.label}: what uses it gets its value`}
+                testid={`hide-${row.name}`}
+                onClick={() => edits.mutate({ do: "hide", name: row.name }, { onError: refused })}
+              >
+                <EyeOff size={12} />
+              </RowButton>
+            )}
+          </span>
+        )}
       </div>
       {sliding && slidable && (
         <ValueSlider

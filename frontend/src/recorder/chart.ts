@@ -112,7 +112,7 @@ export function makeChart(element: HTMLElement, kind: ChartKind, read: () => Cha
             return kind.last ? ticks.map((v) => formatNumber(v / size)) : [];
           },
         },
-        { ...axis, ...log, size: 58, values },
+        { ...axis, ...log, size: 58, values, space: tickSpace },
         ...(kind.second
           ? [
               {
@@ -122,6 +122,7 @@ export function makeChart(element: HTMLElement, kind: ChartKind, read: () => Cha
                 scale: "right",
                 size: 58,
                 values,
+                space: tickSpace,
                 grid: { show: false },
               },
             ]
@@ -170,6 +171,11 @@ export function makeChart(element: HTMLElement, kind: ChartKind, read: () => Cha
   );
   chart.root.addEventListener("dblclick", () => useTime.getState().setRange(null));
   return chart;
+}
+
+/** Least distance of two numbers at an axis, in pixels: in a low strip closer, so that two of them have room. */
+function tickSpace(_: uPlot, __: number, ___: number, ____: number, length: number): number {
+  return Math.min(30, Math.max(14, length / 3));
 }
 
 /** Distances of ticks in s that are round in a unit of time. */

@@ -280,7 +280,7 @@ function ChangeCell({
   const text = scenario.changes[place] ?? "";
   const refusal = edits.error ? asRefusal(edits.error).sentence : null;
   return (
-    <td className="px-1 data-chosen:bg-base-200" {...marks}>
+    <td className="px-1 data-chosen:bg-primary/15" {...marks}>
       <span className="flex items-baseline gap-1">
         <DraftInput
           value={text}
@@ -337,7 +337,7 @@ function SwapCell({
   ];
   const refusal = edits.error ? asRefusal(edits.error).sentence : null;
   return (
-    <td className="px-1 data-chosen:bg-base-200" {...marks}>
+    <td className="px-1 data-chosen:bg-primary/15" {...marks}>
       <select
         className="select select-xs w-full rounded-none border-0 border-b border-base-300 bg-transparent"
         value={now.replace(SWAP, "")}

@@ -81,7 +81,7 @@ export function Cells({ text, label, testid, onChange, onKeep, onClose }: Props)
               {row.map((content, c) => (
                 <td
                   key={c}
-                  className="border-l border-base-300 data-chosen:bg-base-200"
+                  className="border-l border-base-300 data-chosen:bg-primary/15"
                   {...cell(r, c)}
                 >
                   <input

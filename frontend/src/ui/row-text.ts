@@ -5,8 +5,14 @@ import { suited, suitedUnit } from "../state/suited-unit";
 /** What a row shows when nobody is editing it. */
 export function shownText(row: Row): string {
   if (row.expression !== null) return row.expression;
-  if (row.shown !== null) return givenNumber(row.shown);
+  if (row.shown !== null) return givenNumber(converted(row) ?? row.shown);
   return row.value === null ? "" : String(row.value);
+}
+
+/** A value that is shown in another unit than the text has it in, without the digits that only converting made. */
+function converted(row: Row): number | null {
+  if (row.shown === null || row.shown_unit === row.unit) return null;
+  return givenNumber(row.shown).length > 9 ? Number(row.shown.toPrecision(7)) : row.shown;
 }
 
 /** A row at rest: its text, and the unit in which a number of it counts. */

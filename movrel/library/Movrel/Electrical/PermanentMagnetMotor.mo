@@ -28,9 +28,9 @@ model PermanentMagnetMotor "Permanent-magnet DC motor by the data that its maker
   final parameter TorqueConstant k = if data == MotorData.series then series[3, min(column, size(series, 2))] elseif data == MotorData.constants then k_M
     elseif data == MotorData.stall_torque then (V_n - R_0*I_0)/max(w_0, 1e-9)
     else (V_n - R*I_0)/max(w_0, 1e-9)
-    "Derived torque constant: of the data, (V_n - R I_0)/w_0 otherwise";
+    "Torque constant that is used";
   final parameter Resistance R = if data == MotorData.series then series[2, min(column, size(series, 2))] elseif data == MotorData.constants then R_a elseif data == MotorData.stall_torque then R_0
-    else V_n*(1 - w_n/w_0)/max(I_n - I_0*w_n/w_0, 1e-9) "Derived resistance: of the data, from V_n = R I + k w at both points otherwise";
+    else V_n*(1 - w_n/w_0)/max(I_n - I_0*w_n/w_0, 1e-9) "Resistance that is used";
   final parameter Inductance L = if data == MotorData.series then series[4, min(column, size(series, 2))] else L_a "Inductance that is used";
   final parameter MomentOfInertia J_r = if data == MotorData.series then series[5, min(column, size(series, 2))] else J "Inertia that is used";
   final parameter Torque tau_friction = k*I_u "Friction torque that the no-load current stands for";
