@@ -38,7 +38,7 @@ def pytest_terminal_summary(terminalreporter: pytest.TerminalReporter) -> None:
 
 
 #: How much longer than on a quiet machine with two cores a condition may take to come true.
-PATIENCE = 4
+PATIENCE = float(os.environ.get("MOVREL_PATIENCE", "4"))
 
 
 def wait_until(

@@ -42,7 +42,8 @@ class KeepLayout:
         )
         if unread is not None:
             raise EditFault(
-                f"'{unread}' is not a colour and a dash.", hint="Write for example colour 2, dash 1."
+                f"'{unread}' is not a colour and a dash.",
+                hint="Write for example colour 2, dash 1.",
             )
         place = next((k for k, item in enumerate(layouts) if item.name == name), None)
         if place is not None:

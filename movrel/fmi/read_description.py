@@ -326,7 +326,9 @@ class _Reader2(_Reader):
                 index = self._whole(u, "index")
                 named = self._references(u, "dependencies")
                 if any(not 1 <= i <= len(d.variables) for i in (index, *named)):
-                    raise DescriptionFault("the ModelStructure names a variable that does not exist.")
+                    raise DescriptionFault(
+                        "the ModelStructure names a variable that does not exist."
+                    )
                 kinds = self._kinds(u, named)
                 dependencies = {d.variables[i - 1].reference: kind for i, kind in kinds.items()}
                 made.append(
@@ -416,7 +418,9 @@ class _Reader3(_Reader):
                 reference = self._whole(u, "valueReference")
                 named = self._references(u, "dependencies")
                 if not {reference, *named} <= known:
-                    raise DescriptionFault("the ModelStructure names a variable that does not exist.")
+                    raise DescriptionFault(
+                        "the ModelStructure names a variable that does not exist."
+                    )
                 made.append(
                     Unknown(
                         reference,

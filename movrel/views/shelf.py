@@ -10,6 +10,7 @@ from movrel.model.classes import LIBRARY_FOLDER, ClassTree, Definition
 from movrel.model.flatten import RUNNABLE
 from movrel.project.snapshot import Snapshot, class_tree, models
 from movrel.sheet.elements import Icon
+from movrel.sheet.main_parameter import main_parameter
 from movrel.sheet.symbols import icon
 from movrel.views.examples import EXAMPLES
 
@@ -27,6 +28,8 @@ class ShelfEntry:
     description: str
     synonyms: list[str]
     icon: Icon
+    #: The parameter that a value typed with the part's name is for.
+    main_parameter: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,11 +95,13 @@ def _entry(tree: ClassTree, definition: Definition, group: str) -> ShelfEntry:
             *PORT_WORDS,
             *(p for p in definition.node.base_prefixes if p in ("input", "output")),
         ]
+    symbol = icon(tree, definition)
     return ShelfEntry(
         class_name=definition.qualified,
         name=definition.name,
         group=group,
         description=definition.node.comment,
         synonyms=[w for w in words if isinstance(w, str)] if isinstance(words, list) else [],
-        icon=icon(tree, definition),
+        icon=symbol,
+        main_parameter=main_parameter(tree, definition, symbol),
     )

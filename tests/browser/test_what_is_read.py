@@ -6,6 +6,7 @@ import pytest
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webelement import WebElement
+from selenium.webdriver.support.ui import Select
 
 from tests.browser.conftest import Page
 from tests.browser.test_building import connect, insert, new_model, show_all
@@ -130,3 +131,74 @@ def test_a_model_of_equations_shows_them_and_parts_stand_apart(page: Page) -> No
         for a in below.find_elements(By.CSS_SELECTOR, "a[data-testid^='model-']")
     ]
     assert "model-VarrowQuay.ShiftController" in names and "model-VarrowQuay.Sump" not in names
+
+
+def test_ports_are_written_named_and_put_in_order(page: Page) -> None:
+    new_model(page, "Ported")
+    page.click("add-equations")
+    page.find("component-preview")
+    page.click("component-connector")
+    page.until(lambda: "1 potential, 1 flow" in page.text("component-preview"), "a connector")
+    page.click("component-keep")
+    insert(page, "SignalIn", "u")
+    insert(page, "SignalOut", "y")
+    page.driver.find_element(By.TAG_NAME, "body").send_keys(Keys.ESCAPE)
+    name = page.find("port-name-u")
+    name.send_keys(Keys.CONTROL, "a")
+    name.send_keys("demand", Keys.ENTER)
+    page.find("part-demand")
+    Select(page.find("port-side-y")).select_by_visible_text("left")
+    page.until(lambda: page.find("port-before-y").is_enabled(), "below the others")
+    page.click("port-before-y")
+    page.until(lambda: "place 1" in page.text("last-edit"), "above")
+    page.click("view-symbol")
+    at = {n: page.find(f"symbol-port-{n}").location for n in ("y", "demand")}
+    assert at["y"]["x"] == at["demand"]["x"] and at["y"]["y"] < at["demand"]["y"]
+    assert page.severe() == []
+
+
+def test_a_part_that_is_dropped_on_a_wire_goes_into_it(page: Page) -> None:
+    new_model(page, "Dropped")
+    for typed, part in (("step", "step"), ("lag", "lag"), ("gain 3", "gain")):
+        insert(page, typed, part)
+    show_all(page)
+    connect(page, "step.y", "lag.u")
+    middle = page.driver.execute_script(
+        "const [a, b, g] = ['step', 'lag', 'gain'].map((n) => document.querySelector(`[data-testid=part-${n}]`).getBoundingClientRect());"
+        "return [(a.right + b.left) / 2 - g.x - g.width / 2, a.y - g.y]"
+    )
+    # The first small movement begins the drag and moves nothing yet.
+    page.actions().click_and_hold(page.find("part-gain")).move_by_offset(3, 3).move_by_offset(
+        round(middle[0] / 2), 40
+    ).move_by_offset(
+        round(middle[0]) - round(middle[0] / 2), round(middle[1]) - 40
+    ).release().perform()
+    page.until(lambda: "inserted gain into the wire" in page.text("last-edit"), "inserted")
+    assert page.severe() == []
+
+
+def test_values_are_cells_and_what_was_kept_is_taken_back_in_its_field(page: Page) -> None:
+    new_model(page, "Celled")
+    page.click("view-figures")
+    for name, text in (("d", "14 cm"), ("area", "pi*d^2/4"), ("n", "3")):
+        page.find("new-figure-name").send_keys(name)
+        page.find("new-figure-expression").send_keys(text, Keys.ENTER)
+        page.find(f"figure-{name}")
+    assert page.find("figure-area-unit").get_attribute("value") == "m2"
+    field = page.find("figure-d-expression")
+    field.click()
+    field.send_keys("20", Keys.ENTER)
+    page.until(lambda: page.text("figure-d-value").startswith("0.2"), "kept, one row further")
+    focused = page.driver.switch_to.active_element
+    assert focused.get_attribute("data-testid") == "figure-area-expression"
+    focused.send_keys(Keys.CONTROL, "z")
+    page.until(lambda: page.text("figure-d-value").startswith("0.14"), "taken back")
+    page.driver.execute_script(
+        "const d = new DataTransfer(); d.setData('text/plain', '30\\tmm\\n2*d\\tm\\n7');"
+        "arguments[0].dispatchEvent(new ClipboardEvent('paste', {clipboardData: d, bubbles: true, cancelable: true}));",
+        page.find("figure-d-expression"),
+    )
+    page.until(lambda: page.text("figure-n-value").startswith("7"), "pasted over three rows")
+    assert page.text("figure-d-value").startswith("0.03")
+    assert page.text("figure-area-value").startswith("0.06")
+    assert page.severe() == []

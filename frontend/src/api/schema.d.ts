@@ -2470,7 +2470,9 @@ export interface components {
         };
         /**
          * Insert
-         * @description Put a part with its middle at a point, perhaps into a wire.
+         * @description Put a part with its middle at a point, perhaps into a wire, perhaps with values as they are typed into its rows.
+         *
+         *     A value without a name is that of the parameter that the part is known by.
          */
         Insert: {
             /** Class */
@@ -2482,6 +2484,10 @@ export interface components {
             do: "insert";
             /** @default null */
             into?: components["schemas"]["WireEnds"] | null;
+            /** Values */
+            values?: {
+                [key: string]: string;
+            };
             /** X */
             x: number;
             /** Y */
@@ -3924,6 +3930,8 @@ export interface components {
             /** Group */
             group: string;
             icon: components["schemas"]["Icon"];
+            /** Main Parameter */
+            main_parameter: string;
             /** Name */
             name: string;
             /** Synonyms */

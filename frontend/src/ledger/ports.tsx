@@ -64,7 +64,8 @@ function PortRow({ view, port, side, index, count }: RowProps) {
               {
                 onSuccess: () => {
                   done();
-                  if (selected === port.name) select(text.trim());
+                  // One goes on in the list of ports, not in the part.
+                  select(selected === port.name ? text.trim() : selected);
                 },
               },
             )

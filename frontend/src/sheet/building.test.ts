@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 
-import type { Sheet } from "../api/client";
+import type { Sheet, SheetComponent } from "../api/client";
+import { wireToEnter } from "./enter-wire";
 import { clearPlaces, fedBy, fits, freeSpot, movedExtent, portName, snapped } from "./building";
 
 const port = (name: string, direction = "", domain = "signal", cls = "S") => ({
@@ -91,4 +92,28 @@ it("moves a dropped part clear of others, of their ports and of wires that are n
   const [left, bottom, right, top] = dropped(10, 10);
   expect(left! >= 18 || bottom! >= 18 || right! <= -18 || top! <= -18).toBe(true);
   expect(dropped(-40, 0)).not.toEqual([-60, -20, -20, 20]);
+});
+
+it("lets a part without wires into the wire it is dropped on, if two of its ports fit", () => {
+  const port = (name: string, x: number, direction: string) => ({
+    name, direction, domain: "signal", class: direction, extent: [x - 10, -10, x + 10, 10],
+  }); // prettier-ignore
+  const part = (name: string, x: number, ports: ReturnType<typeof port>[]) => ({
+    name, port: null, rotation: 0, extent: [x - 20, -20, x + 20, 20], icon: { extent: [-100, -100, 100, 100], ports },
+  }); // prettier-ignore
+  const both = [port("u", -100, "in"), port("y", 100, "out")];
+  const gain = part("gain", 100, both);
+  const wire = { from: "one.y", to: "two.u", points: [[20, 0], [180, 0]] }; // prettier-ignore
+  const sheetOf = (other: typeof gain, wires = [wire]) =>
+    ({
+      components: [part("one", 0, both), part("two", 200, both), other],
+      connections: wires,
+    }) as unknown as Sheet;
+  const enters = (sheet: Sheet, dropped: typeof gain, y = 0) =>
+    wireToEnter(sheet, dropped as unknown as SheetComponent, [80, y - 20, 120, y + 20]);
+  expect(enters(sheetOf(gain), gain)).toEqual({ from: "one.y", to: "two.u" });
+  expect(enters(sheetOf(gain), gain, 40)).toBeNull();
+  const source = part("gain", 100, [port("y", 100, "out")]);
+  expect(enters(sheetOf(source), source)).toBeNull();
+  expect(enters(sheetOf(gain, [wire, { ...wire, from: "gain.y" }]), gain)).toBeNull();
 });

@@ -9,6 +9,7 @@ function entry(name: string, description = "", synonyms: string[] = []): Entry {
     group: "Process",
     description,
     synonyms,
+    main_parameter: "",
     icon: { extent: [], graphics: [], ports: [] },
   };
 }

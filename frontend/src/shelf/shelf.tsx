@@ -9,6 +9,7 @@ import { useKeys } from "../ui/keys";
 import { useInView } from "../ui/in-view";
 import { useAskedComponent } from "../state/asked-component";
 import { PartSymbol } from "../reference/part-symbol";
+import { typedPart, valueWords } from "./typed-part";
 import { DRAGGED, find, noteRecent, RECENT, readRecent, recentEntries, type Entry } from "./find";
 
 /** Most answers that are shown to what was typed; who wants others types more. */
@@ -23,8 +24,8 @@ function listed(words: string[]): string {
 
 interface Props {
   view: ModelView;
-  /** Put a part of a class where the sheet's pointer was last, or in its middle. */
-  onInsert: (className: string) => void;
+  /** Put a part of a class, with values for its rows, where the sheet's pointer was last, or in its middle. */
+  onInsert: (className: string, values: Record<string, string>, onRefused: () => void) => void;
 }
 
 /** Parts to take: by typing, by clicking, by dragging. */
@@ -41,9 +42,11 @@ export function Shelf({ view, onInsert }: Props) {
   const [recent, setRecent] = useState(readRecent);
   /** What was asked for with Enter before the shelf was there. */
   const [waiting, setWaiting] = useState<string[]>([]);
+  const wanted = useMemo(() => typedPart(typed), [typed]);
   const matches = useMemo(
-    () => (typed.trim() ? find(entries, typed) : [...recentEntries(entries, recent), ...entries]),
-    [entries, typed, recent],
+    () =>
+      wanted.words ? find(entries, wanted.words) : [...recentEntries(entries, recent), ...entries],
+    [entries, wanted.words, recent],
   );
   useKeys(
     {
@@ -59,17 +62,26 @@ export function Shelf({ view, onInsert }: Props) {
   useEffect(() => {
     insert.current = onInsert;
   });
-  const take = useCallback((entry: Entry | undefined) => {
+  const take = useCallback((entry: Entry | undefined, asked = "") => {
     if (!entry) return;
-    insert.current(entry.class);
+    // What was refused can be mended.
+    insert.current(entry.class, typedPart(asked).values, () => {
+      setTyped(asked);
+      input.current?.focus();
+    });
     setRecent(noteRecent(entry.class));
     setTyped("");
     setChosen(0);
     input.current?.blur();
   }, []);
+  const latest = useRef("");
+  useEffect(() => {
+    latest.current = typed.trim();
+  });
+  const takeTyped = useCallback((entry: Entry) => take(entry, latest.current), [take]);
   const enter = () => {
     const words = typed.trim();
-    if (shelf.data) take(matches[chosen]);
+    if (shelf.data) take(matches[chosen], words);
     else if (words) {
       // Inserted when the shelf is there; the next one can be typed meanwhile.
       setWaiting((before) => [...before, words]);
@@ -78,9 +90,9 @@ export function Shelf({ view, onInsert }: Props) {
         setWaiting((before) => before.filter((other) => other !== words));
         const best = find(
           answer.entries.filter((e) => e.class !== view.model),
-          words,
+          typedPart(words).words,
         )[0];
-        if (best) take(best);
+        if (best) take(best, words);
         else setTyped(words); // which says that there is nothing
       });
     }
@@ -139,7 +151,8 @@ export function Shelf({ view, onInsert }: Props) {
                 entry={entry}
                 active={typed.trim() !== "" && i === chosen}
                 domain={typed.trim() ? entry.group : ""}
-                onTake={take}
+                values={valueWords(wanted.values, entry.main_parameter || "its value")}
+                onTake={takeTyped}
               />
               <Link
                 to={`/projects/${view.project}/models/${encodeURIComponent(view.model)}/parts/${encodeURIComponent(entry.class)}`}
@@ -165,7 +178,7 @@ export function Shelf({ view, onInsert }: Props) {
         )}
         {matches.length === 0 && shelf.data && (
           <li className="muted flex flex-col items-start gap-2 p-3" data-testid="shelf-empty">
-            Nothing on the shelf is called “{typed}”.
+            Nothing on the shelf is called “{wanted.words}”.
             {SHOWN_ELSEWHERE.test(typed) && (
               <span>
                 Curves need no part: choose a quantity under Watch, or with “+ Curve” in the
@@ -197,11 +210,14 @@ const Item = memo(function Item({
   entry,
   active,
   domain,
+  values,
   onTake,
 }: {
   entry: Entry;
   active: boolean;
   domain: string;
+  /** The values with which it would come, in words. */
+  values: string;
   onTake: (entry: Entry) => void;
 }) {
   const [seen, watch] = useInView();
@@ -213,7 +229,7 @@ const Item = memo(function Item({
       tabIndex={-1}
       aria-selected={active}
       className={`flex w-full items-center gap-2 px-2 py-1 text-left hover:bg-base-200 ${active ? "bg-base-200" : ""}`}
-      title={`${entry.description}\n${entry.class}`}
+      title={`${entry.description}\n${entry.class}\nType a value behind its name to give it at once.`}
       draggable
       onDragStart={(event) => {
         event.dataTransfer.setData(DRAGGED, entry.class);
@@ -228,8 +244,14 @@ const Item = memo(function Item({
       <span className="min-w-0">
         <span className="block truncate">{entry.name}</span>
         <span className="muted block truncate text-[11.5px]">
-          {domain && `${domain} · `}
-          {entry.description}
+          {values ? (
+            <span className="mono">{values}</span>
+          ) : (
+            <>
+              {domain && `${domain} · `}
+              {entry.description}
+            </>
+          )}
         </span>
       </span>
     </button>

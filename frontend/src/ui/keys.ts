@@ -28,9 +28,9 @@ export function useKeys(handlers: Handlers, reach: Reach = "outside fields"): vo
   });
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      const typing = inField(event) && !stepsInUntouchedField(event);
-      if (reach === "outside fields" && typing) return;
-      if (reach === "outside text" && within(event, "input, textarea, .cm-editor")) return;
+      const free = reach === "everywhere" || stepsInUntouchedField(event);
+      if (!free && reach === "outside fields" && inField(event)) return;
+      if (!free && within(event, "input, textarea, .cm-editor")) return;
       const command =
         (event.ctrlKey || event.metaKey ? "Ctrl+" : "") + (event.altKey ? "Alt+" : "");
       const shift = event.shiftKey && (event.key.length > 1 || command) ? "Shift+" : "";

@@ -223,13 +223,17 @@ function Workspace({ view, whole, instance, newest, count }: Props) {
                 place === "sheet" && (
                   <Shelf
                     view={view}
-                    onInsert={(className) =>
-                      edits.mutate({
-                        do: "insert",
-                        class: className,
-                        ...free.current(),
-                        into: null,
-                      })
+                    onInsert={(className, values, onRefused) =>
+                      edits.mutate(
+                        {
+                          do: "insert",
+                          class: className,
+                          ...free.current(),
+                          into: null,
+                          values,
+                        },
+                        { onError: onRefused },
+                      )
                     }
                   />
                 )
