@@ -213,29 +213,29 @@ def main() -> None:
     folder.chmod(0o755)
     server = Server(folder)
     server.start()
-    found: dict[str, float] = {}
+    measured: dict[str, float] = {}
     try:
         bench = Bench(server)
         driver = bench.driver
         driver.set_script_timeout(60)
         bench.add("Big", large_model())
         open_large(bench)  # the first time compiles
-        found["open"] = statistics.median(open_large(bench) for _ in range(5))
+        measured["open"] = statistics.median(open_large(bench) for _ in range(5))
         time.sleep(1.0)
         center = (545.0, 270.0)
         spot = driver.execute_script(
             "const b = document.querySelector('[data-testid=\"part-p10_7\"]').getBoundingClientRect(); return [b.x + b.width / 2, b.y + b.height / 2]"
         )
-        found["pan, all in view"] = bench.frames(lambda: bench.wave(230, 150))
-        found["zoom, all in view"] = bench.frames(lambda: bench.wheel(*center))
+        measured["pan, all in view"] = bench.frames(lambda: bench.wave(230, 150))
+        measured["zoom, all in view"] = bench.frames(lambda: bench.wheel(*center))
         driver.find_element(By.TAG_NAME, "body").send_keys("f")
         time.sleep(0.5)
-        found["drag, all in view"] = bench.frames(lambda: bench.wave(*spot))
+        measured["drag, all in view"] = bench.frames(lambda: bench.wave(*spot))
         bench.working_zoom()
-        found["pan, working zoom"] = bench.frames(lambda: bench.wave(245, 130))
-        found["zoom, working zoom"] = bench.frames(lambda: bench.wheel(*center))
+        measured["pan, working zoom"] = bench.frames(lambda: bench.wave(245, 130))
+        measured["zoom, working zoom"] = bench.frames(lambda: bench.wheel(*center))
         bench.working_zoom()
-        found["drag, working zoom"] = bench.frames(lambda: bench.wave(*bench.a_part()))
+        measured["drag, working zoom"] = bench.frames(lambda: bench.wave(*bench.a_part()))
         time.sleep(1.0)
         bench.working_zoom()
         driver.execute_script("performance.clearResourceTimings()")
@@ -248,17 +248,17 @@ def main() -> None:
         times = driver.execute_script(
             "return performance.getEntriesByType('resource').filter((e) => e.name.endsWith('/edits')).map((e) => e.duration)"
         )
-        found["edit acknowledged"] = statistics.median(times)
+        measured["edit acknowledged"] = statistics.median(times)
         bench.add("Hundred", large_model("Hundred", 10, 10))
         driver.get(f"{server.address}/projects/{bench.project}/models/Hundred")
         bench.until("document.querySelectorAll('.react-flow__node').length >= 100")
         driver.find_element(By.CSS_SELECTOR, '[data-testid="open-p5_0"]').click()
-        found["text followed elsewhere"] = statistics.median(
+        measured["text followed elsewhere"] = statistics.median(
             bench.followed_elsewhere(i) for i in range(6)
         )
         driver.find_element(By.CSS_SELECTOR, '[data-testid="view-text"]').click()
         bench.until("document.querySelector('.cm-content') !== null")
-        found["text followed (100 parts)"] = statistics.median(
+        measured["text followed (100 parts)"] = statistics.median(
             bench.followed_here(i) for i in range(6, 14)
         )
         driver.find_element(By.CSS_SELECTOR, '[data-testid="view-sheet"]').click()
@@ -274,13 +274,13 @@ def main() -> None:
               requestAnimationFrame(() => setTimeout(() => { times.push(performance.now() - began); setTimeout(() => next(i + 1), 120); })); };
             next(0);"""
         )
-        found["insert search"] = statistics.median(searched)
+        measured["insert search"] = statistics.median(searched)
         driver.quit()
     finally:
         server.stop()
     print(f"{'what':28}{'ms':>9}{'bar':>7}{'ratio':>8}")
     for name, bar in BARS.items():
-        print(f"{name:28}{found[name]:9.1f}{bar:7}{found[name] / bar:8.2f}")
+        print(f"{name:28}{measured[name]:9.1f}{bar:7}{measured[name] / bar:8.2f}")
 
 
 if __name__ == "__main__":

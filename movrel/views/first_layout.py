@@ -14,7 +14,8 @@ STRIPS, STRIPS_WITH_CLAIMS, CURVES = 2, 3, 3
 def first_layout(system: Sorted, claimed: Iterable[str] = ()) -> list[list[str]]:
     """Strips of variable names, those of one unit together.
 
-    First comes what somebody asked for: what is ``claimed``, the outputs and the named variables of the model itself.
+    First comes what somebody asked for: what is ``claimed``, the outputs and the named variables of the model itself,
+    and what its sensors measure.
     Then the states, and what else their components show; a component whose state comes first in the model comes first
     here. What is protected, or the same quantity under another name, is left out.
     """
@@ -46,6 +47,8 @@ def _wanted(system: Sorted, claimed: Iterable[str]) -> Iterator[tuple[str, Varia
     held = set(system.states)
     for v in sorted(own, key=lambda v: (v.causality != "output", v not in held)):
         yield "own", v
+    for v in _measured(variables.values()):
+        yield "own", v
     states = [v for v in system.states if v.name in variables] or [
         v for v in system.solved if v.name in variables
     ]
@@ -60,3 +63,15 @@ def _wanted(system: Sorted, claimed: Iterable[str]) -> Iterator[tuple[str, Varia
         # Quantities that come in company, such as flows in and out, say more than a lone one.
         for together in sorted(beside.values(), key=len, reverse=True):
             yield from ((state.component, v) for v in together)
+
+
+def _measured(variables: Iterable[Variable]) -> Iterator[Variable]:
+    """What sensors give: signals of parts of the model that have physical ports, and take no signal."""
+    parts: dict[str, list[Variable]] = {}
+    for v in variables:
+        parts.setdefault(v.name.partition(".")[0], []).append(v)
+    for inside in parts.values():
+        given = [v for v in inside if v.direction == "output" and v.name.count(".") == 1]
+        takes = any(v.direction == "input" for v in inside)
+        if given and not takes and any(v.flow for v in inside):
+            yield from given

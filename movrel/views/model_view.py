@@ -14,6 +14,7 @@ from movrel.equations.parameters import parameter_values
 from movrel.equations.sorted_model import Sorted
 from movrel.errors import MovrelError, StructureFault
 from movrel.language import syntax as s
+from movrel.language.typed_quantities import as_typed
 from movrel.model.annotation import experiment_of
 from movrel.model.classes import ClassTree, Definition
 from movrel.project.snapshot import Snapshot, class_tree, definition_of, loaded_model, semantic_mark
@@ -183,10 +184,15 @@ def _content(snapshot: Snapshot, qualified: str, analysed: bool) -> ModelContent
         problem=problem,
         doubts=doubts,
         claims=[c.text for c in claims_of(definition)],
-        scenarios=scenarios_of(definition),
+        scenarios=[_as_typed(scenario) for scenario in scenarios_of(definition)],
         layouts=layouts_of(definition),
         old_names={n.old: n.present for n in old_names(tree, definition.source) if n.old},
     )
+
+
+def _as_typed(scenario: Scenario) -> Scenario:
+    """A scenario whose formulae read as they were typed."""
+    return replace(scenario, changes={p: as_typed(t) for p, t in scenario.changes.items()})
 
 
 def _doubts(loaded: LoadedModel) -> list[Doubt]:

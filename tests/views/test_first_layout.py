@@ -42,3 +42,20 @@ def test_first_comes_what_somebody_asked_for() -> None:
         ["power"],
         ["lead", "speed"],
     ]
+
+
+def test_sensors_come_before_states() -> None:
+    text = """model Drained
+  Movrel.Process.Basin basin(level_start = 1);
+  Movrel.Process.Orifice opening;
+  Movrel.Process.FlowMeter meter;
+  Movrel.Process.Outfall sea;
+  Movrel.Signals.Integrator counted;
+equation
+  connect(basin.outlet, opening.a);
+  connect(opening.b, meter.a);
+  connect(meter.b, sea.port);
+  connect(meter.q, counted.u);
+end Drained;"""
+    # The meter's flow first, although the integrator's is the same and its sum is a state.
+    assert first_layout(load(text=text).ordered)[0] == ["meter.q"]

@@ -64,7 +64,7 @@ def test_a_layout_that_cannot_be_shown_is_refused(gate: Gate) -> None:
         "keep layout", "cannot be shown in 'kN'", name="a", strips=[strip("body.s", left="kN")]
     )
     gate.refused(
-        "keep layout", "no colour and dash", name="a", strips=[strip("body.s", body_s="pink")]
+        "keep layout", "not a colour and a dash", name="a", strips=[strip("body.s", body_s="pink")]
     )
     gate.refused("keep layout", "no strip", name="a", strips=[])
     gate.refused("delete layout", "no layout 'a'", name="a")

@@ -3,7 +3,7 @@ import { X } from "lucide-react";
 const KEYS: [string, string][] = [
   ["Ctrl+Enter", "run the model"],
   ["Ctrl+Z, Ctrl+Shift+Z", "undo, redo"],
-  ["/", "insert a part by typing its name"],
+  ["/", "insert a part by its name, with a value: resistor 10k"],
   ["Tab, Enter", "go to a part or wire, select it"],
   ["Ctrl+click, Shift+drag", "select several parts"],
   ["Ctrl+A, L", "select all, all along the wires"],
@@ -25,6 +25,7 @@ const KEYS: [string, string][] = [
   ["+, −, Backspace, 0", "zoom the time axis, back to the zoom before, show all"],
   ["Alt+↑ ↓, Delete", "move a curve to the next strip, take it off"],
   ["Enter, Esc", "keep a value, give it up"],
+  ["↑ ↓, Shift+arrows", "in a table: the next cell, several cells"],
   ["?", "this list"],
 ];
 
