@@ -28,15 +28,36 @@ def delimited_blocks(heads: Sequence[str], rows: Iterable[Sequence[object]]) -> 
     """The same in blocks of some lines each, so that a long table is never whole in memory."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(heads)
+    writer.writerow([_cell(text) for text in heads])
     remaining = iter(rows)
     while block := list(islice(remaining, BLOCK)):
-        # The writer itself gives floats all their digits and leaves None empty.
-        writer.writerows(
-            [[str(v).lower() if isinstance(v, bool) else v for v in row] for row in block]
-        )
+        writer.writerows([[_cell(v) for v in row] for row in block])
         yield out.getvalue()
         out.seek(0)
         out.truncate()
     if out.tell():
         yield out.getvalue()
+
+
+def _cell(value: object) -> object:
+    """A value as it is written; the writer itself gives floats all their digits and leaves None empty.
+
+    A text that a spreadsheet would take for a formula begins with an apostrophe, as one would type it there.
+    """
+    if isinstance(value, bool):
+        return str(value).lower()
+    if (
+        isinstance(value, str)
+        and value[:1] in ("=", "+", "-", "@", "\t", "\r")
+        and not _is_number(value)
+    ):
+        return f"'{value}"
+    return value
+
+
+def _is_number(text: str) -> bool:
+    try:
+        float(text)
+    except ValueError:
+        return False
+    return True

@@ -28,6 +28,8 @@ ROOT = Path(__file__).resolve().parent.parent.parent
 HOST, PORT = "127.0.0.1", 8420
 #: A process that ends sooner than this after its start, several times, is not started again.
 SHORT_LIFE, LIVES = 5.0, 5
+#: Seconds after a start of the database server in which the end of a process counts for nothing.
+GRACE = 15.0
 
 
 @dataclass(slots=True)
@@ -162,12 +164,19 @@ class Service:
         raise MovrelError("the web process does not answer.")
 
     def watch(self) -> None:
-        """Start again what ends, until told to stop."""
+        """Start again what ends, the database server too, until told to stop."""
+        revived = -GRACE
         while not self.ended.wait(0.3):
+            if not self.cluster.is_running():
+                print("The database server ended; it is started again.", flush=True)
+                self.cluster.revive()
+                revived = time.monotonic()
             for child in self.children:
                 if child.process is None or child.process.poll() is None:
                     continue
-                short = time.monotonic() - child.started < SHORT_LIFE
+                # What ends because its database did is not to blame.
+                blameless = time.monotonic() - revived < GRACE
+                short = time.monotonic() - child.started < SHORT_LIFE and not blameless
                 child.failures = child.failures + 1 if short else 0
                 if child.failures >= LIVES:
                     raise MovrelError(

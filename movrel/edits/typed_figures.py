@@ -123,7 +123,7 @@ def _figures_of(number: int, line: str) -> Iterator[TypedFigure]:
 
 
 def _of_cells(number: int, cells: list[str], words: str = "") -> TypedFigure:
-    cells = [c.strip() for c in cells] + [""] * 4
+    cells = [c.strip().removeprefix("'") for c in cells] + [""] * 4
     if not cells[0] or not cells[1]:
         raise _NoFigure("it has no name or no value")
     return _made(number, cells[0], cells[1], cells[2], cells[3] or words)

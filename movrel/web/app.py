@@ -10,7 +10,7 @@ from pathlib import Path
 from flask import Response, g, request, send_from_directory
 from flask_compress import Compress
 from flask_openapi3 import Info, OpenAPI
-from peewee import InterfaceError, OperationalError
+from peewee import InterfaceError, OperationalError, ProgrammingError
 from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException
 
@@ -18,6 +18,7 @@ import movrel
 from movrel.errors import MovrelError, NotFound
 from movrel.views.fault_view import Fault, fault_view
 from movrel.web import (
+    admission,
     edit_routes,
     foreign_unit_routes,
     incoming_routes,
@@ -27,10 +28,11 @@ from movrel.web import (
     unit_routes,
 )
 from movrel.web.events import Switchboard
+from movrel.web.schema import Health
 from movrel.web.wire import answer
 from movrel.workspace.database import connect
 from movrel.workspace.faults import StaleRevision
-from movrel.workspace.tables import database
+from movrel.workspace.tables import Project, database
 
 STATIC = Path(__file__).parent / "static"
 #: Largest body of a request, in bytes.
@@ -87,6 +89,7 @@ def bare_app() -> OpenAPI:
         incoming_routes,
     ):
         app.register_api(room.api)
+    app.before_request(_admit)
     app.before_request(_open_connection)
     app.teardown_request(_close_connection)
     app.after_request(_finish)
@@ -102,9 +105,33 @@ def bare_app() -> OpenAPI:
     app.register_error_handler(OperationalError, _database_fault)
     app.register_error_handler(InterfaceError, _database_fault)
     app.register_error_handler(Exception, _unexpected)
+    app.add_url_rule("/healthz", view_func=_alive, endpoint="alive")
+    app.add_url_rule("/readyz", view_func=_ready, endpoint="ready")
     app.add_url_rule("/", view_func=_page, endpoint="page")
     app.add_url_rule("/<path:path>", view_func=_page, endpoint="page_below")
     return app
+
+
+def _admit() -> Response | None:
+    # Whoever watches the server may know it by any name; these answers tell nothing.
+    return None if request.path in ("/healthz", "/readyz") else admission.refusal(request)
+
+
+def _alive() -> Response:
+    """That the web process answers."""
+    return answer(Health(version=movrel.__version__))
+
+
+def _ready() -> Response:
+    """That the database answers and has its tables: 503 where it does not."""
+    with database.connection_context():
+        try:
+            Project.select().limit(1).execute()
+        except ProgrammingError:
+            return _plain_fault(
+                "the tables are not there yet.", 503, "Wait until the server is up."
+            )
+    return _alive()
 
 
 def _open_connection() -> None:
@@ -120,6 +147,7 @@ def _close_connection(_: BaseException | None) -> None:
 def _finish(response: Response) -> Response:
     response.headers.setdefault("X-Content-Type-Options", "nosniff")
     response.headers.setdefault("Referrer-Policy", "same-origin")
+    response.headers.setdefault("Content-Security-Policy", admission.POLICY)
     if request.path.startswith("/api/"):
         response.headers.setdefault("Cache-Control", "no-store")
     return response
@@ -137,6 +165,8 @@ def _http_fault(fault: HTTPException) -> Response:
 
 def _database_fault(fault: Exception) -> Response:
     logging.getLogger(__name__).error("database: %s", fault)
+    # After a restart of its server no connection from before is of use.
+    database.close_idle()
     return _plain_fault(
         "the database does not answer; nothing was changed.", 503, "Try again in a moment."
     )

@@ -9,9 +9,12 @@ import shutil
 import socket
 import subprocess
 import tempfile
+import time
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
+
+import psycopg
 
 from movrel.errors import MovrelError
 
@@ -92,6 +95,29 @@ class Cluster:
             (self.folder / "port").write_text(str(self.port))
         self._create_database()
 
+    def is_running(self) -> bool:
+        """Whether the server's first process is there and no mere remainder; looks at the kernel's list only."""
+        try:
+            number = (self.folder / "data" / "postmaster.pid").read_text().split("\n", 1)[0]
+            state = Path(f"/proc/{int(number)}/stat").read_text().rpartition(")")[2].split()[0]
+        except (OSError, ValueError, IndexError):
+            return False
+        return state not in ("Z", "X")
+
+    def revive(self, seconds: float = 60.0) -> None:
+        """Start the server again after its end; what it left behind may take a moment to go.
+
+        Raises :class:`MovrelError` when it does not start within the time.
+        """
+        deadline = time.monotonic() + seconds
+        while True:
+            try:
+                return self.start()
+            except (MovrelError, psycopg.OperationalError):
+                if time.monotonic() > deadline:
+                    raise
+                time.sleep(0.3)
+
     def stop(self) -> None:
         data = self.folder / "data"
         if (data / "postmaster.pid").is_file():
@@ -157,8 +183,6 @@ class Cluster:
             raise MovrelError(f"the database could not be created: {done.stderr.strip()}")
 
     def _create_database(self) -> None:
-        import psycopg
-
         with psycopg.connect(
             self.url.rpartition("/")[0] + "/postgres", autocommit=True
         ) as connection:

@@ -26,7 +26,10 @@ export type Curve = Schemas["Curve"];
 export type ProjectView = WithSymbols<Schemas["ProjectView"]>;
 export type Fault = Schemas["Fault"];
 
-export const client = createClient<paths>({ baseUrl: "/" });
+/** What pages of other sites cannot send; without it nothing is changed. */
+const MARK = { "X-Movrel": "page" };
+
+export const client = createClient<paths>({ baseUrl: "/", headers: MARK });
 
 /** A refusal of the server, or its silence, in words for a person. */
 export class Refusal extends Error {
@@ -102,7 +105,7 @@ export function asRefusal(fault: unknown): Refusal {
 export async function askPdf(document: string): Promise<Blob> {
   const answer = await fetch("/api/pdf", {
     method: "POST",
-    headers: { "Content-Type": "application/json" },
+    headers: { "Content-Type": "application/json", ...MARK },
     body: JSON.stringify({ document }),
   });
   if (!answer.ok)
