@@ -9,13 +9,11 @@ about 0.55 s where the bars are meant. A figure over its bar counts against that
 from __future__ import annotations
 
 import statistics
-import tempfile
 import time
-from pathlib import Path
 
 from benchmarks.click_to_curve import MEASURE
-from benchmarks.sheet_speed import Bench
-from tests.browser.conftest import ROOT, Server
+from benchmarks.sheet_speed import bench_in_browser
+from tests.conftest import ROOT
 
 BARS = {
     "opening a model": 1000,
@@ -51,15 +49,9 @@ def loop() -> float:
 
 
 def main() -> None:
-    folder = Path(tempfile.mkdtemp(prefix="movrel-bench-"))
-    folder.chmod(0o755)
-    server = Server(folder)
-    server.start()
     measured: dict[str, float] = {}
-    try:
-        bench = Bench(server)
-        driver = bench.driver
-        driver.set_script_timeout(60)
+    with bench_in_browser() as bench:
+        driver, server = bench.driver, bench.server
         text = (ROOT / "examples" / "VarrowQuay" / "Sump.mo").read_text()
         bench.add("Sump", text.replace("within VarrowQuay;", ""))
         bench.add("Small", "model Small\nend Small;\n")
@@ -84,9 +76,6 @@ def main() -> None:
                 times.append(driver.execute_async_script(INSERT, typed))
                 time.sleep(0.5)
             measured[name] = statistics.median(times)
-        driver.quit()
-    finally:
-        server.stop()
     slow = statistics.median(loop() for _ in range(3)) / QUIET
     print(f"the loop took {slow:.1f} times as long as on a quiet machine")
     print(f"{'what':28}{'ms':>9}{'bar':>7}{'ratio':>8}{'against the loop':>18}")

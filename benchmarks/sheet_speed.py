@@ -14,6 +14,8 @@ import statistics
 import tempfile
 import time
 import urllib.request
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
@@ -194,6 +196,22 @@ class Bench:
             self.mouse("mouseWheel", x, y, deltaX=0, deltaY=-20 if (i // 10) % 2 else 20)
 
 
+@contextmanager
+def bench_in_browser() -> Iterator[Bench]:
+    """A server of its own with an empty project, and a browser on it."""
+    folder = Path(tempfile.mkdtemp(prefix="movrel-bench-"))
+    folder.chmod(0o755)
+    server = Server(folder)
+    server.start()
+    try:
+        bench = Bench(server)
+        bench.driver.set_script_timeout(60)
+        yield bench
+        bench.driver.quit()
+    finally:
+        server.stop()
+
+
 def open_large(bench: Bench) -> float:
     driver = bench.driver
     driver.get(bench.server.address)
@@ -209,15 +227,9 @@ def open_large(bench: Bench) -> float:
 
 
 def main() -> None:
-    folder = Path(tempfile.mkdtemp(prefix="movrel-bench-"))
-    folder.chmod(0o755)
-    server = Server(folder)
-    server.start()
     measured: dict[str, float] = {}
-    try:
-        bench = Bench(server)
-        driver = bench.driver
-        driver.set_script_timeout(60)
+    with bench_in_browser() as bench:
+        driver, server = bench.driver, bench.server
         bench.add("Big", large_model())
         open_large(bench)  # the first time compiles
         measured["open"] = statistics.median(open_large(bench) for _ in range(5))
@@ -275,9 +287,6 @@ def main() -> None:
             next(0);"""
         )
         measured["insert search"] = statistics.median(searched)
-        driver.quit()
-    finally:
-        server.stop()
     print(f"{'what':28}{'ms':>9}{'bar':>7}{'ratio':>8}")
     for name, bar in BARS.items():
         print(f"{name:28}{measured[name]:9.1f}{bar:7}{measured[name] / bar:8.2f}")

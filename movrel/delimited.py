@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import csv
 import io
+import re
 from collections.abc import Iterable, Iterator, Sequence
 from itertools import islice
 
@@ -39,6 +40,10 @@ def delimited_blocks(heads: Sequence[str], rows: Iterable[Sequence[object]]) -> 
         yield out.getvalue()
 
 
+#: What a spreadsheet takes for a formula, and what is a number all the same.
+_FORMULA, _NUMBER = re.compile(r"[=+@\t\r-]"), re.compile(r"[+-]?[\d.]+(?:[eE][+-]?\d+)?")
+
+
 def _cell(value: object) -> object:
     """A value as it is written; the writer itself gives floats all their digits and leaves None empty.
 
@@ -46,18 +51,6 @@ def _cell(value: object) -> object:
     """
     if isinstance(value, bool):
         return str(value).lower()
-    if (
-        isinstance(value, str)
-        and value[:1] in ("=", "+", "-", "@", "\t", "\r")
-        and not _is_number(value)
-    ):
+    if isinstance(value, str) and _FORMULA.match(value) and not _NUMBER.fullmatch(value):
         return f"'{value}"
     return value
-
-
-def _is_number(text: str) -> bool:
-    try:
-        float(text)
-    except ValueError:
-        return False
-    return True

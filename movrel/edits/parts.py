@@ -2,27 +2,24 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Annotated, Literal, TypeAlias
 
 from annotated_types import Len, MaxLen
 
 from movrel.analyse.claim_text import renamed
+from movrel.edits.part_values import modification_of, named_values, with_values
 from movrel.edits.port_order import rename_where_used
 from movrel.edits.ports import WiredPort, misfit, plain, ports_of, with_place_on_symbol
-from movrel.edits.tables import SetTable
 from movrel.edits.target import (
     Coordinate,
-    Edit,
     Edited,
     Name,
     Target,
     check_reach,
     listed,
-    target_of,
 )
-from movrel.edits.values import Parameter
-from movrel.errors import EditFault
+from movrel.errors import EditFault, LookupFault
 from movrel.language import class_annotation, edit_class
 from movrel.language import syntax as s
 from movrel.language.edit_wires import bend_connection, delete_connection, port_text
@@ -32,10 +29,9 @@ from movrel.language.tree_search import component, references, strings
 from movrel.model import annotation as note
 from movrel.model.annotation import VENDOR
 from movrel.model.classes import ClassTree, Definition
-from movrel.model.declared import class_of, components, reach
+from movrel.model.declared import class_of, reach
 from movrel.model.flatten import RUNNABLE
 from movrel.sheet.drawing import sheet, wire_points
-from movrel.sheet.main_parameter import main_parameter
 from movrel.sheet.symbols import icon, placement_of
 from movrel.sheet.wiring import end_of
 
@@ -73,30 +69,23 @@ class Insert:
     do: Literal["insert"] = "insert"
 
     def apply(self, target: Target) -> Edited:
-        inserted = self._insert(target)
         if not self.values:
-            return inserted
-        (name,) = inserted.inserted
-        text, words = apply(target.source.text, inserted.patches), inserted.summary
+            return self._insert(target)
         definition = insertable(target.tree, target.qualified, self.class_name)
-        parameters = [
-            n.name for _, n in components(target.tree, definition) if "parameter" in n.prefixes
-        ]
-        for parameter, typed in self.values.items():
-            if parameter and parameter not in parameters:
-                raise EditFault(
-                    f"'{definition.name}' has no parameter '{parameter}'.",
-                    hint=f"It has {', '.join(parameters) or 'none'}.",
-                )
-            now = target_of(target.snapshot.changed(target.source.file, text), target.qualified)
-            row = f"{name}.{parameter or _known_by(target, definition)}"
-            is_table = any(v.name.startswith(f"{row}[") for v in now.loaded.flat.parameters())
-            edit: Edit = SetTable(row, typed) if is_table else Parameter(row, typed)
-            text = apply(text, edit.apply(now).patches)
+        typed = named_values(target.tree, definition, self.values)
         given = ", ".join(f"{p} = {t}" if p else t for p, t in self.values.items())
-        return Edited(target.rewritten(text), f"{words} with {given}", [name])
+        try:
+            # By itself a part is judged at once, however large the model is.
+            inserted = self._insert(target, modification_of(target, definition, typed))
+            return replace(inserted, summary=f"{inserted.summary} with {given}")
+        except LookupFault:
+            inserted = self._insert(target)  # a value names something of the model
+        (name,) = inserted.inserted
+        now = target.after(apply(target.source.text, inserted.patches))
+        text = with_values(now, name, typed).source.text
+        return Edited(target.rewritten(text), f"{inserted.summary} with {given}", [name])
 
-    def _insert(self, target: Target) -> Edited:
+    def _insert(self, target: Target, modification: str = "") -> Edited:
         definition = insertable(target.tree, target.qualified, self.class_name)
         x1, y1, x2, y2 = icon(target.tree, definition).extent
         width = PART_WIDTH if definition.node.kind != "connector" else PART_WIDTH / 2
@@ -114,21 +103,13 @@ class Insert:
             own = icon(target.tree, target.definition)
             direction = "in" if "input" in definition.node.base_prefixes else ""
             place = with_place_on_symbol(place, own, direction)
-        patches = edit_class.insert_component(target.source, target.cls, written, name, place)
+        patches = edit_class.insert_component(
+            target.source, target.cls, written, name, place, modification
+        )
         if self.into is None:
             return Edited(patches, f"inserted {name}", [name])
         text, words = _into_wire(target, patches, definition, self.into.pair(), name)
         return Edited(target.rewritten(text), words, [name])
-
-
-def _known_by(target: Target, definition: Definition) -> str:
-    main = main_parameter(target.tree, definition, icon(target.tree, definition))
-    if not main:
-        raise EditFault(
-            f"'{definition.name}' has no number that it is known by.",
-            hint="Name the parameter: gain k=2.",
-        )
-    return main
 
 
 def _into_wire(

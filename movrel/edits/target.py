@@ -74,6 +74,12 @@ class Target:
         source = parse_changed(self.source, text)
         return source, class_node(source.tree, self.qualified)
 
+    def after(self, text: str) -> Target:
+        """The model in a project in which its file has another text."""
+        return target_of(
+            self.snapshot.changed(self.source.file, text), self.qualified, self.past_run
+        )
+
     def rewritten(self, text: str) -> tuple[Patch, ...]:
         """Another text of the file as the patch that leads to it."""
         return (difference(self.source.text, text),)

@@ -30,11 +30,18 @@ Point = tuple[float, float]
 
 
 def insert_component(
-    source: Source, cls: s.ClassDef, class_name: str, name: str, placement: str
+    source: Source,
+    cls: s.ClassDef,
+    class_name: str,
+    name: str,
+    placement: str,
+    modification: str = "",
 ) -> list[Patch]:
-    """Declare a component after the last public one; ``placement`` is the text of its Placement."""
+    """Declare a component after the last public one; ``placement`` is the text of its Placement, ``modification``
+    that of its values, in parentheses."""
     check_name(cls, name)
-    return insert_elements(source, cls, [f"{class_name} {name} annotation ({placement});"])
+    line = f"{class_name} {name}{modification} annotation ({placement});"
+    return insert_elements(source, cls, [line])
 
 
 def insert_elements(

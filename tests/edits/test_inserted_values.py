@@ -49,6 +49,16 @@ def test_values_come_with_a_new_part() -> None:
     assert (numbers["transferFunction.a[1]"], numbers["transferFunction.a[2]"]) == (3, 1)
 
 
+def test_values_may_name_the_model_s_own_and_come_into_a_model_that_has_faults() -> None:
+    plant = EMPTY.changed("A.mo", "model A\n  parameter Real k = 3;\nend A;\n")
+    named = after(plant, insert("Signals.Integrator", main="k/2")).text("A.mo")
+    assert "Movrel.Signals.Integrator integrator(k = k/2)" in named
+    with pytest.raises(MovrelError, match="no variable 'kk'"):
+        after(plant, insert("Signals.Integrator", main="kk/2"))
+    broken = EMPTY.changed("A.mo", "model A\n  Nothing n;\nend A;\n")
+    assert "gain(k = 2)" in after(broken, insert("Signals.Gain", main="2")).text("A.mo")
+
+
 @pytest.mark.parametrize(
     ("edit", "sentence"),
     [
