@@ -73,7 +73,7 @@ class Insert:
             return self._insert(target)
         definition = insertable(target.tree, target.qualified, self.class_name)
         typed = named_values(target.tree, definition, self.values)
-        given = ", ".join(f"{p} = {t}" if p else t for p, t in self.values.items())
+        given = ", ".join(f"{p} = {t}" for p, t in typed.items())
         try:
             # By itself a part is judged at once, however large the model is.
             inserted = self._insert(target, modification_of(target, definition, typed))
