@@ -12,6 +12,7 @@ from selenium.webdriver.support.ui import Select
 
 from tests.browser.conftest import Page
 from tests.browser.test_building import drag_wire, new_model, show_all
+from tests.browser.test_leaf import choose_parts
 from tests.browser.test_states import fills
 from tests.browser.test_sump import run_model
 
@@ -334,18 +335,37 @@ def test_a_block_diagram_with_feedback(page: Page) -> None:
     hand.checked(2, 14)
 
 
-def test_a_controller_whose_states_light_up_inside(page: Page) -> None:
+def test_a_gearbox_with_its_controller_as_an_assembly_whose_states_light_up_inside(
+    page: Page,
+) -> None:
     hand = Hand(page, "Shifting")
-    hand.put("ramp", "ramp")
-    hand.put("shift controller", "shiftController")
+    for typed, part in (
+        ("constant 8", "constant1"), ("rotation driven torque", "drivenTorque"), ("inertia 0.004", "inertia"), ("tachometer", "tachometer"),
+        ("shift controller", "shiftController"), ("four speed gearbox", "fourSpeedGearbox"), ("inertia 0.5", "inertia2"),
+    ):  # fmt: skip
+        hand.put(typed, part)
     show_all(page)
-    hand.wire("ramp.y", "shiftController.w")
-    hand.set("ramp", height="2000 rad/s")
+    for one, other in (
+        ("constant1.y", "drivenTorque.tau"), ("drivenTorque.b", "inertia.a"), ("inertia.b", "tachometer.a"),
+        ("tachometer.w", "shiftController.w"), ("inertia.b", "fourSpeedGearbox.a"), ("fourSpeedGearbox.b", "inertia2.a"),
+        *((f"shiftController.{signal}", f"fourSpeedGearbox.{signal}") for signal in ("low_1", "high_1", "low_2", "high_2")),
+    ):  # fmt: skip
+        hand.wire(one, other)
+    choose_parts(page, "shiftController", "fourSpeedGearbox")
+    hand.actions += 2
+    hand.click("assemble")
+    page.find("assembly-name").send_keys("Transmission", Keys.ENTER)
+    page.find("part-transmission")
+    hand.actions += 1
     hand.nothing_chosen()
-    hand.claim("max(shiftController.gear) == 4")
+    # In the fourth gear the output turns as fast as the input.
+    hand.claim("final(inertia2.w) ≈ final(inertia.w) ± 0.1 %")
+    hand.claim("max(transmission.shiftController.gear) == 4")
     hand.run()
-    hand.checked(1, 12)
+    hand.checked(2, 28)
     page.find("recorder").send_keys(Keys.END)
-    page.click("part-shiftController")
-    page.click("step-in")
+    for part in ("transmission", "shiftController"):
+        page.click(f"part-{part}")
+        page.click("step-in")
+        page.find("instance")
     page.until(lambda: fills(page, "fourth") != fills(page, "first"), "the last gear is lit")
