@@ -10,5 +10,15 @@ export default defineConfig({
       "/api": { target: process.env.MOVREL_API ?? "http://127.0.0.1:8420", changeOrigin: false },
     },
   },
-  test: { environment: "happy-dom", include: ["src/**/*.test.{ts,tsx}"] },
+  test: {
+    environment: "happy-dom",
+    projects: [
+      // Making an environment for each file took most of the time; what draws has one of its own all the same.
+      {
+        extends: true,
+        test: { name: "rules", isolate: false, include: ["src/**/*.test.ts"] },
+      },
+      { extends: true, test: { name: "screens", include: ["src/**/*.test.tsx"] } },
+    ],
+  },
 });
