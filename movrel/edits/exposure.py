@@ -13,7 +13,7 @@ from movrel.language.patch import Patch
 from movrel.language.set_value import set_value
 from movrel.language.tree_search import component, references
 from movrel.model.classes import ClassTree, Definition
-from movrel.model.declared import class_of, declaration, reach
+from movrel.model.declared import class_of, declaration, loaded_classes, reach
 
 
 def expose(
@@ -108,7 +108,7 @@ def users(tree: ClassTree, definition: Definition, name: str) -> list[tuple[Plac
     """Parts of any loaded class whose class this is and that give a parameter of it a value."""
     uses: list[tuple[Place, str]] = []
 
-    def visit(at: Definition) -> None:
+    for at in loaded_classes(tree):
         for element in at.node.elements:
             if not isinstance(element, s.Component) or element.modification is None:
                 continue
@@ -117,10 +117,4 @@ def users(tree: ClassTree, definition: Definition, name: str) -> list[tuple[Plac
             for argument in element.modification.arguments:
                 if isinstance(argument, s.Modify) and argument.name.split(".")[0] == name:
                     uses.append((at.source.place(argument.start), f"{at.qualified}.{element.name}"))
-        for child in list(at.children.values()):
-            visit(child)
-
-    for root in list(tree.roots.values()):
-        if root.folder is None:
-            visit(root)
     return uses

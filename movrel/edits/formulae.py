@@ -53,8 +53,8 @@ def unit_by_names(typed: str, units: Mapping[str, Quantity | None]) -> str:
     Empty where a name has no unit, or a number such as 9.81 may stand for a quantity.
     """
     used = {name for name in re.findall(r"(?<![\w.])[A-Za-z_]\w*", typed) if name in units}
-    known = {name: quantity for name in used if (quantity := units[name]) is not None}
+    quantities = {name: quantity for name in used if (quantity := units[name]) is not None}
     plain = [n.number for n in typed_numbers(typed) if not n.unit]
-    if not used or len(known) < len(used) or not all(float(n).is_integer() for n in plain):
+    if not used or len(quantities) < len(used) or not all(float(n).is_integer() for n in plain):
         return ""
-    return unit_of_formula(typed, known)
+    return unit_of_formula(typed, quantities)

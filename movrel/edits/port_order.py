@@ -13,7 +13,7 @@ from movrel.language import syntax as s
 from movrel.language.patch import Patch
 from movrel.language.tree_search import references
 from movrel.model.classes import ClassTree, Definition
-from movrel.model.declared import class_of
+from movrel.model.declared import class_of, loaded_classes
 from movrel.sheet.elements import Icon, Port
 from movrel.sheet.symbols import icon
 
@@ -102,10 +102,7 @@ def rename_where_used(target: Target, name: str, new: str) -> list[Patch]:
 
 def _uses(tree: ClassTree, definition: Definition, name: str) -> Iterator[tuple[Definition, s.Ref]]:
     """References ``part.name`` in loaded classes that have a part of this class."""
-    pending = [root for root in tree.roots.values() if root.folder is None]
-    while pending:
-        at = pending.pop()
-        pending += at.children.values()
+    for at in loaded_classes(tree):
         for element in at.node.elements:
             if isinstance(element, s.Component) and class_of(tree, at, element) is definition:
                 for ref in references(at.node, element.name):

@@ -35,6 +35,15 @@ def components(tree: ClassTree, definition: Definition) -> Iterator[tuple[Defini
                 yield owner, element
 
 
+def loaded_classes(tree: ClassTree) -> Iterator[Definition]:
+    """Every class that the loaded texts declare, at whatever depth; the component library is left out."""
+    pending = [root for root in tree.roots.values() if root.folder is None]
+    while pending:
+        at = pending.pop()
+        pending += at.children.values()
+        yield at
+
+
 def declaration(
     tree: ClassTree, definition: Definition, names: list[str]
 ) -> tuple[Definition, s.Component] | None:

@@ -104,7 +104,7 @@ def rows(
     own += [
         v
         for v in flat.variables
-        if v not in own and (_has_written_start(v, texts) or is_found_at_start(v))
+        if (is_found_at_start(v) or _has_written_start(v, texts)) and v not in own
     ]
     given_up = _given_up(flat)
     signals = {v.name: both for v, both in signal_units(flat.variables, ordered.reduced).items()}

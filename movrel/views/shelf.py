@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from movrel.model import annotation as note
 from movrel.model.classes import LIBRARY_FOLDER, ClassTree, Definition
+from movrel.model.declared import loaded_classes
 from movrel.model.flatten import RUNNABLE
 from movrel.project.snapshot import Snapshot, class_tree, models
 from movrel.sheet.elements import Icon
@@ -53,13 +54,9 @@ def shelf(snapshot: Snapshot, model: str = "") -> Shelf:
 
 def _own_connectors(tree: ClassTree) -> list[Definition]:
     """Connectors that the project declares anywhere, by name."""
-    connectors: list[Definition] = []
-    pending = [root for root in tree.roots.values() if root.folder is None]
-    while pending:
-        at = pending.pop()
-        pending += at.children.values()
-        if at.node.kind == "connector" and not at.node.partial:
-            connectors.append(at)
+    connectors = (
+        d for d in loaded_classes(tree) if d.node.kind == "connector" and not d.node.partial
+    )
     return sorted(connectors, key=lambda d: d.qualified)
 
 

@@ -204,6 +204,27 @@ def test_claims_are_judged_where_people_look(page: Page) -> None:
         lambda: "2.2" in (page.find(f"cell-{high}-h").get_attribute("value") or ""),
         "the value is kept in the declared unit",
     )
+
+    def paste(text: str) -> None:
+        page.driver.execute_script(
+            "const d = new DataTransfer(); d.setData('text/plain', arguments[1]);"
+            "arguments[0].dispatchEvent(new ClipboardEvent('paste', {clipboardData: d, bubbles: true, cancelable: true}));",
+            page.find(f"cell-{high}-h"), text,
+        )  # fmt: skip
+
+    # A whole table is taken over wherever it is pasted; a block goes from its cell on.
+    paste("\tlow\nh\t0.5\n")
+    page.until(
+        lambda: page.find("cell-low-h").get_attribute("value") == "0.5", "a scenario of the table"
+    )
+    paste("4\t0.25\n")
+    page.until(
+        lambda: (
+            [page.find(f"cell-{name}-h").get_attribute("value") for name in (high, "low")]
+            == ["4", "0.25"]
+        ),
+        "a block of two cells",
+    )
     assert page.severe() == []
 
 

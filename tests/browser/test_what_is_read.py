@@ -201,4 +201,15 @@ def test_values_are_cells_and_what_was_kept_is_taken_back_in_its_field(page: Pag
     page.until(lambda: page.text("figure-n-value").startswith("7"), "pasted over three rows")
     assert page.text("figure-d-value").startswith("0.03")
     assert page.text("figure-area-value").startswith("0.06")
+    field = page.find("figure-d-expression")
+    field.click()
+    page.actions().key_down(Keys.SHIFT).send_keys(Keys.ARROW_DOWN, Keys.ARROW_RIGHT).key_up(
+        Keys.SHIFT
+    ).perform()
+    copied = page.driver.execute_script(
+        "const d = new DataTransfer(); const e = new ClipboardEvent('copy', {clipboardData: d, bubbles: true, cancelable: true});"
+        "arguments[0].dispatchEvent(e); return [d.getData('text/plain'), document.querySelectorAll('[data-chosen]').length];",
+        field,
+    )
+    assert copied == ["30\tmm\n2*d\tm", 4]
     assert page.severe() == []

@@ -127,6 +127,7 @@ function FigureTable({ view, prefix = "" }: { view: ModelView; prefix?: string }
     }
   };
   const typed = rows.filter((row) => !row.scripted);
+  const lineOf = new Map(typed.map((row, r) => [row.name, r]));
   const { host, cell } = useCells({
     textOf: (r, c) => typed[r]?.[FIELDS[c] ?? "name"] ?? null,
     onPaste: (block, [top, left]) => {
@@ -237,7 +238,7 @@ function FigureTable({ view, prefix = "" }: { view: ModelView; prefix?: string }
                   key={row.name}
                   row={row}
                   view={view}
-                  cell={(column) => cell(typed.indexOf(row), column)}
+                  cell={(column) => cell(lineOf.get(row.name)!, column)}
                 />
               ),
             )}

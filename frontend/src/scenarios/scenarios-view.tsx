@@ -69,6 +69,8 @@ export default function ScenariosView({ view, runs, onFault }: Props) {
       return place !== undefined && scenario ? (scenario.changes[place] ?? "") : null;
     },
     onPaste: (block, at) => {
+      // A whole table, with names of scenarios and places, is taken over as such wherever it is pasted.
+      if (block[0]![0] === "" || block.some((line) => rows.has(line[0]!))) return false;
       fill(block, at);
       return true;
     },

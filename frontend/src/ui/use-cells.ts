@@ -1,6 +1,5 @@
 import {
   useRef,
-  useState,
   type ClipboardEvent,
   type FocusEvent,
   type KeyboardEvent,
@@ -18,10 +17,14 @@ interface Options {
   onEmpty?: (from: Cell, to: Cell) => void;
 }
 
-/** What marks an element as a cell, and as one of several that are chosen. */
+/** What marks an element as a cell; those that are chosen together have `data-chosen` as well. */
 export interface CellMarks {
   "data-cell": string;
-  "data-chosen"?: true;
+}
+
+function cellOf(element: HTMLElement): Cell {
+  const [row = 0, column = 0] = element.dataset.cell!.split(" ").map(Number);
+  return [row, column];
 }
 
 /**
@@ -30,22 +33,29 @@ export interface CellMarks {
  * `cell(row, column)` marks, inside an element with `host`.
  */
 export function useCells({ textOf, onPaste, onEmpty }: Options) {
-  const [from, setFrom] = useState<Cell>([0, 0]);
-  const [to, setTo] = useState<Cell>([0, 0]);
+  // What is chosen is marked in the page alone: a long table is not drawn anew while one goes through it.
+  const chosen = useRef<{ from: Cell; to: Cell }>({ from: [0, 0], to: [0, 0] });
   const table = useRef<HTMLElement | null>(null);
-  const several = from[0] !== to[0] || from[1] !== to[1];
-
+  const isSeveral = () => {
+    const { from, to } = chosen.current;
+    return from[0] !== to[0] || from[1] !== to[1];
+  };
+  const choose = (from: Cell, to: Cell) => {
+    const before = isSeveral();
+    chosen.current = { from, to };
+    const several = isSeveral();
+    if (!before && !several) return;
+    for (const element of table.current?.querySelectorAll<HTMLElement>("[data-cell]") ?? [])
+      element.toggleAttribute("data-chosen", several && isBetween(cellOf(element), from, to));
+  };
   const placeOf = (event: { target: EventTarget }): Cell | null => {
     const marked = (event.target as HTMLElement).closest<HTMLElement>("[data-cell]");
-    if (!marked) return null;
-    const [row = 0, column = 0] = marked.dataset.cell!.split(" ").map(Number);
-    return [row, column];
+    return marked && cellOf(marked);
   };
   const go = ([row, column]: Cell, extend: boolean) => {
     if (textOf(row, column) === null) return false;
-    setTo([row, column]);
+    choose(extend ? chosen.current.from : [row, column], [row, column]);
     if (extend) return true;
-    setFrom([row, column]);
     const field = table.current?.querySelector<HTMLElement>(
       `[data-cell="${row} ${column}"] :is(input, select)`,
     );
@@ -57,7 +67,7 @@ export function useCells({ textOf, onPaste, onEmpty }: Options) {
     const at = placeOf(event);
     const field = event.target as HTMLInputElement;
     if (!at || event.ctrlKey || event.metaKey || event.altKey) return;
-    const end = event.shiftKey && event.key !== "Enter" ? to : at;
+    const end = event.shiftKey && event.key !== "Enter" ? chosen.current.to : at;
     const typed = field.tagName === "INPUT" ? field.value.length : 0;
     const all = field.selectionStart === 0 && field.selectionEnd === typed;
     const sideways = (edge: boolean) => event.shiftKey || all || edge;
@@ -70,10 +80,10 @@ export function useCells({ textOf, onPaste, onEmpty }: Options) {
       next = [end[0], end[1] - 1];
     else if (event.key === "ArrowRight" && sideways(field.selectionStart === typed))
       next = [end[0], end[1] + 1];
-    else if (several && onEmpty && (event.key === "Delete" || event.key === "Backspace")) {
+    else if (isSeveral() && onEmpty && (event.key === "Delete" || event.key === "Backspace")) {
       event.preventDefault();
       event.stopPropagation();
-      onEmpty(from, to);
+      onEmpty(chosen.current.from, chosen.current.to);
       return;
     }
     if (!next) return;
@@ -83,10 +93,13 @@ export function useCells({ textOf, onPaste, onEmpty }: Options) {
     if (!go(next, event.shiftKey && event.key !== "Enter") && event.key === "Enter") field.blur();
   };
   const onCopy = (event: ClipboardEvent<HTMLElement>) => {
-    if (!several || !placeOf(event)) return;
+    if (!isSeveral() || !placeOf(event)) return;
     event.preventDefault();
     event.stopPropagation();
-    event.clipboardData.setData("text/plain", copied(textOf, from, to));
+    event.clipboardData.setData(
+      "text/plain",
+      copied(textOf, chosen.current.from, chosen.current.to),
+    );
   };
   const onPasteCapture = (event: ClipboardEvent<HTMLElement>) => {
     const at = placeOf(event);
@@ -99,13 +112,11 @@ export function useCells({ textOf, onPaste, onEmpty }: Options) {
     const at = placeOf(event);
     if (!at || !event.shiftKey) return;
     event.preventDefault();
-    setTo(at);
+    choose(chosen.current.from, at);
   };
   const onFocusCapture = (event: FocusEvent<HTMLElement>) => {
     const at = placeOf(event);
-    if (!at) return;
-    setFrom(at);
-    setTo(at);
+    if (at) choose(at, at);
   };
   return {
     host: {
@@ -118,9 +129,6 @@ export function useCells({ textOf, onPaste, onEmpty }: Options) {
       onMouseDownCapture,
       onFocusCapture,
     },
-    cell: (row: number, column: number): CellMarks => ({
-      "data-cell": `${row} ${column}`,
-      ...(several && isBetween([row, column], from, to) ? { "data-chosen": true } : {}),
-    }),
+    cell: (row: number, column: number): CellMarks => ({ "data-cell": `${row} ${column}` }),
   };
 }
