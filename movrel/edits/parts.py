@@ -91,7 +91,7 @@ class Insert:
         width = PART_WIDTH if definition.node.kind != "connector" else PART_WIDTH / 2
         height = width * abs(y2 - y1) / (abs(x2 - x1) or 1.0)
         is_port = definition.node.kind == "connector"
-        name = free_name(target.cls, PORT_NAMES.get(self.class_name, self.class_name))
+        name = _name_of_new(target, definition)
         corners = (
             (self.x - width / 2, self.y - height / 2),
             (self.x + width / 2, self.y + height / 2),
@@ -103,13 +103,34 @@ class Insert:
             own = icon(target.tree, target.definition)
             direction = "in" if "input" in definition.node.base_prefixes else ""
             place = with_place_on_symbol(place, own, direction)
+        prefixes = _annotated(definition, "defaultComponentPrefixes")
         patches = edit_class.insert_component(
-            target.source, target.cls, written, name, place, modification
+            target.source, target.cls, f"{prefixes} {written}".strip(), name, place, modification
         )
         if self.into is None:
             return Edited(patches, f"inserted {name}", [name])
         text, words = _into_wire(target, patches, definition, self.into.pair(), name)
         return Edited(target.rewritten(text), words, [name])
+
+
+def _annotated(definition: Definition, name: str) -> str:
+    """What the annotation of that name says in a text, or nothing."""
+    given = note.find(definition.node.annotation, name)
+    if given is None or given.modification is None or given.modification.value is None:
+        return ""
+    return str(note.value(given.modification.value) or "")
+
+
+def _name_of_new(target: Target, definition: Definition) -> str:
+    """What a new part is called. What others look for by its name is there once."""
+    own = _annotated(definition, "defaultComponentName")
+    name = free_name(target.cls, own or PORT_NAMES.get(definition.qualified, definition.qualified))
+    if own and own != name and "inner" in _annotated(definition, "defaultComponentPrefixes"):
+        raise EditFault(
+            f"the model has a part '{own}' already.",
+            hint="Set its rows; a circuit of its own goes into an assembly with one of its own.",
+        )
+    return name
 
 
 def _into_wire(

@@ -42,7 +42,7 @@ def linear_parts(e: Expr, unknowns: set[Variable]) -> tuple[dict[Variable, Expr]
             parts[node] = ({}, node)
         else:
             parts[node] = (
-                ({node.value: x.ONE}, x.ZERO) if is_unknown else _one_node(node, free, parts, uses)
+                ({node.value: x.ONE}, x.ZERO) if is_unknown else _one_node(node, free, parts, uses, unknowns)
             )
     return parts[e]
 
@@ -51,7 +51,11 @@ Parts = tuple[dict[Variable, Expr], Expr]
 
 
 def _one_node(
-    e: Expr, free: dict[Expr, bool], parts: dict[Expr, Parts | None], uses: Counter[Expr]
+    e: Expr,
+    free: dict[Expr, bool],
+    parts: dict[Expr, Parts | None],
+    uses: Counter[Expr],
+    unknowns: set[Variable],
 ) -> Parts | None:
     """The linear parts of a node that holds an unknown, those of its operands being known."""
     op, a = e.op, e.args
@@ -71,6 +75,12 @@ def _one_node(
             if inner is None
             else ({k: x.negate(v) for k, v in inner[0].items()}, x.negate(inner[1]))
         )
+    if op in ("noevent", "smooth"):
+        inner = parts[a[0]]
+        # Its relations are not held, so what decides must be known, too.
+        if inner is None or any(contains(part, unknowns) for part in (*inner[0].values(), inner[1])):
+            return None
+        return {k: _wrapped(op, v) for k, v in inner[0].items()}, _wrapped(op, inner[1])
     if op == "*":
         for factor, other in ((a[0], a[1]), (a[1], a[0])):
             if free[factor]:
@@ -97,6 +107,10 @@ def _one_node(
         }
         return coefficients, x.conditional(a[0], then[1], otherwise[1])
     return None
+
+
+def _wrapped(op: str, e: Expr) -> Expr:
+    return e if e.op == "const" else Expr(op, (e,))
 
 
 def solve_for(left: Expr, right: Expr, unknown: Variable) -> Expr | None:

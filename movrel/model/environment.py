@@ -214,6 +214,8 @@ class Model:
         self.assertions: list[Assertion] = []
         self.terminations: list[Termination] = []
         self.streams = Streams()
+        #: What its author should know, though it can be computed.
+        self.warnings: list[str] = []
         #: What names of types mean in a class without redeclarations, and what types come down to.
         self.classes: dict[tuple[str, Definition], Definition | None] = {}
         self.scalar_types: dict[Definition, ScalarType | None] = {}

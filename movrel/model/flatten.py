@@ -129,6 +129,7 @@ class _Flattening:
         unknown = set(self.model.settings) - self.model.used_settings
         if unknown:
             self._unknown_setting(sorted(unknown)[0])
+        self.flat.warnings += self.model.warnings
         self.flat.experiment = experiment_of(self.definition, self.model.tree)
         return self.flat
 

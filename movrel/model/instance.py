@@ -12,6 +12,7 @@ from dataclasses import replace
 
 from movrel.errors import LookupFault, Place, StructureFault, TypeFault, Unsupported, did_you_mean
 from movrel.language import syntax as s
+from movrel.model import annotation as note
 from movrel.model.attributes import ATTRIBUTES, mod_value
 from movrel.model.classes import Definition
 from movrel.model.environment import (
@@ -210,8 +211,11 @@ class Instance(Environment):
         return made
 
     def all_members(self) -> Iterator[tuple[str, Member]]:
-        for name in self.declared:
-            yield name, self.member(name)
+        made = 0
+        while made < len(self.declared):  # what parts look for outside may come while they are made
+            for name in list(self.declared)[made:]:
+                made += 1
+                yield name, self.member(name)
 
     def _make(self, name: str, declared: Declared) -> Member:
         node, definition = declared.node, declared.definition
@@ -439,16 +443,41 @@ class Instance(Environment):
 
     def _find_inner(self, name: str, where: Place) -> Member:
         enclosing = self.parent
+        outermost = self
         while enclosing is not None:
             declared = enclosing.declared.get(name)
             if declared is not None and "inner" in declared.node.flags:
                 return enclosing.member(name)
-            enclosing = enclosing.parent
+            outermost, enclosing = enclosing, enclosing.parent
+        if outermost.add_default_inner(name, self.declared[name]):
+            if outermost is self:
+                return self._make(name, self.declared[name])
+            return outermost.member(name)
         raise LookupFault(
             f"'{name}' is declared outer, but no enclosing component has an inner '{name}'.",
             where,
             f"Add an inner component '{name}' to the model.",
         )
+
+    def add_default_inner(self, name: str, outer: Declared) -> bool:
+        """Declare what a part looks for outside as it is by itself, if its class has foreseen that (5.4).
+
+        A class has, when it says what to tell its user then (missingInnerMessage). False if it has not, or if the
+        name means something else here.
+        """
+        class_, _ = self._component_class(
+            outer.node.type_name, outer.definition, outer.definition.place(outer.node)
+        )
+        message = note.find(class_.node.annotation, "missingInnerMessage")
+        if message is None or message.modification is None:
+            return False
+        if name in self.declared and self.declared[name] is not outer:
+            return False
+        words = note.value(message.modification.value) if message.modification.value else None
+        declared = replace(outer.node, flags=("inner",), modification=None, protected=False)
+        self.declared[name] = Declared(declared, outer.definition, None)
+        self.model.warnings.append(str(words))
+        return True
 
     def _scalar(
         self, path: str, node: s.Component, scalar: ScalarType, mod: Mod, where: Place

@@ -49,6 +49,18 @@ def test_values_come_with_a_new_part() -> None:
     assert (numbers["transferFunction.a[1]"], numbers["transferFunction.a[2]"]) == (3, 1)
 
 
+def test_what_all_parts_of_a_kind_look_for_comes_in_once_under_its_name() -> None:
+    pump = after(EMPTY, insert("Hydraulics.Chamber"))
+    (warning,) = loaded_model(pump, "A").warnings
+    assert "no oil" in warning and "Put the part Oil on the sheet" in warning
+    plant = after(pump, insert("Hydraulics.Oil", T_start="60 degC"))
+    assert "inner Movrel.Hydraulics.Oil oil(T_start = " in plant.text("A.mo")
+    model = loaded_model(plant, "A")
+    assert not model.warnings and model.by_name["oil.nu"]
+    with pytest.raises(EditFault, match="has a part 'oil' already"):
+        after(plant, insert("Hydraulics.Oil"))
+
+
 def test_values_may_name_the_model_s_own_and_come_into_a_model_that_has_faults() -> None:
     plant = EMPTY.changed("A.mo", "model A\n  parameter Real k = 3;\nend A;\n")
     named = after(plant, insert("Signals.Integrator", main="k/2")).text("A.mo")

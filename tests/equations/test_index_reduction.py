@@ -32,6 +32,15 @@ def test_fixed_start_values_make_a_state_without_being_asked() -> None:
     assert states(TWO_MASSES.format(a="", b="")) == {"x1", "v1"}
 
 
+def test_a_derivative_through_a_relation_that_makes_no_event_is_linear() -> None:
+    model = movrel.load(
+        text="model M Real p(start = -1, stateSelect = StateSelect.prefer, fixed = true); Real v, w, q; "
+        "equation v = noEvent(if p > 0 then 3*p else p); w = p; der(v) = q; der(w) = 2 - q; end M;"
+    )
+    r = model.simulate(stop=2, interval=0.5)
+    assert r["p"] == pytest.approx([-1, -0.5, 0, 0.25, 0.5], abs=1e-5)
+
+
 def test_the_report_names_constraints_choice_and_loops() -> None:
     text = describe(movrel.load(text=TWO_MASSES.format(a="", b="")).system)
     assert "Constraints between would-be states" in text and "x1 = 2*x2" in text

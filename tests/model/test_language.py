@@ -17,6 +17,10 @@ def final(text: str, name: str, **settings: float) -> float:
     [
         # inner and outer
         ("model M inner Real g = 3; model A outer Real g; Real y = 2*g; end A; A a; end M;", "a.y", 6),
+        ("package P model G parameter Real g = 3; annotation(missingInnerMessage = \"no G\"); end G; "
+         "model A outer G g; Real y = 2*g.g; end A; model B A a; A b; end B; model M B b; Real y = b.b.y; end M; end P;", "y", 6),
+        ("package P model G parameter Real g = 3; annotation(missingInnerMessage = \"no G\"); end G; "
+         "model A outer G g; Real y = 2*g.g; end A; model M inner G g(g = 4); A a; end M; end P;", "a.y", 8),
         # conditional components and their connections
         (
             "package P connector C Real v; flow Real i; end C; model S C c; equation c.v = 4; end S; "

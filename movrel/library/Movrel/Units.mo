@@ -45,6 +45,7 @@ package Units "Physical quantities with their SI units"
   type ThermalConductivity = Real(final quantity="ThermalConductivity", final unit="W/(m.K)", min=0);
   type HeatTransferCoefficient = Real(final quantity="CoefficientOfHeatTransfer", final unit="W/(m2.K)", min=0);
   type MassFlowRate = Real(final quantity="MassFlowRate", final unit="kg/s");
+  type KinematicViscosity = Real(final quantity="KinematicViscosity", final unit="m2/s", min=0);
   type DynamicViscosity = Real(final quantity="DynamicViscosity", final unit="Pa.s", min=0);
   type Concentration = Real(final quantity="Concentration", final unit="mol/m3");
   type AmountOfSubstance = Real(final quantity="AmountOfSubstance", final unit="mol");

@@ -13,6 +13,7 @@ partial model Sticking "Friction that sticks or slips"
 protected
   Torque forward "How far what it must hold exceeds the limit, while it sticks";
   Torque backward "The same the other way";
+  AngularVelocity idle "Speed with which it sticks, which only the start can give it";
   AngularVelocity along "Speed in the way in which it slips";
   AngularAcceleration gaining "Its rate of change";
 equation
@@ -25,10 +26,11 @@ equation
   end if;
   forward = if pre(way) == 0 then tau - tau_static else -1;
   backward = if pre(way) == 0 then -tau - tau_static else -1;
+  idle = if pre(way) == 0 and tau_static > 0 then w_rel else 0;
   along = if pre(way) == 0 or tau_static <= 0 then 1 else pre(way)*w_rel;
   gaining = if pre(way) == 0 or tau_static <= 0 then 1 else pre(way)*alpha;
   way = if tau_static <= 0 then 1
-    elseif pre(way) == 0 then (if w_rel > w_tiny or forward > 0 then 1 elseif w_rel < -w_tiny or backward > 0 then -1 else 0)
+    elseif pre(way) == 0 then (if idle > w_tiny or forward > 0 then 1 elseif idle < -w_tiny or backward > 0 then -1 else 0)
     elseif along <= 0 and gaining < 0 then 0 else pre(way);
   loss = tau*w_rel;
   annotation (

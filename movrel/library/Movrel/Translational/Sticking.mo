@@ -13,6 +13,7 @@ partial model Sticking "Friction that sticks or slips"
 protected
   Force forward "How far what it must hold exceeds the limit, while it sticks";
   Force backward "The same the other way";
+  Velocity idle "Speed with which it sticks, which only the start can give it";
   Velocity along "Speed in the way in which it slips";
   Acceleration gaining "Its rate of change";
 equation
@@ -25,10 +26,11 @@ equation
   end if;
   forward = if pre(way) == 0 then f - f_static else -1;
   backward = if pre(way) == 0 then -f - f_static else -1;
+  idle = if pre(way) == 0 and f_static > 0 then v_rel else 0;
   along = if pre(way) == 0 or f_static <= 0 then 1 else pre(way)*v_rel;
   gaining = if pre(way) == 0 or f_static <= 0 then 1 else pre(way)*a_rel;
   way = if f_static <= 0 then 1
-    elseif pre(way) == 0 then (if v_rel > v_tiny or forward > 0 then 1 elseif v_rel < -v_tiny or backward > 0 then -1 else 0)
+    elseif pre(way) == 0 then (if idle > v_tiny or forward > 0 then 1 elseif idle < -v_tiny or backward > 0 then -1 else 0)
     elseif along <= 0 and gaining < 0 then 0 else pre(way);
   loss = f*v_rel;
   annotation (

@@ -1,0 +1,3 @@
+within Movrel;
+package Hydraulics "Hydraulics: oil under pressure, pumps, valves and cylinders"
+end Hydraulics;
