@@ -13,7 +13,7 @@ model SingleActingCylinder "Cylinder that oil drives out and a spring or the loa
   Pressure p(displayUnit="bar", start=p_start, stateSelect=StateSelect.prefer) "Pressure in the chamber";
   Volume V(displayUnit="cm3") "What the chamber holds, as volume at ambient pressure";
 protected
-  Movrel.Thermal.ThermalNode to_oil(Q=-(loss + loss_stop)) "Where the heat goes" annotation (Placement(transformation(extent={{50,-110},{70,-90}})));
+  Movrel.Thermal.ThermalNode to_oil(Q=-loss) "Where the heat goes" annotation (Placement(transformation(extent={{50,-110},{70,-90}})));
 equation
   connect(to_oil, oil.heat);
   f_pressure = A*p - c*s - f_0;

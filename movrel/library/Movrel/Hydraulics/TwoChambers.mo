@@ -22,7 +22,7 @@ partial model TwoChambers "Cylinder with a chamber on each side of its piston"
   Volume V_a(displayUnit="cm3") "What chamber a holds, as volume at ambient pressure";
   Volume V_b(displayUnit="cm3") "What chamber b holds, as volume at ambient pressure";
 protected
-  Movrel.Thermal.ThermalNode to_oil(Q=-(loss + loss_stop + loss_flow)) "Where the heat goes" annotation (Placement(transformation(extent={{50,-110},{70,-90}})));
+  Movrel.Thermal.ThermalNode to_oil(Q=-(loss + loss_flow)) "Where the heat goes" annotation (Placement(transformation(extent={{50,-110},{70,-90}})));
   VolumeFlowRate q_leak "Leakage from a to b";
   Power loss_flow "Power lost by leakage and cushions";
 equation
