@@ -344,3 +344,57 @@ def test_small_and_large_volumes_vacuum_and_standstill_do_not_chatter() -> None:
     )  # fmt: skip
     assert -P_0 < sucked["c.p_a"].min() < -0.8 * P_0
     assert drawn["c.p"].min() > -P_0
+
+
+def test_seals_stick_up_to_their_limit_and_then_slide() -> None:
+    r = run(
+        f"{H}.DoubleRodCylinder c(s_start=0.1, f_c=200, peak=1.5, d_v=0); {H}.Tank t; {H}.Tank u; Movrel.Translational.DrivenForce f;"
+        " equation f.f = 100*time; connect(f.b, c.rod); connect(t.port, c.a); connect(u.port, c.b);", 4, 0.01,
+    )  # fmt: skip
+    stuck = r.time < 2.9
+    assert np.abs(r["c.s"][stuck] - 0.1).max() < 1e-4
+    assert r["c.f_friction"][stuck] == pytest.approx(100 * r.time[stuck], abs=1)
+    assert r["c.s"][-1] > 0.2
+    held = run(
+        f"{H}.DoubleRodCylinder c(s_start=0.1, f_c=200); {H}.Tank t; {H}.Tank u; Movrel.Translational.DrivenForce f;"
+        " equation f.f = 250; connect(f.b, c.rod); connect(t.port, c.a); connect(u.port, c.b);", 1000, 10,
+    )  # fmt: skip
+    assert np.ptp(held["c.s"][1:]) < 1e-6
+
+
+BRAKE = (
+    f"inner {H}.Oil oil(grade={H}.OilGrade.brake_fluid, air=1e-4); {H}.MasterCylinder m; Movrel.Translational.DrivenForce foot; {H}.Caliper front;"
+    f" {H}.Caliper rear(d_piston=0.04); Movrel.Rotational.Inertia j(J=2, w_start={{w}}); Movrel.Rotational.Inertia k(J=2, w_start={{w}});"
+    " {more} equation foot.f = if time < 0.5 then 0 else 1500*min(1, 5*(time - 0.5)); connect(foot.b, m.rod); connect(m.front, front.port);"
+    " connect(m.rear, {to}); connect(front.disc, j.a); connect(rear.disc, k.a);"
+)
+
+
+def test_a_brake_presses_and_stops_as_statics_and_energy_say() -> None:
+    r = run(BRAKE.replace("{more}", "").replace("{to}", "rear.port").replace("{w}", "60"), 3, 0.002)
+    area = math.pi * 0.0222**2 / 4
+    still = r.time > 2.5
+    pressed = (1500 - 120 - 3000 * (r["m.x_1"] - r["m.x_2"])[-1]) / area
+    assert r["m.p_1"][-1] == pytest.approx(pressed, rel=1e-3)
+    assert r["m.p_2"][-1] == pytest.approx(
+        r["m.p_1"][-1] + (20 - 3000 * (2 * r["m.x_2"] - r["m.x_1"])[-1]) / area, rel=1e-3
+    )
+    assert np.abs(r["j.w"][still]).max() < 1e-6 and r["front.way"][-1] == 0
+    heat = np.trapezoid(r["front.loss"], r.time)
+    assert heat == pytest.approx(2 / 2 * 60**2, rel=0.01)
+    # The way of the rear piston is what both calipers take up.
+    taken = r["front.V"][-1] + r["rear.V"][-1]
+    assert area * r["m.x_1"][-1] == pytest.approx(taken + area * 1e-3, rel=0.1)
+
+
+def test_one_circuit_that_leaks_leaves_the_other_its_pressure() -> None:
+    text = BRAKE.replace("{more}", f"{H}.Throttle hole; {H}.Tank road;").replace("{w}", "0")
+    r = run(
+        text.replace("{to}", "hole.a")
+        + " connect(hole.b, road.port); connect(rear.port, road.port);",
+        2,
+        0.002,
+    )
+    assert r["m.p_1"][-1] < 1e5 and r["m.x_1"][-1] - r["m.x_2"][-1] >= 0.018
+    area = math.pi * 0.0222**2 / 4
+    assert r["m.p_2"][-1] == pytest.approx((1500 - 100 - 3000 * r["m.x_2"][-1]) / area, rel=5e-3)

@@ -41,6 +41,8 @@ ENDS = {
     "Movrel.Rotational.Shaft": "Movrel.Rotational.Inertia {e}; {c}({e}.a, {p});",
     "Movrel.Thermal.ThermalNode": "Movrel.Thermal.HeatCapacity {e}(T_start=290 + {k}); {c}({e}.a, {p});",
     "Movrel.Process.LiquidPort": "Movrel.Process.GasVessel {e}(V_total=100, V_start=50, p_start=1000*{k}); {c}({e}.port, {p});",
+    "Movrel.Hydraulics.OilPort": "Movrel.Hydraulics.Chamber {e}(V=1e-3, p_start=1e5*{k}); {c}({e}.port, {p});",
+    "Movrel.Pneumatics.GasPort": "Movrel.Pneumatics.Chamber {e}(V_0=1e-3, p_start=1e5*{k}); {c}({e}.a, {p});",
     "Movrel.Electrical.Terminal": "Movrel.Electrical.Resistor {e}(R=3); Movrel.Electrical.VoltageSource {e}s(V={k}); "
     "Movrel.Electrical.Ground {e}g; {c}({e}.a, {p}); {c}({e}.b, {e}s.a); {c}({e}s.b, {e}g.a);",
 }

@@ -1,7 +1,7 @@
 within Movrel.Hydraulics;
 model SingleActingCylinder "Cylinder that oil drives out and a spring or the load drives in"
   import Movrel.Units.*;
-  extends Piston;
+  extends Movrel.Translational.Piston;
   parameter Length d_piston(min=1e-9, displayUnit="mm") = 0.05 "Diameter of the piston";
   parameter TranslationalStiffness c(min=0) = 0 "Stiffness of the spring that drives it in";
   parameter Force f_0(min=0) = 0 "Force of the spring when the rod is in";

@@ -1,7 +1,7 @@
 within Movrel.Hydraulics;
 partial model TwoChambers "Cylinder with a chamber on each side of its piston"
   import Movrel.Units.*;
-  extends Piston;
+  extends Movrel.Translational.Piston;
   parameter Length d_piston(min=1e-9, displayUnit="mm") = 0.05 "Diameter of the piston";
   parameter Length d_rod(min=0, displayUnit="mm") = 0.028 "Diameter of the rod";
   parameter Pressure p_a_start(displayUnit="bar") = 0 "Pressure in chamber a at the start";

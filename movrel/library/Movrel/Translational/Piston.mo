@@ -1,4 +1,4 @@
-within Movrel.Hydraulics;
+within Movrel.Translational;
 partial model Piston "Piston that slides in a case: seals that stick and slide, and stops at both ends"
   import Movrel.Units.*;
   parameter Length stroke(min=1e-9, displayUnit="mm") = 0.5 "Stroke";

@@ -1,0 +1,3 @@
+within Movrel;
+package Pneumatics "Pneumatics: compressed gas, valves, cylinders and motors"
+end Pneumatics;
