@@ -15,6 +15,7 @@ import casadi as ca
 import numpy as np
 import numpy.typing as npt
 
+from movrel.equations.equilibration import equilibrated
 from movrel.equations.event_memory import EventMemory
 from movrel.equations.least_squares import smallest_solution
 from movrel.equations.occurrence import is_held
@@ -199,6 +200,8 @@ class Graph:
         self.solvers: list[tuple[Block, int, Compiled]] = []
         #: Matrix and vector of linear blocks, by the number of their first unknown, as they are solved.
         self.enlarged: dict[int, Compiled] = {}
+        #: The same with rows and columns of one size, and by what the solution is multiplied then.
+        self.equilibrated: dict[int, Compiled] = {}
         position = 0
         for block in blocks:
             self.order.extend(block.unknowns)
@@ -211,6 +214,7 @@ class Graph:
                 self.solvers.append((block, position, self._residual(block)))
                 if block.kind == "linear":
                     self.enlarged[position] = self._to_solve(block, self.solvers[-1][2])
+                    self.equilibrated[position] = self._equilibrated(self.enlarged[position])
                 position += len(block.implicit)
 
     def value(self, variable: Variable) -> Symbolic:
@@ -241,6 +245,10 @@ class Graph:
         inputs = [self.t, self.x, self.p, self.memory.symbols, self.s]
         return ca.Function("linear", inputs, [*stretched(*residual(*inputs))])
 
+    def _equilibrated(self, system: Symbolic) -> Symbolic:
+        inputs = [self.t, self.x, self.p, self.memory.symbols, self.s]
+        return ca.Function("equilibrated", inputs, [*equilibrated(*system(*inputs))])
+
     def function(self, name: str, outputs: list[Symbolic]) -> Symbolic:
         """A CasADi function ``(t, x, p, m, w) -> outputs``; ``outputs`` are SX over the graph's symbols."""
         sizes = (
@@ -259,9 +267,12 @@ class Graph:
             size = len(block.implicit)
             so_far = ca.vertcat(*solved, ca.MX.zeros(total - position))
             if block.kind == "linear":
-                matrix, vector = self.enlarged[position](t, xs, p, m, so_far)
-                solve = smallest_solution if self.singular else ca.solve
-                solved.append(solve(matrix, vector)[:size])
+                if self.singular:
+                    matrix, vector = self.enlarged[position](t, xs, p, m, so_far)
+                    solved.append(smallest_solution(matrix, vector)[:size])
+                else:
+                    matrix, vector, scale = self.equilibrated[position](t, xs, p, m, so_far)
+                    solved.append((scale * ca.solve(matrix, vector))[:size])
             else:
                 guess, sizes, terms = (
                     w[k * total + position : k * total + position + size] for k in range(3)

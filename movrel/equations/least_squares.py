@@ -13,6 +13,7 @@ import casadi as ca
 import numpy as np
 import numpy.typing as npt
 
+from movrel.equations.equilibration import balances
 from movrel.equations.symbolic import Symbolic
 
 Array = npt.NDArray[np.float64]
@@ -31,7 +32,14 @@ def smallest(matrix: Array, vector: Array) -> Array | None:
     size = np.abs(matrix).max(axis=1)
     size[size == 0] = 1.0
     scaled, right = matrix / size[:, None], vector / size
-    solution = np.linalg.lstsq(scaled, right, rcond=RANK)[0]
+    # Whether something is open must not depend on units; how it is shared then does.
+    rows, columns = balances(matrix)
+    balanced = matrix / rows[:, None] / columns
+    solution, _, rank, _ = np.linalg.lstsq(balanced, vector / rows, rcond=RANK)
+    if rank == len(right):
+        solution = solution / columns
+    else:
+        solution = np.linalg.lstsq(scaled, right, rcond=RANK)[0]
     terms = np.abs(scaled) @ np.abs(solution) + np.abs(right)
     close = np.abs(scaled @ solution - right) <= SAME * terms.max(initial=0.0)
     return np.asarray(solution) if close.all() else None

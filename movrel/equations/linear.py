@@ -42,7 +42,9 @@ def linear_parts(e: Expr, unknowns: set[Variable]) -> tuple[dict[Variable, Expr]
             parts[node] = ({}, node)
         else:
             parts[node] = (
-                ({node.value: x.ONE}, x.ZERO) if is_unknown else _one_node(node, free, parts, uses, unknowns)
+                ({node.value: x.ONE}, x.ZERO)
+                if is_unknown
+                else _one_node(node, free, parts, uses, unknowns)
             )
     return parts[e]
 
@@ -78,7 +80,9 @@ def _one_node(
     if op in ("noevent", "smooth"):
         inner = parts[a[0]]
         # Its relations are not held, so what decides must be known, too.
-        if inner is None or any(contains(part, unknowns) for part in (*inner[0].values(), inner[1])):
+        if inner is None or any(
+            contains(part, unknowns) for part in (*inner[0].values(), inner[1])
+        ):
             return None
         return {k: _wrapped(op, v) for k, v in inner[0].items()}, _wrapped(op, inner[1])
     if op == "*":

@@ -121,3 +121,13 @@ def test_too_many_and_too_few_start_conditions_are_told_apart() -> None:
     )
     notes = " ".join(under.ordered.notes)
     assert "'x' starts at 4" in notes and "'y' starts at 0" in notes
+
+
+def test_a_linear_block_is_not_singular_because_its_units_are_small() -> None:
+    """Two capacities side by side, of any size: both get their share of the flow."""
+    for size in (1.0, 1e-14, 1e14):
+        r = movrel.load(
+            text=f"model M Real p(start = 0, fixed = true), a, b; equation {size}*der(p) = a; 3*{size}*der(p) = b; "
+            f"a + b = {4 * size}; end M;"
+        ).simulate(stop=1, interval=0.5)
+        assert r["p"][-1] == pytest.approx(1) and r["b"][-1] == pytest.approx(3 * size)

@@ -6,7 +6,6 @@ import math
 
 import numpy as np
 import pytest
-from scipy.integrate import solve_ivp
 
 from movrel.simulate.trajectory import Trajectory
 from tests.library.conftest import run

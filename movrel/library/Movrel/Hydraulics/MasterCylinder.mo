@@ -6,8 +6,8 @@ model MasterCylinder "Tandem master cylinder for two brake circuits"
   parameter Length s_2(min=1e-9, displayUnit="mm") = 0.016 "Stroke of the front circuit";
   parameter Length s_hole(min=1e-9, displayUnit="mm") = 1e-3 "Way in which a piston closes its hole to the reservoir";
   parameter Mass m(min=1e-9) = 0.15 "Each piston";
-  parameter Force f_1(min=0) = 120 "Force of the spring between the pistons at rest";
-  parameter Force f_2(min=0) = 100 "Force of the spring of the front piston at rest";
+  parameter Force f_1(min=0) = 100 "Force of the spring between the pistons at rest";
+  parameter Force f_2(min=0) = 140 "Force of the spring of the front piston at rest";
   parameter TranslationalStiffness c(min=0) = 3000 "Stiffness of each spring";
   parameter TranslationalDamping d(min=0) = 300 "Friction of each piston's seals";
   parameter VolumeFlowRate q_hole(displayUnit="l/min", min=1e-12) = 2/60000 "Flow through a hole at 1 bar, fully open";
@@ -23,7 +23,7 @@ model MasterCylinder "Tandem master cylinder for two brake circuits"
   Velocity v_2(start=0, stateSelect=StateSelect.prefer) "Speed of the front piston";
   Pressure p_1(start=0, stateSelect=StateSelect.prefer, displayUnit="bar") "Pressure between the pistons";
   Pressure p_2(start=0, stateSelect=StateSelect.prefer, displayUnit="bar") "Pressure before the front piston";
-  Volume V_reservoir(start=0, fixed=true, min=-1e60, displayUnit="cm3") "Oil that has gone into the reservoir";
+  Volume V_reservoir(start=0, fixed=true, displayUnit="cm3") "Oil that has gone into the reservoir";
 protected
   parameter TranslationalStiffness c_stop = 1e8*A/1e-3 "Stiffness of the stops: a millimetre at 1000 bar";
   parameter TranslationalDamping d_stop = 2*sqrt(c_stop*m) "Damping of the stops";
