@@ -304,3 +304,33 @@ def test_two_phases_lift_the_voltage_by_the_duty() -> None:
     last = r.time > 3.95e-3
     total = r["converter.i[1]"] + r["converter.i[2]"]
     assert np.ptp(total[last]) < 0.1 * np.ptp(r["converter.i[1]"][last])
+
+
+def test_a_buck_converter_steps_down_and_its_ripples_cancel() -> None:
+    def ripple(n: int) -> tuple[float, float]:
+        r = run(
+            f"Movrel.Electrical.VoltageSource s(V=48); Movrel.Electrical.InterleavedBuck c(N={n}, f=50e3); Movrel.Electrical.Resistor load(R=2);"
+            " Movrel.Electrical.Capacitor hold(C=100e-6, v_start=24); Movrel.Electrical.Ground g; equation c.duty = 0.5; connect(s.a, c.a); connect(s.b, g.a); connect(c.m, g.a);"
+            " connect(c.b, load.a); connect(load.b, g.a); connect(c.b, hold.a); connect(hold.b, g.a);", 2e-3, 2e-7,
+        )  # fmt: skip
+        late = r.time > 1.9e-3
+        return float(np.mean(r["load.v"][late])), float(np.ptp(r["c.i_out"][late]))
+
+    mean, single = ripple(1)
+    assert mean == pytest.approx(24, rel=0.02)
+    assert single == pytest.approx(24 * 0.5 / (22e-6 * 50e3), rel=0.05)
+    assert ripple(2)[1] < 0.1 * single
+
+
+def test_a_triangular_carrier_lays_pulses_in_the_middle() -> None:
+    r = run(
+        "Movrel.Electrical.PwmGenerator p(f=10, form=Movrel.Electrical.Carrier.triangle, dead=0.005); equation p.duty = 0.4;", 0.1, 0.001
+    )  # fmt: skip
+    high, low = np.asarray(r["p.high"], bool), np.asarray(r["p.low"], bool)
+    assert r.time[high].min() == pytest.approx(0.035, abs=2e-3)
+    assert r.time[high].max() == pytest.approx(0.05 + 0.02, abs=2e-3)
+    assert (
+        not (high & low).any()
+        and low[0]
+        and r.time[low & (r.time > 0.06)].min() == pytest.approx(0.075, abs=2e-3)
+    )

@@ -279,3 +279,30 @@ def test_a_sampled_loop_against_its_recursion() -> None:
             x, abs=2e-4
         )
         x = u + (x - u) * math.exp(-0.1)
+
+
+def test_tables_clocks_and_means_give_what_they_say() -> None:
+    r = run(
+        "Movrel.Signals.LookUp a(table=[0, 1; 1, 3; 2, 0]); Movrel.Signals.LookUp c(table=[0, 1; 1, 3; 2, 0], smooth=true);"
+        " Movrel.Signals.LookUp2 b(table=[0, 0, 2; 0, 1, 3; 4, 5, 11]); Movrel.Signals.Clock k(t_0=0.5); Movrel.Signals.VectorLength l;"
+        " Movrel.Signals.Comparison g(band=0.5); Movrel.Signals.NumberDisplay n; Movrel.Signals.PeriodMean m(period=0.5);"
+        " equation a.u = time; c.u = time; b.u_1 = 2; b.u_2 = time; l.u[1] = 3*time; l.u[2] = 4*time; g.u_1 = sin(3.141592653589793*time); g.u_2 = 0.5; n.u = time;"
+        " m.u = 2 + sin(4*3.141592653589793*time);", 3, 0.05, tolerance=1e-8,
+    )  # fmt: skip
+    t = r.time
+    assert r["a.y"] == pytest.approx(np.interp(t, [0, 1, 2], [1, 3, 0]))
+    assert [float(r["c.y"][np.argmin(np.abs(t - x))]) for x in (0, 1, 2.5)] == pytest.approx(
+        [1, 3, 0]
+    )
+    assert r["b.y"] == pytest.approx(np.interp(t, [0, 2], [3, 7]))
+    assert r["k.y"] == pytest.approx(t - 0.5) and r["l.y"] == pytest.approx(5 * t)
+    assert r["n.shown"] == pytest.approx(t)
+    late = t > 0.55
+    assert r["m.y"][late] == pytest.approx(np.full(late.sum(), 2), abs=1e-4)
+    switched = t[1:][np.diff(np.asarray(r["g.y"], float)) != 0]
+    assert switched == pytest.approx([1 / 6, 1, 2 + 1 / 6, 3][: len(switched)], abs=0.06)
+
+
+def test_a_double_integrator_has_no_stops_that_nobody_set() -> None:
+    r = run("Movrel.Signals.DoubleIntegrator i; equation i.u = 2;", 5, 0.5)
+    assert r["i.y"] == pytest.approx(r.time**2, rel=1e-5)

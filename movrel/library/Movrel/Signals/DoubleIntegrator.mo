@@ -1,10 +1,10 @@
 within Movrel.Signals;
-block DoubleIntegrator "Position from acceleration, between two stops"
+block DoubleIntegrator "Position from acceleration, between two stops if there are any"
   import Movrel.Units.*;
   parameter Real x_start = 0 "Position at the start";
   parameter Real v_start = 0 "Speed at the start";
-  parameter Real x_max = 1 "Upper stop";
-  parameter Real x_min = -1 "Lower stop";
+  parameter Real x_max = 1e60 "Upper stop; 1e60 for none";
+  parameter Real x_min = -1e60 "Lower stop; -1e60 for none";
   parameter Real e(min=0, max=1) = 0 "Part of the speed that is left after a stop was hit";
   SignalIn u "Acceleration" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
   SignalOut y "Position" annotation (Placement(transformation(extent={{100,30},{120,50}})));
