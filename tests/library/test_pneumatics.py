@@ -244,7 +244,7 @@ def test_a_servo_assisted_actuator_multiplies_force_until_its_vacuum_is_used_up(
         )
         out, back = r["x.f_out"][-1], 150 + 2000 * r["x.s"][-1]
         assert out == pytest.approx(
-            force + 0.035 * (r["x.rear.p"] - r["x.front.p"])[-1] - back, rel=1e-3
+            force + 0.035 * (r["x.p_rear"] - r["x.p_front"])[-1] - back, rel=1e-3
         )
         assert out == pytest.approx(5 * force, rel=0.12)
     r = run(BOOSTER.replace("{f}", "if time < 1 then 0 else 1500*min(1, time - 1)"), 5, 0.01)

@@ -96,9 +96,9 @@ def test_tyre_and_vehicle_follow_the_slip_curve_and_the_moments_about_the_axles(
         load * 0.9 * np.sin(1.6 * np.arctan(10 * slip)), rel=1e-3
     )
     assert slip == pytest.approx(((0.35 * r["t.w"] - r["t.v"]) / r["t.v"])[settled], rel=0.05)
-    acc = r["car.acc"][settled]
-    assert r["car.load_rear"][settled] == pytest.approx(
-        1500 * (G * 1.2 + acc * 0.55) / 2.6, rel=1e-9
+    late = r.time > 2
+    assert r["car.load_rear"][late] == pytest.approx(
+        1500 * (G * 1.2 + r["car.acc"][late] * 0.55) / 2.6, rel=1e-3
     )
     total = r["car.load_rear"] + r["car.load_front"]
     assert total == pytest.approx(np.full(len(total), 1500 * G))

@@ -23,7 +23,7 @@ model MasterCylinder "Tandem master cylinder for two brake circuits"
   Velocity v_2(start=0, stateSelect=StateSelect.prefer) "Speed of the front piston";
   Pressure p_1(start=0, stateSelect=StateSelect.prefer, displayUnit="bar") "Pressure between the pistons";
   Pressure p_2(start=0, stateSelect=StateSelect.prefer, displayUnit="bar") "Pressure before the front piston";
-  Volume V_reservoir(start=0, fixed=true, displayUnit="cm3") "Oil that has gone into the reservoir";
+  Volume V_reservoir(start=0, fixed=true, nominal=1e-6, displayUnit="cm3") "Oil that has gone into the reservoir";
 protected
   parameter TranslationalStiffness c_stop = 1e8*A/1e-3 "Stiffness of the stops: a millimetre at 1000 bar";
   parameter TranslationalDamping d_stop = 2*sqrt(c_stop*m) "Damping of the stops";

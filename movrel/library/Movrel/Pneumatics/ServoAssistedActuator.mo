@@ -27,31 +27,44 @@ model ServoAssistedActuator "Servo-assisted actuator: a poppet lets air to one s
   Force f_out "Force that goes out";
   Ratio y_air "How far the poppet is open to the air";
   Ratio y_vacuum "How far it is open between the chambers";
-  DrivenChamber front(A=A, V_dead=0.1*A*stroke, G=G, p_start=p_start) "Chamber under vacuum";
-  DrivenChamber rear(A=A, V_dead=0.1*A*stroke, G=G, p_start=p_start) "Chamber that takes air";
-  DrivenRestriction to_air(C=C_air) "Poppet to the air";
-  DrivenRestriction across(C=C_vacuum) "Poppet between the chambers";
+  Pressure p_front(start=p_start, stateSelect=StateSelect.prefer, displayUnit="bar") "Absolute pressure on the side of the vacuum";
+  Pressure p_rear(start=p_start, stateSelect=StateSelect.prefer, displayUnit="bar") "Absolute pressure on the side that takes air";
+  Temperature T_front(start=gas.T_ambient, stateSelect=StateSelect.prefer) "Temperature on the side of the vacuum";
+  Temperature T_rear(start=gas.T_ambient, stateSelect=StateSelect.prefer) "Temperature on the side that takes air";
+  MassFlowRate m_air(displayUnit="g/s") "Flow from the air into the rear";
+  MassFlowRate m_across(displayUnit="g/s") "Flow from the rear to the front";
+protected
+  parameter Volume V_dead = 0.1*A*stroke "Volume that is left on either side";
+  Volume V_front "Volume of the front";
+  Volume V_rear "Volume of the rear";
+  Power H_air "Enthalpy that comes with m_air";
+  Power H_across "Enthalpy that goes with m_across";
+  Power H_vacuum "Enthalpy that comes in from the vacuum port";
 equation
-  connect(air, to_air.a);
-  connect(to_air.b, rear.port);
-  connect(rear.port, across.a);
-  connect(across.b, front.port);
-  connect(front.port, vacuum);
-  to_air.opening = y_air;
-  across.opening = y_vacuum;
-  rear.s = s;
-  rear.v = v;
-  front.s = stroke - s;
-  front.v = -v;
+  V_rear = A*s + V_dead;
+  V_front = A*(stroke - s) + V_dead;
+  vacuum.p = p_front;
+  vacuum.h = gas.c_p*T_front;
+  air.h = gas.c_p*T_rear;
+  air.m = m_air;
+  m_air = sonic_flow(air.p, p_rear, if noEvent(air.p > p_rear) then inStream(air.h)/gas.c_p else T_rear, max(1e-6, y_air)*C_air, 0.3, gas.rho_0);
+  m_across = sonic_flow(p_rear, p_front, if noEvent(p_rear > p_front) then T_rear else T_front, max(1e-6, y_vacuum)*C_vacuum, 0.3, gas.rho_0);
+  H_air = max(m_air, 0)*inStream(air.h) + min(m_air, 0)*gas.c_p*T_rear;
+  H_across = gas.c_p*(max(m_across, 0)*T_rear + min(m_across, 0)*T_front);
+  H_vacuum = max(vacuum.m, 0)*inStream(vacuum.h) + min(vacuum.m, 0)*gas.c_p*T_front;
+  V_rear*der(p_rear) = (gas.kappa - 1)*(H_air - H_across + G*(gas.T_ambient - T_rear)) - gas.kappa*p_rear*A*v;
+  V_front*der(p_front) = (gas.kappa - 1)*(H_across + H_vacuum + G*(gas.T_ambient - T_front)) + gas.kappa*p_front*A*v;
+  p_rear*V_rear/(gas.R_s*T_rear)*gas.c_v*der(T_rear) = H_air - H_across + G*(gas.T_ambient - T_rear) - p_rear*A*v - gas.c_v*T_rear*(m_air - m_across);
+  p_front*V_front/(gas.R_s*T_front)*gas.c_v*der(T_front) = H_across + H_vacuum + G*(gas.T_ambient - T_front) + p_front*A*v - gas.c_v*T_front*(m_across + vacuum.m);
   s = rod_out.s;
   v = der(s);
   e = rod_in.s - s;
   y_air = min(max((e - lap)/e_open, 0), 1);
   y_vacuum = min(max((lap - e)/e_open, 0), 1);
-  f_in = max(0, f_out/boost + c_disc*e) + d*der(e) + (if e > 2*e_open then 100*c_disc*(e - 2*e_open) else 0);
+  f_in = f_out/boost + c_disc*e + d*der(e) + (if e > 2*e_open then 100*c_disc*(e - 2*e_open) else 0);
   rod_in.f = f_in;
   rod_out.f = -f_out;
-  m*der(v) = f_in + A*(rear.p - front.p) - f_out - f_0 - c*s - d*v - (if s < 0 then 1e3*(f_0 + c*stroke)/stroke*s + 10*d*v else 0) - (if s > stroke then 1e3*(f_0 + c*stroke)/stroke*(s - stroke) + 10*d*v else 0);
+  m*der(v) = f_in + A*(p_rear - p_front) - f_out - f_0 - c*s - d*v - (if s < 0 then 1e3*(f_0 + c*stroke)/stroke*s + 10*d*v else 0) - (if s > stroke then 1e3*(f_0 + c*stroke)/stroke*(s - stroke) + 10*d*v else 0);
   annotation (
     Icon(graphics={
       Rectangle(extent={{-70,70},{70,-70}}, lineColor={40,44,60}, fillColor={255,255,255}, fillPattern=FillPattern.Solid, radius=20),
