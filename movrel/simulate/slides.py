@@ -50,7 +50,8 @@ class Slides:
             return None
         here, moves = self._reach(machine, t, states, tolerances)
         reach = np.abs(moves).sum(axis=0)
-        distances = np.abs(here) / np.maximum(reach, np.finfo(float).tiny)
+        with np.errstate(over="ignore"):  # what does not move is as far away as can be
+            distances = np.abs(here) / np.maximum(reach, np.finfo(float).tiny)
         for k in np.argsort(distances):
             if distances[k] > NEAR:
                 break

@@ -12,6 +12,7 @@ model Engine "Engine by its map of torque, with an idle governor"
   parameter Real H_u(unit="J/kg", min=1) = 42.8e6 "Heating value of the fuel" annotation (Dialog(group="Consumption"));
   Movrel.Signals.SignalIn throttle "Throttle, 0 to 1" annotation (Placement(transformation(extent={{-120,-10},{-100,10}})));
   Movrel.Rotational.Shaft b "Crankshaft" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
+  Angle phi(start=0, stateSelect=StateSelect.prefer) "Angle of the crankshaft";
   AngularVelocity w(start=w_start, stateSelect=StateSelect.prefer, displayUnit="rpm") "Speed";
   Torque tau "Torque of the cylinders, drag included";
   Ratio opening "Throttle with the governor's part";
@@ -22,7 +23,8 @@ protected
   Ratio raw "What the governor asks for";
   Torque drag "Drag at this speed";
 equation
-  w = der(b.phi);
+  phi = b.phi;
+  w = der(phi);
   raw = K*(w_idle - w) + governor;
   der(governor) = (K*(w_idle - w) + min(max(raw, 0), 1) - raw)/T_i;
   opening = min(max(max(throttle, 0), raw), 1);
