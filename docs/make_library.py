@@ -47,7 +47,8 @@ def test_functions() -> dict[str, str]:
     for file in sorted((ROOT / "tests" / "library").glob("test_*.py")):
         if file.name == "test_library.py":
             continue
-        text = file.read_text(encoding="utf-8")
+        text = _spelled_out(file.read_text(encoding="utf-8"))
+        constants = re.findall(r"^([A-Z][A-Z_]+) = ([\s\S]*?)\n\n", text, re.M)
         helpers = "\n".join(re.findall(r"^def (?!test_)\w+[\s\S]*?(?=^\S)", text, re.M))
         for match in re.finditer(
             r"(?:^@[\s\S]*?)?^def (test_\w+)[\s\S]*?(?=^@|^def |\Z)", text, re.M
@@ -56,10 +57,18 @@ def test_functions() -> dict[str, str]:
             extra = "".join(
                 re.findall(rf"^def {h}[\s\S]*?(?=^def |\Z)", helpers, re.M)[0] for h in used
             )
+            extra += "".join(value for name, value in constants if name in match[0])
             found[
                 f"{file.stem.removeprefix('test_')}: {match[1].removeprefix('test_').replace('_', ' ')}"
             ] = match[0] + extra
     return found
+
+
+def _spelled_out(text: str) -> str:
+    """The text of a test file with the short names of packages in it written out."""
+    for name, package in re.findall(r'^(\w) = "(Movrel\.[\w.]+)"', text, re.M):
+        text = text.replace(f"{{{name}}}", package)
+    return text
 
 
 def tests_of(part: Definition, tests: dict[str, str], harbour: dict[str, str]) -> list[str]:
@@ -73,11 +82,13 @@ def tests_of(part: Definition, tests: dict[str, str], harbour: dict[str, str]) -
         for e in examples()
         if part.qualified in used_by(e.qualified)
     ]
+    field = part.qualified.split(".")[1].lower()
     quay = [name for name, text in harbour.items() if f"{part.qualified} " in text]
     return [
         name
         for name, text in tests.items()
         if named.search(text)
+        or (name.startswith(field) and f'"{part.name}"' in text)
         or any(f'"{e}"' in text for e in own)
         or any(f'quay("{q}")' in text for q in quay)
     ]

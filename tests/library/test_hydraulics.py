@@ -398,3 +398,41 @@ def test_one_circuit_that_leaks_leaves_the_other_its_pressure() -> None:
     assert r["m.p_1"][-1] < 1e5 and r["m.x_1"][-1] - r["m.x_2"][-1] >= 0.018
     area = math.pi * 0.0222**2 / 4
     assert r["m.p_2"][-1] == pytest.approx((1500 - 140 - 3000 * r["m.x_2"][-1]) / area, rel=5e-3)
+
+
+def test_a_hydrostatic_drive_turns_by_its_displacements_and_signals_set_valves() -> None:
+    r = run(
+        f"{H}.Tank t; {H}.DrivenPump p(eta_v=1, eta_hm=1); {H}.Motor m(D=40e-6, eta_v=1, eta_hm=1); {H}.PressureGauge g; {H}.Chamber c(V=1e-4);"
+        " Movrel.Rotational.DrivenSpeed d; Movrel.Rotational.Inertia j(J=0.2); Movrel.Rotational.Damper load(d=1); Movrel.Rotational.HeldShaft ground;"
+        " equation d.w = 150; p.x = 0.5; connect(d.b, p.shaft); connect(t.port, p.a); connect(p.b, c.port); connect(p.b, m.a); connect(m.b, t.port);"
+        " connect(m.shaft, j.a); connect(j.b, load.a); connect(load.b, ground.a); connect(m.a, g.a);", 3, 0.01,
+    )  # fmt: skip
+    speed = r["j.w"][-1]
+    pressure = 2 * math.pi * speed * 1 / 40e-6
+    assert r["g.p"][-1] == pytest.approx(pressure, rel=1e-3)
+    # The motor takes in oil that is pressed together: its share of the pump's volume is less.
+    assert speed == pytest.approx(150 * 0.5 * 20 / 40 * volume(pressure), rel=1e-3)
+    r = run(
+        f"{H}.HeldPressure s(p_0=100e5); {H}.DrivenThrottle v; {H}.Valve22 on; {H}.Valve22 off(normally_open=true); {H}.Tank t; {H}.Tank u;"
+        " equation v.opening = if time < 1 then 0 else 0.25; on.on = time > 1; off.on = time > 1; connect(s.port, v.a); connect(v.b, t.port);"
+        " connect(s.port, on.a); connect(on.b, t.port); connect(s.port, off.a); connect(off.b, u.port);", 2, 0.01,
+    )  # fmt: skip
+    rate = math.sqrt(100 / 10) * 20 / 60000
+    assert abs(r["v.q"][50]) < 1e-5 * rate and r["v.q"][-1] == pytest.approx(0.25 * rate, rel=1e-4)
+    full = math.sqrt(100 / 5) * 40 / 60000
+    assert [float(r[f"{x}.q"][k]) / full for x in ("on", "off") for k in (50, -1)] == pytest.approx(
+        [0, 1, 1, 0], abs=1e-4
+    )
+
+
+def test_a_reducing_valve_holds_the_pressure_behind_it() -> None:
+    r = run(
+        f"{H}.DrivenPressure s; {H}.ReducingValve v(p_set=50e5); {H}.Chamber c(V=1e-4); {H}.Throttle o(q_n=5/60000); {H}.Tank t;"
+        " equation s.p = 100e5 + 50e5*time; connect(s.port, v.a); connect(v.b, c.port); connect(v.b, o.a); connect(o.b, t.port);", 2, 0.01,
+    )  # fmt: skip
+    settled = r["c.p"][r.time > 0.5]
+    assert settled.min() > 50e5 and settled.max() < 55e5
+    opening = 1 - (r["c.p"][-1] - 50e5) / 5e5
+    assert opening * 40 * math.sqrt((200e5 - r["c.p"][-1]) / 10e5) == pytest.approx(
+        5 * math.sqrt(r["c.p"][-1] / 10e5), rel=0.02
+    )

@@ -150,6 +150,6 @@ def test_examples_do_not_lie_on_the_shelf() -> None:
     ports = [entry for entry in shelf_of_the_library() if entry.group == PORTS]
     assert (
         len(classes) == len(PARTS) + len(ports)
-        and len(ports) == 12
+        and len(ports) == 14
         and not any(".Examples." in c for c in classes)
     )

@@ -252,3 +252,21 @@ def test_a_servo_assisted_actuator_multiplies_force_until_its_vacuum_is_used_up(
     assert r["x.f_out"][-1] == pytest.approx(spent, rel=0.01)
     released = run(BOOSTER.replace("{f}", "if time < 2 then 200*min(1, time) else 0"), 5, 0.01)
     assert abs(released["x.s"][-1]) < 2e-4
+
+
+def test_gases_differ_and_chambers_take_what_is_driven_into_them() -> None:
+    r = run(
+        f"inner {P}.Gas gas(kind={P}.GasKind.helium, T_ambient=300); {P}.DrivenFlow f; {P}.Chamber c(V_0=1e-3, G=1e4); {P}.Valve22 v; {P}.Atmosphere t;"
+        " equation f.m = if time < 1 then 1e-4 else 0; v.on = time > 2; connect(f.port, c.a); connect(c.b, v.a); connect(v.b, t.port);", 6, 0.01,
+    )  # fmt: skip
+    filled = np.argmin(np.abs(r.time - 1.9))
+    at_rest = P_0 * 1e-3 / (2077.1 * 300)
+    assert r["c.m_gas"][filled] == pytest.approx(at_rest + 1e-4, rel=1e-4)
+    assert r["c.p"][filled] == pytest.approx((at_rest + 1e-4) * 2077.1 * 300 / 1e-3, rel=1e-3)
+    assert r["c.p"][-1] == pytest.approx(P_0, rel=1e-3)
+    assert r["gas.rho_ambient"][-1] == pytest.approx(P_0 / (2077.1 * 300))
+    pressed = run(
+        f"{P}.DrivenChamber c(A=0.01, V_dead=1e-9); equation c.s = 0.1 - 0.05*time; c.v = -0.05;", 1, 0.01, tolerance=1e-8
+    )  # fmt: skip
+    assert pressed["c.p"][-1] == pytest.approx(P_0 * 2**KAPPA, rel=1e-5)
+    assert pressed["c.T"][-1] == pytest.approx(T_0 * 2 ** (KAPPA - 1), rel=1e-5)

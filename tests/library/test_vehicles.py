@@ -9,7 +9,8 @@ import pytest
 
 from tests.library.conftest import run
 
-V, R, S = "Movrel.Vehicles", "Movrel.Rotational", "Movrel.Signals"
+V = "Movrel.Vehicles"
+R = "Movrel.Rotational"
 G = 9.80665
 
 

@@ -12,7 +12,8 @@ model Line "Line with inertia, friction and compliance, in cells"
   OilPort a "One end" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
   OilPort b "Other end" annotation (Placement(transformation(extent={{90,-10},{110,10}})));
   Pressure p[n + 1](each displayUnit="bar", each start=p_start, each stateSelect=StateSelect.prefer) "Pressure at the ends and between the cells";
-  VolumeFlowRate q[n](each displayUnit="l/min", each nominal=1e-4, each start=0, each stateSelect=StateSelect.prefer) "Flow through each cell";
+  VolumeFlowRate q[n](each displayUnit="l/min", each nominal=1e-3, each start=0, each stateSelect=StateSelect.prefer) "Flow through each cell";
+  Volume V_oil(displayUnit="l") "Oil in it, as volume at ambient pressure";
   Volume V_free[n + 1](each displayUnit="cm3") "What the oil about each pressure holds, as volume at ambient pressure";
 protected
   parameter Area A = pi*d^2/4 "Cross-section";
@@ -38,6 +39,7 @@ equation
       + xi*sqrt(oil.K*oil.rho)/A*(2*q[i] - q[max(i - 1, 1)] - q[min(i + 1, n)]);
     oil.rho*l/(n*A)*der(q[i]) = p[i] - p[i + 1] - friction[i];
   end for;
+  V_oil = sum(V_free);
   kinetic = sum(friction[i]*q[i] for i in 1:n);
   loss = kinetic;
   annotation (

@@ -50,6 +50,7 @@ equation
     Icon(graphics={
       Polygon(points={{0,70},{-44,-10},{-30,-50},{0,-62},{30,-50},{44,-10},{0,70}}, lineColor={40,44,60}, fillColor={255,255,255}, fillPattern=FillPattern.Solid),
       Text(extent={{-40,14},{40,-40}}, textString="oil"),
+      Line(points={{0,-62},{0,-100}}, color={136,64,50}),
       Text(extent={{-150,120},{150,80}}, textString="%name")}),
     Documentation(info="<html><p>Ubbelohde and Walther: <i>lg lg(ν/(mm²/s) + 0.7) = A - B lg T</i> through both viscosities; <i>ρ = ρ_15 (1 - β (T - 15 °C))</i>; bulk modulus <i>K + m p</i>, and air that stays free. One oil serves all hydraulic parts of the model, or of the assembly in which it stands; what they lose flows into it as heat. Density and bulk modulus in chambers are those of the start; viscosity and density in throttles follow the temperature.</p></html>"),
     __Movrel(synonyms={"fluid", "hydraulic fluid", "medium", "viscosity", "bulk modulus", "HLP", "cooler"}, source="DIN 51563 (viscosity line); ISO 3448 (grades); Gholizadeh, Burton and Schoenau, Int. J. Fluid Power 12 (2011) no. 3"),

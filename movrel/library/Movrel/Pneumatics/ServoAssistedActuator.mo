@@ -35,6 +35,8 @@ model ServoAssistedActuator "Servo-assisted actuator: a poppet lets air to one s
   MassFlowRate m_across(displayUnit="g/s") "Flow from the rear to the front";
 protected
   parameter Volume V_dead = 0.1*A*stroke "Volume that is left on either side";
+  parameter TranslationalStiffness c_stop = 1e3*(f_0 + c*stroke)/stroke "Stiffness of the stops";
+  parameter Velocity v_stop = 0.2 "Speed at which a stop presses twice as hard";
   Volume V_front "Volume of the front";
   Volume V_rear "Volume of the rear";
   Power H_air "Enthalpy that comes with m_air";
@@ -64,7 +66,7 @@ equation
   f_in = f_out/boost + c_disc*e + d*der(e) + (if e > 2*e_open then 100*c_disc*(e - 2*e_open) else 0);
   rod_in.f = f_in;
   rod_out.f = -f_out;
-  m*der(v) = f_in + A*(p_rear - p_front) - f_out - f_0 - c*s - d*v - (if s < 0 then 1e3*(f_0 + c*stroke)/stroke*s + 10*d*v else 0) - (if s > stroke then 1e3*(f_0 + c*stroke)/stroke*(s - stroke) + 10*d*v else 0);
+  m*der(v) = f_in + A*(p_rear - p_front) - f_out - f_0 - c*s - d*v - c_stop*(min(s, 0)*max(0, 1 - v/v_stop) + max(s - stroke, 0)*max(0, 1 + v/v_stop));
   annotation (
     Icon(graphics={
       Rectangle(extent={{-70,70},{70,-70}}, lineColor={40,44,60}, fillColor={255,255,255}, fillPattern=FillPattern.Solid, radius=20),
