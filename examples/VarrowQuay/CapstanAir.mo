@@ -44,6 +44,8 @@ equation
   connect(control.y, valve.opening);
   annotation (
     experiment(StopTime=30, Interval=0.01, Tolerance=1e-06),
+    Diagram(graphics={
+      Text(extent={{-330,240},{310,228}}, textString="At 8 rad/s under load the motor turns with 200 rad/s and gives (120 + 5·8)/25 = 6.4 N.m", horizontalAlignment=TextAlignment.Left)}),
     Documentation(info="<html><p>A vane motor turns the capstan over a gear. A controller opens the throttle valve so that the speed follows a pattern; from 8 s to 16 s the rope pulls.</p><p>By hand: at 8 rad/s the motor turns with 200 rad/s and gives <i>(120 + 5·8)/25 = 6.4 N.m</i>; its map has <i>14 (1 - 200/420) = 7.3 N.m</i> at full pressure, so the valve has to open far.</p></html>"),
     __Movrel(claims={"at(capstan.w, 7.5 s) ≈ 8 rad/s ± 3 %", "at(capstan.w, 11.5 s) ≈ 8 rad/s ± 5 %", "at(motor.tau, 11.5 s) ≈ 160 N.m/25 ± 5 %", "-integral(supply.port.m) ≈ final(out.vented) + final(hose.m_gas) - initial(hose.m_gas) ± 0.5 %"}, scenarios={Scenario(name="6 bar", colour=1, changes={{"supply.p_0", "6e5"}}), Scenario(name="faster control", colour=2, changes={{"control.K", "1"}})}, recorder={{"capstan.w", "pattern.y"}, {"hose.p"}, {"motor.tau", "valve.opening"}}));
 end CapstanAir;

@@ -51,6 +51,8 @@ equation
   connect(wind.y, tug.wind);
   annotation (
     experiment(StopTime=95, Interval=0.05, Tolerance=1e-06),
+    Diagram(graphics={
+      Text(extent={{-350,230},{350,218}}, textString="On the ramp the weight adds 5200·9.81·0.06 = 3.06 kN; at stall the converter takes 0.006·84² = 42 N.m from the idling engine", horizontalAlignment=TextAlignment.Left)}),
     Documentation(info="<html><p>A tractor for trailers on the quay drives a cycle. Its controller shifts by the speed of the turbine; step into the gearbox to see its states at work. At 41 s a ramp of 6 % begins.</p><p>By hand: on the level at 6 m/s the air takes <i>1.2·0.7·3·(6+3)²/2 = 102 N</i> and rolling <i>0.012·5200·9.81 = 612 N</i>; on the ramp the weight adds <i>5200·9.81·0.06 = 3060 N</i>. Without a shift the engine turns by <i>6.5·i/0.375 m</i> of the way.</p></html>"),
     __Movrel(claims={"at(tug.v, 24 s) ≈ 6 m/s ± 3 %", "max(gearbox.gear) == 3", "at(tug.f_grade, 47 s) ≈ 3.06 kN ± 1 %", "final(tug.v) < 0.2 m/s", "at(converter.tau_a, 3 s) ≈ 0.006 N.m.s2*(84 rad/s)^2 ± 4 %"}, scenarios={Scenario(name="one speed", colour=1, changes={{"gearbox", "redeclare VarrowQuay.TugOneSpeed"}}), Scenario(name="no ramp", colour=2, changes={{"ramp.scale", "0"}})}, recorder={{"tug.v", "cycle.v"}, {"engine.w", "turbine.w"}, {"gearbox.gear", "driver.throttle", "driver.brake"}, {"engine.fuel_used"}}));
 end QuayTug;

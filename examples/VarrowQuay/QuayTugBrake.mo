@@ -72,6 +72,8 @@ equation
   connect(calm.y, tug.wind);
   annotation (
     experiment(StopTime=5, Interval=0.005, Tolerance=1e-06),
+    Diagram(graphics={
+      Text(extent={{-350,200},{350,188}}, textString="150 N at the pedal, times 0.28/0.07, times 4: 2400 N less the springs over 3.87 cm² is about 58 bar", horizontalAlignment=TextAlignment.Left)}),
     Documentation(info="<html><p>The tug drives with 30 km/h; from 1 s on a foot presses the pedal with 150 N. The lever gives <i>150·0.28/0.07 = 600 N</i>, the servo four times that, until its vacuum is used up. The tandem cylinder presses both circuits; braking moves load to the front axle.</p><p>By hand: <i>2400 N</i> less the springs over <i>3.87 cm²</i> is about 58 bar. While it brakes with a the front axle carries <i>m (g (l - l_f) + a h)/l</i>. The energy of the tug is in the discs and the tyres.</p></html>"),
     __Movrel(claims={"at(master.p_1, 2.2 s) ≈ 58 bar ± 8 %", "final(tug.v) < 0.2 km/h", "max(tug.load_front) ≈ 3200 kg*(9.80665 m/s2*1.3 m - min(tug.acc)*0.8 m)/2.4 m ± 1 %", "initial(tug.v)^2*3200 kg/2 + 4 kg.m2*(22.22 rad/s)^2 ≈ integral(front.loss) + integral(rear.loss) + integral(tyre_front.loss) + integral(tyre_rear.loss) + 0.1 kJ ± 3 %"}, scenarios={Scenario(name="servo without vacuum", colour=1, changes={{"servo.p_start", "101325"}, {"reservoir.p_start", "101325"}, {"pump.q_0", "0"}}), Scenario(name="wet quay", colour=2, changes={{"tyre_front.mu", "0.35"}, {"tyre_rear.mu", "0.35"}})}, recorder={{"tug.v"}, {"master.p_1", "master.p_2"}, {"front.tau", "rear.tau"}, {"servo.s"}}));
 end QuayTugBrake;

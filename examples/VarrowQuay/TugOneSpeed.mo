@@ -15,5 +15,6 @@ equation
       Rectangle(extent={{-100,100},{100,-100}}, lineColor={40,44,60}, fillColor={255,255,255}, fillPattern=FillPattern.Solid),
       Ellipse(extent={{-50,60},{50,-40}}, lineColor={40,44,60}),
       Text(extent={{-90,-46},{90,-92}}, textString="i = %i"),
-      Text(extent={{-150,150},{150,110}}, textString="%name")}));
+      Text(extent={{-150,150},{150,110}}, textString="%name")}),
+    Documentation(info="<html><p>It has the ports of the tug's gearbox and takes its place in a scenario.</p></html>"));
 end TugOneSpeed;

@@ -112,7 +112,7 @@ def test_trapped_gas_is_a_spring_and_changes_its_state_by_its_law() -> None:
 
 
 CIRCUIT = (
-    f"{P}.Chamber tank(p_start=8e5, V_0=5e-3); {P}.Valve52 valve; {P}.Silencer r; {P}.Silencer s;"
+    f"{P}.Chamber tank(p_start=8e5, V_0=5e-3); {P}.Valve52 valve; {P}.Silencer r(G=0); {P}.Silencer s(G=0);"
     f" {P}.DoubleActingCylinder c(stroke=0.3, f_c=20, G=0{{more}}); Movrel.Translational.Mass load(m=10);"
     " Movrel.Translational.DrivenForce weight; equation valve.on = mod(time, 2) < 1; weight.f = -200; connect(tank.b, valve.P);"
     " connect(valve.R, r.a); connect(valve.S, s.a); connect(valve.A, c.a); connect(valve.B, c.b); connect(c.rod, load.a); connect(weight.b, load.b);"
@@ -121,13 +121,11 @@ CIRCUIT = (
 
 def test_gas_and_energy_are_kept_in_a_circuit() -> None:
     r = run(CIRCUIT.replace("{more}", ""), 1.8, 0.0005, tolerance=1e-8)
-    spaces = ("tank", "c.chamber_a", "c.chamber_b")
+    spaces = ("tank", "c.chamber_a", "c.chamber_b", "r", "s")
     gas = sum(r[f"{s}.m_gas"] for s in spaces) + r["r.vented"] + r["s.vented"]
     assert gas == pytest.approx(np.full(len(r.time), gas[0]), rel=1e-6)
     inner = sum(r[f"{s}.p"] * r[f"{s}.V"] for s in spaces) / (KAPPA - 1)
-    out = [
-        np.trapezoid(r[f"{s}.m"] * r[f"valve.{w}.h"], r.time) for s, w in (("r", "R"), ("s", "S"))
-    ]
+    out = [np.trapezoid(r[f"{s}.m"] * CP * r[f"{s}.T"], r.time) for s in ("r", "s")]
     mechanical = 12 / 2 * r["load.v"] ** 2 + 200 * r["load.s"]
     friction = np.trapezoid(r["c.loss"], r.time)
     open_air = P_0 * (r["c.A_a"] - r["c.A_b"]) * r["c.s"] if "c.A_a" in r.names else 0

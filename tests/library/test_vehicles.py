@@ -69,7 +69,7 @@ def test_a_gearbox_turns_torque_by_its_ratio_and_shifts_without_a_jump() -> None
 
 def test_a_controller_goes_through_any_number_of_gears_and_an_actuator_fills_first() -> None:
     r = run(
-        f"{V}.ShiftController c(up={{3, 6}}, down={{2, 5}}, t_wait=0); equation c.v = 8*sin(0.5*time);",
+        f"{V}.ShiftSchedule c(up={{3, 6}}, down={{2, 5}}, t_wait=0); equation c.v = 8*sin(0.5*time);",
         6.2,
         0.01,
     )

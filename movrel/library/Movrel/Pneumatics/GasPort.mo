@@ -1,6 +1,6 @@
 within Movrel.Pneumatics;
 connector GasPort "Opening through which gas flows"
-  Movrel.Units.Pressure p(displayUnit="bar", nominal=1e5) "Absolute pressure";
+  Movrel.Units.Pressure p(displayUnit="bar", start=101325, nominal=1e5) "Absolute pressure";
   flow Movrel.Units.MassFlowRate m(displayUnit="g/s", nominal=1e-3) "Mass flow into the part";
   stream Movrel.Units.SpecificEnthalpy h(nominal=3e5) "Specific enthalpy of what flows out of the part";
   annotation (

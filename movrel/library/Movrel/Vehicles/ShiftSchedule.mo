@@ -1,5 +1,5 @@
 within Movrel.Vehicles;
-block ShiftController "Chooses the gear by the speed, for any number of gears"
+block ShiftSchedule "Chooses the gear by the speed, for any number of gears"
   import Movrel.Units.*;
   parameter Velocity up[:](each displayUnit="km/h") = {4, 8, 13, 19} "Speeds above which it shifts up from each gear";
   parameter Velocity down[:](each displayUnit="km/h") = {2.5, 5.5, 9.5, 14} "Speeds below which it shifts down into each gear";
@@ -28,5 +28,5 @@ equation
       Text(extent={{-150,150},{150,110}}, textString="%name"),
       Line(points={{-60,-70},{-20,-70},{-20,-56},{20,-56},{20,-42},{60,-42}}, color={40,44,60})}),
     Documentation(info="<html><p>At each look: up if the speed is above <i>up</i> of the gear, down if below <i>down</i> of the gear below; a gear stays for <i>t_wait</i> at least.</p></html>"),
-    __Movrel(synonyms={"transmission control", "gear selector", "automatic"}, source="Mitschke and Wallentowitz, Dynamik der Kraftfahrzeuge"));
-end ShiftController;
+    __Movrel(synonyms={"shift controller", "transmission control", "gear selector", "automatic"}, source="Mitschke and Wallentowitz, Dynamik der Kraftfahrzeuge"));
+end ShiftSchedule;
