@@ -115,3 +115,16 @@ def _compare(
         assert np.median(error) < near_enough, (name, interface, variable)
         assert np.quantile(error, 0.95) < 100 * near_enough, (name, interface, variable)
     assert compared > 2
+
+
+@pytest.mark.parametrize("interface", ["cs", "me"])
+def test_what_begins_on_its_stop_is_held_by_it(interface: str, tmp_path: Path) -> None:
+    """A relation whose sides are equal at the start changes as soon as they part."""
+    model = movrel.load(
+        text="model S Real x(start = 0, fixed = true), v(start = 0, fixed = true), f; equation der(x) = v; "
+        "f = if x < 0 then max(0, -1e4*x - 10*v) else 0; der(v) = f - 1; end S;"
+    )
+    path = tmp_path / "s.fmu"
+    path.write_bytes(export_unit(model, ExportOptions(version=2)).archive)
+    unit = run_unit(open_unit(path), UnitOptions(interface=interface, stop=2, tolerance=TOLERANCE))
+    assert unit.table[-1][unit.names.index("x")] == pytest.approx(-1e-4, rel=0.01)

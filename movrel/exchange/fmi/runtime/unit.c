@@ -597,7 +597,8 @@ static void set_hold(MvUnit *u) {
   int i;
   for (i = 0; i < NG; ++i) {
     double scale = mv_slots[i].floor ? 1.0 + u->scale[i] : u->scale[i];
-    u->hold[i] = isfinite(scale) ? HYSTERESIS * scale : 0.0;
+    /* never nothing: what is zero now is on the held side, and leaves it when it becomes negative */
+    u->hold[i] = isfinite(scale) ? fmax(HYSTERESIS * scale, DBL_MIN) : DBL_MIN;
   }
 }
 
