@@ -179,7 +179,9 @@ def test_the_loft_is_heated_as_its_losses_say() -> None:
     assert r["loft.T"][keep].min() > 289.9 and r["loft.T"][keep].max() < 292.4
 
 
-@pytest.mark.parametrize("name", [m for m in MEMBERS if not m.endswith(("Gearbox", "Controller", "OneSpeed"))])
+@pytest.mark.parametrize(
+    "name", [m for m in MEMBERS if not m.endswith(("Gearbox", "Controller", "OneSpeed"))]
+)
 def test_every_example_says_what_it_shows_and_what_to_look_at(name: str) -> None:
     text = (QUAY / f"{name}.mo").read_text()
     assert "Documentation(" in text and "Text(extent=" in text
