@@ -36,7 +36,7 @@ if FULL:
 #: Seconds of models that are not run to their end here.
 SHORT = {"LampSupply": 0.001, "LeafPlant": 3.0, "QuayTugBrake": 1.6, "QuayTug": 9.0}
 #: Models with maps of straight lines that make no events: each kink adds an error, in either solver.
-KINKED = {"VarrowQuay.QuayTug": 3.0}
+KINKED = {"VarrowQuay.QuayTug": 10.0}
 #: Models that cannot be units yet, with the words that say so.
 REFUSED = ("changes its choice of states",)
 
