@@ -103,7 +103,7 @@ class Insert:
             own = icon(target.tree, target.definition)
             direction = "in" if "input" in definition.node.base_prefixes else ""
             place = with_place_on_symbol(place, own, direction)
-        prefixes = _annotated(definition, "defaultComponentPrefixes")
+        prefixes = note.text_of(definition.node.annotation, "defaultComponentPrefixes")
         patches = edit_class.insert_component(
             target.source, target.cls, f"{prefixes} {written}".strip(), name, place, modification
         )
@@ -113,19 +113,15 @@ class Insert:
         return Edited(target.rewritten(text), words, [name])
 
 
-def _annotated(definition: Definition, name: str) -> str:
-    """What the annotation of that name says in a text, or nothing."""
-    given = note.find(definition.node.annotation, name)
-    if given is None or given.modification is None or given.modification.value is None:
-        return ""
-    return str(note.value(given.modification.value) or "")
-
-
 def _name_of_new(target: Target, definition: Definition) -> str:
     """What a new part is called. What others look for by its name is there once."""
-    own = _annotated(definition, "defaultComponentName")
+    own = note.text_of(definition.node.annotation, "defaultComponentName")
     name = free_name(target.cls, own or PORT_NAMES.get(definition.qualified, definition.qualified))
-    if own and own != name and "inner" in _annotated(definition, "defaultComponentPrefixes"):
+    if (
+        own
+        and own != name
+        and "inner" in note.text_of(definition.node.annotation, "defaultComponentPrefixes")
+    ):
         raise EditFault(
             f"the model has a part '{own}' already.",
             hint="Set its rows; a circuit of its own goes into an assembly with one of its own.",

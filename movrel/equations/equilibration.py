@@ -29,10 +29,10 @@ def equilibrated(matrix: Symbolic, vector: Symbolic) -> tuple[Symbolic, Symbolic
     sizes = [ca.fabs(entry) for entry in matrix.nonzeros()]
     by_row, by_column = [ca.SX(1)] * n, [ca.SX(1)] * n
     for _ in range(ROUNDS if n <= SMALL else 1):
-        for places, found in ((columns, by_column), (rows, by_row)):
+        for places, factors in ((columns, by_column), (rows, by_row)):
             middles = _middles(sizes, places, n)
             sizes = [size / middles[k] for k, size in zip(places, sizes, strict=True)]
-            found[:] = [a * b for a, b in zip(found, middles, strict=True)]
+            factors[:] = [a * b for a, b in zip(factors, middles, strict=True)]
     largest = [ca.SX(0)] * n
     for k, size in zip(columns, sizes, strict=True):
         largest[k] = ca.fmax(largest[k], size)
@@ -63,10 +63,12 @@ def balances(matrix: Array) -> tuple[Array, Array]:
     sizes = np.abs(matrix)
     by_row, by_column = np.ones(len(matrix)), np.ones(len(matrix))
     for _ in range(ROUNDS):
-        for axis, found in ((0, by_column), (1, by_row)):
+        for axis, factors in ((0, by_column), (1, by_row)):
             high = sizes.max(axis=axis)
-            low = np.where(sizes > 0, sizes, np.inf).min(axis=axis, initial=np.inf)
-            middle = np.where(high > 0, np.sqrt(high) * np.sqrt(np.minimum(low, 1e300)), 1.0)
-            found *= middle
+            low = np.where(sizes > 0, sizes, np.inf).min(axis=axis)
+            middle = np.ones(len(matrix))
+            there = high > 0
+            middle[there] = np.sqrt(high[there]) * np.sqrt(low[there])
+            factors *= middle
             sizes = sizes / (middle if axis == 0 else middle[:, None])
     return by_row, by_column

@@ -200,7 +200,7 @@ class Graph:
         self.solvers: list[tuple[Block, int, Compiled]] = []
         #: Matrix and vector of linear blocks, by the number of their first unknown, as they are solved.
         self.enlarged: dict[int, Compiled] = {}
-        #: The same with rows and columns of one size, and by what the solution is multiplied then.
+        #: The same with rows and columns of one size, and by what the solution is multiplied then, once asked for.
         self.equilibrated: dict[int, Compiled] = {}
         position = 0
         for block in blocks:
@@ -214,7 +214,6 @@ class Graph:
                 self.solvers.append((block, position, self._residual(block)))
                 if block.kind == "linear":
                     self.enlarged[position] = self._to_solve(block, self.solvers[-1][2])
-                    self.equilibrated[position] = self._equilibrated(self.enlarged[position])
                 position += len(block.implicit)
 
     def value(self, variable: Variable) -> Symbolic:
@@ -245,9 +244,12 @@ class Graph:
         inputs = [self.t, self.x, self.p, self.memory.symbols, self.s]
         return ca.Function("linear", inputs, [*stretched(*residual(*inputs))])
 
-    def _equilibrated(self, system: Symbolic) -> Symbolic:
-        inputs = [self.t, self.x, self.p, self.memory.symbols, self.s]
-        return ca.Function("equilibrated", inputs, [*equilibrated(*system(*inputs))])
+    def _equilibrated(self, position: int) -> Compiled:
+        if position not in self.equilibrated:
+            inputs = [self.t, self.x, self.p, self.memory.symbols, self.s]
+            outputs = equilibrated(*self.enlarged[position](*inputs))
+            self.equilibrated[position] = ca.Function("equilibrated", inputs, [*outputs])
+        return self.equilibrated[position]
 
     def function(self, name: str, outputs: list[Symbolic]) -> Symbolic:
         """A CasADi function ``(t, x, p, m, w) -> outputs``; ``outputs`` are SX over the graph's symbols."""
@@ -271,7 +273,7 @@ class Graph:
                     matrix, vector = self.enlarged[position](t, xs, p, m, so_far)
                     solved.append(smallest_solution(matrix, vector)[:size])
                 else:
-                    matrix, vector, scale = self.equilibrated[position](t, xs, p, m, so_far)
+                    matrix, vector, scale = self._equilibrated(position)(t, xs, p, m, so_far)
                     solved.append((scale * ca.solve(matrix, vector))[:size])
             else:
                 guess, sizes, terms = (

@@ -32,6 +32,15 @@ def says(annotation: s.Annotation | None, name: str) -> bool:
     )
 
 
+def text_of(annotation: s.Annotation | None, name: str) -> str:
+    """The text that an annotation of that name gives, or nothing."""
+    given = find(annotation, name)
+    if given is None or given.modification is None:
+        return ""
+    said = value(given.modification.value)
+    return said if isinstance(said, str) else ""
+
+
 def value(node: s.Given | None) -> Any:
     """A literal annotation expression as a Python value.
 

@@ -468,15 +468,14 @@ class Instance(Environment):
         class_, _ = self._component_class(
             outer.node.type_name, outer.definition, outer.definition.place(outer.node)
         )
-        message = note.find(class_.node.annotation, "missingInnerMessage")
-        if message is None or message.modification is None:
+        message = note.text_of(class_.node.annotation, "missingInnerMessage")
+        if not message:
             return False
         if name in self.declared and self.declared[name] is not outer:
             return False
-        words = note.value(message.modification.value) if message.modification.value else None
         declared = replace(outer.node, flags=("inner",), modification=None, protected=False)
         self.declared[name] = Declared(declared, outer.definition, None)
-        self.model.warnings.append(str(words))
+        self.model.warnings.append(message)
         return True
 
     def _scalar(
