@@ -115,7 +115,7 @@ class LoadedModel:
             )
         start = begin.time if begin is not None and start is None else start
         options = run_options(self.flat.experiment, start, stop, interval, solver, tolerance, step)
-        settings = self._settings(set) if set else {}
+        settings = self.settings(set) if set else {}
         structural = {n: v for n, v in settings.items() if self.by_name[n].structural}
         return Run(self.system_for(structural), options, settings, listener, begin)
 
@@ -143,7 +143,8 @@ class LoadedModel:
             set, start, stop, interval, solver, tolerance, listener, step, go_on
         ).go()
 
-    def _settings(self, given: Mapping[str, float | bool | str]) -> dict[str, float]:
+    def settings(self, given: Mapping[str, float | bool | str]) -> dict[str, float]:
+        """Values of parameters as numbers in declared units. Raises :class:`MovrelError` for those that cannot be set."""
         by_name = self.by_name
         settings: dict[str, float] = {}
         for name, value in given.items():

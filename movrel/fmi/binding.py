@@ -80,6 +80,8 @@ class Binding(ABC):
         self.instance: Any = None
         self._functions: dict[str, Any] = {}
         self.discarded = False
+        #: Whether events are settled between steps in a mode of their own (FMI 3), and whether one is due.
+        self.event_mode = self.event_pending = False
 
     def function(self, name: str) -> Any:
         function = self._functions.get(name)
@@ -177,6 +179,37 @@ class Binding(ABC):
         if n:
             self.call("GetEventIndicators", z, ct.c_size_t(n))
 
+    #: How a version names the functions for states of the whole unit.
+    state_words: str
+
+    def save_state(self, kept: Any | None = None) -> Any:
+        """A copy of the unit's whole state; ``kept`` is an older copy whose room is used again."""
+        place = kept if kept is not None else ct.c_void_p()
+        self.call(f"Get{self.state_words}", ct.byref(place))
+        return place
+
+    def restore_state(self, kept: Any) -> None:
+        self.call(f"Set{self.state_words}", kept)
+
+    def set_input_slopes(self, references: list[int], slopes: list[float]) -> None:
+        """Time derivatives of inputs for the coming step. Raises :class:`CallFault` where the version has none."""
+        raise CallFault("this version of the standard has no derivatives of inputs")
+
+    def step_mode(self, rounds: int, enter: bool = False) -> bool:
+        """Settle the events of a unit for co-simulation and go back to stepping; whether it wants the run to end."""
+        if enter:
+            self.call("EnterEventMode")
+        self.event_pending = ended = False
+        for _ in range(rounds):
+            outcome = self.new_discrete_states()
+            ended |= outcome.terminate
+            if not outcome.again or ended:
+                break
+        else:
+            raise CallFault(f"the unit asks for more than {rounds} rounds of event iteration")
+        self.call("EnterStepMode")
+        return ended
+
     def terminate(self) -> None:
         self.call("Terminate")
 
@@ -256,7 +289,7 @@ class _EventInfo2(ct.Structure):
 class Binding2(Binding):
     """FMI 2.0."""
 
-    prefix, types = "fmi2", TYPES_2
+    prefix, types, state_words = "fmi2", TYPES_2, "FMUstate"
 
     def instantiate(self, kind: str, name: str, token: str, resources: str, logging: bool) -> None:
         runtime = ct.CDLL(None)
@@ -286,6 +319,13 @@ class Binding2(Binding):
         if not made:
             raise CallFault("fmi2Instantiate returned nothing")
         self.instance = ct.c_void_p(made)
+
+    def set_input_slopes(self, references: list[int], slopes: list[float]) -> None:
+        n = len(references)
+        self.call(
+            "SetRealInputDerivatives", (ct.c_uint32 * n)(*references), ct.c_size_t(n), (ct.c_int * n)(*[1] * n),
+            (ct.c_double * n)(*slopes),
+        )  # fmt: skip
 
     def setup(self, start: float, stop: float | None, tolerance: float | None) -> None:
         self.call(
@@ -333,7 +373,7 @@ _LOGGER_3 = ct.CFUNCTYPE(None, ct.c_void_p, ct.c_int, ct.c_char_p, ct.c_char_p)
 class Binding3(Binding):
     """FMI 3.0."""
 
-    prefix, types = "fmi3", TYPES_3
+    prefix, types, state_words = "fmi3", TYPES_3, "FMUState"
 
     def instantiate(self, kind: str, name: str, token: str, resources: str, logging: bool) -> None:
         def log(_: Any, status: int, category: bytes | None, text: bytes | None) -> None:
@@ -357,7 +397,7 @@ class Binding3(Binding):
         else:
             create = self.function("InstantiateCoSimulation")
             arguments = (
-                *common, ct.c_bool(False), ct.c_bool(False), None, ct.c_size_t(0), None, self._logger, None,
+                *common, ct.c_bool(self.event_mode), ct.c_bool(self.event_mode), None, ct.c_size_t(0), None, self._logger, None,
             )  # fmt: skip
         create.restype = ct.c_void_p
         made = create(*arguments)
@@ -384,6 +424,7 @@ class Binding3(Binding):
         where.value, how_far.value, last.value = t, width, t + width
         status = self.call("DoStep", *arguments)
         reached = last.value if early.value or end.value or status == DISCARD else t + width
+        self.event_pending = self.event_mode and bool(self._event_due.value)
         return reached, bool(end.value)
 
     @cached_property
@@ -391,6 +432,7 @@ class Binding3(Binding):
         """What a step is called with, made once: it is called often."""
         where, how_far, last = ct.c_double(), ct.c_double(), ct.c_double()
         event, end, early = ct.c_bool(), ct.c_bool(), ct.c_bool()
+        self._event_due = event
         results = (ct.byref(event), ct.byref(end), ct.byref(early), ct.byref(last))
         return where, how_far, end, early, last, (where, how_far, ct.c_bool(True), *results)
 

@@ -36,6 +36,7 @@ class Child:
             name: [self._group(*row) for row in rows] for name, rows in given["groups"].items()
         }
         self.n, self.indicators = given["states"], given["indicators"]
+        self.kept: dict[int, Any] = {}
         self.at: dict[str, int] = given["at"]
 
     def _log(self, status: int, category: str, text: str) -> None:
@@ -56,7 +57,10 @@ class Child:
         """Carry out a command by its name."""
         return getattr(self, f"do_{command.pop('do')}")(**command) or {}
 
-    def do_instantiate(self, name: str, token: str, resources: str, logging: bool) -> None:
+    def do_instantiate(
+        self, name: str, token: str, resources: str, logging: bool, events: bool = False
+    ) -> None:
+        self.binding.event_mode = events
         self.binding.instantiate(self.kind, name, token, resources, logging)
         self.x = self._view(self.at["x"], self.n)
         self.dx = self._view(self.at["dx"], self.n)
@@ -85,6 +89,8 @@ class Child:
     def do_leave(self) -> None:
         """End the initialization."""
         self.binding.exit_initialization()
+        if self.kind == "cs" and self.binding.event_mode:
+            self.binding.step_mode(ROUNDS)
 
     def do_event(self) -> dict[str, Any]:
         """The event iteration of model exchange, and back to continuous time."""
@@ -111,6 +117,24 @@ class Child:
     def do_outputs(self) -> None:
         self._outputs()
 
+    def do_tune(self) -> None:
+        """Set the parameters again while it runs: those that are tunable."""
+        for group in self.groups["parameters"]:
+            self.binding.set(group)
+
+    def do_slopes(self, references: list[int], slopes: list[float]) -> None:
+        """The time derivatives of some inputs for the coming step (FMI 2.0.4, 4.2.1)."""
+        self.binding.set_input_slopes(references, slopes)
+
+    def do_save(self, slot: int) -> None:
+        """Keep the state of the unit under a number."""
+        self.kept[slot] = self.binding.save_state(self.kept.get(slot))
+
+    def do_restore(self, slot: int) -> None:
+        """Bring a kept state back; outputs are as they were then."""
+        self.binding.restore_state(self.kept[slot])
+        self._outputs()
+
     def do_enter_event(self) -> None:
         self.binding.call("EnterEventMode")
         for group in self.groups["inputs"]:
@@ -133,6 +157,8 @@ class Child:
         for group in self.groups["inputs"]:
             self.binding.set(group)
         reached, ended = self.binding.step(self.clock[0], self.clock[1])
+        if self.binding.event_pending and not ended:
+            ended = self.binding.step_mode(ROUNDS, enter=True)
         self.clock[2], self.clock[3] = reached, float(ended)
         self._outputs()
 
@@ -214,6 +240,7 @@ def main() -> None:
             assert child is not None
             {
                 b"s": child.step,
+                b"x": child.do_exchange,
                 b"r": child.rates,
                 b"z": child.look,
                 b"o": child.outputs_here,

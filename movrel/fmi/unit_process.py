@@ -14,7 +14,7 @@ import struct
 import subprocess
 import sys
 import tempfile
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
 from types import TracebackType
@@ -26,6 +26,7 @@ import numpy.typing as npt
 from movrel.errors import MovrelError, RunFault
 from movrel.fmi.archive import OpenUnit, unpack
 from movrel.fmi.description import Interface, UnitVariable
+from movrel.fmi.places import places_of
 
 Array = npt.NDArray[np.float64]
 
@@ -123,57 +124,34 @@ def sandbox() -> tuple[str, ...]:
     return command if trial.returncode == 0 else ()
 
 
-@dataclass(slots=True)
-class _Layout:
-    """Where everything stands in the shared memory, in doubles."""
-
-    size: int = 0
-    groups: dict[str, list[tuple[str, list[int], int, int]]] = field(default_factory=dict)
-    places: dict[str, tuple[int, int]] = field(default_factory=dict)
-
-    def add(self, name: str, count: int) -> int:
-        at = self.size
-        self.places[name] = (at, count)
-        self.size += max(count, 1)
-        return at
-
-
 class UnitProcess:
     """A unit that is loaded in a child process; use it in a ``with`` statement.
 
     ``inputs`` and ``outputs`` are written and read as arrays of numbers, one after the other as the variables
-    come by type (see ``input_places``). Raises :class:`UnitFault` for whatever the unit does wrong.
+    come by type (see ``input_places``). ``events`` has a unit of FMI 3 settle its events between steps.
+    Raises :class:`UnitFault` for whatever the unit does wrong.
     """
 
     def __init__(
         self, unit: OpenUnit, interface: Interface, parameters: list[UnitVariable], inputs: list[UnitVariable],
-        outputs: list[UnitVariable], patience: float = PATIENCE, memory: int = MEMORY,
+        outputs: list[UnitVariable], patience: float = PATIENCE, memory: int = MEMORY, events: bool = False,
     ) -> None:  # fmt: skip
         d = unit.description
         self.unit = unit
         self.interface = interface
         self.patience = patience
         binary = binary_of(unit, interface)
-        by_reference = d.by_reference()
-        self.states = (
-            sum(by_reference[u.reference].count for u in d.derivatives) if interface == "me" else 0
-        )
-        self.indicators = d.event_indicators if interface == "me" else 0
-        self._layout = _Layout()
-        self.parameter_places = self._group("parameters", parameters)
-        self.input_places = self._group("inputs", inputs)
-        continuous = [v for v in inputs if v.kind == "Real" and v.variability == "continuous"]
-        self.output_places = self._group("outputs", outputs)
-        at = {name: self._layout.add(name, n) for name, n in (
-            ("x", self.states), ("dx", self.states), ("z", self.indicators), ("clock", 4),
-        )}  # fmt: skip
-        self._layout.groups["continuous"] = self._same_places(continuous)
+        places = self.places = places_of(d, interface, parameters, inputs, outputs)
+        self.states, self.indicators = places.states, places.indicators
+        self.parameter_places, self.input_places = places.parameters, places.inputs
+        self.output_places = places.outputs
+        at = places.begins()
         self._folder = tempfile.TemporaryDirectory(prefix="unit-")
         root = Path(self._folder.name)
         try:
             unpack(unit, root / "unit")
             shared = root / "numbers"
-            shared.write_bytes(bytes(8 * max(self._layout.size, 1)))
+            shared.write_bytes(bytes(8 * max(places.size, 1)))
             with shared.open("r+b") as file:
                 self._memory = mmap.mmap(file.fileno(), 0)
             self._numbers: Array = np.frombuffer(self._memory, dtype=np.float64)
@@ -200,7 +178,7 @@ class UnitProcess:
                 "load",
                 unit={
                     "library": str(root / "unit" / binary), "version": d.version, "kind": interface,
-                    "groups": self._layout.groups, "states": self.states, "indicators": self.indicators, "at": at,
+                    "groups": places.groups, "states": self.states, "indicators": self.indicators, "at": at,
                 },
             )  # fmt: skip
             self.ask(
@@ -209,6 +187,7 @@ class UnitProcess:
                 token=d.token,
                 resources=str(resources),
                 logging=True,
+                events=events,
             )
         except BaseException:
             self.close()
@@ -223,39 +202,11 @@ class UnitProcess:
         }
         return kept | {"PYTHONPATH": str(SOURCE)}
 
-    # --- places in the shared memory ---
-
-    def _group(self, name: str, variables: list[UnitVariable]) -> dict[str, tuple[int, int]]:
-        """Lay variables out by type; gives place and number of values by name."""
-        places: dict[str, tuple[int, int]] = {}
-        rows: list[tuple[str, list[int], int, int]] = []
-        for kind in dict.fromkeys(_type(v, self.unit.description.version) for v in variables):
-            own = [v for v in variables if _type(v, self.unit.description.version) == kind]
-            count = sum(v.count for v in own)
-            at = self._layout.add(f"{name} {kind}", count)
-            offset = at
-            for v in own:
-                places[v.name] = (offset, v.count)
-                offset += v.count
-            rows.append((kind, [v.reference for v in own], count, at))
-        self._layout.groups[name] = rows
-        return places
-
-    def _same_places(self, variables: list[UnitVariable]) -> list[tuple[str, list[int], int, int]]:
-        """Groups of one variable each, at the places where they stand among the inputs."""
-        return [
-            (
-                _type(v, self.unit.description.version),
-                [v.reference],
-                v.count,
-                self.input_places[v.name][0],
-            )
-            for v in variables
-        ]
+    # --- numbers in the shared memory ---
 
     def view(self, name: str) -> Array:
         """The numbers of ``x``, ``dx``, ``z`` or ``clock``."""
-        at, count = self._layout.places[name]
+        at, count = self.places.at[name]
         return self._numbers[at : at + count]
 
     @property
@@ -281,6 +232,10 @@ class UnitProcess:
         self.time = t
         self._exchange(b"s", "doStep")
         return clock[2], clock[3] != 0.0
+
+    def exchange(self) -> None:
+        """Inputs in, outputs out, without a step."""
+        self._exchange(b"x", "set, then get")
 
     def at(self, code: bytes, t: float) -> None:
         """Rates (``r``), indicators (``z``), outputs (``o``), all of these (``a``) or the end of a step (``c``)
@@ -370,16 +325,3 @@ class UnitProcess:
         trace: TracebackType | None,
     ) -> None:
         self.close()
-
-
-def _type(v: UnitVariable, version: int) -> str:
-    """How the functions of a version name the type of a variable. Raises :class:`MovrelError` for texts and the like."""
-    if v.kind in ("String", "Binary", "Clock"):
-        raise MovrelError(
-            f"'{v.name}' is of type {v.kind}; numbers and truth values can be set and read."
-        )
-    if version == 2:
-        return "Integer" if v.kind == "Enumeration" else v.kind
-    if v.kind == "Enumeration":
-        return "Int64"
-    return v.width or {"Real": "Float64", "Integer": "Int32", "Boolean": "Boolean"}[v.kind]

@@ -5,26 +5,21 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
-from typing import Any
 
 import numpy as np
 import numpy.typing as npt
-from sksundae.cvode import CVODE
 
 from movrel.errors import MovrelError, did_you_mean
+from movrel.exchange.fmi.integration import UnitIntegration
 from movrel.fmi.archive import OpenUnit
 from movrel.fmi.description import Interface, UnitVariable
 from movrel.fmi.unit_process import Message, UnitFault, UnitProcess
-from movrel.simulate.dense import interpolate
-from movrel.simulate.methods.sundials import STALL_LIMIT, plain_reason
 
 Array = npt.NDArray[np.float64]
 #: An input over time: its value at an instant, arrays one after the other.
 Input = Callable[[float], float]
 #: Points of a run for which nobody said how many.
 USUAL_POINTS = 500
-#: Instants between two points of output at which a unit without states is looked at for crossings.
-LOOKS = 10
 
 
 @dataclass(slots=True)
@@ -169,7 +164,6 @@ class _Runner:
         self.events = 0
         self._output_places = [process.output_places[v.name] for v in outputs]
         self._points = self._grid()
-        self._crossing: Any = None
 
     def _grid(self) -> list[float]:
         """The communication points, or points of output, after the start."""
@@ -213,163 +207,32 @@ class _Runner:
 
     def exchange(self) -> None:
         """Integrate the states of the unit by CVODE, event after event."""
-        t, following = self.start, self._event()
+        integration = UnitIntegration(self.process, self.write_inputs, self.tolerance)
+        integration.settle()
+        t = self.start
         self._store(t)
-        while self._points and not self.ended:
-            target = self.stop if following is None else min(self.stop, following)
-            t, happened = (self._integrate if self.process.states else self._algebraic)(t, target)
-            if self.ended:
-                return
+        while self._points and not integration.ended:
+            target = min(self.stop, integration.next_time)
+            t, happened = integration.stretch(t, target, self._points, self._output)
+            if integration.ended:
+                break
             while self._points and self._points[0] <= t:
                 self._output(self._points.pop(0))
-            if happened or (following is not None and t >= following):
+            if happened or t >= integration.next_time:
                 if self.times[-1] < t:
                     self._output(t)
                 self.process.ask("enter_event")
-                following = self._event()
+                integration.settle()
                 self.events += 1
                 self._store(t)
                 while self._points and self._points[0] <= t:
                     self._points.pop(0)
-
-    def _event(self) -> float | None:
-        """Let the unit settle; when its next event is known in advance."""
-        outcome = self.process.ask("event")
-        if outcome["terminate"]:
-            self.ended = "the unit ended the run at an event"
-        following = outcome["next_time"]
-        return float(following) if following is not None else None
-
-    def _integrate(self, t: float, target: float) -> tuple[float, bool]:
-        """To the target or to the first event before it; points of output on the way are interpolated."""
-        process, n = self.process, self.process.states
-        if target - t <= 64 * np.finfo(float).eps * max(abs(t), abs(target)):
-            return (
-                target,
-                False,
-            )  # events that differ by rounding leave nothing to integrate between them
-        solver = self._solver()
-        before = process.view("x").copy()
-        rates_before, rates = np.zeros(n), np.zeros(n)
-        self._rates(t, before, rates_before)
-        solver.init_step(t, before)
-        stalled = 0
-        while t < target:
-            step = solver.step(target, "onestep", target)
-            if not step.success:
-                raise UnitFault(
-                    f"the solver found no way on at {t:g} s: {plain_reason(step.message)}"
-                )
-            reached, states = float(step.t), np.array(step.y[:n])
-            stalled = 0 if reached > t else stalled + 1
-            if stalled > STALL_LIMIT:
-                raise UnitFault(f"the steps of the solver became too small at {t:g} s.")
-            self._rates(reached, states, rates)
-            while reached > t and self._points and self._points[0] <= reached:
-                point = self._points.pop(0)
-                ends = np.array([before, states]), np.array([rates_before, rates])
-                process.view("x")[:] = interpolate(
-                    np.array([t, reached]), *ends, np.array([point])
-                )[0]
-                self._output(point)
-            process.view("x")[:] = states
-            happened = self._completed(reached)
-            crossed = self._crossing is not None and bool(self._crossing._i)
-            t, before, rates_before = reached, states, rates.copy()
-            if crossed or happened or self.ended:
-                return t, True
-        return t, False
-
-    def _completed(self, t: float) -> bool:
-        """Tell the unit that a step was accepted; whether it wants an event."""
-        self.write_inputs(t)
-        self.process.at(b"c", t)
-        clock = self.process.view("clock")
-        if clock[3]:
-            self.ended = f"the unit ended the run at {t:g} s"
-        return bool(clock[2])
+        self.ended = integration.ended
 
     def _output(self, t: float) -> None:
         self.write_inputs(t)
         self.process.at(b"o", t)
         self._store(t)
-
-    def _rates(self, t: float, states: Array, out: Array) -> None:
-        self.process.view("x")[:] = states
-        self.write_inputs(t)
-        self.process.at(b"r", t)
-        out[:] = self.process.view("dx")
-
-    def _indicators(self, t: float, states: Array, out: Array) -> None:
-        if self.process.states:
-            self.process.view("x")[:] = states
-        self.write_inputs(t)
-        self.process.at(b"z", t)
-        z = self.process.view("z")
-        # Zero belongs to the negative side (section 3.1 of the standard); a solver would not see z leave zero.
-        out[:] = np.where(z == 0.0, -np.finfo(float).tiny, z)
-
-    def _solver(self) -> CVODE:
-        """A solver that ends at crossings, for one stretch between events."""
-        process, n, roots = self.process, self.process.states, self.process.indicators
-        nominals = np.array(process.ask("nominals")["nominals"][:n], dtype=float)
-        relative = self.tolerance or 1e-6
-        keywords: dict[str, Any] = {
-            "rtol": relative,
-            "atol": relative * np.where(nominals > 0, nominals, 1.0),
-            "max_num_steps": 100_000,
-        }
-        if roots:
-
-            def events(t: float, y: Array, out: Array) -> None:
-                self._indicators(t, y, out)
-
-            self._crossing = events
-            keywords |= {"eventsfn": events, "num_events": roots}
-
-        def rates(t: float, y: Array, out: Array) -> None:
-            self._rates(t, y, out)
-
-        return CVODE(rates, **keywords)
-
-    def _algebraic(self, t: float, target: float) -> tuple[float, bool]:
-        """A unit without states: from point to point of output, looking for crossings."""
-        happened = False
-        while t < target and not happened and not self.ended:
-            following = min(self._points[0], target) if self._points else target
-            if self.process.indicators:
-                t, happened = self._scan(t, following)
-            else:
-                t = following
-            happened |= self._completed(t)
-            if self._points and t >= self._points[0]:
-                self._output(self._points.pop(0))
-        return t, happened
-
-    def _scan(self, t: float, target: float) -> tuple[float, bool]:
-        """The first crossing of a unit without states, by bisection between points on the way."""
-        none, roots = np.zeros(0), self.process.indicators
-        before, after = np.zeros(roots), np.zeros(roots)
-        self._indicators(t, none, before)
-        low, high = t, target
-        for k in range(1, LOOKS + 1):
-            high = t + (target - t) * k / LOOKS
-            self._indicators(high, none, after)
-            if ((before > 0) != (after > 0)).any():
-                break
-            low = high
-        else:
-            return target, False
-        while high - low > 4 * np.finfo(float).eps * max(abs(high), target - t):
-            middle = 0.5 * (low + high)
-            if not low < middle < high:
-                break
-            self._indicators(middle, none, after)
-            if ((before > 0) != (after > 0)).any():
-                high = middle
-            else:
-                low = middle
-        return high, True
 
     # --- result ---
 

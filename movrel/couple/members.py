@@ -1,0 +1,424 @@
+"""The units of a rig while it runs: models of our own, compiled, and foreign ones in processes of their own."""
+
+from __future__ import annotations
+
+from abc import ABC
+from collections.abc import Callable, Mapping
+from functools import partial
+from typing import Any, TypeVar
+
+import numpy as np
+import numpy.typing as npt
+
+from movrel.couple.partition import UnitPart
+from movrel.errors import MovrelError, RunFault, did_you_mean
+from movrel.exchange.fmi.compiled import CompiledUnit, compiled_unit
+from movrel.exchange.fmi.integration import UnitIntegration
+from movrel.fmi.archive import OpenUnit, open_unit
+from movrel.fmi.description import UnitVariable
+from movrel.fmi.permission import check_permission
+from movrel.fmi.unit_here import UnitHere
+from movrel.fmi.unit_process import UnitFault, UnitProcess
+from movrel.model import expression as x
+from movrel.model.expression import Scalar, Variable
+from movrel.model.resource_files import resource_file
+
+Array = npt.NDArray[np.float64]
+T = TypeVar("T")
+
+#: Messages of one unit that are passed on.
+MESSAGES = 20
+
+
+class Member(ABC):
+    """A loaded unit. ``inputs``, ``outputs`` and ``recorded`` are variables of the rig, in the order of the numbers that
+    :meth:`give` takes and :meth:`outputs_now` and :meth:`row` give."""
+
+    part: UnitPart
+    unit: UnitHere | UnitProcess
+    #: Whether its whole state can be kept and brought back.
+    restores = False
+    #: Whether it takes time derivatives of its inputs.
+    takes_slopes = False
+    #: Whether it has states, or may have.
+    stateful = True
+    #: Whether a step may end before its time, at an event.
+    may_return = False
+
+    def __init__(self, part: UnitPart) -> None:
+        self.part = part
+        self.name = part.name
+        self.inputs, self.outputs = part.inputs, part.outputs
+        #: Variables that are recorded, each with the place in :meth:`row` and a sign.
+        self.recorded: dict[Variable, tuple[int, int]] = {}
+        #: For each output the inputs on which it depends at the same instant.
+        self.feed_through: dict[Variable, set[Variable]] = {}
+        self._input_at = np.zeros(0, int)
+        self._output_at = np.zeros(0, int)
+        self._row_at = np.zeros(0, int)
+
+    def give(self, values: Array) -> None:
+        """Inputs for the coming step, shape ``(len(inputs),)``."""
+        self.unit.numbers[self._input_at] = values
+
+    def inputs_now(self) -> Array:
+        return self.unit.numbers[self._input_at].copy() if self.inputs else np.zeros(0)
+
+    def outputs_now(self) -> Array:
+        return self.unit.numbers[self._output_at]
+
+    def row(self) -> Array:
+        """What is recorded at this instant."""
+        return self.unit.numbers[self._row_at]
+
+    # --- the life of a unit ---
+
+    def enter(self, start: float, stop: float, tolerance: float) -> None:
+        """Begin the initialization."""
+        self.ask("enter", start=start, stop=stop, tolerance=tolerance)
+        self.ask("outputs")
+
+    def look(self) -> None:
+        """Inputs in and outputs out, without a step."""
+        self._named(self.unit.exchange)
+
+    def leave(self) -> None:
+        """End the initialization."""
+        self.ask("leave")
+
+    def step(self, t: float, width: float, slopes: Array | None) -> tuple[float, bool]:
+        """To ``t + width`` or less far; the time reached, and whether the unit ended the run."""
+        return self._named(partial(self.unit.step, t, width))
+
+    def save(self, slot: int) -> None:
+        self.ask("save", slot=slot)
+
+    def restore(self, slot: int) -> None:
+        self.ask("restore", slot=slot)
+
+    def turn(self, values: Mapping[Variable, Scalar]) -> bool:
+        """Take the values that all parameters have from now on; whether that changes what it gives."""
+        return False
+
+    def messages(self) -> list[str]:
+        """What the unit warned of, each thing once."""
+        said, _ = self.unit.messages()
+        texts = dict.fromkeys(m.text.strip().rstrip(".") for m in said if m.status >= 1)
+        return [f"{self.name} says: {text}." for text in list(texts)[:MESSAGES]]
+
+    def close(self) -> None:
+        self.unit.close()
+
+    def ask(self, command: str, **arguments: Any) -> dict[str, Any]:
+        return self._named(lambda: self.unit.ask(command, **arguments))
+
+    def _named(self, action: Callable[[], T]) -> T:
+        """The same action; what the unit does wrong is said with its name."""
+        try:
+            return action()
+        except UnitFault as fault:
+            text = fault.message.replace("the unit", f"the unit '{self.name}'", 1)
+            raise RunFault(text, None, fault.hint, component=self.name) from None
+
+
+# --- models of our own ---
+
+
+class OwnMember(Member):
+    """A part of the model, compiled; see :func:`compile_part`."""
+
+    restores = True
+
+    def __init__(
+        self, part: UnitPart, compiled: CompiledUnit, values: Mapping[str, Scalar]
+    ) -> None:
+        super().__init__(part)
+        d = compiled.description
+        by_name = {v.name: v for v in compiled.variables}
+        chosen = [v for v in compiled.variables if v.name in values and v.causality == "parameter"]
+        self.stateful = any(s.kind == "MV_STATE" for s in compiled.sources)
+        rows, self._places = self._recorded(compiled)
+        inputs = [by_name[v.name] for v in part.inputs]
+        self.unit = UnitHere(d, compiled.library, chosen, inputs, rows)
+        for v in chosen:
+            self.unit.read(self.unit.parameter_places[v.name])[:] = float(values[v.name])
+        for v in inputs:
+            if v.start:
+                self.unit.read(self.unit.input_places[v.name])[:] = float(v.start[0])
+        at = self.unit.output_places
+        self._input_at = np.array([self.unit.input_places[v.name][0] for v in part.inputs], int)
+        self._row_at = np.array([at[v.name][0] for v in rows], int)
+        known = {v.name: v for v in part.variables}
+        outputs = [known[v.name] for v in part.outputs]
+        self.recorded = {
+            known[name]: place for name, place in self._places.items() if name in known
+        }
+        self._output_at = np.array([self._row_at[self._places[v.name][0]] for v in outputs], int)
+        self._signs = np.array([self._places[v.name][1] for v in outputs], float)
+        self.feed_through = {
+            v: {known[u] for u in compiled.feed_through.get(v.name, set())} for v in part.outputs
+        }
+
+    def outputs_now(self) -> Array:
+        return self.unit.numbers[self._output_at] * self._signs
+
+    @staticmethod
+    def _recorded(
+        compiled: CompiledUnit,
+    ) -> tuple[list[UnitVariable], dict[str, tuple[int, int]]]:
+        """One variable for each distinct value, and how each name is found among them."""
+        rows: list[UnitVariable] = []
+        first: dict[tuple[str, str, int, float], tuple[int, int]] = {}
+        places: dict[str, tuple[int, int]] = {}
+        for v, source in zip(compiled.variables, compiled.sources, strict=True):
+            if v.causality in ("parameter", "calculatedParameter", "independent") or (
+                v.kind == "String" or source.kind in ("MV_TIME", "MV_INDICATOR")
+            ):
+                continue
+            key = (v.kind, source.kind, source.index, source.value)
+            if key not in first:
+                first[key] = len(rows), source.sign
+                rows.append(v)
+            at, sign = first[key]
+            places[v.name] = at, sign * source.sign
+        return rows, places
+
+
+def compile_part(part: UnitPart) -> CompiledUnit:
+    """Compile a unit of our own. Raises :class:`MovrelError` naming the unit that cannot be one."""
+    assert part.flat is not None
+    return compiled_unit(part.flat, {v.name for v in part.outputs})
+
+
+# --- units of others ---
+
+
+class ForeignMember(Member):
+    """A unit of others, in a process of its own."""
+
+    def __init__(
+        self, part: UnitPart, values: Mapping[Variable, Scalar], outputs: Mapping[int, Variable]
+    ) -> None:
+        super().__init__(part)
+        flat = part.foreign
+        assert flat is not None
+        self._flat = flat
+        opened = self._opened(flat.file)
+        d = opened.description
+        by_name = d.by_name()
+        if flat.kind not in d.interfaces:
+            words = {"cs": "co-simulation", "me": "model exchange"}
+            raise MovrelError(
+                f"'{part.name}' is used for {words[flat.kind]}, which '{flat.file}' does not offer.",
+                flat.where,
+                f"It is for {' and '.join(words[k] for k in d.interfaces)}.",
+            )
+        given = {p.name: self._variable(by_name, p.name) for p in flat.parameters}
+        inputs = {i.name: self._variable(by_name, i.name) for i in flat.inputs}
+        rows: dict[str, UnitVariable] = {
+            name: self._variable(by_name, name) for name, _ in flat.outputs
+        }
+        states = self._states(opened) if flat.kind == "me" else []
+        rows |= {v.name: v for v, _ in states}
+        flags = d.flags.get(flat.kind, {})
+        events = d.version == 3 and flat.kind == "cs" and flags.get("hasEventMode") == "true"
+        self.unit = process = self._named(
+            lambda: UnitProcess(
+                opened, flat.kind, list(given.values()), list(inputs.values()), list(rows.values()),
+                events=events,
+            )
+        )  # fmt: skip
+        try:
+            for p in flat.parameters:
+                place = process.parameter_places[p.name]
+                process.numbers[place[0] + p.offset] = float(x.evaluate(p.value, dict(values)))
+            for v in inputs.values():
+                if v.start:
+                    process.read(process.input_places[v.name])[:] = [float(n) for n in v.start]
+        except BaseException:
+            process.close()
+            raise
+        self.restores = (
+            flags.get("canGetAndSetFMUState" if d.version == 3 else "canGetAndSetFMUstate")
+            == "true"
+        )
+        self.may_return = events
+        self.takes_slopes = (
+            d.version == 2 and flat.kind == "cs" and flags.get("canInterpolateInputs") == "true"
+        )
+        own_inputs = {
+            i.value.variable: (inputs[i.name], i.offset) for i in flat.inputs if i.value.op == "var"
+        }
+        self._input_at = np.array(
+            [process.input_places[own_inputs[v][0].name][0] + own_inputs[v][1] for v in self.inputs], int
+        )  # fmt: skip
+        self._references = [own_inputs[v][0].reference for v in self.inputs]
+        at = process.output_places
+        found = {
+            outputs[k]: at[name][0] + offset for k, (name, offset) in enumerate(flat.outputs) if k in outputs
+        }  # fmt: skip
+        for e, (v, offset) in zip(flat.states, states, strict=False):
+            inner = e.args[0] if e.op == "neg" else e
+            if inner.op == "var":
+                found[inner.variable] = at[v.name][0] + offset
+        self._row_at = np.array(list(found.values()), int)
+        self.recorded = {v: (k, 1) for k, v in enumerate(found)}
+        self._output_at = np.array([found[v] for v in self.outputs], int)
+        self._feed(opened, own_inputs, dict(self._names(flat.outputs, outputs)))
+        self._integration = UnitIntegration(process) if flat.kind == "me" else None
+
+    @staticmethod
+    def _names(
+        outputs: list[tuple[str, int]], variables: Mapping[int, Variable]
+    ) -> list[tuple[Variable, str]]:
+        return [(variables[k], name) for k, (name, _) in enumerate(outputs) if k in variables]
+
+    def _opened(self, file: str) -> OpenUnit:
+        path = resource_file(file, self._flat.folders, self._flat.where)
+        opened = self._named(lambda: open_unit(path))
+        check_permission(opened)
+        return opened
+
+    def _variable(self, by_name: Mapping[str, UnitVariable], name: str) -> UnitVariable:
+        v = by_name.get(name)
+        if v is None:
+            raise MovrelError(
+                f"'{self._flat.file}' has no variable '{name}', which '{self.name}' declares.",
+                self._flat.where,
+                did_you_mean(name, by_name, "Exchange the file again, which lists what vanished."),
+            )
+        return v
+
+    @staticmethod
+    def _states(opened: OpenUnit) -> list[tuple[UnitVariable, int]]:
+        """The continuous states, in the order of the derivatives, each element by itself."""
+        by_reference = opened.description.by_reference()
+        found: list[tuple[UnitVariable, int]] = []
+        for u in opened.description.derivatives:
+            of = by_reference[u.reference].derivative_of
+            if of is not None:
+                v = by_reference[of]
+                found += [(v, k) for k in range(v.count)]
+        return found
+
+    def _feed(
+        self, opened: OpenUnit, inputs: Mapping[Variable, tuple[UnitVariable, int]], names: Mapping[Variable, str]
+    ) -> None:  # fmt: skip
+        by_name = opened.description.by_name()
+        unknowns = {u.reference: u for u in opened.description.outputs}
+        for v in self.outputs:
+            name = names.get(v)
+            unknown = unknowns.get(by_name[name].reference) if name is not None else None
+            if unknown is None:
+                self.feed_through[v] = set()
+                continue
+            listed = unknown.dependencies
+            self.feed_through[v] = {
+                u for u in self.inputs if listed is None or inputs[u][0].reference in listed
+            }
+
+    def enter(self, start: float, stop: float, tolerance: float) -> None:
+        super().enter(start, stop, tolerance)
+        if self._integration is not None:
+            self._integration.tolerance = tolerance
+
+    def leave(self) -> None:
+        super().leave()
+        if self._integration is not None:
+            self._named(self._integration.settle)
+
+    def step(self, t: float, width: float, slopes: Array | None) -> tuple[float, bool]:
+        if self._integration is not None:
+            integration = self._integration
+            return self._named(lambda: integration.advance(t, t + width))
+        if slopes is not None and self.takes_slopes and len(self._references):
+            self.ask("slopes", references=self._references, slopes=slopes.tolist())
+        return super().step(t, width, slopes)
+
+    def look(self) -> None:
+        # The outputs of a unit for model exchange are worked out at its states; they are there after each step.
+        if self._integration is None or not self._integration.running:
+            super().look()
+        else:
+            self._named(self._integration.look)
+
+    def save(self, slot: int) -> None:
+        super().save(slot)
+        if self._integration is not None:
+            self._integration.save(slot)
+
+    def restore(self, slot: int) -> None:
+        super().restore(slot)
+        if self._integration is not None:
+            self._integration.restore(slot)
+
+
+# --- constants ---
+
+
+class ConstantMember(Member):
+    """A part that gives numbers made of parameters alone, which can be turned while the rig runs."""
+
+    restores, stateful = True, False
+
+    def __init__(
+        self, part: UnitPart, values: Mapping[Variable, Scalar], expressions: Mapping[Variable, x.Expr]
+    ) -> None:  # fmt: skip
+        super().__init__(part)
+        self._values = dict(values)
+        self._expressions = expressions
+        self._now = np.zeros(len(expressions))
+        self.recorded = {v: (k, 1) for k, v in enumerate(expressions)}
+        self._output_at = np.array([self.recorded[v][0] for v in self.outputs], int)
+        self._work_out()
+
+    def _work_out(self) -> None:
+        self._now[:] = [float(x.evaluate(e, self._values)) for e in self._expressions.values()]
+
+    def turn(self, values: Mapping[Variable, Scalar]) -> bool:
+        before = self._now.copy()
+        self._values = dict(values)
+        self._work_out()
+        return not np.array_equal(before, self._now)
+
+    def give(self, values: Array) -> None: ...
+
+    def outputs_now(self) -> Array:
+        return self._now[self._output_at]
+
+    def row(self) -> Array:
+        return self._now
+
+    def enter(self, start: float, stop: float, tolerance: float) -> None: ...
+
+    def look(self) -> None: ...
+
+    def leave(self) -> None: ...
+
+    def step(self, t: float, width: float, slopes: Array | None) -> tuple[float, bool]:
+        return t + width, False
+
+    def save(self, slot: int) -> None: ...
+
+    def restore(self, slot: int) -> None: ...
+
+    def messages(self) -> list[str]:
+        return []
+
+    def close(self) -> None: ...
+
+
+def constant_expressions(part: UnitPart) -> dict[Variable, x.Expr] | None:
+    """What a part gives where that is made of parameters alone, by variable; None for any other part."""
+    flat = part.flat
+    if flat is None or part.inputs or flat.assertions or flat.reinits or flat.terminations:
+        return None
+    expressions: dict[Variable, x.Expr] = {}
+    for e in flat.equations:
+        if e.left.op != "var" or e.left.variable in expressions or e.right.traits:
+            return None
+        if any(v.variability not in ("parameter", "constant") for v in x.variables(e.right)):
+            return None
+        expressions[e.left.variable] = e.right
+    complete = all(v in expressions for v in part.variables)
+    return expressions if complete and expressions else None
