@@ -20,6 +20,7 @@ from scipy.optimize import root
 from movrel.couple.members import Member
 from movrel.couple.network import Network
 from movrel.couple.partition import Partition
+from movrel.couple.power import PowerMeter
 from movrel.errors import RunFault
 from movrel.project.rig_settings import RigSettings
 from movrel.simulate.instants import rounding
@@ -73,6 +74,7 @@ class Master:
         self.ended = ""
         #: How far the run was behind the clock at most, in s.
         self.behind = 0.0
+        self.power = PowerMeter(rig, self.network)
         self._slopes = np.zeros(len(self.network.outputs))
         self._before: tuple[float, Array] | None = None
         self._multiples = [settings.multiples.get(m.name, 1) for m in self.members]
@@ -219,6 +221,7 @@ class Master:
         if may_return and t < early < target - rounding(target, abs(t)) and not self.ended:
             self._back(0, begun)
             self._advance(t, early, due, count)
+            self._note_power(begun, early - t)
             self.time = early
             names = ", ".join(self.members[k].name for k, r in reached.items() if r <= early)
             self.events.append(Event(early, f"event of {names}"))
@@ -229,7 +232,12 @@ class Master:
             self.store(early)
             self._step(early, target, count)
             return
+        self._note_power(begun, target - t)
         self.time = target
+
+    def _note_power(self, begun: Array, width: float) -> None:
+        if self.power.pairs:
+            self.power.note(begun, [m.inputs_now() for m in self.members], width)
 
     def _begins(self, k: int, count: int) -> bool:
         """Whether a unit computes in this step; one that takes several at once does so with the first of them."""
@@ -330,11 +338,13 @@ class Master:
             width = min(width, self.stop - t)
             target = self._clipped(t + width)
             begun, slopes, before = network.outputs.copy(), self._slopes.copy(), self._before
+            energies = self.power.totals.copy()
             for m in self.members:
                 m.save(1)
             self._whole(t, target)
             coarse = network.outputs.copy()
             self._back(1, begun)
+            self.power.totals[:] = energies
             middle = 0.5 * (t + target)
             self._whole(t, middle)
             self.time = middle
@@ -352,11 +362,14 @@ class Master:
                 return following
             self._back(1, begun)
             self._slopes, self._before, self.time = slopes, before, t
+            self.power.totals[:] = energies
             self.statistics.state_changes += 1
             width = following
 
     def _whole(self, t: float, target: float) -> None:
+        begun = self.network.outputs.copy()
         self._advance(t, target, list(range(len(self.members))), 1)
+        self._note_power(begun, target - t)
         self.time = target
         self._propagate()
 

@@ -10,6 +10,7 @@ from typing import Any, TypeVar
 import numpy as np
 import numpy.typing as npt
 
+from movrel.couple.foreign_names import foreign_names
 from movrel.couple.partition import UnitPart
 from movrel.errors import MovrelError, RunFault, did_you_mean
 from movrel.exchange.fmi.compiled import CompiledUnit, compiled_unit
@@ -21,6 +22,7 @@ from movrel.fmi.unit_here import UnitHere
 from movrel.fmi.unit_process import UnitFault, UnitProcess
 from movrel.model import expression as x
 from movrel.model.expression import Scalar, Variable
+from movrel.model.flat import FlatModel
 from movrel.model.resource_files import resource_file
 
 Array = npt.NDArray[np.float64]
@@ -196,82 +198,71 @@ def compile_part(part: UnitPart) -> CompiledUnit:
 class ForeignMember(Member):
     """A unit of others, in a process of its own."""
 
-    def __init__(
-        self, part: UnitPart, values: Mapping[Variable, Scalar], outputs: Mapping[int, Variable]
-    ) -> None:
+    def __init__(self, part: UnitPart, flat: FlatModel, values: Mapping[Variable, Scalar]) -> None:
         super().__init__(part)
-        flat = part.foreign
-        assert flat is not None
-        self._flat = flat
-        opened = self._opened(flat.file)
+        assert part.foreign is not None
+        own = self._flat = part.foreign
+        opened = self._opened(own.file)
         d = opened.description
-        by_name = d.by_name()
-        if flat.kind not in d.interfaces:
+        if own.kind not in d.interfaces:
             words = {"cs": "co-simulation", "me": "model exchange"}
             raise MovrelError(
-                f"'{part.name}' is used for {words[flat.kind]}, which '{flat.file}' does not offer.",
-                flat.where,
+                f"'{part.name}' is used for {words[own.kind]}, which '{own.file}' does not offer.",
+                own.where,
                 f"It is for {' and '.join(words[k] for k in d.interfaces)}.",
             )
-        given = {p.name: self._variable(by_name, p.name) for p in flat.parameters}
-        inputs = {i.name: self._variable(by_name, i.name) for i in flat.inputs}
-        rows: dict[str, UnitVariable] = {
-            name: self._variable(by_name, name) for name, _ in flat.outputs
-        }
-        states = self._states(opened) if flat.kind == "me" else []
-        rows |= {v.name: v for v, _ in states}
-        flags = d.flags.get(flat.kind, {})
-        events = d.version == 3 and flat.kind == "cs" and flags.get("hasEventMode") == "true"
+        names = foreign_names(part, flat, opened)
+        known = d.by_name()
+        given = {p.name: self._variable(known, p.name) for p in own.parameters}
+        reads = {i.name: self._variable(known, i.name) for i in own.inputs}
+        told = [v for v in names if v.direction != "input" and v in set(part.variables)]
+        rows = {names[v][0]: self._variable(known, names[v][0]) for v in told}
+        flags = d.flags.get(own.kind, {})
+        events = d.version == 3 and own.kind == "cs" and flags.get("hasEventMode") == "true"
         self.unit = process = self._named(
             lambda: UnitProcess(
-                opened, flat.kind, list(given.values()), list(inputs.values()), list(rows.values()),
-                events=events,
+                opened, own.kind, list(given.values()), list(reads.values()), list(rows.values()), events=events
             )
         )  # fmt: skip
         try:
-            for p in flat.parameters:
+            for p in own.parameters:
                 place = process.parameter_places[p.name]
                 process.numbers[place[0] + p.offset] = float(x.evaluate(p.value, dict(values)))
-            for v in inputs.values():
+            for v in reads.values():
                 if v.start:
                     process.read(process.input_places[v.name])[:] = [float(n) for n in v.start]
         except BaseException:
             process.close()
             raise
-        self.restores = (
-            flags.get("canGetAndSetFMUState" if d.version == 3 else "canGetAndSetFMUstate")
-            == "true"
-        )
+
+        def place_of(v: Variable, spans: Mapping[str, tuple[int, int]]) -> int:
+            name, offset = names[v]
+            return spans[name][0] + offset
+
+        self._input_at = np.array([place_of(v, process.input_places) for v in self.inputs], int)
+        self._row_at = np.array([place_of(v, process.output_places) for v in told], int)
+        self.recorded = {v: (k, 1) for k, v in enumerate(told)}
+        self._output_at = np.array([place_of(v, process.output_places) for v in self.outputs], int)
+        for port in self.inputs:
+            if port.start is not None:
+                begin = float(x.evaluate(port.start, dict(values)))
+                process.numbers[place_of(port, process.input_places)] = begin
+        self._references = [known[names[v][0]].reference for v in self.inputs]
+        unknowns = {u.reference: u.dependencies for u in d.outputs}
+        for port in self.outputs:
+            on = unknowns.get(known[names[port][0]].reference, {})
+            self.feed_through[port] = {
+                u
+                for u, reference in zip(self.inputs, self._references, strict=True)
+                if on is None or reference in on
+            }
+        state = "canGetAndSetFMUState" if d.version == 3 else "canGetAndSetFMUstate"
+        self.restores = flags.get(state) == "true"
         self.may_return = events
         self.takes_slopes = (
-            d.version == 2 and flat.kind == "cs" and flags.get("canInterpolateInputs") == "true"
+            d.version == 2 and own.kind == "cs" and flags.get("canInterpolateInputs") == "true"
         )
-        own_inputs = {
-            i.value.variable: (inputs[i.name], i.offset) for i in flat.inputs if i.value.op == "var"
-        }
-        self._input_at = np.array(
-            [process.input_places[own_inputs[v][0].name][0] + own_inputs[v][1] for v in self.inputs], int
-        )  # fmt: skip
-        self._references = [own_inputs[v][0].reference for v in self.inputs]
-        at = process.output_places
-        found = {
-            outputs[k]: at[name][0] + offset for k, (name, offset) in enumerate(flat.outputs) if k in outputs
-        }  # fmt: skip
-        for e, (v, offset) in zip(flat.states, states, strict=False):
-            inner = e.args[0] if e.op == "neg" else e
-            if inner.op == "var":
-                found[inner.variable] = at[v.name][0] + offset
-        self._row_at = np.array(list(found.values()), int)
-        self.recorded = {v: (k, 1) for k, v in enumerate(found)}
-        self._output_at = np.array([found[v] for v in self.outputs], int)
-        self._feed(opened, own_inputs, dict(self._names(flat.outputs, outputs)))
-        self._integration = UnitIntegration(process) if flat.kind == "me" else None
-
-    @staticmethod
-    def _names(
-        outputs: list[tuple[str, int]], variables: Mapping[int, Variable]
-    ) -> list[tuple[Variable, str]]:
-        return [(variables[k], name) for k, (name, _) in enumerate(outputs) if k in variables]
+        self._integration = UnitIntegration(process) if own.kind == "me" else None
 
     def _opened(self, file: str) -> OpenUnit:
         path = resource_file(file, self._flat.folders, self._flat.where)
@@ -288,34 +279,6 @@ class ForeignMember(Member):
                 did_you_mean(name, by_name, "Exchange the file again, which lists what vanished."),
             )
         return v
-
-    @staticmethod
-    def _states(opened: OpenUnit) -> list[tuple[UnitVariable, int]]:
-        """The continuous states, in the order of the derivatives, each element by itself."""
-        by_reference = opened.description.by_reference()
-        found: list[tuple[UnitVariable, int]] = []
-        for u in opened.description.derivatives:
-            of = by_reference[u.reference].derivative_of
-            if of is not None:
-                v = by_reference[of]
-                found += [(v, k) for k in range(v.count)]
-        return found
-
-    def _feed(
-        self, opened: OpenUnit, inputs: Mapping[Variable, tuple[UnitVariable, int]], names: Mapping[Variable, str]
-    ) -> None:  # fmt: skip
-        by_name = opened.description.by_name()
-        unknowns = {u.reference: u for u in opened.description.outputs}
-        for v in self.outputs:
-            name = names.get(v)
-            unknown = unknowns.get(by_name[name].reference) if name is not None else None
-            if unknown is None:
-                self.feed_through[v] = set()
-                continue
-            listed = unknown.dependencies
-            self.feed_through[v] = {
-                u for u in self.inputs if listed is None or inputs[u][0].reference in listed
-            }
 
     def enter(self, start: float, stop: float, tolerance: float) -> None:
         super().enter(start, stop, tolerance)

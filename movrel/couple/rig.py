@@ -20,7 +20,8 @@ from movrel.couple.members import (
     compile_part,
     constant_expressions,
 )
-from movrel.couple.partition import Partition, UnitPart, partition
+from movrel.couple.partition import Partition, partition
+from movrel.couple.power import PowerBalance
 from movrel.couple.recorded import Recorder, rig_columns
 from movrel.equations.parameters import parameter_values
 from movrel.errors import MovrelError, RunCancelled
@@ -115,6 +116,7 @@ class RigRun:
                 self.messages += [n for n in master.notes if n not in self.messages]
                 for m in self.members:
                     self.messages += m.messages()
+            self.messages += power_remarks(master.power.balances())
             if master.ended:
                 self.messages.append(master.ended)
             if master.behind > 0:
@@ -203,6 +205,17 @@ class RigRun:
         return None
 
 
+def power_remarks(balances: list[PowerBalance]) -> list[str]:
+    """What to say about power that appeared or vanished between units."""
+    return [
+        f"power at {b.name}: {100 * b.share:+.2g} % appeared in the coupling."
+        if b.created > 0
+        else f"power at {b.name}: {100 * b.share:+.2g} % vanished in the coupling."
+        for b in balances
+        if b.passed > 0 and abs(b.share) >= 1e-4
+    ]
+
+
 def loaded_members(
     rig: Partition, parameters: Mapping[Variable, Scalar], values: Mapping[str, float]
 ) -> list[Member]:
@@ -221,7 +234,7 @@ def loaded_members(
         for part in rig.parts:
             expressions = constants.get(part.name)
             if part.foreign is not None:
-                members.append(ForeignMember(part, parameters, _given_by(rig, part)))
+                members.append(ForeignMember(part, rig.flat, parameters))
             elif expressions is not None:
                 members.append(ConstantMember(part, parameters, expressions))
             else:
@@ -233,21 +246,10 @@ def loaded_members(
     return members
 
 
-def _given_by(rig: Partition, part: UnitPart) -> dict[int, Variable]:
-    """The variables that a foreign unit gives, by their number among its outputs."""
-    found: dict[int, Variable] = {}
-    for e in rig.flat.equations:
-        if e.kind == "unit" and e.left.op == "var" and e.right.op == "unit":
-            number, role, index = e.right.value
-            if number == part.number and role == "output":
-                found[index] = e.left.variable
-    return found
-
-
 def prepare_rig(
     loaded: LoadedModel,
     settings: RigSettings,
-    set: Mapping[str, float] | None = None,
+    set: Mapping[str, float | bool | str] | None = None,
     start: float | None = None,
     stop: float | None = None,
     interval: float | None = None,

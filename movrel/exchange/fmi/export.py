@@ -34,6 +34,7 @@ from movrel.fmi.write_description import (
     terminals_xml,
 )
 from movrel.model import expression as x
+from movrel.model.flat import FlatModel
 from movrel.model.flatten import flatten_model
 from movrel.session import LoadedModel
 from movrel.units import display_scale, unit
@@ -63,15 +64,21 @@ def export_unit(model: LoadedModel, options: ExportOptions) -> Exported:
     Raises :class:`MovrelError` for choices that do not go together, a model that cannot be a unit, and a
     platform without a compiler.
     """
-    options.check()
     settings = {name: x.const(value) for name, value in options.settings.items()}
     flat = flatten_model(model.tree, model.definition, settings)
+    comment = model.definition.node.comment
+    return export_flat(flat, model.name, comment if isinstance(comment, str) else "", options)
+
+
+def export_flat(flat: FlatModel, name: str, comment: str, options: ExportOptions) -> Exported:
+    """Make a unit of a flat model, which must be one's own: it is changed. Raises like :func:`export_unit`."""
+    options.check()
     graphs = unit_graphs(flat)
     table = unit_table(graphs, options)
-    identifier = re.sub(r"\W", "_", model.name.rpartition(".")[2])
+    identifier = re.sub(r"\W", "_", name.rpartition(".")[2])
     token = _token(c_sources(graphs, table, options, ""), options)
     sources = c_sources(graphs, table, options, token)
-    description = _description(model, graphs, table, options, identifier, token)
+    description = _description(name, comment, graphs, table, options, identifier, token)
     files: dict[str, bytes] = {"modelDescription.xml": description_xml(description)}
     notes: list[str] = []
     platforms = options.platforms
@@ -87,8 +94,8 @@ def export_unit(model: LoadedModel, options: ExportOptions) -> Exported:
                     "a sealed unit has no sources, and there is no compiler for a binary.",
                     hint="Install the system's C compiler or the package ziglang, or export an open unit.",
                 )
-    with tempfile.TemporaryDirectory() as name:
-        folder = Path(name)
+    with tempfile.TemporaryDirectory() as made_in:
+        folder = Path(made_in)
         for file, text in sources.items():
             (folder / file).write_text(text, encoding="utf-8")
         for wanted in platforms:
@@ -99,7 +106,7 @@ def export_unit(model: LoadedModel, options: ExportOptions) -> Exported:
         if options.version == 3:
             files["sources/buildDescription.xml"] = build_description_xml(identifier)
     if options.documentation:
-        files["documentation/index.html"] = _page(model, description).encode("utf-8")
+        files["documentation/index.html"] = _page(description).encode("utf-8")
     if options.version == 3 and description.terminals:
         files["terminalsAndIcons/terminalsAndIcons.xml"] = terminals_xml(description)
     if not description.outputs:
@@ -128,7 +135,8 @@ def _token(sources: dict[str, str], options: ExportOptions) -> str:
 
 
 def _description(
-    model: LoadedModel,
+    name: str,
+    comment: str,
     graphs: UnitGraphs,
     table: UnitTable,
     options: ExportOptions,
@@ -138,16 +146,15 @@ def _description(
     outputs, derivatives, initial = model_structure(graphs, table)
     _name_types(table)
     experiment = graphs.flat.experiment
-    comment = model.definition.node.comment or ""
     interfaces: tuple[Interface, ...] = tuple(i for i in ("me", "cs") if i in options.interfaces)
     d = UnitDescription(
         version=options.version,
-        name=model.name,
+        name=name,
         token=token,
         interfaces=interfaces,
         identifiers=dict.fromkeys(interfaces, identifier),
         variables=table.listed,
-        description=comment if isinstance(comment, str) else "",
+        description=comment,
         tool=f"Movrel {__version__}",
         made=datetime.datetime.now(datetime.UTC).strftime("%Y-%m-%dT%H:%M:%SZ"),
         event_indicators=indicator_count(graphs),
@@ -252,7 +259,7 @@ def _terminals(table: UnitTable) -> list[Terminal]:
     return [Terminal(name, "movrel.connector", members) for name, members in groups.items()]
 
 
-def _page(model: LoadedModel, d: UnitDescription) -> str:
+def _page(d: UnitDescription) -> str:
     """The documentation page: what the unit is, its parameters, inputs and outputs."""
 
     def rows(causality: str) -> str:

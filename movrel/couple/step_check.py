@@ -1,0 +1,52 @@
+"""Whether a communication step is small enough: the same rig at half of it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from movrel.couple.partition import Connection
+from movrel.couple.rig import RigRun
+from movrel.simulate.recording import Listener
+from movrel.simulate.trajectory import Trajectory
+
+
+@dataclass(frozen=True, slots=True)
+class StepDifference:
+    """How much a signal differs at half the step: at most and on average, as a share of its range."""
+
+    source: str
+    target: str
+    largest: float
+    mean: float
+    #: When it differs most, in s.
+    at: float
+
+
+def step_check(run: RigRun, listener: Callable[[], Listener] = Listener) -> list[StepDifference]:
+    """Run a rig at its step and at half of it; the difference of each connection, the largest first.
+
+    Raises whatever the runs raise.
+    """
+    finer = RigRun(
+        run.rig, replace(run.settings, step=0.5 * run.settings.step), run.options, run.set_values
+    )
+    run.listener, finer.listener = listener(), listener()
+    coarse, fine = run.go(), finer.go()
+    found = [_difference(c, coarse, fine) for c in run.rig.connections]
+    return sorted(found, key=lambda d: -d.largest)
+
+
+def _difference(c: Connection, coarse: Trajectory, fine: Trajectory) -> StepDifference:
+    name = c.source.name
+    there, values = coarse.time, coarse[name]
+    off = np.abs(values - np.interp(there, fine.time, fine[name]))
+    span = float(np.ptp(fine[name]))
+    scale = span if span > 0 else float(np.abs(values).max(initial=0.0)) or 1.0
+    k = int(np.argmax(off)) if len(off) else 0
+    return StepDifference(
+        name, c.target.name, float(off.max(initial=0.0)) / scale,
+        float(off.mean()) / scale if len(off) else 0.0, float(there[k]) if len(off) else 0.0,
+    )  # fmt: skip
