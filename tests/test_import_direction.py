@@ -12,7 +12,7 @@ ROOT = Path(__file__).resolve().parent.parent / "movrel"
 #: From the bottom to the top; a room may import itself and what stands before it.
 ORDER = [
     "errors", "collection", "delimited", "matching", "unit_sizes", "units", "unit_words", "fmi", "language", "model", "equations", "simulate", "session",
-    "analyse", "project", "sheet", "edits", "views", "exchange", "workspace", "jobs", "web", "cli",
+    "analyse", "project", "sheet", "edits", "exchange", "couple", "views", "workspace", "jobs", "web", "cli",
 ]  # fmt: skip
 CORE = ORDER[: ORDER.index("workspace")]
 OUTSIDE_THE_CORE = {

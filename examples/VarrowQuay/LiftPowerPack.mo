@@ -9,7 +9,7 @@ model LiftPowerPack "Power pack with servo valve and cylinder, up to the eye of 
     annotation (Placement(transformation(extent={{-240,-160},{-220,-140}}), iconTransformation(extent={{-120,-60},{-100,-40}})));
   Movrel.Signals.SignalOut f(unit="N") "Force on the leaf"
     annotation (Placement(transformation(extent={{220,50},{240,70}}), iconTransformation(extent={{100,40},{120,60}})));
-  Movrel.Signals.SignalOut p(unit="Pa") "Pressure of the accumulator"
+  Movrel.Signals.SignalOut p(unit="Pa", displayUnit="bar") "Pressure of the accumulator"
     annotation (Placement(transformation(extent={{220,-70},{240,-50}}), iconTransformation(extent={{100,-60},{120,-40}})));
   Movrel.Signals.Constant speed(value=154.5) "Motor at 1475 rpm"
     annotation (Placement(transformation(extent={{-210,-100},{-170,-60}})));

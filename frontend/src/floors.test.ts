@@ -21,7 +21,7 @@ const FLOORS = [
     "symbol",
     "units",
   ],
-  ["recorder", "shelf"],
+  ["recorder", "shelf", "rig", "board"],
   ["sheet"],
   ["workspace"],
 ];

@@ -52,6 +52,12 @@ class UnitPart:
     flat: FlatModel | None = None
     foreign: FlatUnit | None = None
     number: int = -1
+    #: The parts of the model that it is made of.
+    keys: tuple[str, ...] = ()
+
+    def ports(self, direction: str) -> list[Variable]:
+        """Its inputs or outputs as they are declared, connected or not."""
+        return [v for v in self.variables if v.direction == direction and v.component in self.keys]
 
 
 @dataclass(slots=True)
@@ -269,7 +275,8 @@ class _Cut:
             if isinstance(node, str):
                 keys.setdefault(own, {})[node] = None
         for own, part in groups.items():
-            names = list(keys.get(own, {})) or [self.flat.name.rpartition(".")[2]]
+            part.keys = tuple(keys.get(own, {}))
+            names = list(part.keys) or [self.flat.name.rpartition(".")[2]]
             part.name = " + ".join(names[:NAMED]) + (
                 f" + {len(names) - NAMED} more" if len(names) > NAMED else ""
             )

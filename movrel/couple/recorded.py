@@ -60,6 +60,21 @@ def rig_columns(rig: Partition, parameters: dict[Variable, Scalar]) -> list[Colu
     return columns
 
 
+#: Strips of a first layout, and curves on one.
+STRIPS, CURVES = 3, 4
+
+
+def rig_layout(rig: Partition, claimed: Sequence[str] = ()) -> list[list[str]]:
+    """The strips that are shown first: what is claimed, then the signals between units, those of one unit together."""
+    known = {v.name: v for part in rig.parts for v in recorded_of(part)}
+    names = [n for n in claimed if n in known] + [c.source.name for c in rig.connections]
+    strips: dict[str, list[str]] = {}
+    for name in dict.fromkeys(names):
+        v = known[name]
+        strips.setdefault(v.display_unit or v.unit, []).append(name)
+    return [names[:CURVES] for names in list(strips.values())[:STRIPS]]
+
+
 def start_of(v: Variable, parameters: dict[Variable, Scalar]) -> float:
     """The start value of an input that nothing feeds."""
     return float(x.evaluate(v.start, parameters)) if v.start is not None else 0.0

@@ -7,6 +7,7 @@ import time as clock
 from collections.abc import Mapping
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 import numpy.typing as npt
@@ -49,6 +50,35 @@ def cut(loaded: LoadedModel, structural: Mapping[str, float] | None = None) -> P
     """The units of a model and the signals between them. Raises :class:`MovrelError`."""
     given = {name: x.const(value) for name, value in (structural or {}).items()}
     return partition(flatten_model(loaded.tree, loaded.definition, given))
+
+
+class RigModel(LoadedModel):
+    """A loaded model whose runs are those of a rig."""
+
+    def __init__(self, loaded: LoadedModel, coupling: RigSettings) -> None:
+        super().__init__(loaded.tree, loaded.definition)
+        self.__dict__.update(loaded.__dict__)
+        self.coupling = coupling
+
+    def prepare_rig(
+        self, set: Mapping[str, float | bool | str] | None = None, step: float | None = None, **options: Any
+    ) -> RigRun:  # fmt: skip
+        """A run ready to go; ``step`` in s takes the place of the rig's own."""
+        return prepare_rig(self, self.coupling, set, step=step, **options)
+
+    def simulate(  # type: ignore[override]
+        self, set: Mapping[str, float | bool | str] | None = None, **options: Any
+    ) -> Trajectory:
+        """Run the rig; settings as for any model."""
+        run = self.prepare_rig(set, **options)
+        run.listener = Listener()
+        return run.go()
+
+
+def coupled(loaded: LoadedModel) -> LoadedModel:
+    """The same model; one that is coupled as a rig runs as one from now on."""
+    coupling = settings_of(loaded)
+    return loaded if coupling is None else RigModel(loaded, coupling)
 
 
 class RigRun:
@@ -140,7 +170,7 @@ class RigRun:
         self._times.append(t)
         self._rows.append(self.recorder.row())
         if len(self._times) >= BLOCK:
-            self._pass_on()
+            self.pass_on()
 
     def _between(self, t: float) -> None:
         """Called between two steps: tell how far it is, hear what somebody wants."""
@@ -148,10 +178,16 @@ class RigRun:
         if clock.perf_counter() - self._last_look < self.listener.period:
             return
         self._last_look = clock.perf_counter()
-        self._pass_on()
-        self.listener.progress(Progress(t, self.settings.step, len(self.events)))
+        self.pass_on()
+        self.tell()
         if self.listener.stopped():
             raise RunCancelled(f"Stopped at {t:g} s.")
+
+    def tell(self) -> None:
+        """Tell how far it is."""
+        if self.master is not None:
+            reached = self.master.time
+            self.listener.progress(Progress(reached, self.settings.step, len(self.events)))
 
     def turn(self, name: str, value: float) -> None:
         """Give a parameter of a constant another value while the rig runs. Raises :class:`MovrelError`."""
@@ -183,14 +219,14 @@ class RigRun:
             self._kept.append(block)
         return block
 
-    def _pass_on(self) -> None:
+    def pass_on(self) -> None:
         block = self._block()
         if block is not None and self.listener.listens:
             self.listener.chunk(*block)
 
     def summary(self) -> Trajectory:
         """What was computed until now."""
-        self._pass_on()
+        self.pass_on()
         reached = self.master.time if self.master is not None else self.options.start
         kept = self._kept
         time = np.concatenate([t for t, _ in kept]) if kept else np.zeros(0)

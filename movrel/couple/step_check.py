@@ -6,11 +6,13 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 import numpy as np
+import numpy.typing as npt
 
 from movrel.couple.partition import Connection
 from movrel.couple.rig import RigRun
 from movrel.simulate.recording import Listener
-from movrel.simulate.trajectory import Trajectory
+
+Array = npt.NDArray[np.float64]
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,18 +37,22 @@ def step_check(run: RigRun, listener: Callable[[], Listener] = Listener) -> list
     )
     run.listener, finer.listener = listener(), listener()
     coarse, fine = run.go(), finer.go()
-    found = [_difference(c, coarse, fine) for c in run.rig.connections]
+    found = [
+        difference(c, coarse.time, coarse[c.source.name], fine.time, fine[c.source.name])
+        for c in run.rig.connections
+    ]
     return sorted(found, key=lambda d: -d.largest)
 
 
-def _difference(c: Connection, coarse: Trajectory, fine: Trajectory) -> StepDifference:
-    name = c.source.name
-    there, values = coarse.time, coarse[name]
-    off = np.abs(values - np.interp(there, fine.time, fine[name]))
-    span = float(np.ptp(fine[name]))
+def difference(
+    c: Connection, time: Array, values: Array, times: Array, finer: Array
+) -> StepDifference:
+    """How much a signal differs between two runs, each given by its instants and values."""
+    off = np.abs(values - np.interp(time, times, finer))
+    span = float(np.ptp(finer)) if len(finer) else 0.0
     scale = span if span > 0 else float(np.abs(values).max(initial=0.0)) or 1.0
     k = int(np.argmax(off)) if len(off) else 0
     return StepDifference(
-        name, c.target.name, float(off.max(initial=0.0)) / scale,
-        float(off.mean()) / scale if len(off) else 0.0, float(there[k]) if len(off) else 0.0,
+        c.source.name, c.target.name, float(off.max(initial=0.0)) / scale,
+        float(off.mean()) / scale if len(off) else 0.0, float(time[k]) if len(off) else 0.0,
     )  # fmt: skip

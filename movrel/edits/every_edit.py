@@ -15,6 +15,7 @@ from movrel.edits.notes import AddNote, ChangeNote, PlacePort, SetSymbol
 from movrel.edits.parts import Delete, Insert, Move, Rename
 from movrel.edits.port_order import ArrangePort
 from movrel.edits.present_names import UsePresentNames
+from movrel.edits.rigs import ConnectPairs, CoupleUnits, KeepBoard, OneModel
 from movrel.edits.scenarios import (
     AddScenario,
     AlterScenario,
@@ -43,5 +44,6 @@ AnyEdit: TypeAlias = (
     | AddNote | ChangeNote | Describe | Document | SetSymbol | PlacePort | ArrangePort
     | AddScenario | AlterScenario | DeleteScenario | ScenarioValue | ScenarioSetting | ScenarioClaim
     | PasteScenarios | ScenarioFromRun | KeepChanges
+    | CoupleUnits | OneModel | ConnectPairs | KeepBoard
     | KeepLayout | DeleteLayout | AddClaim | ChangeClaim | UsePresentNames
 )  # fmt: skip

@@ -4,16 +4,19 @@ from __future__ import annotations
 
 import time as clock
 from collections.abc import Sequence
-from typing import Any
+from typing import Any, TypeAlias
 
 import numpy as np
 import numpy.typing as npt
 from peewee import DatabaseError, InterfaceError
 
-from movrel.edits.scenario_model import with_changes
+from movrel.couple.master import Control
+from movrel.couple.rig import RigModel, RigRun, coupled
+from movrel.edits.scenario_model import ScenarioModel, with_changes
 from movrel.errors import MovrelError, RunCancelled
+from movrel.jobs.rig_control import RigControl
 from movrel.simulate.recording import Listener, Progress
-from movrel.simulate.run import Run as Computation
+from movrel.simulate.run import Run as SingleRun
 from movrel.simulate.trajectory import Event, FinalState
 from movrel.views.run_data import RunState
 from movrel.workspace import projects, results
@@ -22,9 +25,13 @@ from movrel.workspace.tables import Run, database, now
 from movrel.workspace.verdicts import judge_run
 
 Array = npt.NDArray[np.float64]
+#: A run of a model, or of a rig.
+Computation: TypeAlias = SingleRun | RigRun
 
 #: Seconds between two looks at whether somebody stopped the run.
 LOOK_PERIOD = 0.25
+#: The same for a rig, which is watched while it runs.
+WATCH_PERIOD = 0.1
 #: Events that are kept with a run at most.
 MOST_EVENTS = 5000
 
@@ -35,6 +42,7 @@ class _Recorder:
     def __init__(self, number: int, computation: Computation) -> None:
         options = computation.options
         self.number, self.start, self.stop = number, options.start, options.stop
+        self.period = WATCH_PERIOD if isinstance(computation, RigRun) else LOOK_PERIOD
         self._computation = computation
         self._events_sent = 0
         #: The last instant that is stored, and whether everything that was to be stored is.
@@ -49,7 +57,7 @@ class _Recorder:
     def chunk(self, time: Array, table: Array) -> None:
         self._pending.append((time, table))
         if (
-            clock.monotonic() - self._last > LOOK_PERIOD
+            clock.monotonic() - self._last > self.period
             or sum(len(t) for t, _ in self._pending) > 20_000
         ):
             self.flush()
@@ -115,12 +123,10 @@ def compute(number: int) -> None:
     try:
         texts = projects.snapshot(order.project_id, order.revisions)
         prepared = with_changes(texts, order.model, order.changes, {})
-        computation = prepared.loaded.prepare(
-            set=prepared.values, begin=_begin(order), **order.options
-        )
+        computation = _prepared(order, prepared)
         recorder = _Recorder(number, computation)
         computation.listener = Listener(
-            recorder.progress, recorder.chunk, recorder.stopped, LOOK_PERIOD, keep=False
+            recorder.progress, recorder.chunk, recorder.stopped, recorder.period, keep=False
         )
         announce(
             "run",
@@ -166,6 +172,16 @@ def compute(number: int) -> None:
         words = f"an internal fault stopped the run ({type(fault).__name__}: {fault})."
         _finish(order, RunState.FAILED, words, computation, recorder)
         raise
+
+
+def _prepared(order: Run, prepared: ScenarioModel) -> Computation:
+    """The computation of a run, of a rig by its master."""
+    loaded = coupled(prepared.loaded)
+    if not isinstance(loaded, RigModel):
+        return loaded.prepare(set=prepared.values, begin=_begin(order), **order.options)
+    rig = loaded.prepare_rig(prepared.values, **order.options)
+    rig.control = Control(RigControl(order.id, rig).poll)
+    return rig
 
 
 def _answers() -> bool:

@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
+from movrel.couple.as_ssp import ssp_of
+from movrel.couple.rig import prepare_rig, settings_of
 from movrel.errors import MovrelError
 from movrel.exchange.fmi.export import export_unit
+from movrel.project.rig_settings import RigSettings
+from movrel.sheet.drawing import sheet
 from movrel.workspace import unit_exports
 from movrel.workspace.announce import announce
 from movrel.workspace.tables import UnitExport
@@ -18,18 +23,46 @@ def make(number: int) -> None:
         return
     UnitExport.update(state="running").where(UnitExport.id == number).execute()
     try:
-        model, options, left_out = unit_exports.prepared(order)
-        made = export_unit(model, options)
+        changes = _rig(order) if order.choices.get("ssp") else _unit(order)
     except MovrelError as fault:
-        changes: dict[str, Any] = {"state": "failed", "reason": fault.sentence()}
-    else:
-        changes = {
-            "state": "done",
-            "notes": [*made.notes, *(f"Left out of the scenario: {text}." for text in left_out)],
-            "summary": unit_exports.summary_of(made.description),
-            "content": made.archive,
-        }
+        changes = {"state": "failed", "reason": fault.sentence()}
     UnitExport.update(**changes).where(UnitExport.id == number).execute()
     announce(
         "unit", unit=number, project=order.project_id, model=order.model, state=changes["state"]
     )
+
+
+def _unit(order: UnitExport) -> dict[str, Any]:
+    model, options, left_out = unit_exports.prepared(order)
+    made = export_unit(model, options)
+    return {
+        "state": "done",
+        "notes": [*made.notes, *_left_out(left_out)],
+        "summary": unit_exports.summary_of(made.description),
+        "content": made.archive,
+    }
+
+
+def _rig(order: UnitExport) -> dict[str, Any]:
+    """The whole rig as an SSP archive."""
+    model, options, left_out = unit_exports.prepared(order)
+    run = prepare_rig(model, settings_of(model) or RigSettings(), options.settings)
+    drawn = sheet(model.tree, model.definition)
+    places = {c.name: _extent(c.extent) for c in drawn.components}
+    made = ssp_of(run, model.definition, places, order.choices["ssp"])
+    summary = {"inputs": len(run.rig.unfed), "outputs": len(run.rig.connections)}
+    return {
+        "state": "done",
+        "notes": [*made.notes, *_left_out(left_out)],
+        "summary": summary,
+        "content": made.archive,
+    }
+
+
+def _extent(corners: Sequence[float]) -> tuple[float, float, float, float]:
+    x1, y1, x2, y2 = corners
+    return x1, y1, x2, y2
+
+
+def _left_out(texts: list[str]) -> list[str]:
+    return [f"Left out of the scenario: {text}." for text in texts]

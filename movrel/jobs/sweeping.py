@@ -12,6 +12,7 @@ import numpy as np
 from movrel.analyse.claim_text import read_expression
 from movrel.analyse.curves import RunCurves
 from movrel.analyse.sweep import measured
+from movrel.couple.rig import coupled
 from movrel.edits.scenario_model import ScenarioModel, with_changes
 from movrel.errors import MovrelError
 from movrel.workspace import projects, sweeps
@@ -42,6 +43,7 @@ def block(number: int, job: int | None) -> bool:
         prepared = with_changes(
             projects.snapshot(sweep.project_id, sweep.revisions), sweep.model, sweep.changes, {}
         )
+        prepared.loaded = coupled(prepared.loaded)
         fault = ""
     except MovrelError as refused:
         fault = refused.sentence()

@@ -11,7 +11,17 @@ from movrel.model.classes import parse_cached
 
 _DRAWN = {"Placement", "Line", "Icon", "Diagram", "Documentation"}
 #: What the vendor annotation says beside what is computed.
-_SAID = {"scenarios", "claims", "recorder", "domain", "synonyms", "timeUnit", "script"}
+_SAID = {
+    "scenarios",
+    "claims",
+    "recorder",
+    "domain",
+    "synonyms",
+    "timeUnit",
+    "script",
+    "board",
+    "ssp",
+}
 
 Span = tuple[int, int]
 

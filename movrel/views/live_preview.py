@@ -6,6 +6,7 @@ import time as clock
 from typing import Any
 
 from movrel.analyse.sampling import thin
+from movrel.couple.rig import settings_of
 from movrel.edits.scenario_model import scenario_of, with_changes
 from movrel.errors import MovrelError, RunCancelled
 from movrel.project.snapshot import Snapshot
@@ -27,6 +28,10 @@ def preview(
     changes = {k: v for k, v in asked.changes.items() if k not in values}
     prepared = with_changes(snapshot, model, changes, asked.settings)
     loaded = prepared.loaded
+    if settings_of(loaded) is not None:
+        raise MovrelError(
+            "a rig does not follow the slider.", hint="Let go; then it is run in the background."
+        )
     experiment = loaded.flat.experiment
     options: dict[str, Any] = dict(prepared.options)
     start, stop = options.get("start", experiment.start), options.get("stop", experiment.stop)

@@ -17,6 +17,7 @@ from movrel.language import syntax as s
 from movrel.language.typed_quantities import as_typed
 from movrel.model.annotation import experiment_of
 from movrel.model.classes import ClassTree, Definition
+from movrel.project.rig_settings import RigSettings, rig_settings
 from movrel.project.snapshot import Snapshot, class_tree, definition_of, loaded_model, semantic_mark
 from movrel.project.vendor_annotation import (
     SETTING_UNITS,
@@ -99,6 +100,8 @@ class ModelContent:
     layouts: list[Layout]
     #: Old names of the component library in the text, each with its present one.
     old_names: dict[str, str]
+    #: How its parts are coupled as units; None for a model that is computed as one.
+    rig: RigSettings | None
     #: Given when components, connections, rows and symbols hold only what is not in the known state.
     changes: ViewChanges | None = field(default=None, kw_only=True)
 
@@ -187,6 +190,7 @@ def _content(snapshot: Snapshot, qualified: str, analysed: bool) -> ModelContent
         scenarios=[_as_typed(scenario) for scenario in scenarios_of(definition)],
         layouts=layouts_of(definition),
         old_names={n.old: n.present for n in old_names(tree, definition.source) if n.old},
+        rig=rig_settings(definition),
     )
 
 
@@ -216,7 +220,8 @@ def _rows(loaded: LoadedModel, definition: Definition) -> tuple[list[Row], Movre
         ordered = loaded.ordered
     except MovrelError as fault:
         reason = fault
-    return rows(flat, definition, ordered), reason
+    # A rig is solved unit by unit: what lacks in one large system is said of its signals.
+    return rows(flat, definition, ordered), None if rig_settings(definition) else reason
 
 
 def _problem(fault: MovrelError, drawn: Sheet) -> Fault:

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from movrel.analyse.claim_text import read
 from movrel.analyse.sensitivity import Effect, effects
+from movrel.couple.rig import coupled
 from movrel.edits.scenario_model import of_scenario, scenario_of
 from movrel.equations.parameters import parameter_values
 from movrel.errors import MovrelError
@@ -51,5 +52,7 @@ def of_parameter(snapshot: Snapshot, model: str, scenario: str, parameter: str) 
     now = float(parameter_values(prepared.loaded.flat, prepared.values)[variable])
     return Effects(
         parameter,
-        effects(prepared.loaded, prepared.values, parameter, now, claims, **prepared.options),
+        effects(
+            coupled(prepared.loaded), prepared.values, parameter, now, claims, **prepared.options
+        ),
     )

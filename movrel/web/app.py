@@ -23,6 +23,7 @@ from movrel.web import (
     foreign_unit_routes,
     incoming_routes,
     model_routes,
+    rig_routes,
     routes,
     sweep_routes,
     unit_routes,
@@ -87,6 +88,7 @@ def bare_app() -> OpenAPI:
         unit_routes,
         foreign_unit_routes,
         incoming_routes,
+        rig_routes,
     ):
         app.register_api(room.api)
     app.before_request(_admit)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from flask import Response, current_app
 from flask_openapi3 import APIBlueprint
@@ -46,6 +46,8 @@ class UnitOrder(BaseModel):
         default=None, max_length=20
     )
     scenario: Annotated[str, Field(max_length=100)] = BASE
+    #: ``1.0`` or ``2.0`` has the whole rig written as an SSP archive.
+    ssp: Literal["", "1.0", "2.0"] = ""
 
 
 class UnitPath(BaseModel):

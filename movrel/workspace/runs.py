@@ -9,6 +9,8 @@ from typing import Any
 from peewee import fn
 
 from movrel.analyse.claim_text import claimed_names
+from movrel.couple.recorded import rig_columns, rig_layout
+from movrel.couple.rig import cut, settings_of
 from movrel.edits.scenario_model import scenario_of, with_changes
 from movrel.equations.parameters import parameter_values, parameter_vector
 from movrel.errors import MovrelError, NotFound
@@ -18,8 +20,10 @@ from movrel.project.computed_mark import computed_mark, mark_with
 from movrel.project.snapshot import Snapshot, definition_of, loaded_model
 from movrel.project.value_place import START
 from movrel.project.vendor_annotation import BASE, SWAP, claims_of
+from movrel.session import LoadedModel
 from movrel.simulate.options import RunSettings, run_options
 from movrel.simulate.result_columns import result_columns
+from movrel.simulate.trajectory import Column
 from movrel.unit_words import in_words
 from movrel.units import display_value
 from movrel.views.first_layout import first_layout
@@ -49,11 +53,11 @@ def order(
     loaded = prepared.loaded
     given = prepared.options | options
     run_options(loaded.flat.experiment, **given)
-    ordered = loaded.ordered  # raises when equations and unknowns do not match
     values = parameter_values(loaded.flat, prepared.values)
     set_ones = _settable(loaded.flat)
     parameters = {v.name: values[v] for v in set_ones}
-    columns = result_columns(ordered, values, parameter_vector(ordered.parameters, values))
+    claimed = [name for c in claims_of(definition) for name in claimed_names(c.text)]
+    columns, layout = _columns(loaded, values, prepared.values, claimed)
     catalogue = [asdict(c) for c in columns if c.type != "parameter"]
     with database.atomic():
         # One order after the other, so that numbers are not given twice.
@@ -101,10 +105,24 @@ def order(
                 f"left out, as it does not fit the model any more: {text}"
                 for text in prepared.left_out
             ],
-            layout=first_layout(
-                ordered, [name for c in claims_of(definition) for name in claimed_names(c.text)]
-            ),
+            layout=layout,
+            statistics={"rig": True} if settings_of(loaded) is not None else {},
         )
+
+
+def _columns(
+    loaded: LoadedModel, values: dict[Variable, Scalar], given: dict[str, float], claimed: list[str]
+) -> tuple[list[Column], list[list[str]]]:
+    """How the variables of a run will be found, and the strips that are shown first.
+
+    Raises :class:`MovrelError` for a model that cannot be run.
+    """
+    if settings_of(loaded) is not None:
+        rig = cut(loaded)
+        return rig_columns(rig, parameter_values(rig.flat, given)), rig_layout(rig, claimed)
+    ordered = loaded.ordered  # raises when equations and unknowns do not match
+    columns = result_columns(ordered, values, parameter_vector(ordered.parameters, values))
+    return columns, first_layout(ordered, claimed)
 
 
 @dataclass(frozen=True, slots=True)

@@ -13,6 +13,7 @@ from movrel.analyse.claim_text import read_expression
 from movrel.analyse.claims import check
 from movrel.analyse.curves import StandIn
 from movrel.analyse.design import Vary, points
+from movrel.couple.rig import settings_of
 from movrel.edits.scenario_model import scenario_of, with_changes
 from movrel.equations.parameters import parameter_values
 from movrel.errors import MovrelError, NotFound
@@ -125,7 +126,8 @@ def order(
     prepared = with_changes(texts, model, asked.changes, asked.settings)
     loaded = prepared.loaded
     options = run_options(loaded.flat.experiment, **prepared.options)
-    _ = loaded.ordered
+    if settings_of(loaded) is None:
+        _ = loaded.ordered
     parameters = {v.name: v for v in loaded.flat.parameters() if v.variability == "parameter"}
     for v in varied:
         known = parameters.get(v.name)

@@ -171,6 +171,15 @@ class ResultOverview(Table):
         primary_key = CompositeKey("run", "column", "chunk")
 
 
+class RunCommand(Table):
+    """Something that somebody wanted of a run while it went on."""
+
+    id = BigAutoField()
+    run = ForeignKeyField(Run, backref="commands", on_delete="CASCADE")
+    what = BinaryJSONField(dumps=dumps)
+    created = DateTimeField(default=now)
+
+
 class Sweep(Table):
     """One model at many points, frozen with everything it depends on."""
 
@@ -286,6 +295,7 @@ TABLES = [
     Run,
     ResultColumn,
     ResultOverview,
+    RunCommand,
     Sweep,
     SweepPoint,
     UnitExport,

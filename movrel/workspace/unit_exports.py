@@ -37,6 +37,8 @@ class UnitChoices:
     documentation: bool = True
     platforms: list[str] | None = None
     scenario: str = BASE
+    #: The version of SSP where the whole rig is written as an archive; empty for a unit.
+    ssp: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -180,7 +182,9 @@ def unit_view(export: UnitExport) -> UnitView:
         choices=UnitChoices(**export.choices),
         summary=UnitSummary(**export.summary),
         size=getattr(export, "size", None) or 0,
-        name=f"{short}{export.choices['version']}.fmu",
+        name=f"{short}.ssp"
+        if export.choices.get("ssp")
+        else f"{short}{export.choices['version']}.fmu",
         created=export.created.isoformat() + "Z",
     )
 

@@ -18,6 +18,7 @@ interface News {
   step?: number;
   event_count?: number;
   sentence?: string;
+  paused?: boolean;
 }
 
 /** What is done with a sentence about the files of a project. */
@@ -96,7 +97,8 @@ async function refresh(cache: QueryClient, run: number): Promise<void> {
 
 /** Show what an announcement says at once, without asking. */
 function noteProgress(cache: QueryClient, news: News): void {
-  const { state, progress, points, time_reached, step } = news;
+  const { state, progress, points, time_reached, step, paused } = news;
+  if (paused !== undefined) cache.setQueryData<boolean>(keys.paused(news.run!), paused);
   if (step !== undefined)
     cache.setQueryData<Stepping>(keys.stepping(news.run!), {
       step,

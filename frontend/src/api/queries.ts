@@ -17,6 +17,8 @@ export const keys = {
   run: (run: number) => ["run", run] as const,
   /** What was announced of a run that is under way. */
   stepping: (run: number) => ["stepping", run] as const,
+  /** Whether somebody let a run stand still. */
+  paused: (run: number) => ["paused", run] as const,
   curves: (run: number, names: string[], width: number, range: string) =>
     ["curves", run, names, width, range] as const,
   foreignUnits: (project: number) => ["foreign units", project] as const,

@@ -395,6 +395,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/models/{model}/board": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The watch board of a model. */
+        get: operations["board"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/models/{model}/check": {
         parameters: {
             query?: never;
@@ -716,6 +733,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/models/{model}/rig": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["rig"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/models/{model}/runs": {
         parameters: {
             query?: never;
@@ -1004,6 +1037,23 @@ export interface paths {
         patch: operations["describeRun"];
         trace?: never;
     };
+    "/api/runs/{run}/command": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say something to a rig that runs. */
+        post: operations["commandRun"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run}/curves": {
         parameters: {
             query?: never;
@@ -1062,6 +1112,23 @@ export interface paths {
         get: operations["exportRun"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run}/half-step": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Order the same run at half the communication step. */
+        post: operations["halfStep"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1142,6 +1209,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["spectrum"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run}/step-differences/{other}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["stepDifferences"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1501,6 +1584,14 @@ export interface components {
             to: string;
         };
         /**
+         * Board
+         * @description What is on the watch board of a model.
+         */
+        Board: {
+            /** Tiles */
+            tiles: components["schemas"]["Tile"][];
+        };
+        /**
          * Branch
          * @description A part with the parts inside it.
          */
@@ -1708,6 +1799,27 @@ export interface components {
                 [key: string]: string;
             };
         };
+        /**
+         * Command
+         * @description ``pause``, ``go on``, ``one step``; ``turn`` gives the parameter ``name`` a ``value`` in its declared unit.
+         */
+        Command: {
+            /**
+             * Do
+             * @enum {string}
+             */
+            do: "pause" | "go on" | "one step" | "turn";
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * Value
+             * @default 0
+             */
+            value?: number;
+        };
         /** Comparison */
         Comparison: {
             after: components["schemas"]["Sheet"] | null;
@@ -1795,6 +1907,19 @@ export interface components {
             /** To */
             to: string;
         };
+        /**
+         * ConnectPairs
+         * @description Wire many pairs of ports at once; none is wired when one cannot be.
+         */
+        ConnectPairs: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "connect pairs";
+            /** Pairs */
+            pairs: components["schemas"]["WantedWire"][];
+        };
         /** CopyOrder */
         CopyOrder: {
             /** Name */
@@ -1804,6 +1929,50 @@ export interface components {
              * @default null
              */
             project?: number | null;
+        };
+        /**
+         * CoupleUnits
+         * @description Couple the parts of a model as a rig: see :class:`RigSettings`; ``step`` in s.
+         */
+        CoupleUnits: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "couple";
+            /**
+             * Error
+             * @default 0
+             */
+            error?: number;
+            /**
+             * Inputs
+             * @default held
+             * @enum {string}
+             */
+            inputs?: "held" | "extrapolated" | "smoothed";
+            /**
+             * Loops
+             * @default 1e-8
+             */
+            loops?: number;
+            /** Multiples */
+            multiples?: {
+                [key: string]: number;
+            };
+            /**
+             * Order
+             * @default parallel
+             * @enum {string}
+             */
+            order?: "parallel" | "sequential";
+            /**
+             * Pace
+             * @default 0
+             */
+            pace?: number;
+            /** Step */
+            step: number;
         };
         /**
          * Curve
@@ -2070,7 +2239,7 @@ export interface components {
          */
         EditOrder: {
             /** Edit */
-            edit: components["schemas"]["Insert"] | components["schemas"]["Move"] | components["schemas"]["Rename"] | components["schemas"]["Delete"] | components["schemas"]["Connect"] | components["schemas"]["Bend"] | components["schemas"]["DrawArrow"] | components["schemas"]["ChangeArrow"] | components["schemas"]["DeleteArrow"] | components["schemas"]["BeginIn"] | components["schemas"]["Setting"] | components["schemas"]["TimeUnit"] | components["schemas"]["Parameter"] | components["schemas"]["StartAt"] | components["schemas"]["SetTable"] | components["schemas"]["Reset"] | components["schemas"]["ReplaceText"] | components["schemas"]["Paste"] | components["schemas"]["Duplicate"] | components["schemas"]["Assemble"] | components["schemas"]["Dissolve"] | components["schemas"]["Expose"] | components["schemas"]["Hide"] | components["schemas"]["Swap"] | components["schemas"]["KeepComponent"] | components["schemas"]["SetFigure"] | components["schemas"]["DeleteFigure"] | components["schemas"]["PasteFigures"] | components["schemas"]["SetScript"] | components["schemas"]["AddNote"] | components["schemas"]["ChangeNote"] | components["schemas"]["Describe"] | components["schemas"]["Document"] | components["schemas"]["SetSymbol"] | components["schemas"]["PlacePort"] | components["schemas"]["ArrangePort"] | components["schemas"]["AddScenario"] | components["schemas"]["AlterScenario"] | components["schemas"]["DeleteScenario"] | components["schemas"]["ScenarioValue"] | components["schemas"]["ScenarioSetting"] | components["schemas"]["ScenarioClaim"] | components["schemas"]["PasteScenarios"] | components["schemas"]["ScenarioFromRun"] | components["schemas"]["KeepChanges"] | components["schemas"]["KeepLayout"] | components["schemas"]["DeleteLayout"] | components["schemas"]["AddClaim"] | components["schemas"]["ChangeClaim"] | components["schemas"]["UsePresentNames"] | components["schemas"]["Undo"] | components["schemas"]["Redo"] | components["schemas"]["Restore"];
+            edit: components["schemas"]["Insert"] | components["schemas"]["Move"] | components["schemas"]["Rename"] | components["schemas"]["Delete"] | components["schemas"]["Connect"] | components["schemas"]["Bend"] | components["schemas"]["DrawArrow"] | components["schemas"]["ChangeArrow"] | components["schemas"]["DeleteArrow"] | components["schemas"]["BeginIn"] | components["schemas"]["Setting"] | components["schemas"]["TimeUnit"] | components["schemas"]["Parameter"] | components["schemas"]["StartAt"] | components["schemas"]["SetTable"] | components["schemas"]["Reset"] | components["schemas"]["ReplaceText"] | components["schemas"]["Paste"] | components["schemas"]["Duplicate"] | components["schemas"]["Assemble"] | components["schemas"]["Dissolve"] | components["schemas"]["Expose"] | components["schemas"]["Hide"] | components["schemas"]["Swap"] | components["schemas"]["KeepComponent"] | components["schemas"]["SetFigure"] | components["schemas"]["DeleteFigure"] | components["schemas"]["PasteFigures"] | components["schemas"]["SetScript"] | components["schemas"]["AddNote"] | components["schemas"]["ChangeNote"] | components["schemas"]["Describe"] | components["schemas"]["Document"] | components["schemas"]["SetSymbol"] | components["schemas"]["PlacePort"] | components["schemas"]["ArrangePort"] | components["schemas"]["AddScenario"] | components["schemas"]["AlterScenario"] | components["schemas"]["DeleteScenario"] | components["schemas"]["ScenarioValue"] | components["schemas"]["ScenarioSetting"] | components["schemas"]["ScenarioClaim"] | components["schemas"]["PasteScenarios"] | components["schemas"]["ScenarioFromRun"] | components["schemas"]["KeepChanges"] | components["schemas"]["CoupleUnits"] | components["schemas"]["OneModel"] | components["schemas"]["ConnectPairs"] | components["schemas"]["KeepBoard"] | components["schemas"]["KeepLayout"] | components["schemas"]["DeleteLayout"] | components["schemas"]["AddClaim"] | components["schemas"]["ChangeClaim"] | components["schemas"]["UsePresentNames"] | components["schemas"]["Undo"] | components["schemas"]["Redo"] | components["schemas"]["Restore"];
             /**
              * Known
              * @default
@@ -2538,6 +2707,24 @@ export interface components {
             value: number | null;
         };
         /**
+         * KeepBoard
+         * @description The watch board of the model, whole.
+         */
+        KeepBoard: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "board";
+            /**
+             * Summary
+             * @default
+             */
+            summary?: string;
+            /** Tiles */
+            tiles: components["schemas"]["Tile"][];
+        };
+        /**
          * KeepChanges
          * @description Make a scenario of the values that were changed since a run, and give the base those of then.
          */
@@ -2763,6 +2950,7 @@ export interface components {
             project_name: string;
             /** Revision */
             revision: number;
+            rig: components["schemas"]["RigSettings"] | null;
             /** Rows */
             rows: components["schemas"]["Row"][];
             /** Scenarios */
@@ -2829,6 +3017,29 @@ export interface components {
         NewProject: {
             /** Name */
             name: string;
+        };
+        /**
+         * OneModel
+         * @description Compute a rig as one model from now on.
+         */
+        OneModel: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "one model";
+        };
+        /**
+         * OpenInput
+         * @description An input that nothing feeds, with the value that it has throughout.
+         */
+        OpenInput: {
+            /** Name */
+            name: string;
+            /** Start */
+            start: number;
+            /** Unit */
+            unit: string;
         };
         /**
          * Pair
@@ -3171,6 +3382,20 @@ export interface components {
             problem: components["schemas"]["Fault"] | null;
         };
         /**
+         * Proposal
+         * @description A pair that may belong together: how sure, from 0 to 1, and why.
+         */
+        Proposal: {
+            /** Reason */
+            reason: string;
+            /** Score */
+            score: number;
+            /** Source */
+            source: string;
+            /** Target */
+            target: string;
+        };
+        /**
          * Redo
          * @description Step forward to the newest revision that was made from the present one.
          */
@@ -3271,6 +3496,103 @@ export interface components {
             summary: string;
             /** Undone */
             undone: boolean;
+        };
+        /**
+         * RigSettings
+         * @description ``step`` in s; ``loops`` is how closely signals that depend on each other at one instant must agree, ``error`` what a
+         *     variable step may be off, both relative; 0 for no iteration and for a fixed step; ``pace`` seconds of the
+         *     rig for one of the clock, 0 for as fast as it goes; ``multiples`` of the step by unit.
+         */
+        RigSettings: {
+            /**
+             * Error
+             * @default 0
+             */
+            error: number;
+            /**
+             * Inputs
+             * @default held
+             * @enum {string}
+             */
+            inputs: "held" | "extrapolated" | "smoothed";
+            /**
+             * Loops
+             * @default 1e-8
+             */
+            loops: number;
+            /** Multiples */
+            multiples: {
+                [key: string]: number;
+            };
+            /**
+             * Order
+             * @default parallel
+             * @enum {string}
+             */
+            order: "parallel" | "sequential";
+            /**
+             * Pace
+             * @default 0
+             */
+            pace: number;
+            /**
+             * Step
+             * @default 0.01
+             */
+            step: number;
+        };
+        /**
+         * RigSignal
+         * @description A connection with what happens to its numbers on the way, in words.
+         */
+        RigSignal: {
+            /** Conversion */
+            conversion: string;
+            /** From Unit */
+            from_unit: string;
+            /** Source */
+            source: string;
+            /** Target */
+            target: string;
+            /** To Unit */
+            to_unit: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * RigUnit
+         * @description A unit of a rig; ``file`` of one of others.
+         */
+        RigUnit: {
+            /** File */
+            file: string;
+            /** Inputs */
+            inputs: string[];
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Outputs */
+            outputs: string[];
+        };
+        /**
+         * RigView
+         * @description A model as a rig; ``settings`` None where it is computed as one model.
+         */
+        RigView: {
+            /** Open Inputs */
+            open_inputs: components["schemas"]["OpenInput"][];
+            /** Power */
+            power: string[];
+            /** @default null */
+            problem: components["schemas"]["Fault"] | null;
+            /** Proposals */
+            proposals: components["schemas"]["Proposal"][];
+            settings: components["schemas"]["RigSettings"] | null;
+            /** Signals */
+            signals: components["schemas"]["RigSignal"][];
+            /** Units */
+            units: components["schemas"]["RigUnit"][];
         };
         /**
          * Row
@@ -3560,6 +3882,14 @@ export interface components {
              * @default null
              */
             prediction_held?: boolean | null;
+        };
+        /**
+         * Said
+         * @description That a command was passed on.
+         */
+        Said: {
+            /** Run */
+            run: number;
         };
         /**
          * Scenario
@@ -4045,6 +4375,30 @@ export interface components {
             to: string;
         };
         /**
+         * StepDifference
+         * @description How much a signal differs at half the step: at most and on average, as a share of its range.
+         */
+        StepDifference: {
+            /** At */
+            at: number;
+            /** Largest */
+            largest: number;
+            /** Mean */
+            mean: number;
+            /** Source */
+            source: string;
+            /** Target */
+            target: string;
+        };
+        /**
+         * StepDifferences
+         * @description How much each signal of a rig differs between two runs, the largest first.
+         */
+        StepDifferences: {
+            /** Differences */
+            differences: components["schemas"]["StepDifference"][];
+        };
+        /**
          * StripPlan
          * @description A strip of a layout: its curves, the units of its axes ("" as declared).
          *
@@ -4342,6 +4696,52 @@ export interface components {
             text: string;
         };
         /**
+         * Tile
+         * @description One thing on the board, on cells ``x`` to ``x + width`` and ``y`` to ``y + height`` of the grid.
+         *
+         *     ``names`` are variables (of a knob, the parameter); ``low`` and ``high`` the ends of a scale in the unit shown,
+         *     ``good`` the bounds of what is well within it; a lamp lights where its value is above ``low``.
+         */
+        Tile: {
+            /** Good */
+            good: number[];
+            /** Height */
+            height: number;
+            /**
+             * High
+             * @default null
+             */
+            high: number | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "strip" | "instrument" | "number" | "lamp" | "bar" | "table" | "text" | "knob";
+            /**
+             * Low
+             * @default null
+             */
+            low: number | null;
+            /** Names */
+            names: string[];
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /** Width */
+            width: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
          * TimeUnit
          * @description The unit in which the times of a model are shown; an empty one for what suits.
          */
@@ -4504,6 +4904,11 @@ export interface components {
              */
             solver: "variable" | "fixed";
             /**
+             * Ssp
+             * @default
+             */
+            ssp: string;
+            /**
              * Step
              * @default 0
              */
@@ -4563,6 +4968,12 @@ export interface components {
              * @enum {string}
              */
             solver?: "variable" | "fixed";
+            /**
+             * Ssp
+             * @default
+             * @enum {string}
+             */
+            ssp?: "" | "1.0" | "2.0";
             /**
              * Step
              * @default 0
@@ -4809,6 +5220,16 @@ export interface components {
             components: components["schemas"]["ListChange"];
             connections: components["schemas"]["ListChange"];
             rows: components["schemas"]["ListChange"];
+        };
+        /**
+         * WantedWire
+         * @description A wire that is wanted.
+         */
+        WantedWire: {
+            /** From */
+            from: string;
+            /** To */
+            to: string;
         };
         /**
          * WireEnds
@@ -5937,6 +6358,47 @@ export interface operations {
             };
         };
     };
+    board: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Board"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
     checkText: {
         parameters: {
             query?: never;
@@ -6764,6 +7226,47 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RevisionList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    rig: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigView"];
                 };
             };
             /** @description Not Found */
@@ -7774,6 +8277,50 @@ export interface operations {
             };
         };
     };
+    commandRun: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Command"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Said"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
     curves: {
         parameters: {
             query?: never;
@@ -7919,6 +8466,46 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    halfStep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunDetail"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -8135,6 +8722,47 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Spectra"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    stepDifferences: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run: number;
+                other: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepDifferences"];
                 };
             };
             /** @description Not Found */

@@ -1,5 +1,6 @@
 import { asRefusal, type ModelView } from "../api/client";
-import { formatNumber, formatTypedTime } from "../ui/format";
+import { usePlace } from "../state/place";
+import { formatNumber, formatTime, formatTypedTime } from "../ui/format";
 import { useEdits } from "../state/use-edits";
 import { DraftInput } from "../ui/draft-input";
 
@@ -8,6 +9,7 @@ const NOTHING = () => undefined;
 /** How the model is run; every change is kept with the model. */
 export function RunSettings({ view }: { view: ModelView }) {
   const settings = view.settings;
+  const setView = usePlace((s) => s.setView);
   if (!settings) return null;
   return (
     <section className="rule-b py-1.5" aria-label="Run settings">
@@ -26,11 +28,22 @@ export function RunSettings({ view }: { view: ModelView }) {
         label="output every"
         shown={formatTypedTime(settings.interval, settings.interval_unit)}
       />
-      <Solver view={view} />
-      <p className="muted px-3 text-[11.5px]" data-testid="solver-purpose">
-        {settings.purpose}
-      </p>
-      {settings.step !== null && (
+      {view.rig ? (
+        <p className="grid grid-cols-[minmax(0,1fr)_9rem] items-center gap-x-2 px-3 py-1">
+          <button type="button" className="text-left underline" onClick={() => setView("rig")}>
+            communication step
+          </button>
+          <span className="mono text-right">{formatTime(view.rig.step)}</span>
+        </p>
+      ) : (
+        <>
+          <Solver view={view} />
+          <p className="muted px-3 text-[11.5px]" data-testid="solver-purpose">
+            {settings.purpose}
+          </p>
+        </>
+      )}
+      {settings.step !== null && !view.rig && (
         <Setting
           view={view}
           name="step"

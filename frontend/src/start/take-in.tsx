@@ -70,8 +70,8 @@ export function TakeIn({ project }: { project: number }) {
       )}
       <FileInput
         inputRef={input}
-        accept=".mo,.zip"
-        label="Modelica file or archive to import"
+        accept=".mo,.zip,.ssp"
+        label="Modelica file or archive, or rig (.ssp), to import"
         testid="upload"
         onFile={(file) => {
           take.reset();
@@ -84,7 +84,7 @@ export function TakeIn({ project }: { project: number }) {
         onClick={() => input.current?.click()}
         disabled={busy}
       >
-        <FilePlus size={14} /> {busy ? "Reading…" : "Import Modelica"}
+        <FilePlus size={14} /> {busy ? "Reading…" : "Import Modelica or SSP"}
       </button>
       {coming && (
         <Suspense fallback={null}>

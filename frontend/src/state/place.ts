@@ -12,7 +12,9 @@ export type View =
   | "history"
   | "scenarios"
   | "sweeps"
-  | "units";
+  | "units"
+  | "rig"
+  | "board";
 /** How wires are drawn: plainly, with the value they carry, or with the way it flows. */
 export type WireMarks = "plain" | "values" | "flow";
 

@@ -14,6 +14,7 @@ export const USUAL: Choices = {
   documentation: true,
   platforms: [],
   scenario: "base",
+  ssp: "",
 };
 
 /** Platforms as people name them. */
@@ -51,6 +52,7 @@ export function orderOf(choices: Choices): Schemas["UnitOrder"] {
 
 /** A unit in a line: the version and what it is for. */
 export function kindWords(unit: Schemas["UnitChoices"]): string {
+  if (unit.ssp) return `the rig as SSP ${unit.ssp}`;
   const kinds = [
     unit.interfaces.includes("me") ? "model exchange" : "",
     unit.interfaces.includes("cs") ? "co-simulation" : "",

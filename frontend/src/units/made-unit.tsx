@@ -24,6 +24,7 @@ export function MadeUnit({ view, unit, onGone }: Props) {
   });
   const { choices, summary } = unit;
   const working = unit.state === "waiting" || unit.state === "running";
+  const rig = choices.ssp !== "";
   const lines: [string, string][] = [
     ["kind", kindWords(choices)],
     [
@@ -45,7 +46,9 @@ export function MadeUnit({ view, unit, onGone }: Props) {
   if (choices.scenario !== "base") lines.push(["values of", choices.scenario ?? ""]);
   if (choices.parameters) lines.push(["can be set", choices.parameters.join(", ") || "nothing"]);
   if (choices.outputs.length > 0) lines.push(["outputs besides", choices.outputs.join(", ")]);
-  if (unit.state === "done")
+  if (rig) lines.splice(1, lines.length, ["holds", "the structure, all units, and their values"]);
+  if (unit.state === "done" && rig) lines.push(["connections", String(summary.outputs)]);
+  else if (unit.state === "done")
     lines.push(
       ["inputs", String(summary.inputs)],
       ["outputs", String(summary.outputs)],
@@ -98,7 +101,14 @@ export function MadeUnit({ view, unit, onGone }: Props) {
         </button>
         {remove.error && <span className="text-error">{asRefusal(remove.error).sentence}</span>}
       </div>
-      {unit.state === "done" && (
+      {unit.state === "done" && rig && (
+        <p className="muted max-w-prose text-[12px]">
+          On the command line <span className="mono">movrel rig run {unit.name}</span> runs it, and{" "}
+          <span className="mono">movrel rig check {unit.name}</span> tells whether its step is small
+          enough.
+        </p>
+      )}
+      {unit.state === "done" && !rig && (
         <p className="muted max-w-prose text-[12px]">
           On the command line <span className="mono">movrel fmu info {unit.name}</span> tells what
           is inside, and <span className="mono">movrel fmu run {unit.name}</span> runs it by itself.

@@ -87,7 +87,7 @@ export default function UnitsView({ view, edits, onPlace }: Props) {
           id: u.id,
           name: u.name,
           title: kindWords(u.choices),
-          words: `${u.choices.interfaces.join(" + ").toUpperCase()}, ${STATES[u.state]}, ${ago(u.created)}`,
+          words: `${u.choices.ssp ? `SSP ${u.choices.ssp}` : u.choices.interfaces.join(" + ").toUpperCase()}, ${STATES[u.state]}, ${ago(u.created)}`,
         }))}
         shown={shown.list === "made" ? shown.id : null}
         onChoose={(id) => setChosen({ list: "made", id })}
@@ -95,7 +95,7 @@ export default function UnitsView({ view, edits, onPlace }: Props) {
         <h2 className="rule-t mt-2 px-3 pt-2 font-semibold">Units of others</h2>
         <SideGroup
           noun="foreign unit"
-          begin="Take in a file"
+          begin="Take in files"
           entries={others.map((u) => ({
             id: u.id,
             name: u.name,
@@ -110,7 +110,8 @@ export default function UnitsView({ view, edits, onPlace }: Props) {
         <FileInput
           inputRef={picker}
           accept=".fmu"
-          label="A unit of others, a file that ends in .fmu"
+          label="Units of others, files that end in .fmu"
+          several
           testid="foreign-unit-file"
           onFile={(file) => bring.mutate(file)}
         />

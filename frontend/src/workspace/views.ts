@@ -5,6 +5,8 @@ export const equationsView = page(() => import("../equations/equations-view"));
 export const scenariosView = page(() => import("../scenarios/scenarios-view"));
 export const sweepsView = page(() => import("../sweeps/sweeps-view"));
 export const figuresView = page(() => import("../figures/figures-view"));
+export const rigView = page(() => import("../rig/rig-view"));
+export const boardView = page(() => import("../board/board-view"));
 export const unitsView = page(() => import("../units/units-view"));
 export const symbolView = page(() => import("../symbol/symbol-view"));
 export const descriptionView = page(() => import("../description/description-view"));

@@ -306,6 +306,8 @@ const TABS: [View, string][] = [
   ["symbol", "Symbol"],
   ["description", "Description"],
   ["units", "Units"],
+  ["rig", "Rig"],
+  ["board", "Board"],
   ["history", "History"],
 ];
 
@@ -471,6 +473,10 @@ function Middle({ view, whole, seen, runs, run, edits, onFault, onPlace, place }
           {shown === "symbol" && <views.symbolView.Page view={view} edits={edits} />}
           {shown === "description" && <views.descriptionView.Page view={view} edits={edits} />}
           {shown === "units" && <views.unitsView.Page view={view} edits={edits} onPlace={place} />}
+          {shown === "rig" && <views.rigView.Page view={view} edits={edits} runs={runs} />}
+          {shown === "board" && (
+            <views.boardView.Page view={whole} edits={edits} run={run} onFault={onFault} />
+          )}
           {shown === "history" && <views.historyView.Page view={view} edits={edits} />}
         </Suspense>
       </div>

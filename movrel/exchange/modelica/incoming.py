@@ -11,6 +11,7 @@ from pathlib import PurePosixPath
 from movrel.errors import MovrelError
 from movrel.exchange.modelica.stand_ins import Need, candidates, needs_of, stand_in
 from movrel.exchange.modelica.used_classes import used_classes
+from movrel.exchange.ssp.as_model import model_of_archive
 from movrel.language import syntax as s
 from movrel.language.parser import Source
 from movrel.language.patch import Patch, apply
@@ -88,6 +89,9 @@ def read_files(name: str, data: bytes) -> tuple[dict[str, str], dict[str, bytes]
         raise MovrelError(f"'{name}' is larger than {ARCHIVE_LIMIT // 1_000_000} MB.")
     if name.lower().endswith(".mo"):
         return {PurePosixPath(name.replace("\\", "/")).name: _decoded(name, data)}, {}
+    if name.lower().endswith(".ssp"):
+        rig = model_of_archive(data, name)
+        return {f"{rig.name}.mo": rig.text}, rig.files
     try:
         packed = zipfile.ZipFile(io.BytesIO(data))
         entries = [e for e in packed.infolist() if not e.is_dir()]
