@@ -81,6 +81,8 @@ class Master:
         self._all_go_back = (
             all(m.restores for m in members) and max(self._multiples, default=1) == 1
         )
+        #: How far each unit is.
+        self._reached = [start] * len(self.members)
         self._largest = np.zeros(len(self.network.outputs))
 
     # --- the start ---
@@ -109,6 +111,8 @@ class Master:
 
     def _exchange(self, group: Sequence[int]) -> None:
         for k in group:
+            if self._reached[k] > self.time + rounding(self.time, self.settings.step):
+                continue  # it takes several steps at once and is ahead; what it gives is seen when they are over
             self.members[k].give(self.network.inputs_of(k))
             self.members[k].look()
             self.network.collect(k)
@@ -219,7 +223,7 @@ class Master:
         reached = self._advance(t, target, due, count)
         early = min(reached.values(), default=target)
         if may_return and t < early < target - rounding(target, abs(t)) and not self.ended:
-            self._back(0, begun)
+            self._back(0, begun, t)
             self._advance(t, early, due, count)
             self._note_power(begun, early - t)
             self.time = early
@@ -248,6 +252,8 @@ class Master:
         order = [k for group in self.network.order for k in group if k in due]
         in_turn = self.settings.order == "sequential"
         reached = (self._in_turn if in_turn else self._side_by_side)(t, target, order)
+        for k, end in reached.items():
+            self._reached[k] = end
         for k, many in enumerate(self._multiples):
             # A unit that takes several steps at once is seen when the last of them is over.
             if many == 1 or count % many == 0 or target >= self.stop:
@@ -343,7 +349,7 @@ class Master:
                 m.save(1)
             self._whole(t, target)
             coarse = network.outputs.copy()
-            self._back(1, begun)
+            self._back(1, begun, t)
             self.power.totals[:] = energies
             middle = 0.5 * (t + target)
             self._whole(t, middle)
@@ -360,8 +366,8 @@ class Master:
             if share <= 1.0 or width <= SMALLEST * self.settings.step:
                 self.time = target
                 return following
-            self._back(1, begun)
-            self._slopes, self._before, self.time = slopes, before, t
+            self._back(1, begun, t)
+            self._slopes, self._before = slopes, before
             self.power.totals[:] = energies
             self.statistics.state_changes += 1
             width = following
@@ -373,9 +379,12 @@ class Master:
         self.time = target
         self._propagate()
 
-    def _back(self, slot: int, outputs: Array) -> None:
+    def _back(self, slot: int, outputs: Array, t: float) -> None:
+        """Everybody as at ``t``, when states were kept under that number."""
+        self.time = t
         for k, m in enumerate(self.members):
             m.restore(slot)
+            self._reached[k] = t
             self.network.collect(k)
         self.network.outputs[:] = outputs
 

@@ -104,7 +104,10 @@ class Member(ABC):
 
     def messages(self) -> list[str]:
         """What the unit warned of, each thing once."""
-        said, _ = self.unit.messages()
+        try:
+            said, _ = self.unit.messages()
+        except UnitFault:
+            return []  # it is not there any more; why was said
         texts = dict.fromkeys(m.text.strip().rstrip(".") for m in said if m.status >= 1)
         return [f"{self.name} says: {text}." for text in list(texts)[:MESSAGES]]
 

@@ -13,7 +13,6 @@ from movrel.workspace import projects, runs
 from movrel.workspace.stored_run import StoredRun
 from movrel.workspace.tables import Run
 
-
 #: What such a run is a run of, beside the scenarios.
 HALF = "half the step"
 

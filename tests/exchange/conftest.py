@@ -25,7 +25,8 @@ def importer(tmp_path_factory: pytest.TempPathFactory) -> Importer:
 
 @pytest.fixture(scope="session")
 def hand_written(tmp_path_factory: pytest.TempPathFactory) -> Callable[..., Path]:
-    """Builds a unit written by hand; with a misbehaviour one that misbehaves, with a text another description."""
+    """Builds a unit written by hand; with a misbehaviour one that misbehaves, from a time on
+    where it says ``CRASH@0.5``, with a text another description."""
     folder = tmp_path_factory.mktemp("hand")
 
     def build(version: int, misbehaviour: str = "", text: str = "") -> Path:
@@ -35,7 +36,9 @@ def hand_written(tmp_path_factory: pytest.TempPathFactory) -> Callable[..., Path
             return archive
         library = folder / f"{name}{misbehaviour}.so"
         if not library.exists():
-            options = [f"-DMISBEHAVE={misbehaviour}"] if misbehaviour else []
+            how, _, after = misbehaviour.partition("@")
+            options = [f"-DMISBEHAVE={how}"] if how else []
+            options += [f"-DAFTER={after}"] if after else []
             subprocess.run(
                 [
                     "cc",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import html
 import re
 import tempfile
 from dataclasses import dataclass, field
@@ -111,13 +112,23 @@ class _Builder:
             pairs = ", ".join(f"{{{quoted(w)}, {quoted(a.decode('utf-8'))}}}" for w, a in kept)
             spaces = ", ".join(f"{{{quoted(p)}, {quoted(u)}}}" for p, u in s.namespaces.items())
             vendor.append(f"ssp=Ssp(annotations={{{pairs}}}, namespaces={{{spaces}}})")
+        report = list(dict.fromkeys(self.report))
         begin = f"StartTime={start:.15g}, " if start else ""
         lines = [
             head, *self.texts, *(f"  {line}" for line in body), "equation",
             *(f"  {line}" for line in equations), "  annotation (",
-            f"    experiment({begin}StopTime={stop:.15g}),", f"    __Movrel({', '.join(vendor)}));", f"end {name};",
+            f"    experiment({begin}StopTime={stop:.15g}),", *self._page(report),
+            f"    __Movrel({', '.join(vendor)}));", f"end {name};",
         ]  # fmt: skip
-        return ReadRig(name, "\n".join(lines) + "\n", self.files, list(dict.fromkeys(self.report)))
+        return ReadRig(name, "\n".join(lines) + "\n", self.files, report)
+
+    def _page(self, report: list[str]) -> list[str]:
+        """Documentation that says what of the structure is not used."""
+        if not report:
+            return []
+        items = "".join(f"<li>{html.escape(line)}</li>" for line in report)
+        text = f"<html><p>Read from {html.escape(self.archive.name)}. Not used:</p><ul>{items}</ul></html>"
+        return [f"    Documentation(info={quoted(text)}),"]
 
     def _carried(self) -> str | None:
         """How the rig was coupled, where the structure carries our own annotation."""
