@@ -25,6 +25,7 @@ from movrel.web import (
     model_routes,
     rig_routes,
     routes,
+    signal_table_routes,
     sweep_routes,
     unit_routes,
 )
@@ -89,6 +90,7 @@ def bare_app() -> OpenAPI:
         foreign_unit_routes,
         incoming_routes,
         rig_routes,
+        signal_table_routes,
     ):
         app.register_api(room.api)
     app.before_request(_admit)

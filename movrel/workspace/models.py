@@ -195,7 +195,7 @@ def read_archive(name: str, data: bytes) -> Project:
     try:
         packed = zipfile.ZipFile(io.BytesIO(data))
         entries = [e for e in packed.infolist() if e.filename.endswith(".mo") and not e.is_dir()]
-        beside = [e for e in packed.infolist() if e.filename.lower().endswith(".fmu")]
+        beside = [e for e in packed.infolist() if e.filename.lower().endswith((".fmu", ".csv"))]
         every = [*entries, *beside]
         if sum(e.file_size for e in every) > UNPACKED_LIMIT or len(every) > FILES_LIMIT:
             raise MovrelError("the archive holds more than can be read.")

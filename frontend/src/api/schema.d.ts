@@ -1021,6 +1021,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/signal-tables/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep the chosen columns of the file in the body, and give the class that reads them. */
+        post: operations["keepTable"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/signal-tables/{name}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What is in the file in the body of the request. */
+        post: operations["previewTable"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run}": {
         parameters: {
             query?: never;
@@ -3354,6 +3388,24 @@ export interface components {
             /** Name */
             name: string;
         };
+        /**
+         * PreviewColumn
+         * @description A column with its first cells and a thinned curve.
+         */
+        PreviewColumn: {
+            /** First */
+            first: (number | null)[];
+            /** Name */
+            name: string;
+            /** Name In Part */
+            name_in_part: string;
+            /** Time */
+            time: number[];
+            /** Unit */
+            unit: string;
+            /** Values */
+            values: number[];
+        };
         /** ProjectList */
         ProjectList: {
             /** Projects */
@@ -4614,6 +4666,34 @@ export interface components {
              * @default
              */
             text?: string;
+        };
+        /**
+         * TableClass
+         * @description The text of the class that gives the signals.
+         */
+        TableClass: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * TablePreview
+         * @description What is in a file: its columns without the time, the column that is the time, and what was done with bad rows.
+         */
+        TablePreview: {
+            /** Columns */
+            columns: components["schemas"]["PreviewColumn"][];
+            /** Notes */
+            notes: string[];
+            /** Rows */
+            rows: number;
+            /** Start */
+            start: number;
+            /** Stop */
+            stop: number;
+            /** Time */
+            time: string;
+            /** Times */
+            times: string[];
         };
         /**
          * Taken
@@ -8131,6 +8211,93 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Shelf"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    keepTable: {
+        parameters: {
+            query: {
+                time?: string;
+                choices: string;
+            };
+            header?: never;
+            path: {
+                project: number;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableClass"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    previewTable: {
+        parameters: {
+            query?: {
+                time?: string;
+            };
+            header?: never;
+            path: {
+                project: number;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TablePreview"];
                 };
             };
             /** @description Not Found */

@@ -81,10 +81,9 @@ export function TileForm({ view, tile, run, onKeep }: Props) {
                 if (choices.includes(event.target.value)) add(event.target.value);
               }}
               onKeyDown={(event) => {
-                if (event.key === "Enter" && typed) {
-                  event.preventDefault();
-                  add(typed);
-                }
+                if (event.key !== "Enter") return;
+                event.preventDefault();
+                add(typed);
               }}
               data-testid="tile-quantity"
             />

@@ -1,4 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Plus } from "lucide-react";
 import { useRef, useState } from "react";
 
 import { ask, asRefusal, client, type ModelView } from "../api/client";
@@ -11,6 +12,7 @@ import { kindWords } from "./choices";
 import { ForeignUnit } from "./foreign-unit";
 import { MadeUnit } from "./made-unit";
 import { NewUnit } from "./new-unit";
+import { SignalTable } from "./signal-table";
 
 const STATES: Record<string, string> = {
   waiting: "waiting",
@@ -26,7 +28,7 @@ interface Props {
 }
 
 /** One of the lists and what is chosen in it. */
-type Shown = { list: "made" | "foreign"; id: Chosen };
+type Shown = { list: "made" | "foreign" | "table"; id: Chosen };
 
 /** Units of the Functional Mock-up Interface: those made of the model, the page of choices for another one, and those
  * of others in the project. */
@@ -34,6 +36,21 @@ export default function UnitsView({ view, edits, onPlace }: Props) {
   const [chosen, setChosen] = useState<Shown | null>(null);
   const cache = useQueryClient();
   const picker = useRef<HTMLInputElement>(null);
+  const tables = useRef<HTMLInputElement>(null);
+  const look = useMutation({
+    mutationFn: async ({ file, time }: { file: File; time: string }) => ({
+      file,
+      preview: await ask(
+        client.POST("/api/projects/{project}/signal-tables/{name}/preview", {
+          params: { path: { project: view.project, name: file.name }, query: { time } },
+          body: file as never,
+          bodySerializer: (body: unknown) => body as Blob,
+          headers: { "Content-Type": "application/octet-stream" },
+        }),
+      ),
+    }),
+    onSuccess: () => setChosen({ list: "table", id: "new" }),
+  });
   const made = useQuery({
     queryKey: ["units", view.project, view.model],
     queryFn: () =>
@@ -115,6 +132,28 @@ export default function UnitsView({ view, edits, onPlace }: Props) {
           testid="foreign-unit-file"
           onFile={(file) => bring.mutate(file)}
         />
+        <h2 className="rule-t mt-2 px-3 pt-2 font-semibold">Signal tables</h2>
+        <button
+          type="button"
+          className="flex w-full items-center gap-1 px-3 py-1 text-left hover:bg-base-200"
+          onClick={() => tables.current?.click()}
+          data-testid="new-signal-table"
+        >
+          <Plus size={13} /> Signals from a file
+        </button>
+        <FileInput
+          inputRef={tables}
+          accept=".csv,.txt,.tsv,.parquet,.xlsx"
+          label="A table of signals: CSV, Parquet or spreadsheet"
+          testid="signal-table-file"
+          onFile={(file) => look.mutate({ file, time: "" })}
+        />
+        {look.isPending && <p className="muted px-3 py-1">Reading it…</p>}
+        {look.error && (
+          <p role="alert" className="px-3 py-1 text-error" data-testid="signal-table-refusal">
+            {asRefusal(look.error).sentence}
+          </p>
+        )}
         {bring.isPending && <p className="muted px-3 py-1">Reading it…</p>}
         {bring.error && (
           <p role="alert" className="px-3 py-1 text-error" data-testid="foreign-unit-refusal">
@@ -134,7 +173,18 @@ export default function UnitsView({ view, edits, onPlace }: Props) {
             onGone={leave}
           />
         )}
-        {!unit && !other && made.data && (
+        {shown.list === "table" && look.data && (
+          <SignalTable
+            key={`${look.data.file.name} ${look.data.preview.time}`}
+            view={view}
+            edits={edits}
+            file={look.data.file}
+            preview={look.data.preview}
+            onTime={(time) => look.mutate({ file: look.data.file, time })}
+            onPlace={onPlace}
+          />
+        )}
+        {!unit && !other && shown.list !== "table" && made.data && (
           <NewUnit
             view={view}
             platforms={made.data.platforms}

@@ -96,7 +96,7 @@ def read_files(name: str, data: bytes) -> tuple[dict[str, str], dict[str, bytes]
         packed = zipfile.ZipFile(io.BytesIO(data))
         entries = [e for e in packed.infolist() if not e.is_dir()]
         texts = [e for e in entries if e.filename.endswith(".mo")]
-        beside = [e for e in entries if e.filename.lower().endswith(".fmu")]
+        beside = [e for e in entries if e.filename.lower().endswith((".fmu", ".csv"))]
         if sum(e.file_size for e in (*texts, *beside)) > UNPACKED_LIMIT or len(texts) > FILES_LIMIT:
             raise MovrelError("the archive holds more than can be read.")
         decoded = {e.filename: _decoded(e.filename, packed.read(e)) for e in texts}
