@@ -13,6 +13,8 @@ from movrel.units import unit
 
 #: What a pair gains by its names, its units and its ranges; pairs below the threshold are not proposed.
 NAMES, UNITS, RANGES, THRESHOLD = 0.65, 0.25, 0.10, 0.4
+#: How sure a pair is whose names have nothing in common, but which has the only output of its quantity.
+ONLY = 0.42
 #: Proposals for one input at most.
 MOST = 3
 #: Words of the trade that mean the same.
@@ -51,8 +53,22 @@ def proposals(parts: Sequence[UnitPart], taken: set[Variable]) -> list[Proposal]
                 for other, source in outputs
                 if other is not part and (p := _rated(source, target))
             ]
-            found += sorted(rated, key=lambda p: -p.score)[:MOST]
+            others = [v for other, v in outputs if other is not part]
+            found += sorted(rated, key=lambda p: -p.score)[:MOST] or _only_one(others, target)
     return sorted(found, key=lambda p: -p.score)
+
+
+def _only_one(outputs: Sequence[Variable], target: Variable) -> list[Proposal]:
+    """The output that alone has the quantity of an input."""
+    fitting = [
+        v
+        for v in outputs
+        if v.type == target.type and v.unit and target.unit and _units(v.unit, target.unit)[0] > 0
+    ]
+    if len(fitting) != 1:
+        return []
+    (source,) = fitting
+    return [Proposal(source.name, target.name, ONLY, f"the only output in {source.unit}")]
 
 
 def best(found: Sequence[Proposal]) -> list[Proposal]:
