@@ -78,6 +78,16 @@ class Master:
         self._slopes = np.zeros(len(self.network.outputs))
         self._before: tuple[float, Array] | None = None
         self._multiples = [settings.multiples.get(m.name, 1) for m in self.members]
+        self.network.kept_rows = {
+            k: members[k].row() for k, many in enumerate(self._multiples) if many > 1
+        }
+        #: Groups that are worked out at each communication point: loops, and units through which something feeds.
+        self._at_points = [
+            (group, group in self.network.loops)
+            for group in self.network.order
+            if group in self.network.loops or any(self.members[group[0]].feed_through.values())
+        ]
+        self._needs_slopes = settings.inputs != "held" or settings.error > 0
         self._all_go_back = (
             all(m.restores for m in members) and max(self._multiples, default=1) == 1
         )
@@ -158,15 +168,10 @@ class Master:
 
     def _propagate(self) -> None:
         """Work out what feeds through units at the present instant, loops included."""
-        for group in self.network.order:
-            if list(group) in self.network.loops:
-                if self.settings.loops > 0:
-                    self._settle(group, self.settings.loops, f"{self.time:g} s")
-                else:
-                    self._exchange(group)
-            elif self.members[group[0]].feed_through and any(
-                self.members[group[0]].feed_through.values()
-            ):
+        for group, loops in self._at_points:
+            if loops and self.settings.loops > 0:
+                self._settle(group, self.settings.loops, f"{self.time:g} s")
+            else:
                 self._exchange(group)
 
     # --- the run ---
@@ -328,6 +333,8 @@ class Master:
         return target
 
     def _note_slopes(self) -> None:
+        if not self._needs_slopes:
+            return
         now = self.network.outputs
         if self._before is not None and self.time > self._before[0]:
             self._slopes = (now - self._before[1]) / (self.time - self._before[0])

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from abc import ABC
 from collections.abc import Callable, Mapping
-from functools import partial
 from typing import Any, TypeVar
 
 import numpy as np
@@ -82,7 +81,10 @@ class Member(ABC):
 
     def look(self) -> None:
         """Inputs in and outputs out, without a step."""
-        self._named(self.unit.exchange)
+        try:
+            self.unit.exchange()
+        except UnitFault as fault:
+            raise self._with_name(fault) from None
 
     def leave(self) -> None:
         """End the initialization."""
@@ -90,7 +92,10 @@ class Member(ABC):
 
     def step(self, t: float, width: float, slopes: Array | None) -> tuple[float, bool]:
         """To ``t + width`` or less far; the time reached, and whether the unit ended the run."""
-        return self._named(partial(self.unit.step, t, width))
+        try:
+            return self.unit.step(t, width)
+        except UnitFault as fault:
+            raise self._with_name(fault) from None
 
     def save(self, slot: int) -> None:
         self.ask("save", slot=slot)
@@ -122,8 +127,11 @@ class Member(ABC):
         try:
             return action()
         except UnitFault as fault:
-            text = fault.message.replace("the unit", f"the unit '{self.name}'", 1)
-            raise RunFault(text, None, fault.hint, component=self.name) from None
+            raise self._with_name(fault) from None
+
+    def _with_name(self, fault: UnitFault) -> RunFault:
+        text = fault.message.replace("the unit", f"the unit '{self.name}'", 1)
+        return RunFault(text, None, fault.hint, component=self.name)
 
 
 # --- models of our own ---

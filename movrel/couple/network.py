@@ -32,8 +32,8 @@ class Network:
             self.spans.append(slice(begin, len(place)))
         self.place = place
         self.outputs = np.zeros(len(place))
-        #: What is recorded of each unit, as it was when its outputs were taken over.
-        self.rows = [np.zeros(0) for _ in members]
+        #: What is recorded of units that are ahead of the others, as it was when their outputs were taken over.
+        self.kept_rows: dict[int, Array] = {}
         by_target = {c.target: c for c in rig.connections}
         self._reads: list[tuple[npt.NDArray[np.int_], npt.NDArray[np.int_], Array, Array]] = []
         #: Inputs at which nothing arrives stay as they were at the start.
@@ -106,10 +106,16 @@ class Network:
         values[at] = np.where(self._smooth[k][at], slopes[source] * factor, 0.0)
         return values
 
+    def row(self, k: int) -> Array:
+        """What is recorded of a unit."""
+        kept = self.kept_rows.get(k)
+        return kept if kept is not None else self.members[k].row()
+
     def collect(self, k: int) -> None:
         """Take over the outputs of a unit."""
         self.outputs[self.spans[k]] = self.members[k].outputs_now()
-        self.rows[k] = self.members[k].row().copy()
+        if k in self.kept_rows:
+            self.kept_rows[k] = self.members[k].row().copy()
 
 
 def _is_smooth(c: Connection | None) -> bool:

@@ -142,7 +142,7 @@ class Recorder:
         """Shape ``(count,)``; what a unit does not tell is not a number."""
         values = np.full(self.count, np.nan)
         for k, (to, at, sign) in enumerate(self._parts):
-            values[to] = self.network.rows[k][at] * sign
+            values[to] = self.network.row(k)[at] * sign
             to_inputs, reads = self._inputs[k]
             if len(to_inputs):
                 values[to_inputs] = self.network.inputs_of(k)[reads]
