@@ -1,0 +1,261 @@
+"""A linear model in state space and what is read off it: poles, zeros, modes, frequency responses, margins.
+
+Franklin, Powell, Emami-Naeini, Feedback Control of Dynamic Systems; participation factors after Pérez-Arriaga, Verghese
+and Schweppe, Selective modal analysis, IEEE Trans. Power App. Syst. 101 (1982).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+from scipy.linalg import eig, eigvals
+from scipy.optimize import brentq
+from scipy.signal import StateSpace, ss2tf
+
+from movrel.errors import MovrelError, did_you_mean
+
+Array = npt.NDArray[np.float64]
+Complex = npt.NDArray[np.complex128]
+
+#: A pole is at zero below this share of the largest; zeros beyond this multiple of it are at infinity.
+ZERO, INFINITE = 1e-10, 1e8
+#: Participation that is told.
+TAKES_PART = 0.05
+
+
+@dataclass(frozen=True, slots=True)
+class Mode:
+    """A real pole or a pair: natural frequency in rad/s, damping ratio, time constant in s (infinite for none), and the
+    states that take part, each with its share."""
+
+    pole: complex
+    frequency: float
+    damping: float
+    time_constant: float
+    states: dict[str, float]
+
+
+@dataclass(frozen=True, slots=True)
+class Margins:
+    """Of an opened loop: gain margin as a factor at ``gain_at`` rad/s, phase margin in degrees at ``phase_at`` rad/s;
+    infinite where there is none."""
+
+    gain: float
+    gain_at: float
+    phase: float
+    phase_at: float
+
+
+@dataclass(slots=True)
+class LinearModel:
+    """``dx/dt = A x + B u``, ``y = C x + D u`` for deviations from an operating point; values in declared units."""
+
+    states: list[str]
+    inputs: list[str]
+    outputs: list[str]
+    a: Array
+    b: Array
+    c: Array
+    d: Array
+    #: Values at the operating point, by name, and units.
+    point: dict[str, float] = field(default_factory=dict)
+    units: dict[str, str] = field(default_factory=dict)
+    #: The instant in s, and what is to be said about it.
+    time: float = 0.0
+    notes: list[str] = field(default_factory=list)
+
+    # --- poles and modes ---
+
+    def poles(self) -> Complex:
+        """The eigenvalues of A in rad/s, slow ones first."""
+        values: Complex = np.linalg.eigvals(self.a).astype(complex) if len(self.states) else np.zeros(0, complex)
+        return values[np.lexsort((values.imag, np.abs(values)))]
+
+    def modes(self) -> list[Mode]:
+        """The modes, slow ones first."""
+        if not self.states:
+            return []
+        values, left, right = eig(self.a, left=True, right=True)
+        shares = np.abs(left.conj() * right)
+        total = shares.sum(axis=0)
+        shares = shares / np.where(total > 0, total, 1.0)
+        modes: list[Mode] = []
+        for k in np.argsort(np.abs(values)):
+            pole = complex(values[k])
+            if pole.imag < 0:
+                continue  # told with its conjugate
+            size = abs(pole)
+            part = {
+                self.states[i]: round(float(shares[i, k]), 4)
+                for i in np.argsort(-shares[:, k])
+                if shares[i, k] >= TAKES_PART
+            }
+            modes.append(
+                Mode(
+                    pole, size, -pole.real / size if size > 0 else 0.0,
+                    -1.0 / pole.real if pole.real else float("inf"), part,
+                )
+            )  # fmt: skip
+        return modes
+
+    def stable(self) -> bool:
+        """Whether all poles lie in the left half plane."""
+        return bool((self.poles().real < 0).all())
+
+    # --- one input, one output ---
+
+    def _channel(self, u: str, y: str) -> tuple[int, int]:
+        for name, known in ((u, self.inputs), (y, self.outputs)):
+            if name not in known:
+                raise MovrelError(
+                    f"the linear model has no '{name}'.", hint=did_you_mean(name, known, "")
+                )
+        return self.inputs.index(u), self.outputs.index(y)
+
+    def zeros(self, u: str, y: str) -> Complex:
+        """The transmission zeros from an input to an output, finite generalized eigenvalues of the system matrix."""
+        i, j = self._channel(u, y)
+        n = len(self.states)
+        matrix = np.block([[self.a, self.b[:, [i]]], [self.c[[j]], self.d[[j]][:, [i]]]])
+        mass = np.zeros_like(matrix)
+        mass[:n, :n] = np.eye(n)
+        values = eigvals(matrix, mass)
+        values = values[np.isfinite(values)]
+        largest = max(float(np.abs(self.poles()).max(initial=0.0)), 1.0)
+        return values[np.abs(values) < INFINITE * largest]
+
+    def transfer(self, u: str, y: str) -> tuple[Array, Array]:
+        """Numerator and denominator, highest power of s first."""
+        i, j = self._channel(u, y)
+        num, den = ss2tf(self.a, self.b, self.c, self.d, input=i)
+        return num[j], den
+
+    def response(self, u: str, y: str, frequencies: Array) -> Complex:
+        """The frequency response at angular frequencies in rad/s."""
+        i, j = self._channel(u, y)
+        eye = np.eye(len(self.states))
+        values = [
+            self.c[j] @ np.linalg.solve(1j * w * eye - self.a, self.b[:, i]) + self.d[j, i]
+            for w in frequencies
+        ]
+        return np.array(values, complex)
+
+    def gain(self, u: str, y: str) -> float:
+        """The stationary gain; infinite with a pole at zero."""
+        i, j = self._channel(u, y)
+        size = float(np.abs(self.poles()).max(initial=0.0))
+        if len(self.states) and float(np.abs(self.poles()).min()) <= ZERO * size:
+            return float("inf")
+        return float(self.d[j, i] - self.c[j] @ np.linalg.solve(self.a, self.b[:, i]))
+
+    def step(self, u: str, y: str, stop: float, count: int = 400) -> tuple[Array, Array]:
+        """The response to a step of 1: instants in s and deviations."""
+        i, j = self._channel(u, y)
+        system = StateSpace(self.a, self.b[:, [i]], self.c[[j]], self.d[[j]][:, [i]])
+        t, values = system.step(T=np.linspace(0.0, stop, count))
+        return t, values
+
+    def margins(self, u: str, y: str, decades: float = 4.0, count: int = 4000) -> Margins:
+        """Margins of the loop that is closed by feeding ``y`` back to ``u`` with a minus: crossings are looked for around the
+        poles and zeros and then found by bisection."""
+        sizes = np.concatenate([np.abs(self.poles()), np.abs(self.zeros(u, y))])
+        sizes = sizes[sizes > 0]
+        low = (float(sizes.min()) if len(sizes) else 1.0) * 10**-decades
+        high = (float(sizes.max()) if len(sizes) else 1.0) * 10**decades
+        w = np.geomspace(low, high, count)
+
+        def value(at: float) -> complex:
+            return complex(self.response(u, y, np.array([at]))[0])
+
+        h = self.response(u, y, w)
+        phase_margin, phase_at = float("inf"), float("nan")
+        size = np.log(np.abs(h))
+        for k in np.flatnonzero(np.diff(np.sign(size)) != 0):
+            at = float(brentq(lambda f: np.log(abs(value(f))), w[k], w[k + 1], xtol=1e-12 * w[k]))
+            here = float(np.degrees(np.angle(-value(at))))
+            if abs(here) < abs(phase_margin):
+                phase_margin, phase_at = here, at
+        gain_margin, gain_at = float("inf"), float("nan")
+        for k in np.flatnonzero((np.diff(np.sign(h.imag)) != 0) & (h.real[:-1] < 0)):
+            at = float(brentq(lambda f: value(f).imag, w[k], w[k + 1], xtol=1e-12 * w[k]))
+            here = value(at).real
+            if here < 0 and (1.0 / -here > 1.0) and 1.0 / -here < gain_margin:
+                gain_margin, gain_at = 1.0 / -here, at
+        return Margins(gain_margin, gain_at, phase_margin, phase_at)
+
+    # --- ranks ---
+
+    def controllable(self) -> int:
+        """The rank of controllability, by Hautus' test at every pole."""
+        return self._rank(self.a, self.b)
+
+    def observable(self) -> int:
+        """The rank of observability."""
+        return self._rank(self.a.T, self.c.T)
+
+    def _rank(self, a: Array, b: Array) -> int:
+        n = a.shape[0]
+        if not n:
+            return 0
+        # Rows and columns of one size, so that units do not decide.
+        scale = np.maximum(np.abs(a).max(axis=1), 1e-300)
+        lost = 0
+        for pole in np.linalg.eigvals(a):
+            pencil = np.hstack([a - pole * np.eye(n), b]) / scale[:, None]
+            values = np.linalg.svd(pencil, compute_uv=False)
+            lost += bool(values[-1] <= 1e-10 * values[0])
+        return n - lost
+
+    # --- as files ---
+
+    def as_json(self) -> dict[str, Any]:
+        """What ``movrel linearise`` writes."""
+        return {
+            "states": self.states, "inputs": self.inputs, "outputs": self.outputs, "A": self.a.tolist(), "B": self.b.tolist(),
+            "C": self.c.tolist(), "D": self.d.tolist(), "poles": [[p.real, p.imag] for p in self.poles()],
+            "operating_point": self.point, "units": self.units, "time": self.time, "notes": self.notes,
+        }  # fmt: skip
+
+    def as_component(self, name: str) -> str:
+        """A block with the inputs and outputs of the linear model, around its operating point, as Modelica text."""
+        def matrix(m: Array) -> str:
+            rows = "; ".join(", ".join(repr(float(v)) for v in row) for row in m)
+            return f"[{rows}]"
+
+        def plain(text: str) -> str:
+            return "".join(c if c.isalnum() else "_" for c in text).strip("_")
+
+        ins = [plain(u) for u in self.inputs]
+        outs = [plain(y) for y in self.outputs]
+        outs = [f"{y}_out" if y in ins else y for y in outs]
+        n = len(self.states)
+        lines = [f'block {name} "Linear about {self.time:g} s"']
+        for kind, names, x in (("SignalIn", ins, -100), ("SignalOut", outs, 100)):
+            source = self.inputs if kind == "SignalIn" else self.outputs
+            for k, own in enumerate(names):
+                said = self.units.get(source[k], "")
+                unit = f'(unit="{said}")' if said else ""
+                y = 100 - 200 * (k + 1) / (len(names) + 1)
+                lines.append(
+                    f"  Movrel.Signals.{kind} {own}{unit} annotation (Placement(transformation("
+                    f"extent={{{{{x - 10},{y - 10:g}}},{{{x + 10},{y + 10:g}}}}})));"
+                )
+        if n:
+            lines.append(f"  Real x[{n}](each start=0, each fixed=true) \"Deviations of {', '.join(self.states)}\";")
+        lines.append("protected")
+        if n:
+            lines += [f"  parameter Real A[{n}, {n}] = {matrix(self.a)};", f"  parameter Real B[{n}, {len(ins)}] = {matrix(self.b)};",
+                      f"  parameter Real C[{len(outs)}, {n}] = {matrix(self.c)};"]  # fmt: skip
+        lines.append(f"  parameter Real D[{len(outs)}, {len(ins)}] = {matrix(self.d)};")
+        deviations = ", ".join(f"{u} - ({self.point.get(o, 0.0)!r})" for u, o in zip(ins, self.inputs, strict=True))
+        lines += [f"  Real u[{len(ins)}] = {{{deviations}}};", "equation"]
+        if n:
+            lines.append("  der(x) = A*x + B*u;")
+        for k, (own, o) in enumerate(zip(outs, self.outputs, strict=True), 1):
+            state = f"C[{k}, :]*x + " if n else ""
+            lines.append(f"  {own} = {self.point.get(o, 0.0)!r} + {state}D[{k}, :]*u;")
+        lines.append(f"end {name};")
+        return "\n".join(lines)
