@@ -170,7 +170,7 @@ class LoadedModel:
 
     def __reduce__(self) -> tuple[object, tuple[dict[str, str], str]]:
         return _restore, (
-            {file: source.text for file, source in self.tree.files.items()},
+            self.tree.own_texts(),
             self.name,
         )
 

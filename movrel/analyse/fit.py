@@ -19,6 +19,7 @@ from scipy.stats import f as f_distribution
 from scipy.stats import qmc
 from scipy.stats import t as t_distribution
 
+from movrel.analyse.exact_runs import ExactRuns, is_smooth
 from movrel.analyse.measured_model import MeasuredData, MeasuredModel, driven
 from movrel.analyse.residuals import Agreement, agreement
 from movrel.errors import MovrelError, RunCancelled, did_you_mean
@@ -39,6 +40,8 @@ OPEN, WEAK = 2.0, 1e-5
 FAILED = 1e3
 #: Rounds in which the outputs are weighted anew.
 WEIGHTINGS = 2
+#: Rounds in which the size of a usual residual is looked at again, where outliers are to count less.
+ROBUST_ROUNDS = 4
 
 
 @dataclass(frozen=True, slots=True)
@@ -159,31 +162,46 @@ def profile(
     width = max(own.high - own.value, own.value - own.low, 1e-9 * abs(own.value))
     curve: list[tuple[float, float]] = []
     solver = _Fit(model, data, free, options or FitOptions())
-    for value in np.linspace(max(chosen.low, own.value - 2 * width), min(chosen.high, own.value + 2 * width), points):
+    for value in np.linspace(
+        max(chosen.low, own.value - 2 * width), min(chosen.high, own.value + 2 * width), points
+    ):
         curve.append((float(value), solver.cost_with({name: float(value)}, others)))
     n, p = solver.count, len(free)
-    limit = found.cost * (1.0 + float(f_distribution.ppf(CONFIDENCE, 1, max(n - p, 1))) / max(n - p, 1))
+    limit = found.cost * (
+        1.0 + float(f_distribution.ppf(CONFIDENCE, 1, max(n - p, 1))) / max(n - p, 1)
+    )
     return curve, limit
 
 
 class _Fit:
     def __init__(
-        self, model: LoadedModel, data: Sequence[MeasuredData], free: Sequence[Free], options: FitOptions
+        self,
+        model: LoadedModel,
+        data: Sequence[MeasuredData],
+        free: Sequence[Free],
+        options: FitOptions,
     ) -> None:
         if not data:
             raise MovrelError("there is nothing measured to fit to.")
         for f in free:
             f.check()
         self.model, self.data, self.options = model, list(data), options
-        self.free = [(f, d.name if f.each else "") for f in free for d in (self.data if f.each else [self.data[0]])]
-        starts = [f.name for f in free if f.name.endswith(".start")]
-        self.driven: list[MeasuredModel] = [driven(model, d, starts) for d in self.data]
+        self.free = [
+            (f, d.name if f.each else "")
+            for f in free
+            for d in (self.data if f.each else [self.data[0]])
+        ]
         self._check(free)
+        starts = [f.name for f in free if f.name.endswith(".start")]
+        of_model = [f.name for f in free if not f.name.startswith("offset(")]
+        #: Exact runs where the model has no events; others are compared by differences.
+        self.exact = [ExactRuns(model, d, of_model) for d in self.data] if is_smooth(model) else []
+        self.driven: list[MeasuredModel] = (
+            [] if self.exact else [driven(model, d, starts) for d in self.data]
+        )
         self.outputs = list(dict.fromkeys(o for d in self.data for o in d.outputs))
         self.weights = {o: self._first_weight(o) for o in self.outputs}
-        self.count = sum(
-            int(np.isfinite(v).sum()) for d in self.data for v in d.outputs.values()
-        )
+        self.count = sum(int(np.isfinite(v).sum()) for d in self.data for v in d.outputs.values())
         self.runs = self.failures = 0
         self.best: tuple[float, Array] | None = None
         self.notes: list[str] = []
@@ -207,9 +225,12 @@ class _Fit:
                 continue
             v = by_name.get(f.name)
             if not isinstance(v, Variable) or v.variability != "parameter" or v.final:
-                known = [u.name for u in self.model.flat.parameters() if u.variability == "parameter"]
+                known = [
+                    u.name for u in self.model.flat.parameters() if u.variability == "parameter"
+                ]
                 raise MovrelError(
-                    f"the model has no parameter '{f.name}' to find.", hint=did_you_mean(f.name, known, "")
+                    f"the model has no parameter '{f.name}' to find.",
+                    hint=did_you_mean(f.name, known, ""),
                 )
         if self.count_of_samples() <= len(self.free):
             raise MovrelError(
@@ -223,7 +244,9 @@ class _Fit:
     def _first_weight(self, output: str) -> float:
         if output in self.options.weights:
             return self.options.weights[output]
-        values = np.concatenate([np.asarray(d.outputs[output], float) for d in self.data if output in d.outputs])
+        values = np.concatenate(
+            [np.asarray(d.outputs[output], float) for d in self.data if output in d.outputs]
+        )
         span = float(np.ptp(values[np.isfinite(values)]))
         return 1.0 / span if span > 0 else 1.0
 
@@ -232,7 +255,12 @@ class _Fit:
     def predicted(self, theta: Array) -> list[dict[str, Array]]:
         """The outputs of each experiment at its instants. Raises whatever a run raises."""
         found: list[dict[str, Array]] = []
-        for d, m in zip(self.data, self.driven, strict=True):
+        for d, exact in zip(self.data, self.exact, strict=False):
+            values, offsets = self._values(theta, d.name)
+            self.runs += 1
+            outputs = exact.run(values)
+            found.append({o: y + offsets.get(o, 0.0) for o, y in outputs.items()})
+        for d, m in zip(self.data, self.driven, strict=False):
             values, offsets = self._values(theta, d.name)
             self.runs += 1
             start, stop = float(d.time[0]), float(d.time[-1])
@@ -241,7 +269,10 @@ class _Fit:
                 set={m.place(k): v for k, v in values.items()},
             )  # fmt: skip
             found.append(
-                {o: np.interp(d.time, run.time, run[f"plant.{o}"]) + offsets.get(o, 0.0) for o in d.outputs}
+                {
+                    o: np.interp(d.time, run.time, run[f"plant.{o}"]) + offsets.get(o, 0.0)
+                    for o in d.outputs
+                }
             )
         return found
 
@@ -292,12 +323,22 @@ class _Fit:
             return np.full(self.count, FAILED)
         if self.best is None or cost < self.best[0]:
             self.best = cost, theta.copy()
-        names = {f.name: f.outer(float(v)) for (f, _), v in zip(self.free, self.best[1], strict=True)}
+        names = {
+            f.name: f.outer(float(v)) for (f, _), v in zip(self.free, self.best[1], strict=True)
+        }
         self.options.listen(Progress(self.runs, names, float(np.sqrt(self.best[0] / self.count))))
         return r
 
     def slopes(self, theta: Array, r: Array | None = None) -> Array:
-        """The Jacobian by differences of runs with the same settings, shape ``(samples, unknowns)``."""
+        """The Jacobian of the weighted residuals, shape ``(samples, unknowns)``: exact, or by differences of runs with the
+        same settings where the model has events or the exact equations come to no end."""
+        if self.exact:
+            try:
+                return self._exact_slopes(theta)
+            except RunCancelled:
+                raise
+            except MovrelError:
+                self.failures += 1
         base = self.residual(theta) if r is None else r
         columns = []
         for k, (f, _) in enumerate(self.free):
@@ -308,6 +349,27 @@ class _Fit:
             moved[k] += step
             columns.append((self.residual(moved) - base) / step)
         return np.array(columns).T
+
+    def _exact_slopes(self, theta: Array) -> Array:
+        blocks = []
+        for d, exact in zip(self.data, self.exact, strict=True):
+            values, _ = self._values(theta, d.name)
+            slopes = exact.slopes(values)
+            self.runs += 1
+            for o in d.outputs:
+                good = np.isfinite(d.outputs[o])
+                columns = np.zeros((int(good.sum()), len(self.free)))
+                for k, ((f, own), inner) in enumerate(zip(self.free, theta, strict=True)):
+                    if own and own != d.name:
+                        continue
+                    # A logarithmic unknown: d/d(log v) = v d/dv.
+                    factor = f.outer(float(inner)) if f.scale == "log" else 1.0
+                    if f.name.startswith("offset("):
+                        columns[:, k] = factor if f.name[7:].rstrip(")") == o else 0.0
+                    else:
+                        columns[:, k] = factor * slopes[o][good, exact.names.index(f.name)]
+                blocks.append(self.weights[o] * columns)
+        return np.vstack(blocks)
 
     # --- the search ---
 
@@ -353,27 +415,33 @@ class _Fit:
         return best
 
     def _search(self, theta: Array, bounds: tuple[Array, Array]) -> Array:
-        inside = np.clip(theta, bounds[0] + 1e-9 * (bounds[1] - bounds[0]), bounds[1] - 1e-9 * (bounds[1] - bounds[0]))
+        """Least squares from a start; where outliers are to count less, once more with the size of a usual residual."""
+        found = self._least(theta, bounds, 0.0)
+        for _ in range(ROBUST_ROUNDS if self.options.robust else 0):
+            r = self.residual(found)
+            usual = 1.4826 * float(np.median(np.abs(r - np.median(r))))
+            found = self._least(found, bounds, max(usual, 1e-12))
+        return found
+
+    def _least(self, theta: Array, bounds: tuple[Array, Array], usual: float) -> Array:
+        span = bounds[1] - bounds[0]
         answer = least_squares(
-            self.residual, inside, jac=lambda x: self.slopes(x), bounds=bounds, x_scale=bounds[1] - bounds[0],
-            loss="soft_l1" if self.options.robust else "linear", f_scale=self._scale(inside),
+            self.residual, np.clip(theta, bounds[0] + 1e-9 * span, bounds[1] - 1e-9 * span), jac=lambda x: self.slopes(x),
+            bounds=bounds, x_scale=span, loss="soft_l1" if usual > 0 else "linear", f_scale=usual or 1.0,
             max_nfev=max(3, self.options.most_runs // (len(self.free) + 1)), xtol=1e-9, ftol=1e-10, gtol=1e-12,
         )  # fmt: skip
         return np.array(answer.x, float)
-
-    def _scale(self, theta: Array) -> float:
-        """The size of a usual residual, from which outliers are told."""
-        if not self.options.robust:
-            return 1.0
-        r = self.residual(theta)
-        return max(1.4826 * float(np.median(np.abs(r - np.median(r)))), 1e-12)
 
     def _weigh(self, theta: Array) -> None:
         """Weight each output by its own residual."""
         predicted = self.predicted(theta)
         for o in self.outputs:
             off = np.concatenate(
-                [(p[o] - d.outputs[o]) for d, p in zip(self.data, predicted, strict=True) if o in d.outputs]
+                [
+                    (p[o] - d.outputs[o])
+                    for d, p in zip(self.data, predicted, strict=True)
+                    if o in d.outputs
+                ]
             )
             size = float(np.sqrt(np.nanmean(off**2)))
             if size > 0:
@@ -435,11 +503,19 @@ class _Fit:
         parameters: list[Fitted] = []
         for k, ((f, own), inner) in enumerate(zip(self.free, theta, strict=True)):
             half = quantile * deviations[k]
-            low, high = (f.outer(float(np.clip(inner + s * half, *(b[k] for b in bounds)))) for s in (-1, 1))
+            low, high = (
+                f.outer(float(np.clip(inner + s * half, *(b[k] for b in bounds)))) for s in (-1, 1)
+            )
             if k in lost:
                 low, high = f.low, f.high
             span = bounds[1][k] - bounds[0][k]
-            at = "lower" if inner - bounds[0][k] < 1e-6 * span else "upper" if bounds[1][k] - inner < 1e-6 * span else ""
+            at = (
+                "lower"
+                if inner - bounds[0][k] < 1e-6 * span
+                else "upper"
+                if bounds[1][k] - inner < 1e-6 * span
+                else ""
+            )
             value = f.outer(float(inner))
             deviation = float(deviations[k]) * (value if f.scale == "log" else 1.0)
             parameters.append(Fitted(f.name, value, low, high, deviation, at, own))
@@ -462,7 +538,10 @@ class _Fit:
                     continue
                 r1 = min(a.autocorrelation[0], 0.98)
                 worst = max(worst, (1 + r1) / (1 - r1))
-                note = f"the residual of '{name}' is correlated ({a.autocorrelation[0]:.2f} from sample to sample); the intervals are wider for that."
+                note = (
+                    f"the residual of '{name}' is correlated ({a.autocorrelation[0]:.2f} from sample to sample); "
+                    "the intervals are wider for that."
+                )
                 if note not in self.notes:
                     self.notes.append(note)
         return worst

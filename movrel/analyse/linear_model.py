@@ -71,7 +71,9 @@ class LinearModel:
 
     def poles(self) -> Complex:
         """The eigenvalues of A in rad/s, slow ones first."""
-        values: Complex = np.linalg.eigvals(self.a).astype(complex) if len(self.states) else np.zeros(0, complex)
+        values: Complex = (
+            np.linalg.eigvals(self.a).astype(complex) if len(self.states) else np.zeros(0, complex)
+        )
         return values[np.lexsort((values.imag, np.abs(values)))]
 
     def modes(self) -> list[Mode]:
@@ -221,6 +223,7 @@ class LinearModel:
 
     def as_component(self, name: str) -> str:
         """A block with the inputs and outputs of the linear model, around its operating point, as Modelica text."""
+
         def matrix(m: Array) -> str:
             rows = "; ".join(", ".join(repr(float(v)) for v in row) for row in m)
             return f"[{rows}]"
@@ -244,13 +247,18 @@ class LinearModel:
                     f"extent={{{{{x - 10},{y - 10:g}}},{{{x + 10},{y + 10:g}}}}})));"
                 )
         if n:
-            lines.append(f"  Real x[{n}](each start=0, each fixed=true) \"Deviations of {', '.join(self.states)}\";")
+            lines.append(
+                f'  Real x[{n}](each start=0, each fixed=true) "Deviations of {", ".join(self.states)}";'
+            )
         lines.append("protected")
         if n:
-            lines += [f"  parameter Real A[{n}, {n}] = {matrix(self.a)};", f"  parameter Real B[{n}, {len(ins)}] = {matrix(self.b)};",
-                      f"  parameter Real C[{len(outs)}, {n}] = {matrix(self.c)};"]  # fmt: skip
+            for letter, m in (("A", self.a), ("B", self.b), ("C", self.c)):
+                size = f"{m.shape[0]}, {m.shape[1]}"
+                lines.append(f"  parameter Real {letter}[{size}] = {matrix(m)};")
         lines.append(f"  parameter Real D[{len(outs)}, {len(ins)}] = {matrix(self.d)};")
-        deviations = ", ".join(f"{u} - ({self.point.get(o, 0.0)!r})" for u, o in zip(ins, self.inputs, strict=True))
+        deviations = ", ".join(
+            f"{u} - ({self.point.get(o, 0.0)!r})" for u, o in zip(ins, self.inputs, strict=True)
+        )
         lines += [f"  Real u[{len(ins)}] = {{{deviations}}};", "equation"]
         if n:
             lines.append("  der(x) = A*x + B*u;")

@@ -194,9 +194,13 @@ def _linear(
     if k:
         by_s = matrix[n + q :, n : n + k]
         try:
-            solved = np.linalg.solve(by_s, np.hstack([matrix[n + q :, :n], matrix[n + q :, n + k :]]))
+            solved = np.linalg.solve(
+                by_s, np.hstack([matrix[n + q :, :n], matrix[n + q :, n + k :]])
+            )
         except np.linalg.LinAlgError:
-            raise RunFault(f"the equations are singular at {t:g} s; there is no linear model.") from None
+            raise RunFault(
+                f"the equations are singular at {t:g} s; there is no linear model."
+            ) from None
         through = known[:, n : n + k] @ solved
         whole_x, whole_p = known[:, :n] - through[:, :n], known[:, n + k :] - through[:, n:]
     else:
@@ -212,11 +216,15 @@ def _linear(
     c, d = whole_x[n:] * signs, by_inputs[n:] * signs
     names = [v.name for v in machine.system.states]
     at_point = dict(zip(names, states.tolist(), strict=True))
-    at_point |= {o: float(v) for o, v in zip(outputs, values[n : n + q] * signs.reshape(-1), strict=True)}
+    at_point |= {
+        o: float(v) for o, v in zip(outputs, values[n : n + q] * signs.reshape(-1), strict=True)
+    }
     place = {v.name: i for i, v in enumerate(made.parameters)}
     at_point |= {u: float(machine.p[place[u]]) for u in inputs}
     by_name = model.by_name
-    units = {x: by_name[x].unit for x in [*names, *outputs, *inputs] if x in by_name and by_name[x].unit}
+    units = {
+        x: by_name[x].unit for x in [*names, *outputs, *inputs] if x in by_name and by_name[x].unit
+    }
     return LinearModel(names, inputs, outputs, a, b, c, d, at_point, units, t, point.notes)
 
 
@@ -283,7 +291,9 @@ def _by_name(values: Mapping[Variable, Any], made: Graphs) -> dict[Variable, Any
 
 
 def _may_be_input(v: Variable) -> bool:
-    return v.causality == "input" or (v.variability == "parameter" and v.type == "Real" and not v.final)
+    return v.causality == "input" or (
+        v.variability == "parameter" and v.type == "Real" and not v.final
+    )
 
 
 def _refuse_edges(machine: Machine, t: float, states: Array) -> None:

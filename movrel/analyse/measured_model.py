@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import itertools
-import re
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass, field
 
@@ -83,12 +82,19 @@ def driven(model: LoadedModel, data: MeasuredData, starts: Collection[str] = ())
     given = f"({', '.join(modifiers)})" if modifiers else ""
     name = f"Measured{next(_numbers)}"
     text = "\n".join(
-        [f"model {name}", *lines, f"  {model.name} {PART}{given};", "equation", *equations, f"end {name};"]
+        [
+            f"model {name}",
+            *lines,
+            f"  {model.name} {PART}{given};",
+            "equation",
+            *equations,
+            f"end {name};",
+        ]
     )
     tree = ClassTree()
     tree.folders = list(model.tree.folders)
-    for file, source in model.tree.files.items():
-        tree.add_text(source.text, file)
+    for file, own_text in model.tree.own_texts().items():
+        tree.add_text(own_text, file)
     (definition,) = tree.add_text(text, f"{name}.mo")
     return MeasuredModel(LoadedModel(tree, definition), own)
 
@@ -97,7 +103,7 @@ def _nested(names: list[str], inner: str) -> str:
     """``a(b(c(inner)))``."""
     text = inner
     for name in reversed(names):
-        text = f"{re.sub(r'\\[.*', '', name)}({text})"
+        text = f"{name.partition('[')[0]}({text})"
     return text
 
 

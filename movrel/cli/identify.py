@@ -50,7 +50,9 @@ def add_commands(commands: argparse._SubParsersAction[Any]) -> None:
 
 def _model(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("files", nargs="+", metavar="FILE.mo", help="Modelica files or folders")
-    parser.add_argument("--model", metavar="NAME", help="the last model of the last file without it")
+    parser.add_argument(
+        "--model", metavar="NAME", help="the last model of the last file without it"
+    )
 
 
 def _target(text: str) -> Path:
@@ -67,14 +69,21 @@ def fit_command(options: argparse.Namespace) -> int:
 
     target = _target(options.output)
     model = load(*options.files, model=options.model)
-    outputs, inputs = _pairs("--output-map", options.output_map), _pairs("--input-map", options.input_map)
+    outputs, inputs = (
+        _pairs("--output-map", options.output_map),
+        _pairs("--input-map", options.input_map),
+    )
     data = [_data(Path(path), model, outputs, inputs, options.hold) for path in options.data]
     free = [_free(text, options.log) for text in options.free]
     result = fit(model, data, free, FitOptions(robust=options.robust, starts=options.starts))
     target.write_text(json.dumps(as_json(result), indent=1) + "\n", encoding="utf-8")
     for p in result.parameters:
         unit = v.unit if (v := model.by_name.get(p.name)) is not None else ""
-        print(f"{p.name} = {p.value:.6g} {unit}  ({p.low:.6g} to {p.high:.6g})".replace("  (", " (", 1))
+        print(
+            f"{p.name} = {p.value:.6g} {unit}  ({p.low:.6g} to {p.high:.6g})".replace(
+                "  (", " (", 1
+            )
+        )
     for note in [*result.undetermined, *result.notes]:
         print(f"note: {note}", file=sys.stderr)
     return 0
@@ -104,7 +113,11 @@ def _free(text: str, logarithmic: Sequence[str]) -> Free:
 
 
 def _data(
-    path: Path, model: LoadedModel, outputs: dict[str, str], inputs: dict[str, str], held: Sequence[str]
+    path: Path,
+    model: LoadedModel,
+    outputs: dict[str, str],
+    inputs: dict[str, str],
+    held: Sequence[str],
 ) -> MeasuredData:
     from movrel.analyse.measured_model import MeasuredData
     from movrel.exchange.table_files import read_table_file
@@ -127,7 +140,9 @@ def _data(
             found[name] = values
         return found
 
-    return MeasuredData(path.name, table.instants, columns(outputs), columns(inputs), frozenset(held))
+    return MeasuredData(
+        path.name, table.instants, columns(outputs), columns(inputs), frozenset(held)
+    )
 
 
 def linearise_command(options: argparse.Namespace) -> int:
@@ -138,7 +153,8 @@ def linearise_command(options: argparse.Namespace) -> int:
     target = _target(options.output)
     model = load(*options.files, model=options.model)
     inputs, outputs = (
-        [name.strip() for name in text.split(",") if name.strip()] for text in (options.inputs, options.outputs)
+        [name.strip() for name in text.split(",") if name.strip()]
+        for text in (options.inputs, options.outputs)
     )
     found = linearise(model, inputs, outputs, options.at, options.steady, settings(options.set))
     target.write_text(json.dumps(found.as_json(), indent=1) + "\n", encoding="utf-8")

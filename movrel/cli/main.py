@@ -12,7 +12,7 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, NoReturn
 
-from movrel.cli import folder, modelica, rigs, units
+from movrel.cli import folder, identify, modelica, rigs, units
 from movrel.cli.analysis import claims, seconds, settings, sweep
 from movrel.errors import MovrelError, RunCancelled, RunFault
 
@@ -86,6 +86,7 @@ def _parser() -> argparse.ArgumentParser:
     )
     units.add_commands(commands)
     rigs.add_commands(commands)
+    identify.add_commands(commands)
     modelica.add_commands(commands)
     folder.add_commands(commands)
     worker = commands.add_parser("worker", help="work on queued runs of a workspace")
@@ -148,7 +149,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
     try:
         if options.command == "worker":
             return _worker(options)
-        if options.command in ("fmu", "rig", "modelica", "open", "follow"):
+        if hasattr(options, "act"):
             return int(options.act(options))
         from movrel.session import load
 

@@ -286,6 +286,14 @@ class ClassTree:
             return ordered + [d for d in definition.children.values() if d not in ordered]
         return list(definition.children.values())
 
+    def own_texts(self) -> dict[str, str]:
+        """The texts that were loaded, by file, without those of the component library."""
+        return {
+            file: source.text
+            for file, source in self.files.items()
+            if not file.startswith("library/")
+        }
+
     def find(self, qualified: str) -> Definition | None:
         """A class by its full name."""
         parts = qualified.lstrip(".").split(".")
