@@ -100,6 +100,9 @@ class FitResult:
     runs: int
     seconds: float
     cost: float
+    #: What the model gives at the start and at the end, by experiment and output.
+    first_predictions: dict[str, dict[str, Array]] = field(default_factory=dict)
+    predictions: dict[str, dict[str, Array]] = field(default_factory=dict)
 
     def values(self) -> dict[str, float]:
         """The values of parameters that are shared by all experiments."""
@@ -123,6 +126,8 @@ class FitOptions:
     robust: bool = False
     starts: int = 1
     weights: Mapping[str, float] = field(default_factory=dict)
+    #: Values of other parameters, in place of the model's own.
+    fixed: Mapping[str, float] = field(default_factory=dict)
     most_runs: int = 5000
     listen: Callable[[Progress], None] = lambda progress: None
 
@@ -285,7 +290,7 @@ class _Fit:
         return usual if even else usual / 4
 
     def _values(self, theta: Array, experiment: str) -> tuple[dict[str, float], dict[str, float]]:
-        values: dict[str, float] = {}
+        values = dict(self.options.fixed)
         offsets: dict[str, float] = {}
         for (f, own), inner in zip(self.free, theta, strict=True):
             if own and own != experiment:
@@ -380,6 +385,7 @@ class _Fit:
             np.array([f.inner(f.high) for f, _ in self.free]),
         )
         first = np.array([f.inner(f.start) for f, _ in self.free])
+        names = [d.name for d in self.data]
         before = self._figures(first)
         theta, stopped = first, False
         try:
@@ -398,6 +404,8 @@ class _Fit:
         if self.failures and not stopped:
             self.notes.append(f"{self.failures} runs failed on the way; the search stepped back.")
         result.seconds = clock.perf_counter() - began
+        result.first_predictions = dict(zip(names, self.predicted(first), strict=True))
+        result.predictions = dict(zip(names, self.predicted(theta), strict=True))
         return result
 
     def _from_starts(self, first: Array, bounds: tuple[Array, Array]) -> Array:

@@ -49,6 +49,12 @@ def order_unit(url: str, export: int) -> None:
     task.defer(export=export)
 
 
+def order_analysis(url: str, analysis: int) -> None:
+    """Queue a fit or a linear model."""
+    task: Any = ordering_app(url).configure_task("movrel:analyse_model", queue=QUICK, priority=5)
+    task.defer(analysis=analysis)
+
+
 def order_trial(url: str, unit: int) -> None:
     """Queue a run of a unit of others by itself."""
     task: Any = ordering_app(url).configure_task("movrel:try_unit", queue=QUICK, priority=5)

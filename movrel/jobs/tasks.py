@@ -6,6 +6,7 @@ import asyncio
 
 from procrastinate import Blueprint, JobContext
 
+from movrel.jobs.analysing import analyse
 from movrel.jobs.compute import compute
 from movrel.jobs.exporting import make
 from movrel.jobs.queue import BATCH
@@ -37,6 +38,13 @@ def try_foreign_unit(unit: int) -> None:
     """Run a unit of others by itself."""
     with database.connection_context():
         try_unit(unit)
+
+
+@tasks.task(name="analyse_model")
+def analyse_model(analysis: int) -> None:
+    """Fit a model to measurements, or make it linear."""
+    with database.connection_context():
+        analyse(analysis)
 
 
 @tasks.task(name="judge_runs")

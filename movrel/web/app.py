@@ -19,6 +19,7 @@ from movrel.errors import MovrelError, NotFound
 from movrel.views.fault_view import Fault, fault_view
 from movrel.web import (
     admission,
+    analysis_routes,
     edit_routes,
     foreign_unit_routes,
     incoming_routes,
@@ -91,6 +92,7 @@ def bare_app() -> OpenAPI:
         incoming_routes,
         rig_routes,
         signal_table_routes,
+        analysis_routes,
     ):
         app.register_api(room.api)
     app.before_request(_admit)

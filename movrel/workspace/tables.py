@@ -247,6 +247,25 @@ class UnitExport(Table):
     created = DateTimeField(default=now)
 
 
+class Analysis(Table):
+    """A fit or a linear model that was ordered of a model, frozen with its texts."""
+
+    id = BigAutoField()
+    project = ForeignKeyField(Project, backref="analyses", on_delete="CASCADE")
+    model = CharField(max_length=400)
+    #: fit or linear
+    kind = CharField(max_length=10)
+    scenario = CharField(max_length=100, default="base")
+    revisions = BinaryJSONField(dumps=dumps)
+    asked = BinaryJSONField(dumps=dumps)
+    #: waiting, running, stopping, done or failed
+    state = CharField(max_length=10)
+    reason = TextField(default="")
+    progress = BinaryJSONField(dumps=dumps, default=dict)
+    result = BinaryJSONField(dumps=dumps, default=dict)
+    created = DateTimeField(default=now)
+
+
 class Content(Table):
     """The bytes of files beside models, each kept once; ``allowed`` when somebody said that its code may run."""
 
@@ -299,6 +318,7 @@ TABLES = [
     Sweep,
     SweepPoint,
     UnitExport,
+    Analysis,
     Content,
     ProjectResource,
     FolderFile,

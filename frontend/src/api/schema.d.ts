@@ -4,6 +4,39 @@
  */
 
 export interface paths {
+    "/api/analyses/{analysis}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["analysis"];
+        put?: never;
+        post?: never;
+        delete: operations["deleteAnalysis"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/analyses/{analysis}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End a fit with the best values so far. */
+        post: operations["stopAnalysis"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/archives/{name}": {
         parameters: {
             query?: never;
@@ -31,6 +64,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["translateCode"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/data/{file}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["previewData"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -280,6 +329,39 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/data": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["dataFiles"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/data/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take in the measurements in the body of the request. */
+        post: operations["keepData"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/files": {
         parameters: {
             query?: never;
@@ -371,6 +453,22 @@ export interface paths {
             cookie?: never;
         };
         get: operations["model"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/models/{model}/analyses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["analyses"];
         put?: never;
         post?: never;
         delete?: never;
@@ -620,6 +718,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/models/{model}/fits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Order a fit. */
+        post: operations["orderFit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/models/{model}/hierarchy": {
         parameters: {
             query?: never;
@@ -646,6 +761,23 @@ export interface paths {
         get: operations["instanceValues"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/models/{model}/linear-models": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Order a linear model. */
+        post: operations["orderLinear"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1501,6 +1633,48 @@ export interface components {
             note?: string;
         };
         /**
+         * Analyses
+         * @description The analyses of a model, the newest first, without their results.
+         */
+        Analyses: {
+            /** Analyses */
+            analyses: components["schemas"]["AnalysisView"][];
+        };
+        /**
+         * AnalysisView
+         * @description An analysis as it is shown; ``result`` depends on its kind.
+         */
+        AnalysisView: {
+            /** Asked */
+            asked: {
+                [key: string]: unknown;
+            };
+            /** Created */
+            created: string;
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Model */
+            model: string;
+            /** Progress */
+            progress: {
+                [key: string]: unknown;
+            };
+            /** Project */
+            project: number;
+            /** Reason */
+            reason: string;
+            /** Result */
+            result: {
+                [key: string]: unknown;
+            };
+            /** Scenario */
+            scenario: string;
+            /** State */
+            state: string;
+        };
+        /**
          * ArrangePort
          * @description Put a port on a side of the symbol, as the ``index``-th there: from above, or from the left.
          *
@@ -2053,6 +2227,28 @@ export interface components {
             run: number;
         };
         /**
+         * DataFile
+         * @description A file of measurements in a project.
+         */
+        DataFile: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Path */
+            path: string;
+            /** Size */
+            size: number;
+        };
+        /**
+         * DataFiles
+         * @description The measurements of a project.
+         */
+        DataFiles: {
+            /** Files */
+            files: components["schemas"]["DataFile"][];
+        };
+        /**
          * Delete
          * @description Take parts, with their wires, and single wires off the sheet.
          */
@@ -2393,6 +2589,40 @@ export interface components {
             examples: components["schemas"]["Example"][];
         };
         /**
+         * ExperimentOrder
+         * @description A file of measurements and what its columns are.
+         */
+        ExperimentOrder: {
+            /** File */
+            file: string;
+            /**
+             * Held
+             * @default []
+             */
+            held?: string[];
+            /**
+             * High
+             * @default null
+             */
+            high?: number | null;
+            /**
+             * Inputs
+             * @default {}
+             */
+            inputs?: {
+                [key: string]: string;
+            };
+            /**
+             * Low
+             * @default null
+             */
+            low?: number | null;
+            /** Outputs */
+            outputs: {
+                [key: string]: string;
+            };
+        };
+        /**
          * Expose
          * @description Let the user of an assembly set a parameter of one of its parts.
          */
@@ -2498,6 +2728,31 @@ export interface components {
         Findings: {
             /** Findings */
             findings: components["schemas"]["Finding"][];
+        };
+        /**
+         * FitOrder
+         * @description What a fit is to find.
+         */
+        FitOrder: {
+            /** Experiments */
+            experiments: components["schemas"]["ExperimentOrder"][];
+            /** Free */
+            free: components["schemas"]["ParameterOrder"][];
+            /**
+             * Robust
+             * @default false
+             */
+            robust?: boolean;
+            /**
+             * Scenario
+             * @default base
+             */
+            scenario?: string;
+            /**
+             * Starts
+             * @default 1
+             */
+            starts?: number;
         };
         /**
          * ForeignUnit
@@ -2822,6 +3077,14 @@ export interface components {
             strips: components["schemas"]["StripPlan"][];
         };
         /**
+         * KeptData
+         * @description A file that was taken in, with what is in it.
+         */
+        KeptData: {
+            file: components["schemas"]["DataFile"];
+            preview: components["schemas"]["TablePreview"];
+        };
+        /**
          * Layout
          * @description A named arrangement of the recorder.
          */
@@ -2830,6 +3093,26 @@ export interface components {
             name: string;
             /** Strips */
             strips: components["schemas"]["StripPlan"][];
+        };
+        /**
+         * LinearOrder
+         * @description Between which quantities, and where.
+         */
+        LinearOrder: {
+            /**
+             * At
+             * @default null
+             */
+            at?: number | null;
+            /** Inputs */
+            inputs: string[];
+            /** Outputs */
+            outputs: string[];
+            /**
+             * Scenario
+             * @default base
+             */
+            scenario?: string;
         };
         /**
          * ListChange
@@ -3109,6 +3392,30 @@ export interface components {
             name: string;
             /** Text */
             text: string;
+        };
+        /**
+         * ParameterOrder
+         * @description A parameter to find.
+         */
+        ParameterOrder: {
+            /**
+             * Each
+             * @default false
+             */
+            each?: boolean;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Name */
+            name: string;
+            /**
+             * Scale
+             * @default linear
+             */
+            scale?: string;
+            /** Start */
+            start: number;
         };
         /**
          * PartExample
@@ -5330,6 +5637,117 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    analysis: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                analysis: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnalysisView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    deleteAnalysis: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                analysis: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    stopAnalysis: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                analysis: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnalysisView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
     importArchive: {
         parameters: {
             query?: never;
@@ -5390,6 +5808,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TextOnly"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    previewData: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TablePreview"];
                 };
             };
             /** @description Not Found */
@@ -6140,6 +6598,87 @@ export interface operations {
             };
         };
     };
+    dataFiles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DataFiles"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    keepData: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptData"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
     addFile: {
         parameters: {
             query?: never;
@@ -6375,6 +6914,47 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ModelView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    analyses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Analyses"];
                 };
             };
             /** @description Not Found */
@@ -7029,6 +7609,51 @@ export interface operations {
             };
         };
     };
+    orderFit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitOrder"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnalysisView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
     hierarchy: {
         parameters: {
             query?: never;
@@ -7095,6 +7720,51 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ScenarioValues"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    orderLinear: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinearOrder"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnalysisView"];
                 };
             };
             /** @description Not Found */

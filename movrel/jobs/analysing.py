@@ -1,0 +1,214 @@
+"""Fits and linear models: what a worker does with an order."""
+
+from __future__ import annotations
+
+import time as clock
+from collections.abc import Callable
+from dataclasses import asdict
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+
+from movrel.analyse.fit import FitOptions, FitResult, Free, Progress, fit
+from movrel.analyse.linear_model import LinearModel
+from movrel.analyse.linearise import linearise
+from movrel.analyse.measured_model import MeasuredData
+from movrel.analyse.sampling import thin
+from movrel.edits.scenario_model import scenario_of, with_changes
+from movrel.errors import MovrelError, RunCancelled
+from movrel.session import LoadedModel
+from movrel.units import convert
+from movrel.workspace import analyses, projects
+from movrel.workspace.analyses import FitExperiment
+from movrel.workspace.announce import announce
+from movrel.workspace.tables import Analysis
+
+Array = npt.NDArray[np.float64]
+
+#: Points of a curve that are kept, seconds between two notes of progress, pairs of a linear model that are drawn.
+POINTS, PERIOD, PAIRS = 500, 0.4, 16
+#: Points of a frequency response, decades beyond poles and zeros, and of a step response.
+FREQUENCIES, DECADES, STEPS = 200, 1.0, 200
+
+
+def analyse(number: int) -> None:
+    """Carry out an order and record how it ended; never leaves it running."""
+    begun = (
+        Analysis.update(state="running", reason="", progress={})
+        .where((Analysis.id == number) & Analysis.state.in_(["waiting", "running"]))
+        .execute()
+    )
+    if not begun:
+        return
+    order = Analysis.get_by_id(number)
+    _announce(order, "running")
+    try:
+        texts = projects.snapshot(order.project_id, order.revisions)
+        scenario = scenario_of(texts, order.model, order.scenario)
+        prepared = with_changes(texts, order.model, scenario.changes, scenario.settings)
+        result = (_fit if order.kind == "fit" else _linear)(order, prepared.loaded, prepared.values)
+    except MovrelError as fault:
+        _end(order, "failed", reason=fault.sentence())
+    except MemoryError:
+        _end(order, "failed", reason="the machine has not enough memory for this.")
+    except Exception as fault:
+        _end(
+            order, "failed", reason=f"an internal fault ended it ({type(fault).__name__}: {fault})."
+        )
+        raise
+    else:
+        _end(order, "done", result=result)
+
+
+def _end(order: Analysis, state: str, **changes: object) -> None:
+    Analysis.update(state=state, **changes).where(Analysis.id == order.id).execute()
+    _announce(order, state)
+
+
+def _announce(order: Analysis, state: str) -> None:
+    announce(
+        "analysis", analysis=order.id, project=order.project_id, model=order.model, state=state
+    )
+
+
+# --- fits ---
+
+
+def _fit(order: Analysis, model: LoadedModel, values: dict[str, float]) -> dict[str, Any]:
+    asked = order.asked
+    experiments = [FitExperiment(**e) for e in asked["experiments"]]
+    notes: list[str] = []
+    data = [_data(order.project_id, model, e, notes) for e in experiments]
+    free = [Free(**f) for f in asked["free"]]
+    options = FitOptions(asked["robust"], asked["starts"], fixed=values, listen=_listener(order))
+    found = fit(model, data, free, options)
+    return {
+        "parameters": [asdict(p) | {"unit": _unit(model, p.name)} for p in found.parameters],
+        "correlation": found.correlation, "undetermined": found.undetermined, "notes": [*notes, *found.notes],
+        "runs": found.runs, "seconds": round(found.seconds, 2), "outputs": _curves(model, data, found),
+    }  # fmt: skip
+
+
+def _unit(model: LoadedModel, name: str) -> str:
+    v = model.by_name.get(name.removesuffix(".start"))
+    return v.unit if v is not None else ""
+
+
+def _data(project: int, model: LoadedModel, e: FitExperiment, notes: list[str]) -> MeasuredData:
+    """The measurements of an experiment in the declared units of the model's variables."""
+    table = analyses.table_of(project, e.file)
+    name = e.file.rpartition("/")[2]
+    notes += [f"{name}: {note}" for note in table.notes]
+    low = -np.inf if e.low is None else e.low
+    high = np.inf if e.high is None else e.high
+    inside = (table.instants >= low) & (table.instants <= high)
+    if inside.sum() < 2:
+        raise MovrelError(
+            f"'{name}' has no samples between {low:g} s and {high:g} s.",
+            hint=f"It reaches from {table.instants[0]:g} s to {table.instants[-1]:g} s.",
+        )
+
+    def columns(mapping: dict[str, str]) -> dict[str, Array]:
+        found: dict[str, Array] = {}
+        for column, variable in mapping.items():
+            c = table.column(column)
+            v = model.by_name.get(variable)
+            values = c.values[inside]
+            if v is not None and v.unit and c.unit and c.unit != v.unit:
+                offset = convert(0.0, c.unit, v.unit)
+                values = (convert(1.0, c.unit, v.unit) - offset) * values + offset
+            found[variable] = values
+        return found
+
+    return MeasuredData(
+        name, table.instants[inside], columns(e.outputs), columns(e.inputs), frozenset(e.held)
+    )
+
+
+def _listener(order: Analysis) -> Callable[[Progress], None]:
+    last = 0.0
+
+    def listen(progress: Progress) -> None:
+        nonlocal last
+        if clock.monotonic() - last < PERIOD:
+            return
+        last = clock.monotonic()
+        Analysis.update(progress=asdict(progress)).where(Analysis.id == order.id).execute()
+        _announce(order, "running")
+        state = Analysis.select(Analysis.state).where(Analysis.id == order.id).scalar()
+        if state != "running":
+            raise RunCancelled("the fit was stopped.")
+
+    return listen
+
+
+def _curves(model: LoadedModel, data: list[MeasuredData], found: FitResult) -> list[dict[str, Any]]:
+    """Measured and predicted for each output, with the figures before and after."""
+    outputs: list[dict[str, Any]] = []
+    for d in data:
+        for o, measured in d.outputs.items():
+            after = found.predictions[d.name][o]
+            before = found.first_predictions[d.name][o]
+            good = np.isfinite(measured)
+            t, y = thin(d.time[good], np.asarray(measured)[good], POINTS, None, None)
+            outputs.append(
+                {
+                    "experiment": d.name, "variable": o, "unit": _unit(model, o), "time": t.tolist(), "measured": y.tolist(),
+                    "before": np.interp(t, d.time, before).tolist(), "after": np.interp(t, d.time, after).tolist(),
+                    "figures_before": asdict(found.before[d.name][o]), "figures_after": asdict(found.after[d.name][o]),
+                    "white": found.after[d.name][o].white,
+                }
+            )  # fmt: skip
+    return outputs
+
+
+# --- linear models ---
+
+
+def _linear(order: Analysis, model: LoadedModel, values: dict[str, float]) -> dict[str, Any]:
+    asked = order.asked
+    found = linearise(
+        model, asked["inputs"], asked["outputs"], asked["at"], asked["at"] is None, values
+    )  # fmt: skip
+    pairs = [(u, y) for u in found.inputs for y in found.outputs][:PAIRS]
+    name = "".join(c for c in order.model.rpartition(".")[2] if c.isalnum())
+    return {
+        "model": found.as_json(),
+        "modes": [
+            {
+                "real": m.pole.real, "imaginary": m.pole.imag, "frequency": m.frequency, "damping": m.damping,
+                "time_constant": _finite(m.time_constant), "states": m.states,
+            }
+            for m in found.modes()
+        ],
+        "stable": found.stable(), "controllable": found.controllable(), "observable": found.observable(),
+        "pairs": [_pair(found, u, y) for u, y in pairs], "component": found.as_component(f"{name}Linear"),
+    }  # fmt: skip
+
+
+def _pair(found: LinearModel, u: str, y: str) -> dict[str, Any]:
+    poles, zeros = np.abs(found.poles()), found.zeros(u, y)
+    sizes = np.concatenate([poles, np.abs(zeros)])
+    largest = float(sizes.max(initial=0.0))
+    sizes = sizes[sizes > 1e-9 * largest]
+    low, high = (float(sizes.min()), float(sizes.max())) if len(sizes) else (0.1, 10.0)
+    w = np.geomspace(low * 10**-DECADES, high * 10**DECADES, FREQUENCIES)
+    h = found.response(u, y, w)
+    slow = float(sizes.min()) if len(sizes) else 1.0
+    t, step = found.step(u, y, 8.0 / slow, STEPS) if found.states else (np.zeros(0), np.zeros(0))
+    margins = found.margins(u, y) if found.states else None
+    num, den = found.transfer(u, y) if found.states else (np.zeros(0), np.zeros(0))
+    with np.errstate(divide="ignore"):
+        size = 20 * np.log10(np.abs(h))
+    return {
+        "input": u, "output": y, "gain": _finite(found.gain(u, y)), "zeros": [[z.real, z.imag] for z in zeros],
+        "numerator": num.tolist(), "denominator": den.tolist(), "frequency": w.tolist(),
+        "size": np.where(np.isfinite(size), size, -400.0).tolist(), "phase": np.degrees(np.unwrap(np.angle(h))).tolist(),
+        "real": h.real.tolist(), "imaginary": h.imag.tolist(), "time": t.tolist(), "step": step.tolist(),
+        "margins": None if margins is None else {k: _finite(v) for k, v in asdict(margins).items()},
+    }  # fmt: skip
+
+
+def _finite(value: float) -> float | None:
+    return value if np.isfinite(value) else None

@@ -1,0 +1,201 @@
+"""The addresses of measurements, fits and linear models."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Annotated
+
+from flask import Response, current_app, request
+from flask_openapi3 import APIBlueprint
+from pydantic import BaseModel, Field
+
+from movrel.exchange.table_files import SIZE_LIMIT
+from movrel.jobs.queue import order_analysis
+from movrel.project.vendor_annotation import BASE
+from movrel.views.fault_view import Fault
+from movrel.web import schema as s
+from movrel.web.wire import answer, schema
+from movrel.workspace import analyses
+from movrel.workspace.analyses import (
+    AnalysisView,
+    DataFile,
+    FitAsked,
+    FitExperiment,
+    FitParameter,
+    LinearAsked,
+)
+from movrel.workspace.signal_tables import TablePreview
+from movrel.workspace.tables import Analysis
+
+api = APIBlueprint(
+    "analyses",
+    __name__,
+    url_prefix="/api",
+    abp_responses={"422": schema(Fault), "404": schema(Fault)},
+)
+Name = Annotated[str, Field(max_length=400)]
+Number = Annotated[float, Field(allow_inf_nan=False)]
+
+
+class DataPath(BaseModel):
+    project: int
+    name: Name
+
+
+class ProjectPath(BaseModel):
+    project: int
+
+
+class FilePath(BaseModel):
+    file: int
+
+
+class AnalysisPath(BaseModel):
+    analysis: int
+
+
+class ExperimentOrder(BaseModel):
+    """A file of measurements and what its columns are."""
+
+    file: Name
+    outputs: dict[Name, Name] = Field(max_length=200)
+    inputs: dict[Name, Name] = Field(default={}, max_length=200)
+    held: list[Name] = Field(default=[], max_length=200)
+    low: Number | None = None
+    high: Number | None = None
+
+
+class ParameterOrder(BaseModel):
+    """A parameter to find."""
+
+    name: Name
+    low: Number
+    start: Number
+    high: Number
+    scale: Annotated[str, Field(pattern="^(linear|log)$")] = "linear"
+    each: bool = False
+
+
+class FitOrder(BaseModel):
+    """What a fit is to find."""
+
+    scenario: Annotated[str, Field(max_length=100)] = BASE
+    experiments: list[ExperimentOrder] = Field(max_length=100)
+    free: list[ParameterOrder] = Field(max_length=100)
+    robust: bool = False
+    starts: int = Field(default=1, ge=1, le=200)
+
+
+class LinearOrder(BaseModel):
+    """Between which quantities, and where."""
+
+    scenario: Annotated[str, Field(max_length=100)] = BASE
+    inputs: list[Name] = Field(max_length=100)
+    outputs: list[Name] = Field(max_length=100)
+    at: Number | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class DataFiles:
+    """The measurements of a project."""
+
+    files: list[DataFile]
+
+
+@dataclass(frozen=True, slots=True)
+class KeptData:
+    """A file that was taken in, with what is in it."""
+
+    file: DataFile
+    preview: TablePreview
+
+
+@dataclass(frozen=True, slots=True)
+class Analyses:
+    """The analyses of a model, the newest first, without their results."""
+
+    analyses: list[AnalysisView]
+
+
+@api.get(
+    "/projects/<int:project>/data", operation_id="dataFiles", responses={200: schema(DataFiles)}
+)
+def data_files(path: ProjectPath) -> Response:
+    return answer(DataFiles(analyses.data_files(path.project)))
+
+
+@api.post(
+    "/projects/<int:project>/data/<name>",
+    operation_id="keepData",
+    responses={200: schema(KeptData)},
+)
+def keep_data(path: DataPath) -> Response:
+    """Take in the measurements in the body of the request."""
+    request.max_content_length = SIZE_LIMIT
+    file, preview = analyses.keep_data(path.project, path.name, request.get_data())
+    return answer(KeptData(file, preview))
+
+
+@api.get("/data/<int:file>", operation_id="previewData", responses={200: schema(TablePreview)})
+def preview_data(path: FilePath) -> Response:
+    return answer(analyses.preview_data(path.file))
+
+
+@api.get(
+    "/projects/<int:project>/models/<model>/analyses",
+    operation_id="analyses",
+    responses={200: schema(Analyses)},
+)
+def list_analyses(path: s.ModelPath) -> Response:
+    return answer(Analyses(analyses.analyses(path.project, path.model)))
+
+
+@api.post(
+    "/projects/<int:project>/models/<model>/fits",
+    operation_id="orderFit",
+    responses={200: schema(AnalysisView)},
+)
+def order_fit(path: s.ModelPath, body: FitOrder) -> Response:
+    """Order a fit."""
+    asked = FitAsked(
+        [FitExperiment(**e.model_dump()) for e in body.experiments],
+        [FitParameter(**f.model_dump()) for f in body.free], body.robust, body.starts,
+    )  # fmt: skip
+    return _ordered(analyses.order(path.project, path.model, body.scenario, asked))
+
+
+@api.post(
+    "/projects/<int:project>/models/<model>/linear-models",
+    operation_id="orderLinear",
+    responses={200: schema(AnalysisView)},
+)
+def order_linear(path: s.ModelPath, body: LinearOrder) -> Response:
+    """Order a linear model."""
+    asked = LinearAsked(body.inputs, body.outputs, body.at)
+    return _ordered(analyses.order(path.project, path.model, body.scenario, asked))
+
+
+def _ordered(made: Analysis) -> Response:
+    order_analysis(current_app.config["MOVREL_DATABASE"], made.id)
+    return answer(analyses.view(made))
+
+
+@api.get("/analyses/<int:analysis>", operation_id="analysis", responses={200: schema(AnalysisView)})
+def get_analysis(path: AnalysisPath) -> Response:
+    return answer(analyses.view(analyses.analysis(path.analysis)))
+
+
+@api.post(
+    "/analyses/<int:analysis>/stop",
+    operation_id="stopAnalysis",
+    responses={200: schema(AnalysisView)},
+)
+def stop(path: AnalysisPath) -> Response:
+    """End a fit with the best values so far."""
+    return answer(analyses.view(analyses.stop(path.analysis)))
+
+
+@api.delete("/analyses/<int:analysis>", operation_id="deleteAnalysis")
+def delete(path: AnalysisPath) -> Response:
+    analyses.delete(path.analysis)
+    return Response(status=204)

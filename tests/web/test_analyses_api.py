@@ -1,0 +1,133 @@
+"""Fits and linear models over HTTP: measurements taken in, ordered, carried out by a worker, stopped, refused."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from flask.testing import FlaskClient
+
+from movrel.jobs.analysing import analyse
+from movrel.workspace.tables import Analysis, database
+from tests.web.test_structure_api import Model
+
+COOLER = """model Cooler parameter Real C(unit="J/K") = 84e3; parameter Real G(unit="W/K") = 30; parameter Real ambient(unit="K") = 288.15;
+Real T(unit="K", start=350, fixed=true); equation C*der(T) = -G*(T - ambient); end Cooler;"""
+
+
+@pytest.fixture
+def cooler(client: FlaskClient) -> Model:
+    return Model(client, COOLER, "Cooler")
+
+
+def measured() -> bytes:
+    """A cool-down with G = 42 W/K from 80 °C, with semicolons and decimal commas."""
+    t = np.linspace(0, 120, 241)
+    clean = 15 + 65 * np.exp(-42 / 84e3 * 60 * t)
+    noisy = clean + 0.1 * np.random.default_rng(8).standard_normal(len(t))
+    rows = "\n".join(f"{a:.2f};{b:.3f}".replace(".", ",") for a, b in zip(t, noisy, strict=True))
+    return f"Zeit [min];Öl [°C]\n{rows}\n".encode()
+
+
+def carried_out(model: Model, made: object) -> dict[str, object]:
+    assert isinstance(made, dict)
+    with database.connection_context():
+        analyse(made["id"])
+    found = model.client.get(f"/api/analyses/{made['id']}").json
+    assert isinstance(found, dict)
+    return found
+
+
+def test_a_fit_from_a_file_with_commas(cooler: Model) -> None:
+    kept = cooler.client.post(f"/api/projects/{cooler.project}/data/cool.csv", data=measured())
+    assert kept.status_code == 200, kept.json
+    assert [(c["name"], c["unit"]) for c in kept.json["preview"]["columns"]] == [("Öl", "degC")]
+    file = kept.json["file"]["path"]
+    free = [
+        {"name": "G", "low": 5, "start": 30, "high": 200, "scale": "log"},
+        {"name": "T.start", "low": 300, "start": 350, "high": 400},
+    ]
+    experiment = {"file": file, "outputs": {"Öl": "T"}}
+    made = cooler.post("/fits", experiments=[experiment], free=free)
+    assert made.status_code == 200, made.json
+    done = carried_out(cooler, made.json)
+    assert done["state"] == "done", done["reason"]
+    conductance, start = done["result"]["parameters"]
+    assert conductance["low"] < 42 < conductance["high"]
+    assert conductance["value"] == pytest.approx(42, rel=0.01)
+    assert start["low"] < 353.15 < start["high"]
+    (output,) = done["result"]["outputs"]
+    assert output["figures_after"]["rmse"] == pytest.approx(0.1, rel=0.15)
+    assert output["figures_before"]["rmse"] > 1
+    assert output["white"]
+    assert len(output["time"]) == len(output["measured"]) == len(output["after"])
+    # Only what lies in the chosen range counts; a range beside the data is refused in words.
+    late = cooler.post("/fits", experiments=[experiment | {"low": 1e5}], free=free)
+    assert "no samples between 100000 s" in carried_out(cooler, late.json)["reason"]
+    listed = cooler.get("/analyses")["analyses"]
+    assert [a["state"] for a in listed] == ["failed", "done"]
+    assert cooler.client.delete(f"/api/analyses/{done['id']}").status_code == 204
+
+
+def test_a_fit_uses_the_scenario_and_leaves_the_model_alone(cooler: Model) -> None:
+    cooler.edit("add scenario", name="warm", like="base")
+    cooler.edit("scenario value", scenario="warm", place="ambient", text="298.15")
+    file = cooler.client.post(
+        f"/api/projects/{cooler.project}/data/cool.csv", data=measured()
+    ).json["file"]["path"]
+    free = [{"name": "G", "low": 5, "start": 30, "high": 200}]
+    found = []
+    for scenario in ("warm", "base"):
+        made = cooler.post(
+            "/fits",
+            scenario=scenario,
+            experiments=[{"file": file, "outputs": {"Öl": "T"}}],
+            free=free,
+        )
+        found.append(carried_out(cooler, made.json)["result"]["parameters"][0]["value"])
+    assert found[0] > found[1] + 3
+    assert found[1] == pytest.approx(42, rel=0.06)
+
+
+def test_a_stopped_fit(cooler: Model) -> None:
+    file = cooler.client.post(
+        f"/api/projects/{cooler.project}/data/cool.csv", data=measured()
+    ).json["file"]["path"]
+    free = [{"name": "G", "low": 5, "start": 30, "high": 200}]
+    made = cooler.post(
+        "/fits", experiments=[{"file": file, "outputs": {"Öl": "T"}}], free=free
+    ).json
+    cooler.client.post(f"/api/analyses/{made['id']}/stop")
+    done = carried_out(cooler, made)
+    assert (done["state"], done["reason"]) == ("failed", "Stopped before it began.")
+
+
+def test_a_linear_model(cooler: Model) -> None:
+    made = cooler.post("/linear-models", inputs=["ambient"], outputs=["T"])
+    done = carried_out(cooler, made.json)
+    assert done["state"] == "done", done["reason"]
+    (mode,) = done["result"]["modes"]
+    assert mode["time_constant"] == pytest.approx(84e3 / 30)
+    (pair,) = done["result"]["pairs"]
+    assert pair["gain"] == pytest.approx(1)
+    assert pair["step"][-1] == pytest.approx(1, abs=1e-3)
+    assert pair["size"][0] == pytest.approx(0, abs=0.1)
+    assert done["result"]["component"].startswith("block CoolerLinear")
+    cooler.edit("component", text=done["result"]["component"], replaces="", x=0, y=0)
+
+
+@pytest.mark.parametrize(
+    ("address", "body", "words"),
+    [
+        ("/fits", {"experiments": [], "free": []}, "nothing is compared"),
+        ("/fits", {"experiments": [{"file": "Data/none.csv", "outputs": {"a": "T"}}], "free": [{"name": "G", "low": 1, "start": 2, "high": 3}]}, "no file"),
+        ("/linear-models", {"inputs": [], "outputs": []}, "no output"),
+        ("/fits", {"experiments": [{"file": "x", "outputs": {}}], "free": [{"name": "G", "low": "NaN", "start": 2, "high": 3}]}, ""),
+    ],
+)  # fmt: skip
+def test_what_cannot_be_asked_is_refused(
+    cooler: Model, address: str, body: dict[str, object], words: str
+) -> None:
+    answer = cooler.post(address, **body)
+    assert answer.status_code in (404, 422)
+    assert words in answer.json["message"]
+    assert Analysis.select().where(Analysis.project == cooler.project).count() == 0
