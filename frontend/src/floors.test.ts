@@ -21,7 +21,7 @@ const FLOORS = [
     "symbol",
     "units",
   ],
-  ["recorder", "shelf", "rig", "board"],
+  ["recorder", "shelf", "rig", "board", "analyses"],
   ["sheet"],
   ["workspace"],
 ];

@@ -187,9 +187,7 @@ def _split(
             hint="Choose another file, or save it as CSV.",
         )
     width = len(rows[first])
-    above = [
-        r for r in rows[:first] if sum(bool(str(c or "").strip()) for c in r) >= (width + 1) // 2
-    ]
+    above = [r for r in rows[:first] if sum(bool(str(c or "").strip()) for c in r) > width / 2]
     heads = [str(c or "").strip() for c in above[0][:width]] if above else []
     heads += [f"column {k + 1}" for k in range(len(heads), width)]
     if len(above) > 1:
@@ -326,12 +324,12 @@ def _time_of(named: list[tuple[str, str]], numbers: Array, kept: list[int], want
                 return j
         raise MovrelError(f"the table has no column '{wanted}'.")
 
-    def rises(j: int) -> bool:
+    def rises(j: int, share: float) -> bool:
         values = numbers[np.isfinite(numbers[:, j]), j]
-        return len(values) > 1 and bool((np.diff(values) >= 0).mean() > 0.9)
+        return len(values) > 1 and bool((np.diff(values) >= 0).mean() > share)
 
-    likely = [j for j in kept if _TIMES.match(named[j][0]) and rises(j)]
-    return (likely or [j for j in kept if rises(j)] or kept)[0]
+    likely = [j for j in kept if _TIMES.match(named[j][0]) and rises(j, 0.5)]
+    return (likely or [j for j in kept if rises(j, 0.9)] or kept)[0]
 
 
 def _time_factor(said: str) -> float:

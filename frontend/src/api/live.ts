@@ -8,6 +8,7 @@ interface News {
   kind: string;
   run?: number;
   unit?: number;
+  analysis?: number;
   project?: number;
   model?: string;
   revision?: number;
@@ -66,6 +67,9 @@ function hear(cache: QueryClient, news: News, later = false): void {
       predicate: (query) => query.queryKey[2] !== news.model || known?.revision !== news.revision,
     });
     void cache.invalidateQueries({ queryKey: keys.projects });
+  } else if (news.kind === "analysis" && news.analysis !== undefined) {
+    void cache.invalidateQueries({ queryKey: keys.analysis(news.analysis) });
+    void cache.invalidateQueries({ queryKey: keys.analyses(news.project ?? 0, news.model ?? "") });
   } else if (news.kind === "foreign unit" && news.project !== undefined) {
     void cache.invalidateQueries({ queryKey: keys.foreignUnits(news.project) });
     void cache.invalidateQueries({ queryKey: keys.foreignUnit(news.unit ?? 0) });

@@ -21,6 +21,8 @@ export const keys = {
   paused: (run: number) => ["paused", run] as const,
   curves: (run: number, names: string[], width: number, range: string) =>
     ["curves", run, names, width, range] as const,
+  analyses: (project: number, model: string) => ["analyses", project, model] as const,
+  analysis: (analysis: number) => ["analysis", analysis] as const,
   foreignUnits: (project: number) => ["foreign units", project] as const,
   foreignUnit: (unit: number) => ["foreign unit", unit] as const,
   values: (run: number, names: string[], at: number) => ["values", run, names, at] as const,

@@ -14,7 +14,8 @@ export type View =
   | "sweeps"
   | "units"
   | "rig"
-  | "board";
+  | "board"
+  | "analyses";
 /** How wires are drawn: plainly, with the value they carry, or with the way it flows. */
 export type WireMarks = "plain" | "values" | "flow";
 

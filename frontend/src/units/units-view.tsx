@@ -4,6 +4,7 @@ import { useRef, useState } from "react";
 
 import { ask, asRefusal, client, type ModelView } from "../api/client";
 import { keys } from "../api/queries";
+import { usePlace } from "../state/place";
 import type { Edits } from "../state/use-edits";
 import { FileInput } from "../ui/file-input";
 import { ago } from "../ui/format";
@@ -35,6 +36,7 @@ type Shown = { list: "made" | "foreign" | "table"; id: Chosen };
 export default function UnitsView({ view, edits, onPlace }: Props) {
   const [chosen, setChosen] = useState<Shown | null>(null);
   const cache = useQueryClient();
+  const setView = usePlace((s) => s.setView);
   const picker = useRef<HTMLInputElement>(null);
   const tables = useRef<HTMLInputElement>(null);
   const look = useMutation({
@@ -132,6 +134,17 @@ export default function UnitsView({ view, edits, onPlace }: Props) {
           testid="foreign-unit-file"
           onFile={(file) => bring.mutate(file)}
         />
+        {!view.rig && (
+          <button
+            type="button"
+            className="px-3 py-1 text-left underline"
+            onClick={() => setView("rig")}
+            title="Each part as a unit with its own solver, signals exchanged at communication points"
+            data-testid="to-rig"
+          >
+            Couple parts as a rig
+          </button>
+        )}
         <h2 className="rule-t mt-2 px-3 pt-2 font-semibold">Signal tables</h2>
         <button
           type="button"

@@ -5,6 +5,7 @@ export const equationsView = page(() => import("../equations/equations-view"));
 export const scenariosView = page(() => import("../scenarios/scenarios-view"));
 export const sweepsView = page(() => import("../sweeps/sweeps-view"));
 export const figuresView = page(() => import("../figures/figures-view"));
+export const analysesView = page(() => import("../analyses/analyses-view"));
 export const rigView = page(() => import("../rig/rig-view"));
 export const boardView = page(() => import("../board/board-view"));
 export const unitsView = page(() => import("../units/units-view"));

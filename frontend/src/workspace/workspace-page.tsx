@@ -302,6 +302,7 @@ const TABS: [View, string][] = [
   ["equations", "Equations"],
   ["scenarios", "Scenarios"],
   ["sweeps", "Sweeps"],
+  ["analyses", "Fits"],
   ["figures", "Values"],
   ["symbol", "Symbol"],
   ["description", "Description"],
@@ -310,6 +311,9 @@ const TABS: [View, string][] = [
   ["board", "Board"],
   ["history", "History"],
 ];
+
+/** What only a rig has. */
+const RIG_VIEWS: View[] = ["rig", "board"];
 
 /** A component that is being written, and the class that it changes, if it is there already. */
 type Written =
@@ -365,21 +369,23 @@ function Middle({ view, whole, seen, runs, run, edits, onFault, onPlace, place }
         aria-label="Views of the model"
         className="rule-b flex overflow-x-auto bg-base-100"
       >
-        {TABS.map(([name, words]) => (
-          <button
-            key={name}
-            type="button"
-            role="tab"
-            id={`tab-${name}`}
-            aria-selected={shown === name}
-            aria-controls="middle"
-            className={`px-2.5 py-1 ${shown === name ? "border-b-2 border-base-content font-medium" : "muted border-b-2 border-transparent"}`}
-            onClick={() => (setView(name), close())}
-            data-testid={`view-${name}`}
-          >
-            {words}
-          </button>
-        ))}
+        {TABS.filter(([name]) => !RIG_VIEWS.includes(name) || whole.rig || shown === name).map(
+          ([name, words]) => (
+            <button
+              key={name}
+              type="button"
+              role="tab"
+              id={`tab-${name}`}
+              aria-selected={shown === name}
+              aria-controls="middle"
+              className={`px-2 py-1 ${shown === name ? "border-b-2 border-base-content font-medium" : "muted border-b-2 border-transparent"}`}
+              onClick={() => (setView(name), close())}
+              data-testid={`view-${name}`}
+            >
+              {words}
+            </button>
+          ),
+        )}
       </div>
       <div
         id="middle"
@@ -473,6 +479,9 @@ function Middle({ view, whole, seen, runs, run, edits, onFault, onPlace, place }
           {shown === "symbol" && <views.symbolView.Page view={view} edits={edits} />}
           {shown === "description" && <views.descriptionView.Page view={view} edits={edits} />}
           {shown === "units" && <views.unitsView.Page view={view} edits={edits} onPlace={place} />}
+          {shown === "analyses" && (
+            <views.analysesView.Page view={view} edits={edits} onPlace={place} />
+          )}
           {shown === "rig" && <views.rigView.Page view={view} edits={edits} runs={runs} />}
           {shown === "board" && (
             <views.boardView.Page view={whole} edits={edits} run={run} onFault={onFault} />

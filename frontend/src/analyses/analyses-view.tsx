@@ -1,0 +1,184 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+
+import { ask, asRefusal, client, type ModelView } from "../api/client";
+import { keys } from "../api/queries";
+import type { Edits } from "../state/use-edits";
+import { ago, formatNumber } from "../ui/format";
+import { SideGroup, SideList } from "../ui/side-list";
+import { FitOutcome } from "./fit-result";
+import { LinearOutcome } from "./linear-result";
+import { NewFit } from "./new-fit";
+import { NewLinear } from "./new-linear";
+import type { AnalysisView, FitResult, LinearResult } from "./types";
+
+interface Props {
+  view: ModelView;
+  edits: Edits;
+  onPlace: () => { x: number; y: number };
+}
+
+type Shown = number | "new fit" | "new linear";
+const UNDER_WAY = ["waiting", "running", "stopping"];
+
+/** Fits to measurements, and linear models: what was asked of this model, and a page for each. */
+export default function AnalysesView({ view, edits, onPlace }: Props) {
+  const cache = useQueryClient();
+  const [chosen, setChosen] = useState<Shown | null>(null);
+  const list = useQuery({
+    queryKey: keys.analyses(view.project, view.model),
+    queryFn: async () =>
+      (
+        await ask(
+          client.GET("/api/projects/{project}/models/{model}/analyses", {
+            params: { path: { project: view.project, model: view.model } },
+          }),
+        )
+      ).analyses,
+    refetchInterval: (query) =>
+      query.state.data?.some((a) => UNDER_WAY.includes(a.state)) ? 600 : false,
+  });
+  const all = list.data ?? [];
+  const shown: Shown = chosen ?? all[0]?.id ?? "new fit";
+  const choose = (id: Shown) => {
+    setChosen(id);
+    void cache.invalidateQueries({ queryKey: keys.analyses(view.project, view.model) });
+  };
+  const entries = (kind: string) =>
+    all
+      .filter((a) => a.kind === kind)
+      .map((a) => ({
+        id: a.id,
+        name: titleOf(a),
+        title: titleOf(a),
+        words: `${a.scenario}, ${a.state}, ${ago(a.created)}`,
+      }));
+  return (
+    <div className="flex h-full bg-base-100" data-testid="analyses-view">
+      <SideList
+        label="Analyses"
+        noun="fit"
+        begin="New fit"
+        entries={entries("fit")}
+        shown={shown === "new fit" ? "new" : typeof shown === "number" ? shown : null}
+        onChoose={(id) => choose(id === "new" ? "new fit" : id)}
+      >
+        <h2 className="rule-t mt-2 px-3 pt-2 font-semibold">Linear models</h2>
+        <SideGroup
+          noun="linear"
+          begin="New linear model"
+          entries={entries("linear")}
+          shown={shown === "new linear" ? "new" : typeof shown === "number" ? shown : null}
+          onChoose={(id) => choose(id === "new" ? "new linear" : id)}
+        />
+      </SideList>
+      <div className="min-w-0 flex-1 overflow-auto">
+        {shown === "new fit" && <NewFit view={view} onOrdered={choose} />}
+        {shown === "new linear" && <NewLinear view={view} onOrdered={choose} />}
+        {typeof shown === "number" && (
+          <Outcome
+            key={shown}
+            view={view}
+            edits={edits}
+            number={shown}
+            onPlace={onPlace}
+            onGone={() => choose("new fit")}
+          />
+        )}
+      </div>
+    </div>
+  );
+}
+
+/** What an analysis is called in the list. */
+function titleOf(a: AnalysisView): string {
+  const asked = a.asked as {
+    free?: { name: string }[];
+    outputs?: string[];
+    inputs?: string[];
+  };
+  return a.kind === "fit"
+    ? (asked.free ?? []).map((f) => f.name).join(", ")
+    : `${(asked.inputs ?? []).join(", ")} → ${(asked.outputs ?? []).join(", ")}`;
+}
+
+function Outcome({
+  view,
+  edits,
+  number,
+  onPlace,
+  onGone,
+}: Props & { number: number; onGone: () => void }) {
+  const found = useQuery({
+    queryKey: keys.analysis(number),
+    queryFn: () =>
+      ask(client.GET("/api/analyses/{analysis}", { params: { path: { analysis: number } } })),
+    refetchInterval: (query) =>
+      query.state.data && UNDER_WAY.includes(query.state.data.state) ? 400 : false,
+  });
+  const stop = useMutation({
+    mutationFn: () =>
+      ask(client.POST("/api/analyses/{analysis}/stop", { params: { path: { analysis: number } } })),
+  });
+  const remove = useMutation({
+    mutationFn: () =>
+      client.DELETE("/api/analyses/{analysis}", { params: { path: { analysis: number } } }),
+    onSuccess: onGone,
+  });
+  if (found.error) return <p className="p-4 text-error">✕ {asRefusal(found.error).sentence}</p>;
+  const a = found.data;
+  if (!a) return <p className="muted p-4">Opening…</p>;
+  const progress = a.progress as { runs?: number; cost?: number; values?: Record<string, number> };
+  return (
+    <div className="flex flex-col gap-3 p-4" data-testid="analysis" data-state={a.state}>
+      <h2 className="flex items-center gap-3 font-semibold">
+        {titleOf(a)}
+        <span className="muted font-normal">{a.scenario}</span>
+        {!UNDER_WAY.includes(a.state) && (
+          <button type="button" className="btn btn-ghost btn-xs" onClick={() => remove.mutate()}>
+            Delete
+          </button>
+        )}
+      </h2>
+      {UNDER_WAY.includes(a.state) && (
+        <div className="flex flex-col gap-2" role="status" data-testid="analysis-progress">
+          <progress className="progress w-80" aria-label="Under way" />
+          {progress.runs !== undefined && (
+            <p>
+              {progress.runs} runs; best so far:{" "}
+              {Object.entries(progress.values ?? {})
+                .map(([name, v]) => `${name} = ${formatNumber(v)}`)
+                .join(", ")}
+            </p>
+          )}
+          {a.kind === "fit" && (
+            <button
+              type="button"
+              className="btn btn-sm w-fit"
+              disabled={a.state === "stopping"}
+              onClick={() => stop.mutate()}
+              data-testid="stop-fit"
+            >
+              Stop, and keep the best
+            </button>
+          )}
+        </div>
+      )}
+      {a.state === "failed" && (
+        <p role="alert" className="text-error" data-testid="analysis-failure">
+          ✕ {a.reason}
+        </p>
+      )}
+      {a.state === "done" && a.kind === "fit" && (
+        <FitOutcome view={view} edits={edits} result={a.result as unknown as FitResult} />
+      )}
+      {a.state === "done" && a.kind === "linear" && (
+        <LinearOutcome
+          edits={edits}
+          result={a.result as unknown as LinearResult}
+          onPlace={onPlace}
+        />
+      )}
+    </div>
+  );
+}

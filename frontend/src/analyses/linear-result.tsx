@@ -1,0 +1,160 @@
+import { useState } from "react";
+
+import { formatNumber, formatTime, formatUnit } from "../ui/format";
+import type { Edits } from "../state/use-edits";
+import { Part } from "../units/form";
+import { Plot } from "./plot";
+import { polynomial, type LinearResult, type Pair } from "./types";
+
+interface Props {
+  edits: Edits;
+  result: LinearResult;
+  onPlace: () => { x: number; y: number };
+}
+
+/** Poles with the states that take part, and the way from each input to each output. */
+export function LinearOutcome({ edits, result, onPlace }: Props) {
+  const [chosen, setChosen] = useState(0);
+  const { model } = result;
+  const pair = result.pairs[Math.min(chosen, result.pairs.length - 1)];
+  const save = () => {
+    const blob = new Blob([JSON.stringify(model, null, 1)], { type: "application/json" });
+    const link = document.createElement("a");
+    link.href = URL.createObjectURL(blob);
+    link.download = "linear-model.json";
+    link.click();
+    URL.revokeObjectURL(link.href);
+  };
+  return (
+    <div className="flex flex-col gap-4">
+      <p>
+        {model.states.length} states about {formatTime(model.time)}; it is{" "}
+        {result.stable ? "stable" : "not stable"}, {result.controllable} can be moved by the inputs,{" "}
+        {result.observable} are seen in the outputs.
+      </p>
+      {model.notes.map((note) => (
+        <p key={note} className="muted">
+          {note}
+        </p>
+      ))}
+      <Part title="Poles">
+        <table className="w-fit" data-testid="poles">
+          <thead>
+            <tr className="muted text-left text-[12px]">
+              <th className="pr-4 font-normal">pole in rad/s</th>
+              <th className="pr-4 font-normal">natural frequency</th>
+              <th className="pr-4 font-normal">damping ratio</th>
+              <th className="pr-4 font-normal">time constant</th>
+              <th className="font-normal">states that take part</th>
+            </tr>
+          </thead>
+          <tbody>
+            {result.modes.map((m, k) => (
+              <tr key={k} className="align-baseline" data-testid="pole">
+                <td className={`mono pr-4 ${m.real > 0 ? "text-error" : ""}`}>
+                  {formatNumber(m.real)}
+                  {m.imaginary !== 0 && ` ± ${formatNumber(m.imaginary)}j`}
+                </td>
+                <td className="mono pr-4">
+                  {m.imaginary !== 0 &&
+                    `${formatNumber(m.frequency)} rad/s, ${formatNumber(m.frequency / 2 / Math.PI, 4)} Hz`}
+                </td>
+                <td className="mono pr-4">{m.imaginary !== 0 && formatNumber(m.damping, 3)}</td>
+                <td className="mono pr-4">
+                  {m.time_constant !== null && formatTime(Number(m.time_constant.toPrecision(5)))}
+                </td>
+                <td>
+                  {Object.entries(m.states)
+                    .slice(0, 5)
+                    .map(([name, share]) => `${name} ${Math.round(100 * share)} %`)
+                    .join(", ")}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </Part>
+      {result.pairs.length > 0 && (
+        <Part title="From input to output">
+          <select
+            className="select select-sm w-96"
+            aria-label="input and output"
+            value={chosen}
+            onChange={(event) => setChosen(Number(event.target.value))}
+            data-testid="linear-pair"
+          >
+            {result.pairs.map((p, k) => (
+              <option key={k} value={k}>
+                {p.input} → {p.output}
+              </option>
+            ))}
+          </select>
+          {pair && <Way pair={pair} units={model.units} />}
+        </Part>
+      )}
+      <p className="flex gap-3">
+        <button type="button" className="btn btn-sm" onClick={save} data-testid="linear-json">
+          Matrices as JSON
+        </button>
+        {result.pairs.length > 0 && (
+          <button
+            type="button"
+            className="btn btn-sm"
+            disabled={edits.isPending}
+            onClick={() =>
+              edits.mutate({ do: "component", text: result.component, replaces: "", ...onPlace() })
+            }
+            data-testid="linear-component"
+          >
+            Put it on the sheet as a component
+          </button>
+        )}
+      </p>
+    </div>
+  );
+}
+
+function Way({ pair, units }: { pair: Pair; units: Record<string, string> }) {
+  const unit = formatUnit(units[pair.output] ?? "");
+  const { margins } = pair;
+  return (
+    <div className="flex flex-col gap-2">
+      <p className="mono">
+        ({polynomial(pair.numerator)}) / ({polynomial(pair.denominator)})
+      </p>
+      <p>
+        stationary gain {pair.gain === null ? "without limit" : formatNumber(pair.gain)}
+        {pair.zeros.length > 0 &&
+          `, zeros ${pair.zeros.map(([re, im]) => `${formatNumber(re, 4)}${im ? ` ${im > 0 ? "+" : "−"} ${formatNumber(Math.abs(im), 4)}j` : ""}`).join(", ")}`}
+        {margins?.phase !== null &&
+          margins?.phase !== undefined &&
+          `; closed with a minus: phase margin ${formatNumber(margins.phase, 4)}° at ${formatNumber(margins.phase_at, 4)} rad/s`}
+        {margins?.gain !== null &&
+          margins?.gain !== undefined &&
+          `, gain margin ${formatNumber(margins.gain, 4)} at ${formatNumber(margins.gain_at, 4)} rad/s`}
+      </p>
+      <Plot
+        label="size of the frequency response"
+        logarithmic
+        xWords="angular frequency in rad/s"
+        yWords="size in dB"
+        lines={[{ name: "size", x: pair.frequency, y: pair.size, colour: "var(--run-0)" }]}
+      />
+      <Plot
+        label="phase of the frequency response"
+        logarithmic
+        xWords="angular frequency in rad/s"
+        yWords="phase in °"
+        lines={[{ name: "phase", x: pair.frequency, y: pair.phase, colour: "var(--run-0)" }]}
+      />
+      {pair.time.length > 0 && (
+        <Plot
+          label="response to a step"
+          xWords="time in s"
+          yWords={`${pair.output} after a step of 1${unit ? ` in ${unit}` : ""}`}
+          lines={[{ name: "step", x: pair.time, y: pair.step, colour: "var(--run-0)" }]}
+        />
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,395 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+
+import { ask, asRefusal, client, type ModelView } from "../api/client";
+import { usePlace } from "../state/place";
+import { FileInput } from "../ui/file-input";
+import { formatNumber, formatTime, formatUnit } from "../ui/format";
+import { Choice, Part } from "../units/form";
+import { likelyVariable, numberOf, type DataFile, type Preview } from "./types";
+
+interface Props {
+  view: ModelView;
+  onOrdered: (id: number) => void;
+}
+
+type Role = "" | "output" | "input" | "held";
+interface Column {
+  role: Role;
+  variable: string;
+}
+interface Wanted {
+  name: string;
+  low: string;
+  start: string;
+  high: string;
+  log: boolean;
+}
+
+const EMPTY: Wanted = { name: "", low: "", start: "", high: "", log: false };
+
+/** What a fit is to find, and by which measurements. */
+export function NewFit({ view, onOrdered }: Props) {
+  const cache = useQueryClient();
+  const picker = useRef<HTMLInputElement>(null);
+  const scenario = usePlace((s) => s.scenario);
+  const [file, setFile] = useState<DataFile | null>(null);
+  const [columns, setColumns] = useState<Record<string, Column>>({});
+  const [low, setLow] = useState("");
+  const [high, setHigh] = useState("");
+  const [free, setFree] = useState<Wanted[]>([EMPTY]);
+  const [robust, setRobust] = useState(false);
+  const [starts, setStarts] = useState("1");
+  const watched = view.rows.filter((r) => r.group === "watch").map((r) => r.name);
+  const parameters = view.rows.filter((r) => r.group === "set" && typeof r.value === "number");
+  const startPlaces = view.rows.filter((r) => r.group === "start").map((r) => r.name);
+  const files = useQuery({
+    queryKey: ["data", view.project],
+    queryFn: async () =>
+      (
+        await ask(
+          client.GET("/api/projects/{project}/data", {
+            params: { path: { project: view.project } },
+          }),
+        )
+      ).files,
+  });
+  const preview = useQuery({
+    queryKey: ["data preview", file?.id],
+    queryFn: () => ask(client.GET("/api/data/{file}", { params: { path: { file: file!.id } } })),
+    enabled: file !== null,
+    staleTime: Infinity,
+  });
+  const guess = (seen: Preview) =>
+    setColumns(
+      Object.fromEntries(
+        seen.columns.map((c) => {
+          const variable = likelyVariable(c.name, watched);
+          return [c.name, { role: variable ? "output" : "", variable }] as const;
+        }),
+      ),
+    );
+  const bring = useMutation({
+    mutationFn: (chosen: File) =>
+      ask(
+        client.POST("/api/projects/{project}/data/{name}", {
+          params: { path: { project: view.project, name: chosen.name } },
+          body: chosen as never,
+          bodySerializer: (body: unknown) => body as Blob,
+          headers: { "Content-Type": "application/octet-stream" },
+        }),
+      ),
+    onSuccess: (kept) => {
+      void cache.invalidateQueries({ queryKey: ["data", view.project] });
+      cache.setQueryData(["data preview", kept.file.id], kept.preview);
+      setFile(kept.file);
+      guess(kept.preview);
+    },
+  });
+  const order = useMutation({
+    mutationFn: () => {
+      const of = (roles: Role[]) =>
+        Object.fromEntries(
+          Object.entries(columns)
+            .filter(([, c]) => roles.includes(c.role) && c.variable)
+            .map(([name, c]) => [name, c.variable]),
+        );
+      return ask(
+        client.POST("/api/projects/{project}/models/{model}/fits", {
+          params: { path: { project: view.project, model: view.model } },
+          body: {
+            scenario,
+            robust,
+            starts: Math.max(1, Math.round(numberOf(starts) ?? 1)),
+            experiments: [
+              {
+                file: file!.path,
+                outputs: of(["output"]),
+                inputs: of(["input", "held"]),
+                held: Object.values(of(["held"])),
+                low: numberOf(low),
+                high: numberOf(high),
+              },
+            ],
+            free: free
+              .filter((f) => f.name.trim())
+              .map((f) => ({
+                name: f.name.trim(),
+                low: numberOf(f.low) ?? NaN,
+                start: numberOf(f.start) ?? NaN,
+                high: numberOf(f.high) ?? NaN,
+                scale: f.log ? "log" : "linear",
+              })),
+          },
+        }),
+      );
+    },
+    onSuccess: (made) => onOrdered(made.id),
+  });
+  const change = (k: number, part: Partial<Wanted>) =>
+    setFree(free.map((f, i) => (i === k ? { ...f, ...part } : f)));
+  /** A chosen parameter begins at its value, within a fifth and five times of it. */
+  const choose = (k: number, name: string) => {
+    const row = view.rows.find((r) => r.name === name);
+    const value = typeof row?.value === "number" ? row.value : null;
+    if (value === null || free[k]!.start) return change(k, { name });
+    const ends = value === 0 ? [-1, 1] : [value / 5, value * 5].sort((a, b) => a - b);
+    change(k, {
+      name,
+      low: formatNumber(ends[0]),
+      start: formatNumber(value),
+      high: formatNumber(ends[1]),
+    });
+    if (k === free.length - 1) setFree((now) => [...now, EMPTY]);
+  };
+  const compared = Object.values(columns).some((c) => c.role === "output" && c.variable);
+  const wanted = free.filter((f) => f.name.trim());
+  const typed = wanted.every((f) => [f.low, f.start, f.high].every((t) => numberOf(t) !== null));
+  return (
+    <form
+      className="flex max-w-4xl flex-col gap-4 p-4"
+      data-testid="fit-form"
+      onSubmit={(event) => {
+        event.preventDefault();
+        order.mutate();
+      }}
+    >
+      <h2 className="font-semibold">Find parameters by measurements</h2>
+      <Part title="Measurements">
+        <p className="flex items-center gap-3">
+          <button type="button" className="btn btn-sm" onClick={() => picker.current?.click()}>
+            Take in a file
+          </button>
+          <FileInput
+            inputRef={picker}
+            accept=".csv,.txt,.tsv,.parquet,.xlsx"
+            label="Measurements: CSV, Parquet or spreadsheet"
+            testid="data-file"
+            onFile={(chosen) => bring.mutate(chosen)}
+          />
+          {(files.data?.length ?? 0) > 0 && (
+            <select
+              className="select select-sm w-64"
+              aria-label="Measurements of the project"
+              value={file?.id ?? ""}
+              onChange={(event) => {
+                const chosen = files.data!.find((f) => f.id === Number(event.target.value)) ?? null;
+                setFile(chosen);
+                setColumns({});
+              }}
+              data-testid="data-files"
+            >
+              <option value="">choose one</option>
+              {files.data!.map((f) => (
+                <option key={f.id} value={f.id}>
+                  {f.name}
+                </option>
+              ))}
+            </select>
+          )}
+          {bring.isPending && <span className="muted">Reading it…</span>}
+          {bring.error && (
+            <span role="alert" className="text-error" data-testid="data-refusal">
+              ✕ {asRefusal(bring.error).sentence}
+            </span>
+          )}
+        </p>
+        {file && preview.data && (
+          <>
+            <p className="muted">
+              {preview.data.rows} rows from {formatTime(preview.data.start)} to{" "}
+              {formatTime(preview.data.stop)}, times in {preview.data.time}.{" "}
+              {preview.data.notes.join(" ")}
+            </p>
+            <table className="w-full">
+              <thead>
+                <tr className="muted rule-b text-left text-[12px]">
+                  <th className="font-normal">column</th>
+                  <th className="font-normal">first values</th>
+                  <th className="font-normal">is</th>
+                  <th className="font-normal">of the model</th>
+                </tr>
+              </thead>
+              <tbody>
+                {preview.data.columns.map((c) => {
+                  const now = columns[c.name] ?? { role: "", variable: "" };
+                  return (
+                    <tr key={c.name} data-testid={`column-${c.name}`}>
+                      <td className="mono pr-3">
+                        {c.name} <span className="muted">{formatUnit(c.unit)}</span>
+                      </td>
+                      <td className="mono muted pr-3">
+                        {c.first
+                          .slice(0, 4)
+                          .map((v) => formatNumber(v, 4) || "–")
+                          .join("  ")}
+                      </td>
+                      <td className="pr-3">
+                        <select
+                          className="select select-xs"
+                          aria-label={`what ${c.name} is`}
+                          value={now.role}
+                          onChange={(event) =>
+                            setColumns({
+                              ...columns,
+                              [c.name]: { ...now, role: event.target.value as Role },
+                            })
+                          }
+                          data-testid={`role-${c.name}`}
+                        >
+                          <option value="">not used</option>
+                          <option value="output">compared with</option>
+                          <option value="input">drives, straight between rows</option>
+                          <option value="held">drives, held between rows</option>
+                        </select>
+                      </td>
+                      <td>
+                        <input
+                          className="input input-xs mono w-56"
+                          list="fit-variables"
+                          aria-label={`variable of ${c.name}`}
+                          value={now.variable}
+                          disabled={now.role === ""}
+                          onChange={(event) =>
+                            setColumns({
+                              ...columns,
+                              [c.name]: { ...now, variable: event.target.value },
+                            })
+                          }
+                          data-testid={`variable-${c.name}`}
+                        />
+                      </td>
+                    </tr>
+                  );
+                })}
+              </tbody>
+            </table>
+            <p className="flex items-center gap-2">
+              only from
+              <input
+                className="input input-xs mono w-20"
+                aria-label="from, in seconds"
+                value={low}
+                onChange={(e) => setLow(e.target.value)}
+              />
+              s to
+              <input
+                className="input input-xs mono w-20"
+                aria-label="to, in seconds"
+                value={high}
+                onChange={(e) => setHigh(e.target.value)}
+              />
+              s <span className="muted">empty: all of it</span>
+            </p>
+          </>
+        )}
+      </Part>
+      <datalist id="fit-variables">
+        {watched.slice(0, 3000).map((name) => (
+          <option key={name} value={name} />
+        ))}
+      </datalist>
+      <datalist id="fit-parameters">
+        {[...parameters.map((r) => r.name), ...startPlaces].slice(0, 3000).map((name) => (
+          <option key={name} value={name} />
+        ))}
+      </datalist>
+      <Part title="To be found">
+        <table className="w-fit">
+          <thead>
+            <tr className="muted text-left text-[12px]">
+              <th className="font-normal">parameter or start value</th>
+              <th className="font-normal">at least</th>
+              <th className="font-normal">begins at</th>
+              <th className="font-normal">at most</th>
+              <th className="font-normal">logarithmic</th>
+            </tr>
+          </thead>
+          <tbody>
+            {free.map((f, k) => (
+              <tr key={k}>
+                <td className="pr-2">
+                  <input
+                    className="input input-xs mono w-64"
+                    list="fit-parameters"
+                    aria-label={`parameter ${k + 1}`}
+                    value={f.name}
+                    onChange={(event) => choose(k, event.target.value)}
+                    data-testid={`free-${k}`}
+                  />
+                </td>
+                {(["low", "start", "high"] as const).map((key) => (
+                  <td key={key} className="pr-2">
+                    <input
+                      className="input input-xs mono w-28 text-right"
+                      aria-label={`${key} of parameter ${k + 1}`}
+                      value={f[key]}
+                      onChange={(event) => change(k, { [key]: event.target.value })}
+                      data-testid={`free-${k}-${key}`}
+                    />
+                  </td>
+                ))}
+                <td className="text-center">
+                  <input
+                    type="checkbox"
+                    className="checkbox checkbox-xs"
+                    aria-label={`parameter ${k + 1} on a logarithmic scale`}
+                    checked={f.log}
+                    onChange={() => change(k, { log: !f.log })}
+                  />
+                </td>
+                <td className="muted pl-2">
+                  {formatUnit(view.rows.find((r) => r.name === f.name)?.unit ?? "")}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        <button
+          type="button"
+          className="btn btn-ghost btn-xs w-fit"
+          onClick={() => setFree([...free, EMPTY])}
+        >
+          + one more
+        </button>
+      </Part>
+      <Part title="Search">
+        <Choice
+          kind="checkbox"
+          words="outliers count less"
+          checked={robust}
+          onChange={() => setRobust(!robust)}
+          testid="fit-robust"
+        />
+        <label className="flex items-center gap-2">
+          begins at
+          <input
+            className="input input-xs mono w-16"
+            value={starts}
+            onChange={(e) => setStarts(e.target.value)}
+          />
+          places
+        </label>
+      </Part>
+      <p className="flex items-center gap-3">
+        <button
+          type="submit"
+          className="btn btn-primary btn-sm"
+          disabled={!file || !compared || wanted.length === 0 || !typed || order.isPending}
+          data-testid="fit"
+        >
+          Fit
+        </button>
+        {!compared && <span className="muted">Say which column is which variable.</span>}
+        {compared && (wanted.length === 0 || !typed) && (
+          <span className="muted">Choose what is to be found, with its bounds.</span>
+        )}
+        {order.error && (
+          <span role="alert" className="text-error" data-testid="fit-refusal">
+            ✕ {asRefusal(order.error).sentence}
+          </span>
+        )}
+      </p>
+    </form>
+  );
+}
