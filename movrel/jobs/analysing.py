@@ -14,11 +14,12 @@ from movrel.analyse.fit import FitOptions, FitResult, Free, Progress, fit
 from movrel.analyse.linear_model import LinearModel
 from movrel.analyse.linearise import linearise
 from movrel.analyse.measured_model import MeasuredData
+from movrel.analyse.residuals import Agreement
 from movrel.analyse.sampling import thin
 from movrel.edits.scenario_model import scenario_of, with_changes
 from movrel.errors import MovrelError, RunCancelled
 from movrel.session import LoadedModel
-from movrel.units import convert
+from movrel.units import convert, display_scale
 from movrel.workspace import analyses, projects
 from movrel.workspace.analyses import FitExperiment
 from movrel.workspace.announce import announce
@@ -144,23 +145,37 @@ def _listener(order: Analysis) -> Callable[[Progress], None]:
 
 
 def _curves(model: LoadedModel, data: list[MeasuredData], found: FitResult) -> list[dict[str, Any]]:
-    """Measured and predicted for each output, with the figures before and after."""
+    """Measured and predicted for each output, in the unit it is shown in, with the figures before and after."""
     outputs: list[dict[str, Any]] = []
     for d in data:
         for o, measured in d.outputs.items():
-            after = found.predictions[d.name][o]
-            before = found.first_predictions[d.name][o]
+            v = model.by_name[o]
+            shown = v.display_unit or v.unit
+            factor, offset = display_scale(v.unit, shown)
+            # A difference of temperatures is in kelvins where the temperatures are in degrees.
+            of_errors, size = (v.unit, 1.0) if offset else (shown, factor)
             good = np.isfinite(measured)
             t, y = thin(d.time[good], np.asarray(measured)[good], POINTS, None, None)
+            first = np.interp(t, d.time, found.first_predictions[d.name][o])
+            last = np.interp(t, d.time, found.predictions[d.name][o])
+            curves = {
+                name: (factor * values + offset).tolist()
+                for name, values in (("measured", y), ("before", first), ("after", last))
+            }
+            before, after = found.before[d.name][o], found.after[d.name][o]
             outputs.append(
                 {
-                    "experiment": d.name, "variable": o, "unit": _unit(model, o), "time": t.tolist(), "measured": y.tolist(),
-                    "before": np.interp(t, d.time, before).tolist(), "after": np.interp(t, d.time, after).tolist(),
-                    "figures_before": asdict(found.before[d.name][o]), "figures_after": asdict(found.after[d.name][o]),
-                    "white": found.after[d.name][o].white,
+                    "experiment": d.name, "variable": o, "unit": shown, "time": t.tolist(), **curves,
+                    "figures_before": _figures(before, size), "figures_after": _figures(after, size),
+                    "error_unit": of_errors, "white": after.white,
                 }
             )  # fmt: skip
     return outputs
+
+
+def _figures(a: Agreement, factor: float) -> dict[str, Any]:
+    errors = {"rmse": a.rmse, "mean_absolute": a.mean_absolute, "bias": a.bias}
+    return asdict(a) | {name: factor * error for name, error in errors.items()}
 
 
 # --- linear models ---

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 
 import numpy as np
@@ -58,6 +59,11 @@ def test_a_fit_becomes_a_scenario(page: Page, tmp_path: Path) -> None:
     page.until(lambda: "The scenario fitted" in page.text("analysis"), "the scenario is there")
     assert page.severe() == []
     run_model(page)
+    page.click("view-sheet")
+    celsius = r"1[78]\.?\d*\s°C"
+    page.until(
+        lambda: re.search(celsius, page.text("part-air")), "the air has the fitted temperature"
+    )
 
 
 def test_poles_of_the_oil_cooler(page: Page) -> None:

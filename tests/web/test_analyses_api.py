@@ -11,7 +11,7 @@ from movrel.workspace.tables import Analysis, database
 from tests.web.test_structure_api import Model
 
 COOLER = """model Cooler parameter Real C(unit="J/K") = 84e3; parameter Real G(unit="W/K") = 30; parameter Real ambient(unit="K") = 288.15;
-Real T(unit="K", start=350, fixed=true); equation C*der(T) = -G*(T - ambient); end Cooler;"""
+Real T(unit="K", displayUnit="degC", start=350, fixed=true); equation C*der(T) = -G*(T - ambient); end Cooler;"""
 
 
 @pytest.fixture
@@ -59,6 +59,8 @@ def test_a_fit_from_a_file_with_commas(cooler: Model) -> None:
     assert output["figures_after"]["rmse"] == pytest.approx(0.1, rel=0.15)
     assert output["figures_before"]["rmse"] > 1
     assert output["white"]
+    assert (output["unit"], output["error_unit"]) == ("degC", "K")
+    assert output["after"][0] == pytest.approx(80, abs=0.3)
     assert len(output["time"]) == len(output["measured"]) == len(output["after"])
     # Only what lies in the chosen range counts; a range beside the data is refused in words.
     late = cooler.post("/fits", experiments=[experiment | {"low": 1e5}], free=free)

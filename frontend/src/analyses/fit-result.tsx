@@ -28,7 +28,7 @@ export function FitOutcome({ view, edits, result }: Props) {
           do: "scenario value",
           scenario: name,
           place: p.name,
-          text: String(Number(p.value.toPrecision(8))),
+          text: `${Number(p.value.toPrecision(8))} ${p.unit}`.trim(),
         });
       return name;
     },
@@ -115,10 +115,11 @@ export function FitOutcome({ view, edits, result }: Props) {
 
 function Compared({ output }: { output: FittedOutput }) {
   const unit = formatUnit(output.unit);
+  const errorUnit = formatUnit(output.error_unit);
   const rows: [string, (f: FittedOutput["figures_after"]) => string][] = [
-    ["root mean square error", (f) => `${formatNumber(f.rmse, 4)} ${unit}`],
-    ["mean absolute error", (f) => `${formatNumber(f.mean_absolute, 4)} ${unit}`],
-    ["bias", (f) => `${formatNumber(f.bias, 3)} ${unit}`],
+    ["root mean square error", (f) => `${formatNumber(f.rmse, 4)} ${errorUnit}`],
+    ["mean absolute error", (f) => `${formatNumber(f.mean_absolute, 4)} ${errorUnit}`],
+    ["bias", (f) => `${formatNumber(f.bias, 3)} ${errorUnit}`],
     ["fit", (f) => `${formatNumber(f.fit, 4)} %`],
     ["R²", (f) => formatNumber(f.r2, 5)],
   ];
@@ -153,7 +154,7 @@ function Compared({ output }: { output: FittedOutput }) {
             label={`residual of ${output.variable}`}
             height={110}
             xWords="time in s"
-            yWords="residual"
+            yWords={`residual${errorUnit ? ` in ${errorUnit}` : ""}`}
             lines={[{ name: "residual", x: output.time, y: residual, colour: "var(--run-0)" }]}
           />
         </div>

@@ -1,6 +1,6 @@
 import { useState } from "react";
 
-import { formatNumber, formatTime, formatUnit } from "../ui/format";
+import { counted, formatNumber, formatTime, formatUnit } from "../ui/format";
 import type { Edits } from "../state/use-edits";
 import { Part } from "../units/form";
 import { Plot } from "./plot";
@@ -28,9 +28,9 @@ export function LinearOutcome({ edits, result, onPlace }: Props) {
   return (
     <div className="flex flex-col gap-4">
       <p>
-        {model.states.length} states about {formatTime(model.time)}; it is{" "}
-        {result.stable ? "stable" : "not stable"}, {result.controllable} can be moved by the inputs,{" "}
-        {result.observable} are seen in the outputs.
+        {counted(model.states.length, "state")} about {formatTime(model.time)}; it is{" "}
+        {result.stable ? "stable" : "not stable"}; the inputs move {result.controllable} of them,
+        the outputs see {result.observable}.
       </p>
       {model.notes.map((note) => (
         <p key={note} className="muted">
@@ -146,6 +146,14 @@ function Way({ pair, units }: { pair: Pair; units: Record<string, string> }) {
         xWords="angular frequency in rad/s"
         yWords="phase in °"
         lines={[{ name: "phase", x: pair.frequency, y: pair.phase, colour: "var(--run-0)" }]}
+      />
+      <Plot
+        label="locus of the frequency response"
+        xWords="real part"
+        yWords="imaginary part"
+        height={240}
+        width={420}
+        lines={[{ name: "locus", x: pair.real, y: pair.imaginary, colour: "var(--run-0)" }]}
       />
       {pair.time.length > 0 && (
         <Plot

@@ -302,7 +302,7 @@ export function NewFit({ view, onOrdered }: Props) {
               <th className="font-normal">at least</th>
               <th className="font-normal">begins at</th>
               <th className="font-normal">at most</th>
-              <th className="font-normal">logarithmic</th>
+              <th className="font-normal">log</th>
             </tr>
           </thead>
           <tbody>
@@ -310,7 +310,7 @@ export function NewFit({ view, onOrdered }: Props) {
               <tr key={k}>
                 <td className="pr-2">
                   <input
-                    className="input input-xs mono w-64"
+                    className="input input-xs mono w-52"
                     list="fit-parameters"
                     aria-label={`parameter ${k + 1}`}
                     value={f.name}
@@ -321,7 +321,7 @@ export function NewFit({ view, onOrdered }: Props) {
                 {(["low", "start", "high"] as const).map((key) => (
                   <td key={key} className="pr-2">
                     <input
-                      className="input input-xs mono w-28 text-right"
+                      className="input input-xs mono w-22 text-right"
                       aria-label={`${key} of parameter ${k + 1}`}
                       value={f[key]}
                       onChange={(event) => change(k, { [key]: event.target.value })}

@@ -17,6 +17,7 @@ export interface FittedOutput {
   experiment: string;
   variable: string;
   unit: string;
+  error_unit: string;
   time: number[];
   measured: number[];
   before: number[];
@@ -55,6 +56,8 @@ export interface Pair {
   frequency: number[];
   size: number[];
   phase: number[];
+  real: number[];
+  imaginary: number[];
   time: number[];
   step: number[];
   margins: {
