@@ -537,15 +537,13 @@ class _Fit:
         )  # fmt: skip
 
     def _inflation(self, after: dict[str, dict[str, Agreement]]) -> float:
-        """By how much a correlated residual makes the variance of the estimates larger: (1 + r)/(1 - r) for one that
-        remembers its last sample."""
+        """By how much correlated residuals make the variance of the estimates larger, with a note for each."""
         worst = 1.0
         for figures in after.values():
             for name, a in figures.items():
-                if not a.autocorrelation or a.autocorrelation[0] <= a.bound:
+                if a.inflation == 1:
                     continue
-                r1 = min(a.autocorrelation[0], 0.98)
-                worst = max(worst, (1 + r1) / (1 - r1))
+                worst = max(worst, a.inflation)
                 note = (
                     f"the residual of '{name}' is correlated ({a.autocorrelation[0]:.2f} from sample to sample); "
                     "the intervals are wider for that."

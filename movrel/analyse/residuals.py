@@ -36,6 +36,15 @@ class Agreement:
         beyond = sum(abs(r) > self.bound for r in self.autocorrelation)
         return beyond <= max(1, len(self.autocorrelation) // 10)
 
+    @property
+    def inflation(self) -> float:
+        """By how much a correlated residual makes the variance of estimates larger: (1 + r)/(1 - r) for one that remembers
+        its last sample; 1 where that is within its bound."""
+        if not self.autocorrelation or self.autocorrelation[0] <= self.bound:
+            return 1.0
+        r = min(self.autocorrelation[0], 0.98)
+        return (1 + r) / (1 - r)
+
 
 def agreement(measured: Array, predicted: Array) -> Agreement:
     """The figures of a prediction, both of shape ``(n,)``; samples that are no numbers are left out."""

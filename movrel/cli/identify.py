@@ -1,4 +1,4 @@
-"""The commands that set a model beside measurements and make it linear: ``movrel fit`` and ``movrel linearise``."""
+"""The commands that find models by measurements and make them linear: ``movrel fit``, ``step-test``, ``linearise``."""
 
 from __future__ import annotations
 
@@ -6,6 +6,7 @@ import argparse
 import json
 import sys
 from collections.abc import Sequence
+from dataclasses import asdict
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -16,11 +17,12 @@ from movrel.units import convert
 if TYPE_CHECKING:
     from movrel.analyse.fit import Free
     from movrel.analyse.measured_model import MeasuredData
+    from movrel.exchange.table_files import MeasuredTable
     from movrel.session import LoadedModel
 
 
 def add_commands(commands: argparse._SubParsersAction[Any]) -> None:
-    """Put ``fit`` and ``linearise`` among the commands."""
+    """Put ``fit``, ``step-test`` and ``linearise`` among the commands."""
     fit = commands.add_parser("fit", help="find parameters of a model by measurements")
     _model(fit)
     fit.add_argument(
@@ -36,6 +38,14 @@ def add_commands(commands: argparse._SubParsersAction[Any]) -> None:
     fit.add_argument("--starts", type=int, default=1, metavar="N", help="begin at N places")
     fit.add_argument("--output", required=True, metavar="RESULT.json")
     fit.set_defaults(act=fit_command)
+    step = commands.add_parser(
+        "step-test", help="first and second order and integrator with dead time by a step test"
+    )
+    step.add_argument("data", metavar="DATA.csv", help="measurements with input and response")
+    step.add_argument("--input", required=True, metavar="COLUMN")
+    step.add_argument("--response", required=True, metavar="COLUMN")
+    step.add_argument("--output", required=True, metavar="RESULT.json")
+    step.set_defaults(act=step_test_command)
     linear = commands.add_parser("linearise", help="the linear model about an operating point")
     _model(linear)
     linear.add_argument("--set", action="append", default=[], metavar="NAME=VALUE")
@@ -120,13 +130,8 @@ def _data(
     held: Sequence[str],
 ) -> MeasuredData:
     from movrel.analyse.measured_model import MeasuredData
-    from movrel.exchange.table_files import read_table_file
 
-    if not path.is_file():
-        raise MovrelError(f"there is no file '{path}'.")
-    table = read_table_file(path.name, path.read_bytes())
-    for note in table.notes:
-        print(f"{path.name}: {note}", file=sys.stderr)
+    table = _table(path)
 
     def columns(mapping: dict[str, str]) -> dict[str, Any]:
         found: dict[str, Any] = {}
@@ -143,6 +148,45 @@ def _data(
     return MeasuredData(
         path.name, table.instants, columns(outputs), columns(inputs), frozenset(held)
     )
+
+
+def step_test_command(options: argparse.Namespace) -> int:
+    """``movrel step-test``: in the units of the file."""
+    from movrel.analyse.controller_settings import settings_for
+    from movrel.analyse.step_models import step_models
+
+    target = _target(options.output)
+    table = _table(Path(options.data))
+    level, response = table.column(options.input), table.column(options.response)
+    results: list[dict[str, Any]] = []
+    for m in step_models(table.instants, level.values, response.values):
+        settings = settings_for(m)
+        said = settings if isinstance(settings, str) else asdict(settings)
+        results.append(
+            {
+                "kind": m.kind, "gain": m.gain, "base": m.base, "input_base": m.input_base, "time_constant": m.time_constant,
+                "damping": m.damping, "dead_time": m.dead_time, "intervals": m.intervals, "rmse": m.figures.rmse,
+                "settings": said, "notes": m.notes,
+            }
+        )  # fmt: skip
+        print(
+            f"{m.kind}: gain {m.gain:.5g}, time constant {m.time_constant:.5g} s, damping {m.damping:.3g}, "
+            f"dead time {m.dead_time:.5g} s, root mean square error {m.figures.rmse:.4g} {response.unit}"
+        )
+    target.write_text(json.dumps(results, indent=1) + "\n", encoding="utf-8")
+    return 0
+
+
+def _table(path: Path) -> MeasuredTable:
+    """The table in a file; what was done with it goes to the standard error."""
+    from movrel.exchange.table_files import read_table_file
+
+    if not path.is_file():
+        raise MovrelError(f"there is no file '{path}'.")
+    table = read_table_file(path.name, path.read_bytes())
+    for note in table.notes:
+        print(f"{path.name}: {note}", file=sys.stderr)
+    return table
 
 
 def linearise_command(options: argparse.Namespace) -> int:

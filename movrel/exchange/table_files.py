@@ -178,7 +178,8 @@ def _parquet(name: str, data: bytes) -> tuple[list[str], list[list[Any]]]:
 def _split(
     name: str, rows: list[list[Any]], clean: Callable[[str], str]
 ) -> tuple[list[str], list[list[Any]]]:
-    """The heads and the rows below: the first row of which most cells are numbers ends the heads."""
+    """The heads and the rows below: the first row of which most cells are numbers ends the heads. They stand in the row
+    above, or above a row of units; titles may stand over them."""
     rows = [[clean(c.strip()) if isinstance(c, str) else c for c in row] for row in rows]
     first = next((k for k, row in enumerate(rows[:LOOKED_AT]) if _is_numeric(row)), None)
     if first is None:
@@ -188,15 +189,20 @@ def _split(
         )
     width = len(rows[first])
     above = [r for r in rows[:first] if sum(bool(str(c or "").strip()) for c in r) > width / 2]
-    heads = [str(c or "").strip() for c in above[0][:width]] if above else []
-    heads += [f"column {k + 1}" for k in range(len(heads), width)]
-    if len(above) > 1:
-        said = [str(c or "").strip().strip("[]()") for c in above[1][:width]]
+    names = [[str(c or "").strip() for c in row[:width]] for row in above[-2:]]
+    units: list[str] = []
+    if len(names) > 1:
+        said = [cell.strip("[]()") for cell in names[-1]]
         if any(said) and all(_is_unit(u) for u in said if u):
-            heads = [
-                f"{h} [{u}]" if u and not _UNIT.match(h) else h
-                for h, u in zip(heads, said, strict=False)
-            ]
+            units = said
+            names.pop()
+    heads = names[-1] if names else []
+    heads += [f"column {k + 1}" for k in range(len(heads), width)]
+    if units:
+        heads = [
+            f"{h} [{u}]" if u and not _UNIT.match(h) else h
+            for h, u in zip(heads, units, strict=False)
+        ]
     return heads, rows[first:]
 
 

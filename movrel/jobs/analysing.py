@@ -1,4 +1,4 @@
-"""Fits and linear models: what a worker does with an order."""
+"""Fits, step tests and linear models: what a worker does with an order."""
 
 from __future__ import annotations
 
@@ -10,18 +10,22 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
+from movrel.analyse.controller_settings import settings_for
 from movrel.analyse.fit import FitOptions, FitResult, Free, Progress, fit
 from movrel.analyse.linear_model import LinearModel
 from movrel.analyse.linearise import linearise
 from movrel.analyse.measured_model import MeasuredData
 from movrel.analyse.residuals import Agreement
 from movrel.analyse.sampling import thin
+from movrel.analyse.step_component import step_component
+from movrel.analyse.step_models import step_models
 from movrel.edits.scenario_model import scenario_of, with_changes
 from movrel.errors import MovrelError, RunCancelled
+from movrel.exchange.table_files import MeasuredTable, TableColumn
 from movrel.session import LoadedModel
-from movrel.units import convert, display_scale
+from movrel.units import convert, display_scale, si_unit
 from movrel.workspace import analyses, projects
-from movrel.workspace.analyses import FitExperiment
+from movrel.workspace.analyses import FitExperiment, StepAsked
 from movrel.workspace.announce import announce
 from movrel.workspace.tables import Analysis
 
@@ -45,10 +49,7 @@ def analyse(number: int) -> None:
     order = Analysis.get_by_id(number)
     _announce(order, "running")
     try:
-        texts = projects.snapshot(order.project_id, order.revisions)
-        scenario = scenario_of(texts, order.model, order.scenario)
-        prepared = with_changes(texts, order.model, scenario.changes, scenario.settings)
-        result = (_fit if order.kind == "fit" else _linear)(order, prepared.loaded, prepared.values)
+        result = _step(order) if order.kind == "step" else _of_model(order)
     except MovrelError as fault:
         _end(order, "failed", reason=fault.sentence())
     except MemoryError:
@@ -60,6 +61,13 @@ def analyse(number: int) -> None:
         raise
     else:
         _end(order, "done", result=result)
+
+
+def _of_model(order: Analysis) -> dict[str, Any]:
+    texts = projects.snapshot(order.project_id, order.revisions)
+    scenario = scenario_of(texts, order.model, order.scenario)
+    prepared = with_changes(texts, order.model, scenario.changes, scenario.settings)
+    return (_fit if order.kind == "fit" else _linear)(order, prepared.loaded, prepared.values)
 
 
 def _end(order: Analysis, state: str, **changes: object) -> None:
@@ -96,29 +104,34 @@ def _unit(model: LoadedModel, name: str) -> str:
     return v.unit if v is not None else ""
 
 
-def _data(project: int, model: LoadedModel, e: FitExperiment, notes: list[str]) -> MeasuredData:
-    """The measurements of an experiment in the declared units of the model's variables."""
-    table = analyses.table_of(project, e.file)
-    name = e.file.rpartition("/")[2]
-    notes += [f"{name}: {note}" for note in table.notes]
-    low = -np.inf if e.low is None else e.low
-    high = np.inf if e.high is None else e.high
-    inside = (table.instants >= low) & (table.instants <= high)
+def _inside(
+    table: MeasuredTable, name: str, low: float | None, high: float | None
+) -> npt.NDArray[np.bool_]:
+    """Which rows of a table lie between two instants, shape ``(n,)``. Raises :class:`MovrelError` for less than two."""
+    low = -np.inf if low is None else low
+    high = np.inf if high is None else high
+    inside: npt.NDArray[np.bool_] = (table.instants >= low) & (table.instants <= high)
     if inside.sum() < 2:
         raise MovrelError(
             f"'{name}' has no samples between {low:g} s and {high:g} s.",
             hint=f"It reaches from {table.instants[0]:g} s to {table.instants[-1]:g} s.",
         )
+    return inside
+
+
+def _data(project: int, model: LoadedModel, e: FitExperiment, notes: list[str]) -> MeasuredData:
+    """The measurements of an experiment in the declared units of the model's variables."""
+    table = analyses.table_of(project, e.file)
+    name = e.file.rpartition("/")[2]
+    notes += [f"{name}: {note}" for note in table.notes]
+    inside = _inside(table, name, e.low, e.high)
 
     def columns(mapping: dict[str, str]) -> dict[str, Array]:
         found: dict[str, Array] = {}
         for column, variable in mapping.items():
             c = table.column(column)
             v = model.by_name.get(variable)
-            values = c.values[inside]
-            if v is not None and v.unit and c.unit and c.unit != v.unit:
-                offset = convert(0.0, c.unit, v.unit)
-                values = (convert(1.0, c.unit, v.unit) - offset) * values + offset
+            values = _in_unit(c, v.unit if v is not None and v.unit else c.unit)[inside]
             found[variable] = values
         return found
 
@@ -176,6 +189,51 @@ def _curves(model: LoadedModel, data: list[MeasuredData], found: FitResult) -> l
 def _figures(a: Agreement, factor: float) -> dict[str, Any]:
     errors = {"rmse": a.rmse, "mean_absolute": a.mean_absolute, "bias": a.bias}
     return asdict(a) | {name: factor * error for name, error in errors.items()}
+
+
+# --- step tests ---
+
+
+def _step(order: Analysis) -> dict[str, Any]:
+    """Input and response in SI units, as the signals of models are, and what each model makes of them."""
+    asked = StepAsked(**order.asked)
+    table = analyses.table_of(order.project_id, asked.file)
+    inside = _inside(table, asked.file.rpartition("/")[2], asked.low, asked.high)
+    time = table.instants[inside]
+    sides = [table.column(name) for name in (asked.input, asked.response)]
+    units = [si_unit(c.unit) if c.unit else "" for c in sides]
+    level, response = (_in_unit(c, u)[inside] for c, u in zip(sides, units, strict=True))
+    models = step_models(time, level, response)
+    good = np.isfinite(level) & np.isfinite(response)
+    t, y = thin(time[good], response[good], POINTS, None, None)
+    described: list[dict[str, Any]] = []
+    for m in models:
+        settings = settings_for(m)
+        name = f"StepTest{''.join(word.capitalize() for word in m.kind.split())}"
+        described.append(
+            {
+                "kind": m.kind, "gain": m.gain, "base": m.base, "input_base": m.input_base, "time_constant": m.time_constant,
+                "damping": m.damping, "dead_time": m.dead_time, "lags": list(m.lags), "intervals": m.intervals,
+                "figures": asdict(m.figures), "white": m.figures.white, "notes": m.notes,
+                "predicted": np.interp(t, time[good], m.predicted).tolist(),
+                "settings": None if isinstance(settings, str) else asdict(settings),
+                "no_settings": settings if isinstance(settings, str) else "",
+                "component": step_component(m, name, *units),
+            }
+        )  # fmt: skip
+    return {
+        "input": asked.input, "response": asked.response, "input_unit": units[0], "response_unit": units[1],
+        "time": t.tolist(), "measured": y.tolist(), "models": described, "notes": table.notes,
+        "level": np.interp(t, time[good], level[good]).tolist(),
+    }  # fmt: skip
+
+
+def _in_unit(c: TableColumn, unit: str) -> Array:
+    """A column in another unit of its quantity."""
+    if not c.unit or c.unit == unit:
+        return c.values
+    offset = convert(0.0, c.unit, unit)
+    return (convert(1.0, c.unit, unit) - offset) * c.values + offset
 
 
 # --- linear models ---

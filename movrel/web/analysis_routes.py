@@ -1,4 +1,4 @@
-"""The addresses of measurements, fits and linear models."""
+"""The addresses of measurements, fits, step tests and linear models."""
 
 from __future__ import annotations
 
@@ -23,6 +23,7 @@ from movrel.workspace.analyses import (
     FitExperiment,
     FitParameter,
     LinearAsked,
+    StepAsked,
 )
 from movrel.workspace.signal_tables import TablePreview
 from movrel.workspace.tables import Analysis
@@ -93,6 +94,16 @@ class LinearOrder(BaseModel):
     inputs: list[Name] = Field(max_length=100)
     outputs: list[Name] = Field(max_length=100)
     at: Number | None = None
+
+
+class StepOrder(BaseModel):
+    """A step test: a file of measurements, its columns of input and response, and between which instants it counts."""
+
+    file: Name
+    input: Name
+    response: Name
+    low: Number | None = None
+    high: Number | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -173,6 +184,17 @@ def order_linear(path: s.ModelPath, body: LinearOrder) -> Response:
     """Order a linear model."""
     asked = LinearAsked(body.inputs, body.outputs, body.at)
     return _ordered(analyses.order(path.project, path.model, body.scenario, asked))
+
+
+@api.post(
+    "/projects/<int:project>/models/<model>/step-tests",
+    operation_id="orderStepTest",
+    responses={200: schema(AnalysisView)},
+)
+def order_step_test(path: s.ModelPath, body: StepOrder) -> Response:
+    """Order what a step test says."""
+    asked = StepAsked(**body.model_dump())
+    return _ordered(analyses.order(path.project, path.model, BASE, asked))
 
 
 def _ordered(made: Analysis) -> Response:

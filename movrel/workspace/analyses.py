@@ -1,4 +1,4 @@
-"""Fits to measurements and linear models: orders, how they stand, what was found."""
+"""Fits to measurements, step tests and linear models: orders, how they stand, what was found."""
 
 from __future__ import annotations
 
@@ -62,6 +62,22 @@ class LinearAsked:
     inputs: list[str]
     outputs: list[str]
     at: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class StepAsked:
+    """A step test: a file of measurements, its columns of input and response, and between which instants in s it counts."""
+
+    file: str
+    input: str
+    response: str
+    low: float | None = None
+    high: float | None = None
+
+
+#: What can be ordered, with its kind.
+Asked: TypeAlias = FitAsked | LinearAsked | StepAsked
+KINDS: dict[type[Asked], str] = {FitAsked: "fit", LinearAsked: "linear", StepAsked: "step"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -130,7 +146,7 @@ def table_of(project: int, path: str) -> MeasuredTable:
 # --- orders ---
 
 
-def order(project: int, model: str, scenario: str, asked: FitAsked | LinearAsked) -> Analysis:
+def order(project: int, model: str, scenario: str, asked: Asked) -> Analysis:
     """Put an analysis on record. Raises :class:`MovrelError` for what cannot be asked."""
     texts = projects.snapshot(project)
     scenario_of(texts, model, scenario)
@@ -139,20 +155,30 @@ def order(project: int, model: str, scenario: str, asked: FitAsked | LinearAsked
             raise MovrelError("nothing is compared.", hint="Say which column is which variable.")
         if not asked.free:
             raise MovrelError("no parameter is free.", hint="Choose what is to be found.")
-        known = {d.path for d in data_files(project)}
-        for e in asked.experiments:
-            if e.file not in known:
-                raise NotFound(f"there is no file '{e.file}' in the project.")
+        _known(project, [e.file for e in asked.experiments])
+    elif isinstance(asked, StepAsked):
+        _known(project, [asked.file])
+        if asked.input == asked.response:
+            raise MovrelError(
+                "input and response are the same column.", hint="Choose another response."
+            )
     elif not asked.outputs:
         raise MovrelError("no output is chosen.", hint="Choose what the linear model is to give.")
     made = Analysis.create(
-        project=project, model=model, kind="fit" if isinstance(asked, FitAsked) else "linear", scenario=scenario or BASE,
+        project=project, model=model, kind=KINDS[type(asked)], scenario=scenario or BASE,
         revisions=texts.revisions, asked=asdict(asked), state="waiting",
     )  # fmt: skip
     same = (Analysis.project == project) & (Analysis.model == model)
     old = Analysis.select(Analysis.id).where(same).order_by(Analysis.id.desc()).offset(KEPT)
     Analysis.delete().where(Analysis.id.in_([row.id for row in old])).execute()
     return made
+
+
+def _known(project: int, files: list[str]) -> None:
+    known = {d.path for d in data_files(project)}
+    for file in files:
+        if file not in known:
+            raise NotFound(f"there is no file '{file}' in the project.")
 
 
 def analysis(number: int) -> Analysis:

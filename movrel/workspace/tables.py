@@ -248,12 +248,12 @@ class UnitExport(Table):
 
 
 class Analysis(Table):
-    """A fit or a linear model that was ordered of a model, frozen with its texts."""
+    """A fit, a step test or a linear model that was ordered of a model, frozen with its texts."""
 
     id = BigAutoField()
     project = ForeignKeyField(Project, backref="analyses", on_delete="CASCADE")
     model = CharField(max_length=400)
-    #: fit or linear
+    #: fit, step or linear
     kind = CharField(max_length=10)
     scenario = CharField(max_length=100, default="base")
     revisions = BinaryJSONField(dumps=dumps)

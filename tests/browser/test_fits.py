@@ -1,4 +1,4 @@
-"""The oil cooler meets its measurements: a file with commas is taken in, fitted, made a scenario; and it is linearised."""
+"""The oil cooler meets its measurements: a file is fitted and made a scenario, a step test gives a component, poles are read."""
 
 from __future__ import annotations
 
@@ -11,9 +11,12 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from tests.browser.conftest import Page
-from tests.browser.test_building import run_model
+from tests.browser.test_building import new_model, run_model
 
 pytestmark = pytest.mark.browser
+
+MEASUREMENTS = Path(__file__).resolve().parents[2] / "examples" / "measurements"
+HEATER_STEP = MEASUREMENTS / "oil-cooler-heater-step.csv"
 
 
 def measurements(folder: Path) -> Path:
@@ -64,6 +67,26 @@ def test_a_fit_becomes_a_scenario(page: Page, tmp_path: Path) -> None:
     page.until(
         lambda: re.search(celsius, page.text("part-air")), "the air has the fitted temperature"
     )
+
+
+def test_a_step_test_gives_settings_and_a_component(page: Page) -> None:
+    page.open()
+    new_model(page, "HeaterTest")
+    page.click("view-analyses")
+    page.click("new-step")
+    page.find("data-file").send_keys(str(HEATER_STEP))
+    page.until(lambda: "721 rows" in page.text("step-form"), "the file is read")
+    page.find("step-input").send_keys("heater")
+    page.find("step-response").send_keys("oil")
+    page.click("step-test")
+    lag = page.find("step-first-order-time_constant", seconds=60).text
+    # 84 kJ/K over 31 W/(m2.K) and 1.4 m2 is 1935 s, and the housing adds its own lag.
+    assert float(lag) == pytest.approx(2110, rel=0.02)
+    assert "PI: gain" in page.text("settings-first-order")
+    page.click("component-first-order")
+    page.click("view-sheet")
+    page.find("part-stepTestFirstOrder")
+    assert page.severe() == []
 
 
 def test_poles_of_the_oil_cooler(page: Page) -> None:

@@ -21,6 +21,7 @@ def read(text: str, name: str = "a.csv", time: str = "") -> dict[str, tuple[str,
         "t,p (bar)\n0,1.5\n1,2.5\n",
         "t\tp [bar]\n0\t1.5\n1\t2.5\n",
         "Kai, Halle 3\nt;p\ns;bar\n0;1,5\n1;2,5\n",
+        "Kai; Halle 3\nt [s];p [bar]\n0;1,5\n1;2,5\n",
         "# a remark of the logger\n\nt | p [bar]\n0 | 1.5\n1 | 2.5\n",
     ],
 )

@@ -133,3 +133,39 @@ def test_what_cannot_be_asked_is_refused(
     assert answer.status_code in (404, 422)
     assert words in answer.json["message"]
     assert Analysis.select().where(Analysis.project == cooler.project).count() == 0
+
+
+def test_a_step_test_from_a_file(cooler: Model) -> None:
+    """20 W/K and 84 kJ/K after a heater step of 500 W: 0.05 K/W, 4200 s; the sheet takes the component."""
+    t = np.arange(0.0, 20000.0, 50.0)
+    oil = 15 + 25 * np.where(t > 1000, -np.expm1(-(t - 1000) / 4200), 0.0)
+    rows = "\n".join(f"{a:g};{0.5 * (a >= 900):g};{b:.4f}" for a, b in zip(t, oil, strict=True))
+    data = f"time [s];heater [kW];oil [°C]\n{rows}\n".encode()
+    file = cooler.client.post(f"/api/projects/{cooler.project}/data/step.csv", data=data).json[
+        "file"
+    ]
+    made = cooler.post("/step-tests", file=file["path"], input="heater", response="oil")
+    assert made.status_code == 200, made.json
+    done = carried_out(cooler, made.json)
+    assert done["state"] == "done", done["reason"]
+    result = done["result"]
+    assert (result["input_unit"], result["response_unit"]) == ("W", "K")
+    best = result["models"][0]
+    assert best["kind"] == "first order"
+    assert (best["gain"], best["base"]) == pytest.approx((0.05, 288.15), rel=1e-3)
+    assert (best["time_constant"], best["dead_time"]) == pytest.approx((4200, 100), rel=1e-2)
+    assert best["settings"]["integral_time"] == pytest.approx(4 * (420 + 100), rel=1e-2)
+    cooler.edit("component", text=best["component"], replaces="", x=0, y=0)
+
+
+def test_a_step_test_without_a_step(cooler: Model) -> None:
+    data = b"time;u;y\n" + b"\n".join(b"%d;1;%d" % (k, k) for k in range(20))
+    file = cooler.client.post(f"/api/projects/{cooler.project}/data/still.csv", data=data).json[
+        "file"
+    ]
+    order = {"file": file["path"], "input": "u", "response": "y"}
+    failed = carried_out(cooler, cooler.post("/step-tests", **order).json)
+    assert failed["state"] == "failed"
+    assert "the input stays at 1" in str(failed["reason"])
+    assert cooler.post("/step-tests", **{**order, "response": "u"}).status_code == 422
+    assert cooler.post("/step-tests", **{**order, "file": "Data/none.csv"}).status_code == 404

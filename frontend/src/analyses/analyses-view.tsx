@@ -10,7 +10,9 @@ import { FitOutcome } from "./fit-result";
 import { LinearOutcome } from "./linear-result";
 import { NewFit } from "./new-fit";
 import { NewLinear } from "./new-linear";
-import type { AnalysisView, FitResult, LinearResult } from "./types";
+import { NewStepTest } from "./new-step-test";
+import { StepOutcome } from "./step-result";
+import type { AnalysisView, FitResult, LinearResult, StepResult } from "./types";
 
 interface Props {
   view: ModelView;
@@ -18,10 +20,10 @@ interface Props {
   onPlace: () => { x: number; y: number };
 }
 
-type Shown = number | "new fit" | "new linear";
+type Shown = number | "new fit" | "new step" | "new linear";
 const UNDER_WAY = ["waiting", "running", "stopping"];
 
-/** Fits to measurements, and linear models: what was asked of this model, and a page for each. */
+/** Fits to measurements, step tests and linear models: what was asked of this model, and a page for each. */
 export default function AnalysesView({ view, edits, onPlace }: Props) {
   const cache = useQueryClient();
   const [chosen, setChosen] = useState<Shown | null>(null);
@@ -51,7 +53,7 @@ export default function AnalysesView({ view, edits, onPlace }: Props) {
         id: a.id,
         name: titleOf(a),
         title: titleOf(a),
-        words: `${a.scenario}, ${a.state}, ${ago(a.created)}`,
+        words: `${a.kind === "step" ? "" : `${a.scenario}, `}${a.state}, ${ago(a.created)}`,
       }));
   return (
     <div className="flex h-full bg-base-100" data-testid="analyses-view">
@@ -63,6 +65,14 @@ export default function AnalysesView({ view, edits, onPlace }: Props) {
         shown={shown === "new fit" ? "new" : typeof shown === "number" ? shown : null}
         onChoose={(id) => choose(id === "new" ? "new fit" : id)}
       >
+        <h2 className="rule-t mt-2 px-3 pt-2 font-semibold">Step tests</h2>
+        <SideGroup
+          noun="step"
+          begin="New step test"
+          entries={entries("step")}
+          shown={shown === "new step" ? "new" : typeof shown === "number" ? shown : null}
+          onChoose={(id) => choose(id === "new" ? "new step" : id)}
+        />
         <h2 className="rule-t mt-2 px-3 pt-2 font-semibold">Linear models</h2>
         <SideGroup
           noun="linear"
@@ -74,6 +84,7 @@ export default function AnalysesView({ view, edits, onPlace }: Props) {
       </SideList>
       <div className="min-w-0 flex-1 overflow-auto">
         {shown === "new fit" && <NewFit view={view} onOrdered={choose} />}
+        {shown === "new step" && <NewStepTest view={view} onOrdered={choose} />}
         {shown === "new linear" && <NewLinear view={view} onOrdered={choose} />}
         {typeof shown === "number" && (
           <Outcome
@@ -96,7 +107,10 @@ function titleOf(a: AnalysisView): string {
     free?: { name: string }[];
     outputs?: string[];
     inputs?: string[];
+    input?: string;
+    response?: string;
   };
+  if (a.kind === "step") return `${asked.input} → ${asked.response}`;
   return a.kind === "fit"
     ? (asked.free ?? []).map((f) => f.name).join(", ")
     : `${(asked.inputs ?? []).join(", ")} → ${(asked.outputs ?? []).join(", ")}`;
@@ -133,7 +147,7 @@ function Outcome({
     <div className="flex flex-col gap-3 p-4" data-testid="analysis" data-state={a.state}>
       <h2 className="flex items-center gap-3 font-semibold">
         {titleOf(a)}
-        <span className="muted font-normal">{a.scenario}</span>
+        {a.kind !== "step" && <span className="muted font-normal">{a.scenario}</span>}
         {!UNDER_WAY.includes(a.state) && (
           <button type="button" className="btn btn-ghost btn-xs" onClick={() => remove.mutate()}>
             Delete
@@ -171,6 +185,9 @@ function Outcome({
       )}
       {a.state === "done" && a.kind === "fit" && (
         <FitOutcome view={view} edits={edits} result={a.result as unknown as FitResult} />
+      )}
+      {a.state === "done" && a.kind === "step" && (
+        <StepOutcome edits={edits} result={a.result as unknown as StepResult} onPlace={onPlace} />
       )}
       {a.state === "done" && a.kind === "linear" && (
         <LinearOutcome

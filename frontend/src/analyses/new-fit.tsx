@@ -1,12 +1,13 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useMutation } from "@tanstack/react-query";
+import { useState } from "react";
 
 import { ask, asRefusal, client, type ModelView } from "../api/client";
 import { usePlace } from "../state/place";
-import { FileInput } from "../ui/file-input";
-import { formatNumber, formatTime, formatUnit } from "../ui/format";
+import { formatNumber, formatUnit } from "../ui/format";
 import { Choice, Part } from "../units/form";
+import { Between, MeasurementsChoice, WhatIsIn } from "./measurements";
 import { likelyVariable, numberOf, type DataFile, type Preview } from "./types";
+import { usePreview } from "./use-preview";
 
 interface Props {
   view: ModelView;
@@ -30,8 +31,6 @@ const EMPTY: Wanted = { name: "", low: "", start: "", high: "", log: false };
 
 /** What a fit is to find, and by which measurements. */
 export function NewFit({ view, onOrdered }: Props) {
-  const cache = useQueryClient();
-  const picker = useRef<HTMLInputElement>(null);
   const scenario = usePlace((s) => s.scenario);
   const [file, setFile] = useState<DataFile | null>(null);
   const [columns, setColumns] = useState<Record<string, Column>>({});
@@ -43,23 +42,7 @@ export function NewFit({ view, onOrdered }: Props) {
   const watched = view.rows.filter((r) => r.group === "watch").map((r) => r.name);
   const parameters = view.rows.filter((r) => r.group === "set" && typeof r.value === "number");
   const startPlaces = view.rows.filter((r) => r.group === "start").map((r) => r.name);
-  const files = useQuery({
-    queryKey: ["data", view.project],
-    queryFn: async () =>
-      (
-        await ask(
-          client.GET("/api/projects/{project}/data", {
-            params: { path: { project: view.project } },
-          }),
-        )
-      ).files,
-  });
-  const preview = useQuery({
-    queryKey: ["data preview", file?.id],
-    queryFn: () => ask(client.GET("/api/data/{file}", { params: { path: { file: file!.id } } })),
-    enabled: file !== null,
-    staleTime: Infinity,
-  });
+  const preview = usePreview(file);
   const guess = (seen: Preview) =>
     setColumns(
       Object.fromEntries(
@@ -69,23 +52,6 @@ export function NewFit({ view, onOrdered }: Props) {
         }),
       ),
     );
-  const bring = useMutation({
-    mutationFn: (chosen: File) =>
-      ask(
-        client.POST("/api/projects/{project}/data/{name}", {
-          params: { path: { project: view.project, name: chosen.name } },
-          body: chosen as never,
-          bodySerializer: (body: unknown) => body as Blob,
-          headers: { "Content-Type": "application/octet-stream" },
-        }),
-      ),
-    onSuccess: (kept) => {
-      void cache.invalidateQueries({ queryKey: ["data", view.project] });
-      cache.setQueryData(["data preview", kept.file.id], kept.preview);
-      setFile(kept.file);
-      guess(kept.preview);
-    },
-  });
   const order = useMutation({
     mutationFn: () => {
       const of = (roles: Role[]) =>
@@ -156,51 +122,18 @@ export function NewFit({ view, onOrdered }: Props) {
     >
       <h2 className="font-semibold">Find parameters by measurements</h2>
       <Part title="Measurements">
-        <p className="flex items-center gap-3">
-          <button type="button" className="btn btn-sm" onClick={() => picker.current?.click()}>
-            Take in a file
-          </button>
-          <FileInput
-            inputRef={picker}
-            accept=".csv,.txt,.tsv,.parquet,.xlsx"
-            label="Measurements: CSV, Parquet or spreadsheet"
-            testid="data-file"
-            onFile={(chosen) => bring.mutate(chosen)}
-          />
-          {(files.data?.length ?? 0) > 0 && (
-            <select
-              className="select select-sm w-64"
-              aria-label="Measurements of the project"
-              value={file?.id ?? ""}
-              onChange={(event) => {
-                const chosen = files.data!.find((f) => f.id === Number(event.target.value)) ?? null;
-                setFile(chosen);
-                setColumns({});
-              }}
-              data-testid="data-files"
-            >
-              <option value="">choose one</option>
-              {files.data!.map((f) => (
-                <option key={f.id} value={f.id}>
-                  {f.name}
-                </option>
-              ))}
-            </select>
-          )}
-          {bring.isPending && <span className="muted">Reading it…</span>}
-          {bring.error && (
-            <span role="alert" className="text-error" data-testid="data-refusal">
-              ✕ {asRefusal(bring.error).sentence}
-            </span>
-          )}
-        </p>
+        <MeasurementsChoice
+          project={view.project}
+          file={file}
+          onChoose={(chosen, seen) => {
+            setFile(chosen);
+            if (seen) guess(seen);
+            else setColumns({});
+          }}
+        />
         {file && preview.data && (
           <>
-            <p className="muted">
-              {preview.data.rows} rows from {formatTime(preview.data.start)} to{" "}
-              {formatTime(preview.data.stop)}, times in {preview.data.time}.{" "}
-              {preview.data.notes.join(" ")}
-            </p>
+            <WhatIsIn preview={preview.data} />
             <table className="w-full">
               <thead>
                 <tr className="muted rule-b text-left text-[12px]">
@@ -264,23 +197,7 @@ export function NewFit({ view, onOrdered }: Props) {
                 })}
               </tbody>
             </table>
-            <p className="flex items-center gap-2">
-              only from
-              <input
-                className="input input-xs mono w-20"
-                aria-label="from, in seconds"
-                value={low}
-                onChange={(e) => setLow(e.target.value)}
-              />
-              s to
-              <input
-                className="input input-xs mono w-20"
-                aria-label="to, in seconds"
-                value={high}
-                onChange={(e) => setHigh(e.target.value)}
-              />
-              s <span className="muted">empty: all of it</span>
-            </p>
+            <Between low={low} high={high} onLow={setLow} onHigh={setHigh} />
           </>
         )}
       </Part>

@@ -94,6 +94,38 @@ export interface LinearResult {
   component: string;
 }
 
+export interface StepModel {
+  kind: string;
+  gain: number;
+  time_constant: number;
+  damping: number;
+  dead_time: number;
+  intervals: Partial<Record<string, [number, number]>>;
+  figures: Figures;
+  notes: string[];
+  predicted: number[];
+  settings: {
+    controller: string;
+    gain: number;
+    integral_time: number;
+    derivative_time: number;
+  } | null;
+  no_settings: string;
+  component: string;
+}
+
+export interface StepResult {
+  input: string;
+  response: string;
+  input_unit: string;
+  response_unit: string;
+  time: number[];
+  measured: number[];
+  level: number[];
+  notes: string[];
+  models: StepModel[];
+}
+
 /** What stands in a field as a number; none for anything else. */
 export function numberOf(text: string): number | null {
   const value = Number(text.trim().replace(",", "."));

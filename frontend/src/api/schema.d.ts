@@ -977,6 +977,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/models/{model}/step-tests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Order what a step test says. */
+        post: operations["orderStepTest"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/models/{model}/swap": {
         parameters: {
             query?: never;
@@ -4758,6 +4775,28 @@ export interface components {
             differences: components["schemas"]["StepDifference"][];
         };
         /**
+         * StepOrder
+         * @description A step test: a file of measurements, its columns of input and response, and between which instants it counts.
+         */
+        StepOrder: {
+            /** File */
+            file: string;
+            /**
+             * High
+             * @default null
+             */
+            high?: number | null;
+            /** Input */
+            input: string;
+            /**
+             * Low
+             * @default null
+             */
+            low?: number | null;
+            /** Response */
+            response: string;
+        };
+        /**
          * StripPlan
          * @description A strip of a layout: its curves, the units of its axes ("" as declared).
          *
@@ -8327,6 +8366,51 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Effects"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    orderStepTest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepOrder"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnalysisView"];
                 };
             };
             /** @description Not Found */
