@@ -11,7 +11,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from tests.browser.conftest import Page
-from tests.browser.test_building import new_model, run_model
+from tests.browser.test_building import new_model
 
 pytestmark = pytest.mark.browser
 
@@ -61,7 +61,6 @@ def test_a_fit_becomes_a_scenario(page: Page, tmp_path: Path) -> None:
     page.click("fit-scenario")
     page.until(lambda: "The scenario fitted" in page.text("analysis"), "the scenario is there")
     assert page.severe() == []
-    run_model(page)
     page.click("view-sheet")
     celsius = r"1[78]\.?\d*\s°C"
     page.until(
