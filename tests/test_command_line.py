@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import csv
+import json
 import subprocess
 import sys
 from pathlib import Path
@@ -146,3 +147,44 @@ def test_partial_results_of_a_failed_run_are_kept(tmp_path: Path) -> None:
     done = movrel("simulate", str(model), "--interval", "0.1", "--output", str(out))
     assert done.returncode == 3 and "computed until" in done.stderr
     assert 5 <= len(out.read_text().splitlines()) <= 8
+
+
+COOLER = ["--model", "VarrowQuay.OilCooler"]
+MEASUREMENTS = SUMP.parents[1] / "measurements"
+
+
+def test_a_fit_prints_values_with_intervals(tmp_path: Path) -> None:
+    out = tmp_path / "fit.json"
+    done = movrel(
+        "fit", str(SUMP.parent), *COOLER, "--data", str(MEASUREMENTS / "oil-cooler-calm-day.csv"), "--output-map", "oil=oil.T",
+        "--free", "shell.h=5:25:100", "air.T=270:288:310", "oil.T_start=300:350:400", "--output", str(out),
+    )  # fmt: skip
+    assert done.returncode == 0, done.stderr
+    shell = json.loads(out.read_text())["parameters"]["shell.h"]
+    # The script's 31 W/(m2.K), less what the housing of 18 kJ/K beside 66 kJ/K and the open door make of it.
+    assert shell["low"] < shell["value"] < shell["high"]
+    assert shell["value"] == pytest.approx(28.3, abs=0.5)
+    assert "shell.h = 28" in done.stdout
+    assert "correlated" in done.stderr
+    refused = movrel(
+        "fit", str(SUMP), "--data", "none.csv", "--output-map", "a=b", "--free", "c=1", "--output", str(out)
+    )  # fmt: skip
+    assert refused.returncode == 2
+    assert "Traceback" not in refused.stderr
+
+
+def test_a_step_test_and_a_linear_model(tmp_path: Path) -> None:
+    out = tmp_path / "out.json"
+    data = str(MEASUREMENTS / "oil-cooler-heater-step.csv")
+    done = movrel("step-test", data, "--input", "heater", "--response", "oil", "--output", str(out))
+    assert done.returncode == 0, done.stderr
+    assert done.stdout.startswith("first order: gain 0.02638")
+    low, high = json.loads(out.read_text())[0]["intervals"]["gain"]
+    assert low < 1 / (31 * 1.4) + 1 / 300 < high
+    wrong = movrel("step-test", data, "--input", "steam", "--response", "oil", "--output", str(out))
+    assert wrong.returncode == 2
+    assert "no column 'steam'" in wrong.stderr
+    where = ["--steady", "--inputs", "air.T", "--outputs", "oil.T", "--output", str(out)]
+    done = movrel("linearise", str(SUMP.parent), *COOLER, *where)
+    assert done.returncode == 0, done.stderr
+    assert done.stdout.startswith("pole -0.00041667 rad/s")

@@ -29,7 +29,7 @@ KINDS: tuple[Kind, ...] = ("first order", "second order", "integrator")
 CHANGE, CHANGES = 0.02, 100
 #: Samples of the first look for the region of the best values, and samples of the fit; most dead time as a share of what
 #: comes after the first step; most time constant as a multiple of it.
-COARSE, FINE, DEAD, SLOW = 600, 20_000, 0.6, 10.0
+COARSE, FINE, DEAD, SLOW = 300, 20_000, 0.6, 10.0
 #: Damping ratios between which a second order lies, and those at which the search begins.
 DAMPING, FIRST_DAMPING = (0.05, 20.0), (0.3, 0.8, 1.5)
 #: Dead times that are taken for none, as a share of what comes after the first step.

@@ -169,9 +169,10 @@ def step_test_command(options: argparse.Namespace) -> int:
                 "settings": said, "notes": m.notes,
             }
         )  # fmt: skip
+        lag = f"time constant {m.time_constant:.5g} s, " if m.time_constant else ""
+        damping = f"damping ratio {m.damping:.3g}, " if m.damping else ""
         print(
-            f"{m.kind}: gain {m.gain:.5g}, time constant {m.time_constant:.5g} s, damping {m.damping:.3g}, "
-            f"dead time {m.dead_time:.5g} s, root mean square error {m.figures.rmse:.4g} {response.unit}"
+            f"{m.kind}: gain {m.gain:.5g}, {lag}{damping}dead time {m.dead_time:.5g} s; fit {m.figures.fit:.4g} %"
         )
     target.write_text(json.dumps(results, indent=1) + "\n", encoding="utf-8")
     return 0
