@@ -15,7 +15,8 @@ import numpy as np
 from scipy.integrate import odeint
 from scipy.optimize import least_squares
 
-from movrel.analyse.fit import Free, fit
+from movrel.analyse.fit import fit
+from movrel.analyse.free_parameter import Free
 from movrel.analyse.measured_model import MeasuredData
 from movrel.session import load
 

@@ -5,7 +5,8 @@ Skogestad, Simple analytic rules for model reduction and PID controller tuning, 
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
+from typing import Any
 
 from movrel.analyse.step_models import StepModel
 
@@ -45,3 +46,16 @@ def settings_for(model: StepModel) -> ControllerSettings | str:
     # The rule is for a controller in series; this is the same one with its parts side by side.
     both = 1 + lags[1] / integral
     return ControllerSettings("PID", gain * both, integral * both, lags[1] / both, closed)
+
+
+def described_model(model: StepModel) -> dict[str, Any]:
+    """A model of a step test with its settings, as it is written; ``no_settings`` is the reason where there are none."""
+    settings = settings_for(model)
+    reason = settings if isinstance(settings, str) else ""
+    return {
+        "kind": model.kind, "gain": model.gain, "base": model.base, "input_base": model.input_base,
+        "time_constant": model.time_constant, "damping": model.damping, "dead_time": model.dead_time,
+        "lags": list(model.lags), "intervals": model.intervals, "figures": asdict(model.figures),
+        "white": model.figures.white, "notes": model.notes,
+        "settings": None if isinstance(settings, str) else asdict(settings), "no_settings": reason,
+    }  # fmt: skip

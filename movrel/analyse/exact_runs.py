@@ -171,15 +171,15 @@ class ExactRuns:
         """What the integrators give, states at all instants, parameters, and these over time."""
         p = self._parameters(values)
         x = [self._begin(values).reshape(-1, 1)]
-        found: list[Any] = []
+        segments: list[Any] = []
         for segment in self._segments:
             _, integrator = self._integrator(segment)
             try:
-                found.append(integrator(**self._given(segment, x[-1][:, -1], p)))
+                segments.append(integrator(**self._given(segment, x[-1][:, -1], p)))
             except RuntimeError:
                 raise RunFault("the run comes to no end with these values.") from None
-            x.append(np.array(found[-1]["xf"]))
-        return found, np.hstack(x), p, self._p_over_time(p)
+            x.append(np.array(segments[-1]["xf"]))
+        return segments, np.hstack(x), p, self._p_over_time(p)
 
     def _given(self, segment: tuple[int, int], x0: Array, p: Array) -> dict[str, Any]:
         given: dict[str, Any] = {"x0": x0, "p": np.append(p, self.data.time[segment[0]])}
@@ -200,12 +200,12 @@ class ExactRuns:
 
     def slopes(self, values: Mapping[str, float]) -> dict[str, Array]:
         """The derivatives of each output by the wanted names, shape ``(instants, names)``."""
-        found, x, p, by_time = self._run(values)
+        integrated, x, p, by_time = self._run(values)
         n, count = len(self.names), len(self.data.time)
         dp = np.array([self._parameter_slope(name, values, p) for name in self.names]).T
         dx0 = np.array([self._start_slope(name, values) for name in self.names]).T
         parts = [dx0.T[:, :, None]]
-        for segment, given_by in zip(self._segments, found, strict=True):
+        for segment, given_by in zip(self._segments, integrated, strict=True):
             parts.append(
                 self._slopes_over(segment, given_by, x[:, segment[0]], p, dp, parts[-1][:, :, -1].T)
             )
@@ -221,7 +221,7 @@ class ExactRuns:
         return result
 
     def _slopes_over(
-        self, segment: tuple[int, int], found: Any, x0: Array, p: Array, dp: Array, dx0: Array
+        self, segment: tuple[int, int], given_by: Any, x0: Array, p: Array, dp: Array, dx0: Array
     ) -> Array:
         """The slopes of the states over a stretch, shape ``(names, states, instants)``."""
         key, integrator = self._integrator(segment)
@@ -235,8 +235,8 @@ class ExactRuns:
         for k, name in enumerate(forward.name_in()):
             if name in known:
                 arguments.append(known[name])
-            elif name.startswith("out_") and name[4:] in found:
-                arguments.append(found[name[4:]])
+            elif name.startswith("out_") and name[4:] in given_by:
+                arguments.append(given_by[name[4:]])
             else:
                 arguments.append(np.zeros(forward.size_in(k)))
         try:

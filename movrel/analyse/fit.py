@@ -1,8 +1,8 @@
-"""Parameters from measurements: least squares with bounds, honest intervals, and what the data cannot tell.
+"""Parameters from measurements: weighted least squares with bounds.
 
 Weighted least squares by a trust region (Branch, Coleman, Li, SIAM J. Sci. Comput. 21, 1999); outputs are weighted by their
-own residuals, as is likeliest for noise of unknown size; intervals from the covariance at the optimum (Bates and Watts,
-Nonlinear Regression Analysis, 1988), widened where the residual is correlated; profiles of the likelihood on demand.
+own residuals, as is likeliest for noise of unknown size. How sure the values are stands in
+:mod:`movrel.analyse.fit_certainty`; profiles of the likelihood on demand.
 """
 
 from __future__ import annotations
@@ -10,16 +10,17 @@ from __future__ import annotations
 import time as clock
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Any, Literal, TypeAlias
 
 import numpy as np
 import numpy.typing as npt
 from scipy.optimize import least_squares
 from scipy.stats import f as f_distribution
 from scipy.stats import qmc
-from scipy.stats import t as t_distribution
 
 from movrel.analyse.exact_runs import ExactRuns, is_smooth
+from movrel.analyse.fit_certainty import CONFIDENCE, certainty
+from movrel.analyse.fit_result import FitResult
+from movrel.analyse.free_parameter import Free
 from movrel.analyse.measured_model import MeasuredData, MeasuredModel, driven
 from movrel.analyse.residuals import Agreement, agreement
 from movrel.errors import MovrelError, RunCancelled, did_you_mean
@@ -27,86 +28,15 @@ from movrel.model.expression import Variable
 from movrel.session import LoadedModel
 
 Array = npt.NDArray[np.float64]
-Scale: TypeAlias = Literal["linear", "log"]
 
 #: Step of a difference as a share of a parameter, and the tolerance of the runs that are compared.
 DIFFERENCE, TOLERANCE = 1e-4, 1e-8
-#: Confidence of the intervals.
-CONFIDENCE = 0.95
-#: A direction is not determined when its standard deviation, in parameters scaled by their ranges, exceeds this, or its
-#: effect is this share of the largest.
-OPEN, WEAK = 2.0, 1e-5
 #: Residual, in weighted units, that stands for a run that fails.
 FAILED = 1e3
 #: Rounds in which the outputs are weighted anew.
 WEIGHTINGS = 2
 #: Rounds in which the size of a usual residual is looked at again, where outliers are to count less.
 ROBUST_ROUNDS = 4
-
-
-@dataclass(frozen=True, slots=True)
-class Free:
-    """A parameter to find: a name of the model, ``name.start`` for the start of a state, or ``offset(column)`` for that of a
-    sensor. ``each`` finds a value of its own for every experiment."""
-
-    name: str
-    low: float
-    start: float
-    high: float
-    scale: Scale = "linear"
-    each: bool = False
-
-    def check(self) -> None:
-        """Raises :class:`MovrelError` for bounds that do not go together."""
-        if not self.low < self.high or not self.low <= self.start <= self.high:
-            raise MovrelError(
-                f"'{self.name}' begins at {self.start:g}, between {self.low:g} and {self.high:g}: that is no range.",
-                hint="Give low, start and high in this order.",
-            )
-        if self.scale == "log" and self.low <= 0:
-            raise MovrelError(f"the logarithmic range of '{self.name}' must be above zero.")
-
-    def inner(self, value: float) -> float:
-        return float(np.log(value)) if self.scale == "log" else value
-
-    def outer(self, value: float) -> float:
-        return float(np.exp(value)) if self.scale == "log" else value
-
-
-@dataclass(frozen=True, slots=True)
-class Fitted:
-    """A parameter that was found, with its interval; ``at_bound`` says which bound it ran into."""
-
-    name: str
-    value: float
-    low: float
-    high: float
-    deviation: float
-    at_bound: str = ""
-    experiment: str = ""
-
-
-@dataclass(slots=True)
-class FitResult:
-    """What a fit found. ``before`` and ``after`` are figures by experiment and output."""
-
-    parameters: list[Fitted]
-    correlation: list[list[float]]
-    before: dict[str, dict[str, Agreement]]
-    after: dict[str, dict[str, Agreement]]
-    #: What the data cannot determine, in words.
-    undetermined: list[str]
-    notes: list[str]
-    runs: int
-    seconds: float
-    cost: float
-    #: What the model gives at the start and at the end, by experiment and output.
-    first_predictions: dict[str, dict[str, Array]] = field(default_factory=dict)
-    predictions: dict[str, dict[str, Array]] = field(default_factory=dict)
-
-    def values(self) -> dict[str, float]:
-        """The values of parameters that are shared by all experiments."""
-        return {p.name: p.value for p in self.parameters if not p.experiment}
 
 
 @dataclass(frozen=True, slots=True)
@@ -149,14 +79,14 @@ def profile(
     model: LoadedModel,
     data: Sequence[MeasuredData],
     free: Sequence[Free],
-    found: FitResult,
+    fitted: FitResult,
     name: str,
     points: int = 9,
     options: FitOptions | None = None,
 ) -> tuple[list[tuple[float, float]], float]:
     """The profile of the likelihood of one parameter: values with the residual that the others leave at best, and the
     residual up to which a value is within the interval."""
-    at = {p.name: p for p in found.parameters}
+    at = {p.name: p for p in fitted.parameters}
     own = at[name]
     others = [
         Free(f.name, f.low, min(max(at[f.name].value, f.low), f.high), f.high, f.scale, f.each)
@@ -172,7 +102,7 @@ def profile(
     ):
         curve.append((float(value), solver.cost_with({name: float(value)}, others)))
     n, p = solver.count, len(free)
-    limit = found.cost * (
+    limit = fitted.cost * (
         1.0 + float(f_distribution.ppf(CONFIDENCE, 1, max(n - p, 1))) / max(n - p, 1)
     )
     return curve, limit
@@ -259,12 +189,12 @@ class _Fit:
 
     def predicted(self, theta: Array) -> list[dict[str, Array]]:
         """The outputs of each experiment at its instants. Raises whatever a run raises."""
-        found: list[dict[str, Array]] = []
+        predicted: list[dict[str, Array]] = []
         for d, exact in zip(self.data, self.exact, strict=False):
             values, offsets = self._values(theta, d.name)
             self.runs += 1
             outputs = exact.run(values)
-            found.append({o: y + offsets.get(o, 0.0) for o, y in outputs.items()})
+            predicted.append({o: y + offsets.get(o, 0.0) for o, y in outputs.items()})
         for d, m in zip(self.data, self.driven, strict=False):
             values, offsets = self._values(theta, d.name)
             self.runs += 1
@@ -273,13 +203,13 @@ class _Fit:
                 start=start, stop=stop, interval=self._interval(d), tolerance=TOLERANCE,
                 set={m.place(k): v for k, v in values.items()},
             )  # fmt: skip
-            found.append(
+            predicted.append(
                 {
                     o: np.interp(d.time, run.time, run[f"plant.{o}"]) + offsets.get(o, 0.0)
                     for o in d.outputs
                 }
             )
-        return found
+        return predicted
 
     @staticmethod
     def _interval(d: MeasuredData) -> float:
@@ -400,13 +330,15 @@ class _Fit:
             self.notes.append("stopped; these are the best values so far.")
         self.options.listen = lambda progress: None
         r = self.residual(theta)
-        result = self._result(theta, r, self.slopes(theta, r), before, bounds)
+        after = self._figures(theta)
+        said = certainty(self.free, theta, r, self.slopes(theta, r), bounds, after)
         if self.failures and not stopped:
             self.notes.append(f"{self.failures} runs failed on the way; the search stepped back.")
-        result.seconds = clock.perf_counter() - began
-        result.first_predictions = dict(zip(names, self.predicted(first), strict=True))
-        result.predictions = dict(zip(names, self.predicted(theta), strict=True))
-        return result
+        predictions = [dict(zip(names, self.predicted(x), strict=True)) for x in (first, theta)]
+        return FitResult(
+            said.parameters, said.correlation, before, after, said.undetermined, [*self.notes, *said.notes],
+            self.runs, clock.perf_counter() - began, float(r @ r), *predictions,
+        )  # fmt: skip
 
     def _from_starts(self, first: Array, bounds: tuple[Array, Array]) -> Array:
         best = self._search(first, bounds)
@@ -416,20 +348,20 @@ class _Fit:
         sampler = qmc.Sobol(len(first), seed=1)
         for point in sampler.random(self.options.starts - 1):
             theta = bounds[0] + point * (bounds[1] - bounds[0])
-            found = self._search(theta, bounds)
-            other = float(np.sum(self.residual(found) ** 2))
+            rival = self._search(theta, bounds)
+            other = float(np.sum(self.residual(rival) ** 2))
             if other < cost * (1 - 1e-6):
-                best, cost = found, other
+                best, cost = rival, other
         return best
 
     def _search(self, theta: Array, bounds: tuple[Array, Array]) -> Array:
         """Least squares from a start; where outliers are to count less, once more with the size of a usual residual."""
-        found = self._least(theta, bounds, 0.0)
+        theta = self._least(theta, bounds, 0.0)
         for _ in range(ROBUST_ROUNDS if self.options.robust else 0):
-            r = self.residual(found)
+            r = self.residual(theta)
             usual = 1.4826 * float(np.median(np.abs(r - np.median(r))))
-            found = self._least(found, bounds, max(usual, 1e-12))
-        return found
+            theta = self._least(theta, bounds, max(usual, 1e-12))
+        return theta
 
     def _least(self, theta: Array, bounds: tuple[Array, Array], usual: float) -> Array:
         span = bounds[1] - bounds[0]
@@ -479,8 +411,6 @@ class _Fit:
         )  # fmt: skip
         return float(2.0 * answer.cost)
 
-    # --- what was found ---
-
     def _figures(self, theta: Array) -> dict[str, dict[str, Agreement]]:
         try:
             predicted = self.predicted(theta)
@@ -493,113 +423,3 @@ class _Fit:
             d.name: {o: agreement(np.asarray(d.outputs[o], float), p[o]) for o in d.outputs}
             for d, p in zip(self.data, predicted, strict=True)
         }
-
-    def _result(
-        self, theta: Array, r: Array, slopes: Array, before: dict[str, dict[str, Agreement]], bounds: tuple[Array, Array]
-    ) -> FitResult:  # fmt: skip
-        n, p = len(r), len(theta)
-        after = self._figures(theta)
-        variance = float(r @ r) / max(n - p, 1) * self._inflation(after)
-        _, singular, rows = np.linalg.svd(slopes * (bounds[1] - bounds[0]), full_matrices=False)
-        open_ones = self._open_directions(singular, rows, np.sqrt(variance))
-        scaled = np.where(singular > WEAK * 1e-3 * singular.max(initial=0.0), singular, np.inf)
-        covariance = (rows.T / scaled**2) @ rows * variance
-        covariance *= np.outer(bounds[1] - bounds[0], bounds[1] - bounds[0])
-        deviations = np.sqrt(np.maximum(np.diag(covariance), 0.0))
-        lost = {k for direction in open_ones for k in np.flatnonzero(np.abs(direction) > 0.1)}
-        quantile = float(t_distribution.ppf(0.5 + CONFIDENCE / 2, max(n - p, 1)))
-        parameters: list[Fitted] = []
-        for k, ((f, own), inner) in enumerate(zip(self.free, theta, strict=True)):
-            half = quantile * deviations[k]
-            low, high = (
-                f.outer(float(np.clip(inner + s * half, *(b[k] for b in bounds)))) for s in (-1, 1)
-            )
-            if k in lost:
-                low, high = f.low, f.high
-            span = bounds[1][k] - bounds[0][k]
-            at = (
-                "lower"
-                if inner - bounds[0][k] < 1e-6 * span
-                else "upper"
-                if bounds[1][k] - inner < 1e-6 * span
-                else ""
-            )
-            value = f.outer(float(inner))
-            deviation = float(deviations[k]) * (value if f.scale == "log" else 1.0)
-            parameters.append(Fitted(f.name, value, low, high, deviation, at, own))
-            if at:
-                self.notes.append(f"'{f.name}' ran into its {at} bound, {value:g}.")
-        sizes = np.where(deviations > 0, deviations, 1.0)
-        correlation = covariance / np.outer(sizes, sizes)
-        return FitResult(
-            parameters, np.clip(correlation, -1, 1).tolist(), before, after,
-            [self._words(direction, theta, bounds) for direction in open_ones], self.notes, self.runs, 0.0, float(r @ r),
-        )  # fmt: skip
-
-    def _inflation(self, after: dict[str, dict[str, Agreement]]) -> float:
-        """By how much correlated residuals make the variance of the estimates larger, with a note for each."""
-        worst = 1.0
-        for figures in after.values():
-            for name, a in figures.items():
-                if a.inflation == 1:
-                    continue
-                worst = max(worst, a.inflation)
-                note = (
-                    f"the residual of '{name}' is correlated ({a.autocorrelation[0]:.2f} from sample to sample); "
-                    "the intervals are wider for that."
-                )
-                if note not in self.notes:
-                    self.notes.append(note)
-        return worst
-
-    def _open_directions(self, singular: Array, rows: Array, sigma: float) -> list[Array]:
-        """Directions in scaled parameters that the data leave open."""
-        largest = float(singular.max(initial=0.0))
-        return [
-            rows[k]
-            for k, s in enumerate(singular)
-            if s <= WEAK * largest or (s > 0 and sigma / s > OPEN) or s == 0
-        ]
-
-    def _words(self, direction: Array, theta: Array, bounds: tuple[Array, Array]) -> str:
-        """What a direction means: parameters that appear only together, or not at all."""
-        span = bounds[1] - bounds[0]
-        relative = np.array(
-            [
-                d * w / (1.0 if f.scale == "log" else (v if v else w))
-                for d, w, v, (f, _) in zip(direction, span, theta, self.free, strict=True)
-            ]
-        )
-        size = np.abs(relative).max()
-        part = [k for k in range(len(relative)) if abs(relative[k]) > 0.1 * size]
-        names = [self.free[k][0].name for k in part]
-        if len(part) == 1:
-            return f"'{names[0]}' has no effect on what was measured."
-        listed = ", ".join(f"'{n}'" for n in names[:-1]) + f" and '{names[-1]}'"
-        if len(part) == 2:
-            ratio = relative[part[0]] / relative[part[1]]
-            if abs(ratio + 1) < 0.1:
-                return f"{listed} appear only as a product."
-            if abs(ratio - 1) < 0.1:
-                return f"{listed} appear only as a quotient."
-        return f"the data determine only a combination of {listed}."
-
-
-def as_json(result: FitResult) -> dict[str, Any]:
-    """What ``movrel fit`` writes."""
-    rmse: dict[str, Any] = {}
-    for experiment, figures in result.after.items():
-        for output, a in figures.items():
-            rmse[output if len(result.after) == 1 else f"{experiment}: {output}"] = a.rmse
-    return {
-        "parameters": {
-            p.name if not p.experiment else f"{p.name} ({p.experiment})": {
-                "value": p.value, "low": p.low, "high": p.high, "deviation": p.deviation, "at_bound": p.at_bound,
-            }
-            for p in result.parameters
-        },
-        "rmse": rmse,
-        "fit": {o: a.fit for figures in result.after.values() for o, a in figures.items()},
-        "correlation": result.correlation, "undetermined": result.undetermined, "notes": result.notes,
-        "runs": result.runs, "seconds": round(result.seconds, 3),
-    }  # fmt: skip

@@ -63,7 +63,7 @@ def agreement(measured: Array, predicted: Array) -> Agreement:
         1.0 - left / total if total > 0 else float("nan"),
         100.0 * (1.0 - np.sqrt(left / total)) if total > 0 else float("nan"),
         autocorrelation(e),
-        1.96 / np.sqrt(n),
+        1.96 / float(np.sqrt(n)),
     )
 
 

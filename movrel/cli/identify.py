@@ -6,16 +6,14 @@ import argparse
 import json
 import sys
 from collections.abc import Sequence
-from dataclasses import asdict
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from movrel.cli.analysis import seconds, settings
 from movrel.errors import MovrelError
-from movrel.units import convert
 
 if TYPE_CHECKING:
-    from movrel.analyse.fit import Free
+    from movrel.analyse.free_parameter import Free
     from movrel.analyse.measured_model import MeasuredData
     from movrel.exchange.table_files import MeasuredTable
     from movrel.session import LoadedModel
@@ -74,7 +72,8 @@ def _target(text: str) -> Path:
 
 def fit_command(options: argparse.Namespace) -> int:
     """``movrel fit``."""
-    from movrel.analyse.fit import FitOptions, as_json, fit
+    from movrel.analyse.fit import FitOptions, fit
+    from movrel.analyse.fit_result import as_json
     from movrel.session import load
 
     target = _target(options.output)
@@ -110,7 +109,7 @@ def _pairs(option: str, items: Sequence[str]) -> dict[str, str]:
 
 
 def _free(text: str, logarithmic: Sequence[str]) -> Free:
-    from movrel.analyse.fit import Free
+    from movrel.analyse.free_parameter import Free
 
     name, equals, rest = text.rpartition("=")
     try:
@@ -134,16 +133,8 @@ def _data(
     table = _table(path)
 
     def columns(mapping: dict[str, str]) -> dict[str, Any]:
-        found: dict[str, Any] = {}
-        for column, name in mapping.items():
-            measured = table.column(column)
-            v = model.by_name.get(name)
-            values = measured.values
-            if v is not None and v.unit and measured.unit and measured.unit != v.unit:
-                offset = convert(0.0, measured.unit, v.unit)
-                values = (convert(1.0, measured.unit, v.unit) - offset) * values + offset
-            found[name] = values
-        return found
+        units = {n: v.unit if (v := model.by_name.get(n)) else "" for n in mapping.values()}
+        return {name: table.column(c).in_unit(units[name]) for c, name in mapping.items()}
 
     return MeasuredData(
         path.name, table.instants, columns(outputs), columns(inputs), frozenset(held)
@@ -152,29 +143,22 @@ def _data(
 
 def step_test_command(options: argparse.Namespace) -> int:
     """``movrel step-test``: in the units of the file."""
-    from movrel.analyse.controller_settings import settings_for
+    from movrel.analyse.controller_settings import described_model
     from movrel.analyse.step_models import step_models
 
     target = _target(options.output)
     table = _table(Path(options.data))
     level, response = table.column(options.input), table.column(options.response)
-    results: list[dict[str, Any]] = []
-    for m in step_models(table.instants, level.values, response.values):
-        settings = settings_for(m)
-        said = settings if isinstance(settings, str) else asdict(settings)
-        results.append(
-            {
-                "kind": m.kind, "gain": m.gain, "base": m.base, "input_base": m.input_base, "time_constant": m.time_constant,
-                "damping": m.damping, "dead_time": m.dead_time, "intervals": m.intervals, "rmse": m.figures.rmse,
-                "settings": said, "notes": m.notes,
-            }
-        )  # fmt: skip
+    models = step_models(table.instants, level.values, response.values)
+    for m in models:
         lag = f"time constant {m.time_constant:.5g} s, " if m.time_constant else ""
         damping = f"damping ratio {m.damping:.3g}, " if m.damping else ""
         print(
             f"{m.kind}: gain {m.gain:.5g}, {lag}{damping}dead time {m.dead_time:.5g} s; fit {m.figures.fit:.4g} %"
         )
-    target.write_text(json.dumps(results, indent=1) + "\n", encoding="utf-8")
+    target.write_text(
+        json.dumps([described_model(m) for m in models], indent=1) + "\n", encoding="utf-8"
+    )
     return 0
 
 
@@ -201,12 +185,12 @@ def linearise_command(options: argparse.Namespace) -> int:
         [name.strip() for name in text.split(",") if name.strip()]
         for text in (options.inputs, options.outputs)
     )
-    found = linearise(model, inputs, outputs, options.at, options.steady, settings(options.set))
-    target.write_text(json.dumps(found.as_json(), indent=1) + "\n", encoding="utf-8")
-    for mode in found.modes():
+    linear = linearise(model, inputs, outputs, options.at, options.steady, settings(options.set))
+    target.write_text(json.dumps(linear.as_json(), indent=1) + "\n", encoding="utf-8")
+    for mode in linear.modes():
         words = f"pole {mode.pole:.5g}" if mode.pole.imag else f"pole {mode.pole.real:.5g}"
         states = ", ".join(f"{n} {100 * share:.0f} %" for n, share in mode.states.items())
         print(f"{words} rad/s, damping {mode.damping:.3g}: {states}")
-    for note in found.notes:
+    for note in linear.notes:
         print(f"note: {note}", file=sys.stderr)
     return 0

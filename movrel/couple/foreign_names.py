@@ -34,10 +34,10 @@ def foreign_names(part: UnitPart, flat: FlatModel, opened: OpenUnit) -> dict[Var
 def state_variables(opened: OpenUnit) -> list[tuple[UnitVariable, int]]:
     """The continuous states, in the order of the derivatives, each element by itself; none for co-simulation alone."""
     by_reference = opened.description.by_reference()
-    found: list[tuple[UnitVariable, int]] = []
+    places: list[tuple[UnitVariable, int]] = []
     for u in opened.description.derivatives:
         of = by_reference[u.reference].derivative_of
         if of is not None:
             v = by_reference[of]
-            found += [(v, k) for k in range(v.count)]
-    return found
+            places += [(v, k) for k in range(v.count)]
+    return places

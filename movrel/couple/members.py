@@ -226,8 +226,8 @@ class ForeignMember(Member):
         known = d.by_name()
         given = {p.name: self._variable(known, p.name) for p in own.parameters}
         reads = {i.name: self._variable(known, i.name) for i in own.inputs}
-        told = [v for v in names if v.direction != "input" and v in set(part.variables)]
-        rows = {names[v][0]: self._variable(known, names[v][0]) for v in told}
+        shown = [v for v in names if v.direction != "input" and v in set(part.variables)]
+        rows = {names[v][0]: self._variable(known, names[v][0]) for v in shown}
         flags = d.flags.get(own.kind, {})
         events = d.version == 3 and own.kind == "cs" and flags.get("hasEventMode") == "true"
         self.unit = process = self._named(
@@ -251,8 +251,8 @@ class ForeignMember(Member):
             return spans[name][0] + offset
 
         self._input_at = np.array([place_of(v, process.input_places) for v in self.inputs], int)
-        self._row_at = np.array([place_of(v, process.output_places) for v in told], int)
-        self.recorded = {v: (k, 1) for k, v in enumerate(told)}
+        self._row_at = np.array([place_of(v, process.output_places) for v in shown], int)
+        self.recorded = {v: (k, 1) for k, v in enumerate(shown)}
         self._output_at = np.array([place_of(v, process.output_places) for v in self.outputs], int)
         for port in self.inputs:
             if port.start is not None:

@@ -108,11 +108,11 @@ class PowerMeter:
         """A step is over: outputs were ``before`` at its beginning, and each unit computed with the inputs ``used``."""
         now = self.network.outputs
         for n, ends in enumerate(self._ends):
-            given, taken = (
+            sent, received = (
                 width * factor * used[k][i] * 0.5 * (before[at] + now[at])
                 for k, at, i, factor in ends
             )
-            self.totals[n] += 0.5 * (abs(given) + abs(taken)), given - taken
+            self.totals[n] += 0.5 * (abs(sent) + abs(received)), sent - received
 
     def balances(self) -> list[PowerBalance]:
         return [

@@ -40,13 +40,13 @@ class Proposal:
     reason: str
 
 
-def proposals(parts: Sequence[UnitPart], taken: set[Variable]) -> list[Proposal]:
-    """The best outputs for each input that is not in ``taken``, the surest first."""
-    found: list[Proposal] = []
+def proposals(parts: Sequence[UnitPart], fed: set[Variable]) -> list[Proposal]:
+    """The best outputs for each input that is not in ``fed``, the surest first."""
+    proposed: list[Proposal] = []
     outputs = [(p, v) for p in parts for v in p.ports("output")]
     for part in parts:
         for target in part.ports("input"):
-            if target in taken:
+            if target in fed:
                 continue
             rated = [
                 p
@@ -54,8 +54,8 @@ def proposals(parts: Sequence[UnitPart], taken: set[Variable]) -> list[Proposal]
                 if other is not part and (p := _rated(source, target))
             ]
             others = [v for other, v in outputs if other is not part]
-            found += sorted(rated, key=lambda p: -p.score)[:MOST] or _only_one(others, target)
-    return sorted(found, key=lambda p: -p.score)
+            proposed += sorted(rated, key=lambda p: -p.score)[:MOST] or _only_one(others, target)
+    return sorted(proposed, key=lambda p: -p.score)
 
 
 def _only_one(outputs: Sequence[Variable], target: Variable) -> list[Proposal]:
@@ -71,10 +71,10 @@ def _only_one(outputs: Sequence[Variable], target: Variable) -> list[Proposal]:
     return [Proposal(source.name, target.name, ONLY, f"the only output in {source.unit}")]
 
 
-def best(found: Sequence[Proposal]) -> list[Proposal]:
+def best(proposed: Sequence[Proposal]) -> list[Proposal]:
     """One proposal for each input: the surest, where it is surer than the next."""
     chosen: dict[str, Proposal] = {}
-    for p in found:
+    for p in proposed:
         chosen.setdefault(p.target, p)
     return list(chosen.values())
 

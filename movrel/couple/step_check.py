@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
+from typing import Protocol
 
 import numpy as np
 import numpy.typing as npt
@@ -37,17 +38,31 @@ def step_check(run: RigRun, listener: Callable[[], Listener] = Listener) -> list
     )
     run.listener, finer.listener = listener(), listener()
     coarse, fine = run.go(), finer.go()
-    found = [
-        difference(c, coarse.time, coarse[c.source.name], fine.time, fine[c.source.name])
-        for c in run.rig.connections
+    return differences(run.rig.connections, coarse, fine)
+
+
+class Recording(Protocol):
+    """A run that was recorded: its instants in s, and the values of each variable by name, shape ``(n,)`` each."""
+
+    @property
+    def time(self) -> Array: ...
+    def __getitem__(self, name: str) -> Array: ...
+
+
+def differences(
+    connections: Iterable[Connection], coarse: Recording, fine: Recording
+) -> list[StepDifference]:
+    """How much the signals differ between two runs, the largest first."""
+    each = [
+        _difference(c, coarse.time, coarse[c.source.name], fine.time, fine[c.source.name])
+        for c in connections
     ]
-    return sorted(found, key=lambda d: -d.largest)
+    return sorted(each, key=lambda d: -d.largest)
 
 
-def difference(
+def _difference(
     c: Connection, time: Array, values: Array, times: Array, finer: Array
 ) -> StepDifference:
-    """How much a signal differs between two runs, each given by its instants and values."""
     off = np.abs(values - np.interp(time, times, finer))
     span = float(np.ptp(finer)) if len(finer) else 0.0
     scale = span if span > 0 else float(np.abs(values).max(initial=0.0)) or 1.0

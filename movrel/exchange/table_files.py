@@ -21,7 +21,7 @@ import numpy as np
 import numpy.typing as npt
 
 from movrel.errors import MovrelError, UnitFault
-from movrel.units import unit
+from movrel.units import convert, unit
 
 Array = npt.NDArray[np.float64]
 
@@ -44,6 +44,13 @@ class TableColumn:
     name: str
     unit: str
     values: Array
+
+    def in_unit(self, wanted: str) -> Array:
+        """The values in another unit of the same quantity; as they are where either unit is not known."""
+        if not self.unit or not wanted or self.unit == wanted:
+            return self.values
+        offset = convert(0.0, self.unit, wanted)
+        return (convert(1.0, self.unit, wanted) - offset) * self.values + offset
 
 
 @dataclass(frozen=True, slots=True)

@@ -10,8 +10,10 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
-from movrel.analyse.controller_settings import settings_for
-from movrel.analyse.fit import FitOptions, FitResult, Free, Progress, fit
+from movrel.analyse.controller_settings import described_model
+from movrel.analyse.fit import FitOptions, Progress, fit
+from movrel.analyse.fit_result import FitResult
+from movrel.analyse.free_parameter import Free
 from movrel.analyse.linear_model import LinearModel
 from movrel.analyse.linearise import linearise
 from movrel.analyse.measured_model import MeasuredData
@@ -21,9 +23,9 @@ from movrel.analyse.step_component import step_component
 from movrel.analyse.step_models import step_models
 from movrel.edits.scenario_model import scenario_of, with_changes
 from movrel.errors import MovrelError, RunCancelled
-from movrel.exchange.table_files import MeasuredTable, TableColumn
+from movrel.exchange.table_files import MeasuredTable
 from movrel.session import LoadedModel
-from movrel.units import convert, display_scale, si_unit
+from movrel.units import display_scale, si_unit
 from movrel.workspace import analyses, projects
 from movrel.workspace.analyses import FitExperiment, StepAsked
 from movrel.workspace.announce import announce
@@ -91,11 +93,11 @@ def _fit(order: Analysis, model: LoadedModel, values: dict[str, float]) -> dict[
     data = [_data(order.project_id, model, e, notes) for e in experiments]
     free = [Free(**f) for f in asked["free"]]
     options = FitOptions(asked["robust"], asked["starts"], fixed=values, listen=_listener(order))
-    found = fit(model, data, free, options)
+    fitted = fit(model, data, free, options)
     return {
-        "parameters": [asdict(p) | {"unit": _unit(model, p.name)} for p in found.parameters],
-        "correlation": found.correlation, "undetermined": found.undetermined, "notes": [*notes, *found.notes],
-        "runs": found.runs, "seconds": round(found.seconds, 2), "outputs": _curves(model, data, found),
+        "parameters": [asdict(p) | {"unit": _unit(model, p.name)} for p in fitted.parameters],
+        "correlation": fitted.correlation, "undetermined": fitted.undetermined, "notes": [*notes, *fitted.notes],
+        "runs": fitted.runs, "seconds": round(fitted.seconds, 2), "outputs": _curves(model, data, fitted),
     }  # fmt: skip
 
 
@@ -127,13 +129,7 @@ def _data(project: int, model: LoadedModel, e: FitExperiment, notes: list[str]) 
     inside = _inside(table, name, e.low, e.high)
 
     def columns(mapping: dict[str, str]) -> dict[str, Array]:
-        found: dict[str, Array] = {}
-        for column, variable in mapping.items():
-            c = table.column(column)
-            v = model.by_name.get(variable)
-            values = _in_unit(c, v.unit if v is not None and v.unit else c.unit)[inside]
-            found[variable] = values
-        return found
+        return {v: table.column(c).in_unit(_unit(model, v))[inside] for c, v in mapping.items()}
 
     return MeasuredData(
         name, table.instants[inside], columns(e.outputs), columns(e.inputs), frozenset(e.held)
@@ -157,7 +153,9 @@ def _listener(order: Analysis) -> Callable[[Progress], None]:
     return listen
 
 
-def _curves(model: LoadedModel, data: list[MeasuredData], found: FitResult) -> list[dict[str, Any]]:
+def _curves(
+    model: LoadedModel, data: list[MeasuredData], fitted: FitResult
+) -> list[dict[str, Any]]:
     """Measured and predicted for each output, in the unit it is shown in, with the figures before and after."""
     outputs: list[dict[str, Any]] = []
     for d in data:
@@ -169,13 +167,13 @@ def _curves(model: LoadedModel, data: list[MeasuredData], found: FitResult) -> l
             of_errors, size = (v.unit, 1.0) if offset else (shown, factor)
             good = np.isfinite(measured)
             t, y = thin(d.time[good], np.asarray(measured)[good], POINTS, None, None)
-            first = np.interp(t, d.time, found.first_predictions[d.name][o])
-            last = np.interp(t, d.time, found.predictions[d.name][o])
+            first = np.interp(t, d.time, fitted.first_predictions[d.name][o])
+            last = np.interp(t, d.time, fitted.predictions[d.name][o])
             curves = {
                 name: (factor * values + offset).tolist()
                 for name, values in (("measured", y), ("before", first), ("after", last))
             }
-            before, after = found.before[d.name][o], found.after[d.name][o]
+            before, after = fitted.before[d.name][o], fitted.after[d.name][o]
             outputs.append(
                 {
                     "experiment": d.name, "variable": o, "unit": shown, "time": t.tolist(), **curves,
@@ -202,25 +200,16 @@ def _step(order: Analysis) -> dict[str, Any]:
     time = table.instants[inside]
     sides = [table.column(name) for name in (asked.input, asked.response)]
     units = [si_unit(c.unit) if c.unit else "" for c in sides]
-    level, response = (_in_unit(c, u)[inside] for c, u in zip(sides, units, strict=True))
+    level, response = (c.in_unit(u)[inside] for c, u in zip(sides, units, strict=True))
     models = step_models(time, level, response)
     good = np.isfinite(level) & np.isfinite(response)
     t, y = thin(time[good], response[good], POINTS, None, None)
     described: list[dict[str, Any]] = []
     for m in models:
-        settings = settings_for(m)
         name = f"StepTest{''.join(word.capitalize() for word in m.kind.split())}"
-        described.append(
-            {
-                "kind": m.kind, "gain": m.gain, "base": m.base, "input_base": m.input_base, "time_constant": m.time_constant,
-                "damping": m.damping, "dead_time": m.dead_time, "lags": list(m.lags), "intervals": m.intervals,
-                "figures": asdict(m.figures), "white": m.figures.white, "notes": m.notes,
-                "predicted": np.interp(t, time[good], m.predicted).tolist(),
-                "settings": None if isinstance(settings, str) else asdict(settings),
-                "no_settings": settings if isinstance(settings, str) else "",
-                "component": step_component(m, name, *units),
-            }
-        )  # fmt: skip
+        predicted = np.interp(t, time[good], m.predicted).tolist()
+        component = step_component(m, name, *units)
+        described.append(described_model(m) | {"predicted": predicted, "component": component})
     return {
         "input": asked.input, "response": asked.response, "input_unit": units[0], "response_unit": units[1],
         "time": t.tolist(), "measured": y.tolist(), "models": described, "notes": table.notes,
@@ -228,54 +217,46 @@ def _step(order: Analysis) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _in_unit(c: TableColumn, unit: str) -> Array:
-    """A column in another unit of its quantity."""
-    if not c.unit or c.unit == unit:
-        return c.values
-    offset = convert(0.0, c.unit, unit)
-    return (convert(1.0, c.unit, unit) - offset) * c.values + offset
-
-
 # --- linear models ---
 
 
 def _linear(order: Analysis, model: LoadedModel, values: dict[str, float]) -> dict[str, Any]:
     asked = order.asked
-    found = linearise(
+    linear = linearise(
         model, asked["inputs"], asked["outputs"], asked["at"], asked["at"] is None, values
     )  # fmt: skip
-    pairs = [(u, y) for u in found.inputs for y in found.outputs][:PAIRS]
+    pairs = [(u, y) for u in linear.inputs for y in linear.outputs][:PAIRS]
     name = "".join(c for c in order.model.rpartition(".")[2] if c.isalnum())
     return {
-        "model": found.as_json(),
+        "model": linear.as_json(),
         "modes": [
             {
                 "real": m.pole.real, "imaginary": m.pole.imag, "frequency": m.frequency, "damping": m.damping,
                 "time_constant": _finite(m.time_constant), "states": m.states,
             }
-            for m in found.modes()
+            for m in linear.modes()
         ],
-        "stable": found.stable(), "controllable": found.controllable(), "observable": found.observable(),
-        "pairs": [_pair(found, u, y) for u, y in pairs], "component": found.as_component(f"{name}Linear"),
+        "stable": linear.stable(), "controllable": linear.controllable(), "observable": linear.observable(),
+        "pairs": [_pair(linear, u, y) for u, y in pairs], "component": linear.as_component(f"{name}Linear"),
     }  # fmt: skip
 
 
-def _pair(found: LinearModel, u: str, y: str) -> dict[str, Any]:
-    poles, zeros = np.abs(found.poles()), found.zeros(u, y)
+def _pair(linear: LinearModel, u: str, y: str) -> dict[str, Any]:
+    poles, zeros = np.abs(linear.poles()), linear.zeros(u, y)
     sizes = np.concatenate([poles, np.abs(zeros)])
     largest = float(sizes.max(initial=0.0))
     sizes = sizes[sizes > 1e-9 * largest]
     low, high = (float(sizes.min()), float(sizes.max())) if len(sizes) else (0.1, 10.0)
     w = np.geomspace(low * 10**-DECADES, high * 10**DECADES, FREQUENCIES)
-    h = found.response(u, y, w)
+    h = linear.response(u, y, w)
     slow = float(sizes.min()) if len(sizes) else 1.0
-    t, step = found.step(u, y, 8.0 / slow, STEPS) if found.states else (np.zeros(0), np.zeros(0))
-    margins = found.margins(u, y) if found.states else None
-    num, den = found.transfer(u, y) if found.states else (np.zeros(0), np.zeros(0))
+    t, step = linear.step(u, y, 8.0 / slow, STEPS) if linear.states else (np.zeros(0), np.zeros(0))
+    margins = linear.margins(u, y) if linear.states else None
+    num, den = linear.transfer(u, y) if linear.states else (np.zeros(0), np.zeros(0))
     with np.errstate(divide="ignore"):
         size = 20 * np.log10(np.abs(h))
     return {
-        "input": u, "output": y, "gain": _finite(found.gain(u, y)), "zeros": [[z.real, z.imag] for z in zeros],
+        "input": u, "output": y, "gain": _finite(linear.gain(u, y)), "zeros": [[z.real, z.imag] for z in zeros],
         "numerator": num.tolist(), "denominator": den.tolist(), "frequency": w.tolist(),
         "size": np.where(np.isfinite(size), size, -400.0).tolist(), "phase": np.degrees(np.unwrap(np.angle(h))).tolist(),
         "real": h.real.tolist(), "imaginary": h.imag.tolist(), "time": t.tolist(), "step": step.tolist(),

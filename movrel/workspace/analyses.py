@@ -6,7 +6,7 @@ from dataclasses import asdict, dataclass, field
 from pathlib import Path
 from typing import Any, Literal, TypeAlias
 
-from movrel.analyse.fit import Scale
+from movrel.analyse.free_parameter import Scale
 from movrel.edits.scenario_model import scenario_of
 from movrel.errors import MovrelError, NotFound
 from movrel.exchange.table_files import MeasuredTable, read_table_file
@@ -183,10 +183,10 @@ def _known(project: int, files: list[str]) -> None:
 
 def analysis(number: int) -> Analysis:
     """An analysis by its number. Raises :class:`NotFound`."""
-    found: Analysis | None = Analysis.get_or_none(Analysis.id == number)
-    if found is None:
+    a: Analysis | None = Analysis.get_or_none(Analysis.id == number)
+    if a is None:
         raise NotFound(f"there is no analysis {number}.", hint="It may have been deleted.")
-    return found
+    return a
 
 
 def view(a: Analysis, whole: bool = True) -> AnalysisView:
@@ -209,12 +209,12 @@ def analyses(project: int, model: str) -> list[AnalysisView]:
 
 def stop(number: int) -> Analysis:
     """Ask a fit to end with the best values so far; one that waits ends at once."""
-    found = analysis(number)
-    if found.state == "waiting":
+    a = analysis(number)
+    if a.state == "waiting":
         Analysis.update(state="failed", reason="Stopped before it began.").where(
             Analysis.id == number
         ).execute()
-    elif found.state == "running":
+    elif a.state == "running":
         Analysis.update(state="stopping").where(Analysis.id == number).execute()
     return analysis(number)
 

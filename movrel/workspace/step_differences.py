@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import cast
 
 from movrel.couple.rig import cut, settings_of
-from movrel.couple.step_check import StepDifference, difference
+from movrel.couple.step_check import StepDifference, differences
 from movrel.edits.scenario_model import with_changes
 from movrel.errors import MovrelError
 from movrel.simulate.options import RunSettings
@@ -42,9 +42,4 @@ def step_differences(one: int, other: int) -> list[StepDifference]:
     if not len(coarse.time) or not len(fine.time):
         raise MovrelError("one of the runs has no points.")
     known = set(coarse.names()) & set(fine.names())
-    found = [
-        difference(c, coarse.time, coarse[c.source.name], fine.time, fine[c.source.name])
-        for c in rig.connections
-        if c.source.name in known
-    ]
-    return sorted(found, key=lambda d: -d.largest)
+    return differences([c for c in rig.connections if c.source.name in known], coarse, fine)

@@ -9,7 +9,8 @@ from scipy.integrate import solve_ivp
 from scipy.optimize import brentq
 
 from movrel.analyse.exact_runs import ExactRuns, is_smooth
-from movrel.analyse.fit import FitOptions, Free, Progress, fit, profile
+from movrel.analyse.fit import FitOptions, Progress, fit, profile
+from movrel.analyse.free_parameter import Free
 from movrel.analyse.measured_model import MeasuredData
 from movrel.analyse.residuals import accumulated, agreement
 from movrel.errors import MovrelError, RunCancelled

@@ -14,6 +14,7 @@ from flask.testing import FlaskClient
 
 from movrel.jobs.compute import compute
 from movrel.jobs.sweeping import block
+from movrel.workspace.announce import announce as real_announce
 from movrel.workspace.tables import database
 from tests.web.test_structure_api import Model
 
@@ -116,8 +117,17 @@ def test_a_sweep_of_a_rig(bench: Model) -> None:
     assert values == pytest.approx([4.3233, 2.4542], rel=2e-3)
 
 
-def test_a_running_rig_is_paused_turned_and_goes_on(bench: Model) -> None:
+def test_a_running_rig_is_paused_turned_and_goes_on(
+    bench: Model, monkeypatch: pytest.MonkeyPatch
+) -> None:
     coupled(bench, pace=2.0)
+    announced: list[object] = []
+
+    def announce(kind: str, **fields: object) -> None:
+        announced.append(fields.get("paused"))
+        real_announce(kind, **fields)
+
+    monkeypatch.setattr("movrel.jobs.rig_control.announce", announce)
     run = bench.post("/runs").json["id"]
     worker = threading.Thread(target=finished, args=(bench, run))
     worker.start()
@@ -139,10 +149,8 @@ def test_a_running_rig_is_paused_turned_and_goes_on(bench: Model) -> None:
 
     wait(lambda: (look()["time_reached"] or 0) > 0.1, "it runs")
     say(do="pause")
-    time.sleep(0.3)
+    wait(lambda: True in announced, "it says that it is paused")
     at = look()["time_reached"]
-    time.sleep(0.3)
-    assert look()["time_reached"] == at
     say(do="one step")
     wait(lambda: look()["time_reached"] == pytest.approx(at + 0.02), "one step")  # type: ignore[operator]
     assert (

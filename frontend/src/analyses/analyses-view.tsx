@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { Fragment, useState } from "react";
 
 import { ask, asRefusal, client, type ModelView } from "../api/client";
 import { keys } from "../api/queries";
@@ -21,6 +21,10 @@ interface Props {
 }
 
 type Shown = number | "new fit" | "new step" | "new linear";
+const OTHER_KINDS = [
+  { kind: "step", title: "Step tests", begin: "New step test" },
+  { kind: "linear", title: "Linear models", begin: "New linear model" },
+] as const;
 const UNDER_WAY = ["waiting", "running", "stopping"];
 
 /** Fits to measurements, step tests and linear models: what was asked of this model, and a page for each. */
@@ -65,22 +69,18 @@ export default function AnalysesView({ view, edits, onPlace }: Props) {
         shown={shown === "new fit" ? "new" : typeof shown === "number" ? shown : null}
         onChoose={(id) => choose(id === "new" ? "new fit" : id)}
       >
-        <h2 className="rule-t mt-2 px-3 pt-2 font-semibold">Step tests</h2>
-        <SideGroup
-          noun="step"
-          begin="New step test"
-          entries={entries("step")}
-          shown={shown === "new step" ? "new" : typeof shown === "number" ? shown : null}
-          onChoose={(id) => choose(id === "new" ? "new step" : id)}
-        />
-        <h2 className="rule-t mt-2 px-3 pt-2 font-semibold">Linear models</h2>
-        <SideGroup
-          noun="linear"
-          begin="New linear model"
-          entries={entries("linear")}
-          shown={shown === "new linear" ? "new" : typeof shown === "number" ? shown : null}
-          onChoose={(id) => choose(id === "new" ? "new linear" : id)}
-        />
+        {OTHER_KINDS.map(({ kind, title, begin }) => (
+          <Fragment key={kind}>
+            <h2 className="rule-t mt-2 px-3 pt-2 font-semibold">{title}</h2>
+            <SideGroup
+              noun={kind}
+              begin={begin}
+              entries={entries(kind)}
+              shown={shown === `new ${kind}` ? "new" : typeof shown === "number" ? shown : null}
+              onChoose={(id) => choose(id === "new" ? `new ${kind}` : id)}
+            />
+          </Fragment>
+        ))}
       </SideList>
       <div className="min-w-0 flex-1 overflow-auto">
         {shown === "new fit" && <NewFit view={view} onOrdered={choose} />}
@@ -123,7 +123,7 @@ function Outcome({
   onPlace,
   onGone,
 }: Props & { number: number; onGone: () => void }) {
-  const found = useQuery({
+  const opened = useQuery({
     queryKey: keys.analysis(number),
     queryFn: () =>
       ask(client.GET("/api/analyses/{analysis}", { params: { path: { analysis: number } } })),
@@ -139,8 +139,8 @@ function Outcome({
       client.DELETE("/api/analyses/{analysis}", { params: { path: { analysis: number } } }),
     onSuccess: onGone,
   });
-  if (found.error) return <p className="p-4 text-error">✕ {asRefusal(found.error).sentence}</p>;
-  const a = found.data;
+  if (opened.error) return <p className="p-4 text-error">✕ {asRefusal(opened.error).sentence}</p>;
+  const a = opened.data;
   if (!a) return <p className="muted p-4">Opening…</p>;
   const progress = a.progress as { runs?: number; cost?: number; values?: Record<string, number> };
   return (

@@ -133,20 +133,19 @@ function Way({ pair, units }: { pair: Pair; units: Record<string, string> }) {
           margins?.gain !== undefined &&
           `, gain margin ${formatNumber(margins.gain, 4)} at ${formatNumber(margins.gain_at, 4)} rad/s`}
       </p>
-      <Plot
-        label="size of the frequency response"
-        logarithmic
-        xWords="angular frequency in rad/s"
-        yWords="size in dB"
-        lines={[{ name: "size", x: pair.frequency, y: pair.size, colour: "var(--run-0)" }]}
-      />
-      <Plot
-        label="phase of the frequency response"
-        logarithmic
-        xWords="angular frequency in rad/s"
-        yWords="phase in °"
-        lines={[{ name: "phase", x: pair.frequency, y: pair.phase, colour: "var(--run-0)" }]}
-      />
+      {[
+        { name: "size", unit: "dB", y: pair.size },
+        { name: "phase", unit: "°", y: pair.phase },
+      ].map(({ name, unit: own, y }) => (
+        <Plot
+          key={name}
+          label={`${name} of the frequency response`}
+          logarithmic
+          xWords="angular frequency in rad/s"
+          yWords={`${name} in ${own}`}
+          lines={[{ name, x: pair.frequency, y, colour: "var(--run-0)" }]}
+        />
+      ))}
       <Plot
         label="locus of the frequency response"
         xWords="real part"

@@ -20,7 +20,7 @@ export function useStepCheck(run: RunView | undefined, runs: RunView[]) {
   });
   const half = pair ? runs.find((r) => r.id === pair[1]) : undefined;
   const finished = half !== undefined && FINISHED.includes(half.state);
-  const found = useQuery({
+  const differences = useQuery({
     queryKey: ["step differences", pair],
     queryFn: async () =>
       (
@@ -41,8 +41,8 @@ export function useStepCheck(run: RunView | undefined, runs: RunView[]) {
       : half?.state === "failed"
         ? half.reason
         : null,
-    differences: new Map((found.data ?? []).map((d) => [`${d.source} ${d.target}`, d])),
-    worst: found.data?.[0],
+    differences: new Map((differences.data ?? []).map((d) => [`${d.source} ${d.target}`, d])),
+    worst: differences.data?.[0],
   };
 }
 

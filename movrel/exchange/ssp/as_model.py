@@ -218,17 +218,17 @@ class _Builder:
 
     def _parameters(self, system: SspSystem) -> dict[str, list[tuple[str, SspValue]]]:
         """Values of a system's parameter sets, by the element within that they are for."""
-        found: dict[str, list[tuple[str, SspValue]]] = {}
+        by_element: dict[str, list[tuple[str, SspValue]]] = {}
         elements = {e.name for e in system.elements}
         for name, value in _bound(system.bindings):
             element, dot, rest = name.partition(".")
             if dot and element in elements:
-                found.setdefault(element, []).append((rest, value))
+                by_element.setdefault(element, []).append((rest, value))
             else:
                 self.report.append(
                     f"the value of '{name}', which no element of '{system.name}' has"
                 )
-        return found
+        return by_element
 
     # --- units ---
 
@@ -346,11 +346,11 @@ class _Builder:
 
 def _bound(bindings: list[SspBinding]) -> list[tuple[str, SspValue]]:
     """The values of parameter sets by the names that they are for; later ones win where a name comes twice."""
-    found: dict[str, SspValue] = {}
+    bound: dict[str, SspValue] = {}
     for b in bindings:
         by_name = {v.name: v for v in b.values}
         if b.mapping is None:
-            found |= {f"{b.prefix}{name}": v for name, v in by_name.items()}
+            bound |= {f"{b.prefix}{name}": v for name, v in by_name.items()}
             continue
         for m in b.mapping:
             v = by_name.get(m.source)
@@ -358,8 +358,8 @@ def _bound(bindings: list[SspBinding]) -> list[tuple[str, SspValue]]:
                 continue
             if m.factor != 1.0 or m.offset != 0.0:
                 v = SspValue(v.name, v.type, repr(m.factor * float(v.value) + m.offset), "")
-            found[f"{b.prefix}{m.target}"] = v
-    return list(found.items())
+            bound[f"{b.prefix}{m.target}"] = v
+    return list(bound.items())
 
 
 def _number(value: SspValue, v: UnitVariable) -> str:

@@ -401,16 +401,21 @@ class _Reader:
     def _mapping(self, node: ET.Element) -> SspMapping:
         made = SspMapping(node.get("source", ""), node.get("target", ""))
         made.suppress = node.get("suppressUnitConversion") in ("true", "1")
+        other = self._transform(node, made)
+        if other:
+            self._say(f"the {other} of the parameter '{made.target}'")
+        return made
+
+    def _transform(self, node: ET.Element, made: SspMapping | SspConnection) -> str:
+        """Read a linear transformation; the name of one of another kind is returned."""
         for child in node:
             name = _local(child.tag)
             if name == "LinearTransformation":
-                made.factor, made.offset = (
-                    _number(child, "factor", 1.0),
-                    _number(child, "offset", 0.0),
-                )
+                made.factor = _number(child, "factor", 1.0)
+                made.offset = _number(child, "offset", 0.0)
             elif name.endswith("Transformation"):
-                self._say(f"the {name} of the parameter '{made.target}'")
-        return made
+                return name
+        return ""
 
     def _connection(self, node: ET.Element) -> SspConnection:
         made = SspConnection(
@@ -418,17 +423,13 @@ class _Reader:
             (node.get("endElement", ""), node.get("endConnector", "")),
             suppress=node.get("suppressUnitConversion") in ("true", "1"),
         )
+        made.mapped = self._transform(node, made)
+        if made.mapped:
+            self._say(
+                f"the {made.mapped} between '{'.'.join(made.start)}' and '{'.'.join(made.end)}'"
+            )
         for child in node:
-            name = _local(child.tag)
-            if name == "LinearTransformation":
-                made.factor, made.offset = (
-                    _number(child, "factor", 1.0),
-                    _number(child, "offset", 0.0),
-                )
-            elif name.endswith("Transformation"):
-                made.mapped = name
-                self._say(f"the {name} between '{'.'.join(made.start)}' and '{'.'.join(made.end)}'")
-            elif name == "ConnectionGeometry":
+            if _local(child.tag) == "ConnectionGeometry":
                 xs, ys = (child.get(k, "").split() for k in ("pointsX", "pointsY"))
                 try:
                     made.points = [(float(a), float(b)) for a, b in zip(xs, ys, strict=False)]

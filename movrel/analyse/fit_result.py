@@ -1,0 +1,69 @@
+"""The result of a fit, and how it is written."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+
+from movrel.analyse.residuals import Agreement
+
+Array = npt.NDArray[np.float64]
+
+
+@dataclass(frozen=True, slots=True)
+class Fitted:
+    """The value of a parameter, with its interval; ``at_bound`` says which bound it ran into."""
+
+    name: str
+    value: float
+    low: float
+    high: float
+    deviation: float
+    at_bound: str = ""
+    experiment: str = ""
+
+
+@dataclass(slots=True)
+class FitResult:
+    """``before`` and ``after`` are figures by experiment and output."""
+
+    parameters: list[Fitted]
+    correlation: list[list[float]]
+    before: dict[str, dict[str, Agreement]]
+    after: dict[str, dict[str, Agreement]]
+    #: What the data cannot determine, in words.
+    undetermined: list[str]
+    notes: list[str]
+    runs: int
+    seconds: float
+    cost: float
+    #: What the model gives at the start and at the end, by experiment and output.
+    first_predictions: dict[str, dict[str, Array]] = field(default_factory=dict)
+    predictions: dict[str, dict[str, Array]] = field(default_factory=dict)
+
+    def values(self) -> dict[str, float]:
+        """The values of parameters that are shared by all experiments."""
+        return {p.name: p.value for p in self.parameters if not p.experiment}
+
+
+def as_json(result: FitResult) -> dict[str, Any]:
+    """What ``movrel fit`` writes."""
+    rmse: dict[str, Any] = {}
+    for experiment, figures in result.after.items():
+        for output, a in figures.items():
+            rmse[output if len(result.after) == 1 else f"{experiment}: {output}"] = a.rmse
+    return {
+        "parameters": {
+            p.name if not p.experiment else f"{p.name} ({p.experiment})": {
+                "value": p.value, "low": p.low, "high": p.high, "deviation": p.deviation, "at_bound": p.at_bound,
+            }
+            for p in result.parameters
+        },
+        "rmse": rmse,
+        "fit": {o: a.fit for figures in result.after.values() for o, a in figures.items()},
+        "correlation": result.correlation, "undetermined": result.undetermined, "notes": result.notes,
+        "runs": result.runs, "seconds": round(result.seconds, 3),
+    }  # fmt: skip
