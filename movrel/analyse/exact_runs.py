@@ -23,8 +23,11 @@ from movrel.session import LoadedModel
 
 Array = npt.NDArray[np.float64]
 
-#: Tolerances of the runs, and the step of differences for start values and parameters that follow from others.
-RELATIVE, ABSOLUTE, DIFFERENCE = 1e-8, 1e-10, 1e-5
+#: Tolerances of the runs, the absolute one as a share of the size of a state, and the step of differences for start values
+#: and parameters that follow from others; that of a parameter that is 0.
+RELATIVE, ABSOLUTE, DIFFERENCE, AT_ZERO = 1e-8, 1e-10, 1e-5, 1e-11
+#: By how much a state may be larger or smaller than was thought, and how often that is thought over.
+FAR, SIZINGS = 100.0, 3
 
 
 def is_smooth(model: LoadedModel) -> bool:
@@ -62,17 +65,27 @@ class ExactRuns:
         self._guesses = self._sizes()
         self._controls = self._controls_of_inputs()
         self._segments = self._segments_between_jumps()
+        #: The size of each state, by which it is divided inside.
+        self._scale = np.ones(len(self.states))
+        self._sized = False
         self._rates = made.running.function("rates", [ca.densify(made.rates)])
         self._integrators: dict[bytes, Any] = {}
         self._forwards: dict[bytes, Any] = {}
-        self._look = self._outputs_of(made)
-        count = len(data.time)
-        self._look_all = self._look.map(count)
-        self._towards = self._look.forward(1).map(count)
+        self._scale_by(self._scale)
         self._moves_start: dict[str, bool] = {}
         self._moves_others: dict[str, bool] = {}
 
     # --- functions ---
+
+    def _scale_by(self, scale: Array) -> None:
+        """States are divided by ``scale`` inside from now on; what was made for another one is made anew."""
+        self._scale = scale
+        self._integrators.clear()
+        self._forwards.clear()
+        look = self._outputs_of(self.made)
+        count = len(self.data.time)
+        self._look_all = look.map(count)
+        self._towards = look.forward(1).map(count)
 
     def _controls_of_inputs(self) -> Array:
         """Value, slope and beginning of each input in each interval, shape ``(3 inputs, intervals)``."""
@@ -114,7 +127,12 @@ class ExactRuns:
                     since - controls[3 * k + 2]
                 )
             # Implicit unknowns are solved inside.
-            ode = self._rates(begin + t, x, ca.vertcat(*entries), self._memory, self._guesses)
+            ode = (
+                self._rates(
+                    begin + t, x * self._scale, ca.vertcat(*entries), self._memory, self._guesses
+                )
+                / self._scale
+            )
             equations = {"x": x, "p": ca.vertcat(p, begin), "t": t, "ode": ode}
             if inputs:
                 equations["u"] = controls
@@ -130,7 +148,9 @@ class ExactRuns:
         y = vector([_variable(made, name) for name in self.outputs])
         look = graph.function("look", [ca.densify(y)])
         t, x, p = ca.MX.sym("t"), ca.MX.sym("x", graph.x.shape[0]), ca.MX.sym("p", graph.p.shape[0])
-        return ca.Function("outputs", [t, x, p], [look(t, x, p, self._memory, self._guesses)])
+        return ca.Function(
+            "outputs", [t, x, p], [look(t, x * self._scale, p, self._memory, self._guesses)]
+        )
 
     # --- parameters and starts ---
 
@@ -142,20 +162,23 @@ class ExactRuns:
 
     def _sizes(self) -> Array:
         """Where the search for implicit unknowns begins, and the sizes by which they are judged: those of the model's start."""
-        run = self.model.prepare(stop=self.model.flat.experiment.start + 1e-9)
+        run = self.model.prepare(stop=self.model.flat.experiment.start + self._instant(0.0))
         run.go()
         return np.array(run.machine.w)
 
     def _begin(self, values: Mapping[str, float]) -> Array:
-        """The states at the first instant."""
+        """The states at the first instant, divided by their sizes."""
         t = float(self.data.time[0])
-        span = float(self.data.time[-1] - t)
         run = self.at_start.loaded.prepare(
-            {self.at_start.place(k): v for k, v in values.items()}, start=t, stop=t + 1e-12 * max(span, abs(t), 1e-3),
-            tolerance=1e-6,
+            {self.at_start.place(k): v for k, v in values.items()}, start=t, stop=t + self._instant(t), tolerance=1e-6
         )  # fmt: skip
         trajectory = run.go()
-        return np.array([trajectory[PREFIX + name][0] for name in self.states])
+        states = np.array([trajectory[PREFIX + name][0] for name in self.states])
+        return states / self._scale
+
+    def _instant(self, t: float) -> float:
+        """A time in s that is nothing beside the experiment."""
+        return 1e-12 * max(float(self.data.time[-1] - self.data.time[0]), abs(t))
 
     # --- runs ---
 
@@ -169,6 +192,18 @@ class ExactRuns:
 
     def _run(self, values: Mapping[str, float]) -> tuple[list[Any], Array, Array, Array]:
         """What the integrators give, states at all instants, parameters, and these over time."""
+        integrated = self._integrated(values)
+        for _ in range(0 if self._sized else SIZINGS):
+            largest = np.abs(integrated[1]).max(axis=1)
+            far = (largest > 0) & ((largest > FAR) | (largest < 1 / FAR))
+            if not far.any():
+                break
+            self._scale_by(self._scale * np.where(far, largest, 1.0))
+            integrated = self._integrated(values)
+        self._sized = True
+        return integrated
+
+    def _integrated(self, values: Mapping[str, float]) -> tuple[list[Any], Array, Array, Array]:
         p = self._parameters(values)
         x = [self._begin(values).reshape(-1, 1)]
         segments: list[Any] = []
@@ -262,7 +297,7 @@ class ExactRuns:
         return slope if self._moves_others[name] else unit
 
     def _start_slope(self, name: str, values: Mapping[str, float]) -> Array:
-        """How the states at the start change with a parameter."""
+        """How the states at the start, divided by their sizes, change with a parameter."""
         if self._moves_start.get(name) is False:
             return np.zeros(len(self.states))
         slope = self._difference(name, values, self._begin)
@@ -272,7 +307,7 @@ class ExactRuns:
 
     @staticmethod
     def _difference(name: str, values: Mapping[str, float], function: Any) -> Array:
-        step = DIFFERENCE * max(abs(values[name]), 1e-6)
+        step = DIFFERENCE * abs(values[name]) or AT_ZERO
         up, down = (function({**values, name: values[name] + side * step}) for side in (1.0, -1.0))
         return np.asarray((up - down) / (2 * step), float)
 

@@ -126,7 +126,7 @@ class LinearModel:
         mass[:n, :n] = np.eye(n)
         values = eigvals(matrix, mass)
         values = values[np.isfinite(values)]
-        largest = max(float(np.abs(self.poles()).max(initial=0.0)), 1.0)
+        largest = float(np.abs(self.poles()).max(initial=0.0)) or 1.0
         return values[np.abs(values) < INFINITE * largest]
 
     def transfer(self, u: str, y: str) -> tuple[Array, Array]:

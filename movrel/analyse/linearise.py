@@ -29,17 +29,22 @@ Array = npt.NDArray[np.float64]
 EDGE = 1e-9
 #: Residual of a steady state: what a state changes by in the time of a run, as a share of its size.
 STEADY = 1e-7
+#: Share of the terms of a rate that is rounding.
+ROUNDED = 64 * np.finfo(float).eps
+#: Step of a difference as a share of a parameter.
+DIFFERENCE = 1e-6
 #: Newton steps at most, lengthened runs, and by how much each is longer.
 NEWTON, LONGER, FACTOR = 40, 7, 4.0
 
 
 @dataclass(slots=True)
 class Point:
-    """A machine with the instant and states at which it stands."""
+    """A machine with the instant and states at which it stands; ``sizes`` are the largest that the states were."""
 
     machine: Machine
     time: float
     states: Array
+    sizes: Array
     notes: list[str]
 
 
@@ -72,7 +77,7 @@ def at_instant(
     """The model as it is at an instant of its run. Raises whatever the run raises."""
     experiment = model.flat.experiment
     start = experiment.start
-    span = max(experiment.stop - start, 1e-9)
+    span = (experiment.stop - start) or 1.0
     if at is not None and at < start:
         raise MovrelError(f"the run begins at {start:g} s, after {at:g} s.")
     stop = start + 1e-9 * span if at is None or at <= start else at
@@ -87,7 +92,9 @@ def _end_of(run: Run, t: float) -> Point:
         raise RunFault("the run ended before that instant.")
     machine = run.machine
     states = np.array([end.values[v.name] for v in machine.system.states])
-    return Point(machine, t, states, [])
+    largest = run.recording.largest
+    sizes = np.maximum(largest, np.abs(states)) if len(largest) == len(states) else np.abs(states)
+    return Point(machine, t, states, sizes, [])
 
 
 def steady_state(model: LoadedModel, settings: Mapping[str, float | bool | str]) -> Point:
@@ -97,7 +104,7 @@ def steady_state(model: LoadedModel, settings: Mapping[str, float | bool | str])
     """
     experiment = model.flat.experiment
     start = experiment.start
-    span = max(experiment.stop - start, 1e-9)
+    span = (experiment.stop - start) or 1.0
     stop = start + span
     worst = ""
     for _ in range(LONGER):
@@ -121,33 +128,45 @@ def _settled(point: Point, span: float) -> str:
         return ""
     states = point.states.copy()
     names = [v.name for v in machine.system.states]
+    sizes = np.where(point.sizes > 0, point.sizes, 1.0)
 
     def rates(x: Array) -> Array:
         return np.array(machine.rates(t, x)[:n])
 
-    def off(f: Array, x: Array) -> Array:
-        return np.abs(f) * span / np.maximum(np.abs(x), 1.0)
-
-    f = rates(states)
-    for _ in range(NEWTON):
-        if off(f, states).max() <= STEADY:
-            break
+    def slopes(x: Array) -> Array:
         jacobian = machine.jacobian
         assert jacobian is not None
-        dense = np.array(_dense(machine, jacobian(t, states), n))
-        change = np.linalg.lstsq(dense, -f, rcond=1e-12)[0]
+        return _dense(machine, jacobian(t, x), n)
+
+    def off(f: Array, x: Array, slope: Array) -> Array:
+        """What each state changes by in the time of a run, but for rounding, as a share of its size."""
+        moved = np.maximum(np.abs(f) - ROUNDED * np.abs(slope) @ np.abs(x), 0.0) * span
+        own = np.maximum(np.abs(x), point.sizes)
+        with np.errstate(divide="ignore", invalid="ignore"):
+            return np.where(moved > 0, moved / own, 0.0)
+
+    f, slope = rates(states), slopes(states)
+    worst = names[int(np.argmax(off(f, states, slope)))]
+    for _ in range(NEWTON):
+        if off(f, states, slope).max() <= STEADY:
+            break
+        scaled = slope * sizes / sizes[:, None]
+        change = sizes * np.linalg.lstsq(scaled, -f / sizes, rcond=1e-12)[0]
         share = 1.0
         while share > 1e-4:
             trial = states + share * change
             moved = rates(trial)
-            if np.isfinite(moved).all() and np.linalg.norm(moved) < np.linalg.norm(f):
+            if np.isfinite(moved).all() and np.linalg.norm(moved / sizes) < np.linalg.norm(
+                f / sizes
+            ):
                 states, f = trial, moved
+                slope = slopes(states)
                 break
             share *= 0.5
         else:
             break
-    if off(f, states).max() > STEADY or machine.contradicted(t, states):
-        return names[int(np.argmax(off(rates(point.states), point.states)))]
+    if off(f, states, slope).max() > STEADY or machine.contradicted(t, states):
+        return worst
     point.states[:] = states
     return ""
 
@@ -273,7 +292,7 @@ def _parameter_slopes(
         slopes[at, k] = 1.0
         if v.variability != "parameter" or v.type != "Real":
             continue
-        step = 1e-6 * max(abs(float(p[at])), 1.0)
+        step = DIFFERENCE * (abs(float(p[at])) or 1.0)
         sides = []
         for side in (1.0, -1.0):
             values = parameter_values(flat, given | {name: float(p[at]) + side * step})

@@ -218,6 +218,11 @@ class Master:
     def _step(self, t: float, target: float, count: int) -> None:
         """All units from one communication point to the next; each event on the way is a point of its own where all can
         go back."""
+        while (event := self._to_event(t, target, count)) is not None:
+            t = event
+
+    def _to_event(self, t: float, target: float, count: int) -> float | None:
+        """All units to ``target``, or to the first event before it, whose instant is returned."""
         network = self.network
         due = [k for k in range(len(self.members)) if self._begins(k, count)]
         may_return = self._all_go_back and any(m.may_return for m in self.members)
@@ -239,10 +244,10 @@ class Master:
             self._before = None
             self._slopes[:] = 0.0
             self.store(early)
-            self._step(early, target, count)
-            return
+            return early
         self._note_power(begun, target - t)
         self.time = target
+        return None
 
     def _note_power(self, begun: Array, width: float) -> None:
         if self.power.pairs:
@@ -376,7 +381,7 @@ class Master:
             self._back(1, begun, t)
             self._slopes, self._before = slopes, before
             self.power.totals[:] = energies
-            self.statistics.state_changes += 1
+            self.statistics.rejected_steps += 1
             width = following
 
     def _whole(self, t: float, target: float) -> None:

@@ -34,6 +34,7 @@ _DATES: tuple[str, ...] = (
     "%Y-%m-%d %H:%M:%S.%f", "%Y-%m-%d %H:%M:%S", "%Y-%m-%dT%H:%M:%S.%f", "%Y-%m-%dT%H:%M:%S", "%Y-%m-%d %H:%M",
     "%d.%m.%Y %H:%M:%S.%f", "%d.%m.%Y %H:%M:%S", "%d.%m.%Y %H:%M", "%d/%m/%Y %H:%M:%S", "%d/%m/%Y %H:%M",
 )  # fmt: skip
+_WITH_COMMA = re.compile(r"[+-]?(\d{1,3}(\.\d{3})+|\d*)(,\d*)?([eE][+-]?\d+)?")
 _CLOCK = re.compile(r"^(\d{1,3}):(\d{2})(?::(\d{2}(?:[.,]\d+)?))?$")
 
 
@@ -114,9 +115,7 @@ def _text(name: str, data: bytes) -> tuple[list[str], list[list[Any]]]:
         else [line.split() for line in lines]
     )
     comma = _decimal_comma(rows, separator)
-    return _split(
-        name, rows, (lambda text: text.replace(".", "").replace(",", ".") if comma else text)
-    )
+    return _split(name, rows, _with_point if comma else lambda text: text)
 
 
 def _separator(lines: Sequence[str]) -> str:
@@ -131,6 +130,11 @@ def _separator(lines: Sequence[str]) -> str:
         if cells and (often / len(looked), cells) > most:
             best, most = s, (often / len(looked), cells)
     return best
+
+
+def _with_point(text: str) -> str:
+    """A number with a decimal comma as one with a point; anything else, names and dates included, as it is."""
+    return text.replace(".", "").replace(",", ".") if _WITH_COMMA.fullmatch(text) else text
 
 
 def _parted_by_blanks(lines: Sequence[str]) -> bool:

@@ -55,12 +55,13 @@ class Statistics:
     state_events: int = 0
     time_events: int = 0
     state_changes: int = 0  # how often other variables became the states
+    rejected_steps: int = 0  # communication steps of a rig that were taken back for a smaller one
     seconds: dict[str, float] = field(default_factory=dict)
 
     def as_dict(self) -> dict[str, Any]:
         return {
             "steps": self.steps, "evaluations": self.evaluations, "jacobians": self.jacobians, "state_events": self.state_events,
-            "time_events": self.time_events, "state_changes": self.state_changes,
+            "time_events": self.time_events, "state_changes": self.state_changes, "rejected_steps": self.rejected_steps,
             "seconds": {k: round(v, 6) for k, v in self.seconds.items()},
         }  # fmt: skip
 

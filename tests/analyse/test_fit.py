@@ -94,6 +94,17 @@ def test_slopes_with_ramps_loops_and_starts_are_those_of_tight_integrations() ->
     assert slopes[:, 1].max() > 0.5
 
 
+def test_states_of_any_size(lag: LoadedModel) -> None:
+    # The same plant in units in which its state is 1e-13, against its closed form.
+    t = np.linspace(0, 12, 241)
+    data = MeasuredData("small", t, {"y": lag_response(t, 2e-13, 1.5)}, {"u": stepped(t)}, {"u"})
+    exact = ExactRuns(lag, data, ["K", "T"])
+    found = exact.run({"K": 2e-13, "T": 1.5})["y"]
+    assert np.abs(found - data.outputs["y"]).max() < 1e-6 * 2e-13
+    fitted = fit(lag, [data], [Free("K", 1e-14, 1e-13, 1e-12), Free("T", 0.1, 1, 10)])
+    assert [p.value for p in fitted.parameters] == pytest.approx([2e-13, 1.5], rel=1e-5)
+
+
 def test_known_parameters_lie_within_their_intervals_as_often_as_stated(lag: LoadedModel) -> None:
     t = np.linspace(0, 12, 241)
     clean = lag_response(t, 2.0, 1.5)

@@ -47,6 +47,21 @@ def test_a_pendulum(steady: bool) -> None:
         assert mode.time_constant == pytest.approx(2 / 0.3)
 
 
+SMALL = """model Small parameter Real R = 1e10; parameter Real C = 1e-13; parameter Real rate = 1/(R*C); parameter Real q = 1e-9;
+Real x(start=0, fixed=true); Real slow(start=0, fixed=true);
+equation der(x) = rate*(1 - x); 100*der(slow) = q - slow; annotation(experiment(StopTime=1)); end Small;"""
+
+
+def test_small_states_and_parameters() -> None:
+    # By hand: der(x) = (1 - x)/(R C), so its slope by C is -1e16 at x = 0; slow rests at q only.
+    start = linearise(model(SMALL), ["C"], ["x"], 0.0)
+    # The start is taken a billionth of the run later, when x is 1e-6.
+    assert start.b[start.states.index("x"), 0] == pytest.approx(-1e16, rel=2e-6)
+    rest = linearise(model(SMALL), ["q"], ["slow"], steady=True)
+    assert rest.point["slow"] == pytest.approx(1e-9, rel=1e-6)
+    assert rest.gain("q", "slow") == pytest.approx(1)
+
+
 def test_a_motor() -> None:
     found = linearise(model(MOTOR), ["v"], ["w", "torque"], steady=True)
     # J L s^2 + (J R + b L) s + b R + k^2

@@ -20,6 +20,7 @@ from movrel.fmi.description import Interface
 from movrel.project.rig_settings import RigSettings
 from movrel.session import LoadedModel, load
 from tests.couple.rigs import OSCILLATORS, loaded, run
+from tests.exchange.hand_written import CHAIN
 
 Build = Callable[..., Path]
 
@@ -88,6 +89,24 @@ def test_parameters_and_starts_reach_the_units(tmp_path: Path, hand_written: Bui
     found = run(rig, interval=0.1, set={"spring.stiffness": 16.0})
     assert found["spring.force"][0] == 2
     assert np.abs(found["spring.x"] - (2 / 16 + 14 / 16 * np.cos(4 * found.time))).max() < 1e-6
+
+
+def test_two_thousand_events_within_one_step(tmp_path: Path, hand_written: Build) -> None:
+    # x' = -x, kicked by 1e-3 each ms: at 1 s the sum of what is left of every kick.
+    able = 'modelIdentifier="unit3" hasEventMode="true" canGetAndSetFMUState="true"/>'
+    text = CHAIN.replace('<CoSimulation modelIdentifier="unit3"/>', f"<CoSimulation {able}")
+    rig = rig_of(
+        tmp_path,
+        {"Chain": (hand_written(3, "KICKED@0.001", text), "cs")},
+        "Chain chain; Real y(start=0, fixed=true); equation der(y) = 1;",
+    )
+    found = run(rig, {"step": 2.0})
+    at = int(np.searchsorted(found.time, 1.0 - 1e-9))
+    assert found.time[at] == pytest.approx(1.0, abs=1e-9)
+    kicks = 1e-3 * np.exp(-1e-3 * np.arange(1000)).sum()
+    assert found["chain.x[1]"][at] == pytest.approx(np.exp(-1) + kicks, rel=1e-9)
+    assert found["y"][at] == pytest.approx(1.0, rel=1e-6)
+    assert len(found.events) == found.statistics.time_events == 1999
 
 
 @pytest.mark.parametrize(

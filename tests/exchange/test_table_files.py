@@ -29,6 +29,17 @@ def test_the_same_table_in_many_dresses(text: str) -> None:
     assert read(text) == {"t": ("s", [0.0, 1.0]), "p": ("bar", [1.5, 2.5])}
 
 
+def test_names_and_dates_beside_decimal_commas() -> None:
+    text = (
+        "Zeit;oil.T [°C];Summe, gesamt\n30.11.2026 12:00;1,5;1.234,5\n30.11.2026 12:01;-2,5e1;7\n"
+    )
+    assert read(text) == {
+        "Zeit": ("s", [0.0, 60.0]),
+        "oil.T": ("degC", [1.5, -25.0]),
+        "Summe, gesamt": ("", [1234.5, 7.0]),
+    }
+
+
 def test_times_in_minutes_dates_and_clocks() -> None:
     assert read("Zeit [min];x\n0;1\n2;2\n")["Zeit"] == ("s", [0.0, 120.0])
     assert read("stamp,x\n2026-03-01 10:00:00,1\n2026-03-01 10:00:30,2\n")["stamp"][1] == [
