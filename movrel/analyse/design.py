@@ -13,7 +13,7 @@ from dataclasses import dataclass
 
 import numpy as np
 import numpy.typing as npt
-from scipy.stats import norm, qmc
+import scipy
 
 from movrel.errors import MovrelError
 
@@ -75,8 +75,8 @@ class Vary:
         if self.distribution == "log":
             return np.asarray(self.low * (self.high / self.low) ** share)
         if self.distribution == "normal":
-            cut = norm.cdf(2.0)
-            quantile = norm.ppf((1 - cut) + share * (2 * cut - 1))
+            cut = scipy.stats.norm.cdf(2.0)
+            quantile = scipy.stats.norm.ppf((1 - cut) + share * (2 * cut - 1))
             return np.asarray(
                 0.5 * (self.low + self.high) + 0.25 * (self.high - self.low) * quantile
             )
@@ -122,7 +122,7 @@ def _shares(sample: str, dimensions: int, count: int, seed: int) -> Array:
     if sample == "random":
         return np.random.default_rng(seed).random((count, dimensions))
     if sample == "lhs":
-        return np.asarray(qmc.LatinHypercube(dimensions, rng=seed).random(count))
+        return np.asarray(scipy.stats.qmc.LatinHypercube(dimensions, rng=seed).random(count))
     # A Sobol sequence is balanced for powers of two; of the next one the first points are taken.
     exponent = max(0, math.ceil(math.log2(count)))
-    return np.asarray(qmc.Sobol(dimensions, rng=seed).random_base2(exponent)[:count])
+    return np.asarray(scipy.stats.qmc.Sobol(dimensions, rng=seed).random_base2(exponent)[:count])

@@ -13,9 +13,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 import numpy.typing as npt
-from scipy.optimize import least_squares
-from scipy.stats import f as f_distribution
-from scipy.stats import qmc
+import scipy
 
 from movrel.analyse.exact_runs import ExactRuns, is_smooth
 from movrel.analyse.fit_certainty import CONFIDENCE, certainty
@@ -103,7 +101,7 @@ def profile(
         curve.append((float(value), solver.cost_with({name: float(value)}, others)))
     n, p = solver.count, len(free)
     limit = fitted.cost * (
-        1.0 + float(f_distribution.ppf(CONFIDENCE, 1, max(n - p, 1))) / max(n - p, 1)
+        1.0 + float(scipy.stats.f.ppf(CONFIDENCE, 1, max(n - p, 1))) / max(n - p, 1)
     )
     return curve, limit
 
@@ -345,7 +343,7 @@ class _Fit:
         if self.options.starts <= 1:
             return best
         cost = float(np.sum(self.residual(best) ** 2))
-        sampler = qmc.Sobol(len(first), seed=1)
+        sampler = scipy.stats.qmc.Sobol(len(first), seed=1)
         for point in sampler.random(self.options.starts - 1):
             theta = bounds[0] + point * (bounds[1] - bounds[0])
             rival = self._search(theta, bounds)
@@ -365,7 +363,7 @@ class _Fit:
 
     def _least(self, theta: Array, bounds: tuple[Array, Array], usual: float) -> Array:
         span = bounds[1] - bounds[0]
-        answer = least_squares(
+        answer = scipy.optimize.least_squares(
             self.residual, np.clip(theta, bounds[0] + 1e-9 * span, bounds[1] - 1e-9 * span), jac=lambda x: self.slopes(x),
             bounds=bounds, x_scale=span, loss="soft_l1" if usual > 0 else "linear", f_scale=usual or 1.0,
             max_nfev=max(3, self.options.most_runs // (len(self.free) + 1)), xtol=1e-9, ftol=1e-10, gtol=1e-12,
@@ -405,7 +403,7 @@ class _Fit:
             return float(np.sum(self.residual(whole) ** 2))
         low = np.array([self.free[k][0].inner(self.free[k][0].low) for k in keep])
         high = np.array([self.free[k][0].inner(self.free[k][0].high) for k in keep])
-        answer = least_squares(
+        answer = scipy.optimize.least_squares(
             residual, np.clip(whole[keep], low + 1e-9 * (high - low), high - 1e-9 * (high - low)), bounds=(low, high),
             x_scale=high - low, diff_step=DIFFERENCE, max_nfev=30,
         )  # fmt: skip

@@ -12,7 +12,7 @@ from typing import TypeAlias
 
 import numpy as np
 import numpy.typing as npt
-from scipy.stats import t as t_distribution
+import scipy
 
 from movrel.analyse.fit_result import Fitted
 from movrel.analyse.free_parameter import Free
@@ -62,7 +62,7 @@ def certainty(
     covariance *= np.outer(bounds[1] - bounds[0], bounds[1] - bounds[0])
     deviations = np.sqrt(np.maximum(np.diag(covariance), 0.0))
     lost = {k for direction in open_ones for k in np.flatnonzero(np.abs(direction) > 0.1)}
-    quantile = float(t_distribution.ppf(0.5 + CONFIDENCE / 2, max(n - p, 1)))
+    quantile = float(scipy.stats.t.ppf(0.5 + CONFIDENCE / 2, max(n - p, 1)))
     parameters: list[Fitted] = []
     for k, ((f, own), inner) in enumerate(zip(free, theta, strict=True)):
         half = quantile * deviations[k]

@@ -11,9 +11,8 @@ from typing import Any
 
 import numpy as np
 import numpy.typing as npt
+import scipy
 from scipy.linalg import eig, eigvals
-from scipy.optimize import brentq
-from scipy.signal import StateSpace, ss2tf
 
 from movrel.errors import MovrelError, did_you_mean
 
@@ -132,7 +131,7 @@ class LinearModel:
     def transfer(self, u: str, y: str) -> tuple[Array, Array]:
         """Numerator and denominator, highest power of s first."""
         i, j = self._channel(u, y)
-        num, den = ss2tf(self.a, self.b, self.c, self.d, input=i)
+        num, den = scipy.signal.ss2tf(self.a, self.b, self.c, self.d, input=i)
         return num[j], den
 
     def response(self, u: str, y: str, frequencies: Array) -> Complex:
@@ -156,7 +155,7 @@ class LinearModel:
     def step(self, u: str, y: str, stop: float, count: int = 400) -> tuple[Array, Array]:
         """The response to a step of 1: instants in s and deviations."""
         i, j = self._channel(u, y)
-        system = StateSpace(self.a, self.b[:, [i]], self.c[[j]], self.d[[j]][:, [i]])
+        system = scipy.signal.StateSpace(self.a, self.b[:, [i]], self.c[[j]], self.d[[j]][:, [i]])
         t, values = system.step(T=np.linspace(0.0, stop, count))
         return t, values
 
@@ -176,13 +175,19 @@ class LinearModel:
         phase_margin, phase_at = float("inf"), float("nan")
         size = np.log(np.abs(h))
         for k in np.flatnonzero(np.diff(np.sign(size)) != 0):
-            at = float(brentq(lambda f: np.log(abs(value(f))), w[k], w[k + 1], xtol=1e-12 * w[k]))
+            at = float(
+                scipy.optimize.brentq(
+                    lambda f: np.log(abs(value(f))), w[k], w[k + 1], xtol=1e-12 * w[k]
+                )
+            )
             here = float(np.degrees(np.angle(-value(at))))
             if abs(here) < abs(phase_margin):
                 phase_margin, phase_at = here, at
         gain_margin, gain_at = float("inf"), float("nan")
         for k in np.flatnonzero((np.diff(np.sign(h.imag)) != 0) & (h.real[:-1] < 0)):
-            at = float(brentq(lambda f: value(f).imag, w[k], w[k + 1], xtol=1e-12 * w[k]))
+            at = float(
+                scipy.optimize.brentq(lambda f: value(f).imag, w[k], w[k + 1], xtol=1e-12 * w[k])
+            )
             here = value(at).real
             if here < 0 and (1.0 / -here > 1.0) and 1.0 / -here < gain_margin:
                 gain_margin, gain_at = 1.0 / -here, at

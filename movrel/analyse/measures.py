@@ -15,8 +15,8 @@ from dataclasses import dataclass
 
 import numpy as np
 import numpy.typing as npt
+import scipy
 from cachetools import LRUCache
-from scipy.signal import find_peaks
 
 Array = npt.NDArray[np.float64]
 
@@ -242,7 +242,7 @@ _kept_lock = threading.Lock()
 
 def _turning_points(t: Array, y: Array) -> Array:
     room = TURNING * float(np.ptp(y))
-    highs, lows = (find_peaks(side, prominence=room)[0] for side in (y, -y))
+    highs, lows = (scipy.signal.find_peaks(side, prominence=room)[0] for side in (y, -y))
     places = np.concatenate([highs, lows])
     if not len(places):
         return np.array([])

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import numpy as np
 import numpy.typing as npt
-from scipy.signal import get_window
+import scipy
 
 from movrel.errors import MovrelError
 
@@ -40,7 +40,7 @@ def spectrum(
         points = int(np.clip(2 * span / finest, 64, MOST_POINTS))
     grid = t[0] + span / points * np.arange(points)
     values = np.interp(grid, t, y)
-    shape = get_window(window, points)
+    shape = scipy.signal.get_window(window, points)
     transform = np.fft.rfft((values - values.mean()) * shape)
     amplitudes = np.abs(transform) * 2.0 / shape.sum()
     return np.asarray(np.fft.rfftfreq(points, span / points)), np.asarray(amplitudes)

@@ -15,8 +15,7 @@ from typing import Literal, TypeAlias
 
 import numpy as np
 import numpy.typing as npt
-from scipy.optimize import least_squares
-from scipy.stats import t as t_distribution
+import scipy
 
 from movrel.analyse.residuals import Agreement, agreement
 from movrel.errors import MovrelError
@@ -201,7 +200,7 @@ def _fitted(kind: Kind, test: _Test) -> StepModel:
     )
     span = high - low
     inside = np.clip(first, low + 1e-6 * span, high - 1e-6 * span)
-    best = least_squares(residual, inside, bounds=(low, high), x_scale=span)
+    best = scipy.optimize.least_squares(residual, inside, bounds=(low, high), x_scale=span)
     return _described(kind, fine, test, best.x, low, high)
 
 
@@ -239,7 +238,7 @@ def _described(
     slopes = _slopes(response, whole, scale)
     variance = left / max(n - count, 1) * figures.inflation
     covariance = np.linalg.pinv(slopes.T @ slopes, rcond=1e-14) * variance
-    quantile = float(t_distribution.ppf(0.5 + CONFIDENCE / 2, max(n - count, 1)))
+    quantile = float(scipy.stats.t.ppf(0.5 + CONFIDENCE / 2, max(n - count, 1)))
     half = quantile * np.sqrt(np.maximum(np.diag(covariance), 0.0)) * scale
     intervals = {
         name: (float(v - h), float(v + h)) for name, v, h in zip(names, whole, half, strict=True)

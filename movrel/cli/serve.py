@@ -90,7 +90,7 @@ class Service:
         web_command = web or [
             python, "-m", "gunicorn", "--bind", f"{HOST}:{port}", "--worker-class", "gthread", "--workers", "1",
             "--threads", "64", "--graceful-timeout", "2", "--no-control-socket", "--log-level", "warning",
-            "movrel.web.app:create_app()",
+            "movrel.web.gateway:create_gateway()",
         ]  # fmt: skip
         self.children = [Child("web", web_command)]
         for number in range(workers):
@@ -151,13 +151,13 @@ class Service:
         self.lock = lock
 
     def _wait_for_web(self) -> None:
-        address = f"http://{HOST}:{self.port}/api/health"
+        address = f"http://{HOST}:{self.port}/api/units?unit=m"  # what is answered by the children
         for _ in range(600):
             web = self.children[0].process
             if web is not None and web.poll() is not None:
                 raise MovrelError("the web process did not start; its words are above.")
             try:
-                with urllib.request.urlopen(address, timeout=2):
+                with urllib.request.urlopen(address, timeout=60):
                     return
             except (urllib.error.URLError, OSError):
                 time.sleep(0.05)

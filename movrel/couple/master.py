@@ -15,7 +15,7 @@ from dataclasses import dataclass
 
 import numpy as np
 import numpy.typing as npt
-from scipy.optimize import root
+import scipy
 
 from movrel.couple.members import Member
 from movrel.couple.network import Network
@@ -157,7 +157,7 @@ class Master:
             return (network.outputs[at] - guess * scale) / scale
 
         begin = np.where(np.isfinite(network.outputs[at]), network.outputs[at], 0.0) / scale
-        solution = root(off, begin, method="hybr", options={"xtol": agreement})
+        solution = scipy.optimize.root(off, begin, method="hybr", options={"xtol": agreement})
         residual = off(solution.x)
         if not np.isfinite(residual).all() or np.abs(residual).max() > math.sqrt(agreement):
             names = ", ".join(self.members[k].name for k in group)

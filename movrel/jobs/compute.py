@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import time as clock
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
+from contextlib import suppress
 from typing import Any, TypeAlias
 
 import numpy as np
@@ -14,6 +15,7 @@ from movrel.couple.master import Control
 from movrel.couple.rig import RigModel, RigRun, coupled
 from movrel.edits.scenario_model import ScenarioModel, with_changes
 from movrel.errors import MovrelError, RunCancelled
+from movrel.jobs.attempt import Attempt, Superseded
 from movrel.jobs.rig_control import RigControl
 from movrel.simulate.recording import Listener, Progress
 from movrel.simulate.run import Run as SingleRun
@@ -37,11 +39,14 @@ MOST_EVENTS = 5000
 
 
 class _Recorder:
-    """Writes chunks and progress of one run."""
+    """Writes chunks and progress of one attempt at a run."""
 
-    def __init__(self, number: int, computation: Computation) -> None:
+    def __init__(self, attempt: Attempt, computation: Computation, reached: float) -> None:
         options = computation.options
-        self.number, self.start, self.stop = number, options.start, options.stop
+        self.attempt, self.number = attempt, attempt.number
+        self.start, self.stop = options.start, options.stop
+        #: How far an earlier attempt came: what is shown never goes back.
+        self._reached = reached
         self.period = WATCH_PERIOD if isinstance(computation, RigRun) else LOOK_PERIOD
         self._computation = computation
         self._events_sent = 0
@@ -52,7 +57,7 @@ class _Recorder:
         self.points = 0
         self._pending: list[tuple[Array, Array]] = []
         self._last = clock.monotonic()
-        self._state = str(RunState.RUNNING)
+        self._goes_on = True
 
     def chunk(self, time: Array, table: Array) -> None:
         self._pending.append((time, table))
@@ -68,7 +73,8 @@ class _Recorder:
             table = np.concatenate([rows for _, rows in self._pending])
             self._pending.clear()
             self.kept_all = False
-            results.write_chunk(self.number, self.chunk_number, time, table)
+            with self.attempt.writing():
+                results.write_chunk(self.number, self.chunk_number, time, table)
             self.kept_all = True
             self.chunk_number += 1
             self.points += len(time)
@@ -76,7 +82,7 @@ class _Recorder:
 
     def progress(self, reached: Progress) -> None:
         self._last = clock.monotonic()
-        share = (reached.time - self.start) / (self.stop - self.start)
+        share = max((reached.time - self.start) / (self.stop - self.start), self._reached)
         self.flush()
         reached_now: dict[str, Any] = {
             "progress": share,
@@ -86,7 +92,7 @@ class _Recorder:
         if self._events_sent < min(reached.events, MOST_EVENTS):
             reached_now["events"] = kept_events(self._computation.events)
             self._events_sent = len(reached_now["events"])
-        Run.update(**reached_now).where(Run.id == self.number).execute()
+        self.attempt.update(**reached_now)
         reached_now.pop("events", None)
         announce(
             "run",
@@ -96,10 +102,10 @@ class _Recorder:
             event_count=reached.events,
             **reached_now,
         )
-        self._state = Run.select(Run.state).where(Run.id == self.number).scalar() or "gone"
+        self._goes_on = self.attempt.goes_on()
 
     def stopped(self) -> bool:
-        return self._state != RunState.RUNNING
+        return not self._goes_on
 
 
 def kept_events(events: Sequence[Event]) -> list[dict[str, Any]]:
@@ -107,80 +113,79 @@ def kept_events(events: Sequence[Event]) -> list[dict[str, Any]]:
     return [{"time": e.time, "cause": e.cause} for e in events[:MOST_EVENTS]]
 
 
-def compute(number: int) -> None:
-    """Compute a run and record how it ended; never leaves it 'running'."""
-    begun = (
-        Run.update(state=RunState.RUNNING, started=now(), reason="", progress=0.0, points=0)
-        .where((Run.id == number) & Run.state.in_([RunState.QUEUED, RunState.RUNNING]))
-        .execute()
-    )
-    if not begun:
-        return  # stopped before it began
-    order = Run.get_by_id(number)
-    results.forget(number)
+def compute(
+    number: int, job: int | None = None, leaving: Callable[[], bool] = lambda: False
+) -> None:
+    """Compute a run as ``job`` of the queue and record how it ended; never leaves it 'running'.
+
+    Does nothing when the run was stopped before, or another attempt has it; is given back when the worker is ``leaving``.
+    """
+    attempt = Attempt(number, job, leaving)
+    if attempt.begin():
+        # What another attempt does is not this one's business.
+        with suppress(Superseded):
+            _carry_out(attempt, Run.get_by_id(number))
+
+
+def _carry_out(attempt: Attempt, order: Run) -> None:
     computation: Computation | None = None
     recorder: _Recorder | None = None
+
+    def finish(state: RunState, reason: str, place: str = "") -> None:
+        _finish(attempt, order, state, reason, computation, recorder, place)
+
     try:
         texts = projects.snapshot(order.project_id, order.revisions)
         prepared = with_changes(texts, order.model, order.changes, {})
-        computation = _prepared(order, prepared)
-        recorder = _Recorder(number, computation)
+        computation = _prepared(attempt, order, prepared)
+        recorder = _Recorder(attempt, computation, order.progress)
         computation.listener = Listener(
             recorder.progress, recorder.chunk, recorder.stopped, recorder.period, keep=False
         )
         announce(
             "run",
-            run=number,
+            run=order.id,
             project=order.project_id,
             model=order.model,
             state=RunState.RUNNING,
-            progress=0.0,
+            progress=order.progress,
         )
         computation.go()
-        _finish(order, RunState.DONE, "", computation, recorder)
+        finish(RunState.DONE, "")
     except RunCancelled as fault:
-        _finish(order, RunState.STOPPED, fault.message, computation, recorder)
+        if attempt.state() == RunState.RUNNING:
+            attempt.hand_back()  # nobody stopped it: the worker leaves
+        else:
+            finish(RunState.STOPPED, fault.message)
     except MovrelError as fault:
-        _finish(
-            order,
-            RunState.FAILED,
-            fault.sentence(),
-            computation,
-            recorder,
-            getattr(fault, "component", ""),
-        )
+        finish(RunState.FAILED, fault.sentence(), getattr(fault, "component", ""))
     except MemoryError:
-        _finish(
-            order,
-            RunState.FAILED,
-            "the machine has not enough memory for this run.",
-            computation,
-            recorder,
-        )
+        finish(RunState.FAILED, "the machine has not enough memory for this run.")
+    except Superseded:
+        raise
     except (InterfaceError, DatabaseError) as fault:
         if database.is_closed() or not _answers():
             raise  # it is gone: another worker takes the run up when it is back
         words = str(fault).splitlines()[0].rstrip(".")
-        _finish(
-            order,
+        finish(
             RunState.FAILED,
             f"the database refused the results of this run: {words}. What was stored before is kept.",
-            computation,
-            recorder,
         )
     except Exception as fault:  # the last line of defence: the run must not stay 'running'
-        words = f"an internal fault stopped the run ({type(fault).__name__}: {fault})."
-        _finish(order, RunState.FAILED, words, computation, recorder)
+        finish(
+            RunState.FAILED,
+            f"an internal fault stopped the run ({type(fault).__name__}: {fault}).",
+        )
         raise
 
 
-def _prepared(order: Run, prepared: ScenarioModel) -> Computation:
+def _prepared(attempt: Attempt, order: Run, prepared: ScenarioModel) -> Computation:
     """The computation of a run, of a rig by its master."""
     loaded = coupled(prepared.loaded)
     if not isinstance(loaded, RigModel):
         return loaded.prepare(set=prepared.values, begin=_begin(order), **order.options)
     rig = loaded.prepare_rig(prepared.values, **order.options)
-    rig.control = Control(RigControl(order.id, rig).poll)
+    rig.control = Control(RigControl(attempt, rig).poll)
     return rig
 
 
@@ -204,6 +209,7 @@ def _begin(order: Run) -> FinalState | None:
 
 
 def _finish(
+    attempt: Attempt,
     order: Run,
     state: RunState,
     reason: str,
@@ -234,7 +240,7 @@ def _finish(
             del changes["progress"]
         elif (end := computation.ended_at()) is not None:
             changes["final"] = {"time": end.time, "values": end.values, "held": end.held}
-    Run.update(**changes).where(Run.id == order.id).execute()
+    attempt.update(**changes)
     if changes.get("points"):
         judge_run(order.id)
     figures = {k: changes[k] for k in ("points", "time_reached") if k in changes}

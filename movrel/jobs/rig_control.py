@@ -7,10 +7,10 @@ from typing import Any
 
 from movrel.couple.rig import RigRun
 from movrel.errors import MovrelError, RunCancelled
+from movrel.jobs.attempt import Attempt
 from movrel.views.run_data import RunState
 from movrel.workspace.announce import announce
 from movrel.workspace.run_commands import commands_after
-from movrel.workspace.tables import Run
 
 #: Seconds between two looks while it runs, and while it stands still.
 RUNNING, STANDING = 0.1, 0.05
@@ -19,8 +19,8 @@ RUNNING, STANDING = 0.1, 0.05
 class RigControl:
     """Called between the steps of a run."""
 
-    def __init__(self, number: int, run: RigRun) -> None:
-        self.number, self.run = number, run
+    def __init__(self, attempt: Attempt, run: RigRun) -> None:
+        self.attempt, self.number, self.run = attempt, attempt.number, run
         self.paused = False
         self._last = 0
         self._looked = 0.0
@@ -40,8 +40,7 @@ class RigControl:
         self._hear()
         while self.paused and self._steps == 0:
             self.run.pass_on()
-            state = Run.select(Run.state).where(Run.id == self.number).scalar()
-            if state != RunState.RUNNING:
+            if not self.attempt.goes_on():
                 raise RunCancelled(f"Stopped at {t:g} s.")
             clock.sleep(STANDING)
             self._hear()

@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import socket
 import time as clock
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
@@ -15,6 +16,7 @@ from movrel.analyse.sweep import measured
 from movrel.couple.rig import coupled
 from movrel.edits.scenario_model import ScenarioModel, with_changes
 from movrel.errors import MovrelError
+from movrel.jobs.hold import ALIVE, LOSS_LIMIT
 from movrel.workspace import projects, sweeps
 from movrel.workspace.announce import announce
 from movrel.workspace.tables import Sweep, SweepPoint, database, now
@@ -25,12 +27,10 @@ AT_ONCE, SECONDS = 16, 1.0
 CHAINS = 8
 #: How this process is called where it says what it did.
 WORKER = f"{socket.gethostname()[:150]}:{os.getpid()}"
-#: A point that was under way when so many workers were lost is given up.
-LOSS_LIMIT = 2
 
 
-def block(number: int, job: int | None) -> bool:
-    """Compute some points of a sweep; tells whether more are waiting."""
+def block(number: int, job: int | None, leaving: Callable[[], bool] = lambda: False) -> bool:
+    """Compute some points of a sweep; tells whether more are waiting. Gives back what is left when the worker is ``leaving``."""
     sweep = Sweep.get_or_none(Sweep.id == number)
     if sweep is None or sweep.state != "running":
         return False
@@ -49,8 +49,12 @@ def block(number: int, job: int | None) -> bool:
         fault = refused.sentence()
     measures = [read_expression(text) for text in sweep.measures]
     left = list(points)
+    # What another worker has taken over meanwhile is that one's.
+    own = (SweepPoint.sweep == number) & (
+        SweepPoint.job.is_null() if job is None else SweepPoint.job == job
+    )
     for point, values in points:
-        if clock.monotonic() - began > SECONDS and len(left) < len(points):
+        if leaving() or (clock.monotonic() - began > SECONDS and len(left) < len(points)):
             break
         left.pop(0)
         changes = (
@@ -58,14 +62,10 @@ def block(number: int, job: int | None) -> bool:
             if fault
             else _compute(sweep, prepared, measures, values)
         )
-        SweepPoint.update(**changes).where(
-            (SweepPoint.sweep == number) & (SweepPoint.number == point)
-        ).execute()
+        SweepPoint.update(**changes).where(own & (SweepPoint.number == point)).execute()
     if left:
         SweepPoint.update(state="waiting", job=None).where(
-            (SweepPoint.sweep == number)
-            & SweepPoint.number.in_([p for p, _ in left])
-            & (SweepPoint.state == "running")
+            own & SweepPoint.number.in_([p for p, _ in left]) & (SweepPoint.state == "running")
         ).execute()
     counts = sweeps.counts(number)
     announce(
@@ -151,14 +151,14 @@ def _end(sweep: Sweep) -> None:
             )
 
 
-def recover_points(url: str, silence: float) -> list[int]:
+def recover_points(url: str) -> list[int]:
     """Points of dead workers wait again, or fail when they were the end of several; sweeps without orders get one."""
     from movrel.jobs.queue import order_sweep
 
     with database.atomic():
         database.execute_sql("SELECT pg_advisory_xact_lock(727277)")
         database.execute_sql(
-            """
+            f"""
             UPDATE sweep_point p SET attempts = p.attempts + 1, job = NULL,
                 state = CASE WHEN p.attempts + 1 >= %s THEN 'failed' ELSE 'waiting' END,
                 reason = CASE WHEN p.attempts + 1 >= %s THEN
@@ -167,22 +167,19 @@ def recover_points(url: str, silence: float) -> list[int]:
             FROM sweep s
             WHERE s.id = p.sweep_id AND p.state = 'running' AND NOT EXISTS (
                 SELECT 1 FROM procrastinate_jobs job JOIN procrastinate_workers worker ON worker.id = job.worker_id
-                WHERE job.id = p.job AND job.status IN ('doing', 'aborting')
-                  AND worker.last_heartbeat > now() - make_interval(secs => %s))
+                WHERE job.id = p.job AND {ALIVE})
             """,
-            (LOSS_LIMIT, LOSS_LIMIT, silence),
+            (LOSS_LIMIT, LOSS_LIMIT),
         )
         idle = database.execute_sql(
-            """
+            f"""
             SELECT s.id FROM sweep s WHERE s.state = 'running' AND s.deleted IS NULL
               AND s.created < (now() AT TIME ZONE 'utc') - make_interval(secs => 2)
               AND NOT EXISTS (
                 SELECT 1 FROM procrastinate_jobs job LEFT JOIN procrastinate_workers worker ON worker.id = job.worker_id
                 WHERE job.task_name = 'movrel:sweep_block' AND (job.args->>'sweep')::bigint = s.id
-                  AND (job.status = 'todo'
-                    OR (job.status = 'doing' AND worker.last_heartbeat > now() - make_interval(secs => %s))))
-            """,
-            (silence,),
+                  AND (job.status = 'todo' OR {ALIVE}))
+            """
         ).fetchall()
         for (number,) in idle:
             order_sweep(url, number)

@@ -5,18 +5,19 @@ from __future__ import annotations
 import logging
 import threading
 
+from movrel.jobs.hold import SUSPENDED
 from movrel.jobs.queue import app
-from movrel.jobs.recovery import SILENCE, recover
+from movrel.jobs.recovery import recover, recover_orders
 from movrel.jobs.sweeping import recover_points
 from movrel.jobs.tasks import tasks
 from movrel.workspace.database import connect
 from movrel.workspace.tables import database
 
-RECOVERY_PERIOD = 3.0
+RECOVERY_PERIOD = 2.0
 
 
 def run_worker(url: str, queues: list[str]) -> None:
-    """Work until SIGINT or SIGTERM; a run in progress is then taken up by another worker."""
+    """Work until SIGINT or SIGTERM; a run in progress is then given back for another worker."""
     logging.getLogger("procrastinate").setLevel(logging.ERROR)
     connect(url, connections=8, durable=False)
     _warm_up()
@@ -27,7 +28,7 @@ def run_worker(url: str, queues: list[str]) -> None:
     try:
         queue.run_worker(
             queues=queues, concurrency=1, shutdown_graceful_timeout=1.0, update_heartbeat_interval=1.5,
-            stalled_worker_timeout=6.0, fetch_job_polling_interval=5.0, delete_jobs="never",
+            stalled_worker_timeout=SUSPENDED, fetch_job_polling_interval=5.0, delete_jobs="never",
         )  # fmt: skip
     finally:
         ended.set()
@@ -38,7 +39,8 @@ def _keep_recovering(url: str, ended: threading.Event) -> None:
         try:
             with database.connection_context():
                 recover(url)
-                recover_points(url, SILENCE)
+                recover_points(url)
+                recover_orders()
         except Exception as fault:
             logging.getLogger(__name__).warning("looking for orphaned runs failed: %s", fault)
 

@@ -126,6 +126,16 @@ class Run:
         finally:
             units.close()
 
+    def first_instant(self) -> Trajectory:
+        """The first instant alone, its events settled, of a model without units; raises what :meth:`go` raises."""
+        t = self.options.start
+        states = self.start.states(t, self.units, self.options)
+        states = self._begin_machine(t, states)
+        self._store_now(t, self._settle(t, states, {}, self.events_of.due(t)[1], record=False))
+        self.recording.work_off()
+        self.recording.flush()
+        return self.partial()
+
     def _go(self) -> Trajectory:
         began = clock.perf_counter()
         t = self.options.start

@@ -2,14 +2,11 @@
 
 from __future__ import annotations
 
-import platform
 from datetime import UTC
-from importlib import metadata
 
 from flask import Response, current_app
 from flask_openapi3 import APIBlueprint
 
-import movrel
 from movrel.delimited import delimited_blocks, head
 from movrel.equations.listing import EquationList
 from movrel.errors import MovrelError
@@ -48,21 +45,6 @@ from movrel.workspace.verdicts import measures
 api = APIBlueprint(
     "api", __name__, url_prefix="/api", abp_responses={"422": schema(Fault), "404": schema(Fault)}
 )
-
-
-@api.get("/health", operation_id="health", responses={200: s.Health})
-def health() -> Response:
-    return answer(s.Health(version=movrel.__version__))
-
-
-@api.get("/events", operation_id="events")
-def events() -> Response:
-    stream = current_app.extensions["switchboard"].stream()
-    return Response(
-        stream,
-        content_type="text/event-stream",
-        headers={"Cache-Control": "no-cache", "X-Accel-Buffering": "no"},
-    )
 
 
 # --- projects ---
@@ -211,13 +193,6 @@ def units(query: rs.UnitQuery) -> Response:
     return answer(
         rs.ShownUnits(units=[rs.ShownUnit(unit=u, factor=k, offset=b) for u, k, b in scales])
     )
-
-
-@api.get("/versions", operation_id="versions", responses={200: s.Versions})
-def versions() -> Response:
-    packages = ("movrel", "casadi", "scikit-sundae", "numpy", "scipy")
-    numbers = {name: metadata.version(name) for name in packages}
-    return answer(s.Versions(versions=numbers | {"python": platform.python_version()}))
 
 
 @api.get("/runs/<int:run>", operation_id="run", responses={200: schema(RunDetail)})

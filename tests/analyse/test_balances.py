@@ -31,7 +31,8 @@ def texts(text: str) -> dict[str, str]:
 @pytest.mark.parametrize("name", HARBOUR)
 def test_every_balance_of_the_harbour_holds(name: str) -> None:
     model = movrel.load(EXAMPLES / "VarrowQuay", model=f"VarrowQuay.{name}")
-    run = RunCurves(model.simulate())
+    # A balance holds over any time; thousands of switchings need not be.
+    run = RunCurves(model.simulate(stop=1e-3 if name == "LampSupply" else None))
     found = balances(model.flat)
     judged = {b.text: judge(read(b.text), run) for b in found}
     assert {text: v.reason or v.margin for text, v in judged.items() if v.holds is not True} == {}

@@ -6,7 +6,7 @@ import json
 import threading
 import urllib.request
 from collections.abc import Iterator
-from http.server import BaseHTTPRequestHandler, HTTPServer
+from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 
 import pytest
 
@@ -49,7 +49,8 @@ def foreign(page: Page) -> Iterator[str]:
         def log_message(self, *_: object) -> None:
             pass
 
-    site = HTTPServer(("127.0.0.1", 0), Site)
+    # A browser keeps connections open that it does not use: each has a thread.
+    site = ThreadingHTTPServer(("127.0.0.1", 0), Site)
     threading.Thread(target=site.serve_forever, daemon=True).start()
     yield f"http://localhost:{site.server_port}/"
     site.shutdown()

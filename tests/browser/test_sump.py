@@ -43,6 +43,8 @@ def run_model(page: Page) -> None:
             c.get_attribute("data-run"): c.get_attribute("data-state") for c in page.all("chip")
         }
         new = set(chips) - before
+        if any(chips[run] in ("failed", "stopped") for run in new):
+            pytest.fail(f"the run ended otherwise: {[c.text for c in page.all('problem')]}")
         shown = (page.find("recorder").get_attribute("data-drawn") or "").split()
         return len(new) == 1 and chips[next(iter(new))] == "done" and next(iter(new)) in shown
 

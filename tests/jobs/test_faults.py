@@ -42,7 +42,7 @@ def peak_memory(process: subprocess.Popen[bytes]) -> int:
 
 
 #: Points of the long run: ten million with MOVREL_FULL.
-POINTS = 10_000_000 if os.environ.get("MOVREL_FULL") else 4_000_000
+POINTS = 10_000_000 if os.environ.get("MOVREL_FULL") else 2_000_000
 
 
 def test_millions_of_points_are_streamed_and_drawn_from_overviews(
@@ -172,7 +172,7 @@ def test_a_refused_edit_changes_nothing(client: Any, project: int, refusing: Any
 
 def test_lost_connections_lose_no_run(client: Any, project: int, start_worker: Start) -> None:
     start_worker()
-    run = order(client, project, 1500, 1e-3)
+    run = order(client, project, 700, 1e-3)
     wait_until(
         lambda: client.get(f"/api/runs/{run}").json["progress"] > 0.02, 60, "the run under way"
     )
@@ -187,7 +187,7 @@ def test_lost_connections_lose_no_run(client: Any, project: int, start_worker: S
         "an end of the run",
     )
     found = client.get(f"/api/runs/{run}").json
-    assert found["state"] == "done" and found["points"] == 1_500_001, found["reason"]
+    assert found["state"] == "done" and found["points"] == 700_001, found["reason"]
     with database.connection_context():
         stored = Run.get_by_id(run).points
         counted = sum(

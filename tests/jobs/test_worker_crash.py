@@ -10,6 +10,8 @@ from typing import Any
 
 import pytest
 
+from movrel.jobs.recovery import recover, recover_orders
+from movrel.workspace.tables import Run, UnitExport, database
 from tests.conftest import wait_until
 
 #: Stiff enough work for many seconds: a fast oscillator followed for a long time.
@@ -33,7 +35,18 @@ def state(client: Any, run: int) -> str:
 
 def is_under_way(client: Any, run: int) -> bool:
     found = client.get(f"/api/runs/{run}").json
-    return found["state"] == "running" and found["progress"] > 0
+    return found["state"] == "running" and (found["time_reached"] or 0) > 0
+
+
+def is_done(client: Any, run: int) -> bool:
+    found = client.get(f"/api/runs/{run}").json
+    assert found["state"] not in ("failed", "stopped"), found["reason"]
+    return bool(found["state"] == "done")
+
+
+def losses(run: int) -> int:
+    with database.connection_context():
+        return int(Run.get_by_id(run).attempts)
 
 
 Start = Callable[[], "subprocess.Popen[bytes]"]
@@ -49,7 +62,7 @@ def test_a_run_is_taken_up_by_another_worker_after_kill_9(
     first.wait()
     assert state(client, run) == "running"
     start_worker()
-    wait_until(lambda: state(client, run) == "done", 90, "the run taken up and finished")
+    wait_until(lambda: is_done(client, run), 90, "the run taken up and finished")
     found = client.get(f"/api/runs/{run}").json
     assert found["points"] == 13, "points of the lost attempt are gone"
     assert found["time_reached"] == pytest.approx(6)
@@ -59,21 +72,85 @@ def test_a_run_that_kills_every_worker_fails_with_a_reason(
     client: Any, project: int, start_worker: Start
 ) -> None:
     run = order_slow(client, project, 100_000)
-    reached = 1.0
-    for _ in range(2):
+    reached = 0.0
+    for lost in range(2):
         worker = start_worker()
         wait_until(
-            lambda last=reached: client.get(f"/api/runs/{run}").json["progress"] < last,
+            lambda lost=lost: losses(run) == lost and is_under_way(client, run),
             60,
-            "the run taken up",
+            "the run under way",
         )
-        wait_until(lambda: is_under_way(client, run), 60, "the run under way")
         os.kill(worker.pid, signal.SIGKILL)
         worker.wait()
-        reached = client.get(f"/api/runs/{run}").json["progress"]
+        shown = client.get(f"/api/runs/{run}").json["progress"]
+        assert shown >= reached, "progress never goes back"
+        reached = shown
     start_worker()
     wait_until(lambda: state(client, run) == "failed", 60, "the run given up")
     assert "ended unexpectedly 2 times" in client.get(f"/api/runs/{run}").json["reason"]
+
+
+def test_a_worker_that_is_told_to_end_gives_its_run_back(
+    client: Any, project: int, start_worker: Start
+) -> None:
+    first = start_worker()
+    run = order_slow(client, project, 100_000)
+    wait_until(lambda: is_under_way(client, run), 60, "the run under way")
+    first.terminate()
+    assert first.wait(60) == 0
+    assert (state(client, run), losses(run)) == ("queued", 0)
+    start_worker()
+    wait_until(lambda: is_under_way(client, run), 60, "the run under way again")
+    assert losses(run) == 0
+    client.post(f"/api/runs/{run}/stop")
+    wait_until(lambda: state(client, run) == "stopped", 20, "the run stopped")
+
+
+@pytest.mark.parametrize("suspended", [10, 120])
+def test_a_silent_worker(
+    client: Any, project: int, start_worker: Start, suspended: int, database_url: str
+) -> None:
+    """One that is slow for some seconds keeps its run; one that was suspended for long finds that another has it."""
+    first = start_worker()
+    run = order_slow(client, project, 6)
+    wait_until(lambda: is_under_way(client, run), 60, "the run under way")
+    first.send_signal(signal.SIGSTOP)
+    with database.connection_context():
+        database.execute_sql(
+            "UPDATE procrastinate_workers SET last_heartbeat = now() - make_interval(secs => %s)",
+            (suspended,),
+        )
+        before = Run.get_by_id(run).job
+        recover(database_url)
+        keeps = Run.get_by_id(run).job == before
+    assert keeps == (suspended < 60)
+    if not keeps:
+        second = start_worker()
+        wait_until(lambda: is_done(client, run), 90, "the run taken over and finished")
+        second.kill()
+    first.send_signal(signal.SIGCONT)
+    wait_until(lambda: is_done(client, run), 90, "the run finished")
+    first.terminate()
+    first.wait(60)
+    found = client.get(f"/api/runs/{run}").json
+    assert (found["state"], found["points"], losses(run)) == ("done", 13, int(not keeps))
+
+
+def test_a_lost_order_is_carried_out_by_another_worker(client: Any, project: int) -> None:
+    address = f"/api/projects/{project}/models/VarrowQuay.Sump/units"
+    unit = client.post(address, json={}).json["id"]
+    with database.connection_context():
+        for reached in ("waiting", "failed"):
+            # As a worker leaves it that dies over it.
+            database.execute_sql(
+                "UPDATE procrastinate_jobs SET status = 'doing' WHERE task_name = 'movrel:make_unit' "
+                "AND (args->>'export')::bigint = %s",
+                (unit,),
+            )
+            assert recover_orders()
+            made = UnitExport.get_by_id(unit)
+            assert made.state == reached
+    assert "ended unexpectedly 2 times" in made.reason
 
 
 def test_a_stopped_run_keeps_what_it_had(client: Any, project: int, start_worker: Start) -> None:
@@ -99,7 +176,7 @@ def test_a_waiting_run_survives_and_is_computed_when_a_worker_comes(
     ).json["id"]
     assert state(client, ordered) == "queued"
     start_worker()
-    wait_until(lambda: state(client, ordered) == "done", 40, "the waiting run computed")
+    wait_until(lambda: is_done(client, ordered), 40, "the waiting run computed")
 
 
 def test_a_waiting_run_that_is_stopped_never_begins(
@@ -109,6 +186,6 @@ def test_a_waiting_run_that_is_stopped_never_begins(
     first, second = (client.post(address, json={"stop": 60}).json["id"] for _ in range(2))
     assert client.post(f"/api/runs/{first}/stop").json["state"] == "stopped"
     start_worker()
-    wait_until(lambda: state(client, second) == "done", 40, "the other run computed")
+    wait_until(lambda: is_done(client, second), 40, "the other run computed")
     assert state(client, first) == "stopped"
     assert client.get(f"/api/runs/{first}").json["points"] == 0

@@ -131,7 +131,9 @@ def test_the_reactor_fills_and_settles() -> None:
 
 
 def test_the_lamp_supply_holds_its_voltage() -> None:
-    r = quay("LampSupply").simulate()
+    model = quay("LampSupply")
+    r = model.simulate()
+    check_claims(model, RunCurves(r))
 
     def mean(name: str, since: float, until: float) -> float:
         keep = (r.time >= since) & (r.time <= until)
@@ -200,11 +202,15 @@ def test_every_example_says_what_it_shows_and_what_to_look_at(name: str) -> None
         p.stem
         for p in (EXAMPLES / "VarrowQuay").glob("*.mo")
         if "claims=" in p.read_text(encoding="utf-8")
+        and p.stem != "LampSupply"  # with its voltages above: it runs for long
     ),
 )
 def test_the_claims_of_a_harbour_model_hold(name: str) -> None:
     model = movrel.load(EXAMPLES / "VarrowQuay", model=f"VarrowQuay.{name}")
-    run = RunCurves(model.simulate())
+    check_claims(model, RunCurves(model.simulate()))
+
+
+def check_claims(model: LoadedModel, run: RunCurves) -> None:
     asked = [c.text for c in claims_of(model.definition)]
     assert len(asked) >= 1
     assert {

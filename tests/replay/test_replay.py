@@ -25,7 +25,7 @@ LIBRARY = sorted(
     for p in (EXAMPLES.parent / "movrel" / "library" / "Movrel" / "Examples").glob("*/*.mo")
     if p.stem != "package"
 )
-OFTEN = ["Sump", "WinchDrive", "ShiftController", "BilgeDosing", "Signals1", "Balances1"]
+OFTEN = ["Sump", "ShiftController", "BilgeDosing", "Signals1", "Balances1"]
 ALL = [*HARBOUR, *LIBRARY, *generated.models()]
 recording = bool(os.environ.get("MOVREL_RECORD"))
 

@@ -5918,22 +5918,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Fault"];
-                };
-            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
                 };
             };
         };
@@ -6280,22 +6271,13 @@ export interface operations {
                     "application/json": components["schemas"]["Health"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Fault"];
-                };
-            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
                 };
             };
         };
@@ -10117,22 +10099,13 @@ export interface operations {
                     "application/json": components["schemas"]["Versions"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Fault"];
-                };
-            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fault"];
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
                 };
             };
         };

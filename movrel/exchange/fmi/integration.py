@@ -103,8 +103,6 @@ class UnitIntegration:
             )  # events that differ by rounding leave nothing to integrate between them
         solver = self._solver()
         before = process.view("x").copy()
-        rates_before, rates = np.zeros(n), np.zeros(n)
-        self._rates(t, before, rates_before)
         solver.init_step(t, before)
         stalled = 0
         while t < target:
@@ -117,18 +115,20 @@ class UnitIntegration:
             stalled = 0 if reached > t else stalled + 1
             if stalled > STALL_LIMIT:
                 raise UnitFault(f"the steps of the solver became too small at {t:g} s.")
-            self._rates(reached, states, rates)
-            while reached > t and points and points[0] <= reached:
-                point = points.pop(0)
-                ends = np.array([before, states]), np.array([rates_before, rates])
-                process.view("x")[:] = interpolate(
-                    np.array([t, reached]), *ends, np.array([point])
-                )[0]
-                output(point)
+            if reached > t and points and points[0] <= reached:
+                rates = np.zeros((2, n))
+                self._rates(t, before, rates[0])
+                self._rates(reached, states, rates[1])
+                while points and points[0] <= reached:
+                    point = points.pop(0)
+                    process.view("x")[:] = interpolate(
+                        np.array([t, reached]), np.array([before, states]), rates, np.array([point])
+                    )[0]
+                    output(point)
             process.view("x")[:] = states
             happened = self._completed(reached)
             crossed = self._crossing is not None and bool(self._crossing._i)
-            t, before, rates_before = reached, states, rates.copy()
+            t, before = reached, states
             if crossed or happened or self.ended:
                 return t, True
         return t, False

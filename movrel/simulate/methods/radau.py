@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 import numpy.typing as npt
-from scipy.integrate import Radau
+import scipy
 
 from movrel.simulate.methods.from_scipy import FromScipy
 
@@ -17,6 +17,6 @@ class RadauMethod(FromScipy):
     """Radau IIA of order 5 with the exact Jacobian, but where units have a share in it."""
 
     def _make(self, t: float, y: Array, until: float) -> Any:
-        return Radau(
+        return scipy.integrate.Radau(
             self.f, t, y, until, jac=self.f.jacobian if self.f.exact else None, **self._settings
         )

@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 import numpy.typing as npt
-from scipy.integrate import RK45
+import scipy
 
 from movrel.simulate.methods.from_scipy import FromScipy
 
@@ -17,4 +17,4 @@ class RungeKutta45(FromScipy):
     """Dormand and Prince's embedded pair of orders 4 and 5."""
 
     def _make(self, t: float, y: Array, until: float) -> Any:
-        return RK45(self.f, t, y, until, **self._settings)
+        return scipy.integrate.RK45(self.f, t, y, until, **self._settings)
