@@ -21,6 +21,8 @@ from movrel.model.instance import Instance
 from movrel.model.lookup import whole_number
 from movrel.model.values import each_element, shape
 
+#: Statements that a call counts as, by the time that it takes.
+CALL = 5
 #: Distinct operators that the outputs of one call may have.
 SIZE_LIMIT = 300_000
 
@@ -95,6 +97,7 @@ class _Call:
             ]
             return [KNOWN[external.function](self.model, given, where)]
         execution = Execution(self.model, self.budget, self.definition.name, frozenset(self.inputs))
+        execution.spend(where, CALL)
         for body in self.package.bodies:
             for section in body.node.algorithms:
                 execution.run_all(section, Scope(self.package, body, names))

@@ -76,8 +76,8 @@ class Execution:
             result = x.conjunction(result, condition)
         return result
 
-    def spend(self, where: Place) -> None:
-        self.budget.statements -= 1
+    def spend(self, where: Place, count: int = 1) -> None:
+        self.budget.statements -= count
         if self.budget.statements < 0:
             raise Unsupported(
                 f"more than {STATEMENT_LIMIT} statements are run in '{self.owner}'.",

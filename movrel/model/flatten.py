@@ -29,6 +29,7 @@ from movrel.model.expression import TIME_VARIABLE, Expr, Variable
 from movrel.model.flat import FlatEquation, FlatModel
 from movrel.model.functions import call_function, call_outputs
 from movrel.model.instance import Instance, package_instance
+from movrel.model.least_size import check_size
 from movrel.model.record import fields_of
 from movrel.model.state_machines import CALLS, StateMachines
 from movrel.model.unit_parts import add_unit
@@ -102,6 +103,7 @@ class _Flattening:
 
     def run(self) -> FlatModel:
         try:
+            check_size(self.model.tree, self.definition)
             root = Instance(self.model, "", self.definition, {}, None)
             self._walk(root, top=True)
         except RecursionError:

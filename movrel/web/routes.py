@@ -28,10 +28,12 @@ from movrel.workspace import projects, run_list, runs
 from movrel.workspace.announce import announce
 from movrel.workspace.editing import run_scripts
 from movrel.workspace.model_state import (
+    ModelDrawing,
     ModelView,
     ProjectList,
     ProjectView,
     TextView,
+    model_drawing,
     model_view,
     project_view,
     text_view,
@@ -100,6 +102,15 @@ def values_of_scenario(path: s.ModelPath, query: s.ScenarioQuery) -> Response:
 def values_of_instance(path: s.ModelPath, query: s.InstanceQuery) -> Response:
     texts = projects.snapshot(path.project)
     return answer(instance_values(texts, path.model, query.whole, query.instance, query.scenario))
+
+
+@api.get(
+    "/projects/<int:project>/models/<model>/drawing",
+    operation_id="drawing",
+    responses={200: schema(ModelDrawing)},
+)
+def drawing(path: s.ModelPath) -> Response:
+    return answer(model_drawing(projects.snapshot(path.project), path.model))
 
 
 @api.get(

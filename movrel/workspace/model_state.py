@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import logging
 from dataclasses import dataclass, field, fields
 
 from movrel.errors import MovrelError
+from movrel.model.classes import ClassTree, Definition
 from movrel.project.computed_mark import computed_mark, mark_with
 from movrel.project.snapshot import Snapshot, class_tree, definition_of, models
 from movrel.project.vendor_annotation import BASE, Scenario, scenarios_of
@@ -90,16 +92,31 @@ def text_view(texts: Snapshot, model: str) -> TextView:
 
 @dataclass(frozen=True, slots=True)
 class ModelSummary:
-    """A model with a small drawing and its last run."""
+    """A model with its last run; its drawing is asked for when it is to be seen."""
 
     model: str
     name: str
     description: str
     file: str
-    sheet: Sheet
+    #: Of its file: another one where its drawing may be another.
+    revision: int
     #: Whether it has ports: it is a part of others rather than a plant to be run alone.
     part: bool
     last_run: RunView | None
+    #: Why it cannot be shown.
+    problem: Fault | None
+
+
+@dataclass(frozen=True, slots=True)
+class ModelDrawing:
+    """The sheet of a model, for a small picture."""
+
+    sheet: Sheet
+
+
+def model_drawing(texts: Snapshot, model: str) -> ModelDrawing:
+    """Raises :class:`MovrelError` where the model cannot be drawn."""
+    return ModelDrawing(sheet(class_tree(texts), definition_of(texts, model)))
 
 
 @dataclass(frozen=True, slots=True)
@@ -119,6 +136,18 @@ class ProjectList:
     projects: list[ProjectView]
 
 
+def _is_part(tree: ClassTree, definition: Definition) -> tuple[bool, Fault | None]:
+    """Whether a model has ports; no fault of one model keeps the others from being listed."""
+    try:
+        return bool(icon(tree, definition).ports), None
+    except MovrelError as fault:
+        return False, fault_view(fault)
+    except Exception as fault:
+        logging.getLogger(__name__).exception("%s cannot be listed", definition.qualified)
+        words = f"this model cannot be shown ({type(fault).__name__}); the server's log has the details."
+        return False, fault_view(MovrelError(words))
+
+
 def project_view(project: Project) -> ProjectView:
     """A project as the start page shows it; where its models cannot be read, why."""
     texts = projects.snapshot(project.id)
@@ -127,13 +156,14 @@ def project_view(project: Project) -> ProjectView:
     summaries = []
     problem = None
     try:
+        tree = class_tree(texts)
         for definition in models(texts):
             last = newest.get(definition.qualified)
+            part, fault_of_model = _is_part(tree, definition)
             summaries.append(
                 ModelSummary(
                     definition.qualified, definition.name, definition.node.comment, definition.source.file,
-                    sheet(class_tree(texts), definition), bool(icon(class_tree(texts), definition).ports),
-                    run_view(last) if last else None,
+                    texts.revisions[definition.source.file], part, run_view(last) if last else None, fault_of_model,
                 )
             )  # fmt: skip
     except MovrelError as fault:

@@ -89,7 +89,8 @@ def test_the_whole_journey(page: Page) -> None:
     # The start page shows the model with a drawing; it opens with its parts and wires.
     page.open()
     assert "not run yet" in page.text(f"last-run-{MODEL}")
-    assert page.find(f"model-{MODEL}").find_elements(By.CSS_SELECTOR, "svg path")
+    tile = page.find(f"model-{MODEL}")
+    page.until(lambda: tile.find_elements(By.CSS_SELECTOR, "svg path"), "its drawing")
     page.click(f"model-{MODEL}")
     for part in ("gusts", "drain", "basin", "outlet", "harbour"):
         page.find(f"part-{part}")

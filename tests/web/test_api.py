@@ -12,6 +12,7 @@ from typing import Any
 import pytest
 
 from movrel.web.describe import description
+from movrel.workspace import model_state
 from tests.conftest import ROOT, SUMP, wait_until
 
 MODEL = "VarrowQuay.Sump"
@@ -47,13 +48,15 @@ def test_the_description_is_current() -> None:
     )
 
 
-def test_a_project_shows_its_models_with_drawings(client: Any, project: int) -> None:
+def test_a_project_lists_its_models_without_their_drawings(client: Any, project: int) -> None:
     found = next(p for p in client.get("/api/projects").json["projects"] if p["id"] == project)
     assert found["name"] == "Varrow Quay"
     members = (SUMP.parent / "package.order").read_text().split()
     assert {m["model"] for m in found["models"]} == {f"VarrowQuay.{m}" for m in members}
     sump = next(m for m in found["models"] if m["model"] == MODEL)
-    assert {c["name"] for c in sump["sheet"]["components"]} == {
+    assert "sheet" not in sump and sump["problem"] is None and not sump["part"]
+    drawn = client.get(f"/api/projects/{project}/models/{MODEL}/drawing").json["sheet"]
+    assert {c["name"] for c in drawn["components"]} == {
         "gusts",
         "drain",
         "basin",
@@ -61,6 +64,25 @@ def test_a_project_shows_its_models_with_drawings(client: Any, project: int) -> 
         "harbour",
     }
     assert sump["last_run"] is None
+
+
+def test_a_model_that_cannot_be_drawn_takes_no_other_away(
+    client: Any, project: int, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    body = {"path": "Odd.mo", "text": "model Odd Real x = 1; end Odd;"}
+    client.post(f"/api/projects/{project}/files", json=body)
+    whole = model_state.icon
+
+    def refusing(tree: Any, definition: Any) -> Any:
+        if definition.name == "Odd":
+            raise RecursionError("too deep")
+        return whole(tree, definition)
+
+    monkeypatch.setattr(model_state, "icon", refusing)
+    found = next(p for p in client.get("/api/projects").json["projects"] if p["id"] == project)
+    problems = {m["name"]: m["problem"] for m in found["models"]}
+    assert "cannot be shown (RecursionError)" in problems.pop("Odd")["message"]
+    assert found["problem"] is None and problems and not any(problems.values())
 
 
 def test_a_model_has_sheet_rows_and_settings(client: Any, address: str) -> None:

@@ -7,6 +7,8 @@ import { complete } from "./complete";
 export const keys = {
   projects: ["projects"] as const,
   model: (project: number, model: string) => ["model", project, model] as const,
+  drawing: (project: number, model: string, revision: number) =>
+    ["drawing", project, model, revision] as const,
   text: (project: number, model: string, revision: number) =>
     ["text", project, model, revision] as const,
   scenarioValues: (project: number, model: string, mark: string, scenario: string) =>
@@ -37,6 +39,23 @@ export interface Stepping {
 
 export function useProjects() {
   return useQuery({ queryKey: keys.projects, queryFn: () => ask(client.GET("/api/projects")) });
+}
+
+/** The small drawing of a model, once it is to be seen; what parts of other files look like may be a minute old. */
+export function useDrawing(project: number, model: string, revision: number, seen: boolean) {
+  return useQuery({
+    queryKey: keys.drawing(project, model, revision),
+    queryFn: () =>
+      ask(
+        client.GET("/api/projects/{project}/models/{model}/drawing", {
+          params: { path: { project, model } },
+        }),
+      ),
+    enabled: seen,
+    staleTime: 60_000,
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
 }
 
 export function useModel(project: number, model: string) {

@@ -638,6 +638,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/models/{model}/drawing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["drawing"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/models/{model}/edits": {
         parameters: {
             query?: never;
@@ -3221,8 +3237,15 @@ export interface components {
             project: number;
         };
         /**
+         * ModelDrawing
+         * @description The sheet of a model, for a small picture.
+         */
+        ModelDrawing: {
+            sheet: components["schemas"]["Sheet"];
+        };
+        /**
          * ModelSummary
-         * @description A model with a small drawing and its last run.
+         * @description A model with its last run; its drawing is asked for when it is to be seen.
          */
         ModelSummary: {
             /** Description */
@@ -3236,7 +3259,9 @@ export interface components {
             name: string;
             /** Part */
             part: boolean;
-            sheet: components["schemas"]["Sheet"];
+            problem: components["schemas"]["Fault"] | null;
+            /** Revision */
+            revision: number;
         };
         /**
          * ModelView
@@ -4593,7 +4618,7 @@ export interface components {
             /** Opens */
             opens: boolean;
             /** @default null */
-            port: components["schemas"]["Port"] | null;
+            port?: components["schemas"]["Port"] | null;
             /** Rotation */
             rotation: number;
             /** Symbol */
@@ -7397,6 +7422,47 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    drawing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelDrawing"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {

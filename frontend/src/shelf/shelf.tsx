@@ -133,7 +133,7 @@ export function Shelf({ view, onInsert }: Props) {
       </div>
       <ul
         id="shelf-list"
-        role="listbox"
+        role={shelf.data ? "listbox" : undefined}
         aria-label="Parts"
         className="min-h-0 flex-1 overflow-y-auto pb-2"
       >

@@ -6,10 +6,10 @@ import { useProjects } from "../api/queries";
 import { ThemeButton } from "../ui/theme-button";
 import { Wordmark } from "../ui/wordmark";
 import { ago } from "../ui/format";
-import { Thumbnail } from "../drawing/thumbnail";
 import { Notice } from "../ui/notice";
 import { stateWords } from "../ui/run-words";
 import { Begin } from "./begin";
+import { Drawing } from "./drawing";
 import { ModelMenu, ProjectMenu } from "./menus";
 import { NewModel } from "./new-model";
 import { TakeIn } from "./take-in";
@@ -119,7 +119,7 @@ function Tiles({
             data-testid={`model-${model.model}`}
           >
             <div className="h-44 border border-base-300 bg-base-200 p-2 group-hover:border-base-content">
-              <Thumbnail sheet={model.sheet} />
+              <Drawing project={project.id} model={model} />
             </div>
             <div className="flex items-baseline justify-between gap-3 pt-2">
               <h3 className="truncate text-[15px] font-semibold">{model.name}</h3>

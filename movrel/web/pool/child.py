@@ -7,6 +7,7 @@ shares its memory.
 from __future__ import annotations
 
 import ctypes
+import gc
 import os
 import resource
 import signal
@@ -15,12 +16,14 @@ import sys
 from multiprocessing.connection import Connection
 from pathlib import Path
 
+from movrel.project.snapshot import Snapshot
 from movrel.session import load
+from movrel.views.shelf import shelf
 from movrel.web.app import bare_app
 from movrel.web.base_app import attach
 from movrel.web.pool.messages import Question, answer
 
-#: Reading the library and making something run, so that copies need not.
+#: A model with which everything is done once, so that copies need not read the library again.
 _FIRST = "model First Real x(start=1, fixed=true); equation der(x) = -x; end First;"
 _DIES_WITH_PARENT = 1
 
@@ -33,6 +36,8 @@ def main(control: int, url: str, memory: int) -> None:
     signal.signal(signal.SIGCHLD, signal.SIG_IGN)
     app = bare_app()
     load(text=_FIRST).simulate(stop=1)
+    shelf(Snapshot.of({"First.mo": _FIRST}), "First")
+    gc.freeze()  # what is there now stays shared
     with socket.socket(fileno=control) as commands:
         commands.sendall(b"ready")
         while True:

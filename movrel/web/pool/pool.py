@@ -18,8 +18,9 @@ from movrel.web.pool.template import Template
 KEPT, MOST = 3, 16
 #: Seconds that a request waits for the child that knows its model, counted from when that one began its present work.
 PATIENCE = 2.0
-#: Seconds after which a child that is not needed ends, and after which one that works makes room for the others.
-IDLE, LONG = 300.0, 2.0
+#: Seconds after which a child that is not needed ends, and of processor time after which one that works makes room for
+#: the others.
+IDLE, LONG = 300.0, 4.0
 #: Models that a child is thought to know, and bytes of memory from which on it is ended after its work.
 KNOWN, LARGE = 64, 1_500_000_000
 #: How nice to the others a child is that works for long.
@@ -64,13 +65,13 @@ class Pool:
         """To be called now and then while a child works: the limit that it passed, in words, or that nobody waits."""
         assert child.since is not None
         wall = clock.monotonic() - child.since
-        if wall > LONG and not child.nice:
+        processor = processor_seconds(child.pid) - child.before
+        if processor > LONG and not child.nice:
             child.nice = True
             with contextlib.suppress(OSError):
                 os.setpriority(os.PRIO_PROCESS, child.pid, NICE)
-        if gone and wall > LONG:
+        if gone and processor > LONG:
             return "longer than anybody waited for it"
-        processor = processor_seconds(child.pid) - child.before
         return self.limits.exceeded(wall, processor, own_memory(child.pid) - child.held)
 
     def working(self) -> list[int]:
