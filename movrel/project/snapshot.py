@@ -79,6 +79,11 @@ def _number_of(text: str) -> int:
 @cached(LRUCache(KEPT), condition=threading.Condition())
 def class_tree(snapshot: Snapshot) -> ClassTree:
     """The classes of a snapshot; the component library is added on demand."""
+    return new_class_tree(snapshot)
+
+
+def new_class_tree(snapshot: Snapshot) -> ClassTree:
+    """The same for whoever will add to it."""
     tree = ClassTree()
     for path, text in snapshot.files:
         tree.add_text(text, path)

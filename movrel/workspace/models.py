@@ -11,7 +11,6 @@ from movrel.language import syntax as s
 from movrel.language.clauses import line_indent
 from movrel.language.margins import outdented
 from movrel.language.names import is_name
-from movrel.language.parser import parse
 from movrel.language.patch import Patch, apply
 from movrel.model.classes import Definition
 from movrel.project.snapshot import class_tree
@@ -213,21 +212,8 @@ def read_archive(name: str, data: bytes) -> Project:
         )
     with database.atomic():
         made = projects.create_project(name)
-        waiting = sorted(texts, key=lambda p: (p.count("/"), not p.endswith("package.mo")))
-        while waiting:
-            # A file may need the package that another one declares.
-            later = []
-            for path in waiting:
-                within = parse(texts[path], path).tree.within
-                if within and class_tree(projects.snapshot(made.id)).find(within) is None:
-                    later.append(path)
-                else:
-                    projects.add_file(made.id, path, texts[path], f"imported {path}")
-            if len(later) == len(waiting):
-                projects.add_file(
-                    made.id, later[0], texts[later[0]], "imported"
-                )  # says which package is missing
-            waiting = later
+        order = sorted(texts, key=lambda p: (p.count("/"), not p.endswith("package.mo")))
+        projects.add_files(made.id, {p: texts[p] for p in order}, lambda path: f"imported {path}")
         for path, content in units.items():
             resources.keep(made.id, path, content)
     return made

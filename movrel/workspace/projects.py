@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable, Mapping
 from pathlib import Path
 
 from movrel.errors import LookupFault, MovrelError, NotFound
-from movrel.model.classes import Definition, parse_cached
-from movrel.project.snapshot import Snapshot, class_tree, definition_of
+from movrel.language.parser import Source
+from movrel.model.classes import ClassTree, Definition, parse_cached
+from movrel.project.snapshot import Snapshot, class_tree, definition_of, new_class_tree
 from movrel.workspace.resource_folder import resource_folder
 from movrel.workspace.tables import ModelFile, Project, Revision, database
 
@@ -63,15 +65,17 @@ def add_package(project_number: int, folder: Path) -> int:
         f.path for f in ModelFile.select(ModelFile.path).where(ModelFile.project == project_number)
     }
     members = ["package", *(folder / "package.order").read_text(encoding="utf-8").split()]
-    missing = [m for m in members if f"{folder.name}/{m}.mo" not in known]
-    for member in missing:
-        text = (folder / f"{member}.mo").read_text(encoding="utf-8")
-        add_file(
-            project_number,
-            f"{folder.name}/{member}.mo",
-            text,
-            f"example {folder.name if member == 'package' else member}",
-        )
+    missing = {
+        f"{folder.name}/{member}.mo": (folder / f"{member}.mo").read_text(encoding="utf-8")
+        for member in members
+        if f"{folder.name}/{member}.mo" not in known
+    }
+
+    def summary(path: str) -> str:
+        name = Path(path).stem
+        return f"example {folder.name if name == 'package' else name}"
+
+    add_files(project_number, missing, summary)
     return len(missing)
 
 
@@ -88,6 +92,41 @@ def files(project_number: int) -> list[ModelFile]:
 def add_file(project_number: int, path: str, text: str, summary: str) -> ModelFile:
     """A new file. Text that does not parse, or that does not fit the project, is refused whole."""
     path = _clean_path(path)
+    _read(path, text)
+    check_free(project_number, path, text)
+    with database.atomic():
+        return _store(project_number, path, text, summary)
+
+
+def add_files(project_number: int, texts: Mapping[str, str], summary: Callable[[str], str]) -> None:
+    """New files, texts by their paths, all of them or none, each with what ``summary`` says of its path.
+
+    They come in the order given, but a file after the package that it belongs to. Raises :class:`MovrelError` naming
+    the file that does not fit.
+    """
+    tree = new_class_tree(snapshot(project_number))
+    present = {f.path for f in files(project_number)}
+    clean = {_clean_path(path): text for path, text in texts.items()}
+    waiting = {path: _read(path, text) for path, text in clean.items()}
+    with database.atomic():
+        while waiting:
+            fitting = [
+                path
+                for path, source in waiting.items()
+                if not source.tree.within or tree.find(source.tree.within) is not None
+            ]
+            # Where none fits, the first one says which package is missing.
+            for path in fitting or list(waiting):
+                if path in present:
+                    raise _taken(path)
+                source = waiting.pop(path)
+                _check_fits(tree, source)
+                tree.add_source(source)
+                _store(project_number, path, source.text, summary(path))
+
+
+def _read(path: str, text: str) -> Source:
+    """The text of a new file. Raises :class:`MovrelError` where it is too long, does not parse, or holds nothing."""
     if len(text.encode()) > FILE_LIMIT:
         raise MovrelError(
             f"'{path}' is larger than {FILE_LIMIT // 1_000_000} MB.",
@@ -99,12 +138,14 @@ def add_file(project_number: int, path: str, text: str, summary: str) -> ModelFi
             f"'{path}' holds no class.",
             hint="A model file begins with 'model Name' or 'package Name'.",
         )
-    check_free(project_number, path, text)
-    with database.atomic():
-        file = ModelFile.create(project=project_number, path=path)
-        revision = Revision.create(file=file, text=text, summary=summary)
-        file.head = revision.id
-        file.save(only=[ModelFile.head])
+    return source
+
+
+def _store(project_number: int, path: str, text: str, summary: str) -> ModelFile:
+    file = ModelFile.create(project=project_number, path=path)
+    revision = Revision.create(file=file, text=text, summary=summary)
+    file.head = revision.id
+    file.save(only=[ModelFile.head])
     return file
 
 
@@ -116,11 +157,15 @@ def check_free(project_number: int, path: str, text: str) -> None:
         & ModelFile.deleted.is_null()
     )
     if existing is not None:
-        raise MovrelError(
-            f"the project already has a file '{path}'.",
-            hint="Rename yours, or delete the other one first.",
-        )
-    _check_fits(project_number, path, text)
+        raise _taken(path)
+    _check_fits(class_tree(snapshot(project_number)), parse_cached(text, path))
+
+
+def _taken(path: str) -> MovrelError:
+    return MovrelError(
+        f"the project already has a file '{path}'.",
+        hint="Rename yours, or delete the other one first.",
+    )
 
 
 def _clean_path(path: str) -> str:
@@ -138,14 +183,12 @@ def _clean_path(path: str) -> str:
     return "/".join(parts)
 
 
-def _check_fits(project_number: int, path: str, text: str) -> None:
-    """Refuse a text whose classes clash with the project's or whose package is missing."""
-    tree = class_tree(snapshot(project_number))
-    source = parse_cached(text, path)
+def _check_fits(tree: ClassTree, source: Source) -> None:
+    """Refuse a text whose classes clash with those of a project or whose package is missing."""
     parent = tree.find(source.tree.within) if source.tree.within else None
     if source.tree.within and parent is None:
         raise LookupFault(
-            f"'{path}' belongs in the package '{source.tree.within}', which this project does not have.",
+            f"'{source.file}' belongs in the package '{source.tree.within}', which this project does not have.",
             source.place(0), "Add the package first, or remove the 'within' line.",
         )  # fmt: skip
     for node in source.tree.classes:
