@@ -83,13 +83,8 @@ class Vary:
         return np.asarray(self.low + (self.high - self.low) * share)
 
 
-def points(
-    varied: Sequence[Vary], sample: str = "grid", count: int = 100, seed: int = 1
-) -> list[dict[str, float]]:
-    """The points of a sweep, the same for the same seed.
-
-    Raises :class:`MovrelError` when nothing varies, a name comes twice, or the points are too many.
-    """
+def count_points(varied: Sequence[Vary], sample: str, count: int) -> int:
+    """How many points a sweep has, without making them. Raises what :func:`points` raises."""
     if not varied:
         raise MovrelError("nothing varies.", hint="Choose a parameter and its range.")
     names = [v.name for v in varied]
@@ -99,13 +94,25 @@ def points(
     if sample not in SAMPLES:
         raise MovrelError(f"there is no sample '{sample}'.", hint=f"Take {', '.join(SAMPLES)}.")
     if sample == "grid":
+        count = math.prod(len(v.values) or v.count for v in varied)
+    _limit(count)
+    return count
+
+
+def points(
+    varied: Sequence[Vary], sample: str = "grid", count: int = 100, seed: int = 1
+) -> list[dict[str, float]]:
+    """The points of a sweep, the same for the same seed.
+
+    Raises :class:`MovrelError` when nothing varies, a name comes twice, or the points are too many.
+    """
+    count = count_points(varied, sample, count)
+    names = [v.name for v in varied]
+    if sample == "grid":
         axes = [v.grid() for v in varied]
-        count = math.prod(map(len, axes))
-        _limit(count)
         return [
             dict(zip(names, combination, strict=True)) for combination in itertools.product(*axes)
         ]
-    _limit(count)
     shares = _shares(sample, len(varied), count, seed)
     columns = [v.at(shares[:, k]) for k, v in enumerate(varied)]
     return [dict(zip(names, map(float, row), strict=True)) for row in np.column_stack(columns)]

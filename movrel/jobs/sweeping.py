@@ -23,21 +23,26 @@ from movrel.workspace.tables import Sweep, SweepPoint, database, now
 
 #: Points that a worker claims at once, and seconds after which a worker looks for quicker work.
 AT_ONCE, SECONDS = 16, 1.0
-#: Chains of orders at first: as many workers can take part.
+#: Orders of a sweep that are on their way at once, at most.
 CHAINS = 8
 #: How this process is called where it says what it did.
 WORKER = f"{socket.gethostname()[:150]}:{os.getpid()}"
 
 
-def block(number: int, job: int | None, leaving: Callable[[], bool] = lambda: False) -> bool:
-    """Compute some points of a sweep; tells whether more are waiting. Gives back what is left when the worker is ``leaving``."""
+def block(number: int, job: int | None, leaving: Callable[[], bool] = lambda: False) -> int:
+    """Compute some points of a sweep; tells how many orders are to follow, 0 when nothing is left to begin.
+
+    The first one makes the points. Gives back what is left when the worker is ``leaving``.
+    """
     sweep = Sweep.get_or_none(Sweep.id == number)
     if sweep is None or sweep.state != "running":
-        return False
+        return 0
+    # As many workers can take part as there are orders.
+    following = min(CHAINS, sweep.count) if not sweep.made and sweeps.make_points(number) else 1
     points = _claim(number, job)
     if not points:
         _end(sweep)
-        return False
+        return 0
     began = clock.monotonic()
     try:
         prepared = with_changes(
@@ -78,7 +83,7 @@ def block(number: int, job: int | None, leaving: Callable[[], bool] = lambda: Fa
     )
     if counts["waiting"] == 0:
         _end(sweep)
-    return counts["waiting"] > 0
+    return following if counts["waiting"] > 0 else 0
 
 
 def _claim(number: int, job: int | None) -> list[tuple[int, dict[str, float]]]:

@@ -58,12 +58,12 @@ def judge_runs(context: JobContext, project: int, model: str) -> None:
 @tasks.task(name="sweep_block", pass_context=True)
 async def sweep_block(context: JobContext, sweep: int) -> None:
     """Compute some points of a sweep, and order the next ones behind what else is waiting."""
-    if await asyncio.to_thread(_block, sweep, context):
+    for _ in range(await asyncio.to_thread(_block, sweep, context)):
         await context.app.configure_task("movrel:sweep_block", queue=BATCH, priority=0).defer_async(
             sweep=sweep
         )
 
 
-def _block(sweep: int, context: JobContext) -> bool:
+def _block(sweep: int, context: JobContext) -> int:
     with held(context.job.id):
         return block(sweep, context.job.id, context.should_abort)

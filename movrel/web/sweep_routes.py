@@ -64,7 +64,7 @@ def order(path: s.ModelPath, body: ss.SweepOrder) -> Response:
         body.measures,
         body.curves,
     )
-    order_sweep(current_app.config["MOVREL_DATABASE"], made.id, min(CHAINS, made.count))
+    order_sweep(current_app.config["MOVREL_DATABASE"], made.id)
     announce("sweep", sweep=made.id, project=path.project, model=path.model, state="running")
     return answer(sweep_view(made))
 

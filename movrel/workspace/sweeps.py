@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import asdict, dataclass, field, fields
+from typing import Any
 
 import numpy as np
 import numpy.typing as npt
@@ -12,14 +13,14 @@ from peewee import fn
 from movrel.analyse.claim_text import read_expression
 from movrel.analyse.claims import check
 from movrel.analyse.curves import StandIn
-from movrel.analyse.design import Vary, points
+from movrel.analyse.design import Vary, count_points, points
 from movrel.couple.rig import settings_of
 from movrel.edits.scenario_model import scenario_of, with_changes
 from movrel.equations.parameters import parameter_values
 from movrel.errors import MovrelError, NotFound
 from movrel.simulate.options import run_options
 from movrel.workspace import projects
-from movrel.workspace.tables import Sweep, SweepPoint, database, now
+from movrel.workspace.tables import Sweep, SweepPoint, database, dumps, now
 
 Array = npt.NDArray[np.float64]
 
@@ -27,6 +28,8 @@ Array = npt.NDArray[np.float64]
 GRID, KEPT_CURVES = 200, 6
 #: Shares of a band, in per cent.
 PERCENTILES = (5, 25, 50, 75, 95)
+#: Counts of the points of a sweep that has none yet.
+NO_POINTS = {"waiting": 0, "running": 0, "done": 0, "failed": 0}
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,14 +101,14 @@ def sweep_view(sweep: Sweep) -> SweepView:
         scenario=sweep.scenario,
         state=sweep.state,
         sample=sweep.sample,
-        varied=[Vary(**(v | {"values": tuple(v["values"])})) for v in sweep.varied],
+        varied=[_vary(v) for v in sweep.varied],
         measures=sweep.measures,
         curves=sweep.curves,
         units=sweep.units,
         count=sweep.count,
         created=sweep.created.isoformat() + "Z",
         ended=sweep.ended.isoformat() + "Z" if sweep.ended else None,
-        **counts(sweep.id),
+        **(counts(sweep.id) if sweep.made else NO_POINTS | {"waiting": sweep.count}),
     )
 
 
@@ -120,7 +123,7 @@ def order(
     project: int, model: str, scenario: str, varied: list[Vary], sample: str, count: int, seed: int, measures: list[str],
     curves: list[str],
 ) -> Sweep:  # fmt: skip
-    """Put a sweep on record with all its points; faults of the model, ranges or measures are raised here."""
+    """Put a sweep on record, its points to be made by a worker; faults of the model, ranges or measures are raised here."""
     texts = projects.snapshot(project)
     asked = scenario_of(texts, model, scenario)
     prepared = with_changes(texts, model, asked.changes, asked.settings)
@@ -146,19 +149,33 @@ def order(
         for name in curves
         if name in variables and variables[name].variability in ("continuous", "discrete")
     ][:KEPT_CURVES]
-    chosen = points(varied, sample, count, seed)
+    count = count_points(varied, sample, count)
     units = {name: variables[name].unit for name in [*(v.name for v in varied), *kept]}
+    return Sweep.create(
+        project=project, model=model, name=_name(varied, sample, count), scenario=asked.name, revisions=texts.revisions,
+        changes=asked.changes, options=prepared.options, varied=[asdict(v) for v in varied], sample=sample, measures=measures,
+        curves=kept, units=units, count=count, seed=seed, start=options.start, stop=options.stop, state="running",
+    )  # fmt: skip
+
+
+def make_points(number: int) -> bool:
+    """Put the points of a sweep on record, if nobody has; says whether they were made now."""
     with database.atomic():
-        made = Sweep.create(
-            project=project, model=model, name=_name(varied, sample, len(chosen)), scenario=asked.name, revisions=texts.revisions,
-            changes=asked.changes, options=prepared.options, varied=[asdict(v) for v in varied], sample=sample, measures=measures,
-            curves=kept, units=units, count=len(chosen), start=options.start, stop=options.stop, state="running",
-        )  # fmt: skip
-        rows = [(made.id, number, values, "waiting") for number, values in enumerate(chosen)]
-        columns = [SweepPoint.sweep, SweepPoint.number, SweepPoint.values, SweepPoint.state]
-        for first in range(0, len(rows), 2000):
-            SweepPoint.insert_many(rows[first : first + 2000], columns).execute()
-    return made
+        chosen = Sweep.select().where(Sweep.id == number).for_update().get()
+        if chosen.made:
+            return False
+        varied = [_vary(v) for v in chosen.varied]
+        rows = points(varied, chosen.sample, chosen.count, chosen.seed)
+        table = 'COPY sweep_point (sweep_id, number, "values", state) FROM STDIN'
+        with database.cursor() as cursor, cursor.copy(table) as copy:
+            for k, values in enumerate(rows):
+                copy.write_row((number, k, dumps(values), "waiting"))
+        Sweep.update(made=True).where(Sweep.id == number).execute()
+    return True
+
+
+def _vary(kept: dict[str, Any]) -> Vary:
+    return Vary(**(kept | {"values": tuple(kept["values"])}))
 
 
 def _name(varied: list[Vary], sample: str, count: int) -> str:
@@ -190,7 +207,7 @@ def counts(number: int) -> dict[str, int]:
         .where(SweepPoint.sweep == number)
         .group_by(SweepPoint.state)
     )
-    return {"waiting": 0, "running": 0, "done": 0, "failed": 0} | dict(rows.tuples())
+    return NO_POINTS | dict(rows.tuples())
 
 
 def steer(number: int, what: str) -> Sweep:

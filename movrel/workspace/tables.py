@@ -201,6 +201,10 @@ class Sweep(Table):
     #: {name: unit} of parameters, measures and curves, as they are stored.
     units = BinaryJSONField(dumps=dumps, default=dict)
     count = IntegerField()
+    #: What a random sample begins with.
+    seed = IntegerField(default=1)
+    #: Whether its points are on record.
+    made = BooleanField(default=False)
     start = DoubleField()
     stop = DoubleField()
     #: running, paused, stopped or done

@@ -17,6 +17,10 @@ from typing import Any
 
 import pytest
 
+from movrel.analyse import design
+from movrel.analyse.design import Vary
+from movrel.workspace import sweeps
+from movrel.workspace.tables import SweepPoint, database
 from tests.conftest import ROOT, wait_until
 
 DECAY = """model Decay "decays; above a limit it cannot go on"
@@ -43,6 +47,19 @@ def order(client: Any, project: int, stop: float = 2, **body: Any) -> int:
 
 def get(client: Any, sweep: int) -> Any:
     return client.get(f"/api/sweeps/{sweep}").json
+
+
+def test_a_large_sweep_is_accepted_before_its_points_are_made(client: Any, project: int) -> None:
+    sweep = order(client, project, sample="sobol", points=50_000)
+    ordered = get(client, sweep)
+    assert (ordered["waiting"], ordered["points"]) == (50_000, [])
+    with database.connection_context():
+        assert sweeps.make_points(sweep) and not sweeps.make_points(sweep), "made once"
+        kept = SweepPoint.select().where(SweepPoint.sweep == sweep).order_by(SweepPoint.number)
+        assert kept.count() == 50_000
+        drawn = design.points([Vary("k", 1, 2)], "sobol", 50_000, 1)
+        assert [p.values for p in kept.limit(3)] == drawn[:3]
+    client.post(f"/api/sweeps/{sweep}/stop")
 
 
 def test_a_sweep_gives_measures_bands_and_a_table(
@@ -187,8 +204,6 @@ def two_machines(tmp_path: Path, database_url: str) -> Iterator[list[subprocess.
 def test_workers_elsewhere_share_a_sweep(
     client: Any, project: int, two_machines: list[subprocess.Popen[bytes]]
 ) -> None:
-    from movrel.workspace.tables import database
-
     sweep = order(
         client, project, stop=1500, varied=[{"name": "k", "low": 1e-4, "high": 2e-4, "count": 80}]
     )
