@@ -1,11 +1,11 @@
 """How long people wait while somebody else asks for too much.
 
-    python benchmarks/isolation.py [--people 20] [--seconds 20]
+    python benchmarks/isolation.py [--people 20] [--seconds 20] [--streams 500]
 
 Starts the whole server with data of its own. ``people`` threads browse, each with a model of its own: the model's view, its
 runs, its shelf, with a pause between. First alone; then while one more person, one thing after the other and again from the
 start, checks 60 000 states, types ``10^(10^10)``, orders a sweep of 100 000 points, has a page of 3 000 rows made a PDF and
-uploads an archive of 2 000 files. Printed are the percentiles of what the others waited, and what each of the large
+uploads an archive of 2 000 files; then, that person gone, with so many open event streams. Printed are the percentiles of what the others waited, and what each of the large
 requests took and got.
 """
 
@@ -15,6 +15,7 @@ import argparse
 import io
 import json
 import signal
+import socket
 import subprocess
 import sys
 import tempfile
@@ -117,6 +118,14 @@ def demand(asking: Asking, project: int, ended: threading.Event) -> dict[str, li
     return took
 
 
+def open_stream(port: int) -> socket.socket:
+    """A stream of events, as a browser has one open."""
+    made = socket.create_connection(("127.0.0.1", port))
+    made.sendall(b"GET /api/events HTTP/1.1\r\nHost: 127.0.0.1\r\n\r\n")
+    assert b"200" in made.recv(4096)
+    return made
+
+
 def percentiles(waited: list[float]) -> str:
     p50, p95, p100 = 1000 * np.percentile(waited, [50, 95, 100])
     return f"median {p50:.0f} ms, 95th percentile {p95:.0f} ms, longest {p100:.0f} ms of {len(waited)} answers"
@@ -126,6 +135,7 @@ def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__.split("\n", 1)[0])
     parser.add_argument("--people", type=int, default=20)
     parser.add_argument("--seconds", type=float, default=20.0)
+    parser.add_argument("--streams", type=int, default=500)
     options = parser.parse_args()
     folder = Path(tempfile.mkdtemp(prefix="movrel-isolation-"))
     folder.chmod(0o755)
@@ -147,7 +157,10 @@ def main() -> None:
             text = SMALL.format(k=number)
             asking.ask(f"/projects/{number}/files", {"path": f"M{number}.mo", "text": text})
             projects.append(number)
-        for disturbed in (False, True):
+        streams = []
+        for turn in ("alone", "beside large requests", f"with {options.streams} streams"):
+            if turn.startswith("with"):
+                streams = [open_stream(port) for _ in range(options.streams)]
             waited: list[float] = []
             ended = threading.Event()
             people = [
@@ -156,7 +169,7 @@ def main() -> None:
             ]
             for person in people:
                 person.start()
-            if disturbed:
+            if turn.startswith("beside"):
                 threading.Timer(options.seconds, ended.set).start()
                 took = demand(asking, large, ended)
             else:
@@ -164,9 +177,11 @@ def main() -> None:
                 ended.set()
             for person in people:
                 person.join()
-            print("beside large requests:" if disturbed else "alone:", percentiles(waited))
+            print(f"{turn}: {percentiles(waited)}")
         for words, all_of_them in took.items():
             print(f"  {words}: {'; '.join(all_of_them)}")
+        for stream in streams:
+            stream.close()
     finally:
         server.send_signal(signal.SIGINT)
         server.wait(60)

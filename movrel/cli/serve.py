@@ -88,8 +88,8 @@ class Service:
         self.environment = dict(os.environ)
         python = sys.executable
         web_command = web or [
-            python, "-m", "gunicorn", "--bind", f"{HOST}:{port}", "--worker-class", "gthread", "--workers", "1",
-            "--threads", "64", "--graceful-timeout", "2", "--no-control-socket", "--log-level", "warning",
+            python, "-m", "gunicorn", "--bind", f"{HOST}:{port}", "--worker-class", "movrel.web.web_worker.WebWorker",
+            "--workers", "1", "--threads", "64", "--graceful-timeout", "2", "--no-control-socket", "--log-level", "warning",
             "movrel.web.gateway:create_gateway()",
         ]  # fmt: skip
         self.children = [Child("web", web_command)]

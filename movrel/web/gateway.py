@@ -5,6 +5,7 @@ It never reads a model, so nothing that a model holds can keep it from the other
 
 from __future__ import annotations
 
+import errno
 import os
 import re
 import select
@@ -13,6 +14,8 @@ from collections import deque
 from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
 from typing import Any
+
+from flask import Response
 
 from movrel.errors import MovrelError
 from movrel.views.fault_view import Fault
@@ -46,11 +49,14 @@ class Gateway:
 
     def __call__(self, environ: Environment, start_response: StartResponse) -> Iterable[bytes]:
         path = environ.get("PATH_INFO", "")
+        client = environ.get("gunicorn.socket")
+        if path == "/api/events" and client is not None:
+            return self._stream(client, environ, start_response)
         if not path.startswith("/api/") or path in NEAR:
             return self.near(environ, start_response)
         question = question_of(environ, BODY_LIMIT)
         try:
-            answer_of_child = _Answer(self.pool, _subject(path), environ.get("gunicorn.socket"))
+            answer_of_child = _Answer(self.pool, _subject(path), client)
             head = answer_of_child.begin(question)
         except Exceeded as fault:
             refused = answer(_sentence(environ, str(fault)), 422)
@@ -61,6 +67,24 @@ class Gateway:
             return answer_of_child
         with self.near.request_context(environ):
             return self.near.process_response(refused)(environ, start_response)
+
+    def _stream(
+        self, client: socket.socket, environ: Environment, start_response: StartResponse
+    ) -> Iterable[bytes]:
+        """Leave the connection to the switchboard, so that an open stream keeps no thread."""
+        with self.near.request_context(environ):
+            refused = self.near.preprocess_request()
+            if refused is not None:
+                response = self.near.process_response(self.near.make_response(refused))
+                return response(environ, start_response)
+            begun = Response(content_type="text/event-stream")
+            begun.headers.remove("Content-Length")
+            begun.headers |= {"Cache-Control": "no-cache", "Connection": "close"}
+            headers = self.near.process_response(begun).headers
+        lines = "".join(f"{name}: {value}\r\n" for name, value in headers)
+        taken = socket.socket(fileno=client.detach())
+        self.near.extensions["switchboard"].adopt(taken, f"HTTP/1.1 200 OK\r\n{lines}\r\n")
+        raise ConnectionResetError(errno.ECONNRESET, "the connection is the switchboard's")
 
 
 class Exceeded(Exception):

@@ -2,6 +2,7 @@ import { useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 
 import type { RunDetail, Schemas } from "./client";
+import { listen } from "./events";
 import { keys, type Stepping } from "./queries";
 
 interface News {
@@ -29,19 +30,11 @@ export type Tell = (project: number, sentence: string) => void;
 export function useLive(tell: Tell): void {
   const cache = useQueryClient();
   useEffect(() => {
-    const source = new EventSource("/api/events");
-    let first = true;
-    source.addEventListener("ready", () => {
-      // After a break anything may have changed.
-      if (!first) void cache.invalidateQueries();
-      first = false;
-    });
-    source.onmessage = (message: MessageEvent<string>) => {
-      const news = JSON.parse(message.data) as News;
+    return listen((text) => {
+      const news = JSON.parse(text) as News;
       if (news.kind === "folder") tell(news.project ?? 0, news.sentence ?? "");
       else hear(cache, news);
-    };
-    return () => source.close();
+    });
   }, [cache, tell]);
 }
 

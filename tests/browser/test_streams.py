@@ -1,0 +1,95 @@
+"""What the server announces reaches everybody, by one stream a browser, and streams keep nobody waiting."""
+
+from __future__ import annotations
+
+import json
+import socket
+import urllib.request
+from collections.abc import Iterator
+
+import pytest
+
+from tests.browser.conftest import Page
+
+pytestmark = pytest.mark.browser
+STREAMS = 500
+OPEN = b"GET /api/events HTTP/1.1\r\nHost: 127.0.0.1\r\nAccept: text/event-stream\r\n\r\n"
+
+
+@pytest.fixture
+def streams(page: Page) -> Iterator[list[socket.socket]]:
+    """Many open streams, as of many people."""
+    made = []
+    for _ in range(STREAMS):
+        one = socket.create_connection(("127.0.0.1", page.server.port), timeout=60)
+        one.sendall(OPEN)
+        made.append(one)
+    yield made
+    for one in made:
+        one.close()
+
+
+def read_until(client: socket.socket, words: bytes) -> bytes:
+    heard = b""
+    while words not in heard:
+        piece = client.recv(4096)
+        assert piece, heard
+        heard += piece
+    return heard
+
+
+def new_project(page: Page, name: str) -> int:
+    body = json.dumps({"name": name}).encode()
+    request = urllib.request.Request(
+        f"{page.server.address}/api/projects", body, {"Content-Type": "application/json"}
+    )
+    with urllib.request.urlopen(request, timeout=60) as answer:
+        project = int(json.load(answer)["id"])
+    files = json.dumps({"path": "Heard.mo", "text": "model Heard Real x = 1; end Heard;"}).encode()
+    request = urllib.request.Request(
+        f"{page.server.address}/api/projects/{project}/files",
+        files,
+        {"Content-Type": "application/json"},
+    )
+    with urllib.request.urlopen(request, timeout=60):
+        return project
+
+
+def test_five_hundred_streams_hear_and_keep_nobody_waiting(
+    page: Page, streams: list[socket.socket]
+) -> None:
+    for one in streams:
+        assert b"HTTP/1.1 200 OK" in read_until(one, b"event: ready")
+    project = new_project(page, "Heard")
+    for one in streams:
+        assert b'"project":%d' % project in read_until(one, b'"kind":"project"')
+
+
+def test_tabs_share_one_stream_and_the_next_one_takes_over(page: Page) -> None:
+    page.open("/")
+    page.find("new-model")
+    first = page.driver.current_window_handle
+    seconds = []
+    for _ in range(6):  # more than a browser opens connections to one server
+        page.driver.switch_to.new_window("tab")
+        page.open("/")
+        page.find("new-model")
+        seconds.append(page.driver.current_window_handle)
+
+    new_project(page, "Told")
+    page.until(lambda: page.all("project-Told"), "a tab without a stream hears of it")
+    page.driver.switch_to.window(first)
+    page.driver.close()
+    page.driver.switch_to.window(seconds[-1])
+    new_project(page, "Told again")
+    page.until(lambda: page.all("project-Told again"), "another tab has taken over")
+    held = page.driver.execute_async_script(
+        "navigator.locks.query().then((q) => arguments[0]([q.held.length, q.pending.length]))"
+    )
+    assert held == [1, 5]
+
+
+def test_a_stream_that_is_refused_says_so(page: Page) -> None:
+    with socket.create_connection(("127.0.0.1", page.server.port), timeout=60) as one:
+        one.sendall(OPEN.replace(b"127.0.0.1", b"elsewhere.example"))
+        assert b"421" in read_until(one, b"MOVREL_HOSTS")
