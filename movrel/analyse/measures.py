@@ -370,11 +370,13 @@ MEASURES = {
 
 def window(t: Array, y: Array, low: float | None, high: float | None) -> tuple[Array, Array]:
     """The part of a curve between two instants, its values at both ends included."""
+    if len(t) == 0:
+        raise NotMeasurable("the run has no points")
     if low is None and high is None:
         return t, y
     low = float(t[0]) if low is None else max(low, float(t[0]))
     high = float(t[-1]) if high is None else min(high, float(t[-1]))
-    if not low <= high:
+    if not float(t[0]) <= low <= high <= float(t[-1]):
         raise NotMeasurable(f"the run has nothing between {low:g} s and {high:g} s")
     inside = (t > low) & (t < high)
     ends = np.array([at(t, y, low)]), np.array([_before(t, y, high)])

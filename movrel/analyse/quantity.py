@@ -132,7 +132,9 @@ def _product(a: Quantity, b: Quantity, sign: int) -> Dimension | None:
 def power(a: Quantity, b: Quantity) -> Quantity:
     if b.dimension not in (None, PLAIN):
         raise UnitFault(f"an exponent is {b.words}, not a plain number.")
-    value = a.value**b.value
+    with np.errstate(all="ignore"):  # what is not finite is refused by whoever measures it
+        value = np.power(np.asarray(a.value, float), b.value)
+    value = value if value.ndim else float(value)
     if a.dimension is None or a.dimension == PLAIN:
         return Quantity(value, a.dimension)
     if b.varies:

@@ -37,6 +37,8 @@ type String "Text" end String;
 type Clock "Ticks" end Clock;
 """
 _CACHE_SIZE = 400
+#: Characters of the name of a class that has a file of its own, at most.
+LONGEST_NAME = 200
 _parsing = threading.Lock()
 _parsed: OrderedDict[tuple[str, str], Source] = OrderedDict()
 
@@ -231,7 +233,7 @@ class ClassTree:
             root = self.roots.get(name) or self._predefined.get(name)
             if root is not None or self.library is None or name in self._absent:
                 return root
-            if (self.library / name / "package.mo").is_file():
+            if _names_a_file(name) and (self.library / name / "package.mo").is_file():
                 return self._add_folder(self.library / name, None)
             self._absent.add(name)
             return None
@@ -262,6 +264,8 @@ class ClassTree:
         return str(path)
 
     def _read_member(self, definition: Definition, folder: Path, name: str) -> None:
+        if not _names_a_file(name):
+            return
         path = folder / f"{name}.mo"
         if path.is_file():
             source = parse_cached(read_text(path), self._shown(path))
@@ -499,3 +503,10 @@ def read_text(path: Path) -> str:
         ) from None
     except OSError as fault:
         raise MovrelError(f"the file {path} cannot be read: {fault.strerror}.") from None
+
+
+def _names_a_file(name: str) -> bool:
+    """Whether a class of that name may have a file of its own in the folder of its package, and nowhere else."""
+    return (
+        0 < len(name) <= LONGEST_NAME and not name.startswith(".") and not set(name) & set("/\\\0")
+    )

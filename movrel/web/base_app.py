@@ -9,7 +9,7 @@ from pathlib import Path
 from flask import Response, g, request, send_from_directory
 from flask_compress import Compress
 from flask_openapi3 import Info, OpenAPI
-from peewee import InterfaceError, OperationalError, ProgrammingError
+from peewee import DataError, InterfaceError, OperationalError, ProgrammingError
 from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException
 
@@ -17,6 +17,7 @@ import movrel
 from movrel.errors import MovrelError, NotFound
 from movrel.views.fault_view import Fault, fault_view
 from movrel.web import admission, server_routes
+from movrel.web.clean_text import check_texts
 from movrel.web.events import Switchboard
 from movrel.web.schema import Health
 from movrel.web.wire import answer
@@ -78,6 +79,7 @@ def base_app() -> OpenAPI:
     Compress(app)
     app.register_error_handler(MovrelError, fault_answer)
     app.register_error_handler(HTTPException, _http_fault)
+    app.register_error_handler(DataError, _out_of_range)
     app.register_error_handler(OperationalError, _database_fault)
     app.register_error_handler(InterfaceError, _database_fault)
     app.register_error_handler(MemoryError, _too_large)
@@ -90,6 +92,7 @@ def base_app() -> OpenAPI:
 
 
 def _admit() -> Response | None:
+    check_texts(request)
     # Whoever watches the server may know it by any name; these answers tell nothing.
     return None if request.path in ("/healthz", "/readyz") else admission.refusal(request)
 
@@ -147,6 +150,10 @@ def _database_fault(fault: Exception) -> Response:
     return _plain_fault(
         "the database does not answer; nothing was changed.", 503, "Try again in a moment."
     )
+
+
+def _out_of_range(_: Exception) -> Response:
+    return _plain_fault("a number in this request is too large for anything here.", 422)
 
 
 def _too_large(_: Exception) -> Response:

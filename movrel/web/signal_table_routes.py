@@ -89,7 +89,7 @@ def keep(path: TablePath, query: PartQuery) -> Response:
     """Keep the chosen columns of the file in the body, and give the class that reads them."""
     try:
         order = TableOrder.model_validate(json.loads(query.choices))
-    except (ValueError, ValidationError):
+    except (ValueError, ValidationError, RecursionError):
         raise MovrelError("the choices cannot be read.", hint="Look at the page anew.") from None
     choices = TableChoices(**order.model_dump())
     text = signal_tables.keep(path.project, path.name, _body(), query.time, choices)

@@ -148,7 +148,7 @@ def table_of(project: int, path: str) -> MeasuredTable:
 
 def order(project: int, model: str, scenario: str, asked: Asked) -> Analysis:
     """Put an analysis on record. Raises :class:`MovrelError` for what cannot be asked."""
-    texts = projects.snapshot(project)
+    texts, _ = projects.current(project, model)
     scenario_of(texts, model, scenario)
     if isinstance(asked, FitAsked):
         if not asked.experiments or not any(e.outputs for e in asked.experiments):
