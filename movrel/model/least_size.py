@@ -77,7 +77,7 @@ class _Counted:
             return 0
         cls = self.tree.lookup(node.type_name, scope)
         if cls is None or cls.node.kind == "type" or cls.node.form in ("enumeration", "der"):
-            return count
+            return count if count <= SCALAR_LIMIT else 0  # an array that is refused by its own name
         if "replaceable" in cls.node.flags:
             return 0
         return count * self.of(cls)

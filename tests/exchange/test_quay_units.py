@@ -35,7 +35,7 @@ if FULL:
         if p.stem != "package"
     ]
 #: Seconds of models that are not run to their end here.
-SHORT = {"LampSupply": 0.001, "LeafPlant": 3.0, "LiftRig": 6.0, "QuayTugBrake": 1.6}
+SHORT = {"LampSupply": 0.001, "LeafPlant": 1.5, "LiftRig": 6.0, "QuayTugBrake": 1.6}
 #: Models that take long as units for model exchange.
 SLOW = ("LeafPlant", "LeafHydraulics", "QuayTugBrake")
 #: Models that cannot be units yet, with the words that say so.

@@ -205,7 +205,7 @@ def test_workers_elsewhere_share_a_sweep(
     client: Any, project: int, two_machines: list[subprocess.Popen[bytes]]
 ) -> None:
     sweep = order(
-        client, project, stop=1500, varied=[{"name": "k", "low": 1e-4, "high": 2e-4, "count": 80}]
+        client, project, stop=800, varied=[{"name": "k", "low": 1e-4, "high": 2e-4, "count": 80}]
     )
     wait_until(lambda: get(client, sweep)["state"] == "done", 120, "the sweep done")
     assert get(client, sweep)["done"] == 80
