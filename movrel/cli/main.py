@@ -12,7 +12,7 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, NoReturn
 
-from movrel.cli import folder, identify, modelica, rigs, units
+from movrel.cli import folder, identify, modelica, rigs, server, units
 from movrel.cli.analysis import claims, seconds, settings, sweep
 from movrel.errors import MovrelError, RunCancelled, RunFault
 
@@ -89,6 +89,7 @@ def _parser() -> argparse.ArgumentParser:
     identify.add_commands(commands)
     modelica.add_commands(commands)
     folder.add_commands(commands)
+    server.add_commands(commands)
     worker = commands.add_parser("worker", help="work on queued runs of a workspace")
     worker.add_argument(
         "--database",

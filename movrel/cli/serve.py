@@ -77,11 +77,14 @@ class Service:
     """The processes of one workspace."""
 
     def __init__(
-        self, data: Path, port: int, workers: int, web: list[str] | None = None, folder: Path | None = None
+        self, data: Path, port: int, workers: int, web: list[str] | None = None, folder: Path | None = None,
+        database: str | None = None,
     ) -> None:  # fmt: skip
         self.data = data
         self.folder = folder
-        self.cluster = Cluster(data / "postgres")
+        #: The database server, unless somebody else keeps one.
+        self.cluster = None if database else Cluster(data / "postgres")
+        self._url = database or ""
         self.lock: IO[str] | None = None  # held while the data folder is ours
         self.port = port
         self.ended = threading.Event()
@@ -106,10 +109,12 @@ class Service:
         """Start everything. Raises :class:`MovrelError` when something cannot be had."""
         _refuse_taken_port(self.port)
         self._take_data_folder()
-        self.cluster.start()
-        self.environment["MOVREL_DATABASE"] = self.cluster.url
+        if self.cluster is not None:
+            self.cluster.start()
+            self._url = self.cluster.url
+        self.environment["MOVREL_DATABASE"] = self._url
         try:
-            if prepare_database(self.cluster.url, example):
+            if prepare_database(self._url, example):
                 print("Loaded the example project Varrow Quay.", flush=True)
             if self.folder is not None:
                 self._follow(self.folder)
@@ -167,7 +172,7 @@ class Service:
         """Start again what ends, the database server too, until told to stop."""
         revived = -GRACE
         while not self.ended.wait(0.3):
-            if not self.cluster.is_running():
+            if self.cluster is not None and not self.cluster.is_running():
                 print("The database server ended; it is started again.", flush=True)
                 self.cluster.revive()
                 revived = time.monotonic()
@@ -202,7 +207,8 @@ class Service:
             except subprocess.TimeoutExpired:
                 process.kill()
         if self.lock is not None:
-            self.cluster.stop()
+            if self.cluster is not None:
+                self.cluster.stop()
             self.lock.close()
             self.lock = None
 

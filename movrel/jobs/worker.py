@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import logging
 import threading
+import time as clock
 
 from movrel.jobs.hold import SUSPENDED
 from movrel.jobs.queue import app
@@ -11,9 +12,11 @@ from movrel.jobs.recovery import recover, recover_orders
 from movrel.jobs.sweeping import recover_points
 from movrel.jobs.tasks import tasks
 from movrel.workspace.database import connect
+from movrel.workspace.retention import tidy
 from movrel.workspace.tables import database
 
-RECOVERY_PERIOD = 2.0
+#: Seconds between two looks for orphaned work, and between two removals of what is not kept.
+RECOVERY_PERIOD, TIDY_PERIOD = 2.0, 3600.0
 
 
 def run_worker(url: str, queues: list[str]) -> None:
@@ -35,12 +38,16 @@ def run_worker(url: str, queues: list[str]) -> None:
 
 
 def _keep_recovering(url: str, ended: threading.Event) -> None:
+    tidied = -TIDY_PERIOD
     while not ended.wait(RECOVERY_PERIOD):
         try:
             with database.connection_context():
                 recover(url)
                 recover_points(url)
                 recover_orders()
+                if clock.monotonic() - tidied > TIDY_PERIOD:
+                    tidied = clock.monotonic()
+                    tidy()
         except Exception as fault:
             logging.getLogger(__name__).warning("looking for orphaned runs failed: %s", fault)
 

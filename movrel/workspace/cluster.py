@@ -21,8 +21,8 @@ from movrel.errors import MovrelError
 _USER = "movrel"
 
 
-def _binaries() -> Path:
-    """The folder with ``initdb`` and ``pg_ctl`` of the newest installed server."""
+def server_programs() -> Path:
+    """The folder with ``initdb``, ``pg_ctl`` and ``pg_dump`` of the newest installed server."""
     folders = sorted(
         Path("/usr/lib/postgresql").glob("*/bin/initdb"), key=lambda p: float(p.parts[-3])
     )
@@ -97,8 +97,10 @@ class Cluster:
 
     def is_running(self) -> bool:
         """Whether the server's first process is there and no mere remainder; looks at the kernel's list only."""
+        elsewhere = self.folder / "elsewhere"
+        folder = Path(elsewhere.read_text().strip()) if elsewhere.is_file() else self.folder
         try:
-            number = (self.folder / "data" / "postmaster.pid").read_text().split("\n", 1)[0]
+            number = (folder / "data" / "postmaster.pid").read_text().split("\n", 1)[0]
             state = Path(f"/proc/{int(number)}/stat").read_text().rpartition(")")[2].split()[0]
         except (OSError, ValueError, IndexError):
             return False
@@ -193,7 +195,7 @@ class Cluster:
                 connection.execute(f'CREATE DATABASE "{_USER}"')
 
     def _run(self, program: str, *arguments: str) -> subprocess.CompletedProcess[str]:
-        command = [str(_binaries() / program), *arguments]
+        command = [str(server_programs() / program), *arguments]
         # The server inherits no pipe of ours, or waiting for its output would never end.
         with tempfile.TemporaryFile("w+") as out:
             done = subprocess.run(

@@ -1,0 +1,80 @@
+"""What is kept for how long, and what takes the room."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from movrel.workspace.tables import database
+
+#: Days for which deleted runs and sweeps can be brought back, and for which what a worker has done is remembered.
+DELETED, DONE = 7, 1
+#: First key of the lock that keeps two processes from tidying at once.
+LOCK = 727281
+
+
+@dataclass(frozen=True, slots=True)
+class Tidied:
+    """What left for good."""
+
+    runs: int
+    sweeps: int
+    jobs: int
+
+
+@dataclass(frozen=True, slots=True)
+class Room:
+    """Bytes that a project takes: results of runs and sweeps, texts with their history, files beside the models."""
+
+    project: int
+    name: str
+    deleted: bool
+    results: int
+    texts: int
+    files: int
+
+    @property
+    def total(self) -> int:
+        return self.results + self.texts + self.files
+
+
+def tidy() -> Tidied:
+    """Remove what was deleted a week ago, and jobs that ended more than a day ago."""
+    with database.atomic():
+        if not _one("SELECT pg_try_advisory_xact_lock(%s)", LOCK):
+            return Tidied(0, 0, 0)
+        old = "deleted < (now() AT TIME ZONE 'utc') - make_interval(days => %s)"
+        return Tidied(
+            _count(f"DELETE FROM run WHERE {old}", DELETED),
+            _count(f"DELETE FROM sweep WHERE {old}", DELETED),
+            _count(
+                "DELETE FROM procrastinate_jobs job WHERE status NOT IN ('todo', 'doing', 'aborting') AND NOT EXISTS "
+                "(SELECT 1 FROM procrastinate_events e WHERE e.job_id = job.id AND e.at > now() - make_interval(days => %s))",
+                DONE,
+            ),
+        )
+
+
+def room() -> list[Room]:
+    """What each project takes, the largest first."""
+    rows = database.execute_sql(
+        f"SELECT p.id, p.name, p.deleted IS NOT NULL, {_sum('result_column', 'run')} + {_sum('result_overview', 'run')} "
+        f"+ {_sum('sweep_point', 'sweep')}, {_sum('revision', 'model_file', 'file', 'text')}, "
+        "COALESCE((SELECT sum(size) FROM project_resource x WHERE x.project_id = p.id), 0) FROM project p"
+    ).fetchall()
+    found = [Room(row[0], row[1], row[2], *map(int, row[3:])) for row in rows]
+    return sorted(found, key=lambda r: -r.total)
+
+
+def _sum(table: str, owner: str, key: str = "", column: str = "data") -> str:
+    """SQL: the bytes in a column of what belongs to a project ``p`` by its owner."""
+    joined = f"{table} x JOIN {owner} o ON o.id = x.{key or owner}_id"
+    return f"COALESCE((SELECT sum(octet_length(x.{column})) FROM {joined} WHERE o.project_id = p.id), 0)"
+
+
+def _one(sql: str, *values: object) -> Any:
+    return database.execute_sql(sql, values).fetchone()[0]
+
+
+def _count(sql: str, *values: object) -> int:
+    return int(database.execute_sql(sql, values).rowcount)
