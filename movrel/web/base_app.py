@@ -117,6 +117,13 @@ def _ready() -> Response:
 def _open_connection() -> None:
     if request.path.startswith("/api/") and request.path != "/api/events":
         g.opened = database.connect(reuse_if_open=True)
+        try:
+            database.execute_sql("SELECT 1")
+        except (InterfaceError, OperationalError):
+            # The database was restarted since; connections from before are of no use.
+            database.close()
+            database.close_idle()
+            database.connect()
 
 
 def _close_connection(_: BaseException | None) -> None:

@@ -95,16 +95,16 @@ class _Answer:
     """The answer of a child, piece by piece; the child is given back after the last one."""
 
     def __init__(self, pool: Pool, subject: str, client: socket.socket | None) -> None:
-        self._pool, self._client = pool, client
+        self._pool, self._subject, self._client = pool, subject, client
         self._child: Child | None = pool.borrow(subject)
         self._gone = False
         self._ahead: deque[bytes] = deque()
 
     def begin(self, question: Question) -> Head:
         """Ask the child; what is not long is read at once. Raises :class:`Exceeded`."""
+        self._send(question)
         assert self._child is not None
         with self._ends_child():
-            self._child.connection.send(question)
             self._wait()
             head = self._child.connection.recv()
         assert isinstance(head, Head)
@@ -113,6 +113,17 @@ class _Answer:
             self._ahead.append(piece)
             held += len(piece)
         return head
+
+    def _send(self, question: Question) -> None:
+        """Ask the child, or another one where it had ended unnoticed."""
+        while self._child is not None:
+            try:
+                self._child.connection.send(question)
+            except OSError:
+                self._pool.dismiss(self._child)
+                self._child = self._pool.borrow(self._subject)
+            else:
+                return
 
     def __iter__(self) -> Iterator[bytes]:
         return self

@@ -6,13 +6,16 @@ import os
 import signal
 import threading
 from collections.abc import Iterator
+from pathlib import Path
 from typing import Any
 
+import psycopg
 import pytest
 from werkzeug.test import Client, TestResponse
 
 from movrel.web.gateway import Gateway
 from movrel.web.pool.limits import Limits
+from movrel.workspace.cluster import Cluster
 from tests.conftest import wait_until
 
 MANY = """model Many Real x[%s](each start=1, each fixed=true);
@@ -86,6 +89,52 @@ def test_a_killed_child_costs_its_own_request_one_sentence(
     refused = large.ended()
     assert refused.status_code == 422 and "'Many' ended; nothing was changed" in refused.text
     assert outside.get(f"/api/projects/{project}/models/VarrowQuay.Sump").status_code == 200
+
+
+def test_children_that_ended_unnoticed_are_replaced(
+    outside: Client, gateway: Gateway, project: int
+) -> None:
+    """All of them at once, as when the process ends that made them."""
+    path = f"/api/projects/{project}/models/VarrowQuay.Sump"
+    assert outside.get(path).status_code == 200
+    template = gateway.pool.template_process()
+    assert template is not None
+    copies = children_of(template)
+    assert copies
+    os.kill(template, signal.SIGKILL)
+    wait_until(lambda: not any(map(lives, [template, *copies])), 10, "the end of all")
+    assert [outside.get(path).status_code for _ in range(6)] == [200] * 6
+    assert gateway.pool.template_process() != template
+
+
+def status(pid: int) -> list[str]:
+    """State, parent, … of a process; a dead one's where there is none."""
+    try:
+        return Path(f"/proc/{pid}/stat").read_text().rpartition(")")[2].split()
+    except OSError:
+        return ["X", "0"]
+
+
+def lives(pid: int) -> bool:
+    return status(pid)[0] not in ("Z", "X")
+
+
+def children_of(pid: int) -> list[int]:
+    every = [int(p.name) for p in Path("/proc").iterdir() if p.name.isdigit()]
+    return [one for one in every if status(one)[1] == str(pid)]
+
+
+def test_a_restarted_database_is_found_again(
+    outside: Client, project: int, cluster: Cluster
+) -> None:
+    path = f"/api/projects/{project}/models/VarrowQuay.Sump"
+    assert outside.get(path).status_code == 200
+    with psycopg.connect(cluster.url, autocommit=True) as connection:
+        connection.execute(
+            "SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE pid <> pg_backend_pid() "
+            "AND datname = current_database()"
+        )
+    assert [outside.get(path).status_code for _ in range(4)] == [200] * 4
 
 
 def test_memory_is_limited(

@@ -79,6 +79,10 @@ class Pool:
         with self._changed:
             return [child.pid for child in self._children if child.since is not None]
 
+    def template_process(self) -> int | None:
+        """The number of the process that children are copied from."""
+        return self._template.pid
+
     def end(self) -> None:
         """End all children."""
         self._template.end()

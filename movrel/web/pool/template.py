@@ -51,6 +51,11 @@ class Template:
                 pass_fds=[theirs.fileno()],
             )
 
+    @property
+    def pid(self) -> int | None:
+        """Its number; None while there is none."""
+        return None if self._process is None else self._process.pid
+
     def make(self) -> tuple[int, Connection]:
         """A new child: its number and the connection to it. Raises :class:`MovrelError` when none can be made."""
         with self._lock:
