@@ -6,6 +6,7 @@
 from __future__ import annotations
 
 import argparse
+import contextlib
 import ctypes
 import fcntl
 import os
@@ -206,6 +207,9 @@ class Service:
                 process.wait(max(0.1, deadline - time.monotonic()))
             except subprocess.TimeoutExpired:
                 process.kill()
+            # Each has a session of its own; what it left behind, though it computes for ever, ends with it.
+            with contextlib.suppress(ProcessLookupError):
+                os.killpg(process.pid, signal.SIGKILL)
         if self.lock is not None:
             if self.cluster is not None:
                 self.cluster.stop()

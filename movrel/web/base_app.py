@@ -26,6 +26,8 @@ from movrel.workspace.faults import StaleRevision
 from movrel.workspace.tables import Project, database
 
 STATIC = Path(__file__).parent / "static"
+#: What PostgreSQL and the system say of a full disk.
+FULL = "No space left on device"
 #: Largest body of a request, in bytes.
 BODY_LIMIT = 20_000_000
 
@@ -152,6 +154,12 @@ def _http_fault(fault: HTTPException) -> Response:
 
 def _database_fault(fault: Exception) -> Response:
     logging.getLogger(__name__).error("database: %s", fault)
+    if FULL in str(fault):
+        return _plain_fault(
+            "the server's disk is full; nothing was changed.",
+            507,
+            "Make room: 'movrel tidy' says what uses it.",
+        )
     # After a restart of its server no connection from before is of use.
     database.close_idle()
     return _plain_fault(

@@ -24,7 +24,7 @@ api = APIBlueprint(
     responses={200: schema(ModelView), 409: schema(Fault)},
 )
 def edit(path: ModelPath, body: EditOrder) -> Response:
-    applied = apply_edit(path.project, path.model, body.revision, body.edit)
+    applied = apply_edit(path.project, path.model, body.revision, body.edit, sent_as=body.id)
     if applied.claims_changed:
         order_judging(current_app.config["MOVREL_DATABASE"], path.project, path.model)
     return answer(

@@ -16,6 +16,8 @@ class EditOrder(BaseModel):
     model_config = WIRE
 
     revision: int
+    #: Its own, by which it is known when it is sent again because the answer was lost.
+    id: str = Field(default="", max_length=40)
     #: The mark of the state that the sender has; then only what differs is answered.
     known: str = ""
     edit: Annotated[Order, Field(discriminator="do")]

@@ -59,7 +59,8 @@ class Gateway:
             answer_of_child = _Answer(self.pool, _subject(path), client)
             head = answer_of_child.begin(question)
         except Exceeded as fault:
-            refused = answer(_sentence(environ, str(fault)), 422)
+            # One that ended by itself may come through when it is sent again.
+            refused = answer(_sentence(environ, str(fault)), 422 if str(fault) else 503)
         except MovrelError as fault:
             refused = fault_answer(fault)
         else:

@@ -15,7 +15,7 @@ from movrel.project.vendor_annotation import claims_of, scenarios_of
 from movrel.workspace import history, projects, runs
 from movrel.workspace.announce import announce
 from movrel.workspace.faults import StaleRevision
-from movrel.workspace.tables import ModelFile, Revision, database
+from movrel.workspace.tables import ModelFile, Revision, StoredEdit, database
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,8 +53,12 @@ class Applied:
     claims_changed: bool = False
 
 
-def apply_edit(project: int, model: str, revision: int, edit: Order, author: str = "") -> Applied:
+def apply_edit(
+    project: int, model: str, revision: int, edit: Order, author: str = "", sent_as: str = ""
+) -> Applied:
     """Do something to a model that was seen in a revision of its file, and say so to everybody who listens.
+
+    An edit that was ``sent_as`` before, whose answer was lost, is answered again and not carried out twice.
 
     Raises :class:`StaleRevision` when the file was changed in the meantime, :class:`NotFound` for a model that is
     not there, and whatever the edit raises; then nothing is changed.
@@ -63,12 +67,20 @@ def apply_edit(project: int, model: str, revision: int, edit: Order, author: str
     path = definition.source.file
     with database.atomic():
         file = _locked(project, path)
+        if sent_as:
+            before = StoredEdit.get_or_none((StoredEdit.id == sent_as) & (StoredEdit.file == file))
+            if before is not None:
+                return Applied(before.revision, before.inserted)
         head = projects.head_revision(file)
         if head.id != revision:
             raise StaleRevision(head.id, head.summary)
         if texts.revisions[path] != head.id:
             texts = projects.snapshot(project)
         applied = _applied(texts, model, file, head, edit, author)
+        if sent_as:
+            StoredEdit.create(
+                id=sent_as, file=file, revision=applied.revision, inserted=applied.inserted
+            )
     announce("model", project=project, model=model, revision=applied.revision.id)
     claims = _claims(texts, model)
     return replace(applied, claims_changed=_claims(projects.snapshot(project), model) != claims)

@@ -43,6 +43,11 @@ def tidy() -> Tidied:
     with database.atomic():
         if not _one("SELECT pg_try_advisory_xact_lock(%s)", LOCK):
             return Tidied(0, 0, 0)
+        # Nobody waits for an answer so long.
+        _count(
+            "DELETE FROM stored_edit WHERE created < (now() AT TIME ZONE 'utc') - make_interval(days => %s)",
+            DONE,
+        )
         old = "deleted < (now() AT TIME ZONE 'utc') - make_interval(days => %s)"
         return Tidied(
             _count(f"DELETE FROM run WHERE {old}", DELETED),

@@ -82,6 +82,16 @@ class Revision(Table):
     created = DateTimeField(default=now)
 
 
+class StoredEdit(Table):
+    """An edit that was carried out, by the id that its sender gave it: one that is sent again is not carried out again."""
+
+    id = CharField(max_length=40, primary_key=True)
+    file = ForeignKeyField(ModelFile, on_delete="CASCADE")
+    revision = ForeignKeyField(Revision, on_delete="CASCADE")
+    inserted = BinaryJSONField(dumps=dumps, default=list)
+    created = DateTimeField(default=now)
+
+
 class Run(Table):
     """A computed (or waiting, failed, stopped) run with everything it depended on."""
 

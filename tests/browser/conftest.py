@@ -132,9 +132,12 @@ class Page:
     def number(self, name: str) -> float:
         return float(re.sub(r"[^0-9.eE+-]", "", self.text(name)))
 
-    def violations(self) -> list[str]:
-        """What axe finds against the rules of accessibility (WCAG 2.1 A and AA): rule and place of each."""
-        script = "axe.run(document, {resultTypes: ['violations']}).then((r) => arguments[0](r.violations.flatMap((v) => v.nodes.map((n) => `${v.id}: ${n.target.join(' ')}`))))"
+    def violations(self, *rules: str) -> list[str]:
+        """What axe finds against the rules of accessibility (WCAG 2.1 A and AA), or some of them: rule and place of each."""
+        only = f", runOnly: {{type: 'rule', values: {list(rules)}}}" if rules else ""
+        script = f"axe.run(document, {{resultTypes: ['violations']{only}}}).then(" + (
+            "(r) => arguments[0](r.violations.flatMap((v) => v.nodes.map((n) => `${v.id}: ${n.target.join(' ')}`))))"
+        )
         self.driver.execute_script(
             (ROOT / "frontend" / "node_modules" / "axe-core" / "axe.min.js").read_text()
         )

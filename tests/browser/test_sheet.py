@@ -664,7 +664,9 @@ def test_names_roles_focus_order_and_contrast(page: Page, theme: str) -> None:
         lambda: page.driver.execute_script(FAINT) == [],
         f"readable: {page.driver.execute_script(FAINT)}",
     )
-    assert page.violations() == []
+    # Another theme is other colours; all else is as it was.
+    rules = () if theme == "film" else ("color-contrast",)
+    assert page.violations(*rules) == []
     open_plant(page, f"Access{theme.title()}")
     choose_parts(page, "basin", "outlet")
     for view in ("sheet", "text", "equations", "figures", "symbol", "description", "history"):
@@ -672,7 +674,7 @@ def test_names_roles_focus_order_and_contrast(page: Page, theme: str) -> None:
         page.find({"sheet": "sheet"}.get(view, f"{view}-view"))
         assert page.driver.execute_script(NAMELESS) == [], view
         assert page.driver.execute_script(FAINT) == [], view
-        assert page.violations() == [], view
+        assert page.violations(*rules) == [], view
         assert (
             page.driver.execute_script(
                 "return [...document.querySelectorAll('[tabindex]')].filter((e) => e.tabIndex > 0).length"

@@ -119,7 +119,7 @@ def known(client: FlaskClient, project: int) -> dict[str, list[Any]]:
     return {
         "project": [project], "model": ["VarrowQuay.Sump", "VarrowQuay.WinchDrive"], "run": [run], "other": [run],
         "sweep": [client.post(f"{model}/sweeps", json=sweep).json["id"]], "name": ["A.mo", "a.csv", "unit.fmu", "basin.level"],
-        "part": ["Movrel.Liquids.Basin"], "unit": ["m", "bar"], "kind": ["csv", "xlsx"], "form": ["file"], "what": ["pause", "resume"],
+        "part": ["Movrel.Process.Basin"], "unit": ["m", "bar"], "kind": ["csv", "xlsx"], "form": ["file"], "what": ["pause", "resume"],
     }  # fmt: skip
 
 

@@ -53,6 +53,24 @@ def test_a_plant_is_built_and_taken_back_step_by_step(
     assert text_of(client, view) == EMPTY and not view["can_undo"]
 
 
+def test_an_edit_that_is_sent_again_is_carried_out_once(
+    client: FlaskClient, plant: dict[str, Any]
+) -> None:
+    """As after an answer that was lost on its way."""
+    address = f"/api/projects/{plant['project']}/models/Plant/edits"
+    edit = {"do": "insert", "class": "Movrel.Process.Basin", "x": 0, "y": 0}
+    order = {"id": "mine", "revision": plant["revision"], "edit": edit}
+    first, again = (client.post(address, json=order).json for _ in range(2))
+    assert first["inserted"] == again["inserted"] == ["basin"]
+    assert first["revision"] == again["revision"]
+    assert [c["name"] for c in again["sheet"]["components"]] == ["basin"]
+    stale = client.post(address, json=order | {"id": "another"})
+    assert stale.status_code == 409
+    gone = {"id": "undone", "revision": first["revision"], "edit": {"do": "undo"}}
+    undone = [client.post(address, json=gone) for _ in range(2)]
+    assert [u.status_code for u in undone] == [200, 200] and not undone[1].json["can_undo"]
+
+
 def test_moving_naming_and_deleting(client: FlaskClient, plant: dict[str, Any]) -> None:
     view = built(client, plant)
     places = [

@@ -87,7 +87,7 @@ def test_a_killed_child_costs_its_own_request_one_sentence(
     for pid in gateway.pool.working():
         os.kill(pid, signal.SIGKILL)
     refused = large.ended()
-    assert refused.status_code == 422 and "'Many' ended; nothing was changed" in refused.text
+    assert refused.status_code == 503 and "'Many' ended; nothing was changed" in refused.text
     assert outside.get(f"/api/projects/{project}/models/VarrowQuay.Sump").status_code == 200
 
 

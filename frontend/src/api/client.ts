@@ -38,7 +38,7 @@ export class Refusal extends Error {
   readonly where: Fault["where"];
 
   constructor(status: number, fault: Partial<Fault>) {
-    super(fault.message ?? "the server did not answer; nothing was changed.");
+    super(fault.message ?? "the server did not answer.");
     this.status = status;
     this.hint = fault.hint ?? "";
     this.where = fault.where ?? null;
@@ -86,7 +86,7 @@ export async function ask<T>(pending: Promise<Answer<T>>): Promise<WithSymbols<T
     answer = await pending;
   } catch {
     throw new Refusal(0, {
-      message: "the server does not answer; nothing was changed.",
+      message: "the server does not answer.",
       hint: "Is it still running?",
     });
   }

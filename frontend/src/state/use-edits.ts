@@ -3,20 +3,21 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { ask, asRefusal, client, type ModelView, type Schemas } from "../api/client";
 import { complete } from "../api/complete";
 import { keys } from "../api/queries";
+import { newId, untilAnswered } from "./sent-again";
 import { useSelection } from "./selection";
 
 /** What can be done to a model; each edit answers with the model as it is now, or says why not. */
 export type Edit = Schemas["EditOrder"]["edit"];
 export type WireEnds = Schemas["WireEnds"];
 
-/** The model after an edit of it. */
+/** The model after an edit of it. Where the answer is lost the edit is sent again; the server knows it by its id. */
 export async function sendEdit(view: ModelView, edit: Edit): Promise<ModelView> {
   const params = { path: { project: view.project, model: view.model } };
-  const body = { revision: view.revision, known: view.mark, edit };
-  return complete(
-    await ask(client.POST("/api/projects/{project}/models/{model}/edits", { params, body })),
-    view,
+  const body = { id: newId(), revision: view.revision, known: view.mark, edit };
+  const answer = await untilAnswered(() =>
+    ask(client.POST("/api/projects/{project}/models/{model}/edits", { params, body })),
   );
+  return complete(answer, view);
 }
 
 /** What is ordered of the models of a project, edits and runs alike, happens in the order in which it was ordered. */
