@@ -15,12 +15,13 @@ from movrel.language import syntax as s
 from movrel.language.clauses import line_indent
 from movrel.language.margins import indented, outdented
 from movrel.language.names import check_name, free_name
+from movrel.language.parse_cache import parse_cached
 from movrel.language.parser import parse
 from movrel.language.patch import Patch, apply
 from movrel.language.python_code import Code, translate
 from movrel.language.typed_quantities import as_typed
 from movrel.model import annotation as note
-from movrel.model.classes import Definition, parse_cached
+from movrel.model.classes import Definition
 from movrel.project.snapshot import Snapshot
 from movrel.sheet.symbols import icon
 from movrel.units import convert, normalise, read_quantity, si_unit

@@ -8,9 +8,9 @@ from movrel.edits import swapping
 from movrel.edits.target import class_node
 from movrel.edits.texts import run_setting
 from movrel.errors import EditFault, MovrelError, NotFound
+from movrel.language.parse_cache import parse_cached, parse_changed
 from movrel.language.patch import apply
 from movrel.language.set_value import set_value
-from movrel.model.classes import parse_cached, parse_changed
 from movrel.project.snapshot import Snapshot, class_tree, definition_of, loaded_model
 from movrel.project.value_place import names_of
 from movrel.project.vendor_annotation import BASE, SWAP, Scenario, scenarios_of

@@ -10,11 +10,12 @@ from annotated_types import IsFinite, Len, MaxLen
 
 from movrel.errors import EditFault, NotFound
 from movrel.language import syntax as s
+from movrel.language.parse_cache import parse_changed
 from movrel.language.parser import Source
 from movrel.language.patch import Patch, apply
 from movrel.language.reparse import difference
 from movrel.language.tree_search import class_at
-from movrel.model.classes import ClassTree, Definition, parse_changed
+from movrel.model.classes import ClassTree, Definition
 from movrel.model.expression import Scalar
 from movrel.project.snapshot import Snapshot, class_tree, definition_of, loaded_model
 from movrel.session import LoadedModel

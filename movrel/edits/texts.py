@@ -11,10 +11,10 @@ from movrel.edits.target import Edited, Name, Target, Text, class_node
 from movrel.errors import EditFault
 from movrel.language import class_annotation, edit_class
 from movrel.language import syntax as s
+from movrel.language.parse_cache import parse_changed
 from movrel.language.parser import Source
 from movrel.language.patch import Patch, apply
 from movrel.model.annotation import VENDOR, experiment_of
-from movrel.model.classes import parse_changed
 from movrel.project.snapshot import class_tree
 from movrel.project.vendor_annotation import SETTING_UNITS, TIME_UNIT, TIME_UNITS, time_unit_of
 from movrel.simulate.options import RunSettings, run_options

@@ -16,12 +16,12 @@ from movrel.edits.signal_units import with_signal_unit
 from movrel.edits.target import Edited, Name, Target, listed
 from movrel.equations.parameters import broken_limit, is_found_at_start, parameter_values
 from movrel.errors import EditFault, SyntaxFault, UnitFault
+from movrel.language.parse_cache import parse_changed
 from movrel.language.parser import parse_expression
 from movrel.language.patch import Patch, apply
 from movrel.language.set_value import set_value
 from movrel.language.typed_quantities import in_si, typed_numbers
 from movrel.language.unset_value import unset_value
-from movrel.model.classes import parse_changed
 from movrel.model.declared import class_of, declaration
 from movrel.model.expression import Scalar, Variable
 from movrel.project.snapshot import Snapshot, loaded_model

@@ -79,12 +79,25 @@ def recover_orders() -> list[int]:
 
 
 def _give_up(task: str, arguments: dict[str, int], lost: int) -> None:
-    reason = f"The worker process ended unexpectedly {lost} times over this. It may need more memory than the machine has."
-    failed = {"state": "failed", "reason": reason}
+    """Say on the order, and to whoever looks at it, that nobody carries it out any more."""
+    failed = {
+        "state": "failed",
+        "reason": f"The worker process ended unexpectedly {lost} times over this. It may need more memory than the machine has.",
+    }
     match task:
         case "make_unit":
-            UnitExport.update(**failed).where(UnitExport.id == arguments["export"]).execute()
+            order = UnitExport.get_or_none(UnitExport.id == arguments["export"])
+            kind = "unit"
         case "analyse_model":
-            Analysis.update(**failed).where(Analysis.id == arguments["analysis"]).execute()
+            order = Analysis.get_or_none(Analysis.id == arguments["analysis"])
+            kind = "analysis"
         case "try_unit":
             foreign_units.keep_trial(arguments["unit"], **failed)
+            return
+        case _:
+            return
+    if order is not None:
+        type(order).update(**failed).where(type(order).id == order.id).execute()
+        announce(
+            kind, project=order.project_id, model=order.model, state="failed", **{kind: order.id}
+        )

@@ -2,19 +2,17 @@
 
 from __future__ import annotations
 
-import hashlib
 import threading
-from collections import OrderedDict
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from dataclasses import dataclass, field
 from pathlib import Path
 
 from movrel.errors import LookupFault, MovrelError, Place, did_you_mean
 from movrel.language import syntax as s
-from movrel.language.parser import Source, parse
-from movrel.language.patch import Patch
-from movrel.language.reparse import reparse
+from movrel.language.parse_cache import parse_cached
+from movrel.language.parser import Source
 from movrel.model.old_names import present_class
+from movrel.model.package_folder import PACKAGE, classes_in, file_of_class, read_text
 
 LIBRARY_FOLDER = Path(__file__).resolve().parent.parent / "library"
 PREDEFINED = (
@@ -36,36 +34,6 @@ type Boolean "Truth value" end Boolean;
 type String "Text" end String;
 type Clock "Ticks" end Clock;
 """
-_CACHE_SIZE = 400
-#: Characters of the name of a class that has a file of its own, at most.
-LONGEST_NAME = 200
-_parsing = threading.Lock()
-_parsed: OrderedDict[tuple[str, str], Source] = OrderedDict()
-
-
-def parse_cached(text: str, file: str) -> Source:
-    """Parse, or give the tree of the same text parsed before; trees are never altered."""
-    key = (hashlib.sha256(text.encode()).hexdigest(), file)
-    with _parsing:
-        source = _parsed.get(key)
-        if source is None:
-            source = _parsed[key] = parse(text, file)
-            while len(_parsed) > _CACHE_SIZE:
-                _parsed.popitem(last=False)
-        else:
-            _parsed.move_to_end(key)
-        return source
-
-
-def parse_changed(old: Source, text: str, patches: Sequence[Patch] | None = None) -> Source:
-    """Parse a text that came from another one by a change, doing again only what changed."""
-    key = (hashlib.sha256(text.encode()).hexdigest(), old.file)
-    with _parsing:
-        if key not in _parsed:
-            _parsed[key] = reparse(old, text, patches)
-    return parse_cached(text, old.file)
-
-
 #: Kinds of classes that see a package which inherits them; types and connectors are the same everywhere.
 INHERITED_WITH_PACKAGE = {"function", "model", "block", "class", "package", "record"}
 
@@ -197,7 +165,7 @@ class ClassTree:
         """Add a file or a package folder, together with the package that a file lies in."""
         self.folders.append(path if path.is_dir() else path.parent)
         if path.is_dir():
-            package = path / "package.mo"
+            package = path / PACKAGE
             if not package.is_file():
                 raise MovrelError(
                     f"the folder {path} is not a package.", hint="It has no package.mo."
@@ -205,18 +173,18 @@ class ClassTree:
             return [self._add_folder(path, None)]
         if not path.is_file():
             raise MovrelError(f"the file {path} does not exist.")
-        if path.name == "package.mo":
+        if path.name == PACKAGE:
             return [self._add_folder(path.parent, None)]
         source = parse_cached(read_text(path), str(path))
         if source.tree.within and self.find(source.tree.within) is None:
             depth = source.tree.within.count(".")
             root = path.resolve().parents[depth]
-            if (root / "package.mo").is_file() and root.name == source.tree.within.split(".")[0]:
+            if (root / PACKAGE).is_file() and root.name == source.tree.within.split(".")[0]:
                 self._add_folder(root, None)
         return self.add_source(source)
 
     def _add_folder(self, folder: Path, parent: Definition | None) -> Definition:
-        path = folder / "package.mo"
+        path = folder / PACKAGE
         source = parse_cached(read_text(path), self._shown(path))
         if len(source.tree.classes) != 1:
             raise MovrelError("package.mo must hold exactly one class.", Place(str(path), 1, 1))
@@ -233,8 +201,9 @@ class ClassTree:
             root = self.roots.get(name) or self._predefined.get(name)
             if root is not None or self.library is None or name in self._absent:
                 return root
-            if _names_a_file(name) and (self.library / name / "package.mo").is_file():
-                return self._add_folder(self.library / name, None)
+            path = file_of_class(self.library, name)
+            if path is not None and path.name == PACKAGE:
+                return self._add_folder(path.parent, None)
             self._absent.add(name)
             return None
 
@@ -264,29 +233,24 @@ class ClassTree:
         return str(path)
 
     def _read_member(self, definition: Definition, folder: Path, name: str) -> None:
-        if not _names_a_file(name):
+        path = file_of_class(folder, name)
+        if path is None:
             return
-        path = folder / f"{name}.mo"
-        if path.is_file():
-            source = parse_cached(read_text(path), self._shown(path))
-            self.files[source.file] = source
-            for node in source.tree.classes:
-                self._add(node, source, definition)
-        elif (folder / name / "package.mo").is_file():
-            self._add_folder(folder / name, definition)
+        if path.name == PACKAGE:
+            self._add_folder(path.parent, definition)
+            return
+        source = parse_cached(read_text(path), self._shown(path))
+        self.files[source.file] = source
+        for node in source.tree.classes:
+            self._add(node, source, definition)
 
     def members(self, definition: Definition) -> list[Definition]:
         """All classes declared in a package, those in its folder included, in package order."""
         if definition.folder is not None:
-            order = definition.folder / "package.order"
-            names = order.read_text(encoding="utf-8").split() if order.is_file() else []
-            names += sorted(p.stem for p in definition.folder.glob("*.mo") if p.stem != "package")
-            names += sorted(p.parent.name for p in definition.folder.glob("*/package.mo"))
-            for name in dict.fromkeys(names):
+            names = classes_in(definition.folder)
+            for name in names:
                 self.own_child(definition, name)
-            ordered = [
-                definition.children[n] for n in dict.fromkeys(names) if n in definition.children
-            ]
+            ordered = [definition.children[n] for n in names if n in definition.children]
             return ordered + [d for d in definition.children.values() if d not in ordered]
         return list(definition.children.values())
 
@@ -491,22 +455,3 @@ class ClassTree:
                 return False
             definition = self.bases(definition)[0]
         return False
-
-
-def read_text(path: Path) -> str:
-    """The text of a file, with a clear error when it cannot be read as UTF-8."""
-    try:
-        return path.read_bytes().decode("utf-8-sig")
-    except UnicodeDecodeError as fault:
-        raise MovrelError(
-            f"the file {path} is not UTF-8 text (byte {fault.start}).", hint="Save it as UTF-8."
-        ) from None
-    except OSError as fault:
-        raise MovrelError(f"the file {path} cannot be read: {fault.strerror}.") from None
-
-
-def _names_a_file(name: str) -> bool:
-    """Whether a class of that name may have a file of its own in the folder of its package, and nowhere else."""
-    return (
-        0 < len(name) <= LONGEST_NAME and not name.startswith(".") and not set(name) & set("/\\\0")
-    )

@@ -41,18 +41,18 @@ def _words(count: int) -> str:
 @dataclass(slots=True)
 class _Counted:
     tree: ClassTree
-    known: dict[Definition, int] = field(default_factory=dict)
+    counts: dict[Definition, int] = field(default_factory=dict)
 
     def of(self, definition: Definition) -> int:
         """The least number of variables of a class; 0 within itself, which is refused elsewhere."""
-        if definition not in self.known:
-            self.known[definition] = 0
-            self.known[definition] = sum(count for _, count in self.parts(definition))
-        return self.known[definition]
+        if definition not in self.counts:
+            self.counts[definition] = 0
+            self.counts[definition] = sum(count for _, count in self.parts(definition))
+        return self.counts[definition]
 
     def parts(self, definition: Definition) -> list[tuple[str, int]]:
         """The components of a class and of what it inherits, each with its least number of variables."""
-        found: list[tuple[str, int]] = []
+        components: list[tuple[str, int]] = []
         closure, waiting = set[Definition](), [definition]
         while waiting:
             one = waiting.pop()
@@ -60,12 +60,12 @@ class _Counted:
                 continue
             closure.add(one)
             waiting += self.tree.bases(one)
-            found += [
+            components += [
                 (e.name, self._component(e, one))
                 for e in one.node.elements
                 if isinstance(e, s.Component)
             ]
-        return found
+        return components
 
     def _component(self, node: s.Component, scope: Definition) -> int:
         if node.condition is not None or {"outer", "replaceable", "redeclare"} & set(node.flags):

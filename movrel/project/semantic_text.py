@@ -6,8 +6,8 @@ import functools
 from typing import Any
 
 from movrel.language import syntax as s
+from movrel.language.parse_cache import parse_cached
 from movrel.model.annotation import VENDOR
-from movrel.model.classes import parse_cached
 
 _DRAWN = {"Placement", "Line", "Icon", "Diagram", "Documentation"}
 #: What the vendor annotation says beside what is computed.

@@ -11,9 +11,9 @@ import numpy.typing as npt
 from movrel.equations.system import System
 from movrel.errors import RunCancelled, RunFault, StructureFault
 from movrel.model.expression import Variable
+from movrel.simulate.between_steps import between_steps, side_before
 from movrel.simulate.chatter import STANDSTILL, Chatter, Crawling, chattering
 from movrel.simulate.coupling import Coupling
-from movrel.simulate.dense import interpolate
 from movrel.simulate.events import EventHandler
 from movrel.simulate.explanation import Explanation
 from movrel.simulate.forms import Forms
@@ -455,7 +455,13 @@ class Run:
 
     def _store_between(self, times: Array, states: Array, steps: Steps) -> None:
         """Store the points of the output grid that lie within steps."""
-        between = steps.between or self._interpolation(times, states, steps)
+        between = steps.between
+        if between is None:
+            fixed = self.options.solver in FIXED_STEP
+            error = None if fixed else self._tolerances(np.abs(states).max(axis=0))
+            between = between_steps(
+                self.machine, steps, lambda: self._side_before(times[-1], states[-1]), error
+            )
         for grid in self.recording.grid_points(times[-1]):
             rows = between(grid)
             exact = np.searchsorted(times, grid)
@@ -465,35 +471,8 @@ class Run:
                 rows[-1] = self._side_before(times[-1], states[-1])
             self.recording.store(grid, rows, steps.implicit_at(grid))
 
-    def _interpolation(self, times: Array, states: Array, steps: Steps) -> Callable[[Array], Array]:
-        """States between steps, from the steps and the rates at them."""
-        rates = np.array(steps.rates() if callable(steps.rates) else steps.rates)
-        if not np.isfinite(rates[-1]).all():
-            # The last step lies past a crossing, where the old branch may have no value.
-            before = self._side_before(times[-1], states[-1])
-            rates[-1] = self.machine.derivatives(times[-1], before)[: len(before)]
-        machine = self.machine
-        error = self._tolerances(np.abs(states).max(axis=0))
-        noise = (
-            None
-            if self.options.solver in FIXED_STEP
-            else machine.noise_of_rates(times, states, error)
-        )
-        return lambda instants: interpolate(times, states, rates, instants, noise)
-
     def _side_before(self, t: float, states: Array) -> Array:
-        """The state just before a crossing.
-
-        A crossing is found a rounding error late; where the old branch has no value there, such as
-        the root of a level that reached zero, the state is taken a hair earlier.
-        """
-        if len(self._earlier) != len(states):
-            return states
-        for back in (0.0, 1e-12, 1e-9, 1e-6, 1e-3):
-            candidate: Array = states + back * (self._earlier - states)
-            if np.isfinite(self.machine.values(t, candidate)[: self.machine.solved_count]).all():
-                return candidate
-        return states
+        return side_before(self.machine, t, states, self._earlier)
 
     _earlier: Array = np.zeros(0)
 

@@ -15,7 +15,8 @@ from movrel.equations import typeset
 from movrel.equations.balance import balance
 from movrel.equations.unit_check import check_units
 from movrel.errors import MovrelError, Place, SyntaxFault
-from movrel.model.classes import ClassTree, Definition, parse_cached
+from movrel.language.parse_cache import parse_cached
+from movrel.model.classes import ClassTree, Definition
 from movrel.model.declared import components
 from movrel.project.snapshot import Snapshot, class_tree, loaded_model
 from movrel.session import LoadedModel

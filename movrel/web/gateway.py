@@ -83,8 +83,8 @@ class Gateway:
             begun.headers |= {"Cache-Control": "no-cache", "Connection": "close"}
             headers = self.near.process_response(begun).headers
         lines = "".join(f"{name}: {value}\r\n" for name, value in headers)
-        taken = socket.socket(fileno=client.detach())
-        self.near.extensions["switchboard"].adopt(taken, f"HTTP/1.1 200 OK\r\n{lines}\r\n")
+        stream = socket.socket(fileno=client.detach())
+        self.near.extensions["switchboard"].adopt(stream, f"HTTP/1.1 200 OK\r\n{lines}\r\n")
         raise ConnectionResetError(errno.ECONNRESET, "the connection is the switchboard's")
 
 

@@ -15,7 +15,7 @@ from movrel.edits.target import Target, target_of
 from movrel.equations.listing import EquationList, listing
 from movrel.errors import MovrelError, NotFound
 from movrel.language.indenting import indent
-from movrel.model.classes import parse_cached
+from movrel.language.parse_cache import parse_cached
 from movrel.project.snapshot import definition_of, loaded_model
 from movrel.views.comparison import Comparison
 from movrel.views.fault_view import Fault

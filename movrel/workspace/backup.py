@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import os
+import re
 import subprocess
+import tempfile
 from pathlib import Path
 from urllib.parse import unquote, urlsplit
 
@@ -30,34 +32,40 @@ def write_backup(url: str, path: Path) -> int:
 
 
 def read_backup(url: str, path: Path) -> None:
-    """Put back everything that a backup holds, in the place of what is there, all of it or nothing.
+    """Put back everything that a backup holds, in the place of whatever is there, all of it or nothing.
 
     Raises :class:`MovrelError` when the file is no backup, or does not fit.
     """
     if not path.is_file():
         raise MovrelError(f"there is no file '{path}'.")
-    _run(
-        "pg_restore", url, "--clean", "--if-exists", "--no-owner", "--single-transaction",
-        "--exit-on-error", str(path),
-    )  # fmt: skip
+    with tempfile.TemporaryDirectory() as folder:
+        script = Path(folder) / "backup.sql"
+        _run("pg_restore", None, "--no-owner", f"--file={script}", str(path))
+        # What a later version added goes, too.
+        _run(
+            "psql", url, "--no-psqlrc", "--quiet", "--single-transaction", "--set=ON_ERROR_STOP=1",
+            "--command=DROP SCHEMA public CASCADE; CREATE SCHEMA public", f"--file={script}",
+        )  # fmt: skip
 
 
-def _run(program: str, url: str, *arguments: str) -> None:
-    parts = urlsplit(url)
-    database = parts.path.lstrip("/")
-    options = [
-        f"--host={parts.hostname}",
-        f"--username={unquote(parts.username or '')}",
-        f"--dbname={database}",
-    ]
-    if parts.port:
-        options.append(f"--port={parts.port}")
+def _run(program: str, url: str | None, *arguments: str) -> None:
+    """Run a program of PostgreSQL's, on a database where one is given. Raises :class:`MovrelError`."""
+    options: list[str] = []
+    environment = dict(os.environ)
+    if url is not None:
+        parts = urlsplit(url)
+        options += [
+            f"--host={parts.hostname}",
+            f"--username={unquote(parts.username or '')}",
+            "--no-password",
+        ]
+        options += [f"--dbname={parts.path.lstrip('/')}", f"--port={parts.port or 5432}"]
+        environment["PGPASSWORD"] = unquote(parts.password or "")
     done = subprocess.run(
-        [str(server_programs() / program), *options, "--no-password", *arguments],
-        env=os.environ | {"PGPASSWORD": unquote(parts.password or "")}, capture_output=True, text=True, check=False,
+        [str(server_programs() / program), *options, *arguments], env=environment, capture_output=True, text=True,
+        check=False,
     )  # fmt: skip
     if done.returncode:
-        words = next(
-            (line for line in done.stderr.splitlines() if "error" in line), done.stderr.strip()
-        )
-        raise MovrelError(f"PostgreSQL refused: {words.partition('error: ')[2] or words}.")
+        lines = done.stderr.strip().splitlines() or ["it gave no reason"]
+        words = next((line for line in lines if "error:" in line.lower()), lines[-1])
+        raise MovrelError(f"PostgreSQL refused: {re.sub('.*?error: *', '', words, flags=re.I)}.")

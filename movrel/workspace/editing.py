@@ -9,7 +9,7 @@ from movrel.edits.every_edit import AnyEdit
 from movrel.edits.start_script import renewed
 from movrel.edits.target import Changed, PastRun, apply_to, target_of
 from movrel.errors import MovrelError, NotFound
-from movrel.model.classes import parse_cached, parse_changed
+from movrel.language.parse_cache import parse_cached, parse_changed
 from movrel.project.snapshot import Snapshot, definition_of
 from movrel.project.vendor_annotation import claims_of, scenarios_of
 from movrel.workspace import history, projects, runs

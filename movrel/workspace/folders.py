@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from movrel.errors import MovrelError
-from movrel.model.classes import parse_cached
+from movrel.language.parse_cache import parse_cached
 from movrel.workspace import projects
 from movrel.workspace.tables import (
     FolderFile,

@@ -7,8 +7,9 @@ from collections.abc import Callable, Mapping
 from pathlib import Path
 
 from movrel.errors import LookupFault, MovrelError, NotFound
+from movrel.language.parse_cache import parse_cached
 from movrel.language.parser import Source
-from movrel.model.classes import ClassTree, Definition, parse_cached
+from movrel.model.classes import ClassTree, Definition
 from movrel.project.snapshot import Snapshot, class_tree, definition_of, new_class_tree
 from movrel.workspace.resource_folder import resource_folder
 from movrel.workspace.tables import ModelFile, Project, Revision, database

@@ -67,8 +67,8 @@ def room() -> list[Room]:
         f"+ {_sum('sweep_point', 'sweep')}, {_sum('revision', 'model_file', 'file', 'text')}, "
         "COALESCE((SELECT sum(size) FROM project_resource x WHERE x.project_id = p.id), 0) FROM project p"
     ).fetchall()
-    found = [Room(row[0], row[1], row[2], *map(int, row[3:])) for row in rows]
-    return sorted(found, key=lambda r: -r.total)
+    rooms = [Room(*row[:3], *map(int, row[3:])) for row in rows]
+    return sorted(rooms, key=lambda r: -r.total)
 
 
 def _sum(table: str, owner: str, key: str = "", column: str = "data") -> str:

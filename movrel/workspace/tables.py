@@ -85,11 +85,14 @@ class Revision(Table):
 class StoredEdit(Table):
     """An edit that was carried out, by the id that its sender gave it: one that is sent again is not carried out again."""
 
-    id = CharField(max_length=40, primary_key=True)
+    id = CharField(max_length=40)
     file = ForeignKeyField(ModelFile, on_delete="CASCADE")
     revision = ForeignKeyField(Revision, on_delete="CASCADE")
     inserted = BinaryJSONField(dumps=dumps, default=list)
     created = DateTimeField(default=now)
+
+    class Meta:
+        primary_key = CompositeKey("file", "id")
 
 
 class Run(Table):

@@ -3,11 +3,7 @@
 from __future__ import annotations
 
 import contextlib
-import os
 import re
-import signal
-import subprocess
-import sys
 import tempfile
 from collections.abc import Iterator
 from pathlib import Path
@@ -21,8 +17,8 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import WebDriverWait
 
-from movrel.workspace.cluster import free_port
-from tests.conftest import PATIENCE, ROOT, wait_until
+from tests.conftest import PATIENCE, ROOT
+from tests.serving import Server
 
 FLAGS = (
     "--headless=new --no-sandbox --disable-gpu --disable-dev-shm-usage --hide-scrollbars --force-device-scale-factor=1 "
@@ -34,58 +30,9 @@ FLAGS = (
 POLL = 0.05
 
 
-class Server:
-    """The whole of Movrel as bin/demo starts it, with data of its own; can be restarted."""
-
-    def __init__(self, folder: Path) -> None:
-        self.folder = folder
-        self.port = free_port()
-        self.process: subprocess.Popen[bytes] | None = None
-
-    @property
-    def address(self) -> str:
-        return f"http://127.0.0.1:{self.port}"
-
-    def start(self) -> None:
-        log = (self.folder / "server.log").open("ab")
-        command = [
-            sys.executable,
-            "-m",
-            "movrel.cli.serve",
-            "--port",
-            str(self.port),
-            "--data",
-            str(self.folder),
-            "--workers",
-            "2",
-        ]
-        self.process = subprocess.Popen(
-            command, cwd=ROOT, stdout=log, stderr=log, env=dict(os.environ)
-        )
-        before = self.log().count("Movrel is ready")
-        wait_until(
-            lambda: self.log().count("Movrel is ready") > before or self._ended(),
-            90,
-            "the server ready",
-        )
-        assert not self._ended(), self.log()
-
-    def _ended(self) -> bool:
-        return self.process is not None and self.process.poll() is not None
-
-    def log(self) -> str:
-        return (self.folder / "server.log").read_text(errors="replace")
-
-    def stop(self, number: int = signal.SIGINT) -> None:
-        assert self.process is not None
-        self.process.send_signal(number)
-        self.process.wait(PATIENCE * 30)
-
-
 @pytest.fixture(scope="session")
 def server() -> Iterator[Server]:
     folder = Path(tempfile.mkdtemp(prefix="movrel-browser-"))
-    folder.chmod(0o755)
     made = Server(folder)
     made.start()
     yield made

@@ -14,10 +14,11 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 import movrel
-from tests.browser.conftest import FLAGS, Page, Server
+from tests.browser.conftest import FLAGS, Page
 from tests.browser.test_building import drag_wire, insert, show_all, source
 from tests.browser.test_leaf import choose_parts, keys, set_row, write, write_all
 from tests.browser.test_sump import run_model
+from tests.serving import Server
 
 pytestmark = pytest.mark.browser
 
@@ -54,14 +55,6 @@ def open_plant(page: Page, name: str) -> str:
     page.find("part-basin")
     show_all(page)
     return f"/api/projects/{project}/models/{name}"
-
-
-def answers(server: Server) -> bool:
-    try:
-        urllib.request.urlopen(f"{server.address}/api/health", timeout=2)
-    except OSError:
-        return False
-    return True
 
 
 def last(page: Page, words: str) -> None:
@@ -612,7 +605,7 @@ def test_two_windows_and_crashes_lose_nothing(page: Page, server: Server) -> Non
     set_row(page, "outlet.diameter", "0.35")
     page.until(lambda: "→ 0.35 m" in page.text("last-edit"), "acknowledged")
     server.stop(signal.SIGKILL)
-    page.until(lambda: not answers(server), "nobody answers any more")
+    page.until(lambda: server.ask("/health") is None, "nobody answers any more")
     page.click("part-basin")
     field = page.find("param-basin.area")
     field.click()

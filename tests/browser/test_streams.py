@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import json
 import socket
-import urllib.request
 from collections.abc import Iterator
 
 import pytest
@@ -39,20 +37,10 @@ def read_until(client: socket.socket, words: bytes) -> bytes:
 
 
 def new_project(page: Page, name: str) -> int:
-    body = json.dumps({"name": name}).encode()
-    request = urllib.request.Request(
-        f"{page.server.address}/api/projects", body, {"Content-Type": "application/json"}
-    )
-    with urllib.request.urlopen(request, timeout=60) as answer:
-        project = int(json.load(answer)["id"])
-    files = json.dumps({"path": "Heard.mo", "text": "model Heard Real x = 1; end Heard;"}).encode()
-    request = urllib.request.Request(
-        f"{page.server.address}/api/projects/{project}/files",
-        files,
-        {"Content-Type": "application/json"},
-    )
-    with urllib.request.urlopen(request, timeout=60):
-        return project
+    project = int(page.server.ask("/projects", {"name": name})["id"])
+    text = "model Heard Real x = 1; end Heard;"
+    page.server.ask(f"/projects/{project}/files", {"path": "Heard.mo", "text": text})
+    return project
 
 
 def test_five_hundred_streams_hear_and_keep_nobody_waiting(

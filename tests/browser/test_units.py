@@ -10,8 +10,9 @@ from selenium.webdriver.common.keys import Keys
 
 from movrel.exchange.fmi.run_unit import UnitOptions, run_unit
 from movrel.fmi.archive import open_unit
-from tests.browser.conftest import Page, Server
+from tests.browser.conftest import Page
 from tests.browser.test_building import insert, new_model
+from tests.serving import Server
 
 pytestmark = pytest.mark.browser
 

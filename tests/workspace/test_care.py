@@ -10,12 +10,23 @@ from pathlib import Path
 import numpy as np
 import psycopg
 import pytest
+from playhouse.migrations import Runner
 
 from movrel.jobs.queue import order_judging, prepare
 from movrel.workspace import projects, results, retention, runs
+from movrel.workspace.backup import write_backup
 from movrel.workspace.cluster import Cluster
-from movrel.workspace.database import connect, migrate
-from movrel.workspace.tables import Project, ResultColumn, Run, Sweep, database
+from movrel.workspace.database import MIGRATIONS, connect, migrate
+from movrel.workspace.tables import (
+    ModelFile,
+    Project,
+    ResultColumn,
+    Revision,
+    Run,
+    StoredEdit,
+    Sweep,
+    database,
+)
 
 LAG = "model Lag Real x(start=1, fixed=true); equation der(x) = -x; end Lag;"
 
@@ -61,6 +72,22 @@ def test_everything_comes_back_from_a_backup(workspace: str, tmp_path: Path) -> 
     assert list(results.read_columns(run.id, [0])[0]) == [1.0, 1.0, 1.0]
     assert projects.snapshot(run.project_id).text("Lag.mo") == LAG
     assert movrel("migrate", "--database", workspace).stdout == "The tables are up to date.\n"
+
+
+def test_a_backup_of_an_earlier_version_is_brought_up_to_date(
+    workspace: str, tmp_path: Path
+) -> None:
+    file = tmp_path / "earlier.dump"
+    steps = Runner(database.obj, str(MIGRATIONS))
+    steps.down("0014_points_of_sweeps")
+    assert not database.table_exists("stored_edit")
+    write_backup(workspace, file)
+    migrate(database.obj)
+    StoredEdit.create(id="since", file=ModelFile.get(), revision=Revision.get())
+    done = movrel("restore", str(file), "--database", workspace)
+    assert done.returncode == 0, done.stderr
+    assert StoredEdit.select().count() == 0 and Project.get().name == "Kept"
+    assert not Sweep.select(Sweep.made).exists()
 
 
 def test_what_is_no_backup_changes_nothing(workspace: str, tmp_path: Path) -> None:

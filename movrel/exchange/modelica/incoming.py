@@ -13,10 +13,11 @@ from movrel.exchange.modelica.stand_ins import Need, candidates, needs_of, stand
 from movrel.exchange.modelica.used_classes import used_classes
 from movrel.exchange.ssp.as_model import model_of_archive
 from movrel.language import syntax as s
+from movrel.language.parse_cache import parse_cached
 from movrel.language.parser import Source
 from movrel.language.patch import Patch, apply
 from movrel.language.tree_search import walk_nodes
-from movrel.model.classes import LIBRARY_FOLDER, ClassTree, Definition, parse_cached
+from movrel.model.classes import LIBRARY_FOLDER, ClassTree, Definition
 from movrel.model.flatten import RUNNABLE
 from movrel.project.semantic_text import semantic_text
 from movrel.session import LoadedModel
