@@ -611,6 +611,7 @@ def test_two_windows_and_crashes_lose_nothing(page: Page, server: Server) -> Non
     field.click()
     field.send_keys(Keys.CONTROL, "a")
     field.send_keys("4", Keys.ENTER)
+    page.find("footer-waiting")
     page.until(lambda: "does not answer" in page.text("fault-basin.area"), "said so")
     server.start()
     text = call(page, f"{address}/text")["text"]

@@ -269,7 +269,7 @@ def test_a_model_that_cannot_run_says_why(page: Page) -> None:
 
 def test_addresses_that_lead_nowhere(page: Page) -> None:
     page.open("/projects/1/models/VarrowQuay.Pump")
-    assert "there is no model 'VarrowQuay.Pump'" in page.text("nowhere")
+    assert "There is no model 'VarrowQuay.Pump'" in page.text("nowhere")
     page.open("/somewhere/else")
     assert "nothing at this address" in page.text("nowhere")
 

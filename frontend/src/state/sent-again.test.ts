@@ -1,7 +1,7 @@
 import { expect, test } from "vitest";
 
 import { Refusal } from "../api/client";
-import { newId, untilAnswered } from "./sent-again";
+import { newId, untilAnswered, useWaiting } from "./sent-again";
 
 const refusal = (status: number) => new Refusal(status, { message: "no." });
 const soon = () => Promise.resolve();
@@ -18,8 +18,14 @@ function server(...answers: (number | string)[]) {
 
 test("what is lost is sent again until it is answered", async () => {
   const { send, count } = server(0, 503, 0, "stored");
-  expect(await untilAnswered(send, soon)).toBe("stored");
+  const said: boolean[] = [];
+  const wait = () => {
+    said.push(useWaiting.getState().waiting);
+    return soon();
+  };
+  expect(await untilAnswered(send, wait)).toBe("stored");
   expect(count()).toBe(4);
+  expect([...said, useWaiting.getState().waiting]).toEqual([true, true, true, false]);
 });
 
 test("a refusal is an answer", async () => {

@@ -1,4 +1,9 @@
+import { create } from "zustand";
+
 import { asRefusal, Refusal } from "../api/client";
+
+/** Whether something waits for a server that does not answer, to be sent again. */
+export const useWaiting = create<{ waiting: boolean }>(() => ({ waiting: false }));
 
 /** Milliseconds between two times that something is sent. */
 const PAUSES = [300, 600, 1200, 2400, 4800];
@@ -16,22 +21,24 @@ export async function untilAnswered<T>(
   send: () => Promise<T>,
   wait = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms)),
 ): Promise<T> {
-  for (const pause of PAUSES) {
-    try {
-      return await send();
-    } catch (fault) {
-      if (!LOST.includes(asRefusal(fault).status)) throw fault;
-      await wait(pause);
-    }
-  }
   try {
+    for (const pause of PAUSES) {
+      try {
+        return await send();
+      } catch (fault) {
+        if (!LOST.includes(asRefusal(fault).status)) throw fault;
+        useWaiting.setState({ waiting: true });
+        await wait(pause);
+      }
+    }
     return await send();
   } catch (fault) {
-    const refused = asRefusal(fault);
-    if (refused.status !== 0) throw fault;
+    if (asRefusal(fault).status !== 0) throw fault;
     throw new Refusal(0, {
       message: "the server does not answer.",
       hint: "This edit may have been stored or not; when the server is back, the page shows which.",
     });
+  } finally {
+    useWaiting.setState({ waiting: false });
   }
 }

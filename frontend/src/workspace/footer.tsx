@@ -10,6 +10,7 @@ import { counted, formatTime } from "../ui/format";
 import { partOf } from "../sheet/selection";
 import { usePlace } from "../state/place";
 import { useSelection } from "../state/selection";
+import { useWaiting } from "../state/sent-again";
 
 /** Remarks of a run that are listed at most. */
 const MOST_REMARKS = 50;
@@ -18,6 +19,7 @@ const MOST_REMARKS = 50;
 export function Footer({ view, current }: { view: ModelView; current: RunDetail | undefined }) {
   const select = useSelection((s) => s.select);
   const setView = usePlace((s) => s.setView);
+  const waiting = useWaiting((s) => s.waiting);
   const seconds = (current?.statistics as { seconds?: { integration?: number } } | undefined)
     ?.seconds?.integration;
   const place = current?.state === "failed" ? partOf(current.place) : "";
@@ -26,6 +28,11 @@ export function Footer({ view, current }: { view: ModelView; current: RunDetail 
       <span data-testid="last-edit" className="max-w-96 truncate">
         Last edit: {view.summary}
       </span>
+      {waiting && (
+        <span role="status" className="text-base-content" data-testid="footer-waiting">
+          The server does not answer; your edit is sent again.
+        </span>
+      )}
       {current?.state === "failed" && (
         <span
           role="alert"

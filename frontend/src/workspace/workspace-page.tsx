@@ -66,7 +66,25 @@ export function WorkspacePage() {
   const missing = (!view.data && view.error) || (!whole.data && whole.error);
   if (missing) {
     const refusal = asRefusal(missing);
-    return <NowhereAtAll message={refusal.message} hint={refusal.hint} />;
+    const text = `/api/projects/${project}/models/${encodeURIComponent(model)}/download`;
+    return (
+      <NowhereAtAll message={refusal.message} hint={refusal.hint}>
+        {refusal.status !== 404 && (
+          <>
+            <button
+              type="button"
+              className="link"
+              onClick={() => void Promise.all([view.refetch(), whole.refetch()])}
+            >
+              Load it again
+            </button>
+            <a className="link" href={text} download>
+              Download its text
+            </a>
+          </>
+        )}
+      </NowhereAtAll>
+    );
   }
   if (!view.data || !whole.data || !runs.data) return <p className="muted p-6">Opening…</p>;
   return (
