@@ -14,24 +14,17 @@ from __future__ import annotations
 import argparse
 import io
 import json
-import signal
 import socket
-import subprocess
-import sys
-import tempfile
 import threading
 import time
 import urllib.error
 import urllib.request
 import zipfile
 from collections import defaultdict
-from pathlib import Path
 
 import numpy as np
+from own_server import own_server
 
-from movrel.workspace.cluster import free_port
-
-ROOT = Path(__file__).resolve().parent.parent
 SMALL = """model M{k} Real x(start=1, fixed=true); parameter Real a = {k}; equation der(x) = -a*x; end M{k};"""
 MANY = """model Many Real x[60000](each start=1, each fixed=true);
 equation for i in 1:60000 loop der(x[i]) = -x[i]; end for; end Many;"""
@@ -137,18 +130,8 @@ def main() -> None:
     parser.add_argument("--seconds", type=float, default=20.0)
     parser.add_argument("--streams", type=int, default=500)
     options = parser.parse_args()
-    folder = Path(tempfile.mkdtemp(prefix="movrel-isolation-"))
-    folder.chmod(0o755)
-    port = free_port()
-    with (folder / "log").open("w") as log:
-        server = subprocess.Popen(
-            [sys.executable, "-m", "movrel.cli.serve", "--port", str(port), "--data", str(folder), "--workers", "2"],
-            stdout=log, stderr=log, cwd=ROOT,
-        )  # fmt: skip
-    try:
-        while "is ready" not in (folder / "log").read_text():
-            time.sleep(0.1)
-        asking = Asking(port)
+    with own_server(2) as server:
+        asking = Asking(server.port)
         small = SMALL.format(k=1).replace("M1", "Small")
         large = asking.project("large", {"Many.mo": MANY, "Huge.mo": HUGE, "Small.mo": small})
         projects = []
@@ -160,7 +143,7 @@ def main() -> None:
         streams = []
         for turn in ("alone", "beside large requests", f"with {options.streams} streams"):
             if turn.startswith("with"):
-                streams = [open_stream(port) for _ in range(options.streams)]
+                streams = [open_stream(server.port) for _ in range(options.streams)]
             waited: list[float] = []
             ended = threading.Event()
             people = [
@@ -182,9 +165,6 @@ def main() -> None:
             print(f"  {words}: {'; '.join(all_of_them)}")
         for stream in streams:
             stream.close()
-    finally:
-        server.send_signal(signal.SIGINT)
-        server.wait(60)
 
 
 if __name__ == "__main__":

@@ -13,6 +13,7 @@ from movrel.equations.sorted_model import Sorted
 from movrel.equations.system import System, build_system, sort_model
 from movrel.equations.unit_check import check_units
 from movrel.errors import LookupFault, MovrelError, did_you_mean
+from movrel.kept_models import keep, key_of, read_kept
 from movrel.model import expression as x
 from movrel.model.classes import ClassTree, Definition
 from movrel.model.expression import Variable
@@ -23,6 +24,9 @@ from movrel.simulate.recording import Listener
 from movrel.simulate.run import Run
 from movrel.simulate.trajectory import FinalState, Trajectory
 from movrel.units import read_quantity
+
+#: Bytes of a model that nothing was made of yet, and for each variable of its flat form and of a system (measured).
+BYTES, BYTES_FLAT, BYTES_SYSTEM = 10_000, 4_000, 12_000
 
 
 class LoadedModel:
@@ -35,6 +39,7 @@ class LoadedModel:
         self._systems: dict[tuple[tuple[str, float], ...], System] = {}
         self._flat: FlatModel | None = None
         self._ordered: Sorted | None = None
+        self._keys: dict[tuple[tuple[str, float], ...], str | None] = {}
         self._lock = threading.RLock()  # several threads may ask for what is made only once
 
     @property
@@ -42,9 +47,18 @@ class LoadedModel:
         return self.definition.qualified
 
     @property
+    def size(self) -> int:
+        """About how many bytes it takes by now."""
+        flat, systems = self._flat, list(self._systems.values())
+        variables = len(flat.variables) if flat is not None else 0
+        return BYTES + variables * (BYTES_FLAT + sum(BYTES_SYSTEM * len(s.others) for s in systems))
+
+    @property
     def flat(self) -> FlatModel:
         """The flat model with the values written in the text."""
         with self._lock:
+            if self._flat is None:
+                self._read_kept()
             if self._flat is None:
                 began = clock.perf_counter()
                 with rare_collections():
@@ -67,11 +81,40 @@ class LoadedModel:
     def ordered(self) -> Sorted:
         """The equations in solving order, with the values written in the text."""
         with self._lock:
+            flat = self.flat
             if self._ordered is None:
-                flat = self.flat
-                with rare_collections():
-                    self._ordered = sort_model(flat)
-            return self._ordered
+                self._keep({}, self._sort(flat))
+            return self._sort(flat)
+
+    def _sort(self, flat: FlatModel) -> Sorted:
+        if self._ordered is None:
+            began = clock.perf_counter()
+            with rare_collections():
+                self._ordered = sort_model(flat)
+            self.seconds["sort"] = clock.perf_counter() - began
+        return self._ordered
+
+    def _read_kept(self) -> None:
+        """Take over what another process has built."""
+        key = self._key({})
+        kept = read_kept(key) if key else None
+        if kept is None:
+            return
+        if isinstance(kept, System):
+            self._systems[()] = kept
+            kept = kept.ordered
+        self._ordered, self._flat = kept, kept.flat
+
+    def _keep(self, structural: Mapping[str, float], made: Sorted | System) -> None:
+        key = self._key(structural)
+        if key:
+            keep(key, made, sum(self.seconds.values()))
+
+    def _key(self, structural: Mapping[str, float]) -> str | None:
+        key = tuple(sorted(structural.items()))
+        if key not in self._keys:
+            self._keys[key] = key_of(self.tree, self.name, structural)
+        return self._keys[key]
 
     @property
     def system(self) -> System:
@@ -81,18 +124,31 @@ class LoadedModel:
         """The sorted system for given values of structural parameters."""
         key = tuple(sorted(structural.items()))
         with self._lock:
+            if not structural:
+                self.flat  # noqa: B018 - which may come with the system
             if key not in self._systems:
-                began = clock.perf_counter()
-                if structural:
-                    given = {name: x.const(value) for name, value in structural.items()}
-                    flat = flatten_model(self.tree, self.definition, given)
-                    ordered = None
-                else:
-                    flat, ordered = self.flat, self.ordered
-                with rare_collections():
-                    self._systems[key] = build_system(flat, ordered)
-                self.seconds["build"] = clock.perf_counter() - began
+                self._systems[key] = self._built(structural)
             return self._systems[key]
+
+    def _built(self, structural: Mapping[str, float]) -> System:
+        mark = self._key(structural) if structural else None
+        kept = read_kept(mark) if mark else None
+        if isinstance(kept, System):
+            return kept
+        if structural:
+            began = clock.perf_counter()
+            given = {name: x.const(value) for name, value in structural.items()}
+            flat = flatten_model(self.tree, self.definition, given)
+            ordered = None
+        else:
+            flat = self.flat
+            ordered = self._sort(flat)
+            began = clock.perf_counter()
+        with rare_collections():
+            system = build_system(flat, ordered)
+        self.seconds["build"] = clock.perf_counter() - began
+        self._keep(structural, system)
+        return system
 
     def prepare(
         self,
@@ -106,8 +162,12 @@ class LoadedModel:
         step: float | None = None,
         go_on: Trajectory | None = None,
         begin: FinalState | None = None,
+        resume: FinalState | None = None,
     ) -> Run:
-        """A run ready to go, its settings checked; it starts where ``go_on`` or ``begin`` ended."""
+        """A run ready to go, its settings checked; it starts where ``go_on`` or ``begin`` ended.
+
+        With ``resume`` it is the rest of a run that stood there (:meth:`Run.standing`).
+        """
         begin = go_on.final if go_on is not None else begin
         if go_on is not None and begin is None:
             raise MovrelError(
@@ -117,7 +177,7 @@ class LoadedModel:
         options = run_options(self.flat.experiment, start, stop, interval, solver, tolerance, step)
         settings = self.settings(set) if set else {}
         structural = {n: v for n, v in settings.items() if self.by_name[n].structural}
-        return Run(self.system_for(structural), options, settings, listener, begin)
+        return Run(self.system_for(structural), options, settings, listener, begin, resume)
 
     def simulate(
         self,

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import shutil
 import subprocess
 import sys
 import tempfile
@@ -63,13 +64,14 @@ def cluster() -> Iterator[Cluster]:
     server.start()
     yield server
     server.stop()
+    shutil.rmtree(folder, ignore_errors=True)
 
 
 @pytest.fixture(scope="session")
 def database_url(cluster: Cluster) -> str:
     from movrel.cli.serve import prepare_database
 
-    prepare_database(cluster.url)
+    prepare_database(cluster.url, cluster.folder / "backups")
     return cluster.url
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import os
+import shutil
 import signal
 import subprocess
 import sys
@@ -12,16 +13,19 @@ import urllib.request
 from pathlib import Path
 from typing import Any
 
-from movrel.workspace.cluster import free_port
+from movrel.workspace.cluster import Cluster, free_port
 from tests.conftest import PATIENCE, ROOT, wait_until
 
 
 class Server:
     """A server with its data in a folder; can be restarted."""
 
-    def __init__(self, folder: Path, workers: int = 2) -> None:
+    def __init__(
+        self, folder: Path, workers: int = 2, python: str = sys.executable, **environment: str
+    ) -> None:
         folder.chmod(0o755)  # the database server runs as a user of its own
         self.folder, self.workers = folder, workers
+        self.python, self.environment = python, environment
         self.port = free_port()
         self.process: subprocess.Popen[bytes] | None = None
 
@@ -31,12 +35,12 @@ class Server:
 
     def start(self) -> None:
         command = [
-            sys.executable, "-m", "movrel.cli.serve", "--port", str(self.port), "--data", str(self.folder),
+            self.python, "-m", "movrel.cli.serve", "--port", str(self.port), "--data", str(self.folder),
             "--workers", str(self.workers),
         ]  # fmt: skip
         with (self.folder / "server.log").open("ab") as log:
             self.process = subprocess.Popen(
-                command, cwd=ROOT, stdout=log, stderr=log, env=dict(os.environ)
+                command, cwd=ROOT, stdout=log, stderr=log, env=os.environ | self.environment
             )
         before = self.log().count("Movrel is ready")
         wait_until(
@@ -56,6 +60,12 @@ class Server:
         assert self.process is not None
         self.process.send_signal(number)
         self.process.wait(PATIENCE * 30)
+
+    def end(self) -> None:
+        """Stop it and remove what it kept."""
+        self.stop()
+        for folder in {self.database_folder(), self.folder}:
+            shutil.rmtree(folder, ignore_errors=True)
 
     def ask(self, path: str, body: object = None) -> Any:
         """What the API answers; None while the server, or its database, is away."""
@@ -78,7 +88,15 @@ class Server:
 
     def database_process(self) -> int:
         """The number of the first process of the database server."""
+        return int((self.database_folder() / "data" / "postmaster.pid").read_text().split()[0])
+
+    def database_url(self) -> str:
+        """The address of its database."""
+        folder = self.database_folder()
+        return Cluster(folder, int((folder / "port").read_text())).url
+
+    def database_folder(self) -> Path:
+        """Where the database has its data."""
         folder = self.folder / "postgres"
-        if (folder / "elsewhere").is_file():
-            folder = Path((folder / "elsewhere").read_text().strip())
-        return int((folder / "data" / "postmaster.pid").read_text().split()[0])
+        elsewhere = folder / "elsewhere"
+        return Path(elsewhere.read_text().strip()) if elsewhere.is_file() else folder

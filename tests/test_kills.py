@@ -4,16 +4,21 @@ from __future__ import annotations
 
 import os
 import random
+import re
 import signal
 import uuid
 from pathlib import Path
 
+import psycopg
+
 from tests.serving import Server
 
 #: Edits, and those before which something is killed.
-EDITS, KILLS = (10_000, 400) if os.environ.get("MOVREL_FULL") else (80, 4)
-#: What is killed in turn, by words in its command.
-VICTIMS = ("gunicorn", "movrel.web.pool.child", "movrel worker", "postgres -D")
+EDITS, KILLS = (10_000, 150) if os.environ.get("MOVREL_FULL") else (200, 5)
+#: What is killed in turn, by words in its command; the supervisor is started again by whoever watches over it.
+VICTIMS = ("gunicorn", "movrel.web.pool.child", "movrel worker", "postgres -D", "supervisor")
+#: Values that are edited.
+PLACES = 20
 
 
 def processes_below(server: int) -> dict[int, str]:
@@ -48,6 +53,18 @@ def kill(server: Server, victim: str, chance: random.Random) -> None:
         os.kill(chance.choice(pids), signal.SIGKILL)
 
 
+def texts_of(server: Server, project: int) -> list[str]:
+    """The texts of all revisions of a project's only file, each made from the one before."""
+    with psycopg.connect(server.database_url()) as connection:
+        rows = connection.execute(
+            "SELECT r.id, r.parent_id, r.text FROM revision r JOIN model_file f ON f.id = r.file_id "
+            "WHERE f.project_id = %s ORDER BY r.id",
+            (project,),
+        ).fetchall()
+    assert [parent for _, parent, _ in rows] == [None, *(number for number, _, _ in rows[:-1])]
+    return [text for _, _, text in rows]
+
+
 def test_no_acknowledged_edit_is_lost_and_none_is_made_twice(tmp_path: Path) -> None:
     chance = random.Random(21)
     killing = set(chance.sample(range(5, EDITS), KILLS))
@@ -55,17 +72,21 @@ def test_no_acknowledged_edit_is_lost_and_none_is_made_twice(tmp_path: Path) -> 
     server.start()
     try:
         project = server.asked("/projects", {"name": "Killed"})["id"]
-        text = "model Plant Real x(start=0, fixed=true); equation der(x) = 1; end Plant;"
-        server.asked(f"/projects/{project}/files", {"path": "Plant.mo", "text": text})
+        values = "".join(f" parameter Real a{k} = -1;" for k in range(PLACES))
+        body = {"path": "Plant.mo", "text": f"model Plant{values} end Plant;"}
+        server.asked(f"/projects/{project}/files", body)
         address = f"/projects/{project}/models/Plant"
         seen = server.asked(address)
         victims: list[str] = []
         for k in range(EDITS):
             if k in killing:
                 victims.append(VICTIMS[len(victims) % len(VICTIMS)])
-                kill(server, victims[-1], chance)
-            place = {"x": 20 * (k % 40), "y": 20 * (k // 40)}
-            edit = {"do": "insert", "class": "Movrel.Process.Basin", **place}
+                if victims[-1] == "supervisor":
+                    server.stop(signal.SIGKILL)
+                    server.start()
+                else:
+                    kill(server, victims[-1], chance)
+            edit = {"do": "parameter", "name": f"a{k % PLACES}", "text": str(k)}
             order = {
                 "id": str(uuid.uuid4()),
                 "revision": seen["revision"],
@@ -73,9 +94,18 @@ def test_no_acknowledged_edit_is_lost_and_none_is_made_twice(tmp_path: Path) -> 
                 "edit": edit,
             }
             seen = server.asked(f"{address}/edits", order)
-            assert len(seen["inserted"]) == 1, (k, victims)
-        kept = [c["name"] for c in server.asked(address)["sheet"]["components"]]
-        assert len(kept) == len(set(kept)) == EDITS, victims
+        first, *after = texts_of(server, project)
+        assert first == body["text"] and len(after) == EDITS, victims
+        for k, text in enumerate(after):
+            shown = [int(v) for v in re.findall(r"a\d+ = (-?\d+)", text)]
+            assert shown == [newest(k, place) for place in range(PLACES)], (k, victims)
         assert server.runs() and "keeps ending" not in server.log()
     finally:
-        server.stop()
+        server.end()
+
+
+def newest(edit: int, place: int) -> int:
+    """What was written to a place last, by that edit or one before; -1 at first."""
+    round_, last = divmod(edit, PLACES)
+    value = PLACES * round_ + place - (PLACES if place > last else 0)
+    return max(value, -1)

@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 import os
+import pwd
 import signal
 import socket
 import subprocess
 import sys
+import sysconfig
+import tempfile
 from pathlib import Path
 
 from movrel.workspace.cluster import free_port
@@ -41,13 +44,50 @@ def test_one_data_folder_serves_one_movrel_at_a_time(tmp_path: Path) -> None:
     assert done.returncode == 1 and "another Movrel is running on the data" in done.stderr
 
 
-def test_a_killed_database_is_back_and_runs_go_on(tmp_path: Path) -> None:
-    server = Server(tmp_path, workers=1)
+def readable_interpreter() -> tuple[str, dict[str, str]]:
+    """A Python that other accounts may run, too, with the packages of this one."""
+    system = Path(f"/usr/bin/python{sys.version_info.major}.{sys.version_info.minor}")
+    if os.geteuid() != 0 or not system.exists():
+        return sys.executable, {}
+    return str(system), {
+        "PYTHONPATH": os.pathsep.join([str(ROOT), sysconfig.get_paths()["purelib"]])
+    }
+
+
+def users_of(session: int) -> set[int]:
+    """The users as whom the processes of a session run."""
+    users = set()
+    for entry in Path("/proc").glob("[0-9]*"):
+        try:
+            if int((entry / "stat").read_text().rpartition(")")[2].split()[3]) == session:
+                users.add(int((entry / "status").read_text().split("Uid:")[1].split()[1]))
+        except OSError:
+            continue  # it has just ended
+    return users
+
+
+def children_of(parent: int) -> list[int]:
+    return [int(n) for n in Path(f"/proc/{parent}/task/{parent}/children").read_text().split()]
+
+
+def test_a_killed_database_is_back_and_runs_go_on() -> None:
+    """And, where root has started the server, whatever answers and computes is not root."""
+    folder = Path(tempfile.mkdtemp(prefix="movrel-serve-"))
+    python, environment = readable_interpreter()
+    server = Server(folder, workers=1, python=python, **environment)
     server.start()
     try:
         project = server.asked("/projects", {"name": "Kept"})["id"]
         text = "model Tank Real x(start=1, fixed=true); equation der(x) = -x; end Tank;"
         server.asked(f"/projects/{project}/files", {"path": "Tank.mo", "text": text})
+        assert server.process is not None
+        users = [users_of(child) for child in children_of(server.process.pid)]
+        assert len(users) == 2, "a web process and a worker"
+        if os.geteuid() == 0 and "works as root" not in server.log():
+            account = pwd.getpwnam("nobody").pw_uid
+            assert users == [{account}, {account}]
+        else:
+            assert os.geteuid() != 0 or python == sys.executable, server.log()
         os.kill(server.database_process(), signal.SIGKILL)
         wait_until(lambda: "database server ended" in server.log(), 20, "the end is noticed")
         server.asked("/projects")
@@ -59,4 +99,7 @@ def test_a_killed_database_is_back_and_runs_go_on(tmp_path: Path) -> None:
         )
         assert server.runs() and "keeps ending" not in server.log()
     finally:
-        server.stop()
+        sockets = Path((server.database_folder() / "sockets").read_text())
+        assert sockets.is_dir()
+        server.end()
+        assert not sockets.exists(), "a folder that goes with its process"

@@ -2,7 +2,7 @@ import { Suspense, useEffect } from "react";
 import { Route, Routes } from "react-router";
 
 import { useLive } from "./api/live";
-import { MODEL, PART, partPage, workspacePage } from "./pages";
+import { DISK, diskPage, MODEL, PART, partPage, workspacePage } from "./pages";
 import { Catch } from "./ui/catch";
 import { fetchWhenIdle } from "./ui/page";
 import { NowhereAtAll } from "./ui/nowhere";
@@ -21,6 +21,7 @@ export function App() {
           <Route path="/" element={<StartPage />} />
           <Route path={MODEL} element={<workspacePage.Page />} />
           <Route path={PART} element={<partPage.Page />} />
+          <Route path={DISK} element={<diskPage.Page />} />
           <Route path="*" element={<NowhereAtAll message="There is nothing at this address." />} />
         </Routes>
       </Suspense>

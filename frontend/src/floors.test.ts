@@ -11,6 +11,7 @@ const FLOORS = [
   ["charts", "drawing", "equations", "runs", "scenarios", "text"],
   [
     "component",
+    "disk",
     "figures",
     "history",
     "ledger",

@@ -9,14 +9,14 @@ damping is read off by the logarithmic decrement (Rao, Mechanical Vibrations, 5t
 from __future__ import annotations
 
 import hashlib
-import threading
 from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
 import numpy.typing as npt
 import scipy
-from cachetools import LRUCache
+
+from movrel.sized_cache import SizedCache
 
 Array = npt.NDArray[np.float64]
 
@@ -227,17 +227,10 @@ def overshoot(t: Array, y: Array) -> float:
 def _extremes(t: Array, y: Array) -> Array:
     """The values at which an oscillation turns round, high and low in turn; kept, as several measures ask for them."""
     key = hashlib.blake2b(y.tobytes(), digest_size=16).digest() + t[[0, -1]].tobytes()
-    with _kept_lock:
-        kept = _kept.get(key)
-    if kept is None:
-        kept = _turning_points(t, y)
-        with _kept_lock:
-            _kept[key] = kept
-    return kept
+    return _kept.get(key, lambda: _turning_points(t, y))
 
 
-_kept: LRUCache[bytes, Array] = LRUCache(32)
-_kept_lock = threading.Lock()
+_kept: SizedCache[Array] = SizedCache(20_000_000, lambda values: values.nbytes)
 
 
 def _turning_points(t: Array, y: Array) -> Array:

@@ -20,10 +20,12 @@ import urllib.error
 import urllib.request
 from dataclasses import dataclass
 from pathlib import Path
-from typing import IO
+from typing import IO, Any
 
+from movrel.cli.account import Account, lesser_account
 from movrel.errors import MovrelError
 from movrel.workspace.cluster import Cluster
+from movrel.workspace.log_file import rotate
 
 ROOT = Path(__file__).resolve().parent.parent.parent
 HOST, PORT = "127.0.0.1", 8420
@@ -31,6 +33,10 @@ HOST, PORT = "127.0.0.1", 8420
 SHORT_LIFE, LIVES = 5.0, 5
 #: Seconds after a start of the database server in which the end of a process counts for nothing.
 GRACE = 15.0
+#: Seconds in which a web process ends whose supervisor was killed.
+LEAVING = 6.0
+#: Seconds between two looks at the size of the database server's log.
+LOG_PERIOD = 60.0
 
 
 @dataclass(slots=True)
@@ -42,15 +48,21 @@ class Child:
     process: subprocess.Popen[bytes] | None = None
     started: float = 0.0
     failures: int = 0
+    as_root: bool = False  # where root has started the server
 
-    def start(self, environment: dict[str, str]) -> None:
+    def start(self, environment: dict[str, str], account: Account | None = None) -> None:
         self.started = time.monotonic()
+        lesser: dict[str, Any] = {}
+        if account is not None and not self.as_root:
+            lesser = {"user": account.user, "group": account.group, "extra_groups": []}
+            environment = environment | account.environment
         self.process = subprocess.Popen(
             self.command,
             env=environment,
             stdin=subprocess.DEVNULL,
             start_new_session=True,
             preexec_fn=_end_with_parent,
+            **lesser,
         )
 
 
@@ -59,13 +71,19 @@ def _end_with_parent() -> None:
     ctypes.CDLL(None).prctl(1, signal.SIGTERM)
 
 
-def prepare_database(url: str, example: Path | None = None) -> bool:
-    """Bring tables and queue up to date and load the example project once; says whether it was new."""
+def prepare_database(url: str, backups: Path, example: Path | None = None) -> bool:
+    """Bring tables and queue up to date, after a backup, and load the example project once; says whether it was new."""
     from movrel.jobs.queue import prepare
-    from movrel.workspace.database import connect, migrate
+    from movrel.workspace.backup import back_up_before
+    from movrel.workspace.database import connect, due, migrate
     from movrel.workspace.projects import load_example
 
     pool = connect(url, connections=2)
+    backup = back_up_before(url, due(pool), backups)
+    if backup is not None:
+        print(
+            f"The tables are brought up to date; what was there before is in {backup}.", flush=True
+        )
     migrate(pool)
     prepare(url)
     if example is None:
@@ -87,6 +105,7 @@ class Service:
         self.cluster = None if database else Cluster(data / "postgres")
         self._url = database or ""
         self.lock: IO[str] | None = None  # held while the data folder is ours
+        self.account: Account | None = None
         self.port = port
         self.ended = threading.Event()
         self.environment = dict(os.environ)
@@ -108,19 +127,22 @@ class Service:
 
     def start(self, example: Path | None) -> None:
         """Start everything. Raises :class:`MovrelError` when something cannot be had."""
-        _refuse_taken_port(self.port)
+        again = (self.data / "lock").exists()
         self._take_data_folder()
+        # One that was killed left a web process that is about to end.
+        _refuse_taken_port(self.port, LEAVING if again else 0.0)
         if self.cluster is not None:
             self.cluster.start()
             self._url = self.cluster.url
         self.environment["MOVREL_DATABASE"] = self._url
         try:
-            if prepare_database(self._url, example):
+            if prepare_database(self._url, self.data / "backups", example):
                 print("Loaded the example project Varrow Quay.", flush=True)
             if self.folder is not None:
                 self._follow(self.folder)
+            self.account = lesser_account(self.data)
             for child in self.children:
-                child.start(self.environment)
+                child.start(self.environment, self.account)
             self._wait_for_web()
         except BaseException:
             self.stop()
@@ -142,7 +164,7 @@ class Service:
             "--project",
             str(project.id),
         ]
-        self.children.append(Child("folder", command))
+        self.children.append(Child("folder", command, as_root=True))  # the files are root's then
 
     def _take_data_folder(self) -> None:
         self.data.mkdir(parents=True, exist_ok=True)
@@ -171,8 +193,11 @@ class Service:
 
     def watch(self) -> None:
         """Start again what ends, the database server too, until told to stop."""
-        revived = -GRACE
+        revived = looked = -GRACE
         while not self.ended.wait(0.3):
+            if self.cluster is not None and time.monotonic() - looked > LOG_PERIOD:
+                rotate(self.cluster.log)
+                looked = time.monotonic()
             if self.cluster is not None and not self.cluster.is_running():
                 print("The database server ended; it is started again.", flush=True)
                 self.cluster.revive()
@@ -192,7 +217,7 @@ class Service:
                     f"The {child.name} process ended (status {child.process.returncode}); it is started again.",
                     flush=True,
                 )
-                child.start(self.environment)
+                child.start(self.environment, self.account)
 
     def stop(self) -> None:
         """End all processes and the database server."""
@@ -217,16 +242,22 @@ class Service:
             self.lock = None
 
 
-def _refuse_taken_port(port: int) -> None:
-    with socket.socket() as probe:
-        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-        try:
-            probe.bind((HOST, port))
-        except OSError:
-            raise MovrelError(
-                f"port {port} is taken by another program.",
-                hint="Choose another one: --port NUMBER, or MOVREL_PORT=NUMBER.",
-            ) from None
+def _refuse_taken_port(port: int, seconds: float) -> None:
+    """Wait until a port is free. Raises :class:`MovrelError` when it is not within some seconds."""
+    deadline = time.monotonic() + seconds
+    while True:
+        with socket.socket() as probe:
+            probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+            try:
+                return probe.bind((HOST, port))
+            except OSError:
+                if time.monotonic() < deadline:
+                    time.sleep(0.1)
+                    continue
+                raise MovrelError(
+                    f"port {port} is taken by another program.",
+                    hint="Choose another one: --port NUMBER, or MOVREL_PORT=NUMBER.",
+                ) from None
 
 
 def serve(service: Service, example: Path | None) -> int:

@@ -68,11 +68,16 @@ def serve_command(options: argparse.Namespace) -> int:
 def migrate_command(options: argparse.Namespace) -> int:
     """``movrel migrate``."""
     from movrel.jobs.queue import prepare
-    from movrel.workspace.database import connect, migrate
+    from movrel.workspace.backup import back_up_before
+    from movrel.workspace.database import connect, due, migrate
 
     with _workspace(options) as url:
-        names = migrate(connect(url, connections=2))
+        pool = connect(url, connections=2)
+        backup = back_up_before(url, due(pool), options.data.resolve() / "backups")
+        names = migrate(pool)
         prepare(url)
+    if backup is not None:
+        print(f"What was there before is in {backup}.")
     print(f"{len(names)} steps: {', '.join(names)}." if names else "The tables are up to date.")
     return 0
 

@@ -64,6 +64,10 @@ class EventMemory:
         self._delay_number = {self._fingerprint(e): i for i, e in enumerate(delays)}
         self._sample_number = {self._fingerprint(e): i for i, e in enumerate(samples)}
 
+    def __getstate__(self) -> dict[str, object]:
+        """Once the functions are made, places and counts are what is needed."""
+        return {k: v for k, v in self.__dict__.items() if k not in ("symbols", "elements")}
+
     def symbol(self, kind: str, expression: Expr, inclusive: bool, text: str) -> Symbolic:
         """What a relation or a rounding reads during a step: an element of the memory, the same for equal expressions."""
         key = (kind, inclusive, self._fingerprint(expression))

@@ -36,6 +36,10 @@ class Places:
         return newton.Place(*table.T.copy())
 
 
+def _not_made() -> Compiled:
+    raise RuntimeError("whoever reads a system from disk says how this is made")
+
+
 @dataclass(slots=True)
 class StartStep:
     """One implicit block of the start.
@@ -49,6 +53,14 @@ class StartStep:
     position: int
     function: Compiled
     untorn: Callable[[], Compiled] | None = None
+
+    def __getstate__(self) -> tuple[Block, int, Compiled, bool]:
+        """Expressions cannot be kept on disk, only that there are some."""
+        return self.block, self.position, self.function, self.untorn is not None
+
+    def __setstate__(self, state: tuple[Block, int, Compiled, bool]) -> None:
+        self.block, self.position, self.function, torn = state
+        self.untorn = _not_made if torn else None
 
 
 @dataclass(slots=True)

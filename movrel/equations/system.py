@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field, replace
-from functools import partial
-from typing import TypeVar, cast
+from dataclasses import dataclass, field, fields, replace
+from functools import cache, partial
+from typing import Any, TypeVar, cast
 
 import casadi as ca
 import numpy as np
@@ -15,7 +15,7 @@ from movrel.equations.alias import Reduced, remove_aliases
 from movrel.equations.derivative import expand_derivatives
 from movrel.equations.event_memory import EventMemory, Slot
 from movrel.equations.graph import Graph
-from movrel.equations.graphs import graphs_of, vector
+from movrel.equations.graphs import Graphs, graphs_of, vector
 from movrel.equations.hidden_constraints import expose_constraints
 from movrel.equations.index_reduction import (
     Chains,
@@ -105,6 +105,27 @@ class System:
     _smallest: System | None = None
     #: What this one left for such a surface.
     origin: System | None = None
+
+    def __getstate__(self) -> dict[str, object]:
+        """What is worth keeping on disk: neither other forms of the model nor the Jacobian, which is larger than the rest
+        and is as quickly made as read."""
+        left_out = ("make_jacobian", "kept", "others", "slides", "_smallest", "origin")
+        return {f.name: getattr(self, f.name) for f in fields(self) if f.name not in left_out} | {
+            "singular": self.takes_smallest
+        }
+
+    def __setstate__(self, state: dict[str, Any]) -> None:
+        singular = state.pop("singular")
+        for name, value in state.items():
+            setattr(self, name, value)
+        self.kept, self.slides, self.origin = {}, [], None
+        self.others = {} if singular else {self.ordered.selection: self}
+        self._smallest = self if singular else None
+        again = cache(lambda: _made(self.ordered, singular))
+        self.make_jacobian = lambda: _jacobian_of(again(), self.derivatives)
+        for number, step in enumerate(self.initial.steps):
+            if step.untorn is not None:
+                step.untorn = partial(_untorn_again, again, number)
 
     def once(self, name: str, make: Callable[[], T]) -> T:
         """Something that is the same for all runs of this system, made when first asked for."""
@@ -378,8 +399,7 @@ def build_system(flat: FlatModel, ordered: Sorted | None = None, singular: bool 
 
     With ``singular``, linear blocks that leave something open take the smallest of their solutions.
     """
-    made = graphs_of(ordered or sort_model(flat))
-    made.running.singular = singular
+    made = _made(ordered or sort_model(flat), singular)
     graph, start, memory = made.running, made.start, made.memory
     switches = unheld_switches(made.ordered)
     lines = made.indicators[np.nonzero(made.timed)[0].tolist()]
@@ -396,7 +416,7 @@ def build_system(flat: FlatModel, ordered: Sorted | None = None, singular: bool 
         initial_implicit=start.implicit,
         derivatives=derivatives,
         values=graph.function("values", [made.values, graph.worst_residual()]),
-        make_jacobian=lambda: _jacobian(graph, made.rates, derivatives),
+        make_jacobian=lambda: _jacobian_of(made, derivatives),
         indicators=graph.function("indicators", [made.indicators, made.scales]),
         straight=made.timed,
         curved=made.curved,
@@ -406,7 +426,7 @@ def build_system(flat: FlatModel, ordered: Sorted | None = None, singular: bool 
         timed_lines=graph.explicit_function(
             "timed_lines", [ca.densify(ca.vertcat(lines, ca.jacobian(lines, graph.t)))]
         ),
-        initial=start.start_solver([made.start_values, made.start_indicators]),
+        initial=_start_solver(made),
         swings=graph.function("swings", [made.swings]),
         assertion_values=graph.function("assertions", [made.judged]),
         actions=graph.function("actions", [made.acting]),
@@ -424,6 +444,23 @@ def build_system(flat: FlatModel, ordered: Sorted | None = None, singular: bool 
     graph.translate.forget()
     start.translate.forget()
     return system
+
+
+def _made(ordered: Sorted, singular: bool) -> Graphs:
+    made = graphs_of(ordered)
+    made.running.singular = singular
+    return made
+
+
+def _start_solver(made: Graphs) -> StartSolver:
+    return made.start.start_solver([made.start_values, made.start_indicators])
+
+
+def _untorn_again(again: Callable[[], Graphs], number: int) -> Compiled:
+    """The same for a system that was read from disk, whose expressions are made again for it."""
+    untorn = _start_solver(again()).steps[number].untorn
+    assert untorn is not None
+    return untorn()
 
 
 def _delayed(graph: Graph, dx: Symbolic) -> Symbolic:
@@ -447,11 +484,12 @@ def _delayed(graph: Graph, dx: Symbolic) -> Symbolic:
     )
 
 
-def _jacobian(graph: Graph, dx: Symbolic, derivatives: Symbolic) -> Symbolic:
+def _jacobian_of(made: Graphs, derivatives: Symbolic) -> Symbolic:
+    graph = made.running
     if not graph.states:
         return None
     if not graph.implicit:
-        return graph.function("jacobian", [ca.jacobian(dx, graph.x)])
+        return graph.function("jacobian", [ca.jacobian(made.rates, graph.x)])
     sizes = [derivatives.size1_in(i) for i in range(5)]
     inputs = [ca.MX.sym(f"i{k}", n) for k, n in enumerate(sizes)]
     return ca.Function("jacobian", inputs, [ca.jacobian(derivatives(*inputs)[0], inputs[1])])

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
-from typing import Any
 
+from peewee import Expression
+
+from movrel.jobs.interim import Interim
 from movrel.views.run_data import RunState
 from movrel.workspace import results
 from movrel.workspace.tables import Run, database, now
@@ -22,12 +24,16 @@ class Attempt:
         self.number, self.leaving = number, leaving
         self.job = Run.select(Run.job).where(Run.id == number).scalar() if job is None else job
 
-    def _mine(self) -> Any:
+        #: Where an earlier attempt stood, from where this one goes on.
+        self.interim: Interim | None = None
+
+    def _mine(self) -> Expression:
         own = Run.job.is_null() if self.job is None else Run.job == self.job
         return (Run.id == self.number) & own
 
     def begin(self) -> bool:
-        """Take the run up, without what an earlier attempt left; False when it was stopped or somebody else has it."""
+        """Take the run up where an earlier attempt stood, without what it left beyond; False when it was stopped or
+        somebody else has it."""
         free = Run.job.is_null() if self.job is None else Run.job.is_null() | (Run.job <= self.job)
         with database.atomic():
             begun = (
@@ -40,9 +46,20 @@ class Attempt:
                 )
                 .execute()
             )  # fmt: skip
-            if begun:
-                results.forget(self.number)
-        return bool(begun)
+            if not begun:
+                return False
+            self.interim = Interim.read(
+                Run.select(Run.interim).where(Run.id == self.number).scalar()
+            )
+            if self.interim is not None:
+                done = self.interim
+                self.update(points=done.points, time_reached=done.state.time)
+            results.forget(self.number, self.interim.chunks if self.interim else 0)
+        return True
+
+    def note(self, interim: Interim) -> None:
+        """Keep where the run stands. Raises :class:`Superseded`."""
+        self.update(interim=interim.as_json())
 
     def state(self) -> str:
         """The state of the run. Raises :class:`Superseded`."""
@@ -58,7 +75,7 @@ class Attempt:
         except Superseded:
             return False
 
-    def update(self, **changes: Any) -> None:
+    def update(self, **changes: object) -> None:
         """Change the run. Raises :class:`Superseded`."""
         if not Run.update(**changes).where(self._mine()).execute():
             raise Superseded

@@ -16,6 +16,7 @@ from movrel.couple.rig import RigModel, RigRun, coupled
 from movrel.edits.scenario_model import ScenarioModel, with_changes
 from movrel.errors import MovrelError, RunCancelled
 from movrel.jobs.attempt import Attempt, Superseded
+from movrel.jobs.interim import Interim
 from movrel.jobs.rig_control import RigControl
 from movrel.simulate.recording import Listener, Progress
 from movrel.simulate.run import Run as SingleRun
@@ -36,12 +37,16 @@ LOOK_PERIOD = 0.25
 WATCH_PERIOD = 0.1
 #: Events that are kept with a run at most.
 MOST_EVENTS = 5000
+#: Seconds between two notes of where a run stands, and the share of the time that these may take.
+NOTE_PERIOD, NOTE_SHARE = 2.0, 0.05
 
 
 class _Recorder:
     """Writes chunks and progress of one attempt at a run."""
 
-    def __init__(self, attempt: Attempt, computation: Computation, reached: float) -> None:
+    def __init__(
+        self, attempt: Attempt, computation: Computation, reached: float, interim: Interim | None
+    ) -> None:
         options = computation.options
         self.attempt, self.number = attempt, attempt.number
         self.start, self.stop = options.start, options.stop
@@ -51,10 +56,11 @@ class _Recorder:
         self._computation = computation
         self._events_sent = 0
         #: The last instant that is stored, and whether everything that was to be stored is.
-        self.last_time = options.start
+        self.last_time = interim.state.time if interim else options.start
         self.kept_all = True
-        self.chunk_number = 0
-        self.points = 0
+        self.chunk_number = interim.chunks if interim else 0
+        self.points = interim.points if interim else 0
+        self._next_note = clock.monotonic() + NOTE_PERIOD
         self._pending: list[tuple[Array, Array]] = []
         self._last = clock.monotonic()
         self._goes_on = True
@@ -102,7 +108,24 @@ class _Recorder:
             event_count=reached.events,
             **reached_now,
         )
+        self._note_where_it_stands()
         self._goes_on = self.attempt.goes_on()
+
+    def _note_where_it_stands(self) -> None:
+        """Keep from time to time what another worker needs to take the run up, should this one be lost."""
+        run, began = self._computation, clock.monotonic()
+        if began < self._next_note or not isinstance(run, SingleRun):
+            return
+        state = run.standing()
+        if state is None:
+            return  # asked soon again
+        self.flush()
+        interim = Interim(
+            state, self.chunk_number, self.points, run.statistics.as_dict(), list(run.messages), kept_events(run.events)
+        )  # fmt: skip
+        self.attempt.note(interim)
+        took = clock.monotonic() - began
+        self._next_note = began + max(NOTE_PERIOD, took / NOTE_SHARE)
 
     def stopped(self) -> bool:
         return not self._goes_on
@@ -137,8 +160,9 @@ def _carry_out(attempt: Attempt, order: Run) -> None:
     try:
         texts = projects.snapshot(order.project_id, order.revisions)
         prepared = with_changes(texts, order.model, order.changes, {})
+        interim = attempt.interim
         computation = _prepared(attempt, order, prepared)
-        recorder = _Recorder(attempt, computation, order.progress)
+        recorder = _Recorder(attempt, computation, order.progress, interim)
         computation.listener = Listener(
             recorder.progress, recorder.chunk, recorder.stopped, recorder.period, keep=False
         )
@@ -183,7 +207,13 @@ def _prepared(attempt: Attempt, order: Run, prepared: ScenarioModel) -> Computat
     """The computation of a run, of a rig by its master."""
     loaded = coupled(prepared.loaded)
     if not isinstance(loaded, RigModel):
-        return loaded.prepare(set=prepared.values, begin=_begin(order), **order.options)
+        begin = _begin(order)
+        if attempt.interim is None:
+            return loaded.prepare(set=prepared.values, begin=begin, **order.options)
+        options = order.options if begin is None else {"start": begin.time} | order.options
+        run = loaded.prepare(set=prepared.values, resume=attempt.interim.state, **options)
+        attempt.interim.hand_over(run)
+        return run
     rig = loaded.prepare_rig(prepared.values, **order.options)
     rig.control = Control(RigControl(attempt, rig).poll)
     return rig
@@ -238,7 +268,8 @@ def _finish(
         }
         if state is not RunState.DONE:
             del changes["progress"]
-        elif (end := computation.ended_at()) is not None:
+        changes["interim"] = None
+        if state is RunState.DONE and (end := computation.ended_at()) is not None:
             changes["final"] = {"time": end.time, "values": end.values, "held": end.held}
     attempt.update(**changes)
     if changes.get("points"):

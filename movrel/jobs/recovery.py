@@ -46,6 +46,8 @@ def recover(url: str) -> list[int]:
                 }  # fmt: skip
             else:
                 changes = {"state": RunState.QUEUED, "job": None, "attempts": lost}
+            if changes["state"] != RunState.QUEUED:
+                changes["interim"] = None
             # The row is this transaction's from here on, so that nobody begins before it knows the new job.
             Run.update(**changes).where(Run.id == number).execute()
             if changes["state"] == RunState.QUEUED:

@@ -256,11 +256,18 @@ class ClassTree:
 
     def own_texts(self) -> dict[str, str]:
         """The texts that were loaded, by file, without those of the component library."""
-        return {
-            file: source.text
-            for file, source in self.files.items()
-            if not file.startswith("library/")
-        }
+        with self._lock:
+            return {
+                file: source.text
+                for file, source in self.files.items()
+                if not file.startswith("library/")
+            }
+
+    def own_folders(self) -> list[Path]:
+        """The folders of packages that were loaded, without those of the component library."""
+        with self._lock:
+            folders = [root.folder for root in self.roots.values() if root.folder is not None]
+        return [f for f in folders if self.library is None or not f.is_relative_to(self.library)]
 
     def find(self, qualified: str) -> Definition | None:
         """A class by its full name."""

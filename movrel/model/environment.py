@@ -216,6 +216,8 @@ class Model:
         self.streams = Streams()
         #: What its author should know, though it can be computed.
         self.warnings: list[str] = []
+        #: Whether values were read from files beside the model.
+        self.reads_files = False
         #: What names of types mean in a class without redeclarations, and what types come down to.
         self.classes: dict[tuple[str, Definition], Definition | None] = {}
         self.scalar_types: dict[Definition, ScalarType | None] = {}

@@ -7,7 +7,7 @@ branches assign. ``break`` and ``return`` under a varying condition switch later
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from movrel.errors import LookupFault, Place, TypeFault, Unsupported
 from movrel.language import syntax as s
@@ -32,6 +32,8 @@ class Budget:
 
     statements: int = STATEMENT_LIMIT
     depth: int = 0
+    #: What calls with numbers for arguments gave, by function and numbers: functions have no memory (12.3).
+    results: dict[tuple[object, ...], list[Value]] = field(default_factory=dict)
 
 
 class Execution:

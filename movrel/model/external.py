@@ -28,6 +28,7 @@ def read_table(model: Model, arguments: list[Value], where: Place) -> list[list[
     )
     if not isinstance(text, str):
         raise TypeFault("the name of the file must be a text.", where)
+    model.reads_files = True
     path = resource_file(text, model.tree.folders, where)
     if path.stat().st_size > FILE_LIMIT:
         raise MovrelError(f"the file '{text}' is larger than {FILE_LIMIT // 1_000_000} MB.", where)

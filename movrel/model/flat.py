@@ -142,6 +142,8 @@ class FlatModel:
     units: list[FlatUnit] = field(default_factory=list)
     experiment: Experiment = field(default_factory=Experiment)
     warnings: list[str] = field(default_factory=list)
+    #: Whether values were read from files beside the model.
+    reads_files: bool = False
 
     def by_name(self) -> dict[str, Variable]:
         return {v.name: v for v in self.variables}

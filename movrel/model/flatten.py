@@ -132,6 +132,7 @@ class _Flattening:
         if unknown:
             self._unknown_setting(sorted(unknown)[0])
         self.flat.warnings += self.model.warnings
+        self.flat.reads_files = self.model.reads_files
         self.flat.experiment = experiment_of(self.definition, self.model.tree)
         return self.flat
 

@@ -13,6 +13,7 @@ from typing import Any
 from movrel.model.classes import Definition
 from movrel.project.semantic_text import ignored_spans, without
 from movrel.project.snapshot import Snapshot, class_tree, definition_of
+from movrel.sized_cache import SizedCache
 
 _NAME = re.compile(r"[A-Za-z_]\w*|'(?:[^'\\]|\\.)*'")
 #: What ends a statement or joins a list: where something ignored stood beside it, nothing is left.
@@ -85,10 +86,16 @@ def _piece(definition: Definition) -> _Piece:
         if node.kind == "package"
         else ()
     )
-    return _read(source.text, source.file, node.name, node.start, node.end, inner)
+    text, at = source.text, (source.file, node.name, node.start, node.end, inner)
+    # A text is known by its hash here, so that it need not be kept for each class in it.
+    return _pieces.get((hash(text), len(text), *at), lambda: _read(text, *at))
 
 
-@functools.lru_cache(maxsize=4096)
+_pieces: SizedCache[_Piece] = SizedCache(
+    20_000_000, lambda piece: 500 + len(piece.text) + 60 * len(piece.names)
+)
+
+
 def _read(
     text: str, file: str, name: str, start: int, end: int, inner: tuple[tuple[int, int], ...]
 ) -> _Piece:

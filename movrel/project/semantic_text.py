@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-import functools
 from typing import Any
 
 from movrel.language import syntax as s
 from movrel.language.parse_cache import parse_cached
 from movrel.model.annotation import VENDOR
+from movrel.sized_cache import SizedCache
 
 _DRAWN = {"Placement", "Line", "Icon", "Diagram", "Documentation"}
 #: What the vendor annotation says beside what is computed.
@@ -26,19 +26,32 @@ _SAID = {
 Span = tuple[int, int]
 
 
-@functools.lru_cache(maxsize=512)
 def semantic_text(text: str, file: str) -> str:
     """The text without places, corners, symbols, documentation, claims and scenarios; its lines keep their numbers."""
-    return file + ":" + without(text, sorted(ignored_spans(text, file)))
+    return _semantic.get(
+        (text, file), lambda: file + ":" + without(text, sorted(ignored_spans(text, file)))
+    )
 
 
-@functools.lru_cache(maxsize=512)
+#: By texts of about the same size.
+_semantic: SizedCache[str] = SizedCache(20_000_000, lambda text: 2 * len(text))
+
+
 def ignored_spans(text: str, file: str) -> frozenset[Span]:
     """The spans of a text, from and up to a character, that make no difference to what is computed."""
+    return _ignored.get((text, file), lambda: _ignored_spans(text, file))[1]
+
+
+def _ignored_spans(text: str, file: str) -> tuple[str, frozenset[Span]]:
     spans: set[Span] = set()
     for cls in parse_cached(text, file).tree.classes:
         _collect(cls, spans)
-    return frozenset(spans)
+    return text, frozenset(spans)
+
+
+_ignored: SizedCache[tuple[str, frozenset[Span]]] = SizedCache(
+    20_000_000, lambda known: len(known[0]) + 150 * len(known[1])
+)
 
 
 def without(text: str, spans: list[Span], start: int = 0, end: int | None = None) -> str:

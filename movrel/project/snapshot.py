@@ -6,21 +6,19 @@ Nothing here knows where the texts are kept.
 from __future__ import annotations
 
 import hashlib
-import threading
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
-
-from cachetools import LRUCache, cached
 
 from movrel.errors import NotFound
 from movrel.model.classes import ClassTree, Definition
 from movrel.model.flatten import RUNNABLE
 from movrel.project.semantic_text import semantic_text
 from movrel.session import LoadedModel
+from movrel.sized_cache import TREE, SizedCache
 
-#: Snapshots whose classes are kept, and models whose systems are.
-KEPT = 64
+#: Bytes of the classes of snapshots that are kept, which share the trees of equal texts, and of models with their systems.
+TREES, MODELS = 40_000_000, 200_000_000
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,10 +74,16 @@ def _number_of(text: str) -> int:
     return int(hashlib.sha256(text.encode()).hexdigest()[:12], 16)
 
 
-@cached(LRUCache(KEPT), condition=threading.Condition())
 def class_tree(snapshot: Snapshot) -> ClassTree:
     """The classes of a snapshot; the component library is added on demand."""
-    return new_class_tree(snapshot)
+    return _trees.get(snapshot, lambda: new_class_tree(snapshot))
+
+
+def _size_of_tree(tree: ClassTree) -> int:
+    return TREE * sum(map(len, tree.own_texts().values()))
+
+
+_trees = SizedCache(TREES, _size_of_tree)
 
 
 def new_class_tree(snapshot: Snapshot) -> ClassTree:
@@ -97,14 +101,13 @@ def loaded_model(snapshot: Snapshot, qualified: str) -> LoadedModel:
 
     Snapshots that differ only in how things are drawn share it. Raises :class:`NotFound`.
     """
-    return _loaded(_semantic_key(snapshot, qualified), snapshot, qualified)
+    return _models.get(
+        _semantic_key(snapshot, qualified),
+        lambda: LoadedModel(class_tree(snapshot), definition_of(snapshot, qualified)),
+    )
 
 
-@cached(LRUCache(KEPT), key=lambda key, *_: key, condition=threading.Condition())
-def _loaded(
-    key: tuple[int, str, tuple[str, ...], str], snapshot: Snapshot, qualified: str
-) -> LoadedModel:
-    return LoadedModel(class_tree(snapshot), definition_of(snapshot, qualified))
+_models: SizedCache[LoadedModel] = SizedCache(MODELS, lambda model: model.size)
 
 
 def semantic_mark(snapshot: Snapshot, qualified: str) -> str:

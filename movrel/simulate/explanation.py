@@ -7,6 +7,7 @@ import math
 import numpy as np
 import numpy.typing as npt
 
+from movrel.equations.sorting import Block
 from movrel.equations.start_solver import NoStart
 from movrel.equations.system import System
 from movrel.errors import RunFault
@@ -73,6 +74,19 @@ class Explanation:
             f"({dx[fastest]:.4g} per second at {states[fastest]:.4g}).",
             hint="Look for a division by something near zero, or take a larger tolerance.",
             component=self.system.states[fastest].component,
+        )
+
+    def turned(self, t: float, block: Block) -> RunFault:
+        """The fault of a solver that came to the end of a branch of solutions."""
+        shown = [shortened(f"{x.show(e.left)} = {x.show(e.right)}") for e in block.equations[:4]]
+        listed = "; ".join(f"'{equation}'" for equation in shown)
+        names = ", ".join(v.name for v in block.unknowns[:6])
+        return RunFault(
+            f"the solver could not go on at {t:g} s: beyond it there is no solution of {listed} for {names} that goes on "
+            "from the one before.",
+            block.equations[0].where,
+            "Check the range for which that is meant, or put something with storage into the loop.",
+            block.unknowns[0].component,
         )
 
     def refuse_not_finite(self, t: float, values: list[tuple[Variable, float]], when: str) -> None:

@@ -13,6 +13,7 @@ from scipy.sparse import csc_matrix
 from scipy.sparse.linalg import splu
 
 from movrel.equations.sizes import CANCELLED, Sizes
+from movrel.equations.sorting import Block
 from movrel.equations.system import System
 from movrel.errors import StructureFault
 from movrel.model.expression import Variable
@@ -33,6 +34,8 @@ ROUNDED_OFF = 1e-12
 SMALLEST = float(np.finfo(float).tiny)
 #: Unknowns of a block up to which its open ones are looked for; the part in an open direction that counts.
 LARGEST_SHOWN, FREE = 200, 1e-6
+#: Smallest stretching of a Jacobian in the scale of unknowns and terms, against its largest, by which it is nearly singular.
+NEARLY_SINGULAR = 1e-3
 #: Growth of the largest implicit unknown at an event that looks like a singular block.
 SUSPICIOUS = 1e6
 #: First guess of an unknown that only this choice of states has: the share of a side of a surface.
@@ -178,6 +181,31 @@ class Machine:
             return np.asarray(splu(slopes).solve(-residuals))
         except (np.linalg.LinAlgError, RuntimeError):  # the latter: exactly singular
             return np.full(len(residuals), np.inf)
+
+    def turning(self, t: float, states: Array) -> Block | None:
+        """The nonlinear block whose solution turns round near an instant, as its Jacobian there is nearly singular."""
+        if not self.nonlinear:
+            return None
+        self.rates(t, states)
+        solution = self._rates_solved.unknowns().copy()
+        if self.unsolved or not np.isfinite(solution).all():
+            solution = self.guesses.copy()
+        slopes = csc_matrix(self._judged(t, states, solution)[2])
+        turning, smallest, position = None, NEARLY_SINGULAR, 0
+        for block in self.system.blocks:
+            own = slice(position, position + len(block.implicit))
+            position = own.stop
+            if block.kind != "nonlinear" or not 0 < own.stop - own.start <= LARGEST_SHOWN:
+                continue
+            matrix = slopes[own, own].toarray() * self.sizes.unknowns[own]
+            matrix /= self.sizes.terms[own, None]
+            if not np.isfinite(matrix).all():
+                continue
+            values = np.linalg.svd(matrix, compute_uv=False)
+            # Against the sizes of the terms, so that a block of one unknown can be judged, too.
+            if values[-1] < smallest * max(values[0], 1.0):
+                turning, smallest = block, values[-1] / max(values[0], 1.0)
+        return turning
 
     def undetermined(self, t: float, states: Array) -> list[str]:
         """The named unknowns of linear blocks that their equations leave open."""

@@ -102,6 +102,11 @@ class Recording:
             self._position += len(block)
             yield block
 
+    def skip(self, until: float) -> None:
+        """Take the output grid up to an instant as stored."""
+        for _ in self.grid_points(until):
+            self.stored_until = until
+
     @property
     def next_point(self) -> float:
         """The next point of the output grid, infinite after the last."""

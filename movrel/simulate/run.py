@@ -26,6 +26,7 @@ from movrel.simulate.result_columns import result_columns
 from movrel.simulate.returns import Returns
 from movrel.simulate.run_parameters import judged, parameters_of
 from movrel.simulate.slides import Slides
+from movrel.simulate.standing import Standing, state_at
 from movrel.simulate.start import Start
 from movrel.simulate.step_bound import with_bounded_steps
 from movrel.simulate.trajectory import Column, Event, FinalState, Statistics, Trajectory
@@ -41,17 +42,20 @@ USUAL_EVALUATIONS, FEW_STEPS = 1.3, 20
 class Run:
     """One run of a system; :meth:`go` gives the trajectory.
 
-    ``begin`` is the final state of an earlier run from which this one goes on. When the run fails or
+    ``begin`` is the final state of an earlier run from which this one goes on; ``resume`` one where this very run stood
+    (:meth:`standing`), of which the rows up to there exist. When the run fails or
     is stopped, :meth:`partial` is what was computed until then.
     """
 
     def __init__(
         self, system: System, options: RunOptions, settings: dict[str, float], listener: Listener | None = None,
-        begin: FinalState | None = None,
+        begin: FinalState | None = None, resume: FinalState | None = None,
     ) -> None:  # fmt: skip
         self.system = system
         self.options = options
-        self.begin = begin
+        self.begin = resume or begin
+        self._resumes = resume is not None
+        self._standing = Standing()
         self.statistics = Statistics()
         self.events: list[Event] = []
         self.parameters, self.p = parameters_of(system, settings)
@@ -139,6 +143,9 @@ class Run:
     def _go(self) -> Trajectory:
         began = clock.perf_counter()
         t = self.options.start
+        if self._resumes and self.begin is not None:
+            t = self._looked_at = self.recording.kept_until = self.begin.time
+            self.recording.skip(t)
         if self.begin is None:
             states = self.start.states(t, self.units, self.options)
             self.messages.extend(self.start.remarks)
@@ -150,7 +157,8 @@ class Run:
             states = self._begin_machine(t, states)
             if self.begin is None:
                 states = self._settle(t, states, {}, self.events_of.due(t)[1], record=False)
-            self._store_now(t, states)
+            if not self._resumes:
+                self._store_now(t, states)
             try:
                 t, states = self._integrate(t, states)
             finally:
@@ -223,15 +231,15 @@ class Run:
                     lambda v: self.options.tolerance * self.start.nominal(v),
                 )  # fmt: skip
             )
-        machine = self.machine
-        values, memory = machine.everything(t, states), machine.m.copy()
+        self._final = state_at(self.machine, self._order, t, states)
 
-        def ended() -> FinalState:
-            names = {v.name: float(values[machine.position[v]]) for v in self._order}
-            held = {s.text: float(memory[i]) for i, s in enumerate(machine.system.slots)}
-            return FinalState(t, names, held)
-
-        self._final = ended
+    def standing(self) -> FinalState | None:
+        """Where the run stands, asked by its listener, who is given all rows until then first; see :meth:`Standing.state`."""
+        state = self._standing.state(self.machine, self._order)
+        if state is not None:
+            self.recording.work_off()
+            self.recording.flush()
+        return state
 
     # --- forms of the model ---
 
@@ -300,7 +308,7 @@ class Run:
 
     def _look(self, t: float) -> None:
         now = clock.perf_counter()
-        if now - self._last_look >= self.listener.period:
+        if self._standing.wanted(t) or now - self._last_look >= self.listener.period:
             self._last_look = now
             self.recording.hand_on()
             if t >= self._looked_at:  # a stretch may be gone through a second time
@@ -323,6 +331,7 @@ class Run:
         options = self.options
         chatter, quiet = self._chatter, False
         while t < options.stop and self._ended is None:
+            self._standing.note(t, states)
             self._look(t)
             until = min(options.stop, self.events_of.next_time(t))
             t, states, fired = self._advance(t, states, until, quiet)
@@ -451,6 +460,7 @@ class Run:
                 return True
         if self.machine.system.switches and self.options.solver not in FIXED_STEP:
             self._crawls = self._crawling.holds(states, self._tolerances(states[-1]))
+        self._standing.note(float(times[-1]), states[-1])
         return worn or self._crawls
 
     def _store_between(self, times: Array, states: Array, steps: Steps) -> None:
@@ -485,4 +495,7 @@ class Run:
                 zip([*machine.system.states, *machine.system.solved], everything, strict=True)
             )
             self.recording.explanation.refuse_not_finite(t, values, f"at {t:g} s")
+        turning = machine.turning(t, states)
+        if turning is not None:
+            return self.recording.explanation.turned(t, turning)
         return self.recording.explanation.gave_up(t, states, dx, fault.reason)

@@ -2,11 +2,8 @@
 
 from __future__ import annotations
 
-import threading
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
-
-from cachetools import LRUCache, cached
 
 from movrel.edits.components import component_class, with_component
 from movrel.edits.figure_table import attribute_text
@@ -22,6 +19,7 @@ from movrel.project.snapshot import Snapshot, class_tree, loaded_model
 from movrel.session import LoadedModel
 from movrel.sheet.elements import Icon
 from movrel.sheet.symbols import icon
+from movrel.sized_cache import SizedCache
 from movrel.views.fault_view import Fault
 
 #: Most faults that are listed at once.
@@ -74,7 +72,6 @@ class ComponentCheck:
     connector: bool = False
 
 
-@cached(LRUCache(64), condition=threading.Condition())
 def check_component(
     snapshot: Snapshot, qualified: str, text: str, replaces: str = ""
 ) -> ComponentCheck:
@@ -82,6 +79,16 @@ def check_component(
 
     ``replaces`` names a class of the model that the text is to take the place of.
     """
+    key = snapshot, qualified, text, replaces
+    return _checked.get(key, lambda: _check(snapshot, qualified, text, replaces))
+
+
+_checked: SizedCache[ComponentCheck] = SizedCache(
+    20_000_000, lambda answer: 2_000 * (1 + len(answer.equations) + len(answer.unknowns))
+)
+
+
+def _check(snapshot: Snapshot, qualified: str, text: str, replaces: str) -> ComponentCheck:
     answer = ComponentCheck()
     try:
         name = component_class(text).name

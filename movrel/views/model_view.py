@@ -3,10 +3,7 @@
 from __future__ import annotations
 
 import hashlib
-import threading
 from dataclasses import dataclass, field, replace
-
-from cachetools import LRUCache, cached
 
 from movrel.edits.present_names import old_names
 from movrel.equations.judging import about_parameters, broken
@@ -33,6 +30,7 @@ from movrel.sheet.elements import Icon, Sheet, SheetComponent
 from movrel.sheet.symbols import icon
 from movrel.sheet.wiring import end_of
 from movrel.simulate.options import FIXED_STEP, PURPOSES, SOLVERS, RunOptions, run_options
+from movrel.sized_cache import SizedCache
 from movrel.unit_words import in_words
 from movrel.views.fault_view import Fault, fault_view
 from movrel.views.ledger import Row, rows
@@ -40,8 +38,10 @@ from movrel.views.view_changes import ViewChanges, list_change
 
 #: Parts up to which an edit is answered with the rows of the ledger at once.
 AT_ONCE = 150
-#: Views that are kept, and states that windows may have and be told only the changes of.
-KEPT, KNOWN = 24, 32
+#: Bytes of views that are kept, and of states that windows may have and be told only the changes of.
+KEPT, KNOWN = 30_000_000, 30_000_000
+#: About the bytes of a row, or of a part as it is drawn.
+BYTES = 2_000
 
 
 @dataclass(frozen=True, slots=True)
@@ -117,16 +117,20 @@ def model_content(
     definition = definition_of(snapshot, qualified)
     small = sum(isinstance(e, s.Component) for e in definition.node.elements) <= AT_ONCE
     content = _content(snapshot, qualified, small or not quick)
-    with _marks:
-        earlier = _by_mark.get(known)
-        _by_mark[content.mark] = content
+    earlier = _by_mark.find(known)
+    _by_mark.get(content.mark, lambda: content)
     differing = _changes(earlier, content) if earlier is not None else None
     return differing or content
 
 
-_marks = threading.Lock()
+def _size(content: ModelContent) -> int:
+    """About how many bytes a view takes."""
+    drawn = content.sheet
+    return BYTES * (1 + len(content.rows) + len(drawn.components) + len(drawn.connections))
+
+
 #: The views that windows may have, by their marks.
-_by_mark: LRUCache[str, ModelContent] = LRUCache(KNOWN)
+_by_mark: SizedCache[ModelContent] = SizedCache(KNOWN, _size)
 
 
 def _changes(before: ModelContent, after: ModelContent) -> ModelContent | None:
@@ -152,9 +156,16 @@ def _changes(before: ModelContent, after: ModelContent) -> ModelContent | None:
     )
 
 
-@cached(LRUCache(KEPT), condition=threading.Condition())
 def _content(snapshot: Snapshot, qualified: str, analysed: bool) -> ModelContent:
     """The whole content, never altered once it is made."""
+    key = snapshot, qualified, analysed
+    return _contents.get(key, lambda: _made(snapshot, qualified, analysed))
+
+
+_contents: SizedCache[ModelContent] = SizedCache(KEPT, _size)
+
+
+def _made(snapshot: Snapshot, qualified: str, analysed: bool) -> ModelContent:
     definition = definition_of(snapshot, qualified)
     tree = class_tree(snapshot)
     drawn = sheet(tree, definition)

@@ -11,9 +11,9 @@ import re
 import select
 import socket
 from collections import deque
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
-from typing import Any
+from wsgiref.types import StartResponse, WSGIEnvironment
 
 from flask import Response
 
@@ -35,9 +35,6 @@ AHEAD = 4_000_000
 _MODEL = re.compile(r"/api/projects/\d+(/models/[^/]+)?")
 _OTHER = re.compile(r"/api/[^/]+(/\d+)?")
 
-Environment = dict[str, Any]
-StartResponse = Callable[..., Any]
-
 
 class Gateway:
     """The WSGI application that the server runs."""
@@ -47,7 +44,7 @@ class Gateway:
         self.near = base_app()
         attach(self.near, url, connections=16)
 
-    def __call__(self, environ: Environment, start_response: StartResponse) -> Iterable[bytes]:
+    def __call__(self, environ: WSGIEnvironment, start_response: StartResponse) -> Iterable[bytes]:
         path = environ.get("PATH_INFO", "")
         client = environ.get("gunicorn.socket")
         if path == "/api/events" and client is not None:
@@ -70,7 +67,7 @@ class Gateway:
             return self.near.process_response(refused)(environ, start_response)
 
     def _stream(
-        self, client: socket.socket, environ: Environment, start_response: StartResponse
+        self, client: socket.socket, environ: WSGIEnvironment, start_response: StartResponse
     ) -> Iterable[bytes]:
         """Leave the connection to the switchboard, so that an open stream keeps no thread."""
         with self.near.request_context(environ):
@@ -200,7 +197,7 @@ def _subject(path: str) -> str:
     return match.group() if match else path
 
 
-def _sentence(environ: Environment, limit: str) -> Fault:
+def _sentence(environ: WSGIEnvironment, limit: str) -> Fault:
     subject = _subject(environ.get("PATH_INFO", "")).rpartition("/")[2]
     about = f" about '{subject}'" if "/models/" in environ.get("PATH_INFO", "") else ""
     reading = environ.get("REQUEST_METHOD") in ("GET", "HEAD")

@@ -38,7 +38,7 @@ from movrel.web.wire import answer, schema
 from movrel.workspace import history, models, projects
 from movrel.workspace.announce import announce
 from movrel.workspace.history import RevisionList
-from movrel.workspace.model_state import ProjectView, project_view
+from movrel.workspace.project_list import ProjectView, project_view
 
 api = APIBlueprint(
     "models",

@@ -30,13 +30,19 @@ from movrel.workspace.editing import run_scripts
 from movrel.workspace.model_state import (
     ModelDrawing,
     ModelView,
-    ProjectList,
-    ProjectView,
     TextView,
     model_drawing,
     model_view,
-    project_view,
     text_view,
+)
+from movrel.workspace.project_list import (
+    ModelPage,
+    ModelSummary,
+    ProjectList,
+    ProjectView,
+    model_page,
+    model_summary,
+    project_view,
 )
 from movrel.workspace.run_terms import TermValues, run_equations, values_of_terms
 from movrel.workspace.run_views import run_detail, run_view
@@ -55,6 +61,24 @@ api = APIBlueprint(
 @api.get("/projects", operation_id="projects", responses={200: schema(ProjectList)})
 def list_projects() -> Response:
     return answer(ProjectList([project_view(p) for p in projects.projects()]))
+
+
+@api.get(
+    "/projects/<int:project>/models", operation_id="models", responses={200: schema(ModelPage)}
+)
+def list_models(path: s.ProjectPath, query: s.OffsetQuery) -> Response:
+    projects.project(path.project)
+    return answer(model_page(path.project, query.offset))
+
+
+@api.get(
+    "/projects/<int:project>/models/<model>/summary",
+    operation_id="modelSummary",
+    responses={200: schema(ModelSummary)},
+)
+def summary_of_model(path: s.ModelPath) -> Response:
+    projects.project(path.project)
+    return answer(model_summary(path.project, path.model))
 
 
 @api.post("/projects", operation_id="createProject", responses={200: schema(ProjectView)})

@@ -34,6 +34,10 @@ class KnownQuery(BaseModel):
     )
 
 
+class OffsetQuery(BaseModel):
+    offset: int = Field(default=0, ge=0, le=1_000_000)
+
+
 class ScenarioQuery(BaseModel):
     scenario: str = Field(default="base", max_length=100)
 

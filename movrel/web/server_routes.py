@@ -10,7 +10,8 @@ from flask_openapi3 import APIBlueprint
 
 import movrel
 from movrel.web import schema as s
-from movrel.web.wire import answer
+from movrel.web.wire import answer, schema
+from movrel.workspace.retention import DiskUse, disk_use
 
 api = APIBlueprint("server", __name__, url_prefix="/api")
 
@@ -18,6 +19,11 @@ api = APIBlueprint("server", __name__, url_prefix="/api")
 @api.get("/health", operation_id="health", responses={200: s.Health})
 def health() -> Response:
     return answer(s.Health(version=movrel.__version__))
+
+
+@api.get("/disk", operation_id="diskUse", responses={200: schema(DiskUse)})
+def disk_use_of_projects() -> Response:
+    return answer(disk_use())
 
 
 @api.get("/events", operation_id="events")

@@ -6,11 +6,16 @@ import os
 import re
 import subprocess
 import tempfile
+from collections.abc import Sequence
+from datetime import UTC, datetime
 from pathlib import Path
 from urllib.parse import unquote, urlsplit
 
 from movrel.errors import MovrelError
 from movrel.workspace.cluster import server_programs
+
+#: Backups from before changes of the tables that are kept.
+KEPT = 5
 
 
 def write_backup(url: str, path: Path) -> int:
@@ -29,6 +34,23 @@ def write_backup(url: str, path: Path) -> int:
     finally:
         part.unlink(missing_ok=True)
     return path.stat().st_size
+
+
+def back_up_before(url: str, steps: Sequence[str], folder: Path) -> Path | None:
+    """Write a backup into ``folder`` before the tables are changed in ``steps``; the last ones stay.
+
+    Gives its path, or None where nothing is to be changed. Raises :class:`MovrelError` where it cannot be written.
+    """
+    if not steps:
+        return None
+    folder.mkdir(mode=0o700, parents=True, exist_ok=True)
+    moment = datetime.now(UTC).strftime("%Y%m%d-%H%M%S")
+    path = folder / f"before-{steps[0]}-{moment}.dump"
+    write_backup(url, path)
+    kept = sorted(folder.glob("before-*.dump"), key=lambda p: p.stat().st_mtime)
+    for old in kept[:-KEPT]:
+        old.unlink(missing_ok=True)
+    return path
 
 
 def read_backup(url: str, path: Path) -> None:

@@ -43,6 +43,14 @@ def connect(url: str, connections: int = 32, durable: bool = True) -> PooledPsyc
     return pool
 
 
+def due(pool: PooledPsycopg3Database) -> list[str]:
+    """The migrations that are missing in a workspace with data; none for a new one."""
+    with pool.connection_context():
+        status = Runner(pool, str(MIGRATIONS)).status()
+    missing = [step.name for step in status if not step.applied]
+    return missing if len(missing) < len(status) else []
+
+
 def migrate(pool: PooledPsycopg3Database) -> list[str]:
     """Apply the migrations that are missing; returns their names. Safe to run from several processes."""
     with pool.connection_context():

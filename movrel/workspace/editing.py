@@ -10,7 +10,7 @@ from movrel.edits.start_script import renewed
 from movrel.edits.target import Changed, PastRun, apply_to, target_of
 from movrel.errors import MovrelError, NotFound
 from movrel.language.parse_cache import parse_cached, parse_changed
-from movrel.project.snapshot import Snapshot, definition_of
+from movrel.project.snapshot import Snapshot, definition_of, models
 from movrel.project.vendor_annotation import claims_of, scenarios_of
 from movrel.workspace import history, projects, runs
 from movrel.workspace.announce import announce
@@ -82,8 +82,18 @@ def apply_edit(
                 id=sent_as, file=file, revision=applied.revision, inserted=applied.inserted
             )
     announce("model", project=project, model=model, revision=applied.revision.id)
-    claims = _claims(texts, model)
-    return replace(applied, claims_changed=_claims(projects.snapshot(project), model) != claims)
+    after = projects.snapshot(project)
+    if _names(after) != _names(texts):
+        announce("project", project=project)
+    return replace(applied, claims_changed=_claims(after, model) != _claims(texts, model))
+
+
+def _names(texts: Snapshot) -> list[str]:
+    """The models of a project; none where its texts do not fit together."""
+    try:
+        return [d.qualified for d in models(texts)]
+    except MovrelError:
+        return []
 
 
 def run_scripts(project: int) -> None:

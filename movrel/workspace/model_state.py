@@ -2,24 +2,17 @@
 
 from __future__ import annotations
 
-import logging
 from dataclasses import dataclass, field, fields
 
-from movrel.errors import MovrelError
-from movrel.model.classes import ClassTree, Definition
 from movrel.project.computed_mark import computed_mark, mark_with
-from movrel.project.snapshot import Snapshot, class_tree, definition_of, models
+from movrel.project.snapshot import Snapshot, class_tree, definition_of
 from movrel.project.vendor_annotation import BASE, Scenario, scenarios_of
 from movrel.sheet.drawing import sheet
 from movrel.sheet.elements import Sheet
-from movrel.sheet.symbols import icon
-from movrel.views.fault_view import Fault, fault_view
 from movrel.views.model_view import ModelContent, model_content
-from movrel.views.run_data import RunView
-from movrel.workspace import folders, projects, run_list
+from movrel.workspace import projects
 from movrel.workspace.editing import newest_child
-from movrel.workspace.run_views import run_view
-from movrel.workspace.tables import Project, Revision
+from movrel.workspace.tables import Revision
 
 
 @dataclass(frozen=True, slots=True)
@@ -91,23 +84,6 @@ def text_view(texts: Snapshot, model: str) -> TextView:
 
 
 @dataclass(frozen=True, slots=True)
-class ModelSummary:
-    """A model with its last run; its drawing is asked for when it is to be seen."""
-
-    model: str
-    name: str
-    description: str
-    file: str
-    #: Of its file: another one where its drawing may be another.
-    revision: int
-    #: Whether it has ports: it is a part of others rather than a plant to be run alone.
-    part: bool
-    last_run: RunView | None
-    #: Why it cannot be shown.
-    problem: Fault | None
-
-
-@dataclass(frozen=True, slots=True)
 class ModelDrawing:
     """The sheet of a model, for a small picture."""
 
@@ -117,63 +93,3 @@ class ModelDrawing:
 def model_drawing(texts: Snapshot, model: str) -> ModelDrawing:
     """Raises :class:`MovrelError` where the model cannot be drawn."""
     return ModelDrawing(sheet(class_tree(texts), definition_of(texts, model)))
-
-
-@dataclass(frozen=True, slots=True)
-class ProjectView:
-    """A project with its models."""
-
-    id: int
-    name: str
-    created: str
-    files: list[str]
-    models: list[ModelSummary]
-    problem: Fault | None
-
-
-@dataclass(frozen=True, slots=True)
-class ProjectList:
-    projects: list[ProjectView]
-
-
-def _is_part(tree: ClassTree, definition: Definition) -> tuple[bool, Fault | None]:
-    """Whether a model has ports; no fault of one model keeps the others from being listed."""
-    try:
-        return bool(icon(tree, definition).ports), None
-    except MovrelError as fault:
-        return False, fault_view(fault)
-    except Exception as fault:
-        logging.getLogger(__name__).exception("%s cannot be listed", definition.qualified)
-        words = f"this model cannot be shown ({type(fault).__name__}); the server's log has the details."
-        return False, fault_view(MovrelError(words))
-
-
-def project_view(project: Project) -> ProjectView:
-    """A project as the start page shows it; where its models cannot be read, why."""
-    texts = projects.snapshot(project.id)
-    newest = run_list.last_of_each(project.id)
-    files = [f.path for f in projects.files(project.id)]
-    summaries = []
-    problem = None
-    try:
-        tree = class_tree(texts)
-        for definition in models(texts):
-            last = newest.get(definition.qualified)
-            part, fault_of_model = _is_part(tree, definition)
-            summaries.append(
-                ModelSummary(
-                    definition.qualified, definition.name, definition.node.comment, definition.source.file,
-                    texts.revisions[definition.source.file], part, run_view(last) if last else None, fault_of_model,
-                )
-            )  # fmt: skip
-    except MovrelError as fault:
-        problem = fault_view(fault)
-    unread = folders.faults(project.id) if project.folder else []
-    if unread and problem is None:
-        problem = fault_view(
-            MovrelError(unread[0], hint="Correct the file; it is read again then.")
-        )
-    summaries.sort(key=lambda m: files.index(m.file))
-    return ProjectView(
-        project.id, project.name, project.created.isoformat() + "Z", files, summaries, problem
-    )

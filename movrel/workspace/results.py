@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-import functools
-
 import numpy as np
 import numpy.typing as npt
 import zstandard
 from peewee import JOIN
 
 from movrel.analyse.sampling import thinned
+from movrel.sized_cache import SizedCache
 from movrel.workspace.tables import ResultColumn, ResultOverview, database
 
 Array = npt.NDArray[np.float64]
@@ -20,6 +19,8 @@ TIME = -1
 LONG, OVERVIEW, ROWS = 2_000, 60, 250
 #: Points of a run from which it is read piece by piece, and points of pieces that are read whole for a picture.
 MANY, READ_WHOLE = 200_000, 150_000
+#: Bytes of the columns of finished runs that are kept once they were read.
+KEPT = 80_000_000
 
 
 def write_chunk(run: int, chunk: int, time: Array, table: Array) -> None:
@@ -128,10 +129,9 @@ def overview(
     return np.concatenate([t for t, _ in ordered]), np.concatenate([y for _, y in ordered])
 
 
-@functools.lru_cache(maxsize=512)
 def whole_overview(run: int, column: int, points: int) -> tuple[Array, Array] | None:
     """The overview of all of a finished run; ``points`` is part of the key so that a longer run is read anew."""
-    return overview(run, column, None, None)
+    return _overviews_read.get((run, column, points), lambda: overview(run, column, None, None))
 
 
 def around(run: int, columns: list[int], instant: float) -> dict[int, tuple[Array, Array]] | None:
@@ -162,10 +162,10 @@ def around(run: int, columns: list[int], instant: float) -> dict[int, tuple[Arra
     return {column: (values[TIME], values[column]) for column in columns}
 
 
-def forget(run: int) -> None:
-    """Remove what was written of a run, before it is computed again."""
-    ResultColumn.delete().where(ResultColumn.run == run).execute()
-    ResultOverview.delete().where(ResultOverview.run == run).execute()
+def forget(run: int, kept: int = 0) -> None:
+    """Remove what was written of a run but for its first pieces, before it is computed again from there."""
+    for table in (ResultColumn, ResultOverview):
+        table.delete().where((table.run == run) & (table.chunk >= kept)).execute()
 
 
 def read_columns(run: int, columns: list[int]) -> dict[int, Array]:
@@ -183,13 +183,14 @@ def read_columns(run: int, columns: list[int]) -> dict[int, Array]:
     return {c: np.frombuffer(b"".join(parts), "<f8") for c, parts in pieces.items()}
 
 
-@functools.lru_cache(maxsize=512)
-def _cached_column(run: int, column: int, points: int) -> Array:
-    """A column of a finished run; ``points`` is part of the key so that a longer run is read anew."""
-    return read_columns(run, [column])[column]
-
-
 def column(run: int, number: int, points: int, finished: bool) -> Array:
-    if finished:
-        return _cached_column(run, number, points)
-    return read_columns(run, [number])[number]
+    """A column of a run; that of a ``finished`` one is kept, by its ``points``, so that a longer run is read anew."""
+    if not finished:
+        return read_columns(run, [number])[number]
+    return _columns_read.get((run, number, points), lambda: read_columns(run, [number])[number])
+
+
+_columns_read: SizedCache[Array] = SizedCache(KEPT, lambda values: values.nbytes)
+_overviews_read: SizedCache[tuple[Array, Array] | None] = SizedCache(
+    KEPT // 4, lambda both: 100 + sum(part.nbytes for part in both or ())
+)

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import shutil
 from dataclasses import dataclass
-from typing import Any
+
+from peewee import ProgrammingError
 
 from movrel.workspace.tables import database
 
@@ -41,7 +43,7 @@ class Room:
 def tidy() -> Tidied:
     """Remove what was deleted a week ago, and jobs that ended more than a day ago."""
     with database.atomic():
-        if not _one("SELECT pg_try_advisory_xact_lock(%s)", LOCK):
+        if not database.execute_sql("SELECT pg_try_advisory_xact_lock(%s)", (LOCK,)).fetchone()[0]:
             return Tidied(0, 0, 0)
         # Nobody waits for an answer so long.
         _count(
@@ -71,14 +73,33 @@ def room() -> list[Room]:
     return sorted(rooms, key=lambda r: -r.total)
 
 
+@dataclass(frozen=True, slots=True)
+class DiskUse:
+    """Bytes of the whole database with its indices and its log, and of what is free beside it, as far as that is known."""
+
+    projects: list[Room]
+    database: int
+    free: int | None
+    #: Days after which what was deleted leaves.
+    kept_for: int
+
+
+def disk_use() -> DiskUse:
+    """What uses the disk."""
+    size = database.execute_sql("SELECT pg_database_size(current_database())").fetchone()[0]
+    try:
+        with database.atomic():
+            folder = database.execute_sql("SHOW data_directory").fetchone()[0]
+        free: int | None = shutil.disk_usage(folder).free
+    except (ProgrammingError, OSError):
+        free = None  # not ours to see, or on another machine
+    return DiskUse(room(), int(size), free, DELETED)
+
+
 def _sum(table: str, owner: str, key: str = "", column: str = "data") -> str:
     """SQL: the bytes in a column of what belongs to a project ``p`` by its owner."""
     joined = f"{table} x JOIN {owner} o ON o.id = x.{key or owner}_id"
     return f"COALESCE((SELECT sum(octet_length(x.{column})) FROM {joined} WHERE o.project_id = p.id), 0)"
-
-
-def _one(sql: str, *values: object) -> Any:
-    return database.execute_sql(sql, values).fetchone()[0]
 
 
 def _count(sql: str, *values: object) -> int:

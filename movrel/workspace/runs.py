@@ -59,6 +59,11 @@ def order(
     claimed = [name for c in claims_of(definition) for name in claimed_names(c.text)]
     columns, layout = _columns(loaded, values, prepared.values, claimed)
     catalogue = [asdict(c) for c in columns if c.type != "parameter"]
+    worked_out = {
+        c.name: [c.constant, c.unit, c.display_unit]
+        for c in columns
+        if c.type == "parameter" and c.name not in parameters
+    }
     with database.atomic():
         # One order after the other, so that numbers are not given twice.
         database.execute_sql("SELECT pg_advisory_xact_lock(%s, %s)", (727275, project_number))
@@ -100,6 +105,7 @@ def order(
             options=given,
             parameters=parameters,
             parameter_units={v.name: [v.unit, v.display_unit] for v in set_ones if v.unit},
+            worked_out=worked_out,
             catalogue=catalogue,
             messages=[
                 f"left out, as it does not fit the model any more: {text}"
@@ -228,7 +234,8 @@ def go_on(number: int, stop: float) -> Run:
             changes=earlier.changes,
             claims=[{"text": c["text"], "off": c["off"], "holds": None} for c in earlier.claims],
             options=earlier.options | {"start": earlier.final["time"], "stop": stop}, parameters=earlier.parameters,
-            parameter_units=earlier.parameter_units, catalogue=earlier.catalogue, layout=earlier.layout, goes_on=earlier.id,
+            parameter_units=earlier.parameter_units, worked_out=earlier.worked_out,
+            catalogue=earlier.catalogue, layout=earlier.layout, goes_on=earlier.id,
         )  # fmt: skip
 
 

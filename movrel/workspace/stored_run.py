@@ -87,6 +87,9 @@ class StoredRun:
         if isinstance(value, int | float):
             unit, display_unit = self._run.parameter_units.get(name, ("", ""))
             return si(float(value), unit, display_unit)
+        if name in self._run.worked_out:
+            value, unit, display_unit = self._run.worked_out[name]
+            return si(float(value), unit, display_unit)
         return None
 
     # --- for a picture ---

@@ -126,6 +126,8 @@ class Run(Table):
     prediction_held = BooleanField(null=True)
     #: {flat parameter name: [unit, display unit]} of those that have one.
     parameter_units = BinaryJSONField(dumps=dumps, default=dict)
+    #: {flat name: [value, unit, display unit]} of constants and of parameters that nobody may set.
+    worked_out = BinaryJSONField(dumps=dumps, default=dict)
     state = CharField(max_length=20, default="queued", index=True)
     progress = DoubleField(default=0.0)
     time_reached = DoubleField(null=True)
@@ -142,6 +144,8 @@ class Run(Table):
     points = BigIntegerField(default=0)
     #: Time, values and relations at its end; null unless it reached it.
     final = BinaryJSONField(dumps=dumps, null=True)
+    #: Where it stands while it goes on, for the case that its worker is lost.
+    interim = BinaryJSONField(dumps=dumps, null=True)
     #: The run from whose end this one goes on.
     goes_on = BigIntegerField(null=True)
     #: How often its worker was lost.

@@ -36,7 +36,7 @@ def server() -> Iterator[Server]:
     made = Server(folder)
     made.start()
     yield made
-    made.stop()
+    made.end()
 
 
 class Page:

@@ -81,3 +81,29 @@ def test_a_stream_that_is_refused_says_so(page: Page) -> None:
     with socket.create_connection(("127.0.0.1", page.server.port), timeout=60) as one:
         one.sendall(OPEN.replace(b"127.0.0.1", b"elsewhere.example"))
         assert b"421" in read_until(one, b"MOVREL_HOSTS")
+
+
+def test_a_long_list_comes_in_pages_and_one_tile_follows_an_edit(page: Page) -> None:
+    server = page.server
+    project = int(server.ask("/projects", {"name": "Stock"})["id"])
+    models = "".join(f'  model S{k} "shelf {k}" Real x = {k}; end S{k};\n' for k in range(130))
+    body = {"path": "Stock.mo", "text": f"package Stock\n{models}end Stock;\n"}
+    server.ask(f"/projects/{project}/files", body)
+    page.open("/")
+    page.find("model-Stock.S119")
+    assert not page.all("model-Stock.S129")
+    page.click("more-Stock")
+    page.find("model-Stock.S129")
+    assert not page.all("more-Stock")
+    asked = "return performance.getEntriesByType('resource').filter((e) => /projects$/.test(e.name)).length"
+    lists = page.driver.execute_script(asked)
+    model = f"/projects/{project}/models/Stock.S129"
+    text = body["text"].replace("shelf 129", "the last shelf")
+    revision = server.ask(f"{model}/summary")["revision"]
+    server.ask(f"{model}/edits", {"revision": revision, "edit": {"do": "text", "text": text}})
+    page.until(lambda: "the last shelf" in page.text("project-Stock"), "the tile follows")
+    assert page.driver.execute_script(asked) == lists, "the list was not asked for again"
+    page.click("to-disk-use")
+    page.until(lambda: "Stock" in page.text("disk-table"), "the table")
+    assert "kB" in page.text("disk-Stock") and "are free" in page.text("disk-sentence")
+    assert not page.violations() and not page.severe()

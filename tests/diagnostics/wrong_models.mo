@@ -348,7 +348,7 @@ package Quay
 end Quay;
 
 //# limits: a loop without end
-//! 2 quay.mo:2:77: more than 200000 statements are run in 'f'. Is there a loop that does not end?
+//! 2 quay.mo:2:61: more than 200000 statements are run in 'f'. Is there a loop that does not end?
 model Pump
   function f input Real x; output Real y; algorithm y := x; while true loop y := y + 1; end while; end f;
   Real y = f(1);

@@ -146,6 +146,8 @@ def test_generated_models(declarations: list[str], equations: list[str], others:
         ("model M function f input Real x; output Real y; algorithm y := f(x + 1); end f; Real y = f(1); end M;", "nested more than"),
         ("model M function f input Real x; output Real y; algorithm y := x; for i in 1:1000000 loop y := y + i; end for; end f;"
          " Real y = f(time); end M;", "statements"),
+        ("model M function f input Integer n; input Real a[1]; output Real y; algorithm "
+         "y := if n < 2 then a[1] else f(n - 1, a) + f(n - 2, a); end f; Real y = f(40, {time}); end M;", "statements"),
         ("model M parameter Integer n = n + 1; Real x[n]; end M;", "itself"),
         ("model M Real x[size(x, 1)]; end M;", "itself"),
         ("package P " + "".join(f"package Q{i} " for i in range(200)) + "model M Real x = 1; end M;"

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import os
 import signal
 import subprocess
@@ -49,6 +50,13 @@ def losses(run: int) -> int:
         return int(Run.get_by_id(run).attempts)
 
 
+def stood_at(run: int) -> float:
+    """The instant at which another worker would take a run up."""
+    with database.connection_context():
+        interim = Run.get_by_id(run).interim
+    return float(interim["state"]["time"]) if interim else 0.0
+
+
 Start = Callable[[], "subprocess.Popen[bytes]"]
 
 
@@ -56,16 +64,22 @@ def test_a_run_is_taken_up_by_another_worker_after_kill_9(
     client: Any, project: int, start_worker: Start
 ) -> None:
     first = start_worker()
-    run = order_slow(client, project, 6)
-    wait_until(lambda: is_under_way(client, run), what="the run under way")
+    run = order_slow(client, project, 16)
+    wait_until(lambda: stood_at(run) > 0, what="a note of where the run stands")
     os.kill(first.pid, signal.SIGKILL)
     first.wait()
     assert state(client, run) == "running"
+    stood = stood_at(run)
     start_worker()
     wait_until(lambda: is_done(client, run), 90, "the run taken up and finished")
     found = client.get(f"/api/runs/{run}").json
-    assert found["points"] == 13, "points of the lost attempt are gone"
-    assert found["time_reached"] == pytest.approx(6)
+    assert found["points"] == 33, "points that were not part of the note are gone"
+    assert found["time_reached"] == pytest.approx(16)
+    assert f"another worker took the run up at {stood:g} s" in " ".join(found["messages"])
+    curve = client.post(f"/api/runs/{run}/curves", json={"names": ["x"], "width": 100}).json
+    times, values = curve["curves"][0]["time"], curve["curves"][0]["values"]
+    assert times == [0.5 * k for k in range(33)]
+    assert values == pytest.approx([math.cos(1000 * t) for t in times], abs=1e-2)
 
 
 def test_a_run_that_kills_every_worker_fails_with_a_reason(

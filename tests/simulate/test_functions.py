@@ -72,6 +72,25 @@ def test_iteration_while_recursion_calls_and_return() -> None:
     assert np.array_equal(r["e"], r.time)
 
 
+def test_calls_with_the_same_numbers_are_worked_out_once() -> None:
+    """Two calls in each: written out they would be more than two million. What a call asserts is asserted each time."""
+    r = run(
+        """function fib input Integer n; output Integer y; algorithm
+          y := if n < 2 then n else fib(n - 1) + fib(n - 2); end fib;
+        function warned input Real x; output Real y; algorithm
+          assert(x < 1, "too large", AssertionLevel.warning); y := x; end warned;
+        function twice input Real x; output Real y; algorithm
+          if x > 10 then y := warned(2); else y := 1; end if; y := y + warned(2); end twice;
+        function both input Real x; output Real y[2]; algorithm y := {x, 2*x}; end both;
+        function changed input Real x; output Real y; protected Real a[2]; Real b[2]; algorithm
+          a := both(3); a[1] := x; b := both(3); y := 100*a[1] + 10*b[2] + b[1]; end changed;
+        Real f = fib(30)*time; Real t = twice(time); Real c = changed(time);"""
+    )
+    assert r["c"][-1] == 163, "what is made of a result leaves the result as it is"
+    assert r["f"][-1] == 832040
+    assert r["t"][-1] == 3 and any("too large" in m for m in r.messages)
+
+
 @pytest.mark.parametrize(
     ("model", "words"),
     [

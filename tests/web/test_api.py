@@ -12,7 +12,7 @@ from typing import Any
 import pytest
 
 from movrel.web.describe import description
-from movrel.workspace import model_state
+from movrel.workspace import project_list
 from tests.conftest import ROOT, SUMP, wait_until
 
 MODEL = "VarrowQuay.Sump"
@@ -69,16 +69,16 @@ def test_a_project_lists_its_models_without_their_drawings(client: Any, project:
 def test_a_model_that_cannot_be_drawn_takes_no_other_away(
     client: Any, project: int, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    body = {"path": "Odd.mo", "text": "model Odd Real x = 1; end Odd;"}
-    client.post(f"/api/projects/{project}/files", json=body)
-    whole = model_state.icon
+    whole = project_list.icon
 
     def refusing(tree: Any, definition: Any) -> Any:
         if definition.name == "Odd":
             raise RecursionError("too deep")
         return whole(tree, definition)
 
-    monkeypatch.setattr(model_state, "icon", refusing)
+    monkeypatch.setattr(project_list, "icon", refusing)
+    body = {"path": "Odd.mo", "text": "model Odd Real x = 1; end Odd;"}
+    client.post(f"/api/projects/{project}/files", json=body)
     found = next(p for p in client.get("/api/projects").json["projects"] if p["id"] == project)
     problems = {m["name"]: m["problem"] for m in found["models"]}
     assert "cannot be shown (RecursionError)" in problems.pop("Odd")["message"]

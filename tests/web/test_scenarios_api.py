@@ -20,6 +20,8 @@ SWING = """within;
 package Gate "a gate on a spring"
   model Swing "swings and comes to rest"
     parameter Real m(unit="kg", min=0) = 2 "mass";
+    final parameter Real weight(unit="N") = 9.81*m "weight";
+    constant Real share = 0.05;
     Movrel.Translational.Spring spring(c=50) annotation (Placement(transformation(extent={{-60,-20},{-20,20}})));
     Movrel.Translational.Mass body(m=m, s_start=0.1) annotation (Placement(transformation(extent={{20,-20},{60,20}})));
     Movrel.Translational.Damper damper(d=2) annotation (Placement(transformation(extent={{-60,-80},{-20,-40}})));
@@ -206,6 +208,16 @@ def test_claims_are_judged_after_the_run(gate: Gate) -> None:
     assert gate.view["claims"][1] == "max(body.s) < 12 cm"
     gate.edit("change claim", number=0, text=None)
     assert len(gate.view["claims"]) == 2
+
+
+def test_claims_may_name_what_follows_from_parameters(gate: Gate) -> None:
+    gate.edit("add claim", text="weight ≈ 4.905*m*share*40 N/kg ± 0.1 %")
+    gate.edit("add scenario", name="heavy")
+    gate.edit("scenario value", scenario="heavy", place="m", text="3 kg")
+    gate.edit("add claim", text="weight < 20 N")
+    for scenario, holds in (("base", True), ("heavy", False)):
+        claims = gate.run(scenario)["claims"]
+        assert [c["holds"] for c in claims] == [True, holds], claims
 
 
 def test_runs_that_exist_are_judged_by_new_claims(gate: Gate) -> None:

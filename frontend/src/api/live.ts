@@ -3,7 +3,7 @@ import { useEffect } from "react";
 
 import type { RunDetail, Schemas } from "./client";
 import { listen } from "./events";
-import { keys, type Stepping } from "./queries";
+import { keys, refreshTile, type Stepping } from "./queries";
 
 interface News {
   kind: string;
@@ -59,7 +59,7 @@ function hear(cache: QueryClient, news: News, later = false): void {
       queryKey: ["model", news.project],
       predicate: (query) => query.queryKey[2] !== news.model || known?.revision !== news.revision,
     });
-    void cache.invalidateQueries({ queryKey: keys.projects });
+    void refreshTile(cache, news.project, news.model);
   } else if (news.kind === "analysis" && news.analysis !== undefined) {
     void cache.invalidateQueries({ queryKey: keys.analysis(news.analysis) });
     void cache.invalidateQueries({ queryKey: keys.analyses(news.project ?? 0, news.model ?? "") });
@@ -81,8 +81,8 @@ function catchUp(cache: QueryClient, news: News): void {
   void refresh(cache, news.run!);
   if (news.project !== undefined && news.model !== undefined) {
     void cache.invalidateQueries({ queryKey: keys.runs(news.project, news.model) });
+    void refreshTile(cache, news.project, news.model);
   }
-  void cache.invalidateQueries({ queryKey: keys.projects });
 }
 
 /** Fetch a run and its curves anew, even while an older answer is on its way. */

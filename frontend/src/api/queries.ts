@@ -1,11 +1,26 @@
-import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import {
+  keepPreviousData,
+  useInfiniteQuery,
+  useQuery,
+  useQueryClient,
+  type InfiniteData,
+  type QueryClient,
+} from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 
-import { ask, client, type ModelView, type Schemas, type SeenRun } from "./client";
+import {
+  ask,
+  client,
+  type ModelView,
+  type ProjectView,
+  type Schemas,
+  type SeenRun,
+} from "./client";
 import { complete } from "./complete";
 
 export const keys = {
   projects: ["projects"] as const,
+  moreModels: (project: number) => ["projects", "more", project] as const,
   model: (project: number, model: string) => ["model", project, model] as const,
   drawing: (project: number, model: string, revision: number) =>
     ["drawing", project, model, revision] as const,
@@ -39,6 +54,62 @@ export interface Stepping {
 
 export function useProjects() {
   return useQuery({ queryKey: keys.projects, queryFn: () => ask(client.GET("/api/projects")) });
+}
+
+/** The models of a project beyond those that its list came with, a page at a time, when they are asked for. */
+export function useMoreModels(project: ProjectView) {
+  return useInfiniteQuery({
+    queryKey: keys.moreModels(project.id),
+    queryFn: ({ pageParam }) =>
+      ask(
+        client.GET("/api/projects/{project}/models", {
+          params: { path: { project: project.id }, query: { offset: pageParam } },
+        }),
+      ),
+    enabled: false,
+    initialPageParam: project.models.length,
+    getNextPageParam: (last, pages) =>
+      last.more > 0
+        ? project.models.length + pages.reduce((sum, page) => sum + page.models.length, 0)
+        : undefined,
+    retry: false,
+  });
+}
+
+/** Fetch one model of the start page anew; the whole list where it is not in it. */
+export async function refreshTile(cache: QueryClient, project: number, model: string) {
+  const list = cache.getQueryData<Schemas["ProjectList"]>(keys.projects);
+  const more = cache.getQueryData<InfiniteData<Schemas["ModelPage"]>>(keys.moreModels(project));
+  if (!list) return; // nobody looks at it
+  const shown = [
+    ...(list.projects.find((p) => p.id === project)?.models ?? []),
+    ...(more?.pages.flatMap((page) => page.models) ?? []),
+  ];
+  const params = { path: { project, model } };
+  const path = "/api/projects/{project}/models/{model}/summary";
+  const fresh = shown.some((m) => m.model === model)
+    ? await ask(client.GET(path, { params })).catch(() => null)
+    : null;
+  if (!fresh) return cache.invalidateQueries({ queryKey: keys.projects });
+  const changed = (models: Schemas["ModelSummary"][]) =>
+    models.map((m) => (m.model === model ? fresh : m));
+  cache.setQueryData<Schemas["ProjectList"]>(
+    keys.projects,
+    (old) =>
+      old && {
+        projects: old.projects.map((p) =>
+          p.id === project ? { ...p, models: changed(p.models) } : p,
+        ),
+      },
+  );
+  cache.setQueryData<InfiniteData<Schemas["ModelPage"]>>(
+    keys.moreModels(project),
+    (old) =>
+      old && {
+        ...old,
+        pages: old.pages.map((page) => ({ ...page, models: changed(page.models) })),
+      },
+  );
 }
 
 /** The small drawing of a model, once it is to be seen; what parts of other files look like may be a minute old. */

@@ -86,6 +86,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/disk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["diskUse"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/events": {
         parameters: {
             query?: never;
@@ -439,6 +455,22 @@ export interface paths {
         put?: never;
         /** What is to be said about the file or archive in the body of the request. */
         post: operations["reportIncoming"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/models": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["models"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1004,6 +1036,22 @@ export interface paths {
         put?: never;
         /** Order what a step test says. */
         post: operations["orderStepTest"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/models/{model}/summary": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["modelSummary"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2398,6 +2446,20 @@ export interface components {
             values: components["schemas"]["Difference"][];
         };
         /**
+         * DiskUse
+         * @description Bytes of the whole database with its indices and its log, and of what is free beside it, as far as that is known.
+         */
+        DiskUse: {
+            /** Database */
+            database: number;
+            /** Free */
+            free: number | null;
+            /** Kept For */
+            kept_for: number;
+            /** Projects */
+            projects: components["schemas"]["Room"][];
+        };
+        /**
          * Dissolve
          * @description Put the parts of an assembly in its place.
          */
@@ -3249,6 +3311,16 @@ export interface components {
             sheet: components["schemas"]["Sheet"];
         };
         /**
+         * ModelPage
+         * @description Some models of a project in the order of its files, and how many come after them.
+         */
+        ModelPage: {
+            /** Models */
+            models: components["schemas"]["ModelSummary"][];
+            /** More */
+            more: number;
+        };
+        /**
          * ModelSummary
          * @description A model with its last run; its drawing is asked for when it is to be seen.
          */
@@ -3772,7 +3844,7 @@ export interface components {
         };
         /**
          * ProjectView
-         * @description A project with its models.
+         * @description A project with its first models, and how many come after them.
          */
         ProjectView: {
             /** Created */
@@ -3783,6 +3855,8 @@ export interface components {
             id: number;
             /** Models */
             models: components["schemas"]["ModelSummary"][];
+            /** More */
+            more: number;
             /** Name */
             name: string;
             problem: components["schemas"]["Fault"] | null;
@@ -3999,6 +4073,24 @@ export interface components {
             signals: components["schemas"]["RigSignal"][];
             /** Units */
             units: components["schemas"]["RigUnit"][];
+        };
+        /**
+         * Room
+         * @description Bytes that a project takes: results of runs and sweeps, texts with their history, files beside the models.
+         */
+        Room: {
+            /** Deleted */
+            deleted: boolean;
+            /** Files */
+            files: number;
+            /** Name */
+            name: string;
+            /** Project */
+            project: number;
+            /** Results */
+            results: number;
+            /** Texts */
+            texts: number;
         };
         /**
          * Row
@@ -5939,6 +6031,35 @@ export interface operations {
             };
         };
     };
+    diskUse: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DiskUse"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     events: {
         parameters: {
             query?: never;
@@ -6921,6 +7042,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ImportReport"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    models: {
+        parameters: {
+            query?: {
+                offset?: number;
+            };
+            header?: never;
+            path: {
+                project: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelPage"];
                 };
             };
             /** @description Not Found */
@@ -8464,6 +8627,47 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AnalysisView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    modelSummary: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelSummary"];
                 };
             };
             /** @description Not Found */

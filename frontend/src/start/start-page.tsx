@@ -2,7 +2,7 @@ import { useEffect } from "react";
 import { Link } from "react-router";
 
 import { asRefusal, type ProjectView } from "../api/client";
-import { useProjects } from "../api/queries";
+import { useMoreModels, useProjects } from "../api/queries";
 import { ThemeButton } from "../ui/theme-button";
 import { Wordmark } from "../ui/wordmark";
 import { ago } from "../ui/format";
@@ -25,7 +25,12 @@ export function StartPage() {
     <div className="min-h-full">
       <header className="rule-b flex h-11 items-center justify-between bg-base-100 px-4">
         <Wordmark />
-        <ThemeButton />
+        <div className="flex items-center gap-2">
+          <Link to="/disk" className="btn btn-ghost btn-sm" data-testid="to-disk-use">
+            Disk use
+          </Link>
+          <ThemeButton />
+        </div>
       </header>
       <main className="mx-auto max-w-6xl p-6">
         <h1 className="sr-only">Projects</h1>
@@ -59,8 +64,11 @@ export function StartPage() {
 }
 
 function Project({ project, others }: { project: ProjectView; others: ProjectView[] }) {
-  const plants = project.models.filter((model) => !model.part);
-  const parts = project.models.filter((model) => model.part);
+  const rest = useMoreModels(project);
+  const models = [...project.models, ...(rest.data?.pages.flatMap((page) => page.models) ?? [])];
+  const plants = models.filter((model) => !model.part);
+  const parts = models.filter((model) => model.part);
+  const more = rest.data?.pages.at(-1)?.more ?? project.more;
   return (
     <section
       className="pb-10"
@@ -94,6 +102,24 @@ function Project({ project, others }: { project: ProjectView; others: ProjectVie
           </h3>
           <Tiles project={project} models={parts} others={others} />
         </>
+      )}
+      {more > 0 && (
+        <button
+          type="button"
+          className="btn btn-sm"
+          disabled={rest.isFetching}
+          onClick={() => void rest.fetchNextPage()}
+          data-testid={`more-${project.name}`}
+        >
+          {rest.isFetching
+            ? "Fetching more…"
+            : `Show more models (${more} of ${models.length + more} are not shown)`}
+        </button>
+      )}
+      {rest.error && (
+        <p role="alert" className="py-2 text-error">
+          ✕ {asRefusal(rest.error).sentence}
+        </p>
       )}
     </section>
   );

@@ -163,6 +163,7 @@ class CvodeIntegrator(SundialsIntegrator):
             t, state = float(times[-1]), states[-1].copy()
             if fired or worn or not halted or t >= until:
                 return t, state, fired
+            self._look(t)
 
     def _keep(self, times: Array, states: Array, block: Callable[[Steps, int], bool]) -> bool:
         """Hand the steps on with their rates; equal instants count once."""

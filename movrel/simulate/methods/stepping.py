@@ -134,6 +134,7 @@ class SteppingIntegrator:
                     return steps.times[-1], steps.states[-1], []
                 steps.forget_all_but(3)
                 new = 0
+                self._look(reached)
             t = reached
             if not self.steps & 63:
                 self._look(reached)

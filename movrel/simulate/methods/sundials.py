@@ -124,6 +124,7 @@ class SundialsIntegrator:
                     return steps.times[-1], steps.states[-1], []
                 steps.forget_all_but(3)
                 new = 0
+                self._look(reached)
             if not self.steps & 63:
                 self._look(reached)
 

@@ -16,6 +16,7 @@ import sys
 from multiprocessing.connection import Connection
 from pathlib import Path
 
+from movrel.kept_models import program_mark
 from movrel.project.snapshot import Snapshot
 from movrel.session import load
 from movrel.views.shelf import shelf
@@ -36,6 +37,7 @@ def main(control: int, url: str, memory: int) -> None:
     signal.signal(signal.SIGCHLD, signal.SIG_IGN)
     app = bare_app()
     load(text=_FIRST).simulate(stop=1)
+    program_mark()
     shelf(Snapshot.of({"First.mo": _FIRST}), "First")
     gc.freeze()  # what is there now stays shared
     with socket.socket(fileno=control) as commands:

@@ -4,18 +4,16 @@ from __future__ import annotations
 
 import io
 import sys
-from collections.abc import Callable, Iterable
+from collections.abc import Callable
 from dataclasses import dataclass
 from multiprocessing.connection import Connection
-from typing import Any
+from wsgiref.types import WSGIApplication, WSGIEnvironment
 
 #: Keys of a WSGI environment, beside the headers, that a child needs.
 _KEYS = (
     "REQUEST_METHOD", "SCRIPT_NAME", "PATH_INFO", "QUERY_STRING", "CONTENT_TYPE", "CONTENT_LENGTH", "SERVER_NAME",
     "SERVER_PORT", "SERVER_PROTOCOL", "REMOTE_ADDR", "RAW_URI", "REQUEST_URI", "wsgi.url_scheme",
 )  # fmt: skip
-
-Application = Callable[[dict[str, Any], Callable[..., Any]], Iterable[bytes]]
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,7 +32,7 @@ class Head:
     headers: list[tuple[str, str]]
 
 
-def question_of(environ: dict[str, Any], most: int) -> Question:
+def question_of(environ: WSGIEnvironment, most: int) -> Question:
     """A request with its body; one of more than ``most`` bytes is not read, and is refused by its length."""
     texts = {
         k: v
@@ -53,9 +51,9 @@ def question_of(environ: dict[str, Any], most: int) -> Question:
     return Question(texts, body)
 
 
-def answer(application: Application, question: Question, connection: Connection) -> None:
+def answer(application: WSGIApplication, question: Question, connection: Connection) -> None:
     """Have the application answer, and send head, pieces and end through the connection."""
-    environ: dict[str, Any] = {
+    environ: WSGIEnvironment = {
         **question.environment,
         "wsgi.version": (1, 0), "wsgi.input": io.BytesIO(question.body), "wsgi.errors": sys.stderr,
         "wsgi.multithread": False, "wsgi.multiprocess": True, "wsgi.run_once": False, "wsgi.input_terminated": True,
@@ -63,9 +61,12 @@ def answer(application: Application, question: Question, connection: Connection)
     head = Head("500 Internal Server Error", [])
     sent = False
 
-    def start_response(status: str, headers: list[tuple[str, str]], _: object = None) -> None:
+    def start_response(
+        status: str, headers: list[tuple[str, str]], _: object = None, /
+    ) -> Callable[[bytes], object]:
         nonlocal head
         head = Head(status, headers)
+        return connection.send_bytes
 
     pieces = application(environ, start_response)
     try:

@@ -22,7 +22,7 @@ PATIENCE = 2.0
 #: the others.
 IDLE, LONG = 300.0, 4.0
 #: Models that a child is thought to know, and bytes of memory from which on it is ended after its work.
-KNOWN, LARGE = 64, 1_500_000_000
+KNOWN, LARGE = 64, 900_000_000
 #: How nice to the others a child is that works for long.
 NICE = 10
 #: Seconds that a request waits for a child at most.
