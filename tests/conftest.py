@@ -21,6 +21,9 @@ EXAMPLES = ROOT / "examples"
 SUMP = EXAMPLES / "VarrowQuay" / "Sump.mo"
 
 
+if os.environ.get("MOVREL_FULL"):  # soaks take as long as they take
+    os.environ.setdefault("PYTEST_TIMEOUT", "0")
+
 #: Seconds that the tests of each folder took, set-up included.
 _seconds: dict[str, float] = {}
 

@@ -53,6 +53,7 @@ def lesser_account(data: Path) -> Account | None:
     if not _can_work(account):
         print(
             f"Movrel works as root: the account '{account.name}' cannot read the program or {data}.",
+            file=sys.stderr,
             flush=True,
         )
         return None

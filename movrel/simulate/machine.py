@@ -17,7 +17,7 @@ from movrel.equations.sorting import Block
 from movrel.equations.system import System
 from movrel.errors import StructureFault
 from movrel.model.expression import Variable
-from movrel.simulate.branch import Branch, Solved
+from movrel.simulate.branch import Branch, BranchEnded, Solved
 from movrel.simulate.buffered import Buffered
 from movrel.simulate.columns import Columns
 from movrel.simulate.coupling import Coupling
@@ -121,6 +121,18 @@ class Machine:
             return self.derivatives(t, states)[: self.state_count]
         return self.branch.evaluate(self._rates_solved, t, states)[: self.state_count]
 
+    def rates_if_solved(self, t: float, states: Array) -> Array:
+        """The same, but not-a-number where loops have no solution, so that a method tries a shorter step.
+
+        Raises :class:`BranchEnded` where a shorter one would not help.
+        """
+        rates = self.rates(t, states)
+        if self.nonlinear and self.unsolved:
+            if self.branch.stands_at_end() and self.turning(*self.branch.place()) is not None:
+                raise BranchEnded(*self.branch.place())
+            return np.full(self.state_count, math.nan)
+        return rates
+
     def row(self, t: float, states: Array, guess: Array | None) -> Array:
         """Values of the solved unknowns, ``(solved,)``, with implicit ones near a guess or on the branch of the last."""
         values = self.branch.evaluate(self._values_solved, t, states, guess)[: self.solved_count]
@@ -148,11 +160,16 @@ class Machine:
         return bool((np.abs(step) <= CANCELLED * size).all())
 
     def accept(self) -> None:
-        """Guess from the solution at the state whose derivatives were evaluated last: it was accepted."""
+        """Guess from the solution at the state whose derivatives were evaluated last: it was accepted.
+
+        Raises :class:`BranchEnded` where that solution does not go on from the one before.
+        """
         if self.nonlinear and not self.unsolved:
             n = len(self.guesses)
+            t, states = float(self.derivatives.t[0]), self.derivatives.x[: self.state_count].copy()
+            self.branch.refuse_end(self._rates_solved, t, states)
             self.guesses[:] = self.derivatives.results[1][:n]
-            self.branch.note(float(self.derivatives.t[0]), self.derivatives.x[: self.state_count])
+            self.branch.note(t, states)
             self.sizes.note(self.guesses, self.derivatives.results[3][:n])
 
     def begin_sizes(self, t: float, states: Array, nominal: Callable[[Variable], float]) -> None:
@@ -182,8 +199,20 @@ class Machine:
         except (np.linalg.LinAlgError, RuntimeError):  # the latter: exactly singular
             return np.full(len(residuals), np.inf)
 
-    def turning(self, t: float, states: Array) -> Block | None:
-        """The nonlinear block whose solution turns round near an instant, as its Jacobian there is nearly singular."""
+    def end_of_branch(self) -> tuple[float, Array] | None:
+        """Where the solution of a loop comes to an end on the way to the instant whose rates were asked last; None where
+        it does not."""
+        if self.nonlinear:
+            t, states = float(self.derivatives.t[0]), self.derivatives.x[: self.state_count].copy()
+            try:
+                self.branch.refuse_end(self._rates_solved, t, states)
+            except BranchEnded as end:
+                return end.time, end.states
+        return None
+
+    def turning(self, t: float, states: Array, singular: float = NEARLY_SINGULAR) -> Block | None:
+        """The nonlinear block whose solution turns round near an instant, as its Jacobian there is nearly singular:
+        of its stretchings the smallest is less than a share of the largest."""
         if not self.nonlinear:
             return None
         self.rates(t, states)
@@ -191,7 +220,7 @@ class Machine:
         if self.unsolved or not np.isfinite(solution).all():
             solution = self.guesses.copy()
         slopes = csc_matrix(self._judged(t, states, solution)[2])
-        turning, smallest, position = None, NEARLY_SINGULAR, 0
+        turning, smallest, position = None, singular, 0
         for block in self.system.blocks:
             own = slice(position, position + len(block.implicit))
             position = own.stop

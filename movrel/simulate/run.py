@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import time as clock
 from collections.abc import Callable
 
@@ -487,7 +488,9 @@ class Run:
     _earlier: Array = np.zeros(0)
 
     def _failed(self, fault: StepFailure) -> RunFault:
-        t, states, machine = fault.time, fault.state, self.machine
+        machine = self.machine
+        end = (fault.time, fault.state) if fault.turned else machine.end_of_branch()
+        t, states = end or (fault.time, fault.state)
         dx = machine.derivatives(t, states)[: machine.state_count].copy()
         if not np.isfinite(dx).all():
             everything = machine.everything(t, states)
@@ -495,7 +498,7 @@ class Run:
                 zip([*machine.system.states, *machine.system.solved], everything, strict=True)
             )
             self.recording.explanation.refuse_not_finite(t, values, f"at {t:g} s")
-        turning = machine.turning(t, states)
+        turning = machine.turning(t, states, *([math.inf] if end else []))
         if turning is not None:
             return self.recording.explanation.turned(t, turning)
         return self.recording.explanation.gave_up(t, states, dx, fault.reason)

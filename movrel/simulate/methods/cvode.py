@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 import warnings
 from collections.abc import Callable
 from typing import Any
@@ -98,9 +97,7 @@ class CvodeIntegrator(SundialsIntegrator):
             if not self.evaluations & 255:
                 look(t)
             if careful:
-                yp[:] = structure.ordered(machine.rates(t, structure.natural(y)))
-                if machine.unsolved:
-                    yp[:] = math.nan  # the solver then tries a shorter step
+                yp[:] = structure.ordered(machine.rates_if_solved(t, structure.natural(y)))
                 return
             time[0] = t
             if order is None:

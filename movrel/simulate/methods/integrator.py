@@ -9,6 +9,7 @@ from typing import Any, Protocol
 import numpy as np
 import numpy.typing as npt
 
+from movrel.simulate.branch import BranchEnded
 from movrel.simulate.machine import Machine
 
 Array = npt.NDArray[np.float64]
@@ -18,11 +19,18 @@ BLOCK_STEPS = 200
 
 
 class StepFailure(Exception):
-    """The solver gave up at a time with a state, for a reason in plain words."""
+    """The solver gave up at a time with a state, for a reason in plain words; ``turned`` where loops have no solution beyond."""
 
-    def __init__(self, reason: str, time: float, state: Array) -> None:
+    def __init__(self, reason: str, time: float, state: Array, turned: bool = False) -> None:
         super().__init__(reason)
-        self.reason, self.time, self.state = reason, time, state
+        self.reason, self.time, self.state, self.turned = reason, time, state, turned
+
+
+def failure(fault: StepFailure | BranchEnded) -> StepFailure:
+    """What a solver says of what kept it from a step."""
+    if isinstance(fault, BranchEnded):
+        return StepFailure(str(fault), fault.time, fault.states, turned=True)
+    return fault
 
 
 @dataclass(slots=True)
@@ -37,13 +45,16 @@ class Steps:
     between: Callable[[Array], Array] | None = None
 
     def add(self, machine: Machine, t: float, state: Array, rate: Array) -> None:
-        """Take note of a step that was accepted; its derivatives were evaluated last."""
-        self.times.append(t)
-        self.states.append(state)
-        self.rates.append(rate)
+        """Take note of a step that was accepted; its derivatives were evaluated last.
+
+        Raises :class:`BranchEnded` where the solution of a loop came to an end within it.
+        """
         if machine.nonlinear:
             machine.accept()
             self.implicit.append(machine.guesses.copy())
+        self.times.append(t)
+        self.states.append(state)
+        self.rates.append(rate)
 
     def take_back(self) -> None:
         """Undo the last step."""

@@ -10,8 +10,9 @@ import numpy.typing as npt
 from scipy.sparse import csc_matrix
 
 from movrel.equations.system import SPARSE_FROM
+from movrel.simulate.branch import BranchEnded
 from movrel.simulate.machine import Machine
-from movrel.simulate.methods.integrator import StepFailure, Steps, block_steps
+from movrel.simulate.methods.integrator import StepFailure, Steps, block_steps, failure
 from movrel.simulate.options import RunOptions
 
 Array = npt.NDArray[np.float64]
@@ -36,10 +37,7 @@ class RightSide:
         self.evaluations += 1
         if not self.evaluations & 255:
             self._look(t)
-        rates = self._machine.rates(t, y).copy()
-        if self._machine.nonlinear and self._machine.unsolved:
-            rates[:] = np.nan  # the method then tries a shorter step
-        return rates
+        return self._machine.rates_if_solved(t, y).copy()
 
     def jacobian(self, t: float, y: Array) -> Any:
         assert self._machine.jacobian is not None
@@ -106,10 +104,10 @@ class SteppingIntegrator:
         while True:
             try:
                 reached, y, within = self._method.step(until)
-            except StepFailure:
+            except (StepFailure, BranchEnded) as fault:
                 if new:
                     block(steps, new)
-                raise
+                raise failure(fault) from None
             self.steps += 1
             fired: list[tuple[int, int]] = []
             if len(self._g):
@@ -122,7 +120,12 @@ class SteppingIntegrator:
                     reached, y = self._first_contradiction(t, reached, y, within)
                     fired, after = machine.overlooked(reached, y), self._signs(reached, y)
                 signs = after
-            steps.add(machine, reached, y, f(reached, y))
+            try:
+                steps.add(machine, reached, y, f(reached, y))
+            except BranchEnded as end:
+                if new:
+                    block(steps, new)
+                raise failure(end) from None
             new += 1
             if fired or reached >= until:
                 block(steps, new)

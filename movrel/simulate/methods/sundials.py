@@ -10,8 +10,9 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
+from movrel.simulate.branch import BranchEnded
 from movrel.simulate.machine import Machine
-from movrel.simulate.methods.integrator import StepFailure, Steps, block_steps
+from movrel.simulate.methods.integrator import StepFailure, Steps, block_steps, failure
 from movrel.simulate.methods.structure import Places, Structure, choose_structure
 from movrel.simulate.options import RunOptions
 
@@ -87,7 +88,12 @@ class SundialsIntegrator:
         new = stalled = 0
         tried = -math.inf
         while True:
-            step = self._solver.step(until, "onestep", until)
+            try:
+                step = self._solver.step(until, "onestep", until)
+            except BranchEnded as end:
+                if new:
+                    block(steps, new)
+                raise failure(end) from None
             if not step.success:
                 if steps.times[-1] > tried:
                     # From here without a past, and with loops that are solved exactly.
@@ -106,7 +112,12 @@ class SundialsIntegrator:
                 )
             if reached > steps.times[-1]:
                 states = self.structure.natural(step.y)[:n]
-                steps.add(self._machine, reached, states, rates(reached, states).copy())
+                try:
+                    steps.add(self._machine, reached, states, rates(reached, states).copy())
+                except BranchEnded as end:
+                    if new:
+                        block(steps, new)
+                    raise failure(end) from None
                 new += 1
                 if not fired and new == 1 and len(steps.times) == 2:
                     # A root function that is exactly zero at a restart is not watched during the first step.
