@@ -105,7 +105,7 @@ class Branch:
         guesses = self._guesses.copy()
         self._left = False
         left = self._barrier - self._t
-        beyond = t > self._barrier + LONG * left and not self.stands_at_end()
+        beyond = t > self._barrier + LONG * left and not self._stands_at_barrier()
         if beyond or not np.isfinite(states).all():
             solved.fail()
             return solved.function.result
@@ -125,9 +125,27 @@ class Branch:
             self._barrier = self._t + self._trail[-1][0] * (t - self._t)
         return result
 
-    def stands_at_end(self) -> bool:
-        """Whether nothing was found beyond the place of the guesses, as far as instants can be told apart."""
-        return self._barrier - self._t <= AT_END * abs(self._barrier)
+    def _stands_at_barrier(self) -> bool:
+        left = self._barrier - self._t
+        return math.isfinite(left) and left <= AT_END * abs(self._barrier)
+
+    def stands_at_end(self, solved: Solved) -> bool:
+        """Whether the branch cannot be followed at all towards the instant of the last evaluation, which failed, as far as
+        instants can be told apart."""
+        if not self._stands_at_barrier():
+            return False
+        tried = solved.function
+        t, states = float(tried.t[0]), tried.x[: len(self._x)].copy()
+        begin_t, begin, guesses = self._t, self._x.copy(), self._guesses.copy()
+        way = min(AT_END * abs(self._barrier) / (t - begin_t), 1.0) if t > begin_t else 1.0
+        ends = not self._follow(
+            solved, begin_t + way * (t - begin_t), begin + way * (states - begin)
+        )
+        self._guesses[:] = guesses
+        self.note(begin_t, begin)
+        if not ends:
+            self._barrier = math.inf
+        return ends
 
     def refuse_end(self, solved: Solved, t: float, states: Array) -> None:
         """Raise :class:`BranchEnded` if the last evaluation, at this instant, lies beyond a point at which the branch turns

@@ -128,8 +128,9 @@ class Machine:
         """
         rates = self.rates(t, states)
         if self.nonlinear and self.unsolved:
-            if self.branch.stands_at_end() and self.turning(*self.branch.place()) is not None:
-                raise BranchEnded(*self.branch.place())
+            here = self.branch.place()
+            if self.branch.stands_at_end(self._rates_solved) and self.turning(*here) is not None:
+                raise BranchEnded(*here)
             return np.full(self.state_count, math.nan)
         return rates
 
