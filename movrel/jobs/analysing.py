@@ -26,9 +26,10 @@ from movrel.errors import MovrelError, RunCancelled
 from movrel.exchange.table_files import MeasuredTable
 from movrel.session import LoadedModel
 from movrel.units import display_scale, si_unit
-from movrel.workspace import analyses, projects
+from movrel.workspace import projects
 from movrel.workspace.analyses import FitExperiment, StepAsked
 from movrel.workspace.announce import announce
+from movrel.workspace.measurements import table_of
 from movrel.workspace.tables import Analysis
 
 Array = npt.NDArray[np.float64]
@@ -123,7 +124,7 @@ def _inside(
 
 def _data(project: int, model: LoadedModel, e: FitExperiment, notes: list[str]) -> MeasuredData:
     """The measurements of an experiment in the declared units of the model's variables."""
-    table = analyses.table_of(project, e.file)
+    table = table_of(project, e.file, e.steps)
     name = e.file.rpartition("/")[2]
     notes += [f"{name}: {note}" for note in table.notes]
     inside = _inside(table, name, e.low, e.high)
@@ -195,7 +196,7 @@ def _figures(a: Agreement, factor: float) -> dict[str, Any]:
 def _step(order: Analysis) -> dict[str, Any]:
     """Input and response in SI units, as the signals of models are, and what each model makes of them."""
     asked = StepAsked(**order.asked)
-    table = analyses.table_of(order.project_id, asked.file)
+    table = table_of(order.project_id, asked.file, asked.steps)
     inside = _inside(table, asked.file.rpartition("/")[2], asked.low, asked.high)
     time = table.instants[inside]
     sides = [table.column(name) for name in (asked.input, asked.response)]

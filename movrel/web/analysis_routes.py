@@ -1,15 +1,14 @@
-"""The addresses of measurements, fits, step tests and linear models."""
+"""The addresses of fits, step tests and linear models."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 from typing import Annotated
 
-from flask import Response, current_app, request
+from flask import Response, current_app
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
-from movrel.exchange.table_files import SIZE_LIMIT
 from movrel.jobs.queue import order_analysis
 from movrel.project.vendor_annotation import BASE
 from movrel.views.fault_view import Fault
@@ -18,14 +17,12 @@ from movrel.web.wire import answer, schema
 from movrel.workspace import analyses
 from movrel.workspace.analyses import (
     AnalysisView,
-    DataFile,
     FitAsked,
     FitExperiment,
     FitParameter,
     LinearAsked,
     StepAsked,
 )
-from movrel.workspace.signal_tables import TablePreview
 from movrel.workspace.tables import Analysis
 
 api = APIBlueprint(
@@ -36,19 +33,6 @@ api = APIBlueprint(
 )
 Name = Annotated[str, Field(max_length=400)]
 Number = Annotated[float, Field(allow_inf_nan=False)]
-
-
-class DataPath(BaseModel):
-    project: int
-    name: Name
-
-
-class ProjectPath(BaseModel):
-    project: int
-
-
-class FilePath(BaseModel):
-    file: int
 
 
 class AnalysisPath(BaseModel):
@@ -107,49 +91,10 @@ class StepOrder(BaseModel):
 
 
 @dataclass(frozen=True, slots=True)
-class DataFiles:
-    """The measurements of a project."""
-
-    files: list[DataFile]
-
-
-@dataclass(frozen=True, slots=True)
-class KeptData:
-    """A file that was taken in, with what is in it."""
-
-    file: DataFile
-    preview: TablePreview
-
-
-@dataclass(frozen=True, slots=True)
 class Analyses:
     """The analyses of a model, the newest first, without their results."""
 
     analyses: list[AnalysisView]
-
-
-@api.get(
-    "/projects/<int:project>/data", operation_id="dataFiles", responses={200: schema(DataFiles)}
-)
-def data_files(path: ProjectPath) -> Response:
-    return answer(DataFiles(analyses.data_files(path.project)))
-
-
-@api.post(
-    "/projects/<int:project>/data/<name>",
-    operation_id="keepData",
-    responses={200: schema(KeptData)},
-)
-def keep_data(path: DataPath) -> Response:
-    """Take in the measurements in the body of the request."""
-    request.max_content_length = SIZE_LIMIT
-    file, preview = analyses.keep_data(path.project, path.name, request.get_data())
-    return answer(KeptData(file, preview))
-
-
-@api.get("/data/<int:file>", operation_id="previewData", responses={200: schema(TablePreview)})
-def preview_data(path: FilePath) -> Response:
-    return answer(analyses.preview_data(path.file))
 
 
 @api.get(

@@ -2,28 +2,26 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict, dataclass, field
-from pathlib import Path
+from dataclasses import asdict, dataclass, field, replace
 from typing import Any, Literal, TypeAlias
 
 from movrel.analyse.free_parameter import Scale
 from movrel.edits.scenario_model import scenario_of
 from movrel.errors import MovrelError, NotFound
-from movrel.exchange.table_files import MeasuredTable, read_table_file
 from movrel.project.vendor_annotation import BASE
-from movrel.workspace import projects, resources
-from movrel.workspace.signal_tables import TablePreview, preview
+from movrel.workspace import projects
+from movrel.workspace.measurements import steps_of
 from movrel.workspace.tables import Analysis
 
-#: Where measurements lie beside the models of a project, and analyses of one model that are kept.
-DATA, KEPT = "Data", 50
+#: Analyses of one model that are kept.
+KEPT = 50
 State: TypeAlias = Literal["waiting", "running", "stopping", "done", "failed"]
 
 
 @dataclass(frozen=True, slots=True)
 class FitExperiment:
     """A file of measurements and what its columns are: outputs to compare with, inputs to drive with, those of them that are
-    held between samples; only what lies between ``low`` and ``high``, in s, counts."""
+    held between samples; only what lies between ``low`` and ``high``, in s, counts. ``steps`` prepare the file first."""
 
     file: str
     outputs: dict[str, str]
@@ -31,6 +29,7 @@ class FitExperiment:
     held: list[str] = field(default_factory=list)
     low: float | None = None
     high: float | None = None
+    steps: list[dict[str, Any]] = field(default_factory=list)
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,13 +65,15 @@ class LinearAsked:
 
 @dataclass(frozen=True, slots=True)
 class StepAsked:
-    """A step test: a file of measurements, its columns of input and response, and between which instants in s it counts."""
+    """A step test: a file of measurements, its columns of input and response, and between which instants in s it counts;
+    ``steps`` prepare the file first."""
 
     file: str
     input: str
     response: str
     low: float | None = None
     high: float | None = None
+    steps: list[dict[str, Any]] = field(default_factory=list)
 
 
 #: What can be ordered, with its kind.
@@ -97,57 +98,14 @@ class AnalysisView:
     created: str
 
 
-@dataclass(frozen=True, slots=True)
-class DataFile:
-    """A file of measurements in a project."""
-
-    id: int
-    path: str
-    name: str
-    size: int
-
-
-# --- measurements ---
-
-
-def data_files(project: int) -> list[DataFile]:
-    """The measurements of a project, by name."""
-    return [
-        DataFile(r.id, r.path, Path(r.path).name, r.size)
-        for r in resources.resources(project)
-        if r.path.startswith(f"{DATA}/")
-    ]
-
-
-def keep_data(project: int, name: str, data: bytes) -> tuple[DataFile, TablePreview]:
-    """Take in a file of measurements as it is. Raises :class:`MovrelError` for what is no table."""
-    seen = preview(name, data)
-    stem = Path(name.replace("\\", "/")).name
-    kept = resources.keep(project, f"{DATA}/{stem}", data)
-    return DataFile(kept.id, kept.path, stem, kept.size), seen
-
-
-def preview_data(number: int) -> TablePreview:
-    """What is in a file of measurements."""
-    kept = resources.resource(number)
-    return preview(Path(kept.path).name, resources.content_of(kept))
-
-
-def table_of(project: int, path: str) -> MeasuredTable:
-    """The table of a file. Raises :class:`NotFound`."""
-    kept = resources.by_path(project, path)
-    if kept is None:
-        raise NotFound(
-            f"there is no file '{path}' in the project.", hint="It may have been deleted."
-        )
-    return read_table_file(Path(path).name, resources.content_of(kept))
-
-
 # --- orders ---
 
 
 def order(project: int, model: str, scenario: str, asked: Asked) -> Analysis:
-    """Put an analysis on record. Raises :class:`MovrelError` for what cannot be asked."""
+    """Put an analysis on record, with the steps that prepare its files as they are now.
+
+    Raises :class:`MovrelError` for what cannot be asked.
+    """
     texts, _ = projects.current(project, model)
     scenario_of(texts, model, scenario)
     if isinstance(asked, FitAsked):
@@ -155,9 +113,10 @@ def order(project: int, model: str, scenario: str, asked: Asked) -> Analysis:
             raise MovrelError("nothing is compared.", hint="Say which column is which variable.")
         if not asked.free:
             raise MovrelError("no parameter is free.", hint="Choose what is to be found.")
-        _known(project, [e.file for e in asked.experiments])
+        with_steps = [replace(e, steps=steps_of(project, e.file)) for e in asked.experiments]
+        asked = replace(asked, experiments=with_steps)
     elif isinstance(asked, StepAsked):
-        _known(project, [asked.file])
+        asked = replace(asked, steps=steps_of(project, asked.file))
         if asked.input == asked.response:
             raise MovrelError(
                 "input and response are the same column.", hint="Choose another response."
@@ -172,13 +131,6 @@ def order(project: int, model: str, scenario: str, asked: Asked) -> Analysis:
     old = Analysis.select(Analysis.id).where(same).order_by(Analysis.id.desc()).offset(KEPT)
     Analysis.delete().where(Analysis.id.in_([row.id for row in old])).execute()
     return made
-
-
-def _known(project: int, files: list[str]) -> None:
-    known = {d.path for d in data_files(project)}
-    for file in files:
-        if file not in known:
-            raise NotFound(f"there is no file '{file}' in the project.")
 
 
 def analysis(number: int) -> Analysis:

@@ -13,7 +13,7 @@ from movrel.exchange.signal_table import (
     file_of_table,
     names_in_part,
 )
-from movrel.exchange.table_files import read_table_file
+from movrel.exchange.table_files import MeasuredTable, read_table_file
 from movrel.workspace import projects, resources
 
 #: Points of a preview, and rows that are shown.
@@ -48,7 +48,11 @@ class TablePreview:
 
 def preview(name: str, data: bytes, time: str = "") -> TablePreview:
     """What is in a file. Raises :class:`movrel.errors.MovrelError` for what is no table."""
-    table = read_table_file(name, data, time)
+    return preview_of(read_table_file(name, data, time))
+
+
+def preview_of(table: MeasuredTable) -> TablePreview:
+    """What is in a table."""
     names = names_in_part(table)
     columns: list[PreviewColumn] = []
     for k, c in enumerate(table.columns):

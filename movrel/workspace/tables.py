@@ -297,7 +297,7 @@ class Content(Table):
 
 
 class ProjectResource(Table):
-    """A file that lies beside the models of a project: a unit of others."""
+    """A file that lies beside the models of a project: a unit of others, or measurements."""
 
     id = AutoField()
     project = ForeignKeyField(Project, backref="resources", on_delete="CASCADE")
@@ -306,6 +306,9 @@ class ProjectResource(Table):
     size = BigIntegerField()
     #: A run of it alone: state, reason, messages, time, curves.
     trial = BinaryJSONField(dumps=dumps, default=dict)
+    #: What prepares measurements, in order, and what of it was undone, the last one last.
+    steps = BinaryJSONField(dumps=dumps, default=list)
+    undone = BinaryJSONField(dumps=dumps, default=list)
     created = DateTimeField(default=now)
 
     class Meta:

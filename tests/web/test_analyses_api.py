@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 import pytest
 from flask.testing import FlaskClient
@@ -37,10 +39,52 @@ def carried_out(model: Model, made: object) -> dict[str, object]:
     return found
 
 
+def test_measurements_are_prepared_undone_and_fitted_as_they_were_then(cooler: Model) -> None:
+    spoilt = measured().decode().splitlines()
+    spoilt[101:221:20] = [f"{line.partition(';')[0]};999,0" for line in spoilt[101:221:20]]
+    data = "\n".join(spoilt).encode()
+    kept = cooler.client.post(f"/api/projects/{cooler.project}/data/spoilt.csv", data=data).json
+    address = f"/api/data/{kept['file']['id']}/steps"
+
+    def step(do: str, **values: object) -> dict[str, Any]:
+        answered = cooler.client.post(address, json={"step": {"do": do, **values}})
+        assert answered.status_code == 200, answered.json
+        return dict(answered.json)
+
+    seen = step("outliers", column="Öl")
+    assert seen["steps"][0]["note"] == "6 of 241 samples count no more."
+    seen = step("crop", low=60)
+    assert (seen["original"]["rows"], seen["prepared"]["rows"]) == (241, 239)
+    assert step("offset", column="Öl", by=-10)["prepared"]["columns"][0]["first"][0] < 70
+    undone = cooler.client.post(f"{address}/undo").json
+    assert ([s["words"] for s in undone["steps"]][1:], undone["undone"]) == (["only from 60 s"], 1)
+    assert len(cooler.client.post(f"{address}/redo").json["steps"]) == 3
+    assert cooler.client.post(f"{address}/redo").status_code == 422
+    cooler.client.post(f"{address}/undo")
+    refused = cooler.client.post(
+        address, json={"step": {"do": "offset", "column": "Luft", "by": 1}}
+    )
+    assert refused.status_code == 422
+    assert "step 3, Luft + 1: the table has no column 'Luft'" in refused.json["message"]
+    made = cooler.post(
+        "/fits", experiments=[{"file": kept["file"]["path"], "outputs": {"Öl": "T"}}],
+        free=[{"name": "G", "low": 5, "start": 30, "high": 200}, {"name": "T.start", "low": 300, "start": 350, "high": 400}],
+    ).json  # fmt: skip
+    assert [s["do"] for s in made["asked"]["experiments"][0]["steps"]] == ["outliers", "crop"]
+    # What is done to the file later does not concern the fit.
+    step("crop", low=6000)
+    done = carried_out(cooler, made)
+    assert done["state"] == "done", done["reason"]
+    assert done["result"]["outputs"][0]["time"][0] == 60
+    assert done["result"]["parameters"][0]["value"] == pytest.approx(42, rel=0.01)
+
+
 def test_a_fit_from_a_file_with_commas(cooler: Model) -> None:
     kept = cooler.client.post(f"/api/projects/{cooler.project}/data/cool.csv", data=measured())
     assert kept.status_code == 200, kept.json
-    assert [(c["name"], c["unit"]) for c in kept.json["preview"]["columns"]] == [("Öl", "degC")]
+    assert [(c["name"], c["unit"]) for c in kept.json["preview"]["prepared"]["columns"]] == [
+        ("Öl", "degC")
+    ]
     file = kept.json["file"]["path"]
     free = [
         {"name": "G", "low": 5, "start": 30, "high": 200, "scale": "log"},
