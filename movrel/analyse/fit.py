@@ -15,11 +15,12 @@ import numpy as np
 import numpy.typing as npt
 import scipy
 
-from movrel.analyse.exact_runs import ExactRuns, is_smooth
+from movrel.analyse.exact_runs import is_smooth
+from movrel.analyse.experiment import Experiment, check_data
 from movrel.analyse.fit_certainty import CONFIDENCE, certainty
 from movrel.analyse.fit_result import FitResult
 from movrel.analyse.free_parameter import Free
-from movrel.analyse.measured_model import MeasuredData, MeasuredModel, driven
+from movrel.analyse.measured_model import MeasuredData
 from movrel.analyse.residuals import Agreement, agreement
 from movrel.errors import MovrelError, RunCancelled, did_you_mean
 from movrel.model.expression import Variable
@@ -27,8 +28,8 @@ from movrel.session import LoadedModel
 
 Array = npt.NDArray[np.float64]
 
-#: Step of a difference as a share of a parameter, and the tolerance of the runs that are compared.
-DIFFERENCE, TOLERANCE = 1e-4, 1e-8
+#: Step of a difference as a share of a parameter.
+DIFFERENCE = 1e-4
 #: Residual, in weighted units, that stands for a run that fails.
 FAILED = 1e3
 #: Rounds in which the outputs are weighted anew.
@@ -125,13 +126,10 @@ class _Fit:
             for d in (self.data if f.each else [self.data[0]])
         ]
         self._check(free)
-        starts = [f.name for f in free if f.name.endswith(".start")]
         of_model = [f.name for f in free if not f.name.startswith("offset(")]
-        #: Exact runs where the model has no events; others are compared by differences.
-        self.exact = [ExactRuns(model, d, of_model) for d in self.data] if is_smooth(model) else []
-        self.driven: list[MeasuredModel] = (
-            [] if self.exact else [driven(model, d, starts) for d in self.data]
-        )
+        smooth = is_smooth(model)
+        self.experiments = [Experiment(model, d, of_model, smooth) for d in self.data]
+        self.smooth = smooth
         self.outputs = list(dict.fromkeys(o for d in self.data for o in d.outputs))
         self.weights = {o: self._first_weight(o) for o in self.outputs}
         self.count = sum(int(np.isfinite(v).sum()) for d in self.data for v in d.outputs.values())
@@ -142,17 +140,7 @@ class _Fit:
     def _check(self, free: Sequence[Free]) -> None:
         by_name = self.model.by_name
         for d in self.data:
-            if len(d.time) < 2 or not (np.diff(d.time) > 0).all():
-                raise MovrelError(f"the times of '{d.name}' do not rise.")
-            for name, values in d.outputs.items():
-                v = by_name.get(name)
-                if v is None or v.variability in ("parameter", "constant"):
-                    raise MovrelError(
-                        f"the model has no variable '{name}' to compare with.",
-                        hint=did_you_mean(name, [u.name for u in self.model.flat.unknowns()], ""),
-                    )
-                if not np.isfinite(values).any():
-                    raise MovrelError(f"'{name}' of '{d.name}' holds no numbers.")
+            check_data(self.model, d)
         for f in free:
             if f.name.endswith(".start") or f.name.startswith("offset("):
                 continue
@@ -188,34 +176,11 @@ class _Fit:
     def predicted(self, theta: Array) -> list[dict[str, Array]]:
         """The outputs of each experiment at its instants. Raises whatever a run raises."""
         predicted: list[dict[str, Array]] = []
-        for d, exact in zip(self.data, self.exact, strict=False):
-            values, offsets = self._values(theta, d.name)
+        for e in self.experiments:
+            values, offsets = self._values(theta, e.data.name)
             self.runs += 1
-            outputs = exact.run(values)
-            predicted.append({o: y + offsets.get(o, 0.0) for o, y in outputs.items()})
-        for d, m in zip(self.data, self.driven, strict=False):
-            values, offsets = self._values(theta, d.name)
-            self.runs += 1
-            start, stop = float(d.time[0]), float(d.time[-1])
-            run = m.loaded.simulate(
-                start=start, stop=stop, interval=self._interval(d), tolerance=TOLERANCE,
-                set={m.place(k): v for k, v in values.items()},
-            )  # fmt: skip
-            predicted.append(
-                {
-                    o: np.interp(d.time, run.time, run[f"plant.{o}"]) + offsets.get(o, 0.0)
-                    for o in d.outputs
-                }
-            )
+            predicted.append({o: y + offsets.get(o, 0.0) for o, y in e.predicted(values).items()})
         return predicted
-
-    @staticmethod
-    def _interval(d: MeasuredData) -> float:
-        """The distance of output points: that of even samples, else a fraction of the usual one."""
-        steps = np.diff(d.time)
-        usual = float(np.median(steps))
-        even = bool((np.abs(steps - usual) <= 1e-6 * usual).all())
-        return usual if even else usual / 4
 
     def _values(self, theta: Array, experiment: str) -> tuple[dict[str, float], dict[str, float]]:
         values = dict(self.options.fixed)
@@ -265,7 +230,7 @@ class _Fit:
     def slopes(self, theta: Array, r: Array | None = None) -> Array:
         """The Jacobian of the weighted residuals, shape ``(samples, unknowns)``: exact, or by differences of runs with the
         same settings where the model has events or the exact equations come to no end."""
-        if self.exact:
+        if self.smooth:
             try:
                 return self._exact_slopes(theta)
             except RunCancelled:
@@ -285,7 +250,9 @@ class _Fit:
 
     def _exact_slopes(self, theta: Array) -> Array:
         blocks = []
-        for d, exact in zip(self.data, self.exact, strict=True):
+        for e in self.experiments:
+            d, exact = e.data, e.exact
+            assert exact is not None
             values, _ = self._values(theta, d.name)
             slopes = exact.slopes(values)
             self.runs += 1

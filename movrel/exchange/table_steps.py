@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import astuple, dataclass, replace
 from typing import Literal, TypeAlias
 
 import numpy as np
@@ -86,8 +86,11 @@ class Shift:
 
     def apply(self, table: MeasuredTable, _others: Others) -> tuple[MeasuredTable, str]:
         at = table.columns[table.time]
+        later = at.values + self.by
+        if not (np.diff(later) > 0).all():
+            raise MovrelError(f"{self.by:g} s is too much to tell the instants apart after it.")
         columns = list(table.columns)
-        columns[table.time] = replace(at, values=at.values + self.by)
+        columns[table.time] = replace(at, values=later)
         return replace(table, columns=columns), ""
 
 
@@ -143,6 +146,11 @@ class LowPass:
             raise MovrelError(
                 f"a period of {self.period:g} s is shorter than two samples, {2 * step:g} s.",
                 hint="Choose a longer one.",
+            )
+        if self.period > t[-1] - t[0]:
+            raise MovrelError(
+                f"a period of {self.period:g} s is longer than the table, {t[-1] - t[0]:g} s.",
+                hint="Choose a shorter one.",
             )
         even = bool((np.abs(steps - step) <= EVEN * step).all())
         if not even:
@@ -261,7 +269,9 @@ class Join:
                 name, number = f"{c.name} {number}", number + 1
             names.add(name)
             joined.append(TableColumn(name, c.unit, values))
-        note = f"{len(joined) - len(table.columns)} columns, of which {int(inside.sum())} rows lie inside."
+        added = len(joined) - len(table.columns)
+        columns = "1 column" if added == 1 else f"{added} columns"
+        note = f"{columns}, with values in {int(inside.sum())} of {len(t)} rows."
         return replace(table, columns=joined), note
 
     def _after(self, table: MeasuredTable, other: MeasuredTable) -> tuple[MeasuredTable, str]:
@@ -303,6 +313,8 @@ def prepared(
     said: list[str] = []
     for number, step in enumerate(steps, 1):
         try:
+            if not all(math.isfinite(v) for v in astuple(step) if isinstance(v, float)):
+                raise MovrelError("a number of it is not finite.")
             table, note = step.apply(table, others)
         except MovrelError as fault:
             raise MovrelError(

@@ -17,15 +17,15 @@ from movrel.analyse.free_parameter import Free
 from movrel.analyse.linear_model import LinearModel
 from movrel.analyse.linearise import linearise
 from movrel.analyse.measured_model import MeasuredData
-from movrel.analyse.residuals import Agreement
 from movrel.analyse.sampling import thin
 from movrel.analyse.step_component import step_component
 from movrel.analyse.step_models import step_models
 from movrel.edits.scenario_model import scenario_of, with_changes
 from movrel.errors import MovrelError, RunCancelled
-from movrel.exchange.table_files import MeasuredTable
+from movrel.jobs.comparing import compare
+from movrel.jobs.measured import data_of, rows_inside, shown_as, unit_of
 from movrel.session import LoadedModel
-from movrel.units import display_scale, si_unit
+from movrel.units import si_unit
 from movrel.workspace import projects
 from movrel.workspace.analyses import FitExperiment, StepAsked
 from movrel.workspace.announce import announce
@@ -68,6 +68,8 @@ def analyse(number: int) -> None:
 
 def _of_model(order: Analysis) -> dict[str, Any]:
     texts = projects.snapshot(order.project_id, order.revisions)
+    if order.kind == "comparison":
+        return compare(order, texts)
     scenario = scenario_of(texts, order.model, order.scenario)
     prepared = with_changes(texts, order.model, scenario.changes, scenario.settings)
     return (_fit if order.kind == "fit" else _linear)(order, prepared.loaded, prepared.values)
@@ -91,50 +93,15 @@ def _fit(order: Analysis, model: LoadedModel, values: dict[str, float]) -> dict[
     asked = order.asked
     experiments = [FitExperiment(**e) for e in asked["experiments"]]
     notes: list[str] = []
-    data = [_data(order.project_id, model, e, notes) for e in experiments]
+    data = [data_of(order.project_id, model, e, notes) for e in experiments]
     free = [Free(**f) for f in asked["free"]]
     options = FitOptions(asked["robust"], asked["starts"], fixed=values, listen=_listener(order))
     fitted = fit(model, data, free, options)
     return {
-        "parameters": [asdict(p) | {"unit": _unit(model, p.name)} for p in fitted.parameters],
+        "parameters": [asdict(p) | {"unit": unit_of(model, p.name)} for p in fitted.parameters],
         "correlation": fitted.correlation, "undetermined": fitted.undetermined, "notes": [*notes, *fitted.notes],
         "runs": fitted.runs, "seconds": round(fitted.seconds, 2), "outputs": _curves(model, data, fitted),
     }  # fmt: skip
-
-
-def _unit(model: LoadedModel, name: str) -> str:
-    v = model.by_name.get(name.removesuffix(".start"))
-    return v.unit if v is not None else ""
-
-
-def _inside(
-    table: MeasuredTable, name: str, low: float | None, high: float | None
-) -> npt.NDArray[np.bool_]:
-    """Which rows of a table lie between two instants, shape ``(n,)``. Raises :class:`MovrelError` for less than two."""
-    low = -np.inf if low is None else low
-    high = np.inf if high is None else high
-    inside: npt.NDArray[np.bool_] = (table.instants >= low) & (table.instants <= high)
-    if inside.sum() < 2:
-        raise MovrelError(
-            f"'{name}' has no samples between {low:g} s and {high:g} s.",
-            hint=f"It reaches from {table.instants[0]:g} s to {table.instants[-1]:g} s.",
-        )
-    return inside
-
-
-def _data(project: int, model: LoadedModel, e: FitExperiment, notes: list[str]) -> MeasuredData:
-    """The measurements of an experiment in the declared units of the model's variables."""
-    table = table_of(project, e.file, e.steps)
-    name = e.file.rpartition("/")[2]
-    notes += [f"{name}: {note}" for note in table.notes]
-    inside = _inside(table, name, e.low, e.high)
-
-    def columns(mapping: dict[str, str]) -> dict[str, Array]:
-        return {v: table.column(c).in_unit(_unit(model, v))[inside] for c, v in mapping.items()}
-
-    return MeasuredData(
-        name, table.instants[inside], columns(e.outputs), columns(e.inputs), frozenset(e.held)
-    )
 
 
 def _listener(order: Analysis) -> Callable[[Progress], None]:
@@ -161,33 +128,21 @@ def _curves(
     outputs: list[dict[str, Any]] = []
     for d in data:
         for o, measured in d.outputs.items():
-            v = model.by_name[o]
-            shown = v.display_unit or v.unit
-            factor, offset = display_scale(v.unit, shown)
-            # A difference of temperatures is in kelvins where the temperatures are in degrees.
-            of_errors, size = (v.unit, 1.0) if offset else (shown, factor)
+            shown = shown_as(model.by_name[o])
             good = np.isfinite(measured)
             t, y = thin(d.time[good], np.asarray(measured)[good], POINTS, None, None)
             first = np.interp(t, d.time, fitted.first_predictions[d.name][o])
             last = np.interp(t, d.time, fitted.predictions[d.name][o])
-            curves = {
-                name: (factor * values + offset).tolist()
-                for name, values in (("measured", y), ("before", first), ("after", last))
-            }
             before, after = fitted.before[d.name][o], fitted.after[d.name][o]
             outputs.append(
                 {
-                    "experiment": d.name, "variable": o, "unit": shown, "time": t.tolist(), **curves,
-                    "figures_before": _figures(before, size), "figures_after": _figures(after, size),
-                    "error_unit": of_errors, "white": after.white,
+                    "experiment": d.name, "variable": o, "unit": shown.unit, "error_unit": shown.error_unit,
+                    "time": t.tolist(), "measured": shown.values(y), "before": shown.values(first),
+                    "after": shown.values(last), "figures_before": shown.figures(before),
+                    "figures_after": shown.figures(after), "white": after.white,
                 }
             )  # fmt: skip
     return outputs
-
-
-def _figures(a: Agreement, factor: float) -> dict[str, Any]:
-    errors = {"rmse": a.rmse, "mean_absolute": a.mean_absolute, "bias": a.bias}
-    return asdict(a) | {name: factor * error for name, error in errors.items()}
 
 
 # --- step tests ---
@@ -197,7 +152,7 @@ def _step(order: Analysis) -> dict[str, Any]:
     """Input and response in SI units, as the signals of models are, and what each model makes of them."""
     asked = StepAsked(**order.asked)
     table = table_of(order.project_id, asked.file, asked.steps)
-    inside = _inside(table, asked.file.rpartition("/")[2], asked.low, asked.high)
+    inside = rows_inside(table, asked.file.rpartition("/")[2], asked.low, asked.high)
     time = table.instants[inside]
     sides = [table.column(name) for name in (asked.input, asked.response)]
     units = [si_unit(c.unit) if c.unit else "" for c in sides]

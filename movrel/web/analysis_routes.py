@@ -17,6 +17,8 @@ from movrel.web.wire import answer, schema
 from movrel.workspace import analyses
 from movrel.workspace.analyses import (
     AnalysisView,
+    Candidate,
+    ComparisonAsked,
     FitAsked,
     FitExperiment,
     FitParameter,
@@ -71,6 +73,21 @@ class FitOrder(BaseModel):
     starts: int = Field(default=1, ge=1, le=200)
 
 
+class CandidateOrder(BaseModel):
+    """A model of the project with a scenario of it."""
+
+    model: Name
+    scenario: Annotated[str, Field(max_length=100)] = BASE
+
+
+class ComparisonOrder(BaseModel):
+    """Candidates beside the same measurements."""
+
+    experiment: ExperimentOrder
+    candidates: list[CandidateOrder] = Field(max_length=50)
+    from_samples: bool = False
+
+
 class LinearOrder(BaseModel):
     """Between which quantities, and where."""
 
@@ -118,6 +135,20 @@ def order_fit(path: s.ModelPath, body: FitOrder) -> Response:
         [FitParameter(**f.model_dump()) for f in body.free], body.robust, body.starts,
     )  # fmt: skip
     return _ordered(analyses.order(path.project, path.model, body.scenario, asked))
+
+
+@api.post(
+    "/projects/<int:project>/models/<model>/comparisons",
+    operation_id="orderComparison",
+    responses={200: schema(AnalysisView)},
+)
+def order_comparison(path: s.ModelPath, body: ComparisonOrder) -> Response:
+    """Order a comparison of models and scenarios with the same measurements."""
+    asked = ComparisonAsked(
+        FitExperiment(**body.experiment.model_dump()),
+        [Candidate(**c.model_dump()) for c in body.candidates], body.from_samples,
+    )  # fmt: skip
+    return _ordered(analyses.order(path.project, path.model, BASE, asked))
 
 
 @api.post(

@@ -76,9 +76,28 @@ class StepAsked:
     steps: list[dict[str, Any]] = field(default_factory=list)
 
 
+@dataclass(frozen=True, slots=True)
+class Candidate:
+    """A model of the project with a scenario of it."""
+
+    model: str
+    scenario: str = BASE
+
+
+@dataclass(frozen=True, slots=True)
+class ComparisonAsked:
+    """Candidates beside the same measurements; with ``from_samples`` outputs that are states begin at their first samples."""
+
+    experiment: FitExperiment
+    candidates: list[Candidate]
+    from_samples: bool = False
+
+
 #: What can be ordered, with its kind.
-Asked: TypeAlias = FitAsked | LinearAsked | StepAsked
-KINDS: dict[type[Asked], str] = {FitAsked: "fit", LinearAsked: "linear", StepAsked: "step"}
+Asked: TypeAlias = FitAsked | LinearAsked | StepAsked | ComparisonAsked
+KINDS: dict[type[Asked], str] = {
+    FitAsked: "fit", LinearAsked: "linear", StepAsked: "step", ComparisonAsked: "comparison",
+}  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -115,6 +134,13 @@ def order(project: int, model: str, scenario: str, asked: Asked) -> Analysis:
             raise MovrelError("no parameter is free.", hint="Choose what is to be found.")
         with_steps = [replace(e, steps=steps_of(project, e.file)) for e in asked.experiments]
         asked = replace(asked, experiments=with_steps)
+    elif isinstance(asked, ComparisonAsked):
+        if not asked.experiment.outputs:
+            raise MovrelError("nothing is compared.", hint="Say which column is which variable.")
+        if not asked.candidates:
+            raise MovrelError("no model is chosen.", hint="Choose at least one.")
+        e = asked.experiment
+        asked = replace(asked, experiment=replace(e, steps=steps_of(project, e.file)))
     elif isinstance(asked, StepAsked):
         asked = replace(asked, steps=steps_of(project, asked.file))
         if asked.input == asked.response:

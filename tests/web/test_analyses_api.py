@@ -213,3 +213,49 @@ def test_a_step_test_without_a_step(cooler: Model) -> None:
     assert "the input stays at 1" in str(failed["reason"])
     assert cooler.post("/step-tests", **{**order, "response": "u"}).status_code == 422
     assert cooler.post("/step-tests", **{**order, "file": "Data/none.csv"}).status_code == 404
+
+
+def test_models_are_ranked_by_the_same_measurements(cooler: Model) -> None:
+    """Against the closed form: the truth, a scenario near to it, the model as it is, and one that lacks the variable."""
+    other = (
+        'model Wall Real T_w(unit="K", start=300, fixed=true); equation der(T_w) = -T_w; end Wall;'
+    )
+    cooler.client.post(
+        f"/api/projects/{cooler.project}/files", json={"path": "Wall.mo", "text": other}
+    )
+    for name, text in (("windy", "42 W/K"), ("near", "41 W/K")):
+        cooler.edit(do="add scenario", name=name, like="base")
+        cooler.edit(do="scenario value", scenario=name, place="G", text=text)
+    kept = cooler.client.post(f"/api/projects/{cooler.project}/data/cool.csv", data=measured()).json
+    order = {
+        "experiment": {"file": kept["file"]["path"], "outputs": {"Öl": "T"}},
+        "candidates": [
+            {"model": "Cooler"}, {"model": "Cooler", "scenario": "near"}, {"model": "Wall"},
+            {"model": "Cooler", "scenario": "windy"},
+        ],
+    }  # fmt: skip
+    done = carried_out(cooler, cooler.post("/comparisons", **order, from_samples=True).json)
+    assert done["state"] == "done", done["reason"]
+    ranking = done["result"]["ranking"]
+    assert [r["name"] for r in ranking] == [
+        "Cooler, windy",
+        "Cooler, near",
+        "Cooler, base",
+        "Wall, base",
+    ]
+    assert "no variable 'T'" in ranking[3]["failure"]
+    best, base = ranking[0]["figures"][0], ranking[2]["figures"][0]
+    assert (best["unit"], base["white"]) == ("K", False)
+    assert best["rmse"] == pytest.approx(0.1, rel=0.2)
+    t = np.linspace(0, 7200, 241)
+    start = ranking[2]["starts"]["T.start"]
+    assert start == pytest.approx(353.15, abs=0.4)
+    off = (start - 288.15) * np.exp(-30 / 84e3 * t) - 65 * np.exp(-42 / 84e3 * t)
+    assert base["bias"] == pytest.approx(off.mean(), rel=0.02)
+    (output,) = done["result"]["outputs"]
+    rival = output["rivals"][0]
+    assert rival["accumulated"][-1] == pytest.approx(np.trapezoid(np.abs(off), t), rel=0.02)
+    assert rival["predicted"][0] == pytest.approx(start - 273.15)
+    # From the model's own start, which is 350 K, all are worse.
+    own = carried_out(cooler, cooler.post("/comparisons", **order).json)["result"]["ranking"][0]
+    assert own["figures"][0]["rmse"] > best["rmse"] + 0.2

@@ -1,10 +1,11 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRef } from "react";
 
 import { ask, asRefusal, client } from "../api/client";
 import { FileInput } from "../ui/file-input";
 import { formatTime } from "../ui/format";
 import type { DataFile, Preview } from "./types";
+import { useDataFiles } from "./use-preview";
 
 interface Props {
   project: number;
@@ -17,12 +18,7 @@ interface Props {
 export function MeasurementsChoice({ project, file, onChoose }: Props) {
   const cache = useQueryClient();
   const picker = useRef<HTMLInputElement>(null);
-  const files = useQuery({
-    queryKey: ["data", project],
-    queryFn: async () =>
-      (await ask(client.GET("/api/projects/{project}/data", { params: { path: { project } } })))
-        .files,
-  });
+  const files = useDataFiles(project);
   const bring = useMutation({
     mutationFn: (chosen: File) =>
       ask(
@@ -36,7 +32,7 @@ export function MeasurementsChoice({ project, file, onChoose }: Props) {
     onSuccess: (kept) => {
       void cache.invalidateQueries({ queryKey: ["data", project] });
       cache.setQueryData(["data preview", kept.file.id], kept.preview);
-      onChoose(kept.file, kept.preview);
+      onChoose(kept.file, kept.preview.prepared);
     },
   });
   return (
@@ -53,7 +49,7 @@ export function MeasurementsChoice({ project, file, onChoose }: Props) {
       />
       {(files.data?.length ?? 0) > 0 && (
         <select
-          className="select select-sm w-64"
+          className="select select-sm w-80 truncate pr-8"
           aria-label="Measurements of the project"
           value={file?.id ?? ""}
           onChange={(event) =>

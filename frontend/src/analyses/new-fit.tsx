@@ -6,6 +6,7 @@ import { usePlace } from "../state/place";
 import { formatNumber, formatUnit } from "../ui/format";
 import { Choice, Part } from "../units/form";
 import { Between, MeasurementsChoice, WhatIsIn } from "./measurements";
+import { Preparation } from "./preparation";
 import { likelyVariable, numberOf, type DataFile, type Preview } from "./types";
 import { usePreview } from "./use-preview";
 
@@ -133,7 +134,8 @@ export function NewFit({ view, onOrdered }: Props) {
         />
         {file && preview.data && (
           <>
-            <WhatIsIn preview={preview.data} />
+            <WhatIsIn preview={preview.data.prepared} />
+            <Preparation project={view.project} file={file} seen={preview.data} />
             <table className="w-full">
               <thead>
                 <tr className="muted rule-b text-left text-[12px]">
@@ -144,7 +146,7 @@ export function NewFit({ view, onOrdered }: Props) {
                 </tr>
               </thead>
               <tbody>
-                {preview.data.columns.map((c) => {
+                {preview.data.prepared.columns.map((c) => {
                   const now = columns[c.name] ?? { role: "", variable: "" };
                   return (
                     <tr key={c.name} data-testid={`column-${c.name}`}>

@@ -5,6 +5,7 @@ import { ask, asRefusal, client, type ModelView } from "../api/client";
 import { formatUnit } from "../ui/format";
 import { Part } from "../units/form";
 import { Between, MeasurementsChoice, WhatIsIn } from "./measurements";
+import { Preparation } from "./preparation";
 import { numberOf, type DataFile } from "./types";
 import { usePreview } from "./use-preview";
 
@@ -46,7 +47,7 @@ export function NewStepTest({ view, onOrdered }: Props) {
         data-testid={testid}
       >
         <option value="">choose a column</option>
-        {(preview.data?.columns ?? []).map((c) => (
+        {(preview.data?.prepared.columns ?? []).map((c) => (
           <option key={c.name} value={c.name}>
             {c.name} {c.unit && `in ${formatUnit(c.unit)}`}
           </option>
@@ -80,7 +81,8 @@ export function NewStepTest({ view, onOrdered }: Props) {
         />
         {file && preview.data && (
           <>
-            <WhatIsIn preview={preview.data} />
+            <WhatIsIn preview={preview.data.prepared} />
+            <Preparation project={view.project} file={file} seen={preview.data} />
             {column("input", input, setInput, "step-input")}
             {column("response", response, setResponse, "step-response")}
             <Between low={low} high={high} onLow={setLow} onHigh={setHigh} />

@@ -3,6 +3,7 @@ import { formatNumber } from "../ui/format";
 
 export type AnalysisView = Schemas["AnalysisView"];
 export type Preview = Schemas["TablePreview"];
+export type Measurements = Schemas["Measurements"];
 export type DataFile = Schemas["DataFile"];
 
 export interface Figures {
@@ -145,7 +146,8 @@ export function likelyVariable(column: string, names: string[]): string {
     const score = words.filter((w) =>
       parts.some((p) => p === w || (p.length > 2 && w.startsWith(p))),
     ).length;
-    if (score > most) [best, most] = [name, score];
+    if (score > most || (score > 0 && score === most && name.length < best.length))
+      [best, most] = [name, score];
   }
   return best;
 }

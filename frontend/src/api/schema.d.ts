@@ -86,6 +86,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/data/{file}/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Prepare measurements by one step more. */
+        post: operations["addStep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/data/{file}/steps/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Do the step again that was undone last. */
+        post: operations["redoStep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/data/{file}/steps/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take the last step back. */
+        post: operations["undoStep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/disk": {
         parameters: {
             query?: never;
@@ -584,6 +635,23 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["copyParts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/models/{model}/comparisons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Order a comparison of models and scenarios with the same measurements. */
+        post: operations["orderComparison"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1906,6 +1974,19 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * CandidateOrder
+         * @description A model of the project with a scenario of it.
+         */
+        CandidateOrder: {
+            /** Model */
+            model: string;
+            /**
+             * Scenario
+             * @default base
+             */
+            scenario?: string;
+        };
         /** Candidates */
         Candidates: {
             /** Parameters */
@@ -2119,6 +2200,20 @@ export interface components {
             lines: components["schemas"]["TextLine"][];
         };
         /**
+         * ComparisonOrder
+         * @description Candidates beside the same measurements.
+         */
+        ComparisonOrder: {
+            /** Candidates */
+            candidates: components["schemas"]["CandidateOrder"][];
+            experiment: components["schemas"]["ExperimentOrder"];
+            /**
+             * From Samples
+             * @default false
+             */
+            from_samples?: boolean;
+        };
+        /**
          * ComponentCheck
          * @description What a component's text declares and what is wrong with it.
          */
@@ -2262,6 +2357,27 @@ export interface components {
             pace?: number;
             /** Step */
             step: number;
+        };
+        /**
+         * Crop
+         * @description Only what lies between two instants, in s, stays.
+         */
+        Crop: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "crop";
+            /**
+             * High
+             * @default null
+             */
+            high?: number | null;
+            /**
+             * Low
+             * @default null
+             */
+            low?: number | null;
         };
         /**
          * Curve
@@ -3052,6 +3168,32 @@ export interface components {
             y: number;
         };
         /**
+         * Join
+         * @description Another file of the project: its columns beside these, straight between its samples, or its rows after these.
+         *
+         *     Its instants are later by ``shift``, in s.
+         */
+        Join: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "join";
+            /** File */
+            file: string;
+            /**
+             * How
+             * @default beside
+             * @enum {string}
+             */
+            how?: "beside" | "after";
+            /**
+             * Shift
+             * @default 0
+             */
+            shift?: number;
+        };
+        /**
          * JudgedClaim
          * @description A claim with its verdict on a run; ``holds`` is None while or where it cannot be judged.
          *
@@ -3182,7 +3324,7 @@ export interface components {
          */
         KeptData: {
             file: components["schemas"]["DataFile"];
-            preview: components["schemas"]["TablePreview"];
+            preview: components["schemas"]["Measurements"];
         };
         /**
          * Layout
@@ -3223,6 +3365,22 @@ export interface components {
             gone: string[];
             /** Order */
             order: string[] | null;
+        };
+        /**
+         * LowPass
+         * @description What repeats faster than a period, in s, is taken away, without a delay: a Butterworth filter of second order, once
+         *     forwards and once backwards.
+         */
+        LowPass: {
+            /** Column */
+            column: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "low pass";
+            /** Period */
+            period: number;
         };
         /** MeasureQuery */
         MeasureQuery: {
@@ -3270,6 +3428,24 @@ export interface components {
             measures: components["schemas"]["Measured"][];
             /** Name */
             name: string;
+        };
+        /**
+         * Measurements
+         * @description What is in a file as it was taken in, and after its steps; ``undone`` of them can be done again. A step that no longer
+         *     fits has a ``fault``, and nothing after it was done.
+         */
+        Measurements: {
+            /**
+             * Fault
+             * @default
+             */
+            fault: string;
+            original: components["schemas"]["TablePreview"];
+            prepared: components["schemas"]["TablePreview"];
+            /** Steps */
+            steps: components["schemas"]["PreparedStep"][];
+            /** Undone */
+            undone: number;
         };
         /**
          * MissingClass
@@ -3455,6 +3631,21 @@ export interface components {
             name: string;
         };
         /**
+         * Offset
+         * @description Something is added to a column, in its own unit.
+         */
+        Offset: {
+            /** By */
+            by: number;
+            /** Column */
+            column: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "offset";
+        };
+        /**
          * OneModel
          * @description Compute a rig as one model from now on.
          */
@@ -3476,6 +3667,34 @@ export interface components {
             start: number;
             /** Unit */
             unit: string;
+        };
+        /**
+         * Outliers
+         * @description Samples that lie too far from those around them count no more.
+         *
+         *     They differ by more than so many standard deviations from the median of a window of samples (Hampel's identifier: Davies
+         *     and Gather, The identification of multiple outliers, J. Am. Stat. Assoc. 88, 1993), and as much from a parabola through
+         *     the window, so that neither jumps nor slopes are taken for outliers. The deviation follows from the median distance from
+         *     the parabolas.
+         */
+        Outliers: {
+            /** Column */
+            column: string;
+            /**
+             * Deviations
+             * @default 4
+             */
+            deviations?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "outliers";
+            /**
+             * Window
+             * @default 21
+             */
+            window?: number;
         };
         /**
          * Pair
@@ -3815,6 +4034,24 @@ export interface components {
             name: string;
         };
         /**
+         * PreparationOrder
+         * @description A step that prepares measurements.
+         */
+        PreparationOrder: {
+            /** Step */
+            step: components["schemas"]["Crop"] | components["schemas"]["Offset"] | components["schemas"]["Shift"] | components["schemas"]["Resample"] | components["schemas"]["LowPass"] | components["schemas"]["Outliers"] | components["schemas"]["Join"];
+        };
+        /**
+         * PreparedStep
+         * @description A step in words, and what it did.
+         */
+        PreparedStep: {
+            /** Note */
+            note: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * PreviewColumn
          * @description A column with its first cells and a thinned curve.
          */
@@ -3913,6 +4150,19 @@ export interface components {
             do: "text";
             /** Text */
             text: string;
+        };
+        /**
+         * Resample
+         * @description Even instants, a period in s apart, with the mean over that period of what was straight between samples.
+         */
+        Resample: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "resample";
+            /** Period */
+            period: number;
         };
         /**
          * Reset
@@ -4764,6 +5014,19 @@ export interface components {
             name: string;
             /** Synonyms */
             synonyms: string[];
+        };
+        /**
+         * Shift
+         * @description All instants are later, in s.
+         */
+        Shift: {
+            /** By */
+            by: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "shift";
         };
         /**
          * ShownUnit
@@ -6008,7 +6271,131 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TablePreview"];
+                    "application/json": components["schemas"]["Measurements"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    addStep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreparationOrder"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Measurements"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    redoStep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Measurements"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    undoStep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Measurements"];
                 };
             };
             /** @description Not Found */
@@ -7384,6 +7771,51 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TextOnly"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    orderComparison: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ComparisonOrder"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnalysisView"];
                 };
             };
             /** @description Not Found */
