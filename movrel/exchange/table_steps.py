@@ -177,7 +177,7 @@ class Outliers:
     """
 
     column: str
-    deviations: float = 4.0
+    deviations: float = 5.0
     window: int = 21
     do: Literal["outliers"] = "outliers"
 
@@ -204,11 +204,12 @@ class Outliers:
 
     def _far(self, t: Array, values: Array) -> npt.NDArray[np.bool_]:
         from scipy.ndimage import median_filter
-        from scipy.signal import savgol_filter
+        from scipy.signal import savgol_coeffs, savgol_filter
 
         window = min(self.window, len(values)) - (min(self.window, len(values)) + 1) % 2
         good = np.isfinite(values)
         far = np.zeros(len(values), bool)
+        follows = savgol_coeffs(window, 2)[window // 2] if window >= PARABOLA else 0.0
         for _ in range(PASSES):
             left = good & ~far
             if window < PARABOLA or left.sum() < PARABOLA:
@@ -218,7 +219,8 @@ class Outliers:
             # Of values in steps, as converters give them, the distance is often nothing.
             steps = np.diff(np.unique(filled))
             smallest = float(steps[steps > EVEN * float(np.ptp(filled))].min(initial=np.inf))
-            deviation = NORMAL * float(np.median(off))
+            # The parabola follows each sample a little.
+            deviation = NORMAL * float(np.median(off)) / np.sqrt(1 - follows)
             if np.isfinite(smallest):
                 deviation = max(deviation, STEPPED * smallest)
             off = np.minimum(off, np.abs(filled - median_filter(filled, window, mode="nearest")))

@@ -68,6 +68,44 @@ def test_a_fit_becomes_a_scenario(page: Page, tmp_path: Path) -> None:
     )
 
 
+def test_measurements_are_prepared_and_scenarios_ranked_by_them(page: Page, tmp_path: Path) -> None:
+    page.open()
+    page.click("model-VarrowQuay.OilCooler")
+    page.find("part-oil")
+    page.click("view-analyses")
+    page.click("new-comparison")
+    spoilt = measurements(tmp_path).rename(tmp_path / "spoilt.csv")
+    lines = spoilt.read_text().splitlines()
+    for k in (60, 200, 333):
+        lines[k] = f"{lines[k].partition(';')[0]};-40,0"
+    spoilt.write_text("\n".join(lines))
+    page.find("data-file").send_keys(str(spoilt))
+    page.find("column-Öl")
+    page.click("prepare")
+    page.find("step-kind").send_keys("mark")
+    page.find("step-column").send_keys("Öl")
+    page.click("add-step")
+    assert "3 of 481 samples count no more" in page.text("prepared-0")
+    page.find("step-kind").send_keys("leave")
+    page.find("step-low").send_keys("9000")
+    page.click("add-step")
+    assert "step 2, only from 9000 s" in page.text("step-refusal")
+    choose(page, "step-low", "60")
+    page.find("step-low").send_keys(Keys.ENTER)
+    page.until(lambda: "477 rows from 60" in page.text("comparison-form"), "the beginning is gone")
+    page.click("undo-step")
+    page.until(lambda: "481 rows" in page.text("comparison-form"), "it is back")
+    page.find("role-Öl").send_keys("compared")
+    choose(page, "variable-Öl", "oil.T")
+    page.find("candidate-others").send_keys("VarrowQuay.Sump")
+    page.click("from-samples")
+    page.click("compare")
+    assert "no variable 'oil.T'" in page.find("ranking", seconds=60).text
+    assert "OilCooler, base" in page.text("ranking")
+    assert page.find("rank-0").text.startswith("1")
+    assert page.severe() == []
+
+
 def test_a_step_test_gives_settings_and_a_component(page: Page) -> None:
     page.open()
     new_model(page, "HeaterTest")

@@ -246,7 +246,7 @@ def test_models_are_ranked_by_the_same_measurements(cooler: Model) -> None:
     assert "no variable 'T'" in ranking[3]["failure"]
     best, base = ranking[0]["figures"][0], ranking[2]["figures"][0]
     assert (best["unit"], base["white"]) == ("K", False)
-    assert best["rmse"] == pytest.approx(0.1, rel=0.2)
+    assert 0.09 < best["rmse"] < 0.14  # noise of 0.1 K, and that of the first sample
     t = np.linspace(0, 7200, 241)
     start = ranking[2]["starts"]["T.start"]
     assert start == pytest.approx(353.15, abs=0.4)

@@ -6,13 +6,15 @@ import { keys } from "../api/queries";
 import type { Edits } from "../state/use-edits";
 import { ago, formatNumber } from "../ui/format";
 import { SideGroup, SideList } from "../ui/side-list";
+import { ComparisonOutcome } from "./comparison-result";
 import { FitOutcome } from "./fit-result";
 import { LinearOutcome } from "./linear-result";
+import { NewComparison } from "./new-comparison";
 import { NewFit } from "./new-fit";
 import { NewLinear } from "./new-linear";
 import { NewStepTest } from "./new-step-test";
 import { StepOutcome } from "./step-result";
-import type { AnalysisView, FitResult, LinearResult, StepResult } from "./types";
+import type { AnalysisView, ComparisonResult, FitResult, LinearResult, StepResult } from "./types";
 
 interface Props {
   view: ModelView;
@@ -20,11 +22,14 @@ interface Props {
   onPlace: () => { x: number; y: number };
 }
 
-type Shown = number | "new fit" | "new step" | "new linear";
+type Shown = number | "new fit" | "new comparison" | "new step" | "new linear";
 const OTHER_KINDS = [
+  { kind: "comparison", title: "Comparisons", begin: "New comparison" },
   { kind: "step", title: "Step tests", begin: "New step test" },
   { kind: "linear", title: "Linear models", begin: "New linear model" },
 ] as const;
+/** Kinds that are not of one scenario. */
+const OF_NO_SCENARIO = ["step", "comparison"];
 const UNDER_WAY = ["waiting", "running", "stopping"];
 
 /** Fits to measurements, step tests and linear models: what was asked of this model, and a page for each. */
@@ -57,7 +62,7 @@ export default function AnalysesView({ view, edits, onPlace }: Props) {
         id: a.id,
         name: titleOf(a),
         title: titleOf(a),
-        words: `${a.kind === "step" ? "" : `${a.scenario}, `}${a.state}, ${ago(a.created)}`,
+        words: `${OF_NO_SCENARIO.includes(a.kind) ? "" : `${a.scenario}, `}${a.state}, ${ago(a.created)}`,
       }));
   return (
     <div className="flex h-full bg-base-100" data-testid="analyses-view">
@@ -84,6 +89,7 @@ export default function AnalysesView({ view, edits, onPlace }: Props) {
       </SideList>
       <div className="min-w-0 flex-1 overflow-auto">
         {shown === "new fit" && <NewFit view={view} onOrdered={choose} />}
+        {shown === "new comparison" && <NewComparison view={view} onOrdered={choose} />}
         {shown === "new step" && <NewStepTest view={view} onOrdered={choose} />}
         {shown === "new linear" && <NewLinear view={view} onOrdered={choose} />}
         {typeof shown === "number" && (
@@ -109,7 +115,11 @@ function titleOf(a: AnalysisView): string {
     inputs?: string[];
     input?: string;
     response?: string;
+    experiment?: { outputs: Record<string, string> };
+    candidates?: object[];
   };
+  if (a.kind === "comparison")
+    return `${Object.values(asked.experiment!.outputs).join(", ")}, ${asked.candidates!.length} compared`;
   if (a.kind === "step") return `${asked.input} → ${asked.response}`;
   return a.kind === "fit"
     ? (asked.free ?? []).map((f) => f.name).join(", ")
@@ -142,12 +152,20 @@ function Outcome({
   if (opened.error) return <p className="p-4 text-error">✕ {asRefusal(opened.error).sentence}</p>;
   const a = opened.data;
   if (!a) return <p className="muted p-4">Opening…</p>;
-  const progress = a.progress as { runs?: number; cost?: number; values?: Record<string, number> };
+  const progress = a.progress as {
+    candidates?: number;
+    of?: number;
+    runs?: number;
+    cost?: number;
+    values?: Record<string, number>;
+  };
   return (
     <div className="flex flex-col gap-3 p-4" data-testid="analysis" data-state={a.state}>
       <h2 className="flex items-center gap-3 font-semibold">
         {titleOf(a)}
-        {a.kind !== "step" && <span className="muted font-normal">{a.scenario}</span>}
+        {!OF_NO_SCENARIO.includes(a.kind) && (
+          <span className="muted font-normal">{a.scenario}</span>
+        )}
         {!UNDER_WAY.includes(a.state) && (
           <button type="button" className="btn btn-ghost btn-xs" onClick={() => remove.mutate()}>
             Delete
@@ -157,6 +175,11 @@ function Outcome({
       {UNDER_WAY.includes(a.state) && (
         <div className="flex flex-col gap-2" role="status" data-testid="analysis-progress">
           <progress className="progress w-80" aria-label="Under way" />
+          {progress.candidates !== undefined && (
+            <p>
+              {progress.candidates} of {progress.of} are through.
+            </p>
+          )}
           {progress.runs !== undefined && (
             <p>
               {progress.runs} runs; best so far:{" "}
@@ -185,6 +208,9 @@ function Outcome({
       )}
       {a.state === "done" && a.kind === "fit" && (
         <FitOutcome view={view} edits={edits} result={a.result as unknown as FitResult} />
+      )}
+      {a.state === "done" && a.kind === "comparison" && (
+        <ComparisonOutcome view={view} result={a.result as unknown as ComparisonResult} />
       )}
       {a.state === "done" && a.kind === "step" && (
         <StepOutcome edits={edits} result={a.result as unknown as StepResult} onPlace={onPlace} />

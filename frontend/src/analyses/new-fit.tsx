@@ -5,21 +5,14 @@ import { ask, asRefusal, client, type ModelView } from "../api/client";
 import { usePlace } from "../state/place";
 import { formatNumber, formatUnit } from "../ui/format";
 import { Choice, Part } from "../units/form";
-import { Between, MeasurementsChoice, WhatIsIn } from "./measurements";
-import { Preparation } from "./preparation";
-import { likelyVariable, numberOf, type DataFile, type Preview } from "./types";
-import { usePreview } from "./use-preview";
+import { useExperiment } from "./measured-experiment";
+import { numberOf } from "./types";
 
 interface Props {
   view: ModelView;
   onOrdered: (id: number) => void;
 }
 
-type Role = "" | "output" | "input" | "held";
-interface Column {
-  role: Role;
-  variable: string;
-}
 interface Wanted {
   name: string;
   low: string;
@@ -33,51 +26,22 @@ const EMPTY: Wanted = { name: "", low: "", start: "", high: "", log: false };
 /** What a fit is to find, and by which measurements. */
 export function NewFit({ view, onOrdered }: Props) {
   const scenario = usePlace((s) => s.scenario);
-  const [file, setFile] = useState<DataFile | null>(null);
-  const [columns, setColumns] = useState<Record<string, Column>>({});
-  const [low, setLow] = useState("");
-  const [high, setHigh] = useState("");
+  const experiment = useExperiment(view);
   const [free, setFree] = useState<Wanted[]>([EMPTY]);
   const [robust, setRobust] = useState(false);
   const [starts, setStarts] = useState("1");
-  const watched = view.rows.filter((r) => r.group === "watch").map((r) => r.name);
   const parameters = view.rows.filter((r) => r.group === "set" && typeof r.value === "number");
   const startPlaces = view.rows.filter((r) => r.group === "start").map((r) => r.name);
-  const preview = usePreview(file);
-  const guess = (seen: Preview) =>
-    setColumns(
-      Object.fromEntries(
-        seen.columns.map((c) => {
-          const variable = likelyVariable(c.name, watched);
-          return [c.name, { role: variable ? "output" : "", variable }] as const;
-        }),
-      ),
-    );
   const order = useMutation({
-    mutationFn: () => {
-      const of = (roles: Role[]) =>
-        Object.fromEntries(
-          Object.entries(columns)
-            .filter(([, c]) => roles.includes(c.role) && c.variable)
-            .map(([name, c]) => [name, c.variable]),
-        );
-      return ask(
+    mutationFn: () =>
+      ask(
         client.POST("/api/projects/{project}/models/{model}/fits", {
           params: { path: { project: view.project, model: view.model } },
           body: {
             scenario,
             robust,
             starts: Math.max(1, Math.round(numberOf(starts) ?? 1)),
-            experiments: [
-              {
-                file: file!.path,
-                outputs: of(["output"]),
-                inputs: of(["input", "held"]),
-                held: Object.values(of(["held"])),
-                low: numberOf(low),
-                high: numberOf(high),
-              },
-            ],
+            experiments: [experiment.asked!],
             free: free
               .filter((f) => f.name.trim())
               .map((f) => ({
@@ -89,8 +53,7 @@ export function NewFit({ view, onOrdered }: Props) {
               })),
           },
         }),
-      );
-    },
+      ),
     onSuccess: (made) => onOrdered(made.id),
   });
   const change = (k: number, part: Partial<Wanted>) =>
@@ -109,7 +72,6 @@ export function NewFit({ view, onOrdered }: Props) {
     });
     if (k === free.length - 1) setFree((now) => [...now, EMPTY]);
   };
-  const compared = Object.values(columns).some((c) => c.role === "output" && c.variable);
   const wanted = free.filter((f) => f.name.trim());
   const typed = wanted.every((f) => [f.low, f.start, f.high].every((t) => numberOf(t) !== null));
   return (
@@ -122,92 +84,7 @@ export function NewFit({ view, onOrdered }: Props) {
       }}
     >
       <h2 className="font-semibold">Find parameters by measurements</h2>
-      <Part title="Measurements">
-        <MeasurementsChoice
-          project={view.project}
-          file={file}
-          onChoose={(chosen, seen) => {
-            setFile(chosen);
-            if (seen) guess(seen);
-            else setColumns({});
-          }}
-        />
-        {file && preview.data && (
-          <>
-            <WhatIsIn preview={preview.data.prepared} />
-            <Preparation project={view.project} file={file} seen={preview.data} />
-            <table className="w-full">
-              <thead>
-                <tr className="muted rule-b text-left text-[12px]">
-                  <th className="font-normal">column</th>
-                  <th className="font-normal">first values</th>
-                  <th className="font-normal">is</th>
-                  <th className="font-normal">of the model</th>
-                </tr>
-              </thead>
-              <tbody>
-                {preview.data.prepared.columns.map((c) => {
-                  const now = columns[c.name] ?? { role: "", variable: "" };
-                  return (
-                    <tr key={c.name} data-testid={`column-${c.name}`}>
-                      <td className="mono pr-3">
-                        {c.name} <span className="muted">{formatUnit(c.unit)}</span>
-                      </td>
-                      <td className="mono muted pr-3">
-                        {c.first
-                          .slice(0, 4)
-                          .map((v) => formatNumber(v, 4) || "–")
-                          .join("  ")}
-                      </td>
-                      <td className="pr-3">
-                        <select
-                          className="select select-xs"
-                          aria-label={`what ${c.name} is`}
-                          value={now.role}
-                          onChange={(event) =>
-                            setColumns({
-                              ...columns,
-                              [c.name]: { ...now, role: event.target.value as Role },
-                            })
-                          }
-                          data-testid={`role-${c.name}`}
-                        >
-                          <option value="">not used</option>
-                          <option value="output">compared with</option>
-                          <option value="input">drives, straight between rows</option>
-                          <option value="held">drives, held between rows</option>
-                        </select>
-                      </td>
-                      <td>
-                        <input
-                          className="input input-xs mono w-56"
-                          list="fit-variables"
-                          aria-label={`variable of ${c.name}`}
-                          value={now.variable}
-                          disabled={now.role === ""}
-                          onChange={(event) =>
-                            setColumns({
-                              ...columns,
-                              [c.name]: { ...now, variable: event.target.value },
-                            })
-                          }
-                          data-testid={`variable-${c.name}`}
-                        />
-                      </td>
-                    </tr>
-                  );
-                })}
-              </tbody>
-            </table>
-            <Between low={low} high={high} onLow={setLow} onHigh={setHigh} />
-          </>
-        )}
-      </Part>
-      <datalist id="fit-variables">
-        {watched.slice(0, 3000).map((name) => (
-          <option key={name} value={name} />
-        ))}
-      </datalist>
+      {experiment.fields}
       <datalist id="fit-parameters">
         {[...parameters.map((r) => r.name), ...startPlaces].slice(0, 3000).map((name) => (
           <option key={name} value={name} />
@@ -294,13 +171,13 @@ export function NewFit({ view, onOrdered }: Props) {
         <button
           type="submit"
           className="btn btn-primary btn-sm"
-          disabled={!file || !compared || wanted.length === 0 || !typed || order.isPending}
+          disabled={!experiment.asked || wanted.length === 0 || !typed || order.isPending}
           data-testid="fit"
         >
           Fit
         </button>
-        {!compared && <span className="muted">Say which column is which variable.</span>}
-        {compared && (wanted.length === 0 || !typed) && (
+        {!experiment.asked && <span className="muted">Say which column is which variable.</span>}
+        {experiment.asked && (wanted.length === 0 || !typed) && (
           <span className="muted">Choose what is to be found, with its bounds.</span>
         )}
         {order.error && (

@@ -21,6 +21,8 @@ interface Props {
   width?: number;
   /** A logarithmic axis across. */
   logarithmic?: boolean;
+  /** Whether several curves are named below. */
+  legend?: boolean;
   label: string;
 }
 
@@ -34,6 +36,7 @@ export function Plot({
   height = 190,
   width = 640,
   logarithmic,
+  legend = true,
   label,
 }: Props) {
   const clip = useId();
@@ -144,8 +147,8 @@ export function Plot({
           )}
         </g>
       </svg>
-      {lines.length > 1 && (
-        <figcaption className="flex gap-4 pl-16 text-[12px]">
+      {legend && lines.length > 1 && (
+        <figcaption className="flex flex-wrap gap-x-4 pl-16 text-[12px]">
           {lines.map((l) => (
             <span key={l.name} className="flex items-center gap-1">
               <svg width="18" height="6" aria-hidden="true">

@@ -24,7 +24,7 @@ describe("a step from what is typed", () => {
     expect(stepOf("outliers", { ...EMPTY_DRAFT, column: "oil", window: "20.6" })).toEqual({
       do: "outliers",
       column: "oil",
-      deviations: 4,
+      deviations: 5,
       window: 21,
     });
     expect(stepOf("join", { ...EMPTY_DRAFT, file: "Data/b.csv", how: "after" })).toEqual({

@@ -24,7 +24,7 @@ export const EMPTY_DRAFT: Draft = {
   high: "",
   by: "",
   period: "",
-  deviations: "4",
+  deviations: "5",
   window: "21",
   file: "",
   how: "beside",

@@ -47,6 +47,27 @@ export interface FitResult {
   outputs: FittedOutput[];
 }
 
+export interface ComparisonResult {
+  ranking: {
+    name: string;
+    model: string;
+    scenario: string;
+    error: number | null;
+    failure: string;
+    starts: Record<string, number>;
+    figures: (Figures & { variable: string; unit: string; white: boolean })[];
+  }[];
+  outputs: {
+    variable: string;
+    unit: string;
+    error_unit: string;
+    time: number[];
+    measured: number[];
+    rivals: { name: string; predicted: number[]; accumulated: number[] }[];
+  }[];
+  notes: string[];
+}
+
 export interface Pair {
   input: string;
   output: string;

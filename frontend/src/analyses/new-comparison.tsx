@@ -1,0 +1,106 @@
+import { useMutation } from "@tanstack/react-query";
+import { useState } from "react";
+
+import { ask, asRefusal, client, type ModelView } from "../api/client";
+import { scenariosOf } from "../state/scenarios";
+import { Choice, Part } from "../units/form";
+import { useExperiment } from "./measured-experiment";
+
+interface Props {
+  view: ModelView;
+  onOrdered: (id: number) => void;
+}
+
+/** Which models and scenarios are compared with which measurements. */
+export function NewComparison({ view, onOrdered }: Props) {
+  const experiment = useExperiment(view);
+  const scenarios = scenariosOf(view).map((s) => s.name);
+  const [left, setLeft] = useState<string[]>([]);
+  const [others, setOthers] = useState("");
+  const [fromSamples, setFromSamples] = useState(false);
+  const candidates = [
+    ...scenarios
+      .filter((s) => !left.includes(s))
+      .map((scenario) => ({ model: view.model, scenario })),
+    ...others
+      .split(/[\s,;]+/)
+      .filter(Boolean)
+      .map((model) => ({ model, scenario: "base" })),
+  ];
+  const order = useMutation({
+    mutationFn: () =>
+      ask(
+        client.POST("/api/projects/{project}/models/{model}/comparisons", {
+          params: { path: { project: view.project, model: view.model } },
+          body: { experiment: experiment.asked!, candidates, from_samples: fromSamples },
+        }),
+      ),
+    onSuccess: (made) => onOrdered(made.id),
+  });
+  return (
+    <form
+      className="flex max-w-4xl flex-col gap-4 p-4"
+      data-testid="comparison-form"
+      onSubmit={(event) => {
+        event.preventDefault();
+        order.mutate();
+      }}
+    >
+      <h2 className="font-semibold">Compare with measurements</h2>
+      <p className="muted">
+        Each runs with the measured inputs; the one that comes closest to the measured outputs is
+        first.
+      </p>
+      {experiment.fields}
+      <Part title="Scenarios and models">
+        {scenarios.map((name) => (
+          <Choice
+            key={name}
+            kind="checkbox"
+            words={name}
+            checked={!left.includes(name)}
+            onChange={() =>
+              setLeft(left.includes(name) ? left.filter((n) => n !== name) : [...left, name])
+            }
+            testid={`candidate-${name}`}
+          />
+        ))}
+        <label className="flex items-center gap-2">
+          other models
+          <input
+            className="input input-xs mono w-96"
+            placeholder="names with their packages, commas between"
+            value={others}
+            onChange={(event) => setOthers(event.target.value)}
+            data-testid="candidate-others"
+          />
+        </label>
+      </Part>
+      <Part title="Beginning">
+        <Choice
+          kind="checkbox"
+          words="states that are measured begin at their first samples"
+          checked={fromSamples}
+          onChange={() => setFromSamples(!fromSamples)}
+          testid="from-samples"
+        />
+      </Part>
+      <p className="flex items-center gap-3">
+        <button
+          type="submit"
+          className="btn btn-primary btn-sm"
+          disabled={!experiment.asked || candidates.length === 0 || order.isPending}
+          data-testid="compare"
+        >
+          Compare
+        </button>
+        {!experiment.asked && <span className="muted">Say which column is which variable.</span>}
+        {order.error && (
+          <span role="alert" className="text-error" data-testid="comparison-refusal">
+            ✕ {asRefusal(order.error).sentence}
+          </span>
+        )}
+      </p>
+    </form>
+  );
+}
