@@ -30,7 +30,7 @@ export function ComparisonOutcome({ view, result }: Props) {
             <th className="pr-3 font-normal">bias</th>
             <th className="pr-3 font-normal">fit</th>
             <th className="pr-3 font-normal">R²</th>
-            <th className="font-normal">residual</th>
+            <th className="font-normal">residual is</th>
           </tr>
         </thead>
         <tbody>
@@ -76,7 +76,7 @@ export function ComparisonOutcome({ view, result }: Props) {
                   </td>
                   <td className="mono pr-3 text-right">{formatNumber(f.fit, 4)} %</td>
                   <td className="mono pr-3 text-right">{formatNumber(f.r2, 5)}</td>
-                  <td>{f.white ? "like noise" : "not like noise"}</td>
+                  <td>{f.white ? "noise" : "not noise"}</td>
                 </tr>
               ))
             ),
