@@ -14,6 +14,8 @@ from movrel.model.annotation import VENDOR
 from movrel.sheet.arrangement import STANDARD, Layout, StripPlan, is_look, layouts_of, layouts_text
 from movrel.units import convert
 
+#: How names of measured columns begin.
+MEASURED = "Data/"
 #: Layouts of one model at most.
 MOST = 40
 LayoutName: TypeAlias = Annotated[str, MaxLen(100)]
@@ -86,14 +88,16 @@ def _written(target: Target, layouts: list[Layout], summary: str) -> Edited:
 def _check(target: Target, strips: list[StripPlan]) -> None:
     by_name = target.loaded.by_name
     for strip in strips:
-        missing = next((name for name in strip.names if name not in by_name), None)
+        # Columns of measurements stand beside the model, and may come and go.
+        own = [name for name in strip.names if not name.startswith(MEASURED)]
+        missing = next((name for name in own if name not in by_name), None)
         if missing is not None:
             raise EditFault(f"the model has no variable '{missing}'.")
-        units = list(dict.fromkeys(by_name[name].unit for name in strip.names))
+        units = list(dict.fromkeys(by_name[name].unit for name in own))
         for chosen, declared in zip((strip.left, strip.right), units, strict=False):
             try:
                 convert(1.0, declared or "1", chosen or declared or "1")
             except MovrelError as fault:
                 raise EditFault(
-                    f"the strip of {strip.names[0]} cannot be shown in '{chosen}': {fault.message}"
+                    f"the strip of {own[0]} cannot be shown in '{chosen}': {fault.message}"
                 ) from None

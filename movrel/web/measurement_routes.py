@@ -12,8 +12,10 @@ from pydantic import BaseModel, Field
 from movrel.exchange.table_files import SIZE_LIMIT
 from movrel.exchange.table_steps import Step
 from movrel.views.fault_view import Fault
+from movrel.views.run_data import Curve, RunVariable
+from movrel.web.run_schema import CurveQuery
 from movrel.web.wire import answer, schema
-from movrel.workspace import measurements
+from movrel.workspace import measured_curves, measurements
 from movrel.workspace.measurements import DataFile, Measurements
 
 api = APIBlueprint(
@@ -51,6 +53,20 @@ class DataFiles:
 
 
 @dataclass(frozen=True, slots=True)
+class MeasuredColumns:
+    """Columns of measurements as quantities."""
+
+    columns: list[RunVariable]
+
+
+@dataclass(frozen=True, slots=True)
+class MeasuredCurves:
+    """Columns of measurements over time, in SI units."""
+
+    curves: list[Curve]
+
+
+@dataclass(frozen=True, slots=True)
 class KeptData:
     """A file that was taken in, with what is in it."""
 
@@ -75,6 +91,32 @@ def keep_data(path: DataPath) -> Response:
     request.max_content_length = SIZE_LIMIT
     file, preview = measurements.keep_data(path.project, path.name, request.get_data())
     return answer(KeptData(file, preview))
+
+
+@api.get(
+    "/projects/<int:project>/measured",
+    operation_id="measuredColumns",
+    responses={200: schema(MeasuredColumns)},
+)
+def measured_columns(path: ProjectPath) -> Response:
+    """The columns of measurements that can stand on strips."""
+    return answer(MeasuredColumns(measured_curves.measured_columns(path.project)))
+
+
+@api.post(
+    "/projects/<int:project>/measured-curves",
+    operation_id="measuredCurves",
+    responses={200: schema(MeasuredCurves)},
+)
+def curves_of_columns(path: ProjectPath, body: CurveQuery) -> Response:
+    """Columns of measurements as curves."""
+    return answer(
+        MeasuredCurves(
+            measured_curves.measured_curves(
+                path.project, body.names, body.width, body.low, body.high
+            )
+        )
+    )
 
 
 @api.get("/data/<int:file>", operation_id="previewData", responses={200: schema(Measurements)})

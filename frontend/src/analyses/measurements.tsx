@@ -31,6 +31,7 @@ export function MeasurementsChoice({ project, file, onChoose }: Props) {
       ),
     onSuccess: (kept) => {
       void cache.invalidateQueries({ queryKey: ["data", project] });
+      void cache.invalidateQueries({ queryKey: ["measured", project] });
       cache.setQueryData(["data preview", kept.file.id], kept.preview);
       onChoose(kept.file, kept.preview.prepared);
     },

@@ -32,7 +32,10 @@ export function Preparation({ project, file, seen }: Props) {
           ? ask(client.POST("/api/data/{file}/steps/undo", { params }))
           : ask(client.POST("/api/data/{file}/steps/redo", { params }));
     },
-    onSuccess: (now) => cache.setQueryData(["data preview", file.id], now),
+    onSuccess: (now) => {
+      cache.setQueryData(["data preview", file.id], now);
+      void cache.invalidateQueries({ queryKey: ["measured", project] });
+    },
   });
   const names = seen.prepared.columns.map((c) => c.name);
   const column = names.includes(shown) ? shown : (names[0] ?? "");

@@ -512,6 +512,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/measured": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The columns of measurements that can stand on strips. */
+        get: operations["measuredColumns"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/measured-curves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Columns of measurements as curves. */
+        post: operations["measuredCurves"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/models": {
         parameters: {
             query?: never;
@@ -3422,12 +3456,28 @@ export interface components {
             /** Words */
             words: string;
         };
+        /**
+         * MeasuredColumns
+         * @description Columns of measurements as quantities.
+         */
+        MeasuredColumns: {
+            /** Columns */
+            columns: components["schemas"]["RunVariable"][];
+        };
         /** MeasuredCurve */
         MeasuredCurve: {
             /** Measures */
             measures: components["schemas"]["Measured"][];
             /** Name */
             name: string;
+        };
+        /**
+         * MeasuredCurves
+         * @description Columns of measurements over time, in SI units.
+         */
+        MeasuredCurves: {
+            /** Curves */
+            curves: components["schemas"]["Curve"][];
         };
         /**
          * Measurements
@@ -3682,7 +3732,7 @@ export interface components {
             column: string;
             /**
              * Deviations
-             * @default 4
+             * @default 5
              */
             deviations?: number;
             /**
@@ -7429,6 +7479,90 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ImportReport"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    measuredColumns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasuredColumns"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    measuredCurves: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CurveQuery"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasuredCurves"];
                 };
             };
             /** @description Not Found */

@@ -13,6 +13,8 @@ export interface DrawnCurve {
   values: number[];
   /** How much of it is seen, where it is not all of it: runs that are older, or stand behind. */
   shade?: number;
+  /** Whether only its points are drawn: measurements. */
+  dots?: boolean;
 }
 
 /** The dashes of curves: `order` counts them. */

@@ -4,6 +4,7 @@ import { useMemo, useState } from "react";
 import type { RunDetail } from "../api/client";
 import { Popover } from "../ui/popover";
 import { counted, formatUnit } from "../ui/format";
+import { shortName, useMeasuredColumns } from "../state/measured";
 import { useStripPlans } from "../state/strips";
 import { CURVE } from "./dragging";
 import { search } from "./search";
@@ -11,8 +12,13 @@ import { search } from "./search";
 /** Variables listed at most. */
 const MOST = 60;
 
-/** Finding any variable of the shown runs and putting it on a strip. */
-export function AddCurve({ runs }: { runs: RunDetail[] }) {
+interface Props {
+  project: number;
+  runs: RunDetail[];
+}
+
+/** Finding any variable of the shown runs, or a measured column, and putting it on a strip. */
+export function AddCurve({ project, runs }: Props) {
   return (
     <Popover
       label={
@@ -24,23 +30,28 @@ export function AddCurve({ runs }: { runs: RunDetail[] }) {
       testid="add-curve"
       disabled={!runs.some((run) => run.variables.length > 0)}
     >
-      {() => <Finder runs={runs} />}
+      {() => <Finder project={project} runs={runs} />}
     </Popover>
   );
 }
 
-function Finder({ runs }: { runs: RunDetail[] }) {
+function Finder({ project, runs }: Props) {
   const [typed, setTyped] = useState("");
   const [at, setAt] = useState(0);
   const strips = useStripPlans((s) => s.strips);
-  const { toggleOnStrip, unitOf } = useStripPlans.getState();
+  const measured = useMeasuredColumns(project).data;
   const variables = useMemo(
-    () => [
-      ...new Map(runs.flatMap((run) => run.variables.map((v) => [v.name, v] as const))).values(),
-    ],
-    [runs],
+    () =>
+      new Map(
+        [...runs.flatMap((run) => run.variables), ...(measured ?? [])].map((v) => [v.name, v]),
+      ),
+    [runs, measured],
   );
-  const matches = useMemo(() => search(variables, typed), [variables, typed]);
+  const toggle = (name: string) => {
+    const { toggleOnStrip, unitOf } = useStripPlans.getState();
+    toggleOnStrip(name, (other) => variables.get(other)?.unit ?? unitOf(other));
+  };
+  const matches = useMemo(() => search([...variables.values()], typed), [variables, typed]);
   const shown = matches.slice(0, MOST);
   const on = (name: string) => (strips ?? []).some((plan) => plan.names.includes(name));
   return (
@@ -54,7 +65,7 @@ function Finder({ runs }: { runs: RunDetail[] }) {
         onKeyDown={(event) => {
           if (event.key === "ArrowDown") setAt(Math.min(at + 1, shown.length - 1));
           else if (event.key === "ArrowUp") setAt(Math.max(at - 1, 0));
-          else if (event.key === "Enter" && shown[at]) toggleOnStrip(shown[at].name, unitOf);
+          else if (event.key === "Enter" && shown[at]) toggle(shown[at].name);
           else return;
           event.preventDefault();
         }}
@@ -67,14 +78,14 @@ function Finder({ runs }: { runs: RunDetail[] }) {
               type="button"
               draggable
               className={`flex w-full items-baseline gap-2 px-1 text-left ${i === at ? "bg-base-200" : "hover:bg-base-200"}`}
-              onClick={() => toggleOnStrip(variable.name, unitOf)}
+              onClick={() => toggle(variable.name)}
               onDragStart={(event) => event.dataTransfer.setData(CURVE, variable.name)}
               data-testid={`found-${variable.name}`}
             >
               <span aria-hidden="true" className={on(variable.name) ? "" : "muted"}>
                 {on(variable.name) ? "▪" : "▫"}
               </span>
-              <span className="shrink-0">{variable.name}</span>
+              <span className="max-w-64 shrink-0 truncate">{shortName(variable.name)}</span>
               <span className="muted dense shrink-0">{formatUnit(variable.shown_unit)}</span>
               <span className="muted truncate">{variable.description}</span>
             </button>

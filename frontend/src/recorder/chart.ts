@@ -1,6 +1,7 @@
 import uPlot from "uplot";
 
 import { formatNumber, withIn } from "../ui/format";
+import { shortName } from "../state/measured";
 import { TIME_UNITS } from "../state/suited-unit";
 import { RUN_COLOURS } from "../state/shown-runs";
 import { useTime } from "../state/time";
@@ -34,6 +35,8 @@ const SYNC = "recorder";
 const BAND = 1;
 /** A step that cannot be seen, in pixels. */
 const TINY = 0.7;
+/** How much is seen of points. */
+const DOTTED = 0.6;
 /** Events in view up to which each has a mark of its own. */
 const FEW_EVENTS = 60;
 const SCALES = { left: "y", right: "right" } as const;
@@ -302,6 +305,17 @@ function drawCurves(
     const high = of(scale.max ?? 1);
     const ky = height / (high - of(scale.min ?? 0));
     const [first, last] = inside(curve.time, min, max);
+    if (curve.dots) {
+      u.ctx.fillStyle = colour(curve.slot);
+      u.ctx.globalAlpha = DOTTED;
+      const side = 2 * devicePixelRatio;
+      for (let i = first; i <= last; i += 1) {
+        const y = top + (high - of(curve.values[i]!)) * ky;
+        if (Number.isFinite(y))
+          u.ctx.fillRect(left + (curve.time[i]! - min) * kx - side / 2, y - side / 2, side, side);
+      }
+      continue;
+    }
     u.ctx.beginPath();
     let down = false;
     let [beforeX, beforeY, travel] = [0, 0, 0];
@@ -419,7 +433,7 @@ function drawNames(u: uPlot, curves: DrawnCurve[], colour: (slot: number) => str
     );
     used.push(y);
     u.ctx.fillStyle = colour(curve.slot);
-    u.ctx.fillText(curve.name, x, y);
+    u.ctx.fillText(shortName(curve.name), x, y);
   }
   u.ctx.restore();
 }

@@ -4,6 +4,7 @@ import { useLayoutEffect, useMemo, useRef, useState } from "react";
 import type { ModelView, RunDetail, RunView } from "../api/client";
 import { ReportMenu } from "../report/report-menu";
 import { RunChips } from "../runs/run-chips";
+import { isMeasured, MEASURED_RUN } from "../state/measured";
 import { useShownRuns } from "../state/shown-runs";
 import { useStripPlans } from "../state/strips";
 import { TimeUnit } from "./time-unit";
@@ -77,7 +78,10 @@ export function Recorder({ view, list, count, runs, canRun, folded, onFold, onFa
   );
   const nothing = count === 0 && runs.length === 0;
   const room = shown.some(({ axes }) => axes.length > 1);
-  const runName = (id: number) => runs.find((run) => run.id === id)?.name ?? "";
+  const runName = (id: number) =>
+    id === MEASURED_RUN ? "measured" : (runs.find((run) => run.id === id)?.name ?? "");
+  /** What runs have, without what was measured. */
+  const computed = useMemo(() => names.filter((name) => !isMeasured(name)), [names]);
 
   const onKey = (event: React.KeyboardEvent) => {
     if (
@@ -178,13 +182,13 @@ export function Recorder({ view, list, count, runs, canRun, folded, onFold, onFa
                 </option>
               ))}
             </select>
-            <AddCurve runs={runs} />
+            <AddCurve project={view.project} runs={runs} />
             <LayoutsMenu
               view={view}
               made={runs.find((run) => run.layout.length > 0)?.layout ?? []}
               onFault={onFault}
             />
-            <ExportMenu runs={runs} names={names} />
+            <ExportMenu runs={runs} names={computed} />
             <ReportMenu view={view} runs={runs} />
           </>
         )}
@@ -213,16 +217,21 @@ export function Recorder({ view, list, count, runs, canRun, folded, onFold, onFa
             <NewStrip />
           </div>
           {side === "measures" && (
-            <Measures view={view} runs={runs} names={names} onClose={() => setSide(null)} />
+            <Measures view={view} runs={runs} names={computed} onClose={() => setSide(null)} />
           )}
           {side === "xy" && (
-            <AgainstEachOther view={view} runs={runs} names={names} onClose={() => setSide(null)} />
+            <AgainstEachOther
+              view={view}
+              runs={runs}
+              names={computed}
+              onClose={() => setSide(null)}
+            />
           )}
           {side === "spectrum" && (
-            <SpectrumPanel view={view} runs={runs} names={names} onClose={() => setSide(null)} />
+            <SpectrumPanel view={view} runs={runs} names={computed} onClose={() => setSide(null)} />
           )}
           {side === "bars" && (
-            <Bars view={view} runs={runs} names={names} onClose={() => setSide(null)} />
+            <Bars view={view} runs={runs} names={computed} onClose={() => setSide(null)} />
           )}
         </div>
       )}

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { X } from "lucide-react";
 
 import { formatNumber, formatUnit } from "../ui/format";
+import { shortName } from "../state/measured";
 import { useStripPlans } from "../state/strips";
 import type { ChartState } from "./chart";
 import { CurveLookMenu } from "./curve-look";
@@ -98,7 +99,7 @@ export function StripHead({ plan, axes, state, differences, runName }: Props) {
             }}
             data-testid={`curve-${name}`}
           >
-            <span className="dense truncate">{name}</span>
+            <span className="dense truncate">{shortName(name)}</span>
             {right.has(name) && (
               <span className="muted" title="on the right axis">
                 →

@@ -9,11 +9,12 @@ import { useEffect, useMemo, useState } from "react";
 
 import type { Curve, ModelView, RunDetail, RunVariable } from "../api/client";
 import { fetchCurves, keys, useValues } from "../api/queries";
-import { looksOf } from "../state/looks";
+import { looksOf, readLook } from "../state/looks";
+import { fetchMeasured, isMeasured, MEASURED_RUN, useMeasuredColumns } from "../state/measured";
 import { nameThere, useMatches } from "../state/matches";
 import { scenarioOf } from "../state/scenarios";
 import { usePlace } from "../state/place";
-import { useShownRuns } from "../state/shown-runs";
+import { RUN_COLOURS, useShownRuns } from "../state/shown-runs";
 import { useTime } from "../state/time";
 import { drawn, sizeAmong, type DrawnCurve } from "../charts/curves";
 import { axesOf, namesOn, type Axis, type StripPlan } from "../state/strip-plan";
@@ -21,6 +22,8 @@ import { unitsQuery } from "../charts/units";
 
 /** The number under which curves go that follow a dragged value. */
 const LIVE = -1;
+/** The colour of measurements. */
+const INK = RUN_COLOURS - 1;
 /** How much is seen of what stands behind such curves. */
 const BEHIND = 0.45;
 /** How long a range must stand still, in ms, before its curves are fetched; till then those that are there are stretched. */
@@ -71,9 +74,20 @@ export function useCurves(
   });
   if (!(answer.isFetching && same(wanted, now)) && pointsOf(wanted) !== pointsOf(now))
     setWanted(now);
+  const measured = useQuery({
+    queryKey: ["measured", view.project, "drawn", names.filter(isMeasured), width, rangeKey],
+    queryFn: () =>
+      fetchMeasured(view.project, names.filter(isMeasured), padded ? width * 3 : width, padded),
+    enabled: width > 0 && names.some(isMeasured),
+    placeholderData: keepPreviousData,
+  });
   return useMemo(
-    () => new Map(answer.data?.map((curves) => [curves.run, curves.curves])),
-    [answer.data],
+    () =>
+      new Map([
+        ...(answer.data ?? []).map((curves) => [curves.run, curves.curves] as const),
+        ...(measured.data ? [[MEASURED_RUN, measured.data] as const] : []),
+      ]),
+    [answer.data, measured.data],
   );
 }
 
@@ -142,12 +156,16 @@ export function useStrips(
 ): ShownStrip[] {
   const live = useShownRuns((s) => s.live);
   const scenario = usePlace((s) => s.scenario);
+  const columns = useMeasuredColumns(
+    view.project,
+    (strips ?? []).some((s) => s.names.some(isMeasured)),
+  ).data;
   const variables = useMemo(
     () =>
       new Map<string, RunVariable>(
-        runs.flatMap((run) => run.variables.map((v) => [v.name, v] as const)),
+        [...(columns ?? []), ...runs.flatMap((run) => run.variables)].map((v) => [v.name, v]),
       ),
-    [runs],
+    [runs, columns],
   );
   const declared = [
     ...new Set(
@@ -171,11 +189,17 @@ export function useStrips(
           return [{ ...drawn(curve, run.id, slot, dash, axes), shade: live ? BEHIND : shade }];
         }),
       );
+      const measured = plan.names.flatMap((name) => {
+        const curve = data.get(MEASURED_RUN)?.find((c) => c.name === name);
+        if (!curve?.time.length) return [];
+        const slot = readLook(plan.looks?.[name]).slot ?? INK;
+        return [{ ...drawn(curve, MEASURED_RUN, slot, 0, axes), dots: true }];
+      });
       const following = plan.names.flatMap((name, order) => {
         const curve = live?.find((c) => c.name === name);
         return curve ? [drawn(curve, LIVE, scenarioOf(view, scenario).colour, order, axes)] : [];
       });
-      return { plan, axes, curves: [...kept, ...following] };
+      return { plan, axes, curves: [...measured, ...kept, ...following] };
     });
     // eslint-disable-next-line react-hooks/exhaustive-deps -- `unitsMark` stands for `units` and `declared`
   }, [view, strips, runs, data, live, scenario, variables, unitsMark]);
