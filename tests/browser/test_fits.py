@@ -103,6 +103,15 @@ def test_measurements_are_prepared_and_scenarios_ranked_by_them(page: Page, tmp_
     assert "no variable 'oil.T'" in page.find("ranking", seconds=60).text
     assert "OilCooler, base" in page.text("ranking")
     assert page.find("rank-0").text.startswith("1")
+    # The measured column beside the curve of a run, on one strip.
+    page.click("view-sheet")
+    page.click("run")
+    page.click("add-curve")
+    choose(page, "find-curve", "spoilt")
+    page.click("found-Data/spoilt.csv:Öl")
+    page.find("curve-Data/spoilt.csv:Öl")
+    strips = [e.text for e in page.all("strip")]
+    assert any("oil.T" in words and "Öl · spoilt.csv" in words for words in strips)
     assert page.severe() == []
 
 

@@ -66,6 +66,20 @@ def test_measurements_are_prepared_undone_and_fitted_as_they_were_then(cooler: M
     )
     assert refused.status_code == 422
     assert "step 3, Luft + 1: the table has no column 'Luft'" in refused.json["message"]
+    # The prepared column stands on strips in SI units.
+    of_project = f"/api/projects/{cooler.project}"
+    (column,) = cooler.client.get(f"{of_project}/measured").json["columns"]
+    assert (column["name"], column["unit"], column["shown_unit"]) == (
+        "Data/spoilt.csv:Öl",
+        "K",
+        "degC",
+    )
+    (curve,) = cooler.client.post(
+        f"{of_project}/measured-curves",
+        json={"names": ["T", column["name"]], "low": 0, "high": 3000},
+    ).json["curves"]
+    assert curve["time"][0] == 60
+    assert max(curve["values"]) == pytest.approx(353, abs=3)
     made = cooler.post(
         "/fits", experiments=[{"file": kept["file"]["path"], "outputs": {"Öl": "T"}}],
         free=[{"name": "G", "low": 5, "start": 30, "high": 200}, {"name": "T.start", "low": 300, "start": 350, "high": 400}],

@@ -22,8 +22,8 @@ import { unitsQuery } from "../charts/units";
 
 /** The number under which curves go that follow a dragged value. */
 const LIVE = -1;
-/** The colour of measurements. */
-const INK = RUN_COLOURS - 1;
+/** The colour of measurements, and the dash that stands for points. */
+const [INK, POINTS] = [RUN_COLOURS - 1, 2];
 /** How much is seen of what stands behind such curves. */
 const BEHIND = 0.45;
 /** How long a range must stand still, in ms, before its curves are fetched; till then those that are there are stretched. */
@@ -193,7 +193,7 @@ export function useStrips(
         const curve = data.get(MEASURED_RUN)?.find((c) => c.name === name);
         if (!curve?.time.length) return [];
         const slot = readLook(plan.looks?.[name]).slot ?? INK;
-        return [{ ...drawn(curve, MEASURED_RUN, slot, 0, axes), dots: true }];
+        return [{ ...drawn(curve, MEASURED_RUN, slot, POINTS, axes), dots: true }];
       });
       const following = plan.names.flatMap((name, order) => {
         const curve = live?.find((c) => c.name === name);

@@ -11,9 +11,10 @@ export function isMeasured(name: string): boolean {
   return name.startsWith(BEGINNING);
 }
 
-/** A quantity as it is written beside its curve: a measured column without the folder of its file. */
+/** A quantity as it is written beside its curve: a measured column first, then its file. */
 export function shortName(name: string): string {
-  return isMeasured(name) ? name.slice(BEGINNING.length) : name;
+  const [, file, column] = /^Data\/(.*\.[a-z]{3,7}):(.*)$/i.exec(name) ?? [];
+  return column === undefined ? name : `${column} · ${file}`;
 }
 
 /** The columns of a project's measurements, each as a quantity. */
