@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import time as clock
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 import numpy.typing as npt
@@ -30,6 +30,8 @@ Array = npt.NDArray[np.float64]
 
 #: Step of a difference as a share of a parameter.
 DIFFERENCE = 1e-4
+#: Largest share of the time that may be held back.
+MOST_HELD_BACK = 0.9
 #: Residual, in weighted units, that stands for a run that fails.
 FAILED = 1e3
 #: Rounds in which the outputs are weighted anew.
@@ -50,7 +52,8 @@ class Progress:
 @dataclass(slots=True)
 class FitOptions:
     """``robust`` counts outliers less; ``starts`` tries so many starts; ``weights`` by output, in place of the likeliest;
-    ``listen`` is told of progress and may raise :class:`RunCancelled`: then the best so far is the result."""
+    ``listen`` is told of progress and may raise :class:`RunCancelled`: then the best so far is the result. The last share
+    ``held_back`` of the time of each experiment is not fitted to, but compared with in the end."""
 
     robust: bool = False
     starts: int = 1
@@ -58,6 +61,7 @@ class FitOptions:
     #: Values of other parameters, in place of the model's own.
     fixed: Mapping[str, float] = field(default_factory=dict)
     most_runs: int = 5000
+    held_back: float = 0.0
     listen: Callable[[Progress], None] = lambda progress: None
 
 
@@ -107,6 +111,21 @@ def profile(
     return curve, limit
 
 
+def _ends(d: MeasuredData, held_back: float) -> float:
+    """The instant up to which an experiment is fitted to."""
+    return float(d.time[-1] - held_back * (d.time[-1] - d.time[0]))
+
+
+def _begun(d: MeasuredData, held_back: float) -> MeasuredData:
+    """An experiment without the outputs at its end."""
+    if not held_back:
+        return d
+    fitted = d.time <= _ends(d, held_back)
+    return replace(
+        d, outputs={o: np.where(fitted, np.asarray(y, float), np.nan) for o, y in d.outputs.items()}
+    )
+
+
 class _Fit:
     def __init__(
         self,
@@ -119,7 +138,13 @@ class _Fit:
             raise MovrelError("there is nothing measured to fit to.")
         for f in free:
             f.check()
-        self.model, self.data, self.options = model, list(data), options
+        if not 0.0 <= options.held_back <= MOST_HELD_BACK:
+            raise MovrelError(
+                f"{100 * options.held_back:g} % of the measurements are held back.",
+                hint=f"Hold back at most {100 * MOST_HELD_BACK:g} %.",
+            )
+        self.model, self.options, self.whole = model, options, list(data)
+        self.data = [_begun(d, options.held_back) for d in data]
         self.free = [
             (f, d.name if f.each else "")
             for f in free
@@ -299,11 +324,28 @@ class _Fit:
         said = certainty(self.free, theta, r, self.slopes(theta, r), bounds, after)
         if self.failures and not stopped:
             self.notes.append(f"{self.failures} runs failed on the way; the search stepped back.")
-        predictions = [dict(zip(names, self.predicted(x), strict=True)) for x in (first, theta)]
+        first_predictions, last = [
+            dict(zip(names, self.predicted(x), strict=True)) for x in (first, theta)
+        ]
         return FitResult(
             said.parameters, said.correlation, before, after, said.undetermined, [*self.notes, *said.notes],
-            self.runs, clock.perf_counter() - began, float(r @ r), *predictions,
+            self.runs, clock.perf_counter() - began, float(r @ r), first_predictions, last, self._checked(last),
         )  # fmt: skip
+
+    def _checked(
+        self, predictions: Mapping[str, Mapping[str, Array]]
+    ) -> dict[str, dict[str, Agreement]]:
+        """The figures of what was held back; none where nothing was."""
+        if not self.options.held_back:
+            return {}
+        checked: dict[str, dict[str, Agreement]] = {}
+        for d in self.whole:
+            later = d.time > _ends(d, self.options.held_back)
+            checked[d.name] = {
+                o: agreement(np.asarray(y, float)[later], predictions[d.name][o][later])
+                for o, y in d.outputs.items()
+            }
+        return checked
 
     def _from_starts(self, first: Array, bounds: tuple[Array, Array]) -> Array:
         best = self._search(first, bounds)

@@ -43,6 +43,8 @@ class FitResult:
     #: What the model gives at the start and at the end, by experiment and output.
     first_predictions: dict[str, dict[str, Array]] = field(default_factory=dict)
     predictions: dict[str, dict[str, Array]] = field(default_factory=dict)
+    #: Figures of what was held back, by experiment and output.
+    checked: dict[str, dict[str, Agreement]] = field(default_factory=dict)
 
     def values(self) -> dict[str, float]:
         """The values of parameters that are shared by all experiments."""
@@ -51,10 +53,6 @@ class FitResult:
 
 def as_json(result: FitResult) -> dict[str, Any]:
     """What ``movrel fit`` writes."""
-    rmse: dict[str, Any] = {}
-    for experiment, figures in result.after.items():
-        for output, a in figures.items():
-            rmse[output if len(result.after) == 1 else f"{experiment}: {output}"] = a.rmse
     return {
         "parameters": {
             p.name if not p.experiment else f"{p.name} ({p.experiment})": {
@@ -62,8 +60,17 @@ def as_json(result: FitResult) -> dict[str, Any]:
             }
             for p in result.parameters
         },
-        "rmse": rmse,
+        "rmse": _errors(result.after),
         "fit": {o: a.fit for figures in result.after.values() for o, a in figures.items()},
         "correlation": result.correlation, "undetermined": result.undetermined, "notes": result.notes,
         "runs": result.runs, "seconds": round(result.seconds, 3),
-    }  # fmt: skip
+    } | ({"rmse_held_back": _errors(result.checked)} if result.checked else {})  # fmt: skip
+
+
+def _errors(figures: dict[str, dict[str, Agreement]]) -> dict[str, float]:
+    """Root mean square errors by output, and by experiment where there are several."""
+    return {
+        output if len(figures) == 1 else f"{experiment}: {output}": a.rmse
+        for experiment, of in figures.items()
+        for output, a in of.items()
+    }

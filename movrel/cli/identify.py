@@ -34,6 +34,13 @@ def add_commands(commands: argparse._SubParsersAction[Any]) -> None:
     fit.add_argument("--hold", nargs="+", default=[], metavar="INPUT", help="held between samples")
     fit.add_argument("--robust", action="store_true", help="count outliers less")
     fit.add_argument("--starts", type=int, default=1, metavar="N", help="begin at N places")
+    fit.add_argument(
+        "--held-back",
+        type=float,
+        default=0.0,
+        metavar="SHARE",
+        help="of the end of each, only compared with",
+    )
     fit.add_argument("--output", required=True, metavar="RESULT.json")
     fit.set_defaults(act=fit_command)
     step = commands.add_parser(
@@ -84,7 +91,10 @@ def fit_command(options: argparse.Namespace) -> int:
     )
     data = [_data(Path(path), model, outputs, inputs, options.hold) for path in options.data]
     free = [_free(text, options.log) for text in options.free]
-    result = fit(model, data, free, FitOptions(robust=options.robust, starts=options.starts))
+    result = fit(
+        model, data, free,
+        FitOptions(robust=options.robust, starts=options.starts, held_back=options.held_back),
+    )  # fmt: skip
     target.write_text(json.dumps(as_json(result), indent=1) + "\n", encoding="utf-8")
     for p in result.parameters:
         unit = v.unit if (v := model.by_name.get(p.name)) is not None else ""

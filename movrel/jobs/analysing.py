@@ -95,7 +95,9 @@ def _fit(order: Analysis, model: LoadedModel, values: dict[str, float]) -> dict[
     notes: list[str] = []
     data = [data_of(order.project_id, model, e, notes) for e in experiments]
     free = [Free(**f) for f in asked["free"]]
-    options = FitOptions(asked["robust"], asked["starts"], fixed=values, listen=_listener(order))
+    options = FitOptions(
+        asked["robust"], asked["starts"], fixed=values, listen=_listener(order), held_back=asked.get("held_back", 0.0)
+    )  # fmt: skip
     fitted = fit(model, data, free, options)
     return {
         "parameters": [asdict(p) | {"unit": unit_of(model, p.name)} for p in fitted.parameters],
@@ -134,12 +136,14 @@ def _curves(
             first = np.interp(t, d.time, fitted.first_predictions[d.name][o])
             last = np.interp(t, d.time, fitted.predictions[d.name][o])
             before, after = fitted.before[d.name][o], fitted.after[d.name][o]
+            checked = fitted.checked.get(d.name, {}).get(o)
             outputs.append(
                 {
                     "experiment": d.name, "variable": o, "unit": shown.unit, "error_unit": shown.error_unit,
                     "time": t.tolist(), "measured": shown.values(y), "before": shown.values(first),
                     "after": shown.values(last), "figures_before": shown.figures(before),
                     "figures_after": shown.figures(after), "white": after.white,
+                    "figures_held_back": shown.figures(checked) if checked is not None else None,
                 }
             )  # fmt: skip
     return outputs

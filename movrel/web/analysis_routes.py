@@ -71,6 +71,7 @@ class FitOrder(BaseModel):
     free: list[ParameterOrder] = Field(max_length=100)
     robust: bool = False
     starts: int = Field(default=1, ge=1, le=200)
+    held_back: float = Field(default=0.0, ge=0.0, le=0.9)
 
 
 class CandidateOrder(BaseModel):
@@ -133,6 +134,7 @@ def order_fit(path: s.ModelPath, body: FitOrder) -> Response:
     asked = FitAsked(
         [FitExperiment(**e.model_dump()) for e in body.experiments],
         [FitParameter(**f.model_dump()) for f in body.free], body.robust, body.starts,
+        body.held_back,
     )  # fmt: skip
     return _ordered(analyses.order(path.project, path.model, body.scenario, asked))
 

@@ -46,12 +46,13 @@ class FitParameter:
 
 @dataclass(frozen=True, slots=True)
 class FitAsked:
-    """What a fit is to find, by which experiments."""
+    """What a fit is to find, by which experiments; the last share ``held_back`` of their time is only compared with."""
 
     experiments: list[FitExperiment]
     free: list[FitParameter]
     robust: bool = False
     starts: int = 1
+    held_back: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)

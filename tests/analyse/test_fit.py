@@ -224,6 +224,25 @@ def test_outliers_count_less_when_asked(lag: LoadedModel) -> None:
     assert abs(robust - 2) < 0.3 * abs(plain - 2)
 
 
+def test_what_is_held_back_is_only_compared_with(lag: LoadedModel) -> None:
+    """A drift in the last fifth: the fit does not feel it, its check does."""
+    t = np.linspace(0, 10, 101)
+    late = np.maximum(t - 8.0, 0.0)
+    data = MeasuredData(
+        "drift", t, {"y": lag_response(t, 2.5, 1.7) + 0.3 * late}, {"u": stepped(t)}, {"u"}
+    )
+    free = [Free("K", 0.1, 1, 10), Free("T", 0.1, 1, 10)]
+    found = fit(lag, [data], free, FitOptions(held_back=0.2))
+    assert found.values()["K"] == pytest.approx(2.5, rel=1e-4)
+    checked = found.checked["drift"]["y"]
+    assert found.after["drift"]["y"].rmse < 1e-4
+    assert checked.rmse == pytest.approx(
+        0.3 * float(np.sqrt(np.mean(late[late > 0] ** 2))), rel=1e-3
+    )
+    with pytest.raises(MovrelError, match="at most 90 %"):
+        fit(lag, [data], free, FitOptions(held_back=0.95))
+
+
 def test_a_stop_keeps_the_best(lag: LoadedModel) -> None:
     seen: list[Progress] = []
 

@@ -123,6 +123,7 @@ function Compared({ output }: { output: FittedOutput }) {
     ["fit", (f) => `${formatNumber(f.fit, 4)} %`],
     ["R²", (f) => formatNumber(f.r2, 5)],
   ];
+  const held = output.figures_held_back;
   const residual = output.after.map((v, i) => v - output.measured[i]!);
   return (
     <Part title={`${output.variable}, ${output.experiment}`}>
@@ -164,6 +165,7 @@ function Compared({ output }: { output: FittedOutput }) {
               <th />
               <th className="px-2 font-normal">before</th>
               <th className="px-2 font-normal">fitted</th>
+              {held && <th className="px-2 font-normal">held back</th>}
             </tr>
           </thead>
           <tbody>
@@ -172,6 +174,7 @@ function Compared({ output }: { output: FittedOutput }) {
                 <td>{words}</td>
                 <td className="mono px-2 text-right">{of(output.figures_before)}</td>
                 <td className="mono px-2 text-right">{of(output.figures_after)}</td>
+                {held && <td className="mono px-2 text-right">{of(held)}</td>}
               </tr>
             ))}
             <tr>

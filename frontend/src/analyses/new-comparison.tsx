@@ -4,7 +4,8 @@ import { useState } from "react";
 import { ask, asRefusal, client, type ModelView } from "../api/client";
 import { scenariosOf } from "../state/scenarios";
 import { Choice, Part } from "../units/form";
-import { useExperiment } from "./measured-experiment";
+import { askedOf, NO_EXPERIMENT } from "./experiment";
+import { ExperimentFields } from "./experiment-fields";
 
 interface Props {
   view: ModelView;
@@ -13,7 +14,8 @@ interface Props {
 
 /** Which models and scenarios are compared with which measurements. */
 export function NewComparison({ view, onOrdered }: Props) {
-  const experiment = useExperiment(view);
+  const [experiment, setExperiment] = useState(NO_EXPERIMENT);
+  const asked = askedOf(experiment);
   const scenarios = scenariosOf(view).map((s) => s.name);
   const [left, setLeft] = useState<string[]>([]);
   const [others, setOthers] = useState("");
@@ -32,7 +34,7 @@ export function NewComparison({ view, onOrdered }: Props) {
       ask(
         client.POST("/api/projects/{project}/models/{model}/comparisons", {
           params: { path: { project: view.project, model: view.model } },
-          body: { experiment: experiment.asked!, candidates, from_samples: fromSamples },
+          body: { experiment: asked!, candidates, from_samples: fromSamples },
         }),
       ),
     onSuccess: (made) => onOrdered(made.id),
@@ -51,7 +53,9 @@ export function NewComparison({ view, onOrdered }: Props) {
         Each runs with the measured inputs; the one that comes closest to the measured outputs is
         first.
       </p>
-      {experiment.fields}
+      <Part title="Measurements">
+        <ExperimentFields view={view} experiment={experiment} onChange={setExperiment} />
+      </Part>
       <Part title="Scenarios and models">
         {scenarios.map((name) => (
           <Choice
@@ -89,12 +93,12 @@ export function NewComparison({ view, onOrdered }: Props) {
         <button
           type="submit"
           className="btn btn-primary btn-sm"
-          disabled={!experiment.asked || candidates.length === 0 || order.isPending}
+          disabled={!asked || candidates.length === 0 || order.isPending}
           data-testid="compare"
         >
           Compare
         </button>
-        {!experiment.asked && <span className="muted">Say which column is which variable.</span>}
+        {!asked && <span className="muted">Say which column is which variable.</span>}
         {order.error && (
           <span role="alert" className="text-error" data-testid="comparison-refusal">
             ✕ {asRefusal(order.error).sentence}

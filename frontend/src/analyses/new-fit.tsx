@@ -5,7 +5,8 @@ import { ask, asRefusal, client, type ModelView } from "../api/client";
 import { usePlace } from "../state/place";
 import { formatNumber, formatUnit } from "../ui/format";
 import { Choice, Part } from "../units/form";
-import { useExperiment } from "./measured-experiment";
+import { askedOf, NO_EXPERIMENT } from "./experiment";
+import { ExperimentFields } from "./experiment-fields";
 import { numberOf } from "./types";
 
 interface Props {
@@ -19,14 +20,18 @@ interface Wanted {
   start: string;
   high: string;
   log: boolean;
+  each: boolean;
 }
 
-const EMPTY: Wanted = { name: "", low: "", start: "", high: "", log: false };
+const EMPTY: Wanted = { name: "", low: "", start: "", high: "", log: false, each: false };
 
 /** What a fit is to find, and by which measurements. */
 export function NewFit({ view, onOrdered }: Props) {
   const scenario = usePlace((s) => s.scenario);
-  const experiment = useExperiment(view);
+  const [experiments, setExperiments] = useState([NO_EXPERIMENT]);
+  const [heldBack, setHeldBack] = useState("0");
+  const asked = experiments.flatMap((e) => askedOf(e) ?? []);
+  const complete = asked.length === experiments.length;
   const [free, setFree] = useState<Wanted[]>([EMPTY]);
   const [robust, setRobust] = useState(false);
   const [starts, setStarts] = useState("1");
@@ -41,7 +46,8 @@ export function NewFit({ view, onOrdered }: Props) {
             scenario,
             robust,
             starts: Math.max(1, Math.round(numberOf(starts) ?? 1)),
-            experiments: [experiment.asked!],
+            held_back: Math.min(Math.max((numberOf(heldBack) ?? 0) / 100, 0), 0.9),
+            experiments: asked,
             free: free
               .filter((f) => f.name.trim())
               .map((f) => ({
@@ -50,6 +56,7 @@ export function NewFit({ view, onOrdered }: Props) {
                 start: numberOf(f.start) ?? NaN,
                 high: numberOf(f.high) ?? NaN,
                 scale: f.log ? "log" : "linear",
+                each: f.each && experiments.length > 1,
               })),
           },
         }),
@@ -84,7 +91,36 @@ export function NewFit({ view, onOrdered }: Props) {
       }}
     >
       <h2 className="font-semibold">Find parameters by measurements</h2>
-      {experiment.fields}
+      {experiments.map((e, k) => (
+        <Part key={k} title={k ? `Measurements, experiment ${k + 1}` : "Measurements"}>
+          <ExperimentFields
+            view={view}
+            experiment={e}
+            onChange={(changed) =>
+              setExperiments(experiments.map((old, i) => (i === k ? changed : old)))
+            }
+          />
+          {experiments.length > 1 && (
+            <button
+              type="button"
+              className="btn btn-ghost btn-xs w-fit"
+              onClick={() => setExperiments(experiments.filter((_, i) => i !== k))}
+            >
+              Leave this experiment out
+            </button>
+          )}
+        </Part>
+      ))}
+      {complete && (
+        <button
+          type="button"
+          className="btn btn-ghost btn-xs w-fit"
+          onClick={() => setExperiments([...experiments, NO_EXPERIMENT])}
+          data-testid="one-more-experiment"
+        >
+          + one more experiment with the same parameters
+        </button>
+      )}
       <datalist id="fit-parameters">
         {[...parameters.map((r) => r.name), ...startPlaces].slice(0, 3000).map((name) => (
           <option key={name} value={name} />
@@ -99,6 +135,7 @@ export function NewFit({ view, onOrdered }: Props) {
               <th className="font-normal">begins at</th>
               <th className="font-normal">at most</th>
               <th className="font-normal">log</th>
+              {experiments.length > 1 && <th className="pl-2 font-normal">own in each</th>}
             </tr>
           </thead>
           <tbody>
@@ -134,6 +171,17 @@ export function NewFit({ view, onOrdered }: Props) {
                     onChange={() => change(k, { log: !f.log })}
                   />
                 </td>
+                {experiments.length > 1 && (
+                  <td className="text-center">
+                    <input
+                      type="checkbox"
+                      className="checkbox checkbox-xs"
+                      aria-label={`parameter ${k + 1} has its own value in each experiment`}
+                      checked={f.each}
+                      onChange={() => change(k, { each: !f.each })}
+                    />
+                  </td>
+                )}
                 <td className="muted pl-2">
                   {formatUnit(view.rows.find((r) => r.name === f.name)?.unit ?? "")}
                 </td>
@@ -166,18 +214,28 @@ export function NewFit({ view, onOrdered }: Props) {
           />
           places
         </label>
+        <label className="flex items-center gap-2">
+          the last
+          <input
+            className="input input-xs mono w-16"
+            value={heldBack}
+            onChange={(e) => setHeldBack(e.target.value)}
+            data-testid="held-back"
+          />
+          % of the time are held back and only compared with
+        </label>
       </Part>
       <p className="flex items-center gap-3">
         <button
           type="submit"
           className="btn btn-primary btn-sm"
-          disabled={!experiment.asked || wanted.length === 0 || !typed || order.isPending}
+          disabled={!complete || wanted.length === 0 || !typed || order.isPending}
           data-testid="fit"
         >
           Fit
         </button>
-        {!experiment.asked && <span className="muted">Say which column is which variable.</span>}
-        {experiment.asked && (wanted.length === 0 || !typed) && (
+        {!complete && <span className="muted">Say which column is which variable.</span>}
+        {complete && (wanted.length === 0 || !typed) && (
           <span className="muted">Choose what is to be found, with its bounds.</span>
         )}
         {order.error && (

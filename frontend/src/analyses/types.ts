@@ -25,6 +25,7 @@ export interface FittedOutput {
   after: number[];
   figures_before: Figures;
   figures_after: Figures;
+  figures_held_back?: Figures | null;
   white: boolean;
 }
 

@@ -2989,6 +2989,11 @@ export interface components {
             /** Free */
             free: components["schemas"]["ParameterOrder"][];
             /**
+             * Held Back
+             * @default 0
+             */
+            held_back?: number;
+            /**
              * Robust
              * @default false
              */
