@@ -59,7 +59,7 @@ def add_commands(commands: argparse._SubParsersAction[Any]) -> None:
     where.add_argument("--steady", action="store_true", help="a steady state")
     linear.add_argument("--inputs", required=True, metavar="A,B")
     linear.add_argument("--outputs", required=True, metavar="C,D")
-    linear.add_argument("--output", required=True, metavar="LIN.json")
+    linear.add_argument("--output", required=True, metavar="LIN.json", help="or LIN.csv, LIN.npz")
     linear.set_defaults(act=linearise_command)
 
 
@@ -187,6 +187,7 @@ def _table(path: Path) -> MeasuredTable:
 def linearise_command(options: argparse.Namespace) -> int:
     """``movrel linearise``."""
     from movrel.analyse.linearise import linearise
+    from movrel.exchange.linear_files import WRITERS
     from movrel.session import load
 
     target = _target(options.output)
@@ -196,7 +197,9 @@ def linearise_command(options: argparse.Namespace) -> int:
         for text in (options.inputs, options.outputs)
     )
     linear = linearise(model, inputs, outputs, options.at, options.steady, settings(options.set))
-    target.write_text(json.dumps(linear.as_json(), indent=1) + "\n", encoding="utf-8")
+    write, _ = WRITERS.get(target.suffix.lstrip(".").lower(), WRITERS["json"])
+    content = write(linear.as_json())
+    target.write_bytes(content.encode() if isinstance(content, str) else content)
     for mode in linear.modes():
         words = f"pole {mode.pole:.5g}" if mode.pole.imag else f"pole {mode.pole.real:.5g}"
         states = ", ".join(f"{n} {100 * share:.0f} %" for n, share in mode.states.items())

@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Annotated
+from typing import Annotated, Literal
 
 from flask import Response, current_app
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
+from movrel.errors import MovrelError
+from movrel.exchange.linear_files import WRITERS
 from movrel.jobs.queue import order_analysis
 from movrel.project.vendor_annotation import BASE
 from movrel.views.fault_view import Fault
 from movrel.web import schema as s
+from movrel.web.downloads import download
 from movrel.web.wire import answer, schema
 from movrel.workspace import analyses
 from movrel.workspace.analyses import (
@@ -39,6 +42,11 @@ Number = Annotated[float, Field(allow_inf_nan=False)]
 
 class AnalysisPath(BaseModel):
     analysis: int
+
+
+class MatricesPath(BaseModel):
+    analysis: int
+    form: Literal["json", "csv", "npz"]
 
 
 class ExperimentOrder(BaseModel):
@@ -183,6 +191,17 @@ def _ordered(made: Analysis) -> Response:
 @api.get("/analyses/<int:analysis>", operation_id="analysis", responses={200: schema(AnalysisView)})
 def get_analysis(path: AnalysisPath) -> Response:
     return answer(analyses.view(analyses.analysis(path.analysis)))
+
+
+@api.get("/analyses/<int:analysis>/matrices.<form>", operation_id="linearFile")
+def linear_file(path: MatricesPath) -> Response:
+    """The matrices of a linear model as a file."""
+    a = analyses.analysis(path.analysis)
+    if a.kind != "linear" or a.state != "done":
+        raise MovrelError("this is no linear model.", hint="Choose one that is done.")
+    write, kind = WRITERS[path.form]
+    name = f"{a.model.rpartition('.')[2]} linear.{path.form}"
+    return download(write(a.result["model"]), name, kind)
 
 
 @api.post(

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import csv
+import io
 from typing import Any
 
 import numpy as np
@@ -173,6 +175,18 @@ def test_a_linear_model(cooler: Model) -> None:
     assert pair["size"][0] == pytest.approx(0, abs=0.1)
     assert done["result"]["component"].startswith("block CoolerLinear")
     cooler.edit("component", text=done["result"]["component"], replaces="", x=0, y=0)
+    # As files of others: C dT/dt = G (ambient - T).
+    address = f"/api/analyses/{done['id']}/matrices"
+    rows = list(csv.reader(io.StringIO(cooler.client.get(f"{address}.csv").text)))
+    assert rows[0] == ["", "T [K]", "ambient [K]"]
+    assert (rows[1][0], rows[2][0]) == ("rate of T [K]", "T [K]")
+    expected = [-30 / 84e3, 30 / 84e3, 1, 0]
+    assert [float(v) for row in rows[1:] for v in row[1:]] == pytest.approx(expected)
+    archive = np.load(io.BytesIO(cooler.client.get(f"{address}.npz").data), allow_pickle=False)
+    assert archive["A"].tolist() == [[pytest.approx(-30 / 84e3)]]
+    assert (archive["B"].shape, archive["states"].tolist()) == ((1, 1), ["T"])
+    assert cooler.client.get(f"{address}.json").json["states"] == ["T"]
+    assert cooler.client.get(f"{address}.xls").status_code == 422
 
 
 @pytest.mark.parametrize(

@@ -217,6 +217,7 @@ function Outcome({
       )}
       {a.state === "done" && a.kind === "linear" && (
         <LinearOutcome
+          number={number}
           edits={edits}
           result={a.result as unknown as LinearResult}
           onPlace={onPlace}

@@ -7,24 +7,18 @@ import { Plot } from "./plot";
 import { polynomial, type LinearResult, type Pair } from "./types";
 
 interface Props {
+  /** The analysis. */
+  number: number;
   edits: Edits;
   result: LinearResult;
   onPlace: () => { x: number; y: number };
 }
 
 /** Poles with the states that take part, and the way from each input to each output. */
-export function LinearOutcome({ edits, result, onPlace }: Props) {
+export function LinearOutcome({ number, edits, result, onPlace }: Props) {
   const [chosen, setChosen] = useState(0);
   const { model } = result;
   const pair = result.pairs[Math.min(chosen, result.pairs.length - 1)];
-  const save = () => {
-    const blob = new Blob([JSON.stringify(model, null, 1)], { type: "application/json" });
-    const link = document.createElement("a");
-    link.href = URL.createObjectURL(blob);
-    link.download = "linear-model.json";
-    link.click();
-    URL.revokeObjectURL(link.href);
-  };
   return (
     <div className="flex flex-col gap-4">
       <p>
@@ -93,9 +87,20 @@ export function LinearOutcome({ edits, result, onPlace }: Props) {
         </Part>
       )}
       <p className="flex gap-3">
-        <button type="button" className="btn btn-sm" onClick={save} data-testid="linear-json">
-          Matrices as JSON
-        </button>
+        <span className="flex items-center gap-2">
+          Matrices as
+          {["CSV", "JSON", "npz"].map((form) => (
+            <a
+              key={form}
+              className="btn btn-sm"
+              href={`/api/analyses/${number}/matrices.${form.toLowerCase()}`}
+              download
+              data-testid={`linear-${form.toLowerCase()}`}
+            >
+              {form === "npz" ? "NumPy archive" : form}
+            </a>
+          ))}
+        </span>
         {result.pairs.length > 0 && (
           <button
             type="button"

@@ -20,6 +20,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/analyses/{analysis}/matrices.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The matrices of a linear model as a file. */
+        get: operations["linearFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/analyses/{analysis}/stop": {
         parameters: {
             query?: never;
@@ -6162,6 +6179,38 @@ export interface operations {
             header?: never;
             path: {
                 analysis: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    linearFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                analysis: number;
+                form: "json" | "csv" | "npz";
             };
             cookie?: never;
         };
