@@ -2,7 +2,7 @@
 
 Weighted least squares by a trust region (Branch, Coleman, Li, SIAM J. Sci. Comput. 21, 1999); outputs are weighted by their
 own residuals, as is likeliest for noise of unknown size. How sure the values are stands in
-:mod:`movrel.analyse.fit_certainty`; profiles of the likelihood on demand.
+:mod:`movrel.analyse.fit_certainty`; profiles of the likelihood and a bootstrap in :mod:`movrel.analyse.fit_intervals`.
 """
 
 from __future__ import annotations
@@ -17,7 +17,7 @@ import scipy
 
 from movrel.analyse.exact_runs import is_smooth
 from movrel.analyse.experiment import Experiment, check_data
-from movrel.analyse.fit_certainty import CONFIDENCE, certainty
+from movrel.analyse.fit_certainty import certainty
 from movrel.analyse.fit_result import FitResult
 from movrel.analyse.free_parameter import Free
 from movrel.analyse.measured_model import MeasuredData
@@ -34,6 +34,8 @@ DIFFERENCE = 1e-4
 MOST_HELD_BACK = 0.9
 #: Residual, in weighted units, that stands for a run that fails.
 FAILED = 1e3
+#: Evaluations of a search with one unknown held.
+SEARCHED = 30
 #: Rounds in which the outputs are weighted anew.
 WEIGHTINGS = 2
 #: Rounds in which the size of a usual residual is looked at again, where outliers are to count less.
@@ -75,40 +77,7 @@ def fit(
 
     Raises :class:`MovrelError` for names and ranges that do not fit, and where the model fails at the start.
     """
-    return _Fit(model, data, free, options or FitOptions()).run()
-
-
-def profile(
-    model: LoadedModel,
-    data: Sequence[MeasuredData],
-    free: Sequence[Free],
-    fitted: FitResult,
-    name: str,
-    points: int = 9,
-    options: FitOptions | None = None,
-) -> tuple[list[tuple[float, float]], float]:
-    """The profile of the likelihood of one parameter: values with the residual that the others leave at best, and the
-    residual up to which a value is within the interval."""
-    at = {p.name: p for p in fitted.parameters}
-    own = at[name]
-    others = [
-        Free(f.name, f.low, min(max(at[f.name].value, f.low), f.high), f.high, f.scale, f.each)
-        for f in free
-        if f.name != name
-    ]
-    (chosen,) = [f for f in free if f.name == name]
-    width = max(own.high - own.value, own.value - own.low, 1e-9 * abs(own.value))
-    curve: list[tuple[float, float]] = []
-    solver = _Fit(model, data, free, options or FitOptions())
-    for value in np.linspace(
-        max(chosen.low, own.value - 2 * width), min(chosen.high, own.value + 2 * width), points
-    ):
-        curve.append((float(value), solver.cost_with({name: float(value)}, others)))
-    n, p = solver.count, len(free)
-    limit = fitted.cost * (
-        1.0 + float(scipy.stats.f.ppf(CONFIDENCE, 1, max(n - p, 1))) / max(n - p, 1)
-    )
-    return curve, limit
+    return Fit(model, data, free, options or FitOptions()).run()
 
 
 def _ends(d: MeasuredData, held_back: float) -> float:
@@ -126,7 +95,9 @@ def _begun(d: MeasuredData, held_back: float) -> MeasuredData:
     )
 
 
-class _Fit:
+class Fit:
+    """A fit; once it was run, ``theta`` holds what it found, shape ``(unknowns,)``, on the scales of the unknowns."""
+
     def __init__(
         self,
         model: LoadedModel,
@@ -300,10 +271,7 @@ class _Fit:
 
     def run(self) -> FitResult:
         began = clock.perf_counter()
-        bounds = (
-            np.array([f.inner(f.low) for f, _ in self.free]),
-            np.array([f.inner(f.high) for f, _ in self.free]),
-        )
+        bounds = self.bounds
         first = np.array([f.inner(f.start) for f, _ in self.free])
         names = [d.name for d in self.data]
         before = self._figures(first)
@@ -318,12 +286,14 @@ class _Fit:
             stopped = True
             theta = self.best[1] if self.best is not None else first
             self.notes.append("stopped; these are the best values so far.")
-        self.options.listen = lambda progress: None
+        listen, self.options.listen = self.options.listen, lambda progress: None
+        self.theta = theta
         r = self.residual(theta)
         after = self._figures(theta)
         said = certainty(self.free, theta, r, self.slopes(theta, r), bounds, after)
         if self.failures and not stopped:
             self.notes.append(f"{self.failures} runs failed on the way; the search stepped back.")
+        self.options.listen = listen
         first_predictions, last = [
             dict(zip(names, self.predicted(x), strict=True)) for x in (first, theta)
         ]
@@ -394,29 +364,45 @@ class _Fit:
             if size > 0:
                 self.weights[o] = 1.0 / size
 
-    def cost_with(self, fixed: Mapping[str, float], others: Sequence[Free]) -> float:
-        """The least residual with some parameters held."""
-        names = [f.name for f, _ in self.free]
-        keep = [k for k, n in enumerate(names) if n not in fixed]
-        start = {f.name: f.inner(f.start) for f in others}
-        whole = np.array(
-            [f.inner(fixed[f.name]) if f.name in fixed else start[f.name] for f, _ in self.free]
-        )
+    def with_one_held(self, held: int, value: float, start: Array) -> tuple[float, Array]:
+        """The least residual with one unknown held at a value, and the unknowns there; the search begins at ``start``."""
+        low, high = self.bounds
+        keep = [k for k in range(len(start)) if k != held]
+        whole = start.copy()
+        whole[held] = value
 
-        def residual(part: Array) -> Array:
+        def among(part: Array) -> Array:
             theta = whole.copy()
             theta[keep] = part
-            return self.residual(theta)
+            return theta
 
-        if not keep:
-            return float(np.sum(self.residual(whole) ** 2))
-        low = np.array([self.free[k][0].inner(self.free[k][0].low) for k in keep])
-        high = np.array([self.free[k][0].inner(self.free[k][0].high) for k in keep])
-        answer = scipy.optimize.least_squares(
-            residual, np.clip(whole[keep], low + 1e-9 * (high - low), high - 1e-9 * (high - low)), bounds=(low, high),
-            x_scale=high - low, diff_step=DIFFERENCE, max_nfev=30,
-        )  # fmt: skip
-        return float(2.0 * answer.cost)
+        if keep:
+            span = (high - low)[keep]
+            answer = scipy.optimize.least_squares(
+                lambda part: self.residual(among(part)),
+                np.clip(whole[keep], low[keep] + 1e-9 * span, high[keep] - 1e-9 * span),
+                jac=lambda part: self.slopes(among(part))[:, keep], bounds=(low[keep], high[keep]), x_scale=span,
+                max_nfev=SEARCHED,
+            )  # fmt: skip
+            whole = among(np.asarray(answer.x, float))
+        return float(np.sum(self.residual(whole) ** 2)), whole
+
+    def found_again(self, outputs: Sequence[Mapping[str, Array]]) -> Array:
+        """The unknowns that fit other outputs of the same experiments, searched from those that were found."""
+        own, self.data, best = self.data, [], self.best
+        self.data = [replace(d, outputs=dict(y)) for d, y in zip(own, outputs, strict=True)]
+        try:
+            return self._least(self.theta, self.bounds, 0.0)
+        finally:
+            self.data, self.best = own, best
+
+    @property
+    def bounds(self) -> tuple[Array, Array]:
+        """Lower and upper bounds of the unknowns, shape ``(unknowns,)`` each."""
+        return (
+            np.array([f.inner(f.low) for f, _ in self.free]),
+            np.array([f.inner(f.high) for f, _ in self.free]),
+        )
 
     def _figures(self, theta: Array) -> dict[str, dict[str, Agreement]]:
         try:

@@ -11,7 +11,8 @@ import numpy as np
 import numpy.typing as npt
 
 from movrel.analyse.controller_settings import described_model
-from movrel.analyse.fit import FitOptions, Progress, fit
+from movrel.analyse.fit import Fit, FitOptions, Progress
+from movrel.analyse.fit_intervals import bootstrap, profile
 from movrel.analyse.fit_result import FitResult
 from movrel.analyse.free_parameter import Free
 from movrel.analyse.linear_model import LinearModel
@@ -26,7 +27,7 @@ from movrel.jobs.comparing import compare
 from movrel.jobs.measured import data_of, rows_inside, shown_as, unit_of
 from movrel.session import LoadedModel
 from movrel.units import si_unit
-from movrel.workspace import projects
+from movrel.workspace import analyses, projects
 from movrel.workspace.analyses import FitExperiment, StepAsked
 from movrel.workspace.announce import announce
 from movrel.workspace.measurements import table_of
@@ -72,7 +73,10 @@ def _of_model(order: Analysis) -> dict[str, Any]:
         return compare(order, texts)
     scenario = scenario_of(texts, order.model, order.scenario)
     prepared = with_changes(texts, order.model, scenario.changes, scenario.settings)
-    return (_fit if order.kind == "fit" else _linear)(order, prepared.loaded, prepared.values)
+    act = {"fit": _fit, "profile": _intervals, "bootstrap": _intervals, "linear": _linear}[
+        order.kind
+    ]
+    return act(order, prepared.loaded, prepared.values)
 
 
 def _end(order: Analysis, state: str, **changes: object) -> None:
@@ -89,21 +93,42 @@ def _announce(order: Analysis, state: str) -> None:
 # --- fits ---
 
 
-def _fit(order: Analysis, model: LoadedModel, values: dict[str, float]) -> dict[str, Any]:
-    asked = order.asked
+def _prepare_fit(
+    order: Analysis, asked: dict[str, Any], model: LoadedModel, values: dict[str, float], notes: list[str]
+) -> Fit:  # fmt: skip
     experiments = [FitExperiment(**e) for e in asked["experiments"]]
-    notes: list[str] = []
     data = [data_of(order.project_id, model, e, notes) for e in experiments]
     free = [Free(**f) for f in asked["free"]]
     options = FitOptions(
         asked["robust"], asked["starts"], fixed=values, listen=_listener(order), held_back=asked.get("held_back", 0.0)
     )  # fmt: skip
-    fitted = fit(model, data, free, options)
+    return Fit(model, data, free, options)
+
+
+def _fit(order: Analysis, model: LoadedModel, values: dict[str, float]) -> dict[str, Any]:
+    notes: list[str] = []
+    made = _prepare_fit(order, order.asked, model, values, notes)
+    fitted = made.run()
     return {
         "parameters": [asdict(p) | {"unit": unit_of(model, p.name)} for p in fitted.parameters],
         "correlation": fitted.correlation, "undetermined": fitted.undetermined, "notes": [*notes, *fitted.notes],
-        "runs": fitted.runs, "seconds": round(fitted.seconds, 2), "outputs": _curves(model, data, fitted),
+        "runs": fitted.runs, "seconds": round(fitted.seconds, 2), "outputs": _curves(model, made.whole, fitted),
     }  # fmt: skip
+
+
+def _intervals(order: Analysis, model: LoadedModel, values: dict[str, float]) -> dict[str, Any]:
+    """A profile or a bootstrap of a fit: the fit is found again from its values, and searched around."""
+    of = analyses.analysis(order.asked["fit"])
+    found = {p["name"]: p["value"] for p in of.result["parameters"]}
+    free = [
+        f | {"start": min(max(found.get(f["name"], f["start"]), f["low"]), f["high"])}
+        for f in of.asked["free"]
+    ]
+    made = _prepare_fit(order, of.asked | {"free": free, "starts": 1}, model, values, [])
+    made.run()
+    if order.kind == "profile":
+        return asdict(profile(made, order.asked["name"], order.asked["experiment"]))
+    return {"parameters": [asdict(r) for r in bootstrap(made, order.asked["count"])]}
 
 
 def _listener(order: Analysis) -> Callable[[Progress], None]:

@@ -20,12 +20,14 @@ from movrel.web.wire import answer, schema
 from movrel.workspace import analyses
 from movrel.workspace.analyses import (
     AnalysisView,
+    BootstrapAsked,
     Candidate,
     ComparisonAsked,
     FitAsked,
     FitExperiment,
     FitParameter,
     LinearAsked,
+    ProfileAsked,
     StepAsked,
 )
 from movrel.workspace.tables import Analysis
@@ -97,6 +99,19 @@ class ComparisonOrder(BaseModel):
     from_samples: bool = False
 
 
+class ProfileOrder(BaseModel):
+    """A parameter of a fit."""
+
+    name: Name
+    experiment: Name = ""
+
+
+class BootstrapOrder(BaseModel):
+    """By how many fits."""
+
+    count: int = Field(default=100, ge=20, le=2000)
+
+
 class LinearOrder(BaseModel):
     """Between which quantities, and where."""
 
@@ -145,6 +160,27 @@ def order_fit(path: s.ModelPath, body: FitOrder) -> Response:
         body.held_back,
     )  # fmt: skip
     return _ordered(analyses.order(path.project, path.model, body.scenario, asked))
+
+
+@api.post(
+    "/analyses/<int:analysis>/profiles",
+    operation_id="orderProfile",
+    responses={200: schema(AnalysisView)},
+)
+def order_profile(path: AnalysisPath, body: ProfileOrder) -> Response:
+    """Order the profile of a parameter of a fit."""
+    asked = ProfileAsked(path.analysis, body.name, body.experiment)
+    return _ordered(analyses.order_intervals(asked))
+
+
+@api.post(
+    "/analyses/<int:analysis>/bootstraps",
+    operation_id="orderBootstrap",
+    responses={200: schema(AnalysisView)},
+)
+def order_bootstrap(path: AnalysisPath, body: BootstrapOrder) -> Response:
+    """Order intervals of a fit by resampling."""
+    return _ordered(analyses.order_intervals(BootstrapAsked(path.analysis, body.count)))
 
 
 @api.post(

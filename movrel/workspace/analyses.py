@@ -94,7 +94,28 @@ class ComparisonAsked:
     from_samples: bool = False
 
 
-#: What can be ordered, with its kind.
+@dataclass(frozen=True, slots=True)
+class ProfileAsked:
+    """The profile of one parameter of a fit that is done; ``experiment`` where it has a value of its own there."""
+
+    fit: int
+    name: str
+    experiment: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class BootstrapAsked:
+    """Intervals of all parameters of a fit that is done, by so many fits to resampled residuals."""
+
+    fit: int
+    count: int = 100
+
+
+#: What can be asked of a fit, with its kind.
+INTERVALS: dict[type[ProfileAsked] | type[BootstrapAsked], str] = {
+    ProfileAsked: "profile", BootstrapAsked: "bootstrap",
+}  # fmt: skip
+#: What can be ordered of a model, with its kind.
 Asked: TypeAlias = FitAsked | LinearAsked | StepAsked | ComparisonAsked
 KINDS: dict[type[Asked], str] = {
     FitAsked: "fit", LinearAsked: "linear", StepAsked: "step", ComparisonAsked: "comparison",
@@ -158,6 +179,17 @@ def order(project: int, model: str, scenario: str, asked: Asked) -> Analysis:
     old = Analysis.select(Analysis.id).where(same).order_by(Analysis.id.desc()).offset(KEPT)
     Analysis.delete().where(Analysis.id.in_([row.id for row in old])).execute()
     return made
+
+
+def order_intervals(asked: ProfileAsked | BootstrapAsked) -> Analysis:
+    """Ask more of a fit, with the texts that it had. Raises :class:`MovrelError` where it is no fit that is done."""
+    of = analysis(asked.fit)
+    if of.kind != "fit" or of.state != "done":
+        raise MovrelError("this is no fit that is done.", hint="Fit first.")
+    return Analysis.create(
+        project=of.project_id, model=of.model, kind=INTERVALS[type(asked)], scenario=of.scenario,
+        revisions=of.revisions, asked=asdict(asked), state="waiting",
+    )  # fmt: skip
 
 
 def analysis(number: int) -> Analysis:

@@ -9,7 +9,7 @@ from scipy.integrate import solve_ivp
 from scipy.optimize import brentq
 
 from movrel.analyse.exact_runs import ExactRuns, is_smooth
-from movrel.analyse.fit import FitOptions, Progress, fit, profile
+from movrel.analyse.fit import FitOptions, Progress, fit
 from movrel.analyse.free_parameter import Free
 from movrel.analyse.measured_model import MeasuredData
 from movrel.analyse.residuals import accumulated, agreement
@@ -197,19 +197,6 @@ def test_a_correlated_residual_widens_the_intervals(lag: LoadedModel) -> None:
         widths.append(found.parameters[0].high - found.parameters[0].low)
     assert widths[1] > 2 * widths[0]
     assert any("correlated" in n for n in found.notes)
-
-
-def test_the_profile_agrees_where_the_problem_is_nearly_linear(lag: LoadedModel) -> None:
-    t = np.linspace(0, 12, 241)
-    y = lag_response(t, 2.0, 1.5) + 0.05 * np.random.default_rng(5).standard_normal(len(t))
-    data = [MeasuredData("m", t, {"y": y}, {"u": stepped(t)}, {"u"})]
-    free = [Free("K", 0.1, 1, 10), Free("T", 0.1, 1, 10)]
-    found = fit(lag, data, free)
-    curve, limit = profile(lag, data, free, found, "K", points=7)
-    own = found.parameters[0]
-    inside = [v for v, cost in curve if cost <= limit]
-    assert own.low - 0.4 * (own.high - own.low) <= min(inside) <= own.value <= max(inside)
-    assert min(c for _, c in curve) == pytest.approx(found.cost, rel=1e-3)
 
 
 def test_outliers_count_less_when_asked(lag: LoadedModel) -> None:

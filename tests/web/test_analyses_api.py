@@ -243,6 +243,37 @@ def test_a_step_test_without_a_step(cooler: Model) -> None:
     assert cooler.post("/step-tests", **{**order, "file": "Data/none.csv"}).status_code == 404
 
 
+def test_more_is_asked_of_a_fit_that_is_done(cooler: Model) -> None:
+    kept = cooler.client.post(f"/api/projects/{cooler.project}/data/cool.csv", data=measured()).json
+    order = {
+        "experiments": [{"file": kept["file"]["path"], "outputs": {"Öl": "T"}}],
+        "free": [
+            {"name": "G", "low": 5, "start": 30, "high": 200, "scale": "log"},
+            {"name": "T.start", "low": 300, "start": 350, "high": 400},
+        ],
+    }  # fmt: skip
+    made = cooler.post("/fits", **order).json
+    address = f"/api/analyses/{made['id']}"
+    early = cooler.client.post(f"{address}/profiles", json={"name": "G"})
+    assert early.status_code == 422 and "no fit that is done" in early.json["message"]
+    fitted = carried_out(cooler, made)["result"]["parameters"][0]
+    ordered = cooler.client.post(f"{address}/profiles", json={"name": "G"}).json
+    profile = carried_out(cooler, ordered)["result"]
+    # Nearly a straight line: the profile agrees with the interval from the slopes.
+    assert [profile["low"], profile["high"]] == [
+        pytest.approx(fitted[end], abs=0.05 * (fitted["high"] - fitted["low"]))
+        for end in ("low", "high")
+    ]
+    ordered = cooler.client.post(f"{address}/bootstraps", json={"count": 60}).json
+    done = carried_out(cooler, ordered)
+    assert done["state"] == "done", done["reason"]
+    by_name = {p["name"]: p for p in done["result"]["parameters"]}
+    width = fitted["high"] - fitted["low"]
+    assert by_name["G"]["high"] - by_name["G"]["low"] == pytest.approx(width, rel=0.4)
+    assert 5 < by_name["G"]["low"] < 42 < by_name["G"]["high"] < 200
+    assert len(by_name["T.start"]["values"]) == 60
+
+
 def test_models_are_ranked_by_the_same_measurements(cooler: Model) -> None:
     """Against the closed form: the truth, a scenario near to it, the model as it is, and one that lacks the variable."""
     other = (
