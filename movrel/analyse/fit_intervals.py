@@ -20,9 +20,9 @@ from movrel.errors import MovrelError
 
 Array = npt.NDArray[np.float64]
 
-#: Points of a profile at each side at most, and how far the next lies where the one before is inside, as a share of the
-#: distance from the value.
-POINTS, FARTHER = 12, 0.5
+#: Points of a profile at each side at most; how far the first lies, as a share of what a straight line would have, and each
+#: next one beyond the one before, as a share of the distance from the value.
+POINTS, FIRST, FARTHER = 12, 0.35, 0.5
 #: Fits of a bootstrap at most.
 MOST = 2000
 
@@ -73,7 +73,11 @@ def profile(fit: Fit, name: str, experiment: str = "") -> Profile:
     points = [(float(fit.theta[k]), best)]
     ends: list[float | None] = []
     for side, bound in ((-1.0, low), (1.0, high)):
-        step, theta, last = min(deviation, abs(bound - fit.theta[k])), fit.theta, (0.0, best)
+        step, theta, last = (
+            min(FIRST * deviation, abs(bound - fit.theta[k])),
+            fit.theta,
+            (0.0, best),
+        )
         end = None
         for _ in range(POINTS):
             at = fit.theta[k] + side * step

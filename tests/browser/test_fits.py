@@ -58,6 +58,10 @@ def test_a_fit_becomes_a_scenario(page: Page, tmp_path: Path) -> None:
     low, high = (float(x) for x in row.find_elements(By.TAG_NAME, "td")[2].text.split(" to "))
     assert low < 31 < high
     assert high - low < 1
+    page.click("profile-shell.h")
+    page.until(lambda: "profile 3" in page.text("interval-shell.h"), "the profile is there", 60)
+    page.click("bootstrap")
+    page.until(lambda: "resampled 3" in page.text("interval-shell.h"), "so are the resampled", 90)
     page.click("fit-scenario")
     page.until(lambda: "The scenario fitted" in page.text("analysis"), "the scenario is there")
     assert page.severe() == []

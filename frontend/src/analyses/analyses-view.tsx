@@ -30,6 +30,8 @@ const OTHER_KINDS = [
 ] as const;
 /** Kinds that are not of one scenario. */
 const OF_NO_SCENARIO = ["step", "comparison"];
+/** Kinds that are shown with the fit of which they were asked. */
+const OF_A_FIT = ["profile", "bootstrap"];
 const UNDER_WAY = ["waiting", "running", "stopping"];
 
 /** Fits to measurements, step tests and linear models: what was asked of this model, and a page for each. */
@@ -49,7 +51,7 @@ export default function AnalysesView({ view, edits, onPlace }: Props) {
     refetchInterval: (query) =>
       query.state.data?.some((a) => UNDER_WAY.includes(a.state)) ? 600 : false,
   });
-  const all = list.data ?? [];
+  const all = (list.data ?? []).filter((a) => !OF_A_FIT.includes(a.kind));
   const shown: Shown = chosen ?? all[0]?.id ?? "new fit";
   const choose = (id: Shown) => {
     setChosen(id);
@@ -207,7 +209,12 @@ function Outcome({
         </p>
       )}
       {a.state === "done" && a.kind === "fit" && (
-        <FitOutcome view={view} edits={edits} result={a.result as unknown as FitResult} />
+        <FitOutcome
+          view={view}
+          edits={edits}
+          number={number}
+          result={a.result as unknown as FitResult}
+        />
       )}
       {a.state === "done" && a.kind === "comparison" && (
         <ComparisonOutcome view={view} result={a.result as unknown as ComparisonResult} />

@@ -6,17 +6,20 @@ import { usePlace } from "../state/place";
 import type { Edits } from "../state/use-edits";
 import { formatNumber, formatUnit } from "../ui/format";
 import { Part } from "../units/form";
+import { FitIntervals } from "./fit-intervals";
 import { Plot } from "./plot";
 import type { FitResult, FittedOutput } from "./types";
 
 interface Props {
   view: ModelView;
   edits: Edits;
+  /** The analysis. */
+  number: number;
   result: FitResult;
 }
 
 /** What a fit found: values with their intervals, what the data cannot tell, predicted beside measured. */
-export function FitOutcome({ view, edits, result }: Props) {
+export function FitOutcome({ view, edits, number, result }: Props) {
   const setScenario = usePlace((s) => s.setScenario);
   const shared = result.parameters.filter((p) => !p.experiment && !p.name.startsWith("offset("));
   const make = useMutation({
@@ -88,6 +91,7 @@ export function FitOutcome({ view, edits, result }: Props) {
       {result.outputs.map((o) => (
         <Compared key={`${o.experiment} ${o.variable}`} output={o} />
       ))}
+      <FitIntervals view={view} number={number} result={result} />
       {result.parameters.length > 1 && (
         <Part title="Correlation">
           <table className="mono w-fit">

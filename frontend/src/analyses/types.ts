@@ -48,6 +48,20 @@ export interface FitResult {
   outputs: FittedOutput[];
 }
 
+export interface ProfileResult {
+  name: string;
+  experiment: string;
+  values: number[];
+  costs: number[];
+  limit: number;
+  low: number | null;
+  high: number | null;
+}
+
+export interface BootstrapResult {
+  parameters: { name: string; experiment: string; low: number; high: number; values: number[] }[];
+}
+
 export interface ComparisonResult {
   ranking: {
     name: string;

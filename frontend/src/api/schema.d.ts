@@ -20,6 +20,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/analyses/{analysis}/bootstraps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Order intervals of a fit by resampling. */
+        post: operations["orderBootstrap"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/analyses/{analysis}/matrices.{form}": {
         parameters: {
             query?: never;
@@ -31,6 +48,23 @@ export interface paths {
         get: operations["linearFile"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/analyses/{analysis}/profiles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Order the profile of a parameter of a fit. */
+        post: operations["orderProfile"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1998,6 +2032,17 @@ export interface components {
         Board: {
             /** Tiles */
             tiles: components["schemas"]["Tile"][];
+        };
+        /**
+         * BootstrapOrder
+         * @description By how many fits.
+         */
+        BootstrapOrder: {
+            /**
+             * Count
+             * @default 100
+             */
+            count?: number;
         };
         /**
          * Branch
@@ -4141,6 +4186,19 @@ export interface components {
             /** Values */
             values: number[];
         };
+        /**
+         * ProfileOrder
+         * @description A parameter of a fit.
+         */
+        ProfileOrder: {
+            /**
+             * Experiment
+             * @default
+             */
+            experiment?: string;
+            /** Name */
+            name: string;
+        };
         /** ProjectList */
         ProjectList: {
             /** Projects */
@@ -6204,6 +6262,50 @@ export interface operations {
             };
         };
     };
+    orderBootstrap: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                analysis: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BootstrapOrder"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnalysisView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
     linearFile: {
         parameters: {
             query?: never;
@@ -6216,6 +6318,50 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    orderProfile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                analysis: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProfileOrder"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnalysisView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
