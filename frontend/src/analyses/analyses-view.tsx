@@ -14,6 +14,7 @@ import { NewFit } from "./new-fit";
 import { NewLinear } from "./new-linear";
 import { NewStepTest } from "./new-step-test";
 import { StepOutcome } from "./step-result";
+import { UNDER_WAY, useAnalyses } from "./use-analyses";
 import type { AnalysisView, ComparisonResult, FitResult, LinearResult, StepResult } from "./types";
 
 interface Props {
@@ -32,25 +33,12 @@ const OTHER_KINDS = [
 const OF_NO_SCENARIO = ["step", "comparison"];
 /** Kinds that are shown with the fit of which they were asked. */
 const OF_A_FIT = ["profile", "bootstrap"];
-const UNDER_WAY = ["waiting", "running", "stopping"];
 
 /** Fits to measurements, step tests and linear models: what was asked of this model, and a page for each. */
 export default function AnalysesView({ view, edits, onPlace }: Props) {
   const cache = useQueryClient();
   const [chosen, setChosen] = useState<Shown | null>(null);
-  const list = useQuery({
-    queryKey: keys.analyses(view.project, view.model),
-    queryFn: async () =>
-      (
-        await ask(
-          client.GET("/api/projects/{project}/models/{model}/analyses", {
-            params: { path: { project: view.project, model: view.model } },
-          }),
-        )
-      ).analyses,
-    refetchInterval: (query) =>
-      query.state.data?.some((a) => UNDER_WAY.includes(a.state)) ? 600 : false,
-  });
+  const list = useAnalyses(view);
   const all = (list.data ?? []).filter((a) => !OF_A_FIT.includes(a.kind));
   const shown: Shown = chosen ?? all[0]?.id ?? "new fit";
   const choose = (id: Shown) => {

@@ -1,4 +1,4 @@
-import { useMutation, useQueries, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueries, useQueryClient } from "@tanstack/react-query";
 
 import { ask, asRefusal, client, type ModelView } from "../api/client";
 import { keys } from "../api/queries";
@@ -6,8 +6,7 @@ import { formatNumber, formatUnit } from "../ui/format";
 import { Part } from "../units/form";
 import { Plot } from "./plot";
 import type { AnalysisView, BootstrapResult, FitResult, ProfileResult } from "./types";
-
-const UNDER_WAY = ["waiting", "running", "stopping"];
+import { UNDER_WAY, useAnalyses } from "./use-analyses";
 
 interface Props {
   view: ModelView;
@@ -18,18 +17,7 @@ interface Props {
 
 /** What else was asked of a fit, with its results where they are there. */
 function useAskedOf(view: ModelView, number: number): AnalysisView[] {
-  const all = useQuery({
-    queryKey: keys.analyses(view.project, view.model),
-    queryFn: async () =>
-      (
-        await ask(
-          client.GET("/api/projects/{project}/models/{model}/analyses", {
-            params: { path: { project: view.project, model: view.model } },
-          }),
-        )
-      ).analyses,
-  });
-  const own = (all.data ?? []).filter((a) => a.asked.fit === number);
+  const own = (useAnalyses(view).data ?? []).filter((a) => a.asked.fit === number);
   const opened = useQueries({
     queries: own.map((a) => ({
       queryKey: [...keys.analysis(a.id), a.state],

@@ -123,7 +123,10 @@ function Compared({ output }: { output: FittedOutput }) {
   const rows: [string, (f: FittedOutput["figures_after"]) => string][] = [
     ["root mean square error", (f) => `${formatNumber(f.rmse, 4)} ${errorUnit}`],
     ["mean absolute error", (f) => `${formatNumber(f.mean_absolute, 4)} ${errorUnit}`],
-    ["bias", (f) => `${formatNumber(f.bias, 3)} ${errorUnit}`],
+    [
+      "bias",
+      (f) => `${formatNumber(Math.abs(f.bias) < 1e-9 * f.rmse ? 0 : f.bias, 3)} ${errorUnit}`,
+    ],
     ["fit", (f) => `${formatNumber(f.fit, 4)} %`],
     ["R²", (f) => formatNumber(f.r2, 5)],
   ];
