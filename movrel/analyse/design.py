@@ -21,7 +21,7 @@ Array = npt.NDArray[np.float64]
 
 #: Points of one sweep at most.
 MOST_POINTS = 100_000
-SAMPLES = ("grid", "random", "lhs", "sobol")
+SAMPLES = ("grid", "list", "random", "lhs", "sobol")
 DISTRIBUTIONS = ("uniform", "log", "normal")
 
 
@@ -95,6 +95,13 @@ def count_points(varied: Sequence[Vary], sample: str, count: int) -> int:
         raise MovrelError(f"there is no sample '{sample}'.", hint=f"Take {', '.join(SAMPLES)}.")
     if sample == "grid":
         count = math.prod(len(v.values) or v.count for v in varied)
+    elif sample == "list":
+        count = len(varied[0].values)
+        if not count or any(len(v.values) != count for v in varied):
+            raise MovrelError(
+                "the lists of values are not equally long.",
+                hint="Give one value of each for every point.",
+            )
     _limit(count)
     return count
 
@@ -102,7 +109,7 @@ def count_points(varied: Sequence[Vary], sample: str, count: int) -> int:
 def points(
     varied: Sequence[Vary], sample: str = "grid", count: int = 100, seed: int = 1
 ) -> list[dict[str, float]]:
-    """The points of a sweep, the same for the same seed.
+    """The points of a sweep, the same for the same seed. A ``list`` takes the given values row by row.
 
     Raises :class:`MovrelError` when nothing varies, a name comes twice, or the points are too many.
     """
@@ -112,6 +119,11 @@ def points(
         axes = [v.grid() for v in varied]
         return [
             dict(zip(names, combination, strict=True)) for combination in itertools.product(*axes)
+        ]
+    if sample == "list":
+        return [
+            dict(zip(names, row, strict=True))
+            for row in zip(*(v.values for v in varied), strict=True)
         ]
     shares = _shares(sample, len(varied), count, seed)
     columns = [v.at(shares[:, k]) for k, v in enumerate(varied)]

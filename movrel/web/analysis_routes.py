@@ -11,13 +11,13 @@ from pydantic import BaseModel, Field
 
 from movrel.errors import MovrelError
 from movrel.exchange.linear_files import WRITERS
-from movrel.jobs.queue import order_analysis
+from movrel.jobs.queue import order_analysis, order_sweep
 from movrel.project.vendor_annotation import BASE
 from movrel.views.fault_view import Fault
 from movrel.web import schema as s
 from movrel.web.downloads import download
 from movrel.web.wire import answer, schema
-from movrel.workspace import analyses
+from movrel.workspace import analyses, fit_sweeps
 from movrel.workspace.analyses import (
     AnalysisView,
     BootstrapAsked,
@@ -30,6 +30,8 @@ from movrel.workspace.analyses import (
     ProfileAsked,
     StepAsked,
 )
+from movrel.workspace.announce import announce
+from movrel.workspace.sweeps import SweepView, sweep_view
 from movrel.workspace.tables import Analysis
 
 api = APIBlueprint(
@@ -104,6 +106,13 @@ class ProfileOrder(BaseModel):
 
     name: Name
     experiment: Name = ""
+
+
+class DrawOrder(BaseModel):
+    """How many draws."""
+
+    count: int = Field(default=200, ge=2, le=10_000)
+    seed: int = Field(default=1, ge=0, le=2**31)
 
 
 class BootstrapOrder(BaseModel):
@@ -181,6 +190,19 @@ def order_profile(path: AnalysisPath, body: ProfileOrder) -> Response:
 def order_bootstrap(path: AnalysisPath, body: BootstrapOrder) -> Response:
     """Order intervals of a fit by resampling."""
     return _ordered(analyses.order_intervals(BootstrapAsked(path.analysis, body.count)))
+
+
+@api.post(
+    "/analyses/<int:analysis>/sweeps",
+    operation_id="orderSweepOfFit",
+    responses={200: schema(SweepView)},
+)
+def order_sweep_of_fit(path: AnalysisPath, body: DrawOrder) -> Response:
+    """Order a sweep over what a fit left uncertain."""
+    made = fit_sweeps.order_sweep_of_fit(path.analysis, body.count, body.seed)
+    order_sweep(current_app.config["MOVREL_DATABASE"], made.id)
+    announce("sweep", sweep=made.id, project=made.project_id, model=made.model, state="running")
+    return answer(sweep_view(made))
 
 
 @api.post(

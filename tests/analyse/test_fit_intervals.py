@@ -9,6 +9,7 @@ from scipy.optimize import brentq
 
 from movrel.analyse.fit import Fit, FitOptions
 from movrel.analyse.fit_intervals import bootstrap, profile
+from movrel.analyse.fit_samples import Uncertain, drawn
 from movrel.analyse.free_parameter import Free
 from movrel.analyse.measured_model import MeasuredData
 from movrel.errors import MovrelError
@@ -74,3 +75,19 @@ def test_a_bootstrap_in_blocks_knows_what_the_noise_remembers() -> None:
     assert seen.low < value < seen.high
     with pytest.raises(MovrelError, match="20 to 2000"):
         bootstrap(made, 3)
+
+
+def test_draws_keep_deviations_correlation_and_bounds() -> None:
+    both = [Uncertain("a", 10.0, 1.0, 0, 20), Uncertain("b", 0.1, 0.02, 1e-6, 1, log=True)]
+    values = drawn(both, np.array([[1, -0.8], [-0.8, 1]]), 4000)
+    a, b = np.array(values["a"]), np.log(values["b"])
+    assert (a.mean(), a.std()) == (pytest.approx(10, abs=0.06), pytest.approx(1, rel=0.05))
+    assert (b.mean(), b.std()) == (
+        pytest.approx(np.log(0.1), abs=0.02),
+        pytest.approx(0.2, rel=0.05),
+    )
+    assert np.corrcoef(a, b)[0, 1] == pytest.approx(-0.8, abs=0.02)
+    half = drawn([Uncertain("a", 10.0, 1.0, 10.0, 20)], np.eye(1), 500)
+    assert min(half["a"]) >= 10
+    with pytest.raises(MovrelError, match="did not determine"):
+        drawn([Uncertain("a", 10.0, float("inf"), 0, 20)], np.eye(1), 10)

@@ -272,6 +272,14 @@ def test_more_is_asked_of_a_fit_that_is_done(cooler: Model) -> None:
     assert by_name["G"]["high"] - by_name["G"]["low"] == pytest.approx(width, rel=0.4)
     assert 5 < by_name["G"]["low"] < 42 < by_name["G"]["high"] < 200
     assert len(by_name["T.start"]["values"]) == 60
+    # What is uncertain about G is carried to the curves: as many runs, spread as G is.
+    swept = cooler.client.post(f"{address}/sweeps", json={"count": 400}).json
+    assert (swept["count"], swept["sample"], swept["curves"]) == (400, "list", ["T"])
+    drawn = np.array(swept["varied"][0]["values"])
+    assert drawn.std() == pytest.approx(fitted["deviation"], rel=0.1)
+    assert np.log(drawn).mean() == pytest.approx(
+        np.log(fitted["value"]), abs=fitted["deviation"] / 42 / 5
+    )
 
 
 def test_models_are_ranked_by_the_same_measurements(cooler: Model) -> None:

@@ -1,6 +1,6 @@
 import { useMutation } from "@tanstack/react-query";
 
-import { asRefusal, type ModelView } from "../api/client";
+import { ask, asRefusal, client, type ModelView } from "../api/client";
 import { freeName } from "../state/scenarios";
 import { usePlace } from "../state/place";
 import type { Edits } from "../state/use-edits";
@@ -36,6 +36,15 @@ export function FitOutcome({ view, edits, number, result }: Props) {
       return name;
     },
     onSuccess: (name) => setScenario(name),
+  });
+  const sweep = useMutation({
+    mutationFn: () =>
+      ask(
+        client.POST("/api/analyses/{analysis}/sweeps", {
+          params: { path: { analysis: number } },
+          body: { count: 200, seed: 1 },
+        }),
+      ),
   });
   return (
     <div className="flex flex-col gap-4">
@@ -82,6 +91,18 @@ export function FitOutcome({ view, edits, number, result }: Props) {
         >
           Make it a scenario
         </button>
+        <button
+          type="button"
+          className="btn btn-sm"
+          disabled={sweep.isPending || shared.length === 0}
+          onClick={() => sweep.mutate()}
+          title="200 runs with values drawn as the fit leaves them uncertain: bands about the curves"
+          data-testid="fit-sweep"
+        >
+          Bands of the curves
+        </button>
+        {sweep.isSuccess && <span>{sweep.data.name} under Sweeps.</span>}
+        {sweep.error && <span className="text-error">✕ {asRefusal(sweep.error).sentence}</span>}
         {make.isSuccess && <span>The scenario {make.data} has these values; Run shows it.</span>}
         {make.error && <span className="text-error">✕ {asRefusal(make.error).sentence}</span>}
         <span className="muted">

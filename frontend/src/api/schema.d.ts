@@ -88,6 +88,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/analyses/{analysis}/sweeps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Order a sweep over what a fit left uncertain. */
+        post: operations["orderSweepOfFit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/archives/{name}": {
         parameters: {
             query?: never;
@@ -2752,6 +2769,22 @@ export interface components {
             reset?: boolean;
             /** Start */
             start: string;
+        };
+        /**
+         * DrawOrder
+         * @description How many draws.
+         */
+        DrawOrder: {
+            /**
+             * Count
+             * @default 200
+             */
+            count?: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed?: number;
         };
         /**
          * Duplicate
@@ -6400,6 +6433,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AnalysisView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    orderSweepOfFit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                analysis: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrawOrder"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SweepView"];
                 };
             };
             /** @description Not Found */
