@@ -41,7 +41,7 @@ class BranchEnded(Exception):
 
     def __init__(self, time: float, states: Array) -> None:
         super().__init__("the solution comes to an end.")
-        self.time, self.states = time, states
+        self.time, self.state = time, states
 
 
 @dataclass(frozen=True, slots=True)

@@ -200,7 +200,7 @@ class Machine:
         except (np.linalg.LinAlgError, RuntimeError):  # the latter: exactly singular
             return np.full(len(residuals), np.inf)
 
-    def end_of_branch(self) -> tuple[float, Array] | None:
+    def end_of_branch(self) -> BranchEnded | None:
         """Where the solution of a loop comes to an end on the way to the instant whose rates were asked last; None where
         it does not."""
         if self.nonlinear:
@@ -208,7 +208,7 @@ class Machine:
             try:
                 self.branch.refuse_end(self._rates_solved, t, states)
             except BranchEnded as end:
-                return end.time, end.states
+                return end
         return None
 
     def turning(self, t: float, states: Array, singular: float = NEARLY_SINGULAR) -> Block | None:

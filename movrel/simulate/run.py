@@ -13,6 +13,7 @@ from movrel.equations.system import System
 from movrel.errors import RunCancelled, RunFault, StructureFault
 from movrel.model.expression import Variable
 from movrel.simulate.between_steps import between_steps, side_before
+from movrel.simulate.branch import BranchEnded
 from movrel.simulate.chatter import STANDSTILL, Chatter, Crawling, chattering
 from movrel.simulate.coupling import Coupling
 from movrel.simulate.events import EventHandler
@@ -415,7 +416,7 @@ class Run:
         counted = integrator.steps, integrator.evaluations, integrator.jacobian_evaluations
         try:
             return integrator.advance(t, states, until, self._store_steps, quiet)
-        except StepFailure as fault:
+        except (StepFailure, BranchEnded) as fault:
             there = self._slide(self._unheld(fault.time, fault.state), fault.time)
             if there is None:
                 raise self._failed(fault) from None
@@ -487,10 +488,10 @@ class Run:
 
     _earlier: Array = np.zeros(0)
 
-    def _failed(self, fault: StepFailure) -> RunFault:
+    def _failed(self, fault: StepFailure | BranchEnded) -> RunFault:
         machine = self.machine
-        end = (fault.time, fault.state) if fault.turned else machine.end_of_branch()
-        t, states = end or (fault.time, fault.state)
+        end = fault if isinstance(fault, BranchEnded) else machine.end_of_branch()
+        t, states = (end or fault).time, (end or fault).state
         dx = machine.derivatives(t, states)[: machine.state_count].copy()
         if not np.isfinite(dx).all():
             everything = machine.everything(t, states)
@@ -498,7 +499,7 @@ class Run:
                 zip([*machine.system.states, *machine.system.solved], everything, strict=True)
             )
             self.recording.explanation.refuse_not_finite(t, values, f"at {t:g} s")
-        turning = machine.turning(t, states, *([math.inf] if end else []))
+        turning = machine.turning(t, states, *([math.inf] if end is not None else []))
         if turning is not None:
             return self.recording.explanation.turned(t, turning)
-        return self.recording.explanation.gave_up(t, states, dx, fault.reason)
+        return self.recording.explanation.gave_up(t, states, dx, str(fault))

@@ -32,13 +32,20 @@ def order_sweep_of_fit(number: int, count: int, seed: int = 1) -> Sweep:
     ]
     if not used:
         raise MovrelError("the fit found no parameter of the model itself.", hint="Fit one.")
-    parameters = [
-        Uncertain(
-            p["name"], p["value"], np.inf if p["deviation"] is None else p["deviation"], free[p["name"]]["low"], free[p["name"]]["high"],
-            free[p["name"]]["scale"] == "log",
+    parameters = []
+    for p in (found[k] for k in used):
+        asked = free[p["name"]]
+        deviation = np.inf if p["deviation"] is None else p["deviation"]
+        parameters.append(
+            Uncertain(
+                p["name"],
+                p["value"],
+                deviation,
+                asked["low"],
+                asked["high"],
+                asked["scale"] == "log",
+            )
         )
-        for p in (found[k] for k in used)
-    ]  # fmt: skip
     correlation = np.array(fit.result["correlation"], float)[np.ix_(used, used)]
     values = drawn(parameters, correlation, count, seed)
     outputs = list(

@@ -9,7 +9,6 @@ from typing import Any, Protocol
 import numpy as np
 import numpy.typing as npt
 
-from movrel.simulate.branch import BranchEnded
 from movrel.simulate.machine import Machine
 
 Array = npt.NDArray[np.float64]
@@ -19,18 +18,11 @@ BLOCK_STEPS = 200
 
 
 class StepFailure(Exception):
-    """The solver gave up at a time with a state, for a reason in plain words; ``turned`` where loops have no solution beyond."""
+    """The solver gave up at a time with a state, for a reason in plain words."""
 
-    def __init__(self, reason: str, time: float, state: Array, turned: bool = False) -> None:
+    def __init__(self, reason: str, time: float, state: Array) -> None:
         super().__init__(reason)
-        self.reason, self.time, self.state, self.turned = reason, time, state, turned
-
-
-def failure(fault: StepFailure | BranchEnded) -> StepFailure:
-    """What a solver says of what kept it from a step."""
-    if isinstance(fault, BranchEnded):
-        return StepFailure(str(fault), fault.time, fault.states, turned=True)
-    return fault
+        self.reason, self.time, self.state = reason, time, state
 
 
 @dataclass(slots=True)
@@ -96,7 +88,8 @@ class Integrator(Protocol):
         which it has not seen; when it returns true, integration ends early. Returns the time and state reached (those
         before a step that ``block`` took back) and the numbers of the root functions that crossed zero, with their
         directions. After a ``quiet`` event nothing changed that the rates depend on: a method with a past may go on
-        with it. Raises :class:`StepFailure`.
+        with it. Raises :class:`StepFailure`, and :class:`movrel.simulate.branch.BranchEnded` where loops have no solution
+        beyond.
         """
 
 

@@ -12,7 +12,7 @@ from scipy.sparse import csc_matrix
 from movrel.equations.system import SPARSE_FROM
 from movrel.simulate.branch import BranchEnded
 from movrel.simulate.machine import Machine
-from movrel.simulate.methods.integrator import StepFailure, Steps, block_steps, failure
+from movrel.simulate.methods.integrator import StepFailure, Steps, block_steps
 from movrel.simulate.options import RunOptions
 
 Array = npt.NDArray[np.float64]
@@ -104,10 +104,10 @@ class SteppingIntegrator:
         while True:
             try:
                 reached, y, within = self._method.step(until)
-            except (StepFailure, BranchEnded) as fault:
+            except (StepFailure, BranchEnded):
                 if new:
                     block(steps, new)
-                raise failure(fault) from None
+                raise
             self.steps += 1
             fired: list[tuple[int, int]] = []
             if len(self._g):
@@ -122,10 +122,10 @@ class SteppingIntegrator:
                 signs = after
             try:
                 steps.add(machine, reached, y, f(reached, y))
-            except BranchEnded as end:
+            except BranchEnded:
                 if new:
                     block(steps, new)
-                raise failure(end) from None
+                raise
             new += 1
             if fired or reached >= until:
                 block(steps, new)

@@ -12,7 +12,7 @@ import numpy.typing as npt
 
 from movrel.simulate.branch import BranchEnded
 from movrel.simulate.machine import Machine
-from movrel.simulate.methods.integrator import StepFailure, Steps, block_steps, failure
+from movrel.simulate.methods.integrator import StepFailure, Steps, block_steps
 from movrel.simulate.methods.structure import Places, Structure, choose_structure
 from movrel.simulate.options import RunOptions
 
@@ -90,10 +90,10 @@ class SundialsIntegrator:
         while True:
             try:
                 step = self._solver.step(until, "onestep", until)
-            except BranchEnded as end:
+            except BranchEnded:
                 if new:
                     block(steps, new)
-                raise failure(end) from None
+                raise
             if not step.success:
                 if steps.times[-1] > tried:
                     # From here without a past, and with loops that are solved exactly.
@@ -114,10 +114,10 @@ class SundialsIntegrator:
                 states = self.structure.natural(step.y)[:n]
                 try:
                     steps.add(self._machine, reached, states, rates(reached, states).copy())
-                except BranchEnded as end:
+                except BranchEnded:
                     if new:
                         block(steps, new)
-                    raise failure(end) from None
+                    raise
                 new += 1
                 if not fired and new == 1 and len(steps.times) == 2:
                     # A root function that is exactly zero at a restart is not watched during the first step.
