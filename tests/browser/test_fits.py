@@ -12,6 +12,7 @@ from selenium.webdriver.common.keys import Keys
 
 from tests.browser.conftest import Page
 from tests.browser.test_building import new_model
+from tests.browser.test_sump import run_model
 
 pytestmark = pytest.mark.browser
 
@@ -107,15 +108,19 @@ def test_measurements_are_prepared_and_scenarios_ranked_by_them(page: Page, tmp_
     assert "no variable 'oil.T'" in page.find("ranking", seconds=60).text
     assert "OilCooler, base" in page.text("ranking")
     assert page.find("rank-0").text.startswith("1")
-    # The measured column beside the curve of a run, on one strip.
-    page.click("view-sheet")
-    page.click("run")
+    # The measured column stands beside the curves of a run.
+    page.open()
+    page.click("model-VarrowQuay.StrainAmplifier")
+    page.find("sheet")
+    run_model(page)
     page.click("add-curve")
     choose(page, "find-curve", "spoilt")
     page.click("found-Data/spoilt.csv:Öl")
     page.find("curve-Data/spoilt.csv:Öl")
-    strips = [e.text for e in page.all("strip")]
-    assert any("oil.T" in words and "Öl · spoilt.csv" in words for words in strips)
+    page.until(
+        lambda: any("Öl · spoilt.csv" in e.text and "°C" in e.text for e in page.all("strip")),
+        "in its own unit",
+    )
     assert page.severe() == []
 
 
