@@ -119,9 +119,9 @@ def _fit(order: Analysis, model: LoadedModel, values: dict[str, float]) -> dict[
 def _intervals(order: Analysis, model: LoadedModel, values: dict[str, float]) -> dict[str, Any]:
     """A profile or a bootstrap of a fit: the fit is found again from its values, and searched around."""
     of = analyses.analysis(order.asked["fit"])
-    found = {p["name"]: p["value"] for p in of.result["parameters"]}
+    fitted = {p["name"]: p["value"] for p in of.result["parameters"]}
     free = [
-        f | {"start": min(max(found.get(f["name"], f["start"]), f["low"]), f["high"])}
+        f | {"start": min(max(fitted.get(f["name"], f["start"]), f["low"]), f["high"])}
         for f in of.asked["free"]
     ]
     made = _prepare_fit(order, of.asked | {"free": free, "starts": 1}, model, values, [])

@@ -22,10 +22,10 @@ def order_sweep_of_fit(number: int, count: int, seed: int = 1) -> Sweep:
     if fit.kind != "fit" or fit.state != "done":
         raise MovrelError("this is no fit that is done.", hint="Fit first.")
     free = {f["name"]: f for f in fit.asked["free"]}
-    found = fit.result["parameters"]
+    fitted = fit.result["parameters"]
     used = [
         k
-        for k, p in enumerate(found)
+        for k, p in enumerate(fitted)
         if not p["experiment"]
         and not p["name"].endswith(".start")
         and not p["name"].startswith("offset(")
@@ -33,7 +33,7 @@ def order_sweep_of_fit(number: int, count: int, seed: int = 1) -> Sweep:
     if not used:
         raise MovrelError("the fit found no parameter of the model itself.", hint="Fit one.")
     parameters = []
-    for p in (found[k] for k in used):
+    for p in (fitted[k] for k in used):
         asked = free[p["name"]]
         deviation = np.inf if p["deviation"] is None else p["deviation"]
         parameters.append(
