@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import time as clock
 from collections.abc import Callable
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from typing import Any
 
 import numpy as np
@@ -97,7 +97,13 @@ def _prepare_fit(
     order: Analysis, asked: dict[str, Any], model: LoadedModel, values: dict[str, float], notes: list[str]
 ) -> Fit:  # fmt: skip
     experiments = [FitExperiment(**e) for e in asked["experiments"]]
-    data = [data_of(order.project_id, model, e, notes) for e in experiments]
+    data: list[MeasuredData] = []
+    for e in experiments:
+        measured = data_of(order.project_id, model, e, notes)
+        # Figures are told apart by name, also those of two parts of one file.
+        before = sum(d.name.startswith(measured.name) for d in data)
+        name = f"{measured.name} ({before + 1})" if before else measured.name
+        data.append(replace(measured, name=name))
     free = [Free(**f) for f in asked["free"]]
     options = FitOptions(
         asked["robust"], asked["starts"], fixed=values, listen=_listener(order), held_back=asked.get("held_back", 0.0)

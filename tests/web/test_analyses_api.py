@@ -243,6 +243,24 @@ def test_a_step_test_without_a_step(cooler: Model) -> None:
     assert cooler.post("/step-tests", **{**order, "file": "Data/none.csv"}).status_code == 404
 
 
+def test_two_parts_of_one_file_are_two_experiments(cooler: Model) -> None:
+    kept = cooler.client.post(f"/api/projects/{cooler.project}/data/cool.csv", data=measured()).json
+    part = {"file": kept["file"]["path"], "outputs": {"Öl": "T"}}
+    made = cooler.post(
+        "/fits", experiments=[part | {"high": 3000}, part | {"low": 3600}],
+        free=[
+            {"name": "G", "low": 5, "start": 30, "high": 200},
+            {"name": "T.start", "low": 280, "start": 330, "high": 400, "each": True},
+        ],
+    ).json  # fmt: skip
+    result = carried_out(cooler, made)["result"]
+    outputs = {o["experiment"]: o for o in result["outputs"]}
+    assert [outputs[name]["time"][0] for name in ("cool.csv", "cool.csv (2)")] == [0, 3600]
+    starts = {p["experiment"]: p["value"] for p in result["parameters"][1:]}
+    assert starts["cool.csv"] == pytest.approx(353.15, abs=0.2)
+    assert starts["cool.csv (2)"] == pytest.approx(288.15 + 65 * np.exp(-1.8), abs=0.2)
+
+
 def test_more_is_asked_of_a_fit_that_is_done(cooler: Model) -> None:
     kept = cooler.client.post(f"/api/projects/{cooler.project}/data/cool.csv", data=measured()).json
     order = {
