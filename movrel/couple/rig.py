@@ -32,6 +32,7 @@ from movrel.model.flatten import flatten_model
 from movrel.project.rig_settings import RigSettings, rig_settings
 from movrel.session import LoadedModel
 from movrel.simulate.options import STEP_LIMIT, RunOptions, run_options
+from movrel.simulate.recipes import Recipe
 from movrel.simulate.recording import Listener, Progress
 from movrel.simulate.trajectory import Event, FinalState, Statistics, Trajectory
 
@@ -204,6 +205,10 @@ class RigRun:
         self.events.append(Event(t, f"{name} turned to {value:g}"))
 
     # --- what was computed ---
+
+    def recipes(self) -> dict[int, Recipe]:
+        """None: what units give follows from nothing that is known."""
+        return {}
 
     def unsent(self) -> list[tuple[Array, Array]]:
         """The rows since the listener was last given some."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import time as clock
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from contextlib import suppress
 from typing import Any, TypeAlias
 
@@ -18,6 +18,7 @@ from movrel.errors import MovrelError, RunCancelled
 from movrel.jobs.attempt import Attempt, Superseded
 from movrel.jobs.interim import Interim
 from movrel.jobs.rig_control import RigControl
+from movrel.simulate.recipes import Recipe
 from movrel.simulate.recording import Listener, Progress
 from movrel.simulate.run import Run as SingleRun
 from movrel.simulate.trajectory import Event, FinalState
@@ -45,7 +46,12 @@ class _Recorder:
     """Writes chunks and progress of one attempt at a run."""
 
     def __init__(
-        self, attempt: Attempt, computation: Computation, reached: float, interim: Interim | None
+        self,
+        attempt: Attempt,
+        computation: Computation,
+        reached: float,
+        interim: Interim | None,
+        recipes: Mapping[int, Recipe],
     ) -> None:
         options = computation.options
         self.attempt, self.number = attempt, attempt.number
@@ -54,6 +60,8 @@ class _Recorder:
         self._reached = reached
         self.period = WATCH_PERIOD if isinstance(computation, RigRun) else LOOK_PERIOD
         self._computation = computation
+        #: Those of the attempt that wrote the first piece.
+        self._recipes = recipes if interim else computation.recipes()
         self._events_sent = 0
         #: The last instant that is stored, and whether everything that was to be stored is.
         self.last_time = interim.state.time if interim else options.start
@@ -79,8 +87,10 @@ class _Recorder:
             table = np.concatenate([rows for _, rows in self._pending])
             self._pending.clear()
             self.kept_all = False
+            if self.chunk_number == 0:
+                self.attempt.update(recipes={str(k): r for k, r in self._recipes.items()})
             with self.attempt.writing():
-                results.write_chunk(self.number, self.chunk_number, time, table)
+                results.write_chunk(self.number, self.chunk_number, time, table, self._recipes)
             self.kept_all = True
             self.chunk_number += 1
             self.points += len(time)
@@ -162,7 +172,8 @@ def _carry_out(attempt: Attempt, order: Run) -> None:
         prepared = with_changes(texts, order.model, order.changes, {})
         interim = attempt.interim
         computation = _prepared(attempt, order, prepared)
-        recorder = _Recorder(attempt, computation, order.progress, interim)
+        kept = {int(k): recipe for k, recipe in order.recipes.items()}
+        recorder = _Recorder(attempt, computation, order.progress, interim, kept)
         computation.listener = Listener(
             recorder.progress, recorder.chunk, recorder.stopped, recorder.period, keep=False
         )

@@ -10,7 +10,8 @@ from typing import Any
 
 import numpy as np
 
-from movrel.analyse.claim_text import read_expression
+from movrel.analyse.claim_text import Claim, read, read_expression
+from movrel.analyse.claims import judge
 from movrel.analyse.curves import RunCurves
 from movrel.analyse.sweep import measured
 from movrel.couple.rig import coupled
@@ -53,6 +54,7 @@ def block(number: int, job: int | None, leaving: Callable[[], bool] = lambda: Fa
     except MovrelError as refused:
         fault = refused.sentence()
     measures = [read_expression(text) for text in sweep.measures]
+    claims = [_readable(claim["text"]) for claim in sweep.claims]
     left = list(points)
     # What another worker has taken over meanwhile is that one's.
     own = (SweepPoint.sweep == number) & (
@@ -65,7 +67,7 @@ def block(number: int, job: int | None, leaving: Callable[[], bool] = lambda: Fa
         changes = (
             {"state": "failed", "reason": fault}
             if fault
-            else _compute(sweep, prepared, measures, values)
+            else _compute(sweep, prepared, measures, claims, values)
         )
         SweepPoint.update(**changes).where(own & (SweepPoint.number == point)).execute()
     if left:
@@ -101,7 +103,11 @@ def _claim(number: int, job: int | None) -> list[tuple[int, dict[str, float]]]:
 
 
 def _compute(
-    sweep: Sweep, prepared: ScenarioModel, measures: list[Any], values: dict[str, float]
+    sweep: Sweep,
+    prepared: ScenarioModel,
+    measures: list[Claim],
+    claims: list[Claim | None],
+    values: dict[str, float],
 ) -> dict[str, Any]:
     """The fields of a point after it was computed."""
     try:
@@ -117,14 +123,23 @@ def _compute(
         sweeps.on_grid(run.time, np.asarray(run[name], dtype=float), sweep.start, sweep.stop)
         for name in sweep.curves
     ]
+    holds = [None if claim is None else judge(claim, curves).holds for claim in claims]
     unmeasured = bool(result.failure) and all(v is None for v in result.values) and bool(measures)
     return {
         "state": "failed" if unmeasured else "done", "measures": result.values, "reason": result.failure,
-        "data": sweeps.pack(kept) or None,
+        "claims": holds, "data": sweeps.pack(kept) or None,
     }  # fmt: skip
 
 
-def _note_units(sweep: Sweep, measures: list[Any], units: list[str]) -> None:
+def _readable(text: str) -> Claim | None:
+    """A claim as it can be judged; None where it cannot be read any more."""
+    try:
+        return read(text)
+    except MovrelError:
+        return None
+
+
+def _note_units(sweep: Sweep, measures: list[Claim], units: list[str]) -> None:
     """Take note of the units of measures once they are known."""
     new = {
         m.text: u
@@ -141,7 +156,7 @@ def _end(sweep: Sweep) -> None:
     counts = sweeps.counts(sweep.id)
     if counts["waiting"] == counts["running"] == 0:
         done = (
-            Sweep.update(state="done", ended=now())
+            Sweep.update(state="done", ended=now(), claims=sweeps.claim_counts(sweep))
             .where((Sweep.id == sweep.id) & (Sweep.state == "running"))
             .execute()
         )

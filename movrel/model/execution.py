@@ -22,6 +22,8 @@ from movrel.model.values import as_boolean, as_scalar, choose
 
 #: Statements that one section or outermost call may run, and calls within calls.
 STATEMENT_LIMIT, DEPTH_LIMIT = 200_000, 60
+#: What a round of a ``while`` counts beside its statements: its end is nowhere written.
+WHILE_ROUND = 3
 #: Rounds to which a loop whose condition varies is written out.
 ROUND_LIMIT = 100
 
@@ -407,7 +409,7 @@ class Execution:
                 )
             if condition.is_const(False):
                 break
-            self.spend(where)
+            self.spend(where, WHILE_ROUND)
             if condition.op != "const" or not self.going.is_const(True):
                 rounds += 1
                 if rounds > ROUND_LIMIT:

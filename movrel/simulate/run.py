@@ -22,6 +22,7 @@ from movrel.simulate.forms import Forms
 from movrel.simulate.machine import Machine
 from movrel.simulate.methods.integrator import StepFailure, Steps
 from movrel.simulate.options import FIXED_STEP, RunOptions
+from movrel.simulate.recipes import Recipe, recipes_of
 from movrel.simulate.recording import Listener, Progress, Recording, table_of
 from movrel.simulate.remarks import exhausted, small_states
 from movrel.simulate.result_columns import result_columns
@@ -209,6 +210,10 @@ class Run:
         return trajectory
 
     _final: Callable[[], FinalState] | None = None
+
+    def recipes(self) -> dict[int, Recipe]:
+        """How columns of the result follow from others, by their number."""
+        return recipes_of(self.system, self.p)
 
     def _describe(self) -> list[Column]:
         return result_columns(self.system, self.parameters, self.p)

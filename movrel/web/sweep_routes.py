@@ -146,10 +146,16 @@ def table(path: ss.SweepPath) -> Response:
             yield [
                 *(p.values[n] for n in names),
                 *(p.measures or [None] * len(sweep.measures)),
+                *(p.claims or [None] * len(sweep.claims)),
                 p.state,
                 p.reason,
             ]
 
-    heads = [*(head(n, sweep.units.get(n)) for n in [*names, *sweep.measures]), "state", "reason"]
+    heads = [
+        *(head(n, sweep.units.get(n)) for n in [*names, *sweep.measures]),
+        *(c["text"] for c in sweep.claims),
+        "state",
+        "reason",
+    ]
     name = f"{sweep.model.rpartition('.')[2]} sweep {sweep.id}.csv"
     return download(delimited(heads, rows()), name, "text/csv; charset=utf-8")

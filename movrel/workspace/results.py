@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Mapping, Sequence
+
 import numpy as np
 import numpy.typing as npt
 import zstandard
 from peewee import JOIN
 
 from movrel.analyse.sampling import thinned
+from movrel.simulate.recipes import Recipe, carried_out, inputs_of
 from movrel.sized_cache import SizedCache
-from movrel.workspace.tables import ResultColumn, ResultOverview, database
+from movrel.workspace.tables import ResultColumn, ResultOverview, Run, database
 
 Array = npt.NDArray[np.float64]
 
@@ -23,14 +26,25 @@ MANY, READ_WHOLE = 200_000, 150_000
 KEPT = 80_000_000
 
 
-def write_chunk(run: int, chunk: int, time: Array, table: Array) -> None:
-    """Append rows to a run: ``time`` of shape ``(n,)`` and ``table`` of shape ``(n, columns)``."""
+def write_chunk(
+    run: int,
+    chunk: int,
+    time: Array,
+    table: Array,
+    recipes: Mapping[int, Recipe] | None = None,
+) -> None:
+    """Append rows to a run: ``time`` of shape ``(n,)`` and ``table`` of shape ``(n, columns)``.
+
+    A column that its recipe gives to the last bit is not stored; the ``recipes`` are those that are kept with the run.
+    """
     pack = zstandard.ZstdCompressor(level=1).compress
     rows = [(run, TIME, chunk, len(time), pack(np.ascontiguousarray(time, "<f8").tobytes()))]
-    for k in range(table.shape[1]):
-        rows.append(
-            (run, k, chunk, len(time), pack(np.ascontiguousarray(table[:, k], "<f8").tobytes()))
-        )
+    columns = dict(enumerate(np.ascontiguousarray(table.T, "<f8")))
+    for k, values in columns.items():
+        data = values.tobytes()
+        recipe = (recipes or {}).get(k)
+        follows = recipe is not None and carried_out(recipe, columns, time).tobytes() == data
+        rows.append((run, k, chunk, len(time), b"" if follows else pack(data)))
     fields = [
         ResultColumn.run,
         ResultColumn.column,
@@ -99,19 +113,9 @@ def overview(
     whole = sum(count for _, count, _ in inside) <= READ_WHOLE
     read = [chunk for chunk, _, short in inside if whole or short]
     parts: dict[int, tuple[Array, Array]] = {}
-    for number in (TIME, column) if read else ():
-        rows = (
-            ResultColumn.select(ResultColumn.chunk, ResultColumn.data)
-            .where(
-                (ResultColumn.run == run)
-                & (ResultColumn.column == number)
-                & ResultColumn.chunk.in_(read)
-            )
-            .tuples()
-        )
-        for chunk, data in rows:
-            values = np.frombuffer(unpack(bytes(data)), "<f8")
-            parts[chunk] = (values, values) if number == TIME else (parts[chunk][0], values)
+    if read:
+        pieces = _pieces(run, [TIME, column], read)
+        parts = {chunk: (pieces[TIME][chunk], values) for chunk, values in pieces[column].items()}
     if not whole:
         rows = (
             ResultOverview.select(ResultOverview.chunk, ResultOverview.data)
@@ -148,18 +152,9 @@ def around(run: int, columns: list[int], instant: float) -> dict[int, tuple[Arra
     )
     if neighbours is None:
         return None
-    unpack = zstandard.ZstdDecompressor().decompress
-    rows = (
-        ResultColumn.select(ResultColumn.column, ResultColumn.data)
-        .where(
-            (ResultColumn.run == run)
-            & (ResultColumn.chunk == neighbours.chunk)
-            & ResultColumn.column.in_([TIME, *columns])
-        )
-        .tuples()
-    )
-    values = {column: np.frombuffer(unpack(bytes(data)), "<f8") for column, data in rows}
-    return {column: (values[TIME], values[column]) for column in columns}
+    at = neighbours.chunk
+    pieces = {c: of[at] for c, of in _pieces(run, [TIME, *columns], [at]).items() if at in of}
+    return {column: (pieces[TIME], values) for column, values in pieces.items()}
 
 
 def forget(run: int, kept: int = 0) -> None:
@@ -170,17 +165,58 @@ def forget(run: int, kept: int = 0) -> None:
 
 def read_columns(run: int, columns: list[int]) -> dict[int, Array]:
     """Whole trajectories by column number; column -1 is the time."""
-    pieces: dict[int, list[bytes]] = {column: [] for column in columns}
-    rows = (
-        ResultColumn.select(ResultColumn.column, ResultColumn.data)
-        .where((ResultColumn.run == run) & ResultColumn.column.in_(columns))
-        .order_by(ResultColumn.column, ResultColumn.chunk)
-        .tuples()
-    )
+    nothing = np.zeros(0)
+    return {
+        column: np.concatenate([of[chunk] for chunk in sorted(of)]) if of else nothing
+        for column, of in _pieces(run, columns).items()
+    }
+
+
+def _pieces(
+    run: int, columns: Iterable[int], chunks: Sequence[int] | None = None
+) -> dict[int, dict[int, Array]]:
+    """The pieces of columns by column and number of the piece, all or those asked for."""
+    pieces: dict[int, dict[int, Array]] = {column: {} for column in columns}
+    following: dict[int, list[int]] = {}
+    wanted = (ResultColumn.run == run) & ResultColumn.column.in_(list(pieces))
+    if chunks is not None:
+        wanted &= ResultColumn.chunk.in_(chunks)
     unpack = zstandard.ZstdDecompressor().decompress
-    for column, data in rows:
-        pieces[column].append(unpack(bytes(data)))
-    return {c: np.frombuffer(b"".join(parts), "<f8") for c, parts in pieces.items()}
+    for column, chunk, data in (
+        ResultColumn.select(ResultColumn.column, ResultColumn.chunk, ResultColumn.data)
+        .where(wanted)
+        .tuples()
+    ):
+        if len(data):
+            pieces[column][chunk] = np.frombuffer(unpack(bytes(data)), "<f8")
+        else:
+            following.setdefault(chunk, []).append(column)
+    if following:
+        _carry_out(run, pieces, following)
+    return pieces
+
+
+def _carry_out(
+    run: int, pieces: dict[int, dict[int, Array]], following: Mapping[int, list[int]]
+) -> None:
+    """Put in the pieces that follow from others: columns by piece."""
+    recipes = {int(k): r for k, r in Run.select(Run.recipes).where(Run.id == run).scalar().items()}
+    needed = set().union(
+        {TIME}, *(inputs_of(recipes[column]) for of in following.values() for column in of)
+    )
+    others = needed - set(pieces)
+    read = pieces | (_pieces(run, others, list(following)) if others else {})
+
+    def piece(column: int, chunk: int) -> Array:
+        if chunk not in read[column]:
+            recipe = recipes[column]
+            inputs = {k: piece(k, chunk) for k in inputs_of(recipe)}
+            read[column][chunk] = carried_out(recipe, inputs, read[TIME][chunk])
+        return read[column][chunk]
+
+    for chunk, of in following.items():
+        for column in of:
+            piece(column, chunk)
 
 
 def column(run: int, number: int, points: int, finished: bool) -> Array:

@@ -18,6 +18,8 @@ from movrel.couple.rig import settings_of
 from movrel.edits.scenario_model import scenario_of, with_changes
 from movrel.equations.parameters import parameter_values
 from movrel.errors import MovrelError, NotFound
+from movrel.project.snapshot import definition_of
+from movrel.project.vendor_annotation import claims_of
 from movrel.simulate.options import run_options
 from movrel.workspace import projects
 from movrel.workspace.tables import Sweep, SweepPoint, database, dumps, now
@@ -33,6 +35,16 @@ NO_POINTS = {"waiting": 0, "running": 0, "done": 0, "failed": 0}
 
 
 @dataclass(frozen=True, slots=True)
+class ClaimCount:
+    """At how many points a claim holds and fails, and at how many it could not be judged."""
+
+    text: str
+    hold: int = 0
+    fail: int = 0
+    open: int = 0
+
+
+@dataclass(frozen=True, slots=True)
 class SweepView:
     """A sweep with the counts of its points."""
 
@@ -45,6 +57,7 @@ class SweepView:
     sample: str
     varied: list[Vary]
     measures: list[str]
+    claims: list[ClaimCount]
     curves: list[str]
     units: dict[str, str]
     count: int
@@ -64,6 +77,7 @@ class PointView:
     values: dict[str, float]
     state: str
     measures: list[float | None]
+    claims: list[bool | None]
     reason: str
 
 
@@ -103,6 +117,7 @@ def sweep_view(sweep: Sweep) -> SweepView:
         sample=sweep.sample,
         varied=[_vary(v) for v in sweep.varied],
         measures=sweep.measures,
+        claims=[ClaimCount(**c) for c in sweep.claims],
         curves=sweep.curves,
         units=sweep.units,
         count=sweep.count,
@@ -114,8 +129,13 @@ def sweep_view(sweep: Sweep) -> SweepView:
 
 def sweep_detail(number: int) -> SweepDetail:
     """A sweep with all its points. Raises :class:`NotFound`."""
-    view = sweep_view(sweep(number))
-    points = [PointView(p.number, p.values, p.state, p.measures, p.reason) for p in table(number)]
+    chosen = sweep(number)
+    chosen.claims = claim_counts(chosen)
+    view = sweep_view(chosen)
+    points = [
+        PointView(p.number, p.values, p.state, p.measures, p.claims, p.reason)
+        for p in table(number)
+    ]
     return SweepDetail(**{f.name: getattr(view, f.name) for f in fields(SweepView)}, points=points)
 
 
@@ -138,7 +158,9 @@ def order(
             raise MovrelError(f"the model has no parameter '{v.name}' that is a number.")
         if known.final:
             raise MovrelError(f"'{v.name}' is computed from other values and cannot be varied.")
-    if not measures and not curves:
+    off = set(asked.off)
+    claims = [c.text for c in claims_of(definition_of(texts, model)) if c.text not in off]
+    if not measures and not curves and not claims:
         raise MovrelError("nothing is measured.", hint="Give a measure such as max(basin.level).")
     stand_in = StandIn(loaded.flat, parameter_values(loaded.flat, prepared.values))
     for text in measures:
@@ -154,6 +176,7 @@ def order(
     return Sweep.create(
         project=project, model=model, name=_name(varied, sample, count), scenario=asked.name, revisions=texts.revisions,
         changes=asked.changes, options=prepared.options, varied=[asdict(v) for v in varied], sample=sample, measures=measures,
+        claims=[asdict(ClaimCount(text)) for text in claims],
         curves=kept, units=units, count=count, seed=seed, start=options.start, stop=options.stop, state="running",
     )  # fmt: skip
 
@@ -210,6 +233,24 @@ def counts(number: int) -> dict[str, int]:
     return NO_POINTS | dict(rows.tuples())
 
 
+def claim_counts(chosen: Sweep) -> list[dict[str, Any]]:
+    """The claims of a sweep with their counts of the points that are done, as they are kept with it."""
+    rows = database.execute_sql(
+        """
+        SELECT verdict.place, count(*) FILTER (WHERE verdict.holds = 'true'), count(*) FILTER (WHERE verdict.holds = 'false'),
+            count(*) FILTER (WHERE verdict.holds = 'null')
+        FROM sweep_point point, jsonb_array_elements(point.claims) WITH ORDINALITY AS verdict(holds, place)
+        WHERE point.sweep_id = %s AND point.state = 'done' GROUP BY verdict.place
+        """,
+        (chosen.id,),
+    ).fetchall()
+    by_place = {place: counted for place, *counted in rows}
+    return [
+        asdict(ClaimCount(claim["text"], *by_place.get(k, ())))
+        for k, claim in enumerate(chosen.claims, 1)
+    ]
+
+
 def steer(number: int, what: str) -> Sweep:
     """Pause, resume or stop a sweep, or have its failed points computed again; what was computed stays."""
     chosen = sweep(number)
@@ -251,6 +292,7 @@ def table(number: int) -> list[SweepPoint]:
         SweepPoint.values,
         SweepPoint.state,
         SweepPoint.measures,
+        SweepPoint.claims,
         SweepPoint.reason,
     )
     return list(

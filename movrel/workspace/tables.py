@@ -139,6 +139,8 @@ class Run(Table):
     statistics = BinaryJSONField(dumps=dumps, default=dict)
     #: Every variable with its column, sign, unit.
     catalogue = BinaryJSONField(dumps=dumps, default=list)
+    #: How columns follow from others, by their number; see :mod:`movrel.simulate.recipes`.
+    recipes = BinaryJSONField(dumps=dumps, default=dict)
     #: Strips that are shown when nobody has arranged any.
     layout = BinaryJSONField(dumps=dumps, default=list)
     points = BigIntegerField(default=0)
@@ -161,7 +163,9 @@ class Run(Table):
 
 
 class ResultColumn(Table):
-    """A piece of one trajectory: little-endian doubles, compressed. Column -1 is the time."""
+    """A piece of one trajectory: little-endian doubles, compressed; empty where the run's recipe gives it to the last bit.
+
+    Column -1 is the time."""
 
     run = ForeignKeyField(Run, backref="pieces", on_delete="CASCADE")
     column = IntegerField()
@@ -213,6 +217,8 @@ class Sweep(Table):
     sample = CharField(max_length=20)
     #: Expressions of measures.
     measures = BinaryJSONField(dumps=dumps)
+    #: What was claimed of the model: ``text``, and of all points how many ``hold``, ``fail`` or are ``open``.
+    claims = BinaryJSONField(dumps=dumps, default=list)
     #: Variables whose curves are kept, thinned.
     curves = BinaryJSONField(dumps=dumps, default=list)
     #: {name: unit} of parameters, measures and curves, as they are stored.
@@ -239,6 +245,8 @@ class SweepPoint(Table):
     values = BinaryJSONField(dumps=dumps)
     state = CharField(max_length=10)
     measures = BinaryJSONField(dumps=dumps, default=list)
+    #: Whether each claim holds; null where it cannot be judged.
+    claims = BinaryJSONField(dumps=dumps, default=list)
     reason = TextField(default="")
     job = BigIntegerField(null=True)
     #: Machine and process that computes it, or did.

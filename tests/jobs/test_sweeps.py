@@ -29,12 +29,13 @@ equation
   der(x) = -k*x; assert(a < 5, "a is too large");
   annotation (experiment(StopTime=%s, Interval=0.01));
 end Decay;"""
+CLAIMED = DECAY.replace("0.01)", '0.01), __Movrel(claims={"final(x) < 0.1 m"})')
 
 Start = Callable[[], "subprocess.Popen[bytes]"]
 
 
-def order(client: Any, project: int, stop: float = 2, **body: Any) -> int:
-    client.post(f"/api/projects/{project}/files", json={"path": "Decay.mo", "text": DECAY % stop})
+def order(client: Any, project: int, stop: float = 2, text: str = DECAY, **body: Any) -> int:
+    client.post(f"/api/projects/{project}/files", json={"path": "Decay.mo", "text": text % stop})
     asked = {
         "varied": [{"name": "k", "low": 1, "high": 2, "count": 30}],
         "measures": ["final(x)"],
@@ -67,7 +68,7 @@ def test_a_sweep_gives_measures_bands_and_a_table(
 ) -> None:
     start_worker()
     varied = [{"name": "k", "low": 0.5, "high": 2, "count": 16}, {"name": "a", "values": [1, 9]}]
-    sweep = order(client, project, varied=varied)
+    sweep = order(client, project, text=CLAIMED, varied=varied)
     found = wait_until(
         lambda: (f := get(client, sweep))["state"] == "done" and f, 60, "the sweep done"
     )
@@ -79,6 +80,12 @@ def test_a_sweep_gives_measures_bands_and_a_table(
             ]
         else:
             assert point["state"] == "failed" and "a is too large" in point["reason"]
+    # exp(-2 k) is below 0.1 from k = 1.2 on: at 9 points of the 16 that ran.
+    assert found["claims"] == [{"text": "final(x) < 0.1 m", "hold": 9, "fail": 7, "open": 0}]  # type: ignore[index]
+    assert (
+        client.get(f"/api/projects/{project}/models/Decay/sweeps").json["sweeps"][0]["claims"]
+        == found["claims"]
+    )  # type: ignore[index]
     bands = client.get(f"/api/sweeps/{sweep}/bands?name=x").json
     at = len(bands["time"]) // 2
     assert bands["percentiles"]["50"][at] == pytest.approx(

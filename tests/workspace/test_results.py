@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from movrel.analyse.sampling import thin, value_at
+from movrel.session import load
 from movrel.workspace import results
-from movrel.workspace.tables import Run
+from movrel.workspace.tables import ResultColumn, Run
+
+QUAY = Path(__file__).resolve().parents[2] / "examples" / "VarrowQuay"
 
 
 def make_run(project: int) -> int:
@@ -27,6 +32,44 @@ def test_chunks_come_back_as_one_trajectory_to_the_last_bit(project: int) -> Non
     assert np.array_equal(back[0], table[:, 0]) and np.array_equal(back[2], table[:, 2])
     results.forget(run)
     assert len(results.read_columns(run, [0])[0]) == 0
+
+
+def test_columns_that_follow_from_others_are_not_stored(project: int) -> None:
+    loaded = load(QUAY, model="VarrowQuay.LeafPlant")
+    run = loaded.prepare(stop=2.0)
+    whole = run.go()
+    rows = Run.get_by_id(make_run(project))
+    rows.recipes = {str(k): recipe for k, recipe in run.recipes().items()}
+    rows.save()
+    halves = np.array_split(np.arange(len(whole.time)), 2)
+    for number, part in enumerate(halves):
+        results.write_chunk(rows.id, number, whole.time[part], whole.table[part], run.recipes())
+    columns = range(whole.table.shape[1])
+    back = results.read_columns(rows.id, list(columns))
+    assert all(back[k].tobytes() == whole.table[:, k].tobytes() for k in columns)
+    own = ResultColumn.select().where(ResultColumn.run == rows.id)
+    empty = [piece for piece in own if not len(piece.data)]
+    assert len(empty) > len(own) / 4, "more than a quarter of the pieces follow from others"
+    alone = empty[-1].column
+    assert np.array_equal(results.read_columns(rows.id, [alone])[alone], whole.table[:, alone])
+
+
+def test_a_value_that_its_recipe_does_not_give_is_stored(project: int) -> None:
+    recipe = [["column", 0], ["number", 2.0], ["*"], ["time"], ["+"]]
+    row = Run.get_by_id(make_run(project))
+    row.recipes = {"1": recipe}
+    row.save()
+    time, x = np.arange(4.0), np.array([1.0, -0.0, np.nan, 3.0])
+    follows = np.column_stack([x, x * 2 + time])
+    jumps = follows.copy()
+    jumps[3, 1] = np.nextafter(follows[3, 1], 99)
+    for number, table in enumerate((follows, jumps)):
+        results.write_chunk(row.id, number, time, table, {1: recipe})
+    back = results.read_columns(row.id, [1])[1]
+    assert back.tobytes() == np.concatenate([follows[:, 1], jumps[:, 1]]).tobytes()
+    empty = [len(piece.data) == 0 for piece in ResultColumn.select().where(
+        (ResultColumn.run == row.id) & (ResultColumn.column == 1)).order_by(ResultColumn.chunk)]  # fmt: skip
+    assert empty == [True, False]
 
 
 @given(st.integers(2, 30_000), st.integers(1, 300), st.integers(0, 2**32 - 1))

@@ -2187,6 +2187,29 @@ export interface components {
             y: number;
         };
         /**
+         * ClaimCount
+         * @description At how many points a claim holds and fails, and at how many it could not be judged.
+         */
+        ClaimCount: {
+            /**
+             * Fail
+             * @default 0
+             */
+            fail: number;
+            /**
+             * Hold
+             * @default 0
+             */
+            hold: number;
+            /**
+             * Open
+             * @default 0
+             */
+            open: number;
+            /** Text */
+            text: string;
+        };
+        /**
          * ClassText
          * @description The text of a class, and the Python text from which it was made, if it was.
          */
@@ -4129,6 +4152,8 @@ export interface components {
          * @description A point of a sweep with what it gave.
          */
         PointView: {
+            /** Claims */
+            claims: (boolean | null)[];
             /** Measures */
             measures: (number | null)[];
             /** Number */
@@ -5413,6 +5438,8 @@ export interface components {
          * @description A sweep with all its points.
          */
         SweepDetail: {
+            /** Claims */
+            claims: components["schemas"]["ClaimCount"][];
             /** Count */
             count: number;
             /** Created */
@@ -5499,6 +5526,8 @@ export interface components {
          * @description A sweep with the counts of its points.
          */
         SweepView: {
+            /** Claims */
+            claims: components["schemas"]["ClaimCount"][];
             /** Count */
             count: number;
             /** Created */

@@ -8,6 +8,7 @@ import { BASE, outdated, scenarioOf, type Judged } from "../state/scenarios";
 import { usePlace } from "../state/place";
 import { DraftInput } from "../ui/draft-input";
 import { verdictWords } from "../ui/verdict-words";
+import { useClaimShares } from "./use-claim-shares";
 
 const NOTHING = () => undefined;
 /** Balances of one kind that are listed at most. */
@@ -23,6 +24,7 @@ export function Claims({ view, run }: { view: ModelView; run: RunView | undefine
   const edits = useEdits(view, NOTHING);
   const judged = new Map(run?.claims.map((c) => [c.text, c]));
   const late = run && outdated(view, run);
+  const shares = useClaimShares(view, scenario.name);
   const add = () =>
     typed.trim() &&
     edits.mutate({ do: "add claim", text: typed }, { onSuccess: () => setTyped("") });
@@ -44,6 +46,7 @@ export function Claims({ view, run }: { view: ModelView; run: RunView | undefine
           number={number}
           off={scenario.off.includes(text)}
           judged={judged.get(text)}
+          share={shares.get(text)}
           scenario={scenario.name}
         />
       ))}
@@ -154,6 +157,7 @@ function ClaimRow({
   number,
   off,
   judged,
+  share,
   scenario,
 }: {
   view: ModelView;
@@ -161,6 +165,7 @@ function ClaimRow({
   number: number;
   off: boolean;
   judged: Judged | undefined;
+  share: string | undefined;
   scenario: string;
 }) {
   const edits = useEdits(view, NOTHING);
@@ -185,6 +190,11 @@ function ClaimRow({
           onAgain={edits.reset}
         />
         {!off && judged && <p className="muted text-[11.5px]">{verdictWords(judged)}</p>}
+        {!off && share && (
+          <p className="muted text-[11.5px]" data-testid={`claim-share-of-${number}`}>
+            {share}
+          </p>
+        )}
       </div>
       <span className="flex shrink-0 opacity-0 group-focus-within:opacity-100 group-hover:opacity-100">
         {scenario !== BASE && (

@@ -36,6 +36,11 @@ export function PointTable({ sweep, picked, onPick }: PartProps) {
                 {withIn(text, sweep.units[text])}
               </th>
             ))}
+            {sweep.claims.map((claim) => (
+              <th key={claim.text} className="mono max-w-40 truncate pr-4" title={claim.text}>
+                {claim.text}
+              </th>
+            ))}
             <th />
           </tr>
         </thead>
@@ -55,6 +60,11 @@ export function PointTable({ sweep, picked, onPick }: PartProps) {
               {sweep.measures.map((text, i) => (
                 <td key={text} className="mono pr-4 text-right">
                   {typeof p.measures[i] === "number" ? formatNumber(p.measures[i]) : "–"}
+                </td>
+              ))}
+              {sweep.claims.map((claim, i) => (
+                <td key={claim.text} className={p.claims[i] === false ? "text-error" : ""}>
+                  {p.claims[i] === true ? "✓" : p.claims[i] === false ? "✕ fails" : "–"}
                 </td>
               ))}
               <td className={p.state === "failed" ? "text-error" : "muted"}>

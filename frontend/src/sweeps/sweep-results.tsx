@@ -8,6 +8,7 @@ import { useEdits } from "../state/use-edits";
 import { freeName } from "../state/scenarios";
 import { usePlace } from "../state/place";
 import { Against } from "./against";
+import { ClaimShares } from "./claim-shares";
 import { Curves } from "./curves";
 import { HeatMap } from "./heat-map";
 import { Parallel } from "./parallel";
@@ -110,6 +111,7 @@ export function SweepResults({
         <DeleteSweep number={number} onGone={onGone} />
       </header>
       {steer.error && <p className="text-error">✕ {asRefusal(steer.error).sentence}</p>}
+      <ClaimShares sweep={sweep} onPick={setPicked} />
       <div role="tablist" aria-label="Ways to look at the sweep" className="rule-b flex">
         {WAYS.filter(([name]) =>
           name === "map"
