@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import threading
 import time as clock
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from functools import cached_property
 from pathlib import Path
 
@@ -32,9 +32,16 @@ BYTES, BYTES_FLAT, BYTES_SYSTEM = 10_000, 4_000, 12_000
 class LoadedModel:
     """A model with its sorted system; structural parameters that change lead to a new system."""
 
-    def __init__(self, tree: ClassTree, definition: Definition) -> None:
+    def __init__(
+        self,
+        tree: ClassTree,
+        definition: Definition,
+        change: Callable[[FlatModel], None] | None = None,
+    ) -> None:
+        """``change`` is made to the flat model, for what no text says; such a model is not kept on disk."""
         self.tree = tree
         self.definition = definition
+        self._change = change
         self.seconds: dict[str, float] = {}
         self._systems: dict[tuple[tuple[str, float], ...], System] = {}
         self._flat: FlatModel | None = None
@@ -62,10 +69,16 @@ class LoadedModel:
             if self._flat is None:
                 began = clock.perf_counter()
                 with rare_collections():
-                    self._flat = flatten_model(self.tree, self.definition)
+                    self._flat = self._flatten(None)
                 collect_after(len(self._flat.variables))
                 self.seconds["flatten"] = clock.perf_counter() - began
             return self._flat
+
+    def _flatten(self, structural: dict[str, x.Expr] | None) -> FlatModel:
+        flat = flatten_model(self.tree, self.definition, structural)
+        if self._change is not None:
+            self._change(flat)
+        return flat
 
     @cached_property
     def by_name(self) -> dict[str, Variable]:
@@ -113,7 +126,8 @@ class LoadedModel:
     def _key(self, structural: Mapping[str, float]) -> str | None:
         key = tuple(sorted(structural.items()))
         if key not in self._keys:
-            self._keys[key] = key_of(self.tree, self.name, structural)
+            changed = self._change is not None
+            self._keys[key] = None if changed else key_of(self.tree, self.name, structural)
         return self._keys[key]
 
     @property
@@ -138,7 +152,7 @@ class LoadedModel:
         if structural:
             began = clock.perf_counter()
             given = {name: x.const(value) for name, value in structural.items()}
-            flat = flatten_model(self.tree, self.definition, given)
+            flat = self._flatten(given)
             ordered = None
         else:
             flat = self.flat

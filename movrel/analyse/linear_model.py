@@ -21,6 +21,8 @@ Complex = npt.NDArray[np.complex128]
 
 #: A pole is at zero below this share of the largest; zeros beyond this multiple of it are at infinity.
 ZERO, INFINITE = 1e-10, 1e8
+#: Damping ratio below which a peak is looked at by itself, and frequencies on either side of it.
+NARROW, AROUND = 0.1, 60
 #: Participation that is told.
 TAKES_PART = 0.05
 
@@ -48,6 +50,11 @@ class Margins:
     phase_at: float
 
 
+def _within(degrees: Array) -> Array:
+    """The same angles from -180 to 180 degrees."""
+    return np.asarray((np.asarray(degrees, dtype=float) + 180.0) % 360.0 - 180.0)
+
+
 @dataclass(slots=True)
 class LinearModel:
     """``dx/dt = A x + B u``, ``y = C x + D u`` for deviations from an operating point; values in declared units."""
@@ -65,6 +72,8 @@ class LinearModel:
     #: The instant in s, and what is to be said about it.
     time: float = 0.0
     notes: list[str] = field(default_factory=list)
+    #: What each state still changes by there, in its unit per second.
+    rates: dict[str, float] = field(default_factory=dict)
 
     # --- poles and modes ---
 
@@ -159,39 +168,61 @@ class LinearModel:
         t, values = system.step(T=np.linspace(0.0, stop, count))
         return t, values
 
+    def impulse(self, u: str, y: str, stop: float, count: int = 400) -> tuple[Array, Array]:
+        """The response to an impulse of area 1, what passes straight through left out: instants in s and deviations."""
+        i, j = self._channel(u, y)
+        system = scipy.signal.StateSpace(self.a, self.b[:, [i]], self.c[[j]], [[0.0]])
+        t, values = system.impulse(T=np.linspace(0.0, stop, count))
+        return t, values
+
+    def root_locus(self, u: str, y: str, gains: Array) -> Complex:
+        """The poles of the loop that is closed by ``u = -gain y``, shape ``(gains, states)``, each along its branch; not a
+        number at gains that close an algebraic loop upon itself."""
+        i, j = self._channel(u, y)
+        poles = np.full((len(gains), len(self.states)), np.nan, complex)
+        before = self.poles()
+        for k, gain in enumerate(gains):
+            through = 1.0 + gain * self.d[j, i]
+            if through == 0:
+                continue
+            values = np.linalg.eigvals(self.a - np.outer(self.b[:, i], self.c[j]) * gain / through)
+            _, order = scipy.optimize.linear_sum_assignment(np.abs(before[:, None] - values))
+            poles[k] = before = values[order]
+        return poles
+
     def margins(self, u: str, y: str, decades: float = 4.0, count: int = 4000) -> Margins:
-        """Margins of the loop that is closed by feeding ``y`` back to ``u`` with a minus: crossings are looked for around the
-        poles and zeros and then found by bisection."""
-        sizes = np.concatenate([np.abs(self.poles()), np.abs(self.zeros(u, y))])
-        sizes = sizes[sizes > 0]
-        low = (float(sizes.min()) if len(sizes) else 1.0) * 10**-decades
-        high = (float(sizes.max()) if len(sizes) else 1.0) * 10**decades
-        w = np.geomspace(low, high, count)
+        """Margins of the loop that is closed by feeding ``y`` back to ``u`` with a minus, from its frequency response."""
+        import control  # slow to import
 
-        def value(at: float) -> complex:
-            return complex(self.response(u, y, np.array([at]))[0])
-
+        w = self.frequencies(u, y, decades, count)
         h = self.response(u, y, w)
-        phase_margin, phase_at = float("inf"), float("nan")
-        size = np.log(np.abs(h))
-        for k in np.flatnonzero(np.diff(np.sign(size)) != 0):
-            at = float(
-                scipy.optimize.brentq(
-                    lambda f: np.log(abs(value(f))), w[k], w[k + 1], xtol=1e-12 * w[k]
-                )
-            )
-            here = float(np.degrees(np.angle(-value(at))))
-            if abs(here) < abs(phase_margin):
-                phase_margin, phase_at = here, at
-        gain_margin, gain_at = float("inf"), float("nan")
-        for k in np.flatnonzero((np.diff(np.sign(h.imag)) != 0) & (h.real[:-1] < 0)):
-            at = float(
-                scipy.optimize.brentq(lambda f: value(f).imag, w[k], w[k + 1], xtol=1e-12 * w[k])
-            )
-            here = value(at).real
-            if here < 0 and (1.0 / -here > 1.0) and 1.0 / -here < gain_margin:
-                gain_margin, gain_at = 1.0 / -here, at
-        return Margins(gain_margin, gain_at, phase_margin, phase_at)
+        if not np.abs(h).any():
+            return Margins(float("inf"), float("nan"), float("inf"), float("nan"))
+        seen = control.frd(h, w, smooth=True)
+        gains, phases, _, gain_at, phase_at, _ = control.stability_margins(seen, returnall=True)
+        # The nearest limit: how much more gain, and how much more delay or lead, the loop bears.
+        more = [(g, at) for g, at in zip(gains, gain_at, strict=True) if g > 1.0]
+        gain, at_gain = min(more, default=(float("inf"), float("nan")))
+        within = [(abs(p), p, at) for p, at in zip(_within(phases), phase_at, strict=True)]
+        _, phase, at_phase = min(within, default=(0.0, float("inf"), float("nan")))
+        return Margins(float(gain), float(at_gain), float(phase), float(at_phase))
+
+    def frequencies(self, u: str, y: str, decades: float, count: int) -> Array:
+        """Angular frequencies in rad/s, evenly on a logarithmic scale, around the poles and zeros of a channel."""
+        sizes = np.concatenate([np.abs(self.poles()), np.abs(self.zeros(u, y))])
+        sizes = sizes[sizes > ZERO * sizes.max(initial=0.0)]
+        low, high = (float(sizes.min()), float(sizes.max())) if len(sizes) else (1.0, 1.0)
+        even = np.geomspace(low * 10**-decades, high * 10**decades, count)
+        # A peak or a notch is as wide as its damping, and is not to fall between two frequencies.
+        narrow = np.concatenate([self.poles(), self.zeros(u, y)])
+        narrow = narrow[(narrow.imag > 0) & (np.abs(narrow.real) < NARROW * np.abs(narrow))]
+        around = [
+            abs(p)
+            * (1.0 + side * np.geomspace(max(abs(p.real) / abs(p), ZERO) / 10, NARROW, AROUND))
+            for p in narrow
+            for side in (-1.0, 1.0)
+        ]
+        return np.unique(np.concatenate([even, np.abs(narrow), *around]))
 
     # --- ranks ---
 
