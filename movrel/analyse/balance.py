@@ -11,7 +11,9 @@ import numpy.typing as npt
 from movrel.analyse.operating_point import NEWTON, STEADY, Point, at_instant
 from movrel.analyse.slopes import Slope, Slopes
 from movrel.errors import MovrelError, RunFault, did_you_mean
+from movrel.model.expression import Variable
 from movrel.session import LoadedModel
+from movrel.units import read_quantity
 
 Array = npt.NDArray[np.float64]
 
@@ -32,6 +34,20 @@ class Rest:
     def asks(self) -> bool:
         """Whether it asks for more than a steady state."""
         return bool(self.held or self.free or self.moving)
+
+
+def held_values(model: LoadedModel, typed: Mapping[str, str]) -> dict[str, float]:
+    """Values as they were typed, in declared units. Raises :class:`MovrelError` for what is no value of that variable."""
+    held: dict[str, float] = {}
+    for name, text in typed.items():
+        variable = model.by_name.get(name)
+        quantity = read_quantity(text, variable.unit if variable else "")
+        if quantity is None:
+            raise MovrelError(
+                f"'{name}' is to be '{text}', which is no number.", hint="Give a number."
+            )
+        held[name] = float(quantity.value)
+    return held
 
 
 def balanced(
@@ -58,6 +74,7 @@ def balanced(
             )
     search = _Search(model, point, settings, rest, names)
     search.go()
+    point.notes += [f"{name} may go on changing: nothing depends on it." for name in search.idle]
     point.found.update(zip(rest.free, search.slopes.values().tolist(), strict=True))
     return point
 
@@ -76,6 +93,9 @@ class _Search:
         experiment = model.flat.experiment
         self.span = (experiment.stop - experiment.start) or 1.0
         self.still = np.array([n not in rest.moving for n in names], dtype=bool)
+        limits = [self._limits(model.by_name[name]) for name in rest.free]
+        self.low, self.high = np.array(limits, dtype=float).reshape(-1, 2).T
+        self.idle: list[str] = []
         self.wanted = np.array(list(rest.held.values()), dtype=float)
         self.usual = self.sizes = np.where(point.sizes > 0, point.sizes, 1.0)
         inputs = np.abs(self.slopes.values())
@@ -89,11 +109,29 @@ class _Search:
         missed = (slope.outputs - self.wanted) / np.where(size > 0, size, 1.0)
         return np.concatenate([moved / STEADY, missed / MET])
 
+    @staticmethod
+    def _limits(v: Variable) -> tuple[float, float]:
+        """The least and largest value of an input, as far as they are numbers."""
+        low, high = (
+            float(e.value) if e is not None and e.op == "const" else unlimited
+            for e, unlimited in ((v.minimum, -np.inf), (v.maximum, np.inf))
+        )
+        return low, high
+
+    def _let_move(self, slope: Slope) -> None:
+        """What nothing depends on may move on, such as a volume that was counted."""
+        idle = self.still & ~slope.a.any(axis=0) & ~slope.c.any(axis=0)
+        if idle.all():
+            return
+        self.still &= ~idle
+        self.idle = [name for name, on in zip(self.names, idle, strict=True) if on]
+
     def go(self) -> None:
         """Newton's method; the point and the inputs are changed."""
         t, n = self.point.time, len(self.names)
         states, inputs = self.point.states.copy(), self.slopes.values()
         slope = self.slopes.at(t, states)
+        self._let_move(slope)
         # A state that was small so far may have far to go.
         self.usual = np.maximum(self.sizes, np.abs(slope.rates) * self.span)
         off = self.off(slope, states)
@@ -105,7 +143,7 @@ class _Search:
             change = self._newton(slope)
             share = 1.0
             while share > 1e-4:
-                trial = states + share * change[:n], inputs + share * change[n:]
+                trial = states + share * change[:n], self._within(inputs, share * change[n:])
                 self.slopes.move(trial[1])
                 moved = self.slopes.at(t, trial[0])
                 now = self.off(moved, trial[0])
@@ -119,6 +157,12 @@ class _Search:
         self.point.states[:] = states
         if np.abs(off).max(initial=0.0) > 1.0 or self.point.machine.contradicted(t, states):
             self._refuse(off)
+
+    def _within(self, inputs: Array, change: Array) -> Array:
+        """Changed inputs; one that would leave its limits goes half the way to them."""
+        trial = inputs + change
+        trial = np.where(trial < self.low, 0.5 * (inputs + np.minimum(self.low, inputs)), trial)
+        return np.where(trial > self.high, 0.5 * (inputs + np.maximum(self.high, inputs)), trial)
 
     def _newton(self, slope: Slope) -> Array:
         """The step of states and inputs; states that move stay where they are."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 
 import numpy as np
 import numpy.typing as npt
@@ -18,6 +19,14 @@ Array = npt.NDArray[np.float64]
 TOLERANCE = 1e-9
 
 
+@dataclass(frozen=True, slots=True)
+class LargeStep:
+    """Deviations of outputs from a run without the step, at the instants, and by how much that run itself moves on."""
+
+    deviations: dict[str, Array]
+    drift: dict[str, float]
+
+
 def step_response(
     model: LoadedModel,
     point: Point,
@@ -26,11 +35,10 @@ def step_response(
     amplitude: float,
     outputs: Sequence[str],
     instants: Array,
-) -> dict[str, Array]:
-    """By how much each output deviates after a step of an input or parameter from its value at the point.
+) -> LargeStep:
+    """What becomes of outputs after a step of an input or parameter from its value at the point.
 
-    ``instants`` are times after the step in s, from 0, evenly; the deviation is that from a run without the step.
-    Raises whatever a run raises.
+    ``instants`` are times after the step in s, from 0, evenly. Raises whatever a run raises.
     """
     machine = point.machine
     order = [*machine.system.states, *machine.system.solved]
@@ -58,7 +66,8 @@ def step_response(
 
     still, moved = (run(change).go() for change in ({}, {name: before + amplitude}))
     at = point.time + instants
-    return {
-        o: np.interp(at, moved.time, moved[o]) - np.interp(at, still.time, still[o])
-        for o in outputs
-    }
+    without = {o: np.interp(at, still.time, still[o]) for o in outputs}
+    return LargeStep(
+        {o: np.interp(at, moved.time, moved[o]) - y for o, y in without.items()},
+        {o: float(np.abs(y - y[0]).max()) for o, y in without.items()},
+    )

@@ -50,6 +50,23 @@ class Margins:
     phase_at: float
 
 
+def _poles(a: Array) -> Complex:
+    """The eigenvalues of a matrix, small ones first."""
+    values: Complex = np.linalg.eigvals(a).astype(complex) if len(a) else np.zeros(0, complex)
+    return values[np.lexsort((values.imag, np.abs(values)))]
+
+
+def _reached(depends: npt.NDArray[np.bool_], first: npt.NDArray[np.bool_]) -> npt.NDArray[np.bool_]:
+    """The states that the ``first`` ones act on in the end; ``depends[i, j]``: i depends on j."""
+    reached = first.copy()
+    for _ in range(len(first)):
+        more = reached | (depends & reached).any(axis=1)
+        if (more == reached).all():
+            break
+        reached = more
+    return reached
+
+
 def _within(degrees: Array) -> Array:
     """The same angles from -180 to 180 degrees."""
     return np.asarray((np.asarray(degrees, dtype=float) + 180.0) % 360.0 - 180.0)
@@ -79,10 +96,7 @@ class LinearModel:
 
     def poles(self) -> Complex:
         """The eigenvalues of A in rad/s, slow ones first."""
-        values: Complex = (
-            np.linalg.eigvals(self.a).astype(complex) if len(self.states) else np.zeros(0, complex)
-        )
-        return values[np.lexsort((values.imag, np.abs(values)))]
+        return _poles(self.a)
 
     def modes(self) -> list[Mode]:
         """The modes, slow ones first."""
@@ -117,75 +131,81 @@ class LinearModel:
 
     # --- one input, one output ---
 
-    def _channel(self, u: str, y: str) -> tuple[int, int]:
+    def _channel(self, u: str, y: str) -> tuple[Array, Array, Array, float]:
+        """``A, b, c, d`` of the way from an input to an output, with those states only that lie on it."""
         for name, known in ((u, self.inputs), (y, self.outputs)):
             if name not in known:
                 raise MovrelError(
                     f"the linear model has no '{name}'.", hint=did_you_mean(name, known, "")
                 )
-        return self.inputs.index(u), self.outputs.index(y)
+        i, j = self.inputs.index(u), self.outputs.index(y)
+        moved = _reached(self.a != 0, self.b[:, i] != 0)
+        seen = _reached((self.a != 0).T, self.c[j] != 0)
+        on = np.flatnonzero(moved & seen)
+        return self.a[np.ix_(on, on)], self.b[on, i], self.c[j, on], float(self.d[j, i])
 
     def zeros(self, u: str, y: str) -> Complex:
         """The transmission zeros from an input to an output, finite generalized eigenvalues of the system matrix."""
-        i, j = self._channel(u, y)
-        n = len(self.states)
-        matrix = np.block([[self.a, self.b[:, [i]]], [self.c[[j]], self.d[[j]][:, [i]]]])
+        a, b, c, d = self._channel(u, y)
+        n = len(a)
+        matrix = np.block([[a, b[:, None]], [c[None, :], np.array([[d]])]])
         mass = np.zeros_like(matrix)
         mass[:n, :n] = np.eye(n)
         values = eigvals(matrix, mass)
         values = values[np.isfinite(values)]
-        largest = float(np.abs(self.poles()).max(initial=0.0)) or 1.0
+        largest = float(np.abs(_poles(a)).max(initial=0.0)) or 1.0
         return values[np.abs(values) < INFINITE * largest]
 
     def transfer(self, u: str, y: str) -> tuple[Array, Array]:
         """Numerator and denominator, highest power of s first."""
-        i, j = self._channel(u, y)
-        num, den = scipy.signal.ss2tf(self.a, self.b, self.c, self.d, input=i)
-        return num[j], den
+        a, b, c, d = self._channel(u, y)
+        if not len(a):
+            return np.array([d]), np.ones(1)
+        num, den = scipy.signal.ss2tf(a, b[:, None], c[None, :], [[d]])
+        return num[0], den
 
     def response(self, u: str, y: str, frequencies: Array) -> Complex:
         """The frequency response at angular frequencies in rad/s."""
-        i, j = self._channel(u, y)
-        eye = np.eye(len(self.states))
-        values = [
-            self.c[j] @ np.linalg.solve(1j * w * eye - self.a, self.b[:, i]) + self.d[j, i]
-            for w in frequencies
-        ]
+        a, b, c, d = self._channel(u, y)
+        eye = np.eye(len(a))
+        values = [c @ np.linalg.solve(1j * w * eye - a, b) + d for w in frequencies]
         return np.array(values, complex)
 
     def gain(self, u: str, y: str) -> float:
         """The stationary gain; infinite with a pole at zero."""
-        i, j = self._channel(u, y)
-        size = float(np.abs(self.poles()).max(initial=0.0))
-        if len(self.states) and float(np.abs(self.poles()).min()) <= ZERO * size:
+        a, b, c, d = self._channel(u, y)
+        size = np.abs(_poles(a))
+        if len(a) and size.min() <= ZERO * size.max():
             return float("inf")
-        return float(self.d[j, i] - self.c[j] @ np.linalg.solve(self.a, self.b[:, i]))
+        return float(d - c @ np.linalg.solve(a, b))
 
     def step(self, u: str, y: str, stop: float, count: int = 400) -> tuple[Array, Array]:
         """The response to a step of 1: instants in s and deviations."""
-        i, j = self._channel(u, y)
-        system = scipy.signal.StateSpace(self.a, self.b[:, [i]], self.c[[j]], self.d[[j]][:, [i]])
-        t, values = system.step(T=np.linspace(0.0, stop, count))
-        return t, values
+        a, b, c, d = self._channel(u, y)
+        t = np.linspace(0.0, stop, count)
+        if not len(a):
+            return t, np.full(count, d)
+        return scipy.signal.StateSpace(a, b[:, None], c[None, :], [[d]]).step(T=t)
 
     def impulse(self, u: str, y: str, stop: float, count: int = 400) -> tuple[Array, Array]:
         """The response to an impulse of area 1, what passes straight through left out: instants in s and deviations."""
-        i, j = self._channel(u, y)
-        system = scipy.signal.StateSpace(self.a, self.b[:, [i]], self.c[[j]], [[0.0]])
-        t, values = system.impulse(T=np.linspace(0.0, stop, count))
-        return t, values
+        a, b, c, _ = self._channel(u, y)
+        t = np.linspace(0.0, stop, count)
+        if not len(a):
+            return t, np.zeros(count)
+        return scipy.signal.StateSpace(a, b[:, None], c[None, :], [[0.0]]).impulse(T=t)
 
     def root_locus(self, u: str, y: str, gains: Array) -> Complex:
-        """The poles of the loop that is closed by ``u = -gain y``, shape ``(gains, states)``, each along its branch; not a
+        """The poles of the loop that is closed by ``u = -gain y``, shape ``(gains, poles)``, each along its branch; not a
         number at gains that close an algebraic loop upon itself."""
-        i, j = self._channel(u, y)
-        poles = np.full((len(gains), len(self.states)), np.nan, complex)
-        before = self.poles()
+        a, b, c, d = self._channel(u, y)
+        poles = np.full((len(gains), len(a)), np.nan, complex)
+        before = _poles(a)
         for k, gain in enumerate(gains):
-            through = 1.0 + gain * self.d[j, i]
+            through = 1.0 + gain * d
             if through == 0:
                 continue
-            values = np.linalg.eigvals(self.a - np.outer(self.b[:, i], self.c[j]) * gain / through)
+            values = np.linalg.eigvals(a - np.outer(b, c) * gain / through)
             _, order = scipy.optimize.linear_sum_assignment(np.abs(before[:, None] - values))
             poles[k] = before = values[order]
         return poles
@@ -209,12 +229,14 @@ class LinearModel:
 
     def frequencies(self, u: str, y: str, decades: float, count: int) -> Array:
         """Angular frequencies in rad/s, evenly on a logarithmic scale, around the poles and zeros of a channel."""
-        sizes = np.concatenate([np.abs(self.poles()), np.abs(self.zeros(u, y))])
+        poles = _poles(self._channel(u, y)[0])
+        zeros = self.zeros(u, y)
+        sizes = np.concatenate([np.abs(poles), np.abs(zeros)])
         sizes = sizes[sizes > ZERO * sizes.max(initial=0.0)]
         low, high = (float(sizes.min()), float(sizes.max())) if len(sizes) else (1.0, 1.0)
         even = np.geomspace(low * 10**-decades, high * 10**decades, count)
         # A peak or a notch is as wide as its damping, and is not to fall between two frequencies.
-        narrow = np.concatenate([self.poles(), self.zeros(u, y)])
+        narrow = np.concatenate([poles, zeros])
         narrow = narrow[(narrow.imag > 0) & (np.abs(narrow.real) < NARROW * np.abs(narrow))]
         around = [
             abs(p)
@@ -238,12 +260,12 @@ class LinearModel:
         n = a.shape[0]
         if not n:
             return 0
-        # Rows and columns of one size, so that units do not decide.
-        scale = np.maximum(np.abs(a).max(axis=1), 1e-300)
         lost = 0
         for pole in np.linalg.eigvals(a):
-            pencil = np.hstack([a - pole * np.eye(n), b]) / scale[:, None]
-            values = np.linalg.svd(pencil, compute_uv=False)
+            pencil = np.hstack([a - pole * np.eye(n), b])
+            # Rows of one size, so that units do not decide.
+            size = np.abs(pencil).max(axis=1, keepdims=True)
+            values = np.linalg.svd(pencil / np.where(size > 0, size, 1.0), compute_uv=False)
             lost += bool(values[-1] <= 1e-10 * values[0])
         return n - lost
 
@@ -255,6 +277,7 @@ class LinearModel:
             "states": self.states, "inputs": self.inputs, "outputs": self.outputs, "A": self.a.tolist(), "B": self.b.tolist(),
             "C": self.c.tolist(), "D": self.d.tolist(), "poles": [[p.real, p.imag] for p in self.poles()],
             "operating_point": self.point, "units": self.units, "time": self.time, "notes": self.notes,
+            "rates": self.rates,
         }  # fmt: skip
 
     def as_component(self, name: str) -> str:

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 import numpy.typing as npt
+import scipy
 
 from movrel.errors import MovrelError, RunFault
 from movrel.session import LoadedModel
@@ -19,8 +20,10 @@ Array = npt.NDArray[np.float64]
 STEADY = 1e-7
 #: Share of the terms of a rate that is rounding.
 ROUNDED = 64 * np.finfo(float).eps
-#: Newton steps at most, lengthened runs, and by how much each is longer.
-NEWTON, LONGER, FACTOR = 40, 7, 4.0
+#: Share of the largest slope below which a direction changes nothing.
+DRIFTING = 1e-10
+#: Newton steps at most, runs of growing length, and by how much each is longer.
+NEWTON, LONGER, FACTOR = 40, 4, 4.0
 
 
 @dataclass(slots=True)
@@ -68,7 +71,8 @@ def end_of(run: Run, t: float) -> Point:
 
 
 def steady_state(model: LoadedModel, settings: Mapping[str, float | bool | str]) -> Point:
-    """A state in which nothing changes: Newton's method from where runs of growing length end.
+    """A state in which nothing changes but what moves on steadily, such as the angle of a shaft that turns: Newton's method
+    from where runs of growing length end.
 
     Raises :class:`RunFault` naming the state that goes on changing most.
     """
@@ -92,7 +96,8 @@ def steady_state(model: LoadedModel, settings: Mapping[str, float | bool | str])
 
 
 def _settled(point: Point, span: float) -> str:
-    """Newton's method for rates of zero; the state that changes most where it does not come to rest, else nothing."""
+    """Newton's method for rates of zero, or for steady motion where something else is at rest; the state that changes most
+    where it comes to neither, else nothing."""
     machine, t, n = point.machine, point.time, len(point.states)
     if not n:
         return ""
@@ -115,28 +120,43 @@ def _settled(point: Point, span: float) -> str:
         with np.errstate(divide="ignore", invalid="ignore"):
             return np.where(moved > 0, moved / own, 0.0)
 
+    def still(f: Array, slope: Array) -> tuple[Array, Array]:
+        """The rates without steady motion, and that: a direction in which nothing else depends on where the states are."""
+        free = scipy.linalg.null_space(slope * sizes / sizes[:, None], rcond=DRIFTING)
+        drift = sizes * (free @ (free.T @ (f / sizes)))
+        return f - drift, drift
+
     f, slope = rates(states), slopes(states)
-    worst = names[int(np.argmax(off(f, states, slope)))]
+    rest, drift = still(f, slope)
+    worst = names[int(np.argmax(off(rest, states, slope)))]
     for _ in range(NEWTON):
-        if off(f, states, slope).max() <= STEADY:
+        if off(rest, states, slope).max() <= STEADY:
             break
         scaled = slope * sizes / sizes[:, None]
-        change = sizes * np.linalg.lstsq(scaled, -f / sizes, rcond=1e-12)[0]
+        change = sizes * np.linalg.lstsq(scaled, -rest / sizes, rcond=1e-12)[0]
         share = 1.0
         while share > 1e-4:
             trial = states + share * change
             moved = rates(trial)
-            if np.isfinite(moved).all() and np.linalg.norm(moved / sizes) < np.linalg.norm(
-                f / sizes
-            ):
-                states, f = trial, moved
-                slope = slopes(states)
-                break
+            if np.isfinite(moved).all():
+                steeper = slopes(trial)
+                now, drifting = still(moved, steeper)
+                if np.linalg.norm(now / sizes) < np.linalg.norm(rest / sizes):
+                    states, slope, rest, drift = trial, steeper, now, drifting
+                    break
             share *= 0.5
         else:
             break
-    if off(f, states, slope).max() > STEADY or machine.contradicted(t, states):
+    if off(rest, states, slope).max() > STEADY or machine.contradicted(t, states):
         return worst
+    going = off(drift, states, slope) > STEADY
+    if going.all():
+        return names[int(np.argmax(off(drift, states, slope)))]
+    if going.any():
+        moving = [name for name, on in zip(names, going, strict=True) if on]
+        more = f" and {len(moving) - 3} more" if len(moving) > 3 else ""
+        verb = "go" if len(moving) > 1 else "goes"
+        point.notes.append(f"{', '.join(moving[:3])}{more} {verb} on changing, at a steady rate.")
     point.states[:] = states
     return ""
 

@@ -57,8 +57,15 @@ def add_commands(commands: argparse._SubParsersAction[Any]) -> None:
     where = linear.add_mutually_exclusive_group()
     where.add_argument("--at", type=seconds, metavar="T", help="an instant of the run")
     where.add_argument("--steady", action="store_true", help="a steady state")
-    linear.add_argument("--inputs", required=True, metavar="A,B")
-    linear.add_argument("--outputs", required=True, metavar="C,D")
+    linear.add_argument(
+        "--hold", nargs="+", default=[], metavar="NAME=VALUE", help="values in a state at rest"
+    )
+    linear.add_argument("--find", nargs="+", default=[], metavar="INPUT", help="what may change for them")  # fmt: skip
+    linear.add_argument("--moving", nargs="+", default=[], metavar="STATE", help="what may go on changing")  # fmt: skip
+    between = linear.add_mutually_exclusive_group(required=True)
+    between.add_argument("--outputs", metavar="C,D")
+    between.add_argument("--open-at", metavar="SIGNAL", help="a wire at which a loop is opened")
+    linear.add_argument("--inputs", default="", metavar="A,B")
     linear.add_argument("--output", required=True, metavar="LIN.json", help="or LIN.csv, LIN.npz")
     linear.set_defaults(act=linearise_command)
 
@@ -186,7 +193,9 @@ def _table(path: Path) -> MeasuredTable:
 
 def linearise_command(options: argparse.Namespace) -> int:
     """``movrel linearise``."""
+    from movrel.analyse.balance import Rest, held_values
     from movrel.analyse.linearise import linearise
+    from movrel.analyse.opened_loop import OpenedLoop
     from movrel.exchange.linear_files import WRITERS
     from movrel.session import load
 
@@ -194,9 +203,17 @@ def linearise_command(options: argparse.Namespace) -> int:
     model = load(*options.files, model=options.model)
     inputs, outputs = (
         [name.strip() for name in text.split(",") if name.strip()]
-        for text in (options.inputs, options.outputs)
+        for text in (options.inputs, options.outputs or "")
     )
-    linear = linearise(model, inputs, outputs, options.at, options.steady, settings(options.set))
+    held = held_values(model, settings(options.hold))
+    rest = Rest(held, tuple(options.find), tuple(options.moving))
+    where = options.at, options.steady, settings(options.set), rest
+    if options.open_at:
+        loop = OpenedLoop(model, options.open_at)
+        closed = linearise(loop.loaded, [loop.disturbance], [loop.source], *where)
+        linear = loop.opened(closed)
+    else:
+        linear = linearise(model, inputs, outputs, *where)
     write, _ = WRITERS.get(target.suffix.lstrip(".").lower(), WRITERS["json"])
     content = write(linear.as_json())
     target.write_bytes(content.encode() if isinstance(content, str) else content)

@@ -15,8 +15,6 @@ from movrel.analyse.fit import Fit, FitOptions, Progress
 from movrel.analyse.fit_intervals import bootstrap, profile
 from movrel.analyse.fit_result import FitResult
 from movrel.analyse.free_parameter import Free
-from movrel.analyse.linear_model import LinearModel
-from movrel.analyse.linearise import linearise
 from movrel.analyse.measured_model import MeasuredData
 from movrel.analyse.sampling import thin
 from movrel.analyse.step_component import step_component
@@ -24,6 +22,7 @@ from movrel.analyse.step_models import step_models
 from movrel.edits.scenario_model import scenario_of, with_changes
 from movrel.errors import MovrelError, RunCancelled
 from movrel.jobs.comparing import compare
+from movrel.jobs.linear import linear_result
 from movrel.jobs.measured import data_of, rows_inside, shown_as, unit_of
 from movrel.session import LoadedModel
 from movrel.units import si_unit
@@ -35,10 +34,8 @@ from movrel.workspace.tables import Analysis
 
 Array = npt.NDArray[np.float64]
 
-#: Points of a curve that are kept, seconds between two notes of progress, pairs of a linear model that are drawn.
-POINTS, PERIOD, PAIRS = 500, 0.4, 16
-#: Points of a frequency response, decades beyond poles and zeros, and of a step response.
-FREQUENCIES, DECADES, STEPS = 200, 1.0, 200
+#: Points of a curve that are kept, and seconds between two notes of progress.
+POINTS, PERIOD = 500, 0.4
 
 
 def analyse(number: int) -> None:
@@ -73,7 +70,7 @@ def _of_model(order: Analysis) -> dict[str, Any]:
         return compare(order, texts)
     scenario = scenario_of(texts, order.model, order.scenario)
     prepared = with_changes(texts, order.model, scenario.changes, scenario.settings)
-    act = {"fit": _fit, "profile": _intervals, "bootstrap": _intervals, "linear": _linear}[
+    act = {"fit": _fit, "profile": _intervals, "bootstrap": _intervals, "linear": linear_result}[
         order.kind
     ]
     return act(order, prepared.loaded, prepared.values)
@@ -206,54 +203,3 @@ def _step(order: Analysis) -> dict[str, Any]:
         "time": t.tolist(), "measured": y.tolist(), "models": described, "notes": table.notes,
         "level": np.interp(t, time[good], level[good]).tolist(),
     }  # fmt: skip
-
-
-# --- linear models ---
-
-
-def _linear(order: Analysis, model: LoadedModel, values: dict[str, float]) -> dict[str, Any]:
-    asked = order.asked
-    linear = linearise(
-        model, asked["inputs"], asked["outputs"], asked["at"], asked["at"] is None, values
-    )  # fmt: skip
-    pairs = [(u, y) for u in linear.inputs for y in linear.outputs][:PAIRS]
-    name = "".join(c for c in order.model.rpartition(".")[2] if c.isalnum())
-    return {
-        "model": linear.as_json(),
-        "modes": [
-            {
-                "real": m.pole.real, "imaginary": m.pole.imag, "frequency": m.frequency, "damping": m.damping,
-                "time_constant": _finite(m.time_constant), "states": m.states,
-            }
-            for m in linear.modes()
-        ],
-        "stable": linear.stable(), "controllable": linear.controllable(), "observable": linear.observable(),
-        "pairs": [_pair(linear, u, y) for u, y in pairs], "component": linear.as_component(f"{name}Linear"),
-    }  # fmt: skip
-
-
-def _pair(linear: LinearModel, u: str, y: str) -> dict[str, Any]:
-    poles, zeros = np.abs(linear.poles()), linear.zeros(u, y)
-    sizes = np.concatenate([poles, np.abs(zeros)])
-    largest = float(sizes.max(initial=0.0))
-    sizes = sizes[sizes > 1e-9 * largest]
-    low, high = (float(sizes.min()), float(sizes.max())) if len(sizes) else (0.1, 10.0)
-    w = np.geomspace(low * 10**-DECADES, high * 10**DECADES, FREQUENCIES)
-    h = linear.response(u, y, w)
-    slow = float(sizes.min()) if len(sizes) else 1.0
-    t, step = linear.step(u, y, 8.0 / slow, STEPS) if linear.states else (np.zeros(0), np.zeros(0))
-    margins = linear.margins(u, y) if linear.states else None
-    num, den = linear.transfer(u, y) if linear.states else (np.zeros(0), np.zeros(0))
-    with np.errstate(divide="ignore"):
-        size = 20 * np.log10(np.abs(h))
-    return {
-        "input": u, "output": y, "gain": _finite(linear.gain(u, y)), "zeros": [[z.real, z.imag] for z in zeros],
-        "numerator": num.tolist(), "denominator": den.tolist(), "frequency": w.tolist(),
-        "size": np.where(np.isfinite(size), size, -400.0).tolist(), "phase": np.degrees(np.unwrap(np.angle(h))).tolist(),
-        "real": h.real.tolist(), "imaginary": h.imag.tolist(), "time": t.tolist(), "step": step.tolist(),
-        "margins": None if margins is None else {k: _finite(v) for k, v in asdict(margins).items()},
-    }  # fmt: skip
-
-
-def _finite(value: float) -> float | None:
-    return value if np.isfinite(value) else None

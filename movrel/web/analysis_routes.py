@@ -128,6 +128,11 @@ class LinearOrder(BaseModel):
     inputs: list[Name] = Field(max_length=100)
     outputs: list[Name] = Field(max_length=100)
     at: Number | None = None
+    held: dict[Name, Annotated[str, Field(max_length=100)]] = Field(default={}, max_length=50)
+    free: list[Name] = Field(default=[], max_length=50)
+    moving: list[Name] = Field(default=[], max_length=1000)
+    opened: Name = ""
+    amplitudes: dict[Name, Number] = Field(default={}, max_length=100)
 
 
 class StepOrder(BaseModel):
@@ -226,7 +231,7 @@ def order_comparison(path: s.ModelPath, body: ComparisonOrder) -> Response:
 )
 def order_linear(path: s.ModelPath, body: LinearOrder) -> Response:
     """Order a linear model."""
-    asked = LinearAsked(body.inputs, body.outputs, body.at)
+    asked = LinearAsked(**body.model_dump(exclude={"scenario"}))
     return _ordered(analyses.order(path.project, path.model, body.scenario, asked))
 
 

@@ -57,11 +57,19 @@ class FitAsked:
 
 @dataclass(frozen=True, slots=True)
 class LinearAsked:
-    """Between which quantities, and where: ``at`` an instant in s, without it a steady state."""
+    """Between which quantities, and where: ``at`` an instant in s, without it a steady state; with ``held`` values as they were
+    typed, ``free`` inputs that are found for them and ``moving`` states, a state at rest that is looked for from there.
+    ``opened`` is a wire at which a loop is opened, in place of inputs and outputs; ``amplitudes`` are steps of inputs that the
+    model itself makes, too."""
 
     inputs: list[str]
     outputs: list[str]
     at: float | None = None
+    held: dict[str, str] = field(default_factory=dict)
+    free: list[str] = field(default_factory=list)
+    moving: list[str] = field(default_factory=list)
+    opened: str = ""
+    amplitudes: dict[str, float] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
@@ -169,8 +177,11 @@ def order(project: int, model: str, scenario: str, asked: Asked) -> Analysis:
             raise MovrelError(
                 "input and response are the same column.", hint="Choose another response."
             )
-    elif not asked.outputs:
-        raise MovrelError("no output is chosen.", hint="Choose what the linear model is to give.")
+    elif not asked.outputs and not asked.opened:
+        raise MovrelError(
+            "no output is chosen.",
+            hint="Choose what the linear model is to give, or a wire at which a loop is opened.",
+        )
     made = Analysis.create(
         project=project, model=model, kind=KINDS[type(asked)], scenario=scenario or BASE,
         revisions=texts.revisions, asked=asdict(asked), state="waiting",

@@ -159,4 +159,17 @@ def test_poles_of_the_oil_cooler(page: Page) -> None:
     assert "2400\u2009s" in pole
     assert "oil.T 100 %" in pole
     page.find("linear-pair")
+    # At rest with the oil at 50 degrees, which asks for air of 50 degrees.
+    page.click("new-linear")
+    choose(page, "linear-input", "air.T")
+    page.find("linear-step-air.T").send_keys("5")
+    choose(page, "linear-output", "oil.T")
+    page.click("linear-at-rest")
+    choose(page, "rest-held", "oil.T")
+    page.find("rest-value-oil.T").send_keys("50 degC")
+    choose(page, "rest-free", "air.T")
+    page.click("linearise")
+    assert "air.T = 323.15" in page.find("linear-found", seconds=60).text
+    assert "the linear model is off by at most" in page.text("linear-gap")
+    page.find("root-locus")
     assert page.severe() == []

@@ -163,6 +163,21 @@ def test_a_stopped_fit(cooler: Model) -> None:
     assert (done["state"], done["reason"]) == ("failed", "Stopped before it began.")
 
 
+def test_a_linear_model_at_rest_with_a_given_value_beside_the_model_itself(cooler: Model) -> None:
+    made = cooler.post(
+        "/linear-models", inputs=["ambient"], outputs=["T"], held={"T": "320 K"}, free=["ambient"], amplitudes={"ambient": 5.0}
+    )  # fmt: skip
+    done = carried_out(cooler, made.json)
+    assert done["state"] == "done", done["reason"]
+    assert done["result"]["found"] == {"ambient": pytest.approx(320)}
+    (pair,) = done["result"]["pairs"]
+    large = pair["large"]
+    assert large["values"] == pytest.approx([5 * v for v in pair["step"]], abs=1e-3), "it is linear"
+    refused = cooler.post("/linear-models", inputs=[], outputs=["T"], held={"T": "warm"}, free=["ambient"])  # fmt: skip
+    failed = carried_out(cooler, refused.json)
+    assert failed["state"] == "failed" and "'T' is to be 'warm'" in failed["reason"]
+
+
 def test_a_linear_model(cooler: Model) -> None:
     made = cooler.post("/linear-models", inputs=["ambient"], outputs=["T"])
     done = carried_out(cooler, made.json)
@@ -175,6 +190,9 @@ def test_a_linear_model(cooler: Model) -> None:
     assert pair["size"][0] == pytest.approx(0, abs=0.1)
     assert done["result"]["component"].startswith("block CoolerLinear")
     cooler.edit("component", text=done["result"]["component"], replaces="", x=0, y=0)
+    assert pair["locus"]["gains"][0] == 0 and pair["locus"]["real"][0][0] == pytest.approx(
+        -30 / 84e3
+    )
     # As files of others: C dT/dt = G (ambient - T).
     address = f"/api/analyses/{done['id']}/matrices"
     rows = list(csv.reader(io.StringIO(cooler.client.get(f"{address}.csv").text)))

@@ -103,6 +103,7 @@ function titleOf(a: AnalysisView): string {
     free?: { name: string }[];
     outputs?: string[];
     inputs?: string[];
+    opened?: string;
     input?: string;
     response?: string;
     experiment?: { outputs: Record<string, string> };
@@ -110,6 +111,7 @@ function titleOf(a: AnalysisView): string {
   };
   if (a.kind === "comparison")
     return `${Object.values(asked.experiment!.outputs).join(", ")}, ${asked.candidates!.length} compared`;
+  if (asked.opened) return `Loop at ${asked.opened}`;
   if (a.kind === "step") return `${asked.input} → ${asked.response}`;
   return a.kind === "fit"
     ? (asked.free ?? []).map((f) => f.name).join(", ")

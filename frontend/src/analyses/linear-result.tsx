@@ -1,10 +1,12 @@
 import { useState } from "react";
 
-import { counted, formatNumber, formatTime, formatUnit } from "../ui/format";
+import { counted, formatNumber, formatTime, formatUnit, withUnit } from "../ui/format";
 import type { Edits } from "../state/use-edits";
 import { Part } from "../units/form";
 import { Plot } from "./plot";
-import { polynomial, type LinearResult, type Pair } from "./types";
+import { RootLocus } from "./root-locus";
+import { Steps } from "./steps";
+import { passes, polynomial, type LinearResult, type Pair } from "./types";
 
 interface Props {
   /** The analysis. */
@@ -31,6 +33,15 @@ export function LinearOutcome({ number, edits, result, onPlace }: Props) {
           {note}
         </p>
       ))}
+      {Object.keys(result.found).length > 0 && (
+        <p data-testid="linear-found">
+          Found:{" "}
+          {Object.entries(result.found)
+            .map(([name, v]) => `${name} = ${withUnit(v, model.units[name] ?? "")}`)
+            .join(", ")}
+        </p>
+      )}
+      <Point result={result} />
       <Part title="Poles">
         <table className="w-fit" data-testid="poles">
           <thead>
@@ -55,7 +66,8 @@ export function LinearOutcome({ number, edits, result, onPlace }: Props) {
                 </td>
                 <td className="mono pr-4">{m.imaginary !== 0 && formatNumber(m.damping, 3)}</td>
                 <td className="mono pr-4">
-                  {m.time_constant !== null && formatTime(Number(m.time_constant.toPrecision(5)))}
+                  {m.time_constant !== null &&
+                    `${m.time_constant < 0 ? "grows in " : ""}${formatTime(Number(Math.abs(m.time_constant).toPrecision(5)))}`}
                 </td>
                 <td>
                   {Object.entries(m.states)
@@ -119,9 +131,48 @@ export function LinearOutcome({ number, edits, result, onPlace }: Props) {
   );
 }
 
+/** The operating point, and what each state still changes by there. */
+function Point({ result }: { result: LinearResult }) {
+  const { states, operating_point, rates, units } = result.model;
+  const largest = Math.max(0, ...states.map((name) => Math.abs(rates[name] ?? 0)));
+  return (
+    <details data-testid="linear-point">
+      <summary className="cursor-pointer">
+        Operating point; the states change by at most {formatNumber(largest, 3)} per second in their
+        units
+      </summary>
+      <table className="mt-1 ml-4 w-fit text-[12px]">
+        <thead>
+          <tr className="muted text-left">
+            <th className="pr-4 font-normal">state</th>
+            <th className="pr-4 font-normal">value</th>
+            <th className="font-normal">still changes by</th>
+          </tr>
+        </thead>
+        <tbody>
+          {states.map((name) => (
+            <tr key={name}>
+              <td className="mono pr-4">{name}</td>
+              <td className="mono pr-4">
+                {withUnit(operating_point[name] ?? 0, units[name] ?? "")}
+              </td>
+              <td className="mono">
+                {formatNumber(rates[name] ?? 0, 3)}{" "}
+                {units[name] ? `${formatUnit(units[name])}/s` : "1/s"}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </details>
+  );
+}
+
 function Way({ pair, units }: { pair: Pair; units: Record<string, string> }) {
   const unit = formatUnit(units[pair.output] ?? "");
   const { margins } = pair;
+  if (!passes(pair))
+    return <p data-testid="nothing-passes">Nothing of the input reaches the output there.</p>;
   return (
     <div className="flex flex-col gap-2">
       <p className="mono">
@@ -159,13 +210,11 @@ function Way({ pair, units }: { pair: Pair; units: Record<string, string> }) {
         width={420}
         lines={[{ name: "locus", x: pair.real, y: pair.imaginary, colour: "var(--run-0)" }]}
       />
+      {pair.locus && (
+        <RootLocus key={`${pair.input} ${pair.output}`} pair={pair} locus={pair.locus} />
+      )}
       {pair.time.length > 0 && (
-        <Plot
-          label="response to a step"
-          xWords="time in s"
-          yWords={`${pair.output} after a step of 1${unit ? ` in ${unit}` : ""}`}
-          lines={[{ name: "step", x: pair.time, y: pair.step, colour: "var(--run-0)" }]}
-        />
+        <Steps pair={pair} unit={unit} inputUnit={formatUnit(units[pair.input] ?? "")} />
       )}
     </div>
   );

@@ -10,6 +10,8 @@ export interface Line {
   y: number[];
   colour: string;
   dots?: boolean;
+  /** Points that are marked, instead of a curve. */
+  marks?: "cross" | "ring" | "disc";
   dash?: string;
 }
 
@@ -121,7 +123,7 @@ export function Plot({
         </text>
         <g clipPath={`url(#${clip})`}>
           {lines.map((l) =>
-            l.dots ? (
+            l.marks ? null : l.dots ? (
               l.x.map((x, i) => (
                 <circle
                   key={`${l.name} ${i}`}
@@ -146,6 +148,19 @@ export function Plot({
             ),
           )}
         </g>
+        {lines.map(
+          (l) =>
+            l.marks &&
+            l.x.map((x, i) => (
+              <Mark
+                key={`${l.name} ${i}`}
+                kind={l.marks!}
+                x={place(x)}
+                y={up.at(l.y[i]!)}
+                colour={l.colour}
+              />
+            )),
+        )}
       </svg>
       {legend && lines.length > 1 && (
         <figcaption className="flex flex-wrap gap-x-4 pl-16 text-[12px]">
@@ -172,5 +187,33 @@ export function Plot({
         </figcaption>
       )}
     </figure>
+  );
+}
+
+interface MarkProps {
+  kind: NonNullable<Line["marks"]>;
+  x: number;
+  y: number;
+  colour: string;
+}
+
+function Mark({ kind, x, y, colour }: MarkProps) {
+  if (kind === "cross")
+    return (
+      <path
+        d={`M${x - 4},${y - 4} l8,8 M${x - 4},${y + 4} l8,-8`}
+        stroke={colour}
+        strokeWidth="1.4"
+      />
+    );
+  return (
+    <circle
+      cx={x}
+      cy={y}
+      r="4"
+      fill={kind === "disc" ? colour : "none"}
+      stroke={colour}
+      strokeWidth="1.4"
+    />
   );
 }

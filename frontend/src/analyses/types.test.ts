@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 
-import { likelyVariable, numberOf, polynomial } from "./types";
+import { largestGap, likelyVariable, numberOf, polesAt, polynomial } from "./types";
 
 describe("what is typed and what columns are", () => {
   it("reads numbers with comma or point", () => {
@@ -22,5 +22,30 @@ describe("what is typed and what columns are", () => {
     expect(likelyVariable("oil level", names)).toBe("oil.level");
     expect(likelyVariable("shell", names)).toBe("shell.Q");
     expect(likelyVariable("xyz", names)).toBe("");
+  });
+});
+
+describe("what is read off linear models", () => {
+  it("poles at a gain stand with their damping, slow ones first", () => {
+    const locus = {
+      real: [
+        [-9, -8],
+        [-1, -3],
+        [-1, -3],
+      ],
+      imaginary: [
+        [0, 0],
+        [0, 4],
+        [0, -4],
+      ],
+    };
+    const poles = polesAt(locus, 1);
+    expect(poles.map((p) => p.real)).toEqual([-3, -3, -8]);
+    expect(poles[0]!.damping).toBeCloseTo(0.6);
+  });
+
+  it("the largest gap is a share of the largest deviation, if there is any", () => {
+    expect(largestGap([0, 1, 2], [0, 1.5, 4])).toEqual({ most: 2, share: 0.5 });
+    expect(largestGap([1], [0])).toEqual({ most: 1, share: null });
   });
 });

@@ -97,6 +97,11 @@ export interface Pair {
   imaginary: number[];
   time: number[];
   step: number[];
+  impulse: number[];
+  /** What the model itself makes of a step of a size that was asked for. */
+  large?: { amplitude: number; values?: number[]; drift?: number; fault: string };
+  /** Poles by branch of the loop that is closed by a gain and a minus; none for very many states. */
+  locus: { gains: number[]; real: number[][]; imaginary: number[][] } | null;
   margins: {
     gain: number | null;
     gain_at: number | null;
@@ -113,6 +118,7 @@ export interface LinearResult {
     A: number[][];
     units: Record<string, string>;
     operating_point: Record<string, number>;
+    rates: Record<string, number>;
     time: number;
     notes: string[];
   };
@@ -129,6 +135,8 @@ export interface LinearResult {
   observable: number;
   pairs: Pair[];
   component: string;
+  /** Inputs and parameters that were found for held values. */
+  found: Record<string, number>;
 }
 
 export interface StepModel {
@@ -186,6 +194,43 @@ export function likelyVariable(column: string, names: string[]): string {
       [best, most] = [name, score];
   }
   return best;
+}
+
+/** Whether anything of the input reaches the output. */
+export function passes(pair: Pair): boolean {
+  return pair.real.some((v) => v !== 0) || pair.imaginary.some((v) => v !== 0);
+}
+
+/** How far two curves are apart at most, and as a share of the largest of the second. */
+export function largestGap(a: number[], b: number[]): { most: number; share: number | null } {
+  const most = Math.max(0, ...a.map((v, k) => Math.abs(v - (b[k] ?? v))));
+  const largest = Math.max(0, ...b.map(Math.abs));
+  return { most, share: largest > 0 ? most / largest : null };
+}
+
+/** Whether a curve is hardly more than what happens without the step. */
+export function movesOn(deviation: number[], drift: number): boolean {
+  return drift > 0.1 * Math.max(0, ...deviation.map(Math.abs));
+}
+
+export interface ClosedPole {
+  real: number;
+  imaginary: number;
+  damping: number;
+}
+
+/** The poles of a root locus at one of its gains, the slowest first. */
+export function polesAt(
+  locus: { real: number[][]; imaginary: number[][] },
+  gain: number,
+): ClosedPole[] {
+  return locus.real
+    .map((real, k) => {
+      const [re, im] = [real[gain] ?? 0, locus.imaginary[k]?.[gain] ?? 0];
+      const size = Math.hypot(re, im);
+      return { real: re, imaginary: im, damping: size > 0 ? -re / size : 0 };
+    })
+    .sort((a, b) => Math.hypot(a.real, a.imaginary) - Math.hypot(b.real, b.imaginary));
 }
 
 /** A polynomial in s as people write it. */

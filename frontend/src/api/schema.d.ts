@@ -3499,12 +3499,41 @@ export interface components {
          */
         LinearOrder: {
             /**
+             * Amplitudes
+             * @default {}
+             */
+            amplitudes?: {
+                [key: string]: number;
+            };
+            /**
              * At
              * @default null
              */
             at?: number | null;
+            /**
+             * Free
+             * @default []
+             */
+            free?: string[];
+            /**
+             * Held
+             * @default {}
+             */
+            held?: {
+                [key: string]: string;
+            };
             /** Inputs */
             inputs: string[];
+            /**
+             * Moving
+             * @default []
+             */
+            moving?: string[];
+            /**
+             * Opened
+             * @default
+             */
+            opened?: string;
             /** Outputs */
             outputs: string[];
             /**
