@@ -12,6 +12,7 @@ import numpy.typing as npt
 
 from movrel.errors import MovrelError
 from movrel.exchange.table_files import MeasuredTable, TableColumn
+from movrel.units import unit
 
 Array = npt.NDArray[np.float64]
 #: Gives the table of another file of the project, as it was taken in.
@@ -305,7 +306,61 @@ class Join:
         return replace(made, columns=columns), f"{count} rows more."
 
 
-Step: TypeAlias = Crop | Offset | Shift | Resample | LowPass | Outliers | Join
+@dataclass(frozen=True, slots=True)
+class InUnit:
+    """A column is in another unit than was read; its numbers stay as they are."""
+
+    column: str
+    unit: str
+    do: Literal["in unit"] = "in unit"
+
+    def words(self) -> str:
+        return f"{self.column} is in {self.unit or 'no unit'}"
+
+    def apply(self, table: MeasuredTable, _others: Others) -> tuple[MeasuredTable, str]:
+        column = table.column(self.column)
+        if column is table.columns[table.time]:
+            raise MovrelError(f"'{self.column}' is the time, which is in s.", hint="Take it as time anew.")  # fmt: skip
+        wanted = self.unit.strip()
+        if wanted:
+            unit(wanted)
+        read = f"it was read as {column.unit}." if column.unit else "none was read."
+        columns = [replace(c, unit=wanted) if c is column else c for c in table.columns]
+        return replace(table, columns=columns), read
+
+
+@dataclass(frozen=True, slots=True)
+class AsTime:
+    """Another column is the time, in a unit of time; rows in which it does not rise are left out."""
+
+    column: str
+    unit: str = "s"
+    do: Literal["as time"] = "as time"
+
+    def words(self) -> str:
+        return f"{self.column} is the time, in {self.unit}"
+
+    def apply(self, table: MeasuredTable, _others: Others) -> tuple[MeasuredTable, str]:
+        column = table.column(self.column)
+        if column is table.columns[table.time]:
+            raise MovrelError(f"'{self.column}' is the time already.")
+        if unit(self.unit).dimension != unit("s").dimension:
+            raise MovrelError(f"'{self.unit}' is no unit of time.", hint="Give s, min, h or d.")
+        t = column.values * unit(self.unit).factor
+        latest = np.fmax.accumulate(np.concatenate([[-np.inf], t[:-1]]))
+        keep = np.isfinite(t) & (t > latest)
+        if keep.sum() < 2:
+            raise MovrelError(f"'{self.column}' does not rise.", hint="Choose another column.")
+        columns = [
+            TableColumn(c.name, "s", t[keep]) if c is column else replace(c, values=c.values[keep])
+            for c in table.columns
+        ]
+        gone = len(t) - int(keep.sum())
+        made = replace(table, columns=columns, time=table.columns.index(column))
+        return made, f"{gone} rows in which it does not rise are left out." if gone else ""
+
+
+Step: TypeAlias = Crop | Offset | Shift | Resample | LowPass | Outliers | Join | InUnit | AsTime
 
 
 def prepared(

@@ -31,6 +31,12 @@ def measurements(folder: Path) -> Path:
     return path
 
 
+#: Drags one element onto another.
+DROP = """const data = new DataTransfer();
+for (const [element, kind] of [[arguments[0], "dragstart"], [arguments[1], "dragover"], [arguments[1], "drop"]])
+  element.dispatchEvent(new DragEvent(kind, { dataTransfer: data, bubbles: true, cancelable: true }));"""
+
+
 def choose(page: Page, field: str, text: str) -> None:
     element = page.find(field)
     element.send_keys(Keys.CONTROL, "a")
@@ -100,8 +106,19 @@ def test_measurements_are_prepared_and_scenarios_ranked_by_them(page: Page, tmp_
     page.until(lambda: "477 rows from 60" in page.text("comparison-form"), "the beginning is gone")
     page.click("undo-step")
     page.until(lambda: "481 rows" in page.text("comparison-form"), "it is back")
-    page.find("role-Öl").send_keys("compared")
-    choose(page, "variable-Öl", "oil.T")
+    page.find("step-kind").send_keys("correct")
+    page.find("step-unit").send_keys("degC")
+    page.click("add-step")
+    assert "Öl is in degC: it was read as degC" in page.text("prepared-1")
+    choose(page, "role-Öl", "not used")
+    page.driver.execute_script(
+        "arguments[0].parentElement.open = true", page.find("variable-chips")
+    )
+    page.driver.execute_script(DROP, page.find("drag-oil.T"), page.find("column-Öl"))
+    page.until(
+        lambda: page.find("variable-Öl").get_attribute("value") == "oil.T", "it was dropped there"
+    )
+    assert page.find("role-Öl").get_attribute("value") == "output"
     page.find("candidate-others").send_keys("VarrowQuay.Sump")
     page.click("from-samples")
     page.click("compare")

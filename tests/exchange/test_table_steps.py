@@ -8,7 +8,9 @@ import pytest
 from movrel.errors import MovrelError
 from movrel.exchange.table_files import MeasuredTable, TableColumn
 from movrel.exchange.table_steps import (
+    AsTime,
     Crop,
+    InUnit,
     Join,
     LowPass,
     Offset,
@@ -84,6 +86,19 @@ def test_outliers_are_marked_and_steps_of_a_converter_are_not() -> None:
     assert said == ["4 of 400 samples count no more."]
 
 
+def test_a_unit_is_corrected_and_another_column_taken_as_time() -> None:
+    clock = T / 60 + 3
+    clock[[5, 9]] = clock[4], np.nan
+    made, said = after(table(y=T + 20, clock=clock), InUnit("y", "degC"), AsTime("clock", "min"))
+    assert made.column("y").in_unit("K")[0] == pytest.approx(293.15)
+    kept = np.delete(np.arange(len(T)), [5, 9])
+    assert made.instants == pytest.approx(T[kept] + 180)
+    assert made.column("t").values.tolist() == T[kept].tolist()
+    assert said == ["it was read as K.", "2 rows in which it does not rise are left out."]
+    with pytest.raises(MovrelError, match="does not rise"):
+        after(table(y=-T), AsTime("y"))
+
+
 def test_another_file_comes_beside_and_after() -> None:
     made, said = after(table(y=T), Join("Data/after.csv", "beside", 100))
     assert [c.name for c in made.columns] == ["t", "y", "y 2", "z"]
@@ -110,6 +125,11 @@ def test_another_file_comes_beside_and_after() -> None:
         (Offset("y", float("inf")), "not finite"),
         (Outliers("y", window=1), "The window".lower()),
         (Join("Data/after.csv", "after"), "Shift it"),
+        (InUnit("y", "furlong"), "furlong"),
+        (InUnit("t", "s"), "is the time"),
+        (AsTime("t"), "the time already"),
+        (AsTime("y", "kg"), "no unit of time"),
+        (AsTime("z"), "no column 'z'"),
         (Join("Data/after.csv", "beside", 900), "Shift it"),
     ],
 )

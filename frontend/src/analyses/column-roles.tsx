@@ -1,7 +1,11 @@
+import { useState } from "react";
+
 import type { ModelView } from "../api/client";
+import { CURVE } from "../state/dragged-curve";
 import { formatNumber, formatUnit } from "../ui/format";
-import { watchedOf, type Columns, type Role } from "./columns";
+import { dropped, watchedOf, type Columns, type Role } from "./columns";
 import type { Preview } from "./types";
+import { VariableChips } from "./variable-chips";
 
 interface Props {
   view: ModelView;
@@ -12,6 +16,7 @@ interface Props {
 
 /** The columns of measurements, with what each of them is. */
 export function ColumnRoles({ view, preview, columns, onChange }: Props) {
+  const [over, setOver] = useState("");
   return (
     <>
       <table className="w-full">
@@ -27,7 +32,24 @@ export function ColumnRoles({ view, preview, columns, onChange }: Props) {
           {preview.columns.map((c) => {
             const now = columns[c.name] ?? { role: "", variable: "" };
             return (
-              <tr key={c.name} data-testid={`column-${c.name}`}>
+              <tr
+                key={c.name}
+                className={over === c.name ? "bg-base-200" : ""}
+                onDragOver={(event) => {
+                  if (!event.dataTransfer.types.includes(CURVE)) return;
+                  event.preventDefault();
+                  setOver(c.name);
+                }}
+                onDragLeave={() => setOver("")}
+                onDrop={(event) => {
+                  setOver("");
+                  const name = event.dataTransfer.getData(CURVE);
+                  if (!name) return;
+                  event.preventDefault();
+                  onChange({ ...columns, [c.name]: dropped(now, name) });
+                }}
+                data-testid={`column-${c.name}`}
+              >
                 <td className="mono pr-3">
                   {c.name} <span className="muted">{formatUnit(c.unit)}</span>
                 </td>
@@ -74,6 +96,7 @@ export function ColumnRoles({ view, preview, columns, onChange }: Props) {
           })}
         </tbody>
       </table>
+      <VariableChips names={watchedOf(view)} />
       <datalist id="measured-variables">
         {watchedOf(view)
           .slice(0, 3000)

@@ -18,6 +18,11 @@ export function guessed(seen: Preview, watched: string[]): Columns {
   );
 }
 
+/** A column after a variable was dropped on it: one that was not used is compared with it. */
+export function dropped(now: Column, variable: string): Column {
+  return { role: now.role || "output", variable };
+}
+
 /** The variables of a model that can be compared with. */
 export function watchedOf(view: ModelView): string[] {
   return view.rows.filter((r) => r.group === "watch").map((r) => r.name);

@@ -10,6 +10,19 @@ describe("a step from what is typed", () => {
     expect(stepOf("join", EMPTY_DRAFT)).toBeNull();
   });
 
+  it("corrects a unit, and takes seconds for a time without one", () => {
+    expect(stepOf("in unit", { ...EMPTY_DRAFT, column: "oil", unit: " degC " })).toEqual({
+      do: "in unit",
+      column: "oil",
+      unit: "degC",
+    });
+    expect(stepOf("as time", { ...EMPTY_DRAFT, column: "clock" })).toEqual({
+      do: "as time",
+      column: "clock",
+      unit: "s",
+    });
+  });
+
   it("takes one end, decimal commas and whole windows", () => {
     expect(stepOf("crop", { ...EMPTY_DRAFT, high: "12,5" })).toEqual({
       do: "crop",

@@ -16,6 +16,7 @@ export interface Draft {
   file: string;
   how: "beside" | "after";
   shift: string;
+  unit: string;
 }
 
 export const EMPTY_DRAFT: Draft = {
@@ -29,6 +30,7 @@ export const EMPTY_DRAFT: Draft = {
   file: "",
   how: "beside",
   shift: "0",
+  unit: "",
 };
 
 /** The kinds of steps, as they are chosen. */
@@ -40,6 +42,8 @@ export const KIND_WORDS: Record<Kind, string> = {
   offset: "add to a column",
   shift: "move in time",
   join: "join another file",
+  "in unit": "correct a unit",
+  "as time": "take another column as time",
 };
 
 /** The step that a draft says; none while something is missing. */
@@ -64,6 +68,10 @@ export function stepOf(kind: Kind, draft: Draft): Step | null {
         ? { do: kind, column, deviations, window: Math.round(window) }
         : null;
     }
+    case "in unit":
+      return column ? { do: kind, column, unit: draft.unit.trim() } : null;
+    case "as time":
+      return column ? { do: kind, column, unit: draft.unit.trim() || "s" } : null;
     case "join": {
       const shift = numberOf(draft.shift);
       return file && shift !== null ? { do: kind, file, how, shift } : null;

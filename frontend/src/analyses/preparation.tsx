@@ -59,6 +59,18 @@ export function Preparation({ project, file, seen }: Props) {
       <span className="muted">{unit}</span>
     </label>
   );
+  const unitField = (words: string, placeholder: string) => (
+    <label className="flex items-center gap-1">
+      {words}
+      <input
+        className="input input-xs mono w-20"
+        placeholder={placeholder}
+        value={draft.unit}
+        onChange={(event) => put({ unit: event.target.value })}
+        data-testid="step-unit"
+      />
+    </label>
+  );
   const ofColumn = (
     <select
       className="select select-xs w-40"
@@ -103,6 +115,18 @@ export function Preparation({ project, file, seen }: Props) {
         {ofColumn}
         {number("deviations", "beyond", "standard deviations")}
         {number("window", "of", "samples")}
+      </>
+    ),
+    "in unit": (
+      <>
+        {ofColumn}
+        {unitField("is in", "none")}
+      </>
+    ),
+    "as time": (
+      <>
+        {ofColumn}
+        {unitField("in", "s")}
       </>
     ),
     join: (
@@ -188,7 +212,7 @@ export function Preparation({ project, file, seen }: Props) {
         </button>
         {!open && seen.steps.length === 0 && (
           <span className="muted">
-            ends, outliers, noise, offsets, another file; the file stays as it is
+            units, time, ends, outliers, noise, offsets, another file; the file stays as it is
           </span>
         )}
       </p>

@@ -1948,6 +1948,24 @@ export interface components {
             side: "left" | "right" | "top" | "bottom";
         };
         /**
+         * AsTime
+         * @description Another column is the time, in a unit of time; rows in which it does not rise are left out.
+         */
+        AsTime: {
+            /** Column */
+            column: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "as time";
+            /**
+             * Unit
+             * @default s
+             */
+            unit?: string;
+        };
+        /**
          * Assemble
          * @description Replace parts by one assembly of them.
          */
@@ -3300,6 +3318,21 @@ export interface components {
             troubles: components["schemas"]["Trouble"][];
         };
         /**
+         * InUnit
+         * @description A column is in another unit than was read; its numbers stay as they are.
+         */
+        InUnit: {
+            /** Column */
+            column: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "in unit";
+            /** Unit */
+            unit: string;
+        };
+        /**
          * Insert
          * @description Put a part with its middle at a point, perhaps into a wire, perhaps with values as they are typed into its rows.
          *
@@ -4243,7 +4276,7 @@ export interface components {
          */
         PreparationOrder: {
             /** Step */
-            step: components["schemas"]["Crop"] | components["schemas"]["Offset"] | components["schemas"]["Shift"] | components["schemas"]["Resample"] | components["schemas"]["LowPass"] | components["schemas"]["Outliers"] | components["schemas"]["Join"];
+            step: components["schemas"]["Crop"] | components["schemas"]["Offset"] | components["schemas"]["Shift"] | components["schemas"]["Resample"] | components["schemas"]["LowPass"] | components["schemas"]["Outliers"] | components["schemas"]["Join"] | components["schemas"]["InUnit"] | components["schemas"]["AsTime"];
         };
         /**
          * PreparedStep

@@ -6,7 +6,7 @@ import { Popover } from "../ui/popover";
 import { counted, formatUnit } from "../ui/format";
 import { shortName, useMeasuredColumns } from "../state/measured";
 import { useStripPlans } from "../state/strips";
-import { CURVE } from "./dragging";
+import { CURVE } from "../state/dragged-curve";
 import { search } from "./search";
 
 /** Variables listed at most. */

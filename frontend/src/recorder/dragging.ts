@@ -1,10 +1,8 @@
 import { useState, type DragEvent } from "react";
 
+import { CURVE } from "../state/dragged-curve";
 import { useStripPlans } from "../state/strips";
 import { placed, type StripPlan } from "../state/strip-plan";
-
-/** What a dragged variable is called while it is on its way to a strip. */
-export const CURVE = "application/x-movrel-curve";
 
 /** A place where a variable can be dropped: onto a strip, or with none onto one of its own; and whether one is over it. */
 export function useCurveDrop(target: StripPlan | null) {
