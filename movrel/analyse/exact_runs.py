@@ -55,6 +55,9 @@ class ExactRuns:
         made = self.made = graphs_of(model.ordered)
         self.place = {v.name: i for i, v in enumerate(made.parameters)}
         self.states = [v.name for v in model.ordered.states]
+        #: Outputs that are a state but for a sign, with its number, and whether there are others.
+        self._direct = _states_among(self.outputs, made)
+        self._looks = len(self._direct) < len(self.outputs)
         starts = [n for n in names if n.endswith(".start")]
         first = MeasuredData(
             data.name, data.time[:2], data.outputs, {k: np.asarray(v)[:2] for k, v in data.inputs.items()}, data.held
@@ -83,10 +86,10 @@ class ExactRuns:
         self._scale = scale
         self._integrators.clear()
         self._forwards.clear()
-        look = self._outputs_of(self.made)
-        count = len(self.data.time)
-        self._look_all = look.map(count)
-        self._towards = look.forward(1).map(count)
+        if self._looks:
+            look, count = self._outputs_of(self.made), len(self.data.time)
+            self._look_all = look.map(count)
+            self._towards = look.forward(1).map(count)
 
     def _controls_of_inputs(self) -> Array:
         """Value, slope and beginning of each input in each interval, shape ``(3 inputs, intervals)``."""
@@ -182,10 +185,13 @@ class ExactRuns:
     def run(self, values: Mapping[str, float]) -> dict[str, Array]:
         """The outputs at the instants of the experiment. Raises :class:`RunFault` where the run comes to no end."""
         _, x, _, by_time = self._run(values)
-        y = np.array(self._look_all(self.data.time, x, by_time))
-        if not np.isfinite(y).all():
+        given = {name: sign * self._scale[k] * x[k] for name, (k, sign) in self._direct.items()}
+        if self._looks:
+            y = np.array(self._look_all(self.data.time, x, by_time))
+            given = {n: y[k] for k, n in enumerate(self.outputs)} | given
+        if not all(np.isfinite(y).all() for y in given.values()):
             raise RunFault("the run gives numbers that are not finite.")
-        return {name: y[k] for k, name in enumerate(self.outputs)}
+        return given
 
     def _run(self, values: Mapping[str, float]) -> tuple[list[Any], Array, Array, Array]:
         """What the integrators give, states at all instants, parameters, and these over time."""
@@ -249,6 +255,12 @@ class ExactRuns:
                 self._slopes_over(segment, given_by, x[:, segment[0]], p, dp, parts[-1][:, :, -1].T)
             )
         sx = np.concatenate(parts, axis=2)
+        direct = {
+            name: (sign * self._scale[k] * sx[:, k, :]).T
+            for name, (k, sign) in self._direct.items()
+        }
+        if not self._looks:
+            return direct
         y = self._look_all(self.data.time, x, by_time)
         still = np.zeros((1, count))
         result = {name: np.zeros((count, n)) for name in self.outputs}
@@ -257,7 +269,7 @@ class ExactRuns:
             slope = np.array(self._towards(self.data.time, x, by_time, y, still, sx[k], moved))
             for j, name in enumerate(self.outputs):
                 result[name][:, k] = slope[j]
-        return result
+        return result | direct
 
     def _slopes_over(
         self, segment: tuple[int, int], given_by: Any, x0: Array, p: Array, dp: Array, dx0: Array
@@ -323,14 +335,27 @@ def _whole(time: Array, given: Any) -> Array:
     return np.asarray(np.interp(time, time[good], u[good]))
 
 
-def _variable(made: Graphs, name: str) -> Any:
-    """A variable over the symbols of the graph. Raises :class:`MovrelError`."""
+def _reduced(made: Graphs, name: str) -> tuple[Variable, int]:
+    """What a variable is an alias of, itself without one, and the sign. Raises :class:`MovrelError`."""
     ordered = made.ordered
     v: Variable | None = next((u for u in ordered.flat.variables if u.name == name), None)
     if v is None:
         raise MovrelError(f"the model has no variable '{name}'.")
     alias = ordered.reduced.aliases.get(v)
-    of, sign = (alias.of, alias.sign) if alias is not None else (v, 1)
+    return (alias.of, alias.sign) if alias is not None else (v, 1)
+
+
+def _states_among(names: Sequence[str], made: Graphs) -> dict[str, tuple[int, int]]:
+    """The number of the state that each variable is but for a sign, and that; others are left out."""
+    place = {v: k for k, v in enumerate(made.ordered.states)}
+    reduced = {name: _reduced(made, name) for name in names}
+    return {name: (place[of], sign) for name, (of, sign) in reduced.items() if of in place}
+
+
+def _variable(made: Graphs, name: str) -> Any:
+    """A variable over the symbols of the graph. Raises :class:`MovrelError`."""
+    ordered = made.ordered
+    of, sign = _reduced(made, name)
     if of in ordered.reduced.fixed:
         return ca.SX(float(sign * ordered.reduced.fixed[of]))
     return sign * made.running.value(of)

@@ -7,6 +7,7 @@ own residuals, as is likeliest for noise of unknown size. How sure the values ar
 
 from __future__ import annotations
 
+import math
 import time as clock
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
@@ -65,6 +66,8 @@ class FitOptions:
     most_runs: int = 5000
     held_back: float = 0.0
     listen: Callable[[Progress], None] = lambda progress: None
+    #: Searches from further places, ``(unknowns,)`` each, and gives sums of squares and values; by itself one after the other.
+    spread: Callable[[Fit, list[Array]], list[tuple[float, Array]]] | None = None
 
 
 def fit(
@@ -318,18 +321,28 @@ class Fit:
         return checked
 
     def _from_starts(self, first: Array, bounds: tuple[Array, Array]) -> Array:
-        best = self._search(first, bounds)
         if self.options.starts <= 1:
-            return best
-        cost = float(np.sum(self.residual(best) ** 2))
+            return self._search(first, bounds)
+        cost, best = self.search(first)
+        # So many that they are spread evenly, and the first of them.
         sampler = scipy.stats.qmc.Sobol(len(first), seed=1)
-        for point in sampler.random(self.options.starts - 1):
-            theta = bounds[0] + point * (bounds[1] - bounds[0])
-            rival = self._search(theta, bounds)
-            other = float(np.sum(self.residual(rival) ** 2))
+        exponent = math.ceil(math.log2(self.options.starts))
+        places = sampler.random_base2(exponent)[: self.options.starts - 1]
+        points = list(bounds[0] + places * (bounds[1] - bounds[0]))
+        spread = self.options.spread
+        rivals = spread(self, points) if spread else [self.search(point) for point in points]
+        for other, rival in rivals:
             if other < cost * (1 - 1e-6):
                 best, cost = rival, other
         return best
+
+    def search(self, theta: Array) -> tuple[float, Array]:
+        """The sum of squares and the values that a search from ``theta`` ends with; infinite where nothing runs."""
+        if self.best is None:
+            self.best = np.inf, theta.copy()
+        found = self._search(theta, self.bounds)
+        r = self.residual(found)
+        return (np.inf if (r == FAILED).all() else float(r @ r)), found
 
     def _search(self, theta: Array, bounds: tuple[Array, Array]) -> Array:
         """Least squares from a start; where outliers are to count less, once more with the size of a usual residual."""

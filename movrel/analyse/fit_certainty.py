@@ -62,7 +62,7 @@ def certainty(
     covariance *= np.outer(bounds[1] - bounds[0], bounds[1] - bounds[0])
     deviations = np.sqrt(np.maximum(np.diag(covariance), 0.0))
     lost = {k for direction in open_ones for k in np.flatnonzero(np.abs(direction) > 0.1)}
-    quantile = float(scipy.stats.t.ppf(0.5 + CONFIDENCE / 2, max(n - p, 1)))
+    quantile = float(scipy.special.stdtrit(max(n - p, 1), 0.5 + CONFIDENCE / 2))
     parameters: list[Fitted] = []
     for k, ((f, own), inner) in enumerate(zip(free, theta, strict=True)):
         half = quantile * deviations[k]

@@ -238,7 +238,7 @@ def _described(
     slopes = _slopes(response, whole, scale)
     variance = left / max(n - count, 1) * figures.inflation
     covariance = np.linalg.pinv(slopes.T @ slopes, rcond=1e-14) * variance
-    quantile = float(scipy.stats.t.ppf(0.5 + CONFIDENCE / 2, max(n - count, 1)))
+    quantile = float(scipy.special.stdtrit(max(n - count, 1), 0.5 + CONFIDENCE / 2))
     half = quantile * np.sqrt(np.maximum(np.diag(covariance), 0.0)) * scale
     intervals = {
         name: (float(v - h), float(v + h)) for name, v, h in zip(names, whole, half, strict=True)

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import time as clock
 from collections.abc import Callable
-from dataclasses import asdict, replace
+from contextlib import suppress
+from dataclasses import asdict, dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -19,8 +20,9 @@ from movrel.analyse.measured_model import MeasuredData
 from movrel.analyse.sampling import thin
 from movrel.analyse.step_component import step_component
 from movrel.analyse.step_models import step_models
-from movrel.edits.scenario_model import scenario_of, with_changes
+from movrel.edits.scenario_model import ScenarioModel, scenario_of, with_changes
 from movrel.errors import MovrelError, RunCancelled
+from movrel.jobs import fit_starts
 from movrel.jobs.comparing import compare
 from movrel.jobs.linear import linear_result
 from movrel.jobs.measured import data_of, rows_inside, shown_as, unit_of
@@ -38,8 +40,13 @@ Array = npt.NDArray[np.float64]
 POINTS, PERIOD = 500, 0.4
 
 
-def analyse(number: int) -> None:
-    """Carry out an order and record how it ended; never leaves it running."""
+def analyse(
+    number: int, job: int | None = None, order_helpers: Callable[[int], None] = lambda count: None
+) -> None:
+    """Carry out an order as ``job`` of the queue and record how it ended; never leaves it running.
+
+    ``order_helpers`` asks so many other workers to search with it (:func:`help_fit`).
+    """
     begun = (
         Analysis.update(state="running", reason="", progress={})
         .where((Analysis.id == number) & Analysis.state.in_(["waiting", "running"]))
@@ -50,7 +57,8 @@ def analyse(number: int) -> None:
     order = Analysis.get_by_id(number)
     _announce(order, "running")
     try:
-        result = _step(order) if order.kind == "step" else _of_model(order)
+        helped = _Helped(job, order_helpers)
+        result = _step(order) if order.kind == "step" else _of_model(order, helped)
     except MovrelError as fault:
         _end(order, "failed", reason=fault.sentence())
     except MemoryError:
@@ -64,15 +72,39 @@ def analyse(number: int) -> None:
         _end(order, "done", result=result)
 
 
-def _of_model(order: Analysis) -> dict[str, Any]:
+def help_fit(number: int, job: int | None) -> None:
+    """Search from places of a fit that another worker carries out, as long as there are any."""
+    order = Analysis.get_or_none(Analysis.id == number)
+    if order is None or order.state != "running":
+        return
+    prepared = _prepared(order)
+    made = _prepare_fit(order, order.asked, prepared.loaded, prepared.values, [])
+    made.options.listen = _unless_stopped(order)
+    with suppress(RunCancelled):
+        fit_starts.search(number, job, made)
+
+
+@dataclass(frozen=True, slots=True)
+class _Helped:
+    """The job that carries out an order, and how others are asked to help it."""
+
+    job: int | None
+    order_helpers: Callable[[int], None]
+
+
+def _prepared(order: Analysis) -> ScenarioModel:
     texts = projects.snapshot(order.project_id, order.revisions)
-    if order.kind == "comparison":
-        return compare(order, texts)
     scenario = scenario_of(texts, order.model, order.scenario)
-    prepared = with_changes(texts, order.model, scenario.changes, scenario.settings)
-    act = {"fit": _fit, "profile": _intervals, "bootstrap": _intervals, "linear": linear_result}[
-        order.kind
-    ]
+    return with_changes(texts, order.model, scenario.changes, scenario.settings)
+
+
+def _of_model(order: Analysis, helped: _Helped) -> dict[str, Any]:
+    if order.kind == "comparison":
+        return compare(order, projects.snapshot(order.project_id, order.revisions))
+    prepared = _prepared(order)
+    if order.kind == "fit":
+        return _fit(order, prepared.loaded, prepared.values, helped)
+    act = {"profile": _intervals, "bootstrap": _intervals, "linear": linear_result}[order.kind]
     return act(order, prepared.loaded, prepared.values)
 
 
@@ -108,9 +140,14 @@ def _prepare_fit(
     return Fit(model, data, free, options)
 
 
-def _fit(order: Analysis, model: LoadedModel, values: dict[str, float]) -> dict[str, Any]:
+def _fit(
+    order: Analysis, model: LoadedModel, values: dict[str, float], helped: _Helped
+) -> dict[str, Any]:
     notes: list[str] = []
     made = _prepare_fit(order, order.asked, model, values, notes)
+    made.options.spread = fit_starts.spread(
+        order.id, helped.job, helped.order_helpers, lambda: _is_wanted(order)
+    )
     fitted = made.run()
     return {
         "parameters": [asdict(p) | {"unit": unit_of(model, p.name)} for p in fitted.parameters],
@@ -144,11 +181,29 @@ def _listener(order: Analysis) -> Callable[[Progress], None]:
         last = clock.monotonic()
         Analysis.update(progress=asdict(progress)).where(Analysis.id == order.id).execute()
         _announce(order, "running")
-        state = Analysis.select(Analysis.state).where(Analysis.id == order.id).scalar()
-        if state != "running":
+        if not _is_wanted(order):
             raise RunCancelled("the fit was stopped.")
 
     return listen
+
+
+def _unless_stopped(order: Analysis) -> Callable[[Progress], None]:
+    """A listener that says nothing, but ends what is no longer wanted."""
+    last = 0.0
+
+    def listen(_progress: Progress) -> None:
+        nonlocal last
+        if clock.monotonic() - last > PERIOD:
+            last = clock.monotonic()
+            if not _is_wanted(order):
+                raise RunCancelled("the fit was stopped.")
+
+    return listen
+
+
+def _is_wanted(order: Analysis) -> bool:
+    state = Analysis.select(Analysis.state).where(Analysis.id == order.id).scalar()
+    return bool(state == "running")
 
 
 def _curves(

@@ -9,6 +9,8 @@ from procrastinate import App, PsycopgConnector, SyncPsycopgConnector
 
 #: Work that a person waits for, and work that can wait.
 QUICK, BATCH = "quick", "batch"
+#: Workers that are asked to help with a fit, at most.
+HELPERS = 8
 
 
 def app(url: str) -> App:
@@ -53,6 +55,13 @@ def order_analysis(url: str, analysis: int) -> None:
     """Queue a fit or a linear model."""
     task: Any = ordering_app(url).configure_task("movrel:analyse_model", queue=QUICK, priority=5)
     task.defer(analysis=analysis)
+
+
+def order_helpers(url: str, analysis: int, count: int) -> None:
+    """Ask workers that are free to help with a fit, as many as it has places to search from."""
+    task: Any = ordering_app(url).configure_task("movrel:help_fit", queue=BATCH, priority=1)
+    for _ in range(min(count, HELPERS)):
+        task.defer(analysis=analysis)
 
 
 def order_trial(url: str, unit: int) -> None:

@@ -6,11 +6,11 @@ import asyncio
 
 from procrastinate import Blueprint, JobContext
 
-from movrel.jobs.analysing import analyse
+from movrel.jobs.analysing import analyse, help_fit
 from movrel.jobs.compute import compute
 from movrel.jobs.exporting import make
 from movrel.jobs.hold import held
-from movrel.jobs.queue import BATCH
+from movrel.jobs.queue import BATCH, order_helpers
 from movrel.jobs.sweeping import block
 from movrel.jobs.trials import try_unit
 from movrel.workspace.announce import announce
@@ -43,8 +43,16 @@ def try_foreign_unit(context: JobContext, unit: int) -> None:
 @tasks.task(name="analyse_model", pass_context=True)
 def analyse_model(context: JobContext, analysis: int) -> None:
     """Fit a model to measurements, or make it linear."""
+    url = str(context.additional_context["database"])
     with held(context.job.id):
-        analyse(analysis)
+        analyse(analysis, context.job.id, lambda count: order_helpers(url, analysis, count))
+
+
+@tasks.task(name="help_fit", pass_context=True)
+def search_from_places(context: JobContext, analysis: int) -> None:
+    """Help another worker with a fit."""
+    with held(context.job.id):
+        help_fit(analysis, context.job.id)
 
 
 @tasks.task(name="judge_runs", pass_context=True)

@@ -32,6 +32,7 @@ def run_worker(url: str, queues: list[str]) -> None:
         queue.run_worker(
             queues=queues, concurrency=1, shutdown_graceful_timeout=1.0, update_heartbeat_interval=1.5,
             stalled_worker_timeout=SUSPENDED, fetch_job_polling_interval=5.0, delete_jobs="never",
+            additional_context={"database": url},
         )  # fmt: skip
     finally:
         ended.set()

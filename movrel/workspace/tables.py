@@ -295,6 +295,24 @@ class Analysis(Table):
     created = DateTimeField(default=now)
 
 
+class FitStart(Table):
+    """A place at which a fit begins, then the best that was found from there: waiting, running or done."""
+
+    analysis = ForeignKeyField(Analysis, backref="starts", on_delete="CASCADE", index=False)
+    number = IntegerField()
+    #: On the scales of the unknowns.
+    theta = BinaryJSONField(dumps=dumps)
+    state = CharField(max_length=10)
+    #: The job of the queue that searches from it.
+    job = BigIntegerField(null=True)
+    #: Sum of squares; null where no run came to an end.
+    cost = DoubleField(null=True)
+    runs = IntegerField(default=0)
+
+    class Meta:
+        primary_key = CompositeKey("analysis", "number")
+
+
 class Content(Table):
     """The bytes of files beside models, each kept once; ``allowed`` when somebody said that its code may run."""
 
@@ -351,6 +369,7 @@ TABLES = [
     SweepPoint,
     UnitExport,
     Analysis,
+    FitStart,
     Content,
     ProjectResource,
     FolderFile,
