@@ -93,17 +93,16 @@ def certainty(
 def _inflation(after: Mapping[str, Mapping[str, Agreement]], notes: list[str]) -> float:
     """By how much correlated residuals make the variance of the estimates larger, with a note for each."""
     worst = 1.0
-    for figures in after.values():
+    for experiment, figures in after.items():
+        of = f" in {experiment}" if len(after) > 1 else ""
         for name, a in figures.items():
             if a.inflation == 1:
                 continue
             worst = max(worst, a.inflation)
-            note = (
-                f"the residual of '{name}' is correlated ({a.autocorrelation[0]:.2f} from sample to sample); "
+            notes.append(
+                f"the residual of '{name}'{of} is correlated ({a.autocorrelation[0]:.2f} from sample to sample); "
                 "the intervals are wider for that."
             )
-            if note not in notes:
-                notes.append(note)
     return worst
 
 

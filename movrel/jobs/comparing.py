@@ -41,23 +41,26 @@ def compare(order: Analysis, texts: Snapshot) -> dict[str, Any]:
             scenario = scenario_of(texts, candidate.model, candidate.scenario)
             made = with_changes(texts, candidate.model, scenario.changes, scenario.settings)
             said: list[str] = []
-            data = data_of(order.project_id, made.loaded, experiment, said)
+            data = data_of(order.project_id, made.loaded, candidate.own(experiment), said)
             notes = said
             rival = compared(made.loaded, data, made.values, order.asked["from_samples"])
         except MovrelError as fault:
             entry["failure"] = fault.sentence()
         else:
+            # All are shown by the names of the experiment.
+            common = {candidate.variables.get(v, v): v for v in experiment.outputs.values()}
             for o in rival.figures:
-                shown.setdefault(o, shown_as(made.loaded.by_name[o]))
+                shown.setdefault(common[o], shown_as(made.loaded.by_name[o]))
             entry |= {
                 "error": rival.error, "starts": rival.starts,
                 "figures": [
-                    shown[o].figures(a) | {"variable": o, "unit": shown[o].error_unit, "white": a.white}
+                    shown[common[o]].figures(a)
+                    | {"variable": common[o], "unit": shown[common[o]].error_unit, "white": a.white}
                     for o, a in rival.figures.items()
                 ],
             }  # fmt: skip
             ranking[-1] = rival.error if np.isfinite(rival.error) else np.inf, entry
-            _add_curves(curves, name, shown, data, rival)
+            _add_curves(curves, name, shown, common, data, rival)
         progress = {"candidates": number + 1, "of": len(candidates)}
         Analysis.update(progress=progress).where(Analysis.id == order.id).execute()
         announce("analysis", analysis=order.id, project=order.project_id, model=order.model, state="running")  # fmt: skip
@@ -73,11 +76,13 @@ def _add_curves(
     curves: dict[str, dict[str, Any]],
     name: str,
     units: dict[str, Shown],
+    common: dict[str, str],
     data: MeasuredData,
     rival: Rival,
 ) -> None:
     """Predicted, and the integral of the absolute error, beside what was measured."""
-    for o, measured in data.outputs.items():
+    for own, measured in data.outputs.items():
+        o = common[own]
         shown = units[o]
         values = np.asarray(measured, float)
         good = np.isfinite(values)
@@ -88,7 +93,7 @@ def _add_curves(
                 "measured": shown.values(y), "rivals": [],
             }  # fmt: skip
         at = np.array(curves[o]["time"])
-        predicted = rival.predictions[o]
+        predicted = rival.predictions[own]
         off = accumulated(data.time[good], values[good], predicted[good])
         curves[o]["rivals"].append(
             {

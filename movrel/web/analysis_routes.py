@@ -91,6 +91,7 @@ class CandidateOrder(BaseModel):
 
     model: Name
     scenario: Annotated[str, Field(max_length=100)] = BASE
+    variables: dict[Name, Name] = Field(default={}, max_length=200)
 
 
 class ComparisonOrder(BaseModel):

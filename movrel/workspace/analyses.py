@@ -87,10 +87,21 @@ class StepAsked:
 
 @dataclass(frozen=True, slots=True)
 class Candidate:
-    """A model of the project with a scenario of it."""
+    """A model of the project with a scenario of it; ``variables`` are its names for what is called otherwise in the
+    experiment."""
 
     model: str
     scenario: str = BASE
+    variables: dict[str, str] = field(default_factory=dict)
+
+    def own(self, e: FitExperiment) -> FitExperiment:
+        """The experiment with the names of this model."""
+
+        def named(columns: dict[str, str]) -> dict[str, str]:
+            return {column: self.variables.get(v, v) for column, v in columns.items()}
+
+        held = [self.variables.get(v, v) for v in e.held]
+        return replace(e, outputs=named(e.outputs), inputs=named(e.inputs), held=held)
 
 
 @dataclass(frozen=True, slots=True)

@@ -362,3 +362,10 @@ def test_models_are_ranked_by_the_same_measurements(cooler: Model) -> None:
     # From the model's own start, which is 350 K, all are worse.
     own = carried_out(cooler, cooler.post("/comparisons", **order).json)["result"]["ranking"][0]
     assert own["figures"][0]["rmse"] > best["rmse"] + 0.2
+    # The wall takes part once its own name for the temperature is told; it is as cold as nothing from the start on.
+    order["candidates"] = [{"model": "Cooler"}, {"model": "Wall", "variables": {"T": "T_w"}}]
+    both = carried_out(cooler, cooler.post("/comparisons", **order, from_samples=True).json)["result"]  # fmt: skip
+    assert [r["failure"] for r in both["ranking"]] == ["", ""]
+    (wall,) = both["ranking"][1]["figures"]
+    assert wall["variable"] == "T" and both["ranking"][1]["starts"]["T_w.start"] == pytest.approx(start)  # fmt: skip
+    assert [len(o["rivals"]) for o in both["outputs"]] == [2]

@@ -23,6 +23,13 @@ export function dropped(now: Column, variable: string): Column {
   return { role: now.role || "output", variable };
 }
 
+/** Names that were given, without those that were left as they are. */
+export function renamed(names: Record<string, string>): Record<string, string> {
+  return Object.fromEntries(
+    Object.entries(names).flatMap(([from, to]) => (to.trim() ? [[from, to.trim()]] : [])),
+  );
+}
+
 /** The variables of a model that can be compared with. */
 export function watchedOf(view: ModelView): string[] {
   return view.rows.filter((r) => r.group === "watch").map((r) => r.name);

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { ask, asRefusal, client, type ModelView } from "../api/client";
 import { scenariosOf } from "../state/scenarios";
 import { Choice, Part } from "../units/form";
+import { renamed } from "./columns";
 import { askedOf, NO_EXPERIMENT } from "./experiment";
 import { ExperimentFields } from "./experiment-fields";
 
@@ -19,15 +20,19 @@ export function NewComparison({ view, onOrdered }: Props) {
   const scenarios = scenariosOf(view).map((s) => s.name);
   const [left, setLeft] = useState<string[]>([]);
   const [others, setOthers] = useState("");
+  const [names, setNames] = useState<Record<string, Record<string, string>>>({});
   const [fromSamples, setFromSamples] = useState(false);
+  const otherModels = others.split(/[\s,;]+/).filter(Boolean);
+  const compared = Object.values({ ...asked?.outputs, ...asked?.inputs });
   const candidates = [
     ...scenarios
       .filter((s) => !left.includes(s))
-      .map((scenario) => ({ model: view.model, scenario })),
-    ...others
-      .split(/[\s,;]+/)
-      .filter(Boolean)
-      .map((model) => ({ model, scenario: "base" })),
+      .map((scenario) => ({ model: view.model, scenario, variables: {} })),
+    ...otherModels.map((model) => ({
+      model,
+      scenario: "base",
+      variables: renamed(names[model] ?? {}),
+    })),
   ];
   const order = useMutation({
     mutationFn: () =>
@@ -80,6 +85,30 @@ export function NewComparison({ view, onOrdered }: Props) {
           />
         </label>
       </Part>
+      {compared.length > 0 &&
+        otherModels.map((model) => (
+          <Part key={model} title={`Names in ${model}, where they differ`}>
+            {compared.map((variable) => (
+              <label key={variable} className="flex items-center gap-2">
+                <span className="mono w-56 truncate" title={variable}>
+                  {variable}
+                </span>
+                <input
+                  className="input input-xs mono w-56"
+                  placeholder={variable}
+                  value={names[model]?.[variable] ?? ""}
+                  onChange={(event) =>
+                    setNames({
+                      ...names,
+                      [model]: { ...names[model], [variable]: event.target.value },
+                    })
+                  }
+                  data-testid={`name-${model}-${variable}`}
+                />
+              </label>
+            ))}
+          </Part>
+        ))}
       <Part title="Beginning">
         <Choice
           kind="checkbox"

@@ -2117,6 +2117,13 @@ export interface components {
              * @default base
              */
             scenario?: string;
+            /**
+             * Variables
+             * @default {}
+             */
+            variables?: {
+                [key: string]: string;
+            };
         };
         /** Candidates */
         Candidates: {
