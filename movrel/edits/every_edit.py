@@ -32,6 +32,7 @@ from movrel.edits.start_script import SetScript
 from movrel.edits.swapping import Swap
 from movrel.edits.tables import SetTable
 from movrel.edits.texts import Describe, Document, ReplaceText, Setting, TimeUnit
+from movrel.edits.unit_exchange import ExchangeUnit
 from movrel.edits.values import Parameter, Reset
 from movrel.edits.wires import Bend, Connect
 
@@ -39,7 +40,7 @@ AnyEdit: TypeAlias = (
     Insert | Move | Rename | Delete | Connect | Bend
     | DrawArrow | ChangeArrow | DeleteArrow | BeginIn
     | Setting | TimeUnit | Parameter | StartAt | SetTable | Reset | ReplaceText
-    | Paste | Duplicate | Assemble | Dissolve | Expose | Hide | Swap | KeepComponent
+    | Paste | Duplicate | Assemble | Dissolve | Expose | Hide | Swap | KeepComponent | ExchangeUnit
     | SetFigure | DeleteFigure | PasteFigures | SetScript
     | AddNote | ChangeNote | Describe | Document | SetSymbol | PlacePort | ArrangePort
     | AddScenario | AlterScenario | DeleteScenario | ScenarioValue | ScenarioSetting | ScenarioClaim

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass, field
 from typing import Literal
 
@@ -80,8 +80,7 @@ def swapped(
 ) -> list[Patch]:
     """Patches for a swap; ``ports`` says for each port in use which one takes over, ``""`` to drop its wires."""
     source, cls = definition.source, definition.node
-    node = component(cls, name)
-    kind = class_of(tree, definition, node)
+    kind = class_of(tree, definition, component(cls, name))
     if kind is new:
         raise EditFault(f"'{name}' is of this class already.")
     if planned.broken:
@@ -89,7 +88,24 @@ def swapped(
             f"'{name}' is used where the other class has nothing of that name: {planned.broken[0]}.",
             hint="Change that place first.",
         )
-    patches = edit_class.retype(source, cls, name, reach(new.qualified, definition.qualified))
+    retyped = edit_class.retype(source, cls, name, reach(new.qualified, definition.qualified))
+    return [
+        *retyped,
+        *rewired(definition, name, ports, planned, {c.name for _, c in components(tree, new)}),
+    ]
+
+
+def rewired(
+    definition: Definition,
+    name: str,
+    ports: Mapping[str, str],
+    planned: SwapPlan,
+    known: Collection[str],
+) -> list[Patch]:
+    """Patches for the wires and values of a part whose class has other ports and only the members ``known``."""
+    source, cls = definition.source, definition.node
+    node = component(cls, name)
+    patches: list[Patch] = []
     for equation in cls.equations:
         if not isinstance(equation, s.Connect):
             continue
@@ -107,7 +123,6 @@ def swapped(
             if target != part.name:
                 patches.append(Patch(part.start, part.start + len(part.name), target))
     arguments = node.modification.arguments if node.modification else ()
-    known = {c.name for _, c in components(tree, new)}
     kept = [a for a in arguments if _modified(a) in known]
     span = node.modification.arguments_span if node.modification else None
     if span is not None and len(kept) < len(arguments):

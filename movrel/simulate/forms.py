@@ -128,7 +128,7 @@ class Forms:
 
     def with_smallest_solution(self, t: float, states: Array) -> tuple[Going, list[str]] | None:
         """The form that takes the smallest solution of equations that have become singular, and what they leave open."""
-        left_open = self.machine.undetermined(t, states)
+        left_open = self.machine.loops.undetermined(t, states)
         if not left_open or self.machine.system.takes_smallest:
             return None
         machine, there = self.other(self.machine.system.smallest(), t, states)

@@ -5,12 +5,9 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from functools import cached_property
-from typing import Any
 
 import numpy as np
 import numpy.typing as npt
-from scipy.sparse import csc_matrix
-from scipy.sparse.linalg import splu
 
 from movrel.equations.sizes import CANCELLED, Sizes
 from movrel.equations.sorting import Block
@@ -22,6 +19,7 @@ from movrel.simulate.buffered import Buffered
 from movrel.simulate.columns import Columns
 from movrel.simulate.coupling import Coupling
 from movrel.simulate.history import History
+from movrel.simulate.loops import NEARLY_SINGULAR, Loops
 
 Array = npt.NDArray[np.float64]
 
@@ -32,10 +30,6 @@ LOOKS, FEW = 4, 10
 ROUNDED_OFF = 1e-12
 #: What added to a bound lets zero keep below it.
 SMALLEST = float(np.finfo(float).tiny)
-#: Unknowns of a block up to which its open ones are looked for; the part in an open direction that counts.
-LARGEST_SHOWN, FREE = 200, 1e-6
-#: Smallest stretching of a Jacobian in the scale of unknowns and terms, against its largest, by which it is nearly singular.
-NEARLY_SINGULAR = 1e-3
 #: Growth of the largest implicit unknown at an event that looks like a singular block.
 SUSPICIOUS = 1e6
 #: First guess of an unknown that only this choice of states has: the share of a side of a surface.
@@ -94,7 +88,8 @@ class Machine:
             [self.position[v] - self.state_count for v in system.implicit], dtype=int
         )
         self.nonlinear = any(b.kind == "nonlinear" for b in system.blocks)
-        self.branch = Branch(self.guesses, self.sizes, self.state_count, self.newton_step)
+        self.loops = Loops(system, p, self.m, self.guesses, self.sizes)
+        self.branch = Branch(self.guesses, self.sizes, self.state_count, self.loops.newton_step)
         self._rates_solved = Solved(
             self.derivatives, lambda: self.derivatives.results[1][:n], 2, self._close
         )
@@ -155,7 +150,7 @@ class Machine:
     def _close(self, t: float, states: Array, solution: Array) -> bool:
         kept = self.guesses.copy()
         self.guesses[:] = solution
-        step = self.newton_step(t, states)
+        step = self.loops.newton_step(t, states)
         self.guesses[:] = kept
         size = np.maximum(self.sizes.largest, np.abs(solution))
         return bool((np.abs(step) <= CANCELLED * size).all())
@@ -180,25 +175,9 @@ class Machine:
         """
         if len(self.guesses):
             self.branch.note(t, states)
-            _, terms, slopes = self._judged(t, states, self.guesses)
+            _, terms, slopes = self.loops.judged(t, states, self.guesses)
             declared = np.array([nominal(v) for v in self.system.implicit])
             self.sizes.begin(declared, self.guesses, terms, slopes)
-
-    def share_of_residuals(self, t: float, states: Array, s: Array) -> tuple[Array, Array]:
-        """The residual of the equation of each implicit unknown, and its share of the size of the terms."""
-        residuals, terms, _ = self._judged(t, states, s)
-        off = np.where(terms > 0, np.abs(residuals), 0.0)
-        return off, off / np.maximum(terms, self.sizes.terms)
-
-    def newton_step(self, t: float, states: Array) -> Array:
-        """The first step of Newton's method from the guesses, ``(unknowns,)``; infinite where there is none."""
-        residuals, _, slopes = self._judged(t, states, self.guesses)
-        try:
-            if isinstance(slopes, np.ndarray):
-                return np.asarray(np.linalg.solve(slopes, -residuals))
-            return np.asarray(splu(slopes).solve(-residuals))
-        except (np.linalg.LinAlgError, RuntimeError):  # the latter: exactly singular
-            return np.full(len(residuals), np.inf)
 
     def end_of_branch(self) -> BranchEnded | None:
         """Where the solution of a loop comes to an end on the way to the instant whose rates were asked last; None where
@@ -212,68 +191,14 @@ class Machine:
         return None
 
     def turning(self, t: float, states: Array, singular: float = NEARLY_SINGULAR) -> Block | None:
-        """The nonlinear block whose solution turns round near an instant, as its Jacobian there is nearly singular:
-        of its stretchings the smallest is less than a share of the largest."""
+        """The nonlinear block whose solution turns round near an instant; see :meth:`Loops.turning`."""
         if not self.nonlinear:
             return None
         self.rates(t, states)
         solution = self._rates_solved.unknowns().copy()
         if self.unsolved or not np.isfinite(solution).all():
             solution = self.guesses.copy()
-        slopes = csc_matrix(self._judged(t, states, solution)[2])
-        turning, smallest, position = None, singular, 0
-        for block in self.system.blocks:
-            own = slice(position, position + len(block.implicit))
-            position = own.stop
-            if block.kind != "nonlinear" or not 0 < own.stop - own.start <= LARGEST_SHOWN:
-                continue
-            matrix = slopes[own, own].toarray() * self.sizes.unknowns[own]
-            matrix /= self.sizes.terms[own, None]
-            if not np.isfinite(matrix).all():
-                continue
-            values = np.linalg.svd(matrix, compute_uv=False)
-            # Against the sizes of the terms, so that a block of one unknown can be judged, too.
-            if values[-1] < smallest * max(values[0], 1.0):
-                turning, smallest = block, values[-1] / max(values[0], 1.0)
-        return turning
-
-    def undetermined(self, t: float, states: Array) -> list[str]:
-        """The named unknowns of linear blocks that their equations leave open."""
-        slopes = self._judged(t, states, self.guesses)[2]
-        names: list[str] = []
-        position = 0
-        for block in self.system.blocks:
-            own = slice(position, position + len(block.implicit))
-            position = own.stop
-            if block.kind != "linear" or own.stop - own.start > LARGEST_SHOWN:
-                continue
-            matrix = slopes[own, own]
-            matrix = np.asarray(matrix if isinstance(matrix, np.ndarray) else matrix.toarray())
-            if np.isfinite(matrix).all():
-                _, sizes, directions = np.linalg.svd(matrix)
-                free = np.abs(directions[sizes <= ROUNDED_OFF * sizes.max(initial=0.0)]).max(
-                    axis=0, initial=0.0
-                )
-                names += [
-                    f"'{v.name}'" for v, f in zip(block.implicit, free, strict=True) if f > FREE
-                ]
-        return names
-
-    def _judged(self, t: float, states: Array, s: Array) -> tuple[Array, Array, Any]:
-        n = len(s)
-        if self._judgement is None:
-            self._judged_at = np.zeros(n)
-            self._judgement = Buffered(self.system.judgement, self.p, self.m, self._judged_at)
-        self._judged_at[:] = s
-        self._judgement(t, states)
-        residuals, terms, slopes = self._judgement.results
-        pattern = self.system.judgement.sparsity_out(2)
-        if not pattern.is_dense():
-            entries = slopes[: pattern.nnz()], pattern.row(), pattern.colind()
-            return residuals[:n], terms[:n], csc_matrix(entries, shape=(n, n))
-        return residuals[:n], terms[:n], slopes[: n * n].reshape(n, n, order="F")
-
-    _judgement: Buffered | None = None
+        return self.loops.turning(t, states, solution, singular)
 
     def noise_of_rates(self, times: Array, states: Array, error: Array) -> Array | None:
         """How wrong the rates at some steps may be because the states are, shape ``(states,)``; None if unknown.
@@ -409,7 +334,7 @@ class Machine:
             self.guesses[good] = solved[good]
             self.branch.note(t, states)
             if self.nonlinear:
-                self.sizes.renew(*self._judged(t, states, self.guesses)[1:])
+                self.sizes.renew(*self.loops.judged(t, states, self.guesses)[1:])
 
     def worn_out(self, t: float, states: Array) -> bool:
         """Whether the choice of states is no longer good."""

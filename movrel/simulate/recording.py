@@ -200,7 +200,7 @@ class Recording:
         machine = self.machine
         if not np.isfinite(y).all():
             return
-        residual, share = machine.share_of_residuals(t, state, y[machine.implicit_at])
+        residual, share = machine.loops.share_of_residuals(t, state, y[machine.implicit_at])
         if (share > SOLVED).any():
             k = int(np.argmax(share))
             unknown = machine.system.implicit[k]

@@ -18,7 +18,7 @@ from movrel.web import schema as s
 from movrel.web.wire import answer, schema
 from movrel.workspace import foreign_units, permissions, resources
 from movrel.workspace.announce import announce
-from movrel.workspace.foreign_units import ForeignUnit, ForeignUnitPage
+from movrel.workspace.foreign_units import Exchange, ForeignUnit, ForeignUnitPage
 
 api = APIBlueprint(
     "foreign units",
@@ -39,6 +39,10 @@ class ForeignUnitPath(BaseModel):
     unit: int
 
 
+class ModelQuery(BaseModel):
+    model: Name
+
+
 class PartOrder(BaseModel):
     """How a unit becomes a part."""
 
@@ -55,6 +59,13 @@ class ForeignUnits:
     """The units of others in a project."""
 
     units: list[ForeignUnit]
+
+
+@dataclass(frozen=True, slots=True)
+class Exchanges:
+    """What could be exchanged for a unit."""
+
+    exchanges: list[Exchange]
 
 
 @dataclass(frozen=True, slots=True)
@@ -137,6 +148,16 @@ def part(path: ForeignUnitPath, body: PartOrder) -> Response:
         body.name, body.kind, "", body.names, frozenset(body.hidden), frozenset(body.shown), body.step
     )  # fmt: skip
     return answer(PartText(foreign_units.class_text(path.unit, choices)))
+
+
+@api.get(
+    "/foreign-units/<int:unit>/exchanges",
+    operation_id="unitExchanges",
+    responses={200: schema(Exchanges)},
+)
+def exchanges(path: ForeignUnitPath, query: ModelQuery) -> Response:
+    """The units of a model that could be exchanged for this one; the edit 'exchange unit' does it."""
+    return answer(Exchanges(foreign_units.exchanges(path.unit, query.model)))
 
 
 @api.delete(

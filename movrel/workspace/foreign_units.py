@@ -7,6 +7,8 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
+from movrel.edits.target import Target, target_of
+from movrel.edits.unit_exchange import ExchangePlan, class_choices, exchange_plan, unit_classes
 from movrel.errors import MovrelError
 from movrel.exchange.fmi.run_unit import UnitRun
 from movrel.exchange.fmi.unit_class import (
@@ -21,7 +23,7 @@ from movrel.fmi.archive import OpenUnit, open_unit
 from movrel.fmi.description import Interface, UnitVariable
 from movrel.fmi.rules import BrokenRule, findings
 from movrel.fmi.unit_process import binary_of
-from movrel.workspace import resources
+from movrel.workspace import projects, resources
 from movrel.workspace.permissions import may_run
 from movrel.workspace.tables import ProjectResource
 
@@ -233,6 +235,56 @@ def class_text(number: int, choices: PartChoices) -> str:
             choices.step,
         ),
     )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Exchange:
+    """A class of a model that is another unit, and what comes of exchanging that for this one; ``fault`` where it cannot be."""
+
+    class_name: str
+    file: str
+    text: str
+    plan: ExchangePlan
+    fault: str = ""
+
+
+def exchanges(number: int, model: str) -> list[Exchange]:
+    """The units of a model that could be exchanged for a unit of the same project. Raises :class:`NotFound`."""
+    kept = resources.resource(number)
+    target = target_of(projects.snapshot(kept.project_id), model)
+    return [
+        _exchange(kept, target, class_name, file)
+        for class_name, file in unit_classes(target).items()
+        if file != kept.path
+    ]
+
+
+def _exchange(kept: ProjectResource, target: Target, class_name: str, file: str) -> Exchange:
+    unit = opened(kept.id)
+    try:
+        text = class_of_unit(unit, _choices_again(kept, target, class_name, file, unit))
+        return Exchange(class_name, file, text, exchange_plan(target, class_name, text))
+    except MovrelError as fault:
+        return Exchange(class_name, file, "", ExchangePlan([]), fault.sentence())
+
+
+def _choices_again(
+    kept: ProjectResource, target: Target, class_name: str, file: str, unit: OpenUnit
+) -> PartChoices:
+    """The choices by which a class was made, as far as its text tells them, for another unit."""
+    said = class_choices(target, class_name)
+    names = {
+        v: own for v, own in said.names.items() if v in {u.name for u in unit.description.variables}
+    }
+    hidden: frozenset[str] = frozenset()
+    earlier = resources.by_path(kept.project_id, file)
+    if earlier is not None:
+        # What the class left out of the earlier unit stays out; what is new comes in.
+        there = {v.name for v in opened(earlier.id).description.variables}
+        hidden = frozenset(there - set(said.names))
+    kind = said.kind if said.kind in unit.description.interfaces else unit.description.interfaces[0]
+    shown = frozenset(said.names)
+    return PartChoices(class_name, kind, kept.path, names, hidden, shown, said.step)
 
 
 def keep_trial(number: int, **content: object) -> None:

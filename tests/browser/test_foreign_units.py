@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 from pathlib import Path
 
@@ -51,4 +52,16 @@ def test_a_unit_of_others_becomes_a_part_and_runs(
     show_all(page)
     connect(page, "constant1.y", "fender.force")
     run_model(page)
+    # A newer file: another wall, which is called otherwise.
+    page.click("view-units")
+    page.click("add-unit")
+    newer = own.replace('name="wall"', 'name="ledge"')
+    built = hand_written(2, text=newer)
+    page.find("foreign-unit-file").send_keys(str(built.rename(built.with_name("newer.fmu"))))
+    page.until(lambda: "wall" in page.text("exchange-Fender"), "what would vanish is said")
+    assert re.search(r"is new\s+ledge", page.text("exchange-Fender"))
+    page.click("exchange-do-Fender")
+    page.until(lambda: not page.all("exchange-Fender"), "it is exchanged")
+    page.click("view-text")
+    page.until(lambda: "newer.fmu" in page.driver.page_source, "the class names the new file")
     assert page.severe() == []

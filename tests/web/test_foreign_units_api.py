@@ -128,3 +128,40 @@ def test_choices_that_do_not_fit_are_refused(rig: Model, hand_written: Build) ->
         answer = rig.client.post(f"/api/foreign-units/{number}/part", json=body)
         assert answer.status_code == 422
         assert sentence in answer.json["message"]
+
+
+def test_a_unit_is_exchanged_for_a_newer_one(rig: Model, hand_written: Build) -> None:  # noqa: F811
+    old = taken(rig, hand_written(2))["unit"]["id"]
+    text = rig.client.post(
+        f"/api/foreign-units/{old}/part", json={"name": "Spring", "kind": "me", "names": {"x": "place"}, "hidden": ["stiffness"]}
+    ).json["text"]  # fmt: skip
+    rig.edit("component", text=text, x=0, y=0)
+    rig.edit("parameter", name="spring.wall", text="-2")
+    wires = "connect(push.y, spring.force); connect(spring.place, gauge.u); der"
+    parts = "Movrel.Signals.Constant push; Movrel.Signals.Gain gauge; Real z(start"
+    rig.edit("text", text=rig.text.replace("Real z(start", parts).replace("equation der", f"equation {wires}"))  # fmt: skip
+    newer = (
+        SPRING.replace('name="wall"', 'name="ledge"').replace('"4" causality="input"><Real unit="N/kg"', '"4" causality="input"><Real unit="m"')
+        .replace('name="x" valueReference="0" causality="output"', 'name="x" valueReference="0" causality="local"')
+        .replace("<Outputs><Unknown index=\"1\"/></Outputs>", "")
+    )  # fmt: skip
+    number = taken(rig, hand_written(2, text=newer), "spring-2.fmu")["unit"]["id"]
+    (found,) = rig.client.get(f"/api/foreign-units/{number}/exchanges?model=Rig").json["exchanges"]
+    assert (found["class"], found["file"]) == ("Spring", "Units/spring.fmu")
+    plan = found["plan"]
+    assert plan["parts"] == ["spring"]
+    assert (plan["vanished"], plan["appeared"]) == (["wall"], ["ledge"])
+    assert plan["changed"] == [
+        "force: SignalIn in N/kg becomes SignalIn in m",
+        "place: SignalOut in m becomes Real in m",
+    ]
+    assert plan["wires"] == ["spring.place"] and plan["lost"] == ["spring: wall = -0.002"]
+    before = rig.text
+    rig.edit("exchange unit", class_name="Spring", text=found["text"])
+    assert "connect(push.y, spring.force)" in rig.text and "gauge.u" not in rig.text
+    assert 'file="Units/spring-2.fmu"' in rig.text and "wall" not in rig.text
+    assert "stiffness" not in rig.text, "what was hidden stays hidden"
+    # What an equation names must not vanish.
+    rig.edit("text", text=before.replace("der(z) = 1 - z", "der(z) = spring.wall - z"))
+    rig.refused("exchange unit", "what vanishes is used", class_name="Spring", text=found["text"])
+    assert rig.client.get(f"/api/foreign-units/{old}/exchanges?model=Rig").json["exchanges"] == []

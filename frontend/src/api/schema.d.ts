@@ -302,6 +302,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/foreign-units/{unit}/exchanges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The units of a model that could be exchanged for this one; the edit 'exchange unit' does it. */
+        get: operations["unitExchanges"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/foreign-units/{unit}/part": {
         parameters: {
             query?: never;
@@ -2857,7 +2874,7 @@ export interface components {
          */
         EditOrder: {
             /** Edit */
-            edit: components["schemas"]["Insert"] | components["schemas"]["Move"] | components["schemas"]["Rename"] | components["schemas"]["Delete"] | components["schemas"]["Connect"] | components["schemas"]["Bend"] | components["schemas"]["DrawArrow"] | components["schemas"]["ChangeArrow"] | components["schemas"]["DeleteArrow"] | components["schemas"]["BeginIn"] | components["schemas"]["Setting"] | components["schemas"]["TimeUnit"] | components["schemas"]["Parameter"] | components["schemas"]["StartAt"] | components["schemas"]["SetTable"] | components["schemas"]["Reset"] | components["schemas"]["ReplaceText"] | components["schemas"]["Paste"] | components["schemas"]["Duplicate"] | components["schemas"]["Assemble"] | components["schemas"]["Dissolve"] | components["schemas"]["Expose"] | components["schemas"]["Hide"] | components["schemas"]["Swap"] | components["schemas"]["KeepComponent"] | components["schemas"]["SetFigure"] | components["schemas"]["DeleteFigure"] | components["schemas"]["PasteFigures"] | components["schemas"]["SetScript"] | components["schemas"]["AddNote"] | components["schemas"]["ChangeNote"] | components["schemas"]["Describe"] | components["schemas"]["Document"] | components["schemas"]["SetSymbol"] | components["schemas"]["PlacePort"] | components["schemas"]["ArrangePort"] | components["schemas"]["AddScenario"] | components["schemas"]["AlterScenario"] | components["schemas"]["DeleteScenario"] | components["schemas"]["ScenarioValue"] | components["schemas"]["ScenarioSetting"] | components["schemas"]["ScenarioClaim"] | components["schemas"]["PasteScenarios"] | components["schemas"]["ScenarioFromRun"] | components["schemas"]["KeepChanges"] | components["schemas"]["CoupleUnits"] | components["schemas"]["OneModel"] | components["schemas"]["ConnectPairs"] | components["schemas"]["KeepBoard"] | components["schemas"]["KeepLayout"] | components["schemas"]["DeleteLayout"] | components["schemas"]["AddClaim"] | components["schemas"]["ChangeClaim"] | components["schemas"]["UsePresentNames"] | components["schemas"]["Undo"] | components["schemas"]["Redo"] | components["schemas"]["Restore"];
+            edit: components["schemas"]["Insert"] | components["schemas"]["Move"] | components["schemas"]["Rename"] | components["schemas"]["Delete"] | components["schemas"]["Connect"] | components["schemas"]["Bend"] | components["schemas"]["DrawArrow"] | components["schemas"]["ChangeArrow"] | components["schemas"]["DeleteArrow"] | components["schemas"]["BeginIn"] | components["schemas"]["Setting"] | components["schemas"]["TimeUnit"] | components["schemas"]["Parameter"] | components["schemas"]["StartAt"] | components["schemas"]["SetTable"] | components["schemas"]["Reset"] | components["schemas"]["ReplaceText"] | components["schemas"]["Paste"] | components["schemas"]["Duplicate"] | components["schemas"]["Assemble"] | components["schemas"]["Dissolve"] | components["schemas"]["Expose"] | components["schemas"]["Hide"] | components["schemas"]["Swap"] | components["schemas"]["KeepComponent"] | components["schemas"]["ExchangeUnit"] | components["schemas"]["SetFigure"] | components["schemas"]["DeleteFigure"] | components["schemas"]["PasteFigures"] | components["schemas"]["SetScript"] | components["schemas"]["AddNote"] | components["schemas"]["ChangeNote"] | components["schemas"]["Describe"] | components["schemas"]["Document"] | components["schemas"]["SetSymbol"] | components["schemas"]["PlacePort"] | components["schemas"]["ArrangePort"] | components["schemas"]["AddScenario"] | components["schemas"]["AlterScenario"] | components["schemas"]["DeleteScenario"] | components["schemas"]["ScenarioValue"] | components["schemas"]["ScenarioSetting"] | components["schemas"]["ScenarioClaim"] | components["schemas"]["PasteScenarios"] | components["schemas"]["ScenarioFromRun"] | components["schemas"]["KeepChanges"] | components["schemas"]["CoupleUnits"] | components["schemas"]["OneModel"] | components["schemas"]["ConnectPairs"] | components["schemas"]["KeepBoard"] | components["schemas"]["KeepLayout"] | components["schemas"]["DeleteLayout"] | components["schemas"]["AddClaim"] | components["schemas"]["ChangeClaim"] | components["schemas"]["UsePresentNames"] | components["schemas"]["Undo"] | components["schemas"]["Redo"] | components["schemas"]["Restore"];
             /**
              * Id
              * @default
@@ -2980,6 +2997,68 @@ export interface components {
         ExampleList: {
             /** Examples */
             examples: components["schemas"]["Example"][];
+        };
+        /**
+         * Exchange
+         * @description A class of a model that is another unit, and what comes of exchanging that for this one; ``fault`` where it cannot be.
+         */
+        Exchange: {
+            /** Class */
+            class: string;
+            /**
+             * Fault
+             * @default
+             */
+            fault: string;
+            /** File */
+            file: string;
+            plan: components["schemas"]["ExchangePlan"];
+            /** Text */
+            text: string;
+        };
+        /**
+         * ExchangePlan
+         * @description What an exchange changes: variables of the class that vanish, appear or become another kind, and of its parts the wires
+         *     and values that are lost; ``broken`` are places that name what vanishes, which have to be changed first.
+         */
+        ExchangePlan: {
+            /** Appeared */
+            appeared: string[];
+            /** Broken */
+            broken: string[];
+            /** Changed */
+            changed: string[];
+            /** Lost */
+            lost: string[];
+            /** Parts */
+            parts: string[];
+            /** Vanished */
+            vanished: string[];
+            /** Wires */
+            wires: string[];
+        };
+        /**
+         * ExchangeUnit
+         * @description Exchange the unit of a class of the model's own: ``text`` is the class for the other file, of the same name.
+         */
+        ExchangeUnit: {
+            /** Class */
+            class: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "exchange unit";
+            /** Text */
+            text: string;
+        };
+        /**
+         * Exchanges
+         * @description What could be exchanged for a unit.
+         */
+        Exchanges: {
+            /** Exchanges */
+            exchanges: components["schemas"]["Exchange"][];
         };
         /**
          * ExperimentOrder
@@ -7110,6 +7189,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ForeignUnitPage"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    unitExchanges: {
+        parameters: {
+            query: {
+                model: string;
+            };
+            header?: never;
+            path: {
+                unit: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Exchanges"];
                 };
             };
             /** @description Not Found */

@@ -6,6 +6,7 @@ import { ask, asRefusal, client, type ModelView, type Schemas } from "../api/cli
 import { keys } from "../api/queries";
 import type { Edits } from "../state/use-edits";
 import { sizeWords } from "./choices";
+import { ExchangeUnit } from "./exchange-unit";
 import { ForeignPart } from "./foreign-part";
 
 export type ForeignPage = Schemas["ForeignUnitPage"];
@@ -126,6 +127,7 @@ export function ForeignUnit({ view, edits, number, onPlace, onGone }: Props) {
         )}
       </section>
       <ForeignPart view={view} edits={edits} page={unit} onPlace={onPlace} />
+      <ExchangeUnit view={view} edits={edits} unit={number} />
       <section className="flex flex-col gap-2" aria-label="A run of it alone">
         <div className="flex items-center gap-3">
           <h3 className="font-semibold">A run of it alone</h3>
