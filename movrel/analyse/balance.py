@@ -75,7 +75,7 @@ def balanced(
     search = _Search(model, point, settings, rest, names)
     search.go()
     point.notes += [f"{name} may go on changing: nothing depends on it." for name in search.idle]
-    point.found.update(zip(rest.free, search.slopes.values().tolist(), strict=True))
+    point.trimmed.update(zip(rest.free, search.slopes.values().tolist(), strict=True))
     return point
 
 

@@ -340,9 +340,9 @@ class Fit:
         """The sum of squares and the values that a search from ``theta`` ends with; infinite where nothing runs."""
         if self.best is None:
             self.best = np.inf, theta.copy()
-        found = self._search(theta, self.bounds)
-        r = self.residual(found)
-        return (np.inf if (r == FAILED).all() else float(r @ r)), found
+        best = self._search(theta, self.bounds)
+        r = self.residual(best)
+        return (np.inf if (r == FAILED).all() else float(r @ r)), best
 
     def _search(self, theta: Array, bounds: tuple[Array, Array]) -> Array:
         """Least squares from a start; where outliers are to count less, once more with the size of a usual residual."""

@@ -58,7 +58,9 @@ def step_response(
             interval=interval,
             begin=begin,
         )
-        inputs = {n: v for n, v in (point.found | dict(change)).items() if n not in {*given, *own}}
+        inputs = {
+            n: v for n, v in (point.trimmed | dict(change)).items() if n not in {*given, *own}
+        }
         places = {v.name: k for k, v in enumerate(made.system.parameters)}
         for n, value in inputs.items():
             made.p[places[n]] = value

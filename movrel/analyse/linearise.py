@@ -77,7 +77,7 @@ def linear_at(
     at_point = dict(zip(names, states.tolist(), strict=True))
     at_point |= dict(zip(outputs, slope.outputs.tolist(), strict=True))
     at_point |= dict(zip(inputs, slopes.values().tolist(), strict=True))
-    at_point |= point.found
+    at_point |= point.trimmed
     by_name = model.by_name
     units = {x: by_name[x].unit for x in at_point if x in by_name and by_name[x].unit}
     rates = dict(zip(names, slope.rates.tolist(), strict=True))

@@ -36,12 +36,12 @@ class Point:
     sizes: Array
     notes: list[str]
     #: Values of inputs and parameters that were found, in place of the model's own.
-    found: dict[str, float] = field(default_factory=dict)
+    trimmed: dict[str, float] = field(default_factory=dict)
 
     def parameters(self, model: LoadedModel) -> dict[str, float]:
         """Those of them that are parameters."""
         by_name = model.by_name
-        return {n: v for n, v in self.found.items() if by_name[n].variability == "parameter"}
+        return {n: v for n, v in self.trimmed.items() if by_name[n].variability == "parameter"}
 
 
 def at_instant(

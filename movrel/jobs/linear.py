@@ -58,7 +58,7 @@ def linear_result(order: Analysis, model: LoadedModel, values: dict[str, float])
             for m in linear.modes()
         ],
         "stable": linear.stable(), "controllable": linear.controllable(), "observable": linear.observable(),
-        "pairs": drawn, "component": linear.as_component(f"{name}Linear"), "found": point.found,
+        "pairs": drawn, "component": linear.as_component(f"{name}Linear"), "trimmed": point.trimmed,
     }  # fmt: skip
 
 

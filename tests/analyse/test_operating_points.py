@@ -130,7 +130,7 @@ def test_small_steps_agree_with_the_linear_model_and_large_ones_with_the_own_run
         small = step_response(loaded, point, {}, name, 1e-3, ["phi"], t).deviations["phi"]
         assert small == pytest.approx(1e-3 * y, abs=1e-6)
     large = step_response(loaded, point, {}, "tau", -3.0, ["phi"], t).deviations["phi"]
-    text = PENDULUM.replace("tau(start=0)", f"tau(start={point.found['tau'] - 3})")
+    text = PENDULUM.replace("tau(start=0)", f"tau(start={point.trimmed['tau'] - 3})")
     own = model(text.replace("phi(start=0.1", "phi(start=0.7")).simulate(stop=20, interval=0.1, tolerance=1e-9)  # fmt: skip
     assert large == pytest.approx(own["phi"] - 0.7, abs=1e-4)
 

@@ -169,7 +169,7 @@ def test_a_linear_model_at_rest_with_a_given_value_beside_the_model_itself(coole
     )  # fmt: skip
     done = carried_out(cooler, made.json)
     assert done["state"] == "done", done["reason"]
-    assert done["result"]["found"] == {"ambient": pytest.approx(320)}
+    assert done["result"]["trimmed"] == {"ambient": pytest.approx(320)}
     (pair,) = done["result"]["pairs"]
     large = pair["large"]
     assert large["values"] == pytest.approx([5 * v for v in pair["step"]], abs=1e-3), "it is linear"

@@ -33,10 +33,10 @@ export function LinearOutcome({ number, edits, result, onPlace }: Props) {
           {note}
         </p>
       ))}
-      {Object.keys(result.found).length > 0 && (
+      {Object.keys(result.trimmed).length > 0 && (
         <p data-testid="linear-found">
           Found:{" "}
-          {Object.entries(result.found)
+          {Object.entries(result.trimmed)
             .map(([name, v]) => `${name} = ${withUnit(v, model.units[name] ?? "")}`)
             .join(", ")}
         </p>

@@ -136,7 +136,7 @@ export interface LinearResult {
   pairs: Pair[];
   component: string;
   /** Inputs and parameters that were found for held values. */
-  found: Record<string, number>;
+  trimmed: Record<string, number>;
 }
 
 export interface StepModel {

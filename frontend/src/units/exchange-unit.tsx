@@ -13,7 +13,7 @@ interface Props {
 
 /** The units of the model that could give way to this one, with what would vanish, appear and change. */
 export function ExchangeUnit({ view, edits, unit }: Props) {
-  const found = useQuery({
+  const list = useQuery({
     queryKey: ["unit exchanges", unit, view.project, view.model, view.revision],
     queryFn: () =>
       ask(
@@ -22,7 +22,7 @@ export function ExchangeUnit({ view, edits, unit }: Props) {
         }),
       ),
   });
-  const exchanges = found.data?.exchanges ?? [];
+  const exchanges = list.data?.exchanges ?? [];
   if (exchanges.length === 0) return null;
   return (
     <Part title="In place of a unit of this model">
@@ -45,9 +45,7 @@ export function ExchangeUnit({ view, edits, unit }: Props) {
               type="button"
               className="btn btn-sm"
               disabled={e.fault !== "" || e.plan.broken.length > 0 || edits.isPending}
-              onClick={() =>
-                edits.mutate({ do: "exchange unit", class: e.class, text: e.text })
-              }
+              onClick={() => edits.mutate({ do: "exchange unit", class: e.class, text: e.text })}
               data-testid={`exchange-do-${e.class}`}
             >
               Exchange it for this one
