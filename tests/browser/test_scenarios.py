@@ -84,10 +84,14 @@ def keep_downloads(page: Page, folder: Path) -> None:
 
 
 def downloaded(page: Page, folder: Path, ending: str) -> Path:
-    found = page.until(
-        lambda: [f for f in folder.iterdir() if f.name.endswith(ending)], f"a file {ending} came"
-    )
-    return found[0]  # type: ignore[index]
+    """A file of that ending, once all of it has come: the browser makes an empty one first."""
+
+    def whole() -> list[Path]:
+        if any(f.suffix == ".crdownload" for f in folder.iterdir()):
+            return []
+        return [f for f in folder.iterdir() if f.name.endswith(ending) and f.stat().st_size]
+
+    return page.until(whole, f"a file {ending} came")[0]  # type: ignore[index]
 
 
 def test_three_scenarios_are_compared_in_their_colours(page: Page, tmp_path: Path) -> None:

@@ -15,16 +15,16 @@ export function ClaimShares({ sweep, onPick }: { sweep: Detail; onPick: (point: 
                 {claim.fail > 0 ? "✕" : claim.hold > 0 ? "✓" : "○"}
               </td>
               <td className="mono px-2">{claim.text}</td>
-              <td className="pr-2">{shareWords(claim)}</td>
+              <td className="pr-2 whitespace-nowrap">{shareWords(claim)}</td>
               <td>
                 {failing && (
                   <button
                     type="button"
-                    className="btn btn-ghost btn-xs font-normal"
+                    className="btn btn-ghost btn-xs font-normal whitespace-nowrap"
                     onClick={() => onPick(failing.number)}
                     data-testid={`claim-failing-${k}`}
                   >
-                    show point {failing.number + 1}, where it fails
+                    show one where it fails
                   </button>
                 )}
               </td>
