@@ -54,7 +54,6 @@ def test_a_unit_of_others_becomes_a_part_and_runs(
     run_model(page)
     # A newer file: another wall, which is called otherwise.
     page.click("view-units")
-    page.click("add-unit")
     newer = own.replace('name="wall"', 'name="ledge"')
     built = hand_written(2, text=newer)
     page.find("foreign-unit-file").send_keys(str(built.rename(built.with_name("newer.fmu"))))
