@@ -6,6 +6,8 @@ and Schweppe, Selective modal analysis, IEEE Trans. Power App. Syst. 101 (1982).
 
 from __future__ import annotations
 
+import importlib
+import os
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -14,6 +16,7 @@ import numpy.typing as npt
 import scipy
 from scipy.linalg import eig, eigvals
 
+from movrel.disk_cache import cache_folder
 from movrel.errors import MovrelError, did_you_mean
 
 Array = npt.NDArray[np.float64]
@@ -48,6 +51,14 @@ class Margins:
     gain_at: float
     phase: float
     phase_at: float
+
+
+def _control_library() -> Any:
+    """python-control, which is slow to import; what its pictures keep on disk goes to our caches."""
+    folder = cache_folder()
+    if folder is not None:
+        os.environ.setdefault("MPLCONFIGDIR", str(folder / "matplotlib"))
+    return importlib.import_module("control")
 
 
 def _poles(a: Array) -> Complex:
@@ -212,8 +223,7 @@ class LinearModel:
 
     def margins(self, u: str, y: str, decades: float = 4.0, count: int = 4000) -> Margins:
         """Margins of the loop that is closed by feeding ``y`` back to ``u`` with a minus, from its frequency response."""
-        import control  # slow to import
-
+        control = _control_library()
         w = self.frequencies(u, y, decades, count)
         h = self.response(u, y, w)
         if not np.abs(h).any():
