@@ -134,6 +134,8 @@ class Fit:
         self.count = sum(int(np.isfinite(v).sum()) for d in self.data for v in d.outputs.values())
         self.runs = self.failures = 0
         self.best: tuple[float, Array] | None = None
+        #: What the model gives there, by experiment.
+        self.best_outputs: list[dict[str, Array]] = []
         self.notes: list[str] = []
 
     def _check(self, free: Sequence[Free]) -> None:
@@ -219,7 +221,7 @@ class Fit:
             self.failures += 1
             return np.full(self.count, FAILED)
         if self.best is None or cost < self.best[0]:
-            self.best = cost, theta.copy()
+            self.best, self.best_outputs = (cost, theta.copy()), predicted
         names = {
             f.name: f.outer(float(v)) for (f, _), v in zip(self.free, self.best[1], strict=True)
         }

@@ -38,6 +38,8 @@ Array = npt.NDArray[np.float64]
 
 #: Points of a curve that are kept, and seconds between two notes of progress.
 POINTS, PERIOD = 500, 0.4
+#: Points of a curve, and curves, that are shown while a fit goes on.
+LIVE_POINTS, LIVE_CURVES = 120, 6
 
 
 def analyse(
@@ -135,9 +137,11 @@ def _prepare_fit(
         data.append(replace(measured, name=name))
     free = [Free(**f) for f in asked["free"]]
     options = FitOptions(
-        asked["robust"], asked["starts"], fixed=values, listen=_listener(order), held_back=asked.get("held_back", 0.0)
+        asked["robust"], asked["starts"], fixed=values, held_back=asked.get("held_back", 0.0)
     )  # fmt: skip
-    return Fit(model, data, free, options)
+    made = Fit(model, data, free, options)
+    options.listen = _listener(order, made)
+    return made
 
 
 def _fit(
@@ -171,7 +175,7 @@ def _intervals(order: Analysis, model: LoadedModel, values: dict[str, float]) ->
     return {"parameters": [asdict(r) for r in bootstrap(made, order.asked["count"])]}
 
 
-def _listener(order: Analysis) -> Callable[[Progress], None]:
+def _listener(order: Analysis, made: Fit) -> Callable[[Progress], None]:
     last = 0.0
 
     def listen(progress: Progress) -> None:
@@ -179,12 +183,31 @@ def _listener(order: Analysis) -> Callable[[Progress], None]:
         if clock.monotonic() - last < PERIOD:
             return
         last = clock.monotonic()
-        Analysis.update(progress=asdict(progress)).where(Analysis.id == order.id).execute()
+        reached = asdict(progress) | {"curves": _best_so_far(made)}
+        Analysis.update(progress=reached).where(Analysis.id == order.id).execute()
         _announce(order, "running")
         if not _is_wanted(order):
             raise RunCancelled("the fit was stopped.")
 
     return listen
+
+
+def _best_so_far(made: Fit) -> list[dict[str, Any]]:
+    """Measured, and predicted with the best values so far, thinned."""
+    curves: list[dict[str, Any]] = []
+    for d, outputs in zip(made.data, made.best_outputs, strict=False):
+        for o, measured in d.outputs.items():
+            shown = shown_as(made.model.by_name[o])
+            good = np.isfinite(measured)
+            t, y = thin(d.time[good], np.asarray(measured)[good], LIVE_POINTS, None, None)
+            best = np.interp(t, d.time, outputs[o])
+            curves.append(
+                {
+                    "experiment": d.name, "variable": o, "unit": shown.unit, "time": t.tolist(),
+                    "measured": shown.values(y), "best": shown.values(best),
+                }
+            )  # fmt: skip
+    return curves[:LIVE_CURVES]
 
 
 def _unless_stopped(order: Analysis) -> Callable[[Progress], None]:

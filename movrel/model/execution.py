@@ -23,7 +23,7 @@ from movrel.model.values import as_boolean, as_scalar, choose
 #: Statements that one section or outermost call may run, and calls within calls.
 STATEMENT_LIMIT, DEPTH_LIMIT = 200_000, 60
 #: What a round of a ``while`` counts beside its statements: its end is nowhere written.
-WHILE_ROUND = 3
+WHILE_ROUND = 4
 #: Rounds to which a loop whose condition varies is written out.
 ROUND_LIMIT = 100
 

@@ -92,6 +92,10 @@ def test_measurements_are_prepared_undone_and_fitted_as_they_were_then(cooler: M
     done = carried_out(cooler, made)
     assert done["state"] == "done", done["reason"]
     assert done["result"]["outputs"][0]["time"][0] == 60
+    # While it went on, the best so far was to be seen beside what was measured.
+    live = done["progress"]["curves"][0]
+    assert (live["variable"], live["unit"], live["time"][0]) == ("T", "degC", 60)
+    assert len(live["best"]) == len(live["measured"]) and min(live["best"]) > 15
     assert done["result"]["parameters"][0]["value"] == pytest.approx(42, rel=0.01)
 
 

@@ -14,6 +14,7 @@ import { NewFit } from "./new-fit";
 import { NewLinear } from "./new-linear";
 import { NewStepTest } from "./new-step-test";
 import { StepOutcome } from "./step-result";
+import { BestSoFar, type LiveCurve } from "./best-so-far";
 import { UNDER_WAY, useAnalyses } from "./use-analyses";
 import type { AnalysisView, ComparisonResult, FitResult, LinearResult, StepResult } from "./types";
 
@@ -150,6 +151,7 @@ function Outcome({
     runs?: number;
     cost?: number;
     values?: Record<string, number>;
+    curves?: LiveCurve[];
   };
   return (
     <div className="flex flex-col gap-3 p-4" data-testid="analysis" data-state={a.state}>
@@ -180,6 +182,9 @@ function Outcome({
                 .join(", ")}
             </p>
           )}
+          {progress.curves?.map((c) => (
+            <BestSoFar key={`${c.experiment} ${c.variable}`} curve={c} />
+          ))}
           {a.kind === "fit" && (
             <button
               type="button"

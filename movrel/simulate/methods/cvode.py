@@ -8,7 +8,6 @@ from typing import Any
 
 import numpy as np
 import numpy.typing as npt
-from sksundae.cvode import CVODE
 
 from movrel.simulate.columns import Columns
 from movrel.simulate.machine import Machine
@@ -74,6 +73,8 @@ class CvodeIntegrator(SundialsIntegrator):
             )
 
     def _make(self, keywords: dict[str, Any]) -> Any:
+        from sksundae.cvode import CVODE  # slow to import, and not needed to check a model
+
         with warnings.catch_warnings():
             # It warns that the pattern serves the exact Jacobian only, which is what is meant.
             warnings.simplefilter("ignore", UserWarning)
