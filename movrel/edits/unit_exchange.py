@@ -142,7 +142,7 @@ def _class_of(target: Target, name: str) -> Definition:
 
 
 def _members(definition: Definition) -> dict[str, str]:
-    """What each variable of a class is, in words: kind, size and unit."""
+    """What each variable of a class is, in words: kind, size, unit and value."""
     kinds: dict[str, str] = {}
     for element in definition.node.elements:
         if not isinstance(element, s.Component):
@@ -154,4 +154,6 @@ def _members(definition: Definition) -> dict[str, str]:
             kind += f"[{sizes}]"
         kind = " ".join([*sorted(element.prefixes), kind])
         kinds[element.name] = f"{kind} in {unit}" if unit else kind
+        if element.modification is not None and element.modification.value is not None:
+            kinds[element.name] += f" = {definition.source.slice(element.modification.value)}"
     return kinds
