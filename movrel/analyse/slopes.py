@@ -102,8 +102,8 @@ class Slopes:
         )
         values = values.reshape(-1)
         n, k, q = len(states), len(s), len(self.outputs)
-        known = matrix[: n + q]
-        by_x, by_p = known[:, :n], known[:, n + k :]
+        explicit = matrix[: n + q]
+        by_x, by_p = explicit[:, :n], explicit[:, n + k :]
         if k:
             implicit = matrix[n + q :]
             try:
@@ -114,7 +114,7 @@ class Slopes:
                 raise RunFault(
                     f"the equations are singular at {t:g} s; there is no linear model."
                 ) from None
-            through = known[:, n : n + k] @ solved
+            through = explicit[:, n : n + k] @ solved
             by_x, by_p = by_x - through[:, :n], by_p - through[:, n:]
         by_inputs = by_p @ self._parameter_slopes()
         if not np.isfinite(by_x).all() or not np.isfinite(by_inputs).all():

@@ -123,7 +123,7 @@ def _planned(target: Target, class_name: str, text: str) -> tuple[ExchangePlan, 
         ],
     )
     patches = [Patch(old.node.start, old.node.end, new.source.slice(new.node))]
-    known = {c.name for _, c in components(target.tree, new)}
+    members = {c.name for _, c in components(target.tree, new)}
     for part in planned.parts:
         swap = plan(target.tree, target.definition, part, new)
         # A port of another name is not taken for one that vanished without being asked.
@@ -131,7 +131,7 @@ def _planned(target: Target, class_name: str, text: str) -> tuple[ExchangePlan, 
         planned.wires.extend(f"{part}.{port}" for port, fitting in ports.items() if not fitting)
         planned.lost.extend(f"{part}: {value}" for value in swap.lost)
         planned.broken.extend(swap.broken)
-        patches += rewired(target.definition, part, ports, swap, known)
+        patches += rewired(target.definition, part, ports, swap, members)
     return planned, list(dict.fromkeys(patches))
 
 

@@ -19,15 +19,13 @@ from movrel.simulate.buffered import Buffered
 from movrel.simulate.columns import Columns
 from movrel.simulate.coupling import Coupling
 from movrel.simulate.history import History
-from movrel.simulate.loops import NEARLY_SINGULAR, Loops
+from movrel.simulate.loops import NEARLY_SINGULAR, ROUNDED_OFF, Loops
 
 Array = npt.NDArray[np.float64]
 
 
 #: Steps of a block at which the Jacobian is looked at, to see how exact rates are, and steps for each of these looks.
 LOOKS, FEW = 4, 10
-#: Difference, as a share of what is compared, that counts as rounding.
-ROUNDED_OFF = 1e-12
 #: What added to a bound lets zero keep below it.
 SMALLEST = float(np.finfo(float).tiny)
 #: Growth of the largest implicit unknown at an event that looks like a singular block.

@@ -249,13 +249,16 @@ class Exchange:
 
 
 def exchanges(number: int, model: str) -> list[Exchange]:
-    """The units of a model that could be exchanged for a unit of the same project. Raises :class:`NotFound`."""
+    """The units of a model that could be exchanged for a unit of the same project; one whose own file was taken in anew
+    where variables of its class vanish or change. Raises :class:`NotFound`."""
     kept = resources.resource(number)
     target = target_of(projects.snapshot(kept.project_id), model)
-    return [
+    offered = [
         _exchange(kept, target, class_name, file)
         for class_name, file in unit_classes(target).items()
-        if file != kept.path
+    ]
+    return [
+        e for e in offered if e.file != kept.path or e.fault or e.plan.vanished or e.plan.changed
     ]
 
 
@@ -278,7 +281,7 @@ def _choices_again(
     }
     hidden: frozenset[str] = frozenset()
     earlier = resources.by_path(kept.project_id, file)
-    if earlier is not None:
+    if earlier is not None and earlier.id != kept.id:
         # What the class left out of the earlier unit stays out; what is new comes in.
         there = {v.name for v in opened(earlier.id).description.variables}
         hidden = frozenset(there - set(said.names))

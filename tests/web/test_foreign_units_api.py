@@ -165,3 +165,7 @@ def test_a_unit_is_exchanged_for_a_newer_one(rig: Model, hand_written: Build) ->
     rig.edit("text", text=before.replace("der(z) = 1 - z", "der(z) = spring.wall - z"))
     rig.refused("exchange unit", "what vanishes is used", class_name="Spring", text=found["text"])
     assert rig.client.get(f"/api/foreign-units/{old}/exchanges?model=Rig").json["exchanges"] == []
+    # A newer file of the same name takes the place of the earlier one; its classes are offered then.
+    assert taken(rig, hand_written(2, text=newer))["unit"]["id"] == old
+    (again,) = rig.client.get(f"/api/foreign-units/{old}/exchanges?model=Rig").json["exchanges"]
+    assert (again["file"], again["plan"]["vanished"]) == ("Units/spring.fmu", ["wall"])
