@@ -8,8 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from movrel.analyse.exact_runs import is_smooth
-from movrel.analyse.experiment import Experiment, check_data
+from movrel.analyse.experiment import check_data, experiment_with
 from movrel.analyse.measured_model import MeasuredData
 from movrel.analyse.residuals import Agreement, agreement
 from movrel.session import LoadedModel
@@ -42,8 +41,8 @@ def compared(
     """
     check_data(model, data)
     starts = _first_samples(model, data) if from_samples else {}
-    experiment = Experiment(model, data, list(starts), is_smooth(model))
-    predictions = experiment.predicted({**values, **starts})
+    experiment = experiment_with(model, data, list(starts))
+    predictions = experiment.run({**values, **starts})
     figures = {o: agreement(np.asarray(y, float), predictions[o]) for o, y in data.outputs.items()}
     return Rival(predictions, figures, starts)
 

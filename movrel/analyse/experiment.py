@@ -2,20 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 
 import numpy as np
-import numpy.typing as npt
 
-from movrel.analyse.exact_runs import ExactRuns
-from movrel.analyse.measured_model import MeasuredData, MeasuredModel, driven
+from movrel.analyse.exact_runs import ExactRuns, is_smooth
+from movrel.analyse.measured_model import MeasuredData
+from movrel.analyse.traced_runs import TracedRuns
 from movrel.errors import MovrelError, did_you_mean
 from movrel.session import LoadedModel
-
-Array = npt.NDArray[np.float64]
-
-#: Tolerance of the runs that are compared.
-TOLERANCE = 1e-8
 
 
 def check_data(model: LoadedModel, data: MeasuredData) -> None:
@@ -33,39 +28,12 @@ def check_data(model: LoadedModel, data: MeasuredData) -> None:
             raise MovrelError(f"'{name}' of '{data.name}' holds no numbers.")
 
 
-class Experiment:
+def experiment_with(
+    model: LoadedModel, data: MeasuredData, names: Sequence[str]
+) -> ExactRuns | TracedRuns:
     """One experiment with a model; ``names`` are parameters and start values (``oil.T.start``) that will be given.
 
-    A ``smooth`` model is run by the exact equations of its sensitivities, another one by its own solver.
+    A model without events that is driven by measured inputs has its sensitivities solved together with it, from sample to
+    sample; any other one is run by its own solver, and they are worked out along that.
     """
-
-    def __init__(
-        self, model: LoadedModel, data: MeasuredData, names: Sequence[str], smooth: bool
-    ) -> None:
-        self.data = data
-        #: Exact runs, None where the model has events.
-        self.exact: ExactRuns | None = None
-        self._driven: MeasuredModel | None = None
-        if smooth:
-            self.exact = ExactRuns(model, data, names)
-        else:
-            self._driven = driven(model, data, [n for n in names if n.endswith(".start")])
-
-    def predicted(self, values: Mapping[str, float]) -> dict[str, Array]:
-        """The outputs at the instants of the experiment, each of shape ``(n,)``. Raises whatever a run raises."""
-        if self.exact is not None:
-            return self.exact.run(values)
-        assert self._driven is not None
-        d, m = self.data, self._driven
-        run = m.loaded.simulate(
-            start=float(d.time[0]), stop=float(d.time[-1]), interval=self._interval(), tolerance=TOLERANCE,
-            set={m.place(k): v for k, v in values.items()},
-        )  # fmt: skip
-        return {o: np.interp(d.time, run.time, run[f"plant.{o}"]) for o in d.outputs}
-
-    def _interval(self) -> float:
-        """The distance of output points: that of even samples, else a fraction of the usual one."""
-        steps = np.diff(self.data.time)
-        usual = float(np.median(steps))
-        even = bool((np.abs(steps - usual) <= 1e-6 * usual).all())
-        return usual if even else usual / 4
+    return (ExactRuns if data.inputs and is_smooth(model) else TracedRuns)(model, data, names)

@@ -16,13 +16,13 @@ import numpy as np
 import numpy.typing as npt
 import scipy
 
-from movrel.analyse.exact_runs import is_smooth
-from movrel.analyse.experiment import Experiment, check_data
+from movrel.analyse.experiment import check_data, experiment_with
 from movrel.analyse.fit_certainty import certainty
 from movrel.analyse.fit_result import FitResult
 from movrel.analyse.free_parameter import Free
 from movrel.analyse.measured_model import MeasuredData
 from movrel.analyse.residuals import Agreement, agreement
+from movrel.analyse.tangents import NoTangent
 from movrel.errors import MovrelError, RunCancelled, did_you_mean
 from movrel.model.expression import Variable
 from movrel.session import LoadedModel
@@ -126,9 +126,7 @@ class Fit:
         ]
         self._check(free)
         of_model = [f.name for f in free if not f.name.startswith("offset(")]
-        smooth = is_smooth(model)
-        self.experiments = [Experiment(model, d, of_model, smooth) for d in self.data]
-        self.smooth = smooth
+        self.experiments = [experiment_with(model, d, of_model) for d in self.data]
         self.outputs = list(dict.fromkeys(o for d in self.data for o in d.outputs))
         self.weights = {o: self._first_weight(o) for o in self.outputs}
         self.count = sum(int(np.isfinite(v).sum()) for d in self.data for v in d.outputs.values())
@@ -180,7 +178,7 @@ class Fit:
         for e in self.experiments:
             values, offsets = self._values(theta, e.data.name)
             self.runs += 1
-            predicted.append({o: y + offsets.get(o, 0.0) for o, y in e.predicted(values).items()})
+            predicted.append({o: y + offsets.get(o, 0.0) for o, y in e.run(values).items()})
         return predicted
 
     def _values(self, theta: Array, experiment: str) -> tuple[dict[str, float], dict[str, float]]:
@@ -230,14 +228,15 @@ class Fit:
 
     def slopes(self, theta: Array, r: Array | None = None) -> Array:
         """The Jacobian of the weighted residuals, shape ``(samples, unknowns)``: exact, or by differences of runs with the
-        same settings where the model has events or the exact equations come to no end."""
-        if self.smooth:
-            try:
-                return self._exact_slopes(theta)
-            except RunCancelled:
-                raise
-            except MovrelError:
-                self.failures += 1
+        same settings where the equations do not tell it or come to no end."""
+        try:
+            return self._exact_slopes(theta)
+        except NoTangent:
+            pass
+        except RunCancelled:
+            raise
+        except MovrelError:
+            self.failures += 1
         base = self.residual(theta) if r is None else r
         columns = []
         for k, (f, _) in enumerate(self.free):
@@ -252,10 +251,9 @@ class Fit:
     def _exact_slopes(self, theta: Array) -> Array:
         blocks = []
         for e in self.experiments:
-            d, exact = e.data, e.exact
-            assert exact is not None
+            d = e.data
             values, _ = self._values(theta, d.name)
-            slopes = exact.slopes(values)
+            slopes = e.slopes(values)
             self.runs += 1
             for o in d.outputs:
                 good = np.isfinite(d.outputs[o])
@@ -268,7 +266,7 @@ class Fit:
                     if f.name.startswith("offset("):
                         columns[:, k] = factor if f.name[7:].rstrip(")") == o else 0.0
                     else:
-                        columns[:, k] = factor * slopes[o][good, exact.names.index(f.name)]
+                        columns[:, k] = factor * slopes[o][good, e.names.index(f.name)]
                 blocks.append(self.weights[o] * columns)
         return np.vstack(blocks)
 
@@ -360,7 +358,7 @@ class Fit:
         answer = scipy.optimize.least_squares(
             self.residual, np.clip(theta, bounds[0] + 1e-9 * span, bounds[1] - 1e-9 * span), jac=lambda x: self.slopes(x),
             bounds=bounds, x_scale=span, loss="soft_l1" if usual > 0 else "linear", f_scale=usual or 1.0,
-            max_nfev=max(3, self.options.most_runs // (len(self.free) + 1)), xtol=1e-9, ftol=1e-10, gtol=1e-12,
+            max_nfev=max(3, self.options.most_runs // (len(self.free) + 1)), xtol=1e-9, ftol=1e-8, gtol=1e-12,
         )  # fmt: skip
         return np.array(answer.x, float)
 

@@ -18,6 +18,7 @@ from movrel.simulate.columns import Columns
 from movrel.simulate.instants import rounding
 from movrel.simulate.machine import ROUNDED_OFF, SMALLEST, Machine
 from movrel.simulate.time_table import TimeTable
+from movrel.simulate.trace import Trace
 
 Array = npt.NDArray[np.float64]
 
@@ -248,6 +249,7 @@ class EventHandler:
         forced: dict[int, float],
         sampled: list[int],
         terminal: bool = False,
+        trace: Trace | None = None,
     ) -> Outcome:
         """Iterate until relations and discrete variables agree with what follows from them.
 
@@ -271,23 +273,32 @@ class EventHandler:
         m[machine.system.memory.terminal_at] = float(terminal)
         if machine.units is not None:
             machine.units.step(t, sampled)
-        self._iterate(t, outcome, forced, first)
+        self._iterate(t, outcome, forced, first, trace)
         outcome.causes = self._causes(before, sampled, forced)
         if sampled or terminal:
             m[self.samples] = 0.0
             m[machine.system.memory.terminal_at] = 0.0
-            self._iterate(t, outcome, {}, first)
+            self._iterate(t, outcome, {}, first, trace)
         machine.update_guesses(t, outcome.states)
         if machine.units is not None:
             machine.units.hold(t, outcome.states, sampled)
             outcome.ended = outcome.ended or machine.units.ended
         self.echoes += machine.end_event(t, outcome.states)
+        if trace is not None:
+            trace.end(machine, outcome.states)
         return outcome
 
     def _remember(self, t: float, states: Array) -> None:
         self.machine.m[self.pre] = self.machine.everything(t, states)[self.pre_from]
 
-    def _iterate(self, t: float, outcome: Outcome, forced: dict[int, float], first: Array) -> None:
+    def _iterate(
+        self,
+        t: float,
+        outcome: Outcome,
+        forced: dict[int, float],
+        first: Array,
+        trace: Trace | None,
+    ) -> None:
         machine = self.machine
         slack = 1e-9
         settled = False
@@ -304,6 +315,8 @@ class EventHandler:
             if not len(self.pre_from) and not self.has_actions:
                 return
             settled = True
+            if trace is not None:
+                trace.round(machine, outcome.states)
             changed = self._act(t, outcome) if self.has_actions else outcome.states
             now = np.concatenate(
                 [changed, machine.values(t, outcome.states)[: machine.solved_count]]

@@ -32,6 +32,7 @@ from movrel.simulate.slides import Slides
 from movrel.simulate.standing import Standing, state_at
 from movrel.simulate.start import Start
 from movrel.simulate.step_bound import with_bounded_steps
+from movrel.simulate.trace import Trace
 from movrel.simulate.trajectory import Column, Event, FinalState, Statistics, Trajectory
 
 Array = npt.NDArray[np.float64]
@@ -59,6 +60,8 @@ class Run:
         self.begin = resume or begin
         self._resumes = resume is not None
         self._standing = Standing()
+        #: What takes note of the steps and events of the run, where somebody wants them.
+        self.trace: Trace | None = None
         self.statistics = Statistics()
         self.events: list[Event] = []
         self.parameters, self.p = parameters_of(system, settings)
@@ -395,7 +398,10 @@ class Run:
         record: bool = True,
         terminal: bool = False,
     ) -> Array:
-        outcome = self.events_of.settle(t, states, forced, sampled, terminal)
+        trace = self.trace if record else None
+        if trace is not None:
+            trace.begin(t, states, self.machine, list(forced))
+        outcome = self.events_of.settle(t, states, forced, sampled, terminal, trace)
         if record and outcome.causes and len(self.events) < EVENT_LIMIT:
             self.events.append(Event(t, ", ".join(outcome.causes)))
         if outcome.ended is not None:
@@ -452,6 +458,8 @@ class Run:
             if not new:
                 return True
         times, states = np.asarray(steps.times), np.asarray(steps.states)
+        if self.trace is not None:
+            self.trace.steps(self.machine, times, states, steps)
         if self.machine.any_rests:
             self.machine.note_scales(float(times[-1]), states[-1])
         if len(steps.states) > 1:
