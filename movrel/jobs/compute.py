@@ -289,3 +289,7 @@ def _finish(
     announce(
         "run", run=order.id, project=order.project_id, model=order.model, state=state, **figures
     )
+    if order.repeats is not None and (first := Run.get_or_none(Run.id == order.repeats)):
+        announce(
+            "run", run=first.id, project=first.project_id, model=first.model, state=first.state
+        )

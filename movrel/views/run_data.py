@@ -38,6 +38,8 @@ class JudgedClaim(Verdict):
 
     text: str = field(kw_only=True)
     off: bool = field(kw_only=True)
+    #: What the margin changes by where the run was computed more exactly, in the same unit.
+    numerical: float | None = field(kw_only=True, default=None)
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,6 +71,9 @@ class RunView:
     note: str
     prediction: str
     prediction_held: bool | None
+    #: The run that this one repeats more exactly; the one that did so with this one and is done.
+    repeats: int | None
+    checked_by: int | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -179,6 +184,8 @@ class Measured:
     value: float | None
     unit: str
     reason: str
+    #: What it changes by where the run was computed more exactly.
+    numerical: float | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -26,6 +26,7 @@ from movrel.web.downloads import download
 from movrel.web.wire import answer, schema
 from movrel.workspace import projects, run_list, runs
 from movrel.workspace.announce import announce
+from movrel.workspace.certainty import order_more_exactly
 from movrel.workspace.editing import run_scripts
 from movrel.workspace.model_state import (
     ModelDrawing,
@@ -243,6 +244,17 @@ def stop(path: rs.RunPath) -> Response:
 @api.post("/runs/<int:run>/on", operation_id="goOn", responses={200: schema(RunDetail)})
 def go_on(path: rs.RunPath, body: rs.GoOn) -> Response:
     return _queued(runs.go_on(path.run, body.stop))
+
+
+@api.post(
+    "/runs/<int:run>/more-exactly",
+    operation_id="moreExactly",
+    responses={200: schema(RunDetail)},
+)
+def more_exactly(path: rs.RunPath) -> Response:
+    """Order the same run at a hundredth of its tolerance, to see which digits stay."""
+    made = order_more_exactly(path.run)
+    return answer(run_detail(made)) if made.job is not None else _queued(made)
 
 
 def _queued(ordered: Run) -> Response:

@@ -51,8 +51,11 @@ def order_sweep_of_fit(number: int, count: int, seed: int = 1) -> Sweep:
     outputs = list(
         dict.fromkeys(v for e in fit.asked["experiments"] for v in e["outputs"].values())
     )
-    return sweeps.order(
+    made = sweeps.order(
         fit.project_id, fit.model, fit.scenario,
         [Vary(name, values=tuple(drawn_values)) for name, drawn_values in values.items()],
         "list", count, seed, [f"final({o})" for o in outputs], outputs,
     )  # fmt: skip
+    Sweep.update(fit=number).where(Sweep.id == made.id).execute()
+    made.fit = number
+    return made

@@ -13,7 +13,7 @@ from movrel.workspace.tables import Run
 LISTED = (
     Run.id, Run.project, Run.model, Run.number, Run.name, Run.state, Run.progress, Run.time_reached, Run.reason, Run.place,
     Run.points, Run.created, Run.ended, Run.revisions, Run.scenario, Run.colour, Run.claims, Run.pinned, Run.note, Run.prediction,
-    Run.prediction_held, Run.mark,
+    Run.prediction_held, Run.mark, Run.repeats, Run.checked_by,
 )  # fmt: skip
 #: What a person calls the states, for the filter.
 STATES = {
@@ -38,8 +38,9 @@ def count(project: int, model: str) -> int:
 
 
 def last_of_each(project: int) -> dict[str, Run]:
-    """The newest run of each model."""
-    ids = Run.select(fn.MAX(Run.id)).where(_kept(project, None)).group_by(Run.model)
+    """The newest run of each model, but for those that only repeat another one."""
+    own = _kept(project, None) & Run.repeats.is_null()
+    ids = Run.select(fn.MAX(Run.id)).where(own).group_by(Run.model)
     return {run.model: run for run in Run.select(*LISTED).where(Run.id.in_(ids))}
 
 

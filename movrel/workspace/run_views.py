@@ -34,6 +34,8 @@ def run_view(run: Run) -> RunView:
         note=run.note,
         prediction=run.prediction,
         prediction_held=run.prediction_held,
+        repeats=run.repeats,
+        checked_by=run.checked_by,
     )
 
 

@@ -224,19 +224,30 @@ def go_on(number: int, stop: float) -> Run:
         raise MovrelError(
             f"the run ended at {earlier.final['time']:g} s.", hint="Give a later time."
         )
+    options = earlier.options | {"start": earlier.final["time"], "stop": stop}
+    return again(earlier, f"{earlier.name} · on to {stop:g} s", options, goes_on=earlier.id)
+
+
+def again(earlier: Run, name: str, options: dict[str, Any], **fields: Any) -> Run:
+    """Put a run on record with the text and values of an earlier one, under other settings."""
     with database.atomic():
         database.execute_sql("SELECT pg_advisory_xact_lock(%s, %s)", (727275, earlier.project_id))
         same = (Run.project == earlier.project_id) & (Run.model == earlier.model)
         highest = Run.select(fn.MAX(Run.number)).where(same).scalar() or 0
+        kept = {
+            "revisions": earlier.revisions, "mark": earlier.mark, "scenario": earlier.scenario, "colour": earlier.colour,
+            "changes": earlier.changes, "parameters": earlier.parameters, "parameter_units": earlier.parameter_units,
+            "worked_out": earlier.worked_out, "catalogue": earlier.catalogue, "layout": earlier.layout,
+            "claims": [{"text": c["text"], "off": c["off"], "holds": None} for c in earlier.claims],
+        }  # fmt: skip
         return Run.create(
-            project=earlier.project_id, model=earlier.model, number=highest + 1, name=f"{earlier.name} · on to {stop:g} s",
-            revisions=earlier.revisions, mark=earlier.mark, scenario=earlier.scenario, colour=earlier.colour,
-            changes=earlier.changes,
-            claims=[{"text": c["text"], "off": c["off"], "holds": None} for c in earlier.claims],
-            options=earlier.options | {"start": earlier.final["time"], "stop": stop}, parameters=earlier.parameters,
-            parameter_units=earlier.parameter_units, worked_out=earlier.worked_out,
-            catalogue=earlier.catalogue, layout=earlier.layout, goes_on=earlier.id,
-        )  # fmt: skip
+            project=earlier.project_id,
+            model=earlier.model,
+            number=highest + 1,
+            name=name,
+            options=options,
+            **(kept | fields),
+        )
 
 
 def describe(

@@ -53,6 +53,8 @@ class SweepView:
     model: str
     name: str
     scenario: str
+    #: The fit that left uncertain what varies, if it is a sweep of one.
+    fit: int | None
     state: str
     sample: str
     varied: list[Vary]
@@ -113,6 +115,7 @@ def sweep_view(sweep: Sweep) -> SweepView:
         model=sweep.model,
         name=sweep.name,
         scenario=sweep.scenario,
+        fit=sweep.fit,
         state=sweep.state,
         sample=sweep.sample,
         varied=[_vary(v) for v in sweep.varied],

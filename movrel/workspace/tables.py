@@ -150,6 +150,9 @@ class Run(Table):
     interim = BinaryJSONField(dumps=dumps, null=True)
     #: The run from whose end this one goes on.
     goes_on = BigIntegerField(null=True)
+    #: The run that this one repeats more exactly; and the one that did so with this one.
+    repeats = BigIntegerField(null=True)
+    checked_by = BigIntegerField(null=True)
     #: How often its worker was lost.
     attempts = IntegerField(default=0)
     job = BigIntegerField(null=True)
@@ -226,6 +229,8 @@ class Sweep(Table):
     count = IntegerField()
     #: What a random sample begins with.
     seed = IntegerField(default=1)
+    #: The fit that left uncertain what varies, if it is a sweep of one.
+    fit = BigIntegerField(null=True)
     #: Whether its points are on record.
     made = BooleanField(default=False)
     start = DoubleField()

@@ -15,6 +15,7 @@ from movrel.project.snapshot import definition_of
 from movrel.project.vendor_annotation import claims_of, scenarios_of
 from movrel.views.run_data import FINISHED, JudgedClaim, Measured, MeasuredCurve
 from movrel.workspace import projects
+from movrel.workspace.certainty import more_exact, note_more_exact
 from movrel.workspace.stored_run import StoredRun
 from movrel.workspace.tables import Run
 
@@ -35,6 +36,8 @@ def judge_run(number: int) -> None:
             {run.scenario: [c["text"] for c in run.claims if c["off"]]},
         )
     claims.judge(run)
+    if (first := note_more_exact(run)) is not None:
+        judge_run(first.id)
 
 
 def judge_anew(project: int, model: str) -> list[Run]:
@@ -64,16 +67,29 @@ class _Claims:
         before = {c["text"]: c for c in run.claims if _is_judged(c)}
         off = self.off.get(run.scenario, ())
         curves = StoredRun(run)
-        judged = [
+        judged: list[dict[str, Any]] = [
             {"text": text, "off": True, "holds": None}
             if text in off
             else before.get(text) or asdict(_judged(text, curves))
             for text in self.texts
         ]
+        exact = more_exact(run)
+        if exact is not None:
+            judged = [_doubted(c, StoredRun(exact)) for c in judged]
         if judged == run.claims:
             return False
         Run.update(claims=judged).where(Run.id == run.id).execute()
         return True
+
+
+def _doubted(claim: dict[str, Any], exact: StoredRun) -> dict[str, Any]:
+    """A verdict with what its margin changes by in a run that is more exact."""
+    if claim.get("margin") is None or claim.get("numerical") is not None:
+        return claim
+    there = _judged(claim["text"], exact)
+    if there.margin is None or there.unit != claim["unit"]:
+        return claim
+    return claim | {"numerical": abs(there.margin - claim["margin"])}
 
 
 def _is_judged(claim: dict[str, Any]) -> bool:
@@ -105,18 +121,30 @@ def measures(
     run: Run, names: list[str], low: float | None, high: float | None
 ) -> list[MeasuredCurve]:
     """All measures of some curves over the whole run or between two instants."""
-    curves = StoredRun(run)
+    curves, exact = StoredRun(run), more_exact(run)
+    other = StoredRun(exact) if exact is not None else None
     bounds = "".join(
         f", {word}={value!r}" for word, value in (("from", low), ("to", high)) if value is not None
     )
     return [
-        MeasuredCurve(name, [_measured(curves, m, name, bounds) for m in LISTED]) for name in names
+        MeasuredCurve(name, [_measured(curves, other, m, name, bounds) for m in LISTED])
+        for name in names
     ]
 
 
-def _measured(curves: StoredRun, measure: Measure, name: str, bounds: str) -> Measured:
+def _measured(
+    curves: StoredRun, exact: StoredRun | None, measure: Measure, name: str, bounds: str
+) -> Measured:
+    expression = read_expression(f"{measure.name}({name}{bounds})")
     try:
-        value, unit = value_of(read_expression(f"{measure.name}({name}{bounds})"), curves)
+        value, unit = value_of(expression, curves)
     except MovrelError as fault:
         return Measured(measure.name, measure.words, None, "", fault.message)
-    return Measured(measure.name, measure.words, value, unit, "")
+    numerical = None
+    if exact is not None:
+        try:
+            there, other_unit = value_of(expression, exact)
+            numerical = abs(there - value) if other_unit == unit else None
+        except MovrelError:
+            pass  # it has no such value there, so nothing is known
+    return Measured(measure.name, measure.words, value, unit, "", numerical)

@@ -151,6 +151,23 @@ def test_three_scenarios_are_compared_in_their_colours(page: Page, tmp_path: Pat
     assert page.severe() == []
 
 
+def test_digits_that_are_certain_are_told_with_a_click(page: Page) -> None:
+    tank(page, "Certain")
+    page.find("new-claim").send_keys("final(level) < 1 m", Keys.ENTER)
+    page.find("claim-0")
+    page.click("run")
+    page.click("how-sure")
+    page.find("sure")
+    assert page.all("how-sure") == []
+    value = page.find("value-level")
+    certain = page.until(
+        lambda: value.find_element(By.CSS_SELECTOR, "[data-certain]"), "digits in the ledger"
+    )
+    assert 3 <= int(certain.get_attribute("data-certain")) <= 8
+    assert "differs by" in certain.get_attribute("title")
+    assert page.severe() == []
+
+
 def test_claims_are_judged_where_people_look(page: Page) -> None:
     tank(page, "Claimed")
     for text in ("at(level, 1 s) ~= 2 m*exp(-1) +- 1 %", "max(level) < 2.5 m"):

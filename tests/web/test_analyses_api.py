@@ -315,6 +315,7 @@ def test_more_is_asked_of_a_fit_that_is_done(cooler: Model) -> None:
     # What is uncertain about G is carried to the curves: as many runs, spread as G is.
     swept = cooler.client.post(f"{address}/sweeps", json={"count": 400}).json
     assert (swept["count"], swept["sample"], swept["curves"]) == (400, "list", ["T"])
+    assert swept["fit"] == made["id"]
     drawn = np.array(swept["varied"][0]["values"])
     assert drawn.std() == pytest.approx(fitted["deviation"], rel=0.1)
     assert np.log(drawn).mean() == pytest.approx(

@@ -1585,6 +1585,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run}/more-exactly": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Order the same run at a hundredth of its tolerance, to see which digits stay. */
+        post: operations["moreExactly"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run}/on": {
         parameters: {
             query?: never;
@@ -3493,6 +3510,11 @@ export interface components {
              * @default null
              */
             margin: number | null;
+            /**
+             * Numerical
+             * @default null
+             */
+            numerical: number | null;
             /** Off */
             off: boolean;
             /**
@@ -3718,6 +3740,11 @@ export interface components {
         Measured: {
             /** Measure */
             measure: string;
+            /**
+             * Numerical
+             * @default null
+             */
+            numerical?: number | null;
             /** Reason */
             reason: string;
             /** Unit */
@@ -4742,6 +4769,8 @@ export interface components {
             changes: {
                 [key: string]: string;
             };
+            /** Checked By */
+            checked_by: number | null;
             /** Claims */
             claims: components["schemas"]["JudgedClaim"][];
             /** Colour */
@@ -4792,6 +4821,8 @@ export interface components {
             project: number;
             /** Reason */
             reason: string;
+            /** Repeats */
+            repeats: number | null;
             /** Revisions */
             revisions: {
                 [key: string]: number;
@@ -4895,6 +4926,8 @@ export interface components {
          * @description A run without its variables.
          */
         RunView: {
+            /** Checked By */
+            checked_by: number | null;
             /** Claims */
             claims: components["schemas"]["JudgedClaim"][];
             /** Colour */
@@ -4931,6 +4964,8 @@ export interface components {
             project: number;
             /** Reason */
             reason: string;
+            /** Repeats */
+            repeats: number | null;
             /** Revisions */
             revisions: {
                 [key: string]: number;
@@ -5600,6 +5635,8 @@ export interface components {
             ended: string | null;
             /** Failed */
             failed: number;
+            /** Fit */
+            fit: number | null;
             /** Id */
             id: number;
             /** Measures */
@@ -5688,6 +5725,8 @@ export interface components {
             ended: string | null;
             /** Failed */
             failed: number;
+            /** Fit */
+            fit: number | null;
             /** Id */
             id: number;
             /** Measures */
@@ -10788,6 +10827,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MeasureTable"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    moreExactly: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunDetail"];
                 };
             };
             /** @description Not Found */

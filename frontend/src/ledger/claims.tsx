@@ -3,12 +3,13 @@ import { Trash2 } from "lucide-react";
 import { useState } from "react";
 
 import { ask, asRefusal, client, type ModelView, type RunView } from "../api/client";
+import { HowSure } from "../runs/how-sure";
 import { useEdits } from "../state/use-edits";
 import { BASE, outdated, scenarioOf, type Judged } from "../state/scenarios";
 import { usePlace } from "../state/place";
 import { DraftInput } from "../ui/draft-input";
-import { verdictWords } from "../ui/verdict-words";
-import { useClaimShares } from "./use-claim-shares";
+import { numericalWords, verdictWords } from "../ui/verdict-words";
+import { useClaimShares, type ClaimShare } from "./use-claim-shares";
 
 const NOTHING = () => undefined;
 /** Balances of one kind that are listed at most. */
@@ -24,7 +25,7 @@ export function Claims({ view, run }: { view: ModelView; run: RunView | undefine
   const edits = useEdits(view, NOTHING);
   const judged = new Map(run?.claims.map((c) => [c.text, c]));
   const late = run && outdated(view, run);
-  const shares = useClaimShares(view, scenario.name);
+  const shares = useClaimShares(view, scenario);
   const add = () =>
     typed.trim() &&
     edits.mutate({ do: "add claim", text: typed }, { onSuccess: () => setTyped("") });
@@ -81,6 +82,11 @@ export function Claims({ view, run }: { view: ModelView; run: RunView | undefine
           </p>
         )}
       </form>
+      {run && view.claims.length > 0 && (
+        <div className="px-2 pt-1">
+          <HowSure key={run.id} run={run} />
+        </div>
+      )}
       <Balances view={view} onTake={(text) => edits.mutate({ do: "add claim", text })} />
     </section>
   );
@@ -165,17 +171,18 @@ function ClaimRow({
   number: number;
   off: boolean;
   judged: Judged | undefined;
-  share: string | undefined;
+  share: ClaimShare | undefined;
   scenario: string;
 }) {
   const edits = useEdits(view, NOTHING);
+  const numerical = judged ? numericalWords(judged) : { words: "", doubtful: false };
   return (
     <div
       className="group flex items-start gap-1.5 px-3 py-0.5"
       data-testid={`claim-${number}`}
       data-holds={off ? "off" : String(judged?.holds ?? "unknown")}
     >
-      <Sign judged={judged} off={off} />
+      <Sign judged={judged} off={off} doubtful={numerical.doubtful || (share?.doubtful ?? false)} />
       <div className="min-w-0 flex-1">
         <DraftInput
           value={text}
@@ -190,9 +197,20 @@ function ClaimRow({
           onAgain={edits.reset}
         />
         {!off && judged && <p className="muted text-[11.5px]">{verdictWords(judged)}</p>}
+        {!off && numerical.words && (
+          <p
+            className={`text-[11.5px] ${numerical.doubtful ? "text-warning" : "muted"}`}
+            data-testid={`claim-numerical-${number}`}
+          >
+            {numerical.words}
+          </p>
+        )}
         {!off && share && (
-          <p className="muted text-[11.5px]" data-testid={`claim-share-of-${number}`}>
-            {share}
+          <p
+            className={`text-[11.5px] ${share.doubtful ? "text-warning" : "muted"}`}
+            data-testid={`claim-share-of-${number}`}
+          >
+            {share.words}
           </p>
         )}
       </div>
@@ -222,7 +240,15 @@ function ClaimRow({
   );
 }
 
-function Sign({ judged, off }: { judged: Judged | undefined; off: boolean }) {
+function Sign({
+  judged,
+  off,
+  doubtful,
+}: {
+  judged: Judged | undefined;
+  off: boolean;
+  doubtful: boolean;
+}) {
   if (off || !judged)
     return (
       <span
@@ -236,6 +262,15 @@ function Sign({ judged, off }: { judged: Judged | undefined; off: boolean }) {
     return (
       <span className="w-4 shrink-0 text-warning" title="Cannot be judged">
         ?
+      </span>
+    );
+  if (doubtful)
+    return (
+      <span
+        className="w-4 shrink-0 text-warning"
+        title={`${judged.holds ? "Holds" : "Fails"}, but by less than is certain`}
+      >
+        ≈
       </span>
     );
   return judged.holds ? (

@@ -4,6 +4,7 @@ import { Link } from "react-router";
 
 import type { Curve, ModelView, Row, RunView, SeenRun, SheetConnection } from "../api/client";
 import { fetchCurves, keys, nameInRun, useValues } from "../api/queries";
+import { CertainNumber } from "../ui/certain-number";
 import { formatNumber, formatTime, formatUnit } from "../ui/format";
 import { quantitiesOf } from "../drawing/wire-quantities";
 import { useInstant } from "../state/instant";
@@ -268,6 +269,11 @@ function Watch({
   const end = run?.time_reached ?? null;
   const timeUnit = useTime((s) => s.unit);
   const values = useValues(run, names, instant ?? end);
+  const exact = useValues(
+    run && run.checked_by !== null ? { ...run, id: run.checked_by } : undefined,
+    names,
+    instant ?? end,
+  );
   const colour = runColour(run ? colourOf(whole, run) : 0);
   const byName = new Map<string, Curve>(curves.data?.curves.map((c) => [c.name, c]));
   const when =
@@ -285,12 +291,20 @@ function Watch({
           variable && raw !== null && raw !== undefined
             ? raw * variable.factor + variable.offset
             : null;
+        // While the cursor moves, one of the two may be behind.
+        const sharper =
+          exact.data?.time === values.data?.time ? exact.data?.values[row.name] : undefined;
+        const off =
+          variable && raw !== null && raw !== undefined && sharper !== null && sharper !== undefined
+            ? Math.abs((sharper - raw) * variable.factor)
+            : null;
         return (
           <WatchRow
             key={row.name}
             row={row}
             label={prefix ? row.name.slice(prefix.length + 1) : row.name}
             value={value}
+            off={off}
             unit={variable?.shown_unit ?? row.shown_unit}
             name={nameInRun(run, row.name)}
             curve={byName.get(nameInRun(run, row.name))}
@@ -310,6 +324,8 @@ interface WatchRowProps {
   name: string;
   label: string;
   value: number | null;
+  /** What it differs by in a run that is more exact, if there is one. */
+  off: number | null;
   /** The unit in which the value is shown. */
   unit: string;
   curve: Curve | undefined;
@@ -323,6 +339,7 @@ function WatchRow({
   name,
   label,
   value,
+  off,
   unit,
   curve,
   colour,
@@ -351,7 +368,12 @@ function WatchRow({
       <span className="truncate">{label}</span>
       <Sparkline curve={curve} colour={colour} cursor={cursor} />
       <span className="mono text-right" data-testid={`value-${row.name}`}>
-        {formatNumber(value === null ? null : read.value)}
+        {value !== null && (
+          <CertainNumber
+            value={read.value}
+            off={off === null || value === 0 ? off : Math.abs((off * read.value) / value)}
+          />
+        )}
       </span>
       <span className="muted dense truncate">{formatUnit(read.unit)}</span>
     </button>

@@ -2,7 +2,9 @@ import { useQueries } from "@tanstack/react-query";
 import { Copy, X } from "lucide-react";
 
 import { ask, client, type ModelView, type RunDetail } from "../api/client";
-import { formatTime, withUnit } from "../ui/format";
+import { HowSure } from "../runs/how-sure";
+import { formatTime, timeIn, withUnit } from "../ui/format";
+import { CertainNumber } from "../ui/certain-number";
 import { ColourDot } from "../ui/colour-dot";
 import { colourOf } from "../state/scenarios";
 import { useTime } from "../state/time";
@@ -30,7 +32,7 @@ export function Measures({ view, runs, names, onClose }: Props) {
   const ended = runs.filter((run) => run.points > 0);
   const answers = useQueries({
     queries: ended.map((run) => ({
-      queryKey: ["measures", run.id, run.points, names.join(" "), low, high],
+      queryKey: ["measures", run.id, run.points, run.checked_by, names.join(" "), low, high],
       queryFn: () => {
         const known = new Set(run.variables.map((v) => v.name));
         const body = {
@@ -51,6 +53,12 @@ export function Measures({ view, runs, names, onClose }: Props) {
   const rows = columns[0]?.curve.measures.map((m) => ({ name: m.measure, words: m.words })) ?? [];
   const cell = (column: (typeof columns)[number], name: string) =>
     column.curve.measures.find((m) => m.measure === name);
+  const shown = (value: number, unit: string, off: number | null | undefined) => {
+    if (unit !== "s") return { value, unit, off };
+    const time = timeIn(value, timeUnit);
+    const share = value === 0 ? 1 : time.value / value;
+    return { ...time, off: off === null || off === undefined ? off : off * share };
+  };
   const words = (value: number, unit: string) =>
     unit === "s" ? formatTime(value, timeUnit) : withUnit(value, unit);
   const copy = () => {
@@ -77,6 +85,7 @@ export function Measures({ view, runs, names, onClose }: Props) {
             ? "over the whole run"
             : `from ${formatTime(low, timeUnit)} ${high === undefined ? "on" : `to ${formatTime(high, timeUnit)}`}`}
         </span>
+        {ended[0] && <HowSure key={ended[0].id} run={ended[0]} />}
         <button
           type="button"
           className="btn btn-ghost btn-xs"
@@ -137,7 +146,7 @@ export function Measures({ view, runs, names, onClose }: Props) {
                       {value?.value === null || !value ? (
                         <span className="muted font-sans">{inShort(value?.reason)}</span>
                       ) : (
-                        words(value.value, value.unit)
+                        <CertainNumber {...shown(value.value, value.unit, value.numerical)} />
                       )}
                     </td>
                   );

@@ -70,12 +70,18 @@ export function counted(count: number, thing: string, things = `${thing}s`): str
   return `${count === 1 ? "1" : formatNumber(count)} ${count === 1 ? thing : things}`;
 }
 
-/** A time in seconds in a unit of time, or else in the one that suits it. */
-export function formatTime(seconds: number, unit = "s"): string {
+/** A time in seconds as a number in a unit of time, or else in the one that suits it. */
+export function timeIn(seconds: number, unit = "s"): { value: number; unit: string } {
   const size = Math.abs(seconds);
   const chosen =
     unit !== "s" && size >= TIME_UNITS[unit]! ? unit : size >= 1e4 ? suitedTimeUnit(size) : "s";
-  return withUnit(Number((seconds / TIME_UNITS[chosen]!).toPrecision(15)), chosen);
+  return { value: Number((seconds / TIME_UNITS[chosen]!).toPrecision(15)), unit: chosen };
+}
+
+/** The same in words. */
+export function formatTime(seconds: number, unit = "s"): string {
+  const { value, unit: chosen } = timeIn(seconds, unit);
+  return withUnit(value, chosen);
 }
 
 /** A time in the unit in which it was typed; without one in the unit that suits. */

@@ -123,7 +123,7 @@ function readKept(key: string, runs: RunView[]): Kept {
   // An old run may stand beyond the end of the list; one that is gone says so when it is asked for.
   const oldest = runs.at(-1)?.id ?? Infinity;
   const shown = kept.shown.filter((s) => s.run < oldest || runs.some((r) => r.id === s.run));
-  const newest = runs[0];
+  const newest = runs.find((r) => r.repeats === null);
   return {
     strips: asPlans(kept.strips),
     shown: shown.length || !newest ? shown : [{ run: newest.id, slot: 0 }],
