@@ -1,9 +1,10 @@
-"""Made-up measurements of the oil cooler: other values than the model's, and effects that it does not have.
+"""Made-up measurements of the oil cooler and of the test basin: other values than the models', and effects that they lack.
 
     python examples/measurements/make_measurements.py
 
 The housing stores heat beside the oil, the door of the workshop stands open for a while, and the heater's pipe delays it.
-The gauge shows tenths of a degree with noise.
+The gauge shows tenths of a degree with noise. The pump of the basin takes some seconds to answer, and its gauge lags and shows
+whole millimetres.
 """
 
 from __future__ import annotations
@@ -28,6 +29,15 @@ equation
   18e3*der(housing) = 300*(oil - housing) - 31*1.4*(housing - outside);
 end MeasuredCooler;"""
 
+BASIN = """model MeasuredBasin
+  Real command(unit="m3/s") = if time >= 60 then 28/60000 else 25/60000; Real pumped(unit="m3/s") = delay(command, 6);
+  Real level(unit="m", start=rest, fixed=true); Real shown(unit="m", start=rest, fixed=true);
+  parameter Real hole(unit="m2") = 0.60*3.14159265/4*0.02^2; parameter Real rest(unit="m") = (25/60000/hole)^2/(2*9.80665);
+equation
+  0.124*der(level) = pumped - hole*sqrt(2*9.80665*level);
+  4*der(shown) = level - shown;
+end MeasuredBasin;"""
+
 
 def measured(
     stop: float, every: float, values: dict[str, float], seed: int
@@ -42,12 +52,23 @@ def measured(
     return t, shown, power
 
 
-def write(name: str, heads: str, columns: list[np.ndarray], digits: list[int]) -> None:
+def basin() -> list[np.ndarray]:
+    """Instants in s, the command in l/min and the level that is shown in mm, each of shape ``(n,)``."""
+    run = load(text=BASIN).simulate(stop=1200, interval=2)
+    t = np.arange(0.0, 1201.0, 2.0)
+    noise = np.random.default_rng(4).normal(0.0, 0.8, len(t))
+    level = np.round(1000 * np.interp(t, run.time, run["shown"]) + noise)
+    return [t, np.where(t >= 60, 28.0, 25.0), level]
+
+
+def write(
+    name: str, heads: str, columns: list[np.ndarray], digits: list[int], of: str = "oil cooler"
+) -> None:
     rows = (
         ";".join(f"{v:.{d}f}" for v, d in zip(row, digits, strict=True)).replace(".", ",")
         for row in zip(*columns, strict=True)
     )
-    text = "\n".join(["Varrow Quay, oil cooler", heads, *rows])
+    text = "\n".join([f"Varrow Quay, {of}", heads, *rows])
     (HERE / name).write_text(text + "\n", encoding="utf-8")
 
 
@@ -63,6 +84,13 @@ def main() -> None:
         "time [min];heater [W];oil [°C]",
         [t / 60, power, oil],
         [3, 0, 1],
+    )
+    write(
+        "test-basin-step.csv",
+        "time [s];pump [l/min];level [mm]",
+        basin(),
+        [0, 1, 0],
+        "test basin",
     )
 
 

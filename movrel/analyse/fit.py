@@ -37,6 +37,8 @@ MOST_HELD_BACK = 0.9
 FAILED = 1e3
 #: Evaluations of a search with one unknown held.
 SEARCHED = 30
+#: Residual, as a share of the range of an output, that is rounding.
+ROUNDED_OFF = 1e-9
 #: Rounds in which the outputs are weighted anew.
 WEIGHTINGS = 2
 #: Rounds in which the size of a usual residual is looked at again, where outliers are to count less.
@@ -63,7 +65,11 @@ class FitOptions:
     weights: Mapping[str, float] = field(default_factory=dict)
     #: Values of other parameters, in place of the model's own.
     fixed: Mapping[str, float] = field(default_factory=dict)
+    #: Where a search ends: after so many evaluations, so many seconds, or when the sum of squares changes by less than this
+    #: share of itself.
     most_runs: int = 5000
+    seconds: float = math.inf
+    change: float = 1e-8
     held_back: float = 0.0
     listen: Callable[[Progress], None] = lambda progress: None
     #: Searches from further places, ``(unknowns,)`` each, and gives sums of squares and values; by itself one after the other.
@@ -281,7 +287,10 @@ class Fit:
         theta, stopped = first, False
         try:
             theta = self._from_starts(first, bounds)
-            for _ in range(WEIGHTINGS if len(self.outputs) > 1 and not self.options.weights else 0):
+            open_weights = len(self.outputs) > 1 and not set(self.outputs) <= set(
+                self.options.weights
+            )
+            for _ in range(WEIGHTINGS if open_weights else 0):
                 self._weigh(theta)
                 self.best = None
                 theta = self._search(theta, bounds)
@@ -293,7 +302,9 @@ class Fit:
         self.theta = theta
         r = self.residual(theta)
         after = self._figures(theta)
-        said = certainty(self.free, theta, r, self.slopes(theta, r), bounds, after)
+        said = certainty(
+            self.free, theta, *self._informative(r, self.slopes(theta, r), bounds, after)
+        )
         if self.failures and not stopped:
             self.notes.append(f"{self.failures} runs failed on the way; the search stepped back.")
         self.options.listen = listen
@@ -304,6 +315,32 @@ class Fit:
             said.parameters, said.correlation, before, after, said.undetermined, [*self.notes, *said.notes],
             self.runs, clock.perf_counter() - began, float(r @ r), first_predictions, last, self._checked(last),
         )  # fmt: skip
+
+    def _informative(
+        self,
+        r: Array,
+        slopes: Array,
+        bounds: tuple[Array, Array],
+        after: Mapping[str, Mapping[str, Agreement]],
+    ) -> tuple[Array, Array, tuple[Array, Array], dict[str, dict[str, Agreement]]]:
+        """What the certainty of the values is worked out from: without outputs that do not depend on them."""
+        counts = np.ones(len(r), bool)
+        kept: dict[str, dict[str, Agreement]] = {}
+        first = 0
+        for d in self.data:
+            for o, y in d.outputs.items():
+                own = slice(first, first + int(np.isfinite(y).sum()))
+                first = own.stop
+                if slopes[own].any():
+                    kept.setdefault(d.name, {})[o] = after[d.name][o]
+                    continue
+                counts[own] = False
+                self.notes.append(
+                    f"'{o}' does not depend on what is to be found; it says nothing about it."
+                )
+        if not counts.any():
+            return r, slopes, bounds, {d: dict(figures) for d, figures in after.items()}
+        return r[counts], slopes[counts], bounds, kept
 
     def _checked(
         self, predictions: Mapping[str, Mapping[str, Array]]
@@ -358,14 +395,32 @@ class Fit:
         answer = scipy.optimize.least_squares(
             self.residual, np.clip(theta, bounds[0] + 1e-9 * span, bounds[1] - 1e-9 * span), jac=lambda x: self.slopes(x),
             bounds=bounds, x_scale=span, loss="soft_l1" if usual > 0 else "linear", f_scale=usual or 1.0,
-            max_nfev=max(3, self.options.most_runs // (len(self.free) + 1)), xtol=1e-9, ftol=1e-8, gtol=1e-12,
+            max_nfev=max(1, self.options.most_runs // (len(self.free) + 1)), xtol=1e-9, ftol=self.options.change, gtol=1e-12,
+            callback=self._watch_clock(),
         )  # fmt: skip
+        if answer.status <= 0:
+            limit = (
+                f"{self.options.most_runs} runs"
+                if answer.status == 0
+                else f"{self.options.seconds:g} s"
+            )
+            note = f"a search ended after {limit}, before it was at its end."
+            self.notes += [note] if note not in self.notes else []
         return np.array(answer.x, float)
 
+    def _watch_clock(self) -> Callable[[scipy.optimize.OptimizeResult], None]:
+        until = clock.monotonic() + self.options.seconds
+
+        def watch(intermediate_result: scipy.optimize.OptimizeResult) -> None:
+            if clock.monotonic() > until:
+                raise StopIteration
+
+        return watch
+
     def _weigh(self, theta: Array) -> None:
-        """Weight each output by its own residual."""
+        """Weight each output by its own residual, unless its weight is given."""
         predicted = self.predicted(theta)
-        for o in self.outputs:
+        for o in (o for o in self.outputs if o not in self.options.weights):
             off = np.concatenate(
                 [
                     (p[o] - d.outputs[o])
@@ -374,8 +429,9 @@ class Fit:
                 ]
             )
             size = float(np.sqrt(np.nanmean(off**2)))
-            if size > 0:
-                self.weights[o] = 1.0 / size
+            # What is met to the last digits is no better known than these.
+            size = max(size, ROUNDED_OFF / self._first_weight(o))
+            self.weights[o] = 1.0 / size
 
     def with_one_held(self, held: int, value: float, start: Array) -> tuple[float, Array]:
         """The least residual with one unknown held at a value, and the unknowns there; the search begins at ``start``."""

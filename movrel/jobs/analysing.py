@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import time as clock
 from collections.abc import Callable
 from contextlib import suppress
@@ -136,8 +137,18 @@ def _prepare_fit(
         name = f"{measured.name} ({before + 1})" if before else measured.name
         data.append(replace(measured, name=name))
     free = [Free(**f) for f in asked["free"]]
+    measured_ones = {o for d in data for o in d.outputs}
+    weights: dict[str, float] = {}
+    for o, deviation in asked.get("deviations", {}).items():
+        if o not in measured_ones:
+            raise MovrelError(
+                f"'{o}' has a deviation, but is not compared with.",
+                hint="Compare it, or leave it out.",
+            )
+        weights[o] = shown_as(model.by_name[o]).error_factor / deviation
     options = FitOptions(
-        asked["robust"], asked["starts"], fixed=values, held_back=asked.get("held_back", 0.0)
+        asked["robust"], asked["starts"], weights, values, asked.get("most_runs", 5000), asked.get("seconds") or math.inf,
+        asked.get("change", 1e-8), asked.get("held_back", 0.0),
     )  # fmt: skip
     made = Fit(model, data, free, options)
     options.listen = _listener(order, made)

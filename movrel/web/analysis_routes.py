@@ -84,6 +84,13 @@ class FitOrder(BaseModel):
     robust: bool = False
     starts: int = Field(default=1, ge=1, le=200)
     held_back: float = Field(default=0.0, ge=0.0, le=0.9)
+    #: Standard deviations of what was measured, by variable, in the units in which errors are shown.
+    deviations: dict[Name, Annotated[float, Field(gt=0, allow_inf_nan=False)]] = Field(
+        default={}, max_length=200
+    )
+    most_runs: int = Field(default=5000, ge=1, le=1_000_000)
+    seconds: float | None = Field(default=None, gt=0)
+    change: float = Field(default=1e-8, gt=0, le=0.1)
 
 
 class CandidateOrder(BaseModel):
@@ -172,7 +179,7 @@ def order_fit(path: s.ModelPath, body: FitOrder) -> Response:
     asked = FitAsked(
         [FitExperiment(**e.model_dump()) for e in body.experiments],
         [FitParameter(**f.model_dump()) for f in body.free], body.robust, body.starts,
-        body.held_back,
+        body.held_back, body.deviations, body.most_runs, body.seconds, body.change,
     )  # fmt: skip
     return _ordered(analyses.order(path.project, path.model, body.scenario, asked))
 

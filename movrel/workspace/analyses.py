@@ -46,13 +46,22 @@ class FitParameter:
 
 @dataclass(frozen=True, slots=True)
 class FitAsked:
-    """What a fit is to find, by which experiments; the last share ``held_back`` of their time is only compared with."""
+    """What a fit is to find, by which experiments; the last share ``held_back`` of their time is only compared with.
+
+    ``deviations`` are the standard deviations of what was measured, by variable, as far as they are known, in the units in
+    which errors are shown; a search ends after ``most_runs``, after ``seconds``, or when the sum of squares changes by less
+    than the share ``change``.
+    """
 
     experiments: list[FitExperiment]
     free: list[FitParameter]
     robust: bool = False
     starts: int = 1
     held_back: float = 0.0
+    deviations: dict[str, float] = field(default_factory=dict)
+    most_runs: int = 5000
+    seconds: float | None = None
+    change: float = 1e-8
 
 
 @dataclass(frozen=True, slots=True)

@@ -229,6 +229,33 @@ def test_what_is_held_back_is_only_compared_with(lag: LoadedModel) -> None:
         fit(lag, [data], free, FitOptions(held_back=0.95))
 
 
+def test_deviations_that_are_known_are_the_weights(lag: LoadedModel) -> None:
+    """Two outputs that contradict each other: the one that was measured a hundred times as well decides."""
+    t = np.linspace(0, 10, 101)
+    outputs = {"y": lag_response(t, 2.0, 1.5), "q": 6 * lag_response(t, 2.4, 1.5)}
+    data = MeasuredData("both", t, outputs, {"u": stepped(t)}, {"u"})
+    for weights, gain in (({"y": 100.0, "q": 1 / 6}, 2.0), ({"y": 1.0, "q": 100.0}, 2.4)):
+        fitted = fit(
+            lag, [data], [Free("K", 0.1, 1, 10)], FitOptions(weights=weights, fixed={"T": 1.5})
+        )
+        assert fitted.values()["K"] == pytest.approx(gain, rel=1e-3)
+
+
+def test_an_output_that_says_nothing_changes_nothing(lag: LoadedModel) -> None:
+    t = np.linspace(0, 10, 101)
+    noisy = lag_response(t, 2.0, 1.5) + 0.05 * np.random.default_rng(2).standard_normal(len(t))
+    free = [Free("K", 0.1, 1, 10), Free("T", 0.1, 1, 10)]
+    alone, both = (
+        fit(lag, [MeasuredData("m", t, outputs, {"u": stepped(t)}, {"u"})], free)
+        for outputs in ({"y": noisy}, {"y": noisy, "u": stepped(t)})
+    )
+    for one, other in zip(alone.parameters, both.parameters, strict=True):
+        assert (other.value, other.low, other.high) == pytest.approx(
+            (one.value, one.low, one.high), rel=1e-5
+        )
+    assert any("'u' does not depend" in n for n in both.notes)
+
+
 def test_a_stop_keeps_the_best(lag: LoadedModel) -> None:
     seen: list[Progress] = []
 

@@ -6,6 +6,7 @@ import math
 
 import numpy as np
 import pytest
+from scipy.optimize import brentq
 
 from movrel.analyse.linear_model import LinearModel
 from movrel.analyse.linearise import linearise
@@ -130,14 +131,15 @@ def test_modes_name_the_states_that_take_part_and_ranks_what_cannot_be_reached()
 
 def test_the_leaf_of_the_bridge_against_its_closed_form() -> None:
     leaf = load(EXAMPLES / "VarrowQuay", model="VarrowQuay.Leaf")
-    names = {v.name for v in leaf.flat.variables}
-    outputs = [v.name for v in leaf.ordered.states][:1]
-    parameter = next(v.name for v in leaf.flat.parameters() if v.variability == "parameter" and v.type == "Real" and not v.final)  # fmt: skip
-    found = linearise(leaf, [parameter], outputs, at=1.0)
-    assert set(found.states) <= names
-    run = leaf.simulate(stop=1.0, tolerance=1e-10)
-    for name in found.states:
-        assert found.point[name] == pytest.approx(run[name][-1], rel=1e-4, abs=1e-7)
+    found = linearise(leaf, ["gust.scale"], ["leaf.phi"], steady=True)
+    # Weights of 26 and 9 t at 2 and 6 m, a column of 2 MN.m/rad, bearings of 120 kN.m.s, 420 t.m2.
+    weight = (9000 * 6 - 26000 * 2) * 9.80665
+    angle = brentq(lambda p: 2e6 * (p - 0.5320913) + weight * math.cos(p), 0.3, 0.7)
+    assert found.point["leaf.phi"] == pytest.approx(angle, rel=1e-9)
+    poles = np.roots([420e3, 120e3, 2e6 - weight * math.sin(angle)])
+    assert np.sort_complex(np.asarray(found.poles())) == pytest.approx(
+        np.sort_complex(poles), rel=1e-7
+    )
 
 
 def test_a_component_of_it_answers_like_the_linear_model() -> None:

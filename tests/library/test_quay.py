@@ -76,6 +76,22 @@ def test_the_winch_settles_at_the_speed_of_the_hand_calculation() -> None:
     )
 
 
+def test_the_basin_of_the_bench_rests_and_moves_as_by_hand() -> None:
+    r = quay("TestBasin").simulate()
+    opening = 0.62 * math.pi / 4 * 0.02**2
+    low, high = ((q / 60000 / opening) ** 2 / (2 * 9.80665) for q in (25, 28))
+    assert r["basin.level"][-1] == pytest.approx(high, rel=1e-3)
+    assert said("TestBasin", r"level from ([\d.]+) to") == pytest.approx(1000 * low, abs=0.1)
+    assert said("TestBasin", r"mm from|to ([\d.]+) mm\.") == pytest.approx(1000 * high, abs=0.1)
+    for level, flow, seconds in ((low, 25, r"([\d.]+) s at 25"), (high, 28, r"([\d.]+) s at 28")):
+        constant = 2 * level * 0.12 / (flow / 60000)
+        assert said("TestBasin", seconds) == pytest.approx(constant, abs=0.1)
+    # Late the level comes to rest with the time constant of the upper level.
+    late = (r.time > 800) & (r.time < 950)
+    slope = np.polyfit(r.time[late], np.log(high - r["basin.level"][late]), 1)[0]
+    assert -1 / slope == pytest.approx(2 * high * 0.12 / (28 / 60000), rel=0.02)
+
+
 def test_a_gearbox_of_one_speed_takes_the_place_of_four() -> None:
     text = (QUAY / "WinchDrive.mo").read_text()
     swapped = text.replace("FourSpeedGearbox gearbox", "OneSpeedGearbox gearbox").replace(

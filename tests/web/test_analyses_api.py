@@ -154,6 +154,28 @@ def test_a_fit_uses_the_scenario_and_leaves_the_model_alone(cooler: Model) -> No
     assert found[1] == pytest.approx(42, rel=0.06)
 
 
+def test_weights_and_where_a_search_ends_are_given(cooler: Model) -> None:
+    kept = cooler.client.post(f"/api/projects/{cooler.project}/data/cool.csv", data=measured()).json
+    order = {
+        "experiments": [{"file": kept["file"]["path"], "outputs": {"Öl": "T"}}],
+        "free": [
+            {"name": "G", "low": 5, "start": 30, "high": 200},
+            {"name": "T.start", "low": 300, "start": 350, "high": 400},
+        ],
+    }  # fmt: skip
+    limited = carried_out(cooler, cooler.post("/fits", **order, most_runs=3).json)
+    assert any("ended after 3 runs" in n for n in limited["result"]["notes"])
+    weighed = carried_out(cooler, cooler.post("/fits", **order, deviations={"T": 0.1}).json)
+    assert weighed["result"]["parameters"][0]["value"] == pytest.approx(42, rel=0.01)
+    figures = weighed["result"]["outputs"][0]["figures_after"]
+    assert len(figures["autocorrelation"]) > 10 and figures["bound"] == pytest.approx(
+        1.96 / np.sqrt(241), rel=0.01
+    )
+    wrong = carried_out(cooler, cooler.post("/fits", **order, deviations={"x": 0.1}).json)
+    assert wrong["state"] == "failed" and "not compared with" in wrong["reason"]
+    assert cooler.post("/fits", **order, deviations={"T": -1}).status_code == 422
+
+
 def test_a_stopped_fit(cooler: Model) -> None:
     file = cooler.client.post(
         f"/api/projects/{cooler.project}/data/cool.csv", data=measured()

@@ -3,6 +3,7 @@ import { colourOf } from "../state/scenarios";
 import { runColour } from "../state/shown-runs";
 import { formatNumber, formatUnit } from "../ui/format";
 import { Part } from "../units/form";
+import { MemoryPlot } from "./memory-plot";
 import { Plot } from "./plot";
 import type { ComparisonResult } from "./types";
 
@@ -130,6 +131,14 @@ export function ComparisonOutcome({ view, result }: Props) {
               xWords="time in s"
               yWords={`accumulated${errorUnit ? `, ${errorUnit}·s` : ""}`}
               lines={lines((r) => r.accumulated)}
+            />
+            <MemoryPlot
+              variable={o.variable}
+              series={result.ranking.flatMap((r) =>
+                r.figures
+                  .filter((f) => f.variable === o.variable)
+                  .map((figures) => ({ name: r.name, colour: colours.get(r.name)!, figures })),
+              )}
             />
           </Part>
         );

@@ -7,6 +7,7 @@ import type { Edits } from "../state/use-edits";
 import { formatNumber, formatUnit } from "../ui/format";
 import { Part } from "../units/form";
 import { FitIntervals } from "./fit-intervals";
+import { MemoryPlot } from "./memory-plot";
 import { Plot } from "./plot";
 import type { FitResult, FittedOutput } from "./types";
 
@@ -36,6 +37,16 @@ export function FitOutcome({ view, edits, number, result }: Props) {
       return name;
     },
     onSuccess: (name) => setScenario(name),
+  });
+  const write = useMutation({
+    mutationFn: async () => {
+      for (const p of shared)
+        await edits.mutateAsync({
+          do: "parameter",
+          name: p.name,
+          text: `${Number(p.value.toPrecision(8))} ${p.unit}`.trim(),
+        });
+    },
   });
   const sweep = useMutation({
     mutationFn: () =>
@@ -81,7 +92,7 @@ export function FitOutcome({ view, edits, number, result }: Props) {
           {words}
         </p>
       ))}
-      <p className="flex items-center gap-3">
+      <p className="flex flex-wrap items-center gap-3">
         <button
           type="button"
           className="btn btn-primary btn-sm"
@@ -101,12 +112,25 @@ export function FitOutcome({ view, edits, number, result }: Props) {
         >
           Bands of the curves
         </button>
+        <button
+          type="button"
+          className="btn btn-sm"
+          disabled={write.isPending || shared.length === 0}
+          onClick={() => write.mutate()}
+          title="The text of the model gets the values; Undo takes them back"
+          data-testid="fit-write"
+        >
+          Write into the model
+        </button>
+        {write.isSuccess && <span>The model has these values now.</span>}
+        {write.error && <span className="text-error">✕ {asRefusal(write.error).sentence}</span>}
         {sweep.isSuccess && <span>{sweep.data.name} under Sweeps.</span>}
         {sweep.error && <span className="text-error">✕ {asRefusal(sweep.error).sentence}</span>}
         {make.isSuccess && <span>The scenario {make.data} has these values; Run shows it.</span>}
         {make.error && <span className="text-error">✕ {asRefusal(make.error).sentence}</span>}
         <span className="muted">
-          {result.runs} runs in {formatNumber(result.seconds, 3)} s. The model keeps its values.
+          {result.runs} runs in {formatNumber(result.seconds, 3)} s.
+          {!write.isSuccess && " The model keeps its values."}
         </span>
       </p>
       {result.outputs.map((o) => (
@@ -185,6 +209,10 @@ function Compared({ output }: { output: FittedOutput }) {
             xWords="time in s"
             yWords={`residual${errorUnit ? ` in ${errorUnit}` : ""}`}
             lines={[{ name: "residual", x: output.time, y: residual, colour: "var(--run-0)" }]}
+          />
+          <MemoryPlot
+            variable={output.variable}
+            series={[{ name: "fitted", colour: "var(--run-0)", figures: output.figures_after }]}
           />
         </div>
         <table className="h-fit w-fit">

@@ -4,9 +4,11 @@ import { useState } from "react";
 import { ask, asRefusal, client, type ModelView } from "../api/client";
 import { usePlace } from "../state/place";
 import { formatNumber, formatUnit } from "../ui/format";
-import { Choice, Part } from "../units/form";
+import { Part } from "../units/form";
 import { askedOf, NO_EXPERIMENT } from "./experiment";
 import { ExperimentFields } from "./experiment-fields";
+import { searchAsked, USUAL_SEARCH, wrongIn } from "./search";
+import { SearchFields } from "./search-fields";
 import { numberOf } from "./types";
 
 interface Props {
@@ -29,12 +31,11 @@ const EMPTY: Wanted = { name: "", low: "", start: "", high: "", log: false, each
 export function NewFit({ view, onOrdered }: Props) {
   const scenario = usePlace((s) => s.scenario);
   const [experiments, setExperiments] = useState([NO_EXPERIMENT]);
-  const [heldBack, setHeldBack] = useState("0");
   const asked = experiments.flatMap((e) => askedOf(e) ?? []);
   const complete = asked.length === experiments.length;
+  const outputs = [...new Set(asked.flatMap((e) => Object.values(e.outputs)))];
   const [free, setFree] = useState<Wanted[]>([EMPTY]);
-  const [robust, setRobust] = useState(false);
-  const [starts, setStarts] = useState("1");
+  const [search, setSearch] = useState(USUAL_SEARCH);
   const parameters = view.rows.filter((r) => r.group === "set" && typeof r.value === "number");
   const startPlaces = view.rows.filter((r) => r.group === "start").map((r) => r.name);
   const order = useMutation({
@@ -44,9 +45,7 @@ export function NewFit({ view, onOrdered }: Props) {
           params: { path: { project: view.project, model: view.model } },
           body: {
             scenario,
-            robust,
-            starts: Math.max(1, Math.round(numberOf(starts) ?? 1)),
-            held_back: Math.min(Math.max((numberOf(heldBack) ?? 0) / 100, 0), 0.9),
+            ...searchAsked(search, outputs),
             experiments: asked,
             free: free
               .filter((f) => f.name.trim())
@@ -81,6 +80,7 @@ export function NewFit({ view, onOrdered }: Props) {
   };
   const wanted = free.filter((f) => f.name.trim());
   const typed = wanted.every((f) => [f.low, f.start, f.high].every((t) => numberOf(t) !== null));
+  const wrong = wrongIn(search);
   return (
     <form
       className="flex max-w-4xl flex-col gap-4 p-4"
@@ -197,39 +197,12 @@ export function NewFit({ view, onOrdered }: Props) {
           + one more
         </button>
       </Part>
-      <Part title="Search">
-        <Choice
-          kind="checkbox"
-          words="outliers count less"
-          checked={robust}
-          onChange={() => setRobust(!robust)}
-          testid="fit-robust"
-        />
-        <label className="flex items-center gap-2">
-          begins at
-          <input
-            className="input input-xs mono w-16"
-            value={starts}
-            onChange={(e) => setStarts(e.target.value)}
-          />
-          places
-        </label>
-        <label className="flex items-center gap-2">
-          the last
-          <input
-            className="input input-xs mono w-16"
-            value={heldBack}
-            onChange={(e) => setHeldBack(e.target.value)}
-            data-testid="held-back"
-          />
-          % of the time are held back and only compared with
-        </label>
-      </Part>
+      <SearchFields view={view} outputs={outputs} search={search} onChange={setSearch} />
       <p className="flex items-center gap-3">
         <button
           type="submit"
           className="btn btn-primary btn-sm"
-          disabled={!complete || wanted.length === 0 || !typed || order.isPending}
+          disabled={!complete || wanted.length === 0 || !typed || wrong !== "" || order.isPending}
           data-testid="fit"
         >
           Fit
@@ -238,6 +211,7 @@ export function NewFit({ view, onOrdered }: Props) {
         {complete && (wanted.length === 0 || !typed) && (
           <span className="muted">Choose what is to be found, with its bounds.</span>
         )}
+        {complete && wrong && <span className="text-error">✕ {wrong}</span>}
         {order.error && (
           <span role="alert" className="text-error" data-testid="fit-refusal">
             ✕ {asRefusal(order.error).sentence}

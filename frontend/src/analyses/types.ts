@@ -12,6 +12,9 @@ export interface Figures {
   bias: number;
   r2: number;
   fit: number;
+  /** Of the residual, by lag from 1 on, and the bound within which that of white noise stays. */
+  autocorrelation: number[];
+  bound: number;
 }
 
 export interface FittedOutput {

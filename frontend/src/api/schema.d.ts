@@ -3223,6 +3223,18 @@ export interface components {
          * @description What a fit is to find.
          */
         FitOrder: {
+            /**
+             * Change
+             * @default 1e-8
+             */
+            change?: number;
+            /**
+             * Deviations
+             * @default {}
+             */
+            deviations?: {
+                [key: string]: number;
+            };
             /** Experiments */
             experiments: components["schemas"]["ExperimentOrder"][];
             /** Free */
@@ -3233,6 +3245,11 @@ export interface components {
              */
             held_back?: number;
             /**
+             * Most Runs
+             * @default 5000
+             */
+            most_runs?: number;
+            /**
              * Robust
              * @default false
              */
@@ -3242,6 +3259,11 @@ export interface components {
              * @default base
              */
             scenario?: string;
+            /**
+             * Seconds
+             * @default null
+             */
+            seconds?: number | null;
             /**
              * Starts
              * @default 1
