@@ -1,7 +1,8 @@
-"""Runs of models without events with exact sensitivities: the forward equations, solved together with the model.
+"""Runs of models without events that measured inputs drive, with exact sensitivities.
 
-CVODES and IDAS of SUNDIALS by way of CasADi (Hindmarsh and others, ACM Trans. Math. Softw. 31, 2005); the right-hand sides
-of the sensitivities are derived from the model's graph. Inputs are straight lines, or held, between the samples.
+Inputs are straight lines, or held, between the samples. Steps go from sample to sample (:mod:`movrel.analyse.sample_steps`);
+where the model is stiff or has loops, CVODES solves the forward equations together with the model, by way of CasADi
+(Hindmarsh and others, ACM Trans. Math. Softw. 31, 2005); where that gives up, the model's own solver takes over.
 """
 
 from __future__ import annotations
@@ -15,9 +16,11 @@ import numpy as np
 import numpy.typing as npt
 
 from movrel.analyse.measured_model import PREFIX, MeasuredData, driven
+from movrel.analyse.sample_steps import SampleSteps, takes_samples
+from movrel.analyse.traced_runs import TracedRuns
 from movrel.equations.graphs import Graphs, graphs_of, vector
 from movrel.equations.parameters import parameter_values, parameter_vector
-from movrel.errors import MovrelError, RunFault
+from movrel.errors import MovrelError
 from movrel.model.expression import Variable
 from movrel.session import LoadedModel
 
@@ -44,6 +47,10 @@ def is_smooth(model: LoadedModel) -> bool:
     system = model.system
     memory = system.memory
     return bool(system.states) and not (memory.slots or memory.samples or memory.delays)
+
+
+class _NoEnd(Exception):
+    """The integrator gave up, for a reason that the model's own solver tells better, if it does not get through."""
 
 
 class ExactRuns:
@@ -73,6 +80,11 @@ class ExactRuns:
         self._sized = False
         self._last: tuple[Any, tuple[list[Any], Array, Array, Array]] | None = None
         self._rates = made.running.function("rates", [ca.densify(made.rates)])
+        #: The same by the model's own solver, once the integrator here gave up.
+        self._by_own: TracedRuns | None = None
+        #: Steps from sample to sample, where they can be made.
+        self._steps: SampleSteps | None = None
+        self._steps_serve = takes_samples(self._rates)
         self._integrators: dict[bytes, Any] = {}
         self._forwards: dict[bytes, Any] = {}
         self._scale_by(self._scale)
@@ -86,6 +98,11 @@ class ExactRuns:
         self._scale = scale
         self._integrators.clear()
         self._forwards.clear()
+        if self._steps_serve:
+            places = [self.place[name] for name in self.data.inputs]
+            self._steps = SampleSteps(
+                self._rates, scale, self.data.time, self._controls, places, self._memory, self._guesses
+            )  # fmt: skip
         if self._looks:
             look, count = self._outputs_of(self.made), len(self.data.time)
             self._look_all = look.map(count)
@@ -183,14 +200,31 @@ class ExactRuns:
     # --- runs ---
 
     def run(self, values: Mapping[str, float]) -> dict[str, Array]:
-        """The outputs at the instants of the experiment. Raises :class:`RunFault` where the run comes to no end."""
+        """The outputs at the instants of the experiment. Raises whatever a run raises."""
+        if self._by_own is None:
+            try:
+                return self._outputs_at(values)
+            except _NoEnd:
+                self._by_own = TracedRuns(self.model, self.data, self.names)
+        return self._by_own.run(values)
+
+    def slopes(self, values: Mapping[str, float]) -> dict[str, Array]:
+        """The derivatives of each output by the wanted names, shape ``(instants, names)``. Raises whatever a run raises."""
+        if self._by_own is None:
+            try:
+                return self._slopes_at(values)
+            except _NoEnd:
+                self._by_own = TracedRuns(self.model, self.data, self.names)
+        return self._by_own.slopes(values)
+
+    def _outputs_at(self, values: Mapping[str, float]) -> dict[str, Array]:
         _, x, _, by_time = self._run(values)
         given = {name: sign * self._scale[k] * x[k] for name, (k, sign) in self._direct.items()}
         if self._looks:
             y = np.array(self._look_all(self.data.time, x, by_time))
             given = {n: y[k] for k, n in enumerate(self.outputs)} | given
         if not all(np.isfinite(y).all() for y in given.values()):
-            raise RunFault("the run gives numbers that are not finite.")
+            raise _NoEnd
         return given
 
     def _run(self, values: Mapping[str, float]) -> tuple[list[Any], Array, Array, Array]:
@@ -216,13 +250,18 @@ class ExactRuns:
     def _integrated(self, values: Mapping[str, float]) -> tuple[list[Any], Array, Array, Array]:
         p = self._parameters(values)
         x = [self._begin(values).reshape(-1, 1)]
+        if self._steps is not None:
+            states = self._steps.states(x[0][:, 0], p)
+            if states is not None:
+                return [], states, p, self._p_over_time(p)
+            self._steps, self._steps_serve = None, False
         segments: list[Any] = []
         for segment in self._segments:
             _, integrator = self._integrator(segment)
             try:
                 segments.append(integrator(**self._given(segment, x[-1][:, -1], p)))
             except RuntimeError:
-                raise RunFault("the run comes to no end with these values.") from None
+                raise _NoEnd from None
             x.append(np.array(segments[-1]["xf"]))
         return segments, np.hstack(x), p, self._p_over_time(p)
 
@@ -243,18 +282,19 @@ class ExactRuns:
             )
         return columns
 
-    def slopes(self, values: Mapping[str, float]) -> dict[str, Array]:
-        """The derivatives of each output by the wanted names, shape ``(instants, names)``."""
+    def _slopes_at(self, values: Mapping[str, float]) -> dict[str, Array]:
         integrated, x, p, by_time = self._run(values)
         n, count = len(self.names), len(self.data.time)
         dp = np.array([self._parameter_slope(name, values, p) for name in self.names]).T
         dx0 = np.array([self._start_slope(name, values) for name in self.names]).T
-        parts = [dx0.T[:, :, None]]
-        for segment, given_by in zip(self._segments, integrated, strict=True):
-            parts.append(
-                self._slopes_over(segment, given_by, x[:, segment[0]], p, dp, parts[-1][:, :, -1].T)
-            )
-        sx = np.concatenate(parts, axis=2)
+        if self._steps is not None:
+            sx = self._steps.slopes(x[:, 0], p, dx0, dp)
+        else:
+            parts = [dx0.T[:, :, None]]
+            for segment, by in zip(self._segments, integrated, strict=True):
+                begin = parts[-1][:, :, -1].T
+                parts.append(self._slopes_over(segment, by, x[:, segment[0]], p, dp, begin))
+            sx = np.concatenate(parts, axis=2)
         direct = {
             name: (sign * self._scale[k] * sx[:, k, :]).T
             for name, (k, sign) in self._direct.items()
@@ -293,7 +333,7 @@ class ExactRuns:
         try:
             out = forward(*arguments)
         except RuntimeError:
-            raise RunFault("the sensitivities come to no end with these values.") from None
+            raise _NoEnd from None
         by_name = dict(zip(forward.name_out(), out, strict=True))
         # The directions stand side by side, each over all instants.
         return np.array(by_name["fwd_xf"]).reshape(len(self.states), n, count).transpose(1, 0, 2)

@@ -94,6 +94,37 @@ def test_slopes_with_ramps_loops_and_starts_are_those_of_tight_integrations() ->
     assert slopes[:, 1].max() > 0.5
 
 
+@pytest.mark.parametrize(("constant", "samples"), [(1.5, 13), (1.5, 1201), (1e-3, 13)])
+def test_steps_from_sample_to_sample_are_short_enough(constant: float, samples: int) -> None:
+    """Straight lines between samples, far apart, close together, and with a lag too fast for explicit steps."""
+    text = """model Ramped parameter Real K = 1; parameter Real T = 1; input Real u(start=0); Real x(start=0.3, fixed=true);
+    equation T*der(x) = K*u - x; end Ramped;"""
+    t = np.linspace(0, 12, samples)
+    u = np.interp(t, [0, 4, 6, 12], [0, 2, -1, 1])
+
+    def exact(gain: float, lag: float) -> Array:
+        x, out = 0.3, [0.3]
+        for k in range(len(t) - 1):
+            h, slope = t[k + 1] - t[k], (u[k + 1] - u[k]) / (t[k + 1] - t[k])
+            steady = gain * (u[k] - slope * lag)
+            x = (x - steady) * np.exp(-h / lag) + steady + gain * slope * h
+            out.append(x)
+        return np.array(out)
+
+    runs = ExactRuns(load(text=text, model="Ramped"), MeasuredData("r", t, {"x": 0 * t}, {"u": u}), ["K", "T"])  # fmt: skip
+    values = {"K": 2.0, "T": constant}
+    assert np.abs(runs.run(values)["x"] - exact(2.0, constant)).max() < 2e-7
+    slopes = runs.slopes(values)["x"]
+    for k, (up, down) in enumerate(
+        (
+            (exact(2.0 + 1e-6, constant), exact(2.0 - 1e-6, constant)),
+            (exact(2.0, constant * (1 + 1e-6)), exact(2.0, constant * (1 - 1e-6))),
+        )
+    ):
+        by_hand = (up - down) / (2e-6 * (constant if k else 1.0))
+        assert np.abs(slopes[:, k] - by_hand).max() < 1e-5 * max(np.abs(by_hand).max(), 1.0)
+
+
 def test_states_of_any_size(lag: LoadedModel) -> None:
     # The same plant in units in which its state is 1e-13, against its closed form.
     t = np.linspace(0, 12, 241)
