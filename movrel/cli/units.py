@@ -80,6 +80,11 @@ def add_commands(commands: argparse._SubParsersAction[Any]) -> None:
         help="compile for linux64, win64, darwin64, …; without it for this machine",
     )
     export.add_argument("--no-documentation", action="store_true", help="leave the page out")
+    export.add_argument(
+        "--no-symbol",
+        action="store_true",
+        help="leave the picture of the symbol and the terminals out",
+    )
     export.set_defaults(act=export_command)
     info = inner.add_parser("info", help="say what is in a unit")
     info.add_argument("file", metavar="FILE.fmu")
@@ -153,6 +158,7 @@ def _choices(options: argparse.Namespace) -> ExportOptions:
         solver="fixed" if options.fixed_step else "variable",
         step=options.fixed_step or 0.0,
         documentation=not options.no_documentation,
+        symbol=not options.no_symbol,
         platforms=tuple(options.platform) if options.platform else None,
     )
 

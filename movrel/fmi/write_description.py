@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 import xml.etree.ElementTree as ET
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
 from movrel.fmi.description import UnitDescription, UnitVariable, Unknown
 
@@ -316,9 +316,22 @@ def build_description_xml(identifier: str) -> bytes:
     return as_xml(root)
 
 
-def terminals_xml(d: UnitDescription) -> bytes:
-    """``terminalsAndIcons/terminalsAndIcons.xml`` of FMI 3: the connectors of the model."""
+#: Millimetres for a unit of a symbol's coordinates, as a tool may draw it.
+MILLIMETRES = "0.1"
+
+
+def terminals_xml(d: UnitDescription, extent: Sequence[float] | None = None) -> bytes:
+    """``terminalsAndIcons/terminalsAndIcons.xml`` of FMI 3 (2.5.3): where the icon lies, if there is one, from its lower
+    left to its upper right, and the connectors of the model."""
     root = ET.Element("fmiTerminalsAndIcons", {"fmiVersion": "3.0"})
+    if extent is not None:
+        corners = {name: f"{v:g}" for name, v in zip(("x1", "y1", "x2", "y2"), extent, strict=True)}
+        graphics = ET.SubElement(root, "GraphicalRepresentation")
+        scaled = corners | {"suggestedScalingFactorTo_mm": MILLIMETRES}
+        ET.SubElement(graphics, "CoordinateSystem", scaled)
+        ET.SubElement(graphics, "Icon", corners)
+    if not d.terminals:
+        return as_xml(root)
     terminals = ET.SubElement(root, "Terminals")
     for t in d.terminals:
         element = ET.SubElement(

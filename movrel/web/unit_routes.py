@@ -41,6 +41,7 @@ class UnitOrder(BaseModel):
     solver: UnitSolver = "variable"
     step: float = Field(default=0.0, ge=0)
     documentation: bool = True
+    symbol: bool = True
     #: Platforms to compile for; this machine's without it.
     platforms: list[Annotated[str, Field(max_length=40)]] | None = Field(
         default=None, max_length=20

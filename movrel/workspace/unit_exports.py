@@ -35,6 +35,7 @@ class UnitChoices:
     solver: UnitSolver = "variable"
     step: float = 0.0
     documentation: bool = True
+    symbol: bool = True
     platforms: list[str] | None = None
     scenario: str = BASE
     #: The version of SSP where the whole rig is written as an archive; empty for a unit.
@@ -121,6 +122,7 @@ def _options(c: UnitChoices) -> ExportOptions:
         solver=c.solver,
         step=c.step,
         documentation=c.documentation,
+        symbol=c.symbol,
         platforms=tuple(c.platforms) if c.platforms else None,
     )
 

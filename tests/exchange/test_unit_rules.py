@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import io
+import xml.etree.ElementTree as ET
 import zipfile
 from pathlib import Path
 
 import pytest
+from PIL import Image
 
 import movrel
 from movrel.exchange.fmi.export import export_unit
@@ -53,6 +56,35 @@ def test_our_own_units_keep_the_rules(name: str, version: int, tmp_path: Path) -
             ).archive
         )
         assert findings(open_unit(path)) == []
+
+
+@pytest.mark.parametrize("version", [2, 3])
+def test_the_symbol_is_inside_unless_it_is_left_out(version: int) -> None:
+    model = movrel.load(QUAY, model="VarrowQuay.LiftLeaf")
+    place = "model.png" if version == 2 else "terminalsAndIcons/icon.png"
+    for wanted in (True, False):
+        made = export_unit(model, ExportOptions(version=version, symbol=wanted, platforms=()))
+        again = export_unit(model, ExportOptions(version=version, symbol=wanted, platforms=()))
+        assert made.archive == again.archive
+        archive = zipfile.ZipFile(io.BytesIO(made.archive))
+        assert (place in archive.namelist()) is wanted
+        if not wanted:
+            continue
+        picture = Image.open(io.BytesIO(archive.read(place)))
+        assert picture.format == "PNG" and picture.size == (256, 256)
+        # 300 units across: white inside the frame, ink in its input on the left, nothing in the corner.
+        at = [
+            picture.getpixel((round((x + 150) * 256 / 300), round((150 - y) * 256 / 300)))
+            for x, y in ((50, 60), (-110, 0), (-140, 140))
+        ]
+        assert at[0] == (255, 255, 255, 255) and at[1][3] == 255 and max(at[1][:3]) < 90
+        assert at[2][3] == 0
+        if version == 3:
+            root = ET.fromstring(archive.read("terminalsAndIcons/terminalsAndIcons.xml"))
+            corners = {"x1": "-150", "y1": "-150", "x2": "150", "y2": "150"}
+            assert root[0].tag == "GraphicalRepresentation"
+            assert root[0][1].attrib == corners
+            assert root[0][0].attrib == corners | {"suggestedScalingFactorTo_mm": "0.1"}
 
 
 def test_every_sort_of_variable_comes_back_as_it_was(tmp_path: Path) -> None:

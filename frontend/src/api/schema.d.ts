@@ -6126,6 +6126,11 @@ export interface components {
              */
             step: number;
             /**
+             * Symbol
+             * @default true
+             */
+            symbol: boolean;
+            /**
              * Version
              * @default 3
              */
@@ -6191,6 +6196,11 @@ export interface components {
              * @default 0
              */
             step?: number;
+            /**
+             * Symbol
+             * @default true
+             */
+            symbol?: boolean;
             /**
              * Version
              * @default 3

@@ -12,6 +12,7 @@ export const USUAL: Choices = {
   solver: "variable",
   step: 0.001,
   documentation: true,
+  symbol: true,
   platforms: [],
   scenario: "base",
   ssp: "",

@@ -202,6 +202,14 @@ export function NewUnit({ view, platforms, onOrdered }: Props) {
           onChange={() => change({ documentation: !choices.documentation })}
           testid="unit-documentation"
         />
+        <Choice
+          kind="checkbox"
+          words="with the symbol as a picture"
+          beside="and the connectors as terminals (version 3)"
+          checked={choices.symbol}
+          onChange={() => change({ symbol: !choices.symbol })}
+          testid="unit-symbol"
+        />
       </Part>
       <Part title="Compiled for">
         {platforms.length === 0 && (

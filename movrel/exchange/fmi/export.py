@@ -21,6 +21,7 @@ from movrel.exchange.fmi.export_options import ExportOptions
 from movrel.exchange.fmi.model_structure import model_structure
 from movrel.exchange.fmi.unit_graphs import UnitGraphs, indicator_count, unit_graphs
 from movrel.exchange.fmi.unit_table import UnitTable, unit_table
+from movrel.exchange.symbol_picture import picture_extent, symbol_picture
 from movrel.fmi.description import (
     BaseUnit,
     Experiment,
@@ -37,6 +38,8 @@ from movrel.model import expression as x
 from movrel.model.flat import FlatModel
 from movrel.model.flatten import flatten_model
 from movrel.session import LoadedModel
+from movrel.sheet.elements import Icon
+from movrel.sheet.symbols import icon
 from movrel.units import display_scale, unit
 
 _BASES = ("m", "kg", "s", "A", "K", "mol", "cd")
@@ -67,10 +70,14 @@ def export_unit(model: LoadedModel, options: ExportOptions) -> Exported:
     settings = {name: x.const(value) for name, value in options.settings.items()}
     flat = flatten_model(model.tree, model.definition, settings)
     comment = model.definition.node.comment
-    return export_flat(flat, model.name, comment if isinstance(comment, str) else "", options)
+    symbol = icon(model.tree, model.definition) if options.symbol else None
+    text = comment if isinstance(comment, str) else ""
+    return export_flat(flat, model.name, text, options, symbol)
 
 
-def export_flat(flat: FlatModel, name: str, comment: str, options: ExportOptions) -> Exported:
+def export_flat(
+    flat: FlatModel, name: str, comment: str, options: ExportOptions, symbol: Icon | None = None
+) -> Exported:
     """Make a unit of a flat model, which must be one's own: it is changed. Raises like :func:`export_unit`."""
     options.check()
     graphs = unit_graphs(flat)
@@ -107,8 +114,12 @@ def export_flat(flat: FlatModel, name: str, comment: str, options: ExportOptions
             files["sources/buildDescription.xml"] = build_description_xml(identifier)
     if options.documentation:
         files["documentation/index.html"] = _page(description).encode("utf-8")
-    if options.version == 3 and description.terminals:
-        files["terminalsAndIcons/terminalsAndIcons.xml"] = terminals_xml(description)
+    if symbol is not None:
+        place = "model.png" if options.version == 2 else "terminalsAndIcons/icon.png"
+        files[place] = symbol_picture(symbol, name.rpartition(".")[2])
+    if options.version == 3 and (description.terminals or symbol is not None):
+        extent = picture_extent(symbol) if symbol is not None else None
+        files["terminalsAndIcons/terminalsAndIcons.xml"] = terminals_xml(description, extent)
     if not description.outputs:
         notes.append("The unit has no outputs: say which variables are to become some.")
     return Exported(_archive(files), description, notes)
