@@ -6,8 +6,11 @@
 from __future__ import annotations
 
 import argparse
+import math
 import time
 from collections.abc import Callable
+from concurrent.futures import ProcessPoolExecutor
+from functools import cache
 from pathlib import Path
 
 import numpy as np
@@ -31,6 +34,9 @@ VARIED = {
     "QuayTug": {"tug.m": (0.5, 1.6), "driver.K": (0.5, 2), "converter.c_stall": (0.7, 1.5), "gearbox.w_up": (0.9, 1.2)},
 }  # fmt: skip
 
+#: Factors between which all numbers of a model vary together, uniform in the logarithm.
+TOGETHER = (0.8, 1.25)
+
 
 def loop() -> float:
     """Seconds of ten million additions, against which the machine is measured."""
@@ -46,6 +52,7 @@ def seconds_of(action: Callable[[], object]) -> float:
     return time.perf_counter() - began
 
 
+@cache
 def model(name: str) -> LoadedModel:
     return movrel.load(str(QUAY), model=f"VarrowQuay.{name}")
 
@@ -63,20 +70,59 @@ def cost(name: str, unit: float) -> None:
     )
 
 
-def sweep(name: str, count: int) -> None:
+def wide(name: str, count: int) -> list[dict[str, float]]:
+    """The chosen parameters within their factors."""
     loaded, random = model(name), np.random.default_rng(1)
     values = {v.name: value for v, value in parameter_values(loaded.flat, {}).items()}
     base = {p: float(values[p]) for p in VARIED[name]}
-    refused: list[str] = []
-    for _ in range(count):
-        point = {p: base[p] * random.uniform(*VARIED[name][p]) for p in base}
-        try:
-            loaded.simulate(set=point, interval=0.1)
-        except MovrelError as fault:
-            refused.append(str(fault))
-    print(f"{name:15} {count - len(refused)} of {count} complete")
-    for text in sorted(set(refused)):
-        print("   ", text[:200])
+    return [{p: base[p] * random.uniform(*VARIED[name][p]) for p in base} for _ in range(count)]
+
+
+def together(name: str, count: int) -> list[dict[str, float]]:
+    """All numbers of the model at once, each by a factor of its own; elements of tables, whole numbers, zeros,
+    temperatures (whose zero is far away) and what decides about the structure stay; limits are kept."""
+    loaded, random = model(name), np.random.default_rng(1)
+    values = parameter_values(loaded.flat, {})
+    base = {
+        v.name: (float(values[v]), _limit(v.minimum, -math.inf), _limit(v.maximum, math.inf))
+        for v in loaded.flat.parameters()
+        if v.variability == "parameter" and v.type == "Real" and not v.final and not v.structural
+        and v.unit != "K" and "[" not in v.name and v.binding is not None and v.binding.op == "const" and values[v]
+    }  # fmt: skip
+    low, high = (math.log(f) for f in TOGETHER)
+    return [
+        {
+            p: min(max(value * math.exp(random.uniform(low, high)), least), most)
+            for p, (value, least, most) in base.items()
+        }
+        for _ in range(count)
+    ]
+
+
+def _limit(bound: object, other: float) -> float:
+    value = getattr(bound, "value", None)
+    return float(value) if isinstance(value, int | float) else other
+
+
+def complete(job: tuple[str, dict[str, float]]) -> str:
+    """Empty where a run comes to its end, else the sentence."""
+    name, point = job
+    try:
+        model(name).simulate(set=point, interval=0.1)
+    except MovrelError as fault:
+        return str(fault)
+    return ""
+
+
+def sweep(name: str, count: int, pool: ProcessPoolExecutor) -> None:
+    for words, points in (("chosen ones", wide), ("all numbers", together)):
+        sets = points(name, count)
+        said = list(pool.map(complete, [(name, point) for point in sets]))
+        print(
+            f"{name:15} {said.count('')} of {count} complete, {words}: {len(sets[0])}", flush=True
+        )
+        for text in sorted({text for text in said if text}):
+            print("   ", text[:200])
 
 
 if __name__ == "__main__":
@@ -85,8 +131,9 @@ if __name__ == "__main__":
     count = asked.parse_args().sweep
     unit = loop()
     print(f"ten million additions: {unit:.2f} s")
-    for name in VARIED:
-        if count:
-            sweep(name, count)
-        else:
-            cost(name, unit)
+    with ProcessPoolExecutor(2) as pool:
+        for name in VARIED:
+            if count:
+                sweep(name, count, pool)
+            else:
+                cost(name, unit)
