@@ -36,6 +36,8 @@ VARIED = {
 
 #: Factors between which all numbers of a model vary together, uniform in the logarithm.
 TOGETHER = (0.8, 1.25)
+#: What only makes sense beside another value stays: the two ends of a thermostat.
+TIED = ("thermostat.on", "thermostat.off")
 
 
 def loop() -> float:
@@ -87,7 +89,7 @@ def together(name: str, count: int) -> list[dict[str, float]]:
         v.name: (float(values[v]), _limit(v.minimum, -math.inf), _limit(v.maximum, math.inf))
         for v in loaded.flat.parameters()
         if v.variability == "parameter" and v.type == "Real" and not v.final and not v.structural
-        and v.unit != "K" and "[" not in v.name and v.binding is not None and v.binding.op == "const" and values[v]
+        and v.unit != "K" and v.name not in TIED and "[" not in v.name and v.binding is not None and v.binding.op == "const" and values[v]
     }  # fmt: skip
     low, high = (math.log(f) for f in TOGETHER)
     return [
