@@ -80,11 +80,13 @@ class ExactRuns:
         self._sized = False
         self._last: tuple[Any, tuple[list[Any], Array, Array, Array]] | None = None
         self._rates = made.running.function("rates", [ca.densify(made.rates)])
-        #: The same by the model's own solver, once the integrator here gave up.
-        self._by_own: TracedRuns | None = None
-        #: Steps from sample to sample, where they can be made.
+        self._own: TracedRuns | None = None
+        #: Whether the integrators here are asked, and whether they came to an end so far: those that never did are not asked
+        #: again, as the model is not for them.
+        self._serves, self._proved = True, False
+        #: Steps from sample to sample, where they can be made; the same of these.
         self._steps: SampleSteps | None = None
-        self._steps_serve = takes_samples(self._rates)
+        self._steps_serve, self._steps_proved = takes_samples(self._rates), False
         self._integrators: dict[bytes, Any] = {}
         self._forwards: dict[bytes, Any] = {}
         self._scale_by(self._scale)
@@ -201,21 +203,29 @@ class ExactRuns:
 
     def run(self, values: Mapping[str, float]) -> dict[str, Array]:
         """The outputs at the instants of the experiment. Raises whatever a run raises."""
-        if self._by_own is None:
+        if self._serves:
             try:
-                return self._outputs_at(values)
+                outputs = self._outputs_at(values)
+                self._proved = True
+                return outputs
             except _NoEnd:
-                self._by_own = TracedRuns(self.model, self.data, self.names)
-        return self._by_own.run(values)
+                self._serves = self._proved
+        return self._by_own().run(values)
 
     def slopes(self, values: Mapping[str, float]) -> dict[str, Array]:
         """The derivatives of each output by the wanted names, shape ``(instants, names)``. Raises whatever a run raises."""
-        if self._by_own is None:
+        if self._serves:
             try:
                 return self._slopes_at(values)
             except _NoEnd:
-                self._by_own = TracedRuns(self.model, self.data, self.names)
-        return self._by_own.slopes(values)
+                self._serves = self._proved
+        return self._by_own().slopes(values)
+
+    def _by_own(self) -> TracedRuns:
+        """The same by the model's own solver, where the integrators here give up."""
+        if self._own is None:
+            self._own = TracedRuns(self.model, self.data, self.names)
+        return self._own
 
     def _outputs_at(self, values: Mapping[str, float]) -> dict[str, Array]:
         _, x, _, by_time = self._run(values)
@@ -253,8 +263,10 @@ class ExactRuns:
         if self._steps is not None:
             states = self._steps.states(x[0][:, 0], p)
             if states is not None:
+                self._steps_proved = True
                 return [], states, p, self._p_over_time(p)
-            self._steps, self._steps_serve = None, False
+            if not self._steps_proved:
+                self._steps, self._steps_serve = None, False
         segments: list[Any] = []
         for segment in self._segments:
             _, integrator = self._integrator(segment)
@@ -287,7 +299,7 @@ class ExactRuns:
         n, count = len(self.names), len(self.data.time)
         dp = np.array([self._parameter_slope(name, values, p) for name in self.names]).T
         dx0 = np.array([self._start_slope(name, values) for name in self.names]).T
-        if self._steps is not None:
+        if not integrated and self._steps is not None:
             sx = self._steps.slopes(x[:, 0], p, dx0, dp)
         else:
             parts = [dx0.T[:, :, None]]

@@ -49,13 +49,11 @@ class SampleSteps:
     def __init__(
         self, rates: Compiled, scale: Array, time: Array, controls: Array, places: list[int], memory: Array, guesses: Array
     ) -> None:  # fmt: skip
-        self._n, self._inputs = len(scale), len(places)
-        self._time, self._controls = time, controls
-        width, inputs = np.diff(time), len(places)
+        self._n, self._time, self._width = len(scale), time, np.diff(time)
+        inputs = len(places)
         self._slopes = controls[1::3].reshape(inputs, -1)
         since = time[:-1] - time[0] - controls[2::3].reshape(inputs, -1)
         self._values = controls[0::3].reshape(inputs, -1) + self._slopes * since
-        self._width = width
         x, t, h = ca.SX.sym("x", self._n), ca.SX.sym("t"), ca.SX.sym("h")
         u, du = ca.SX.sym("u", inputs), ca.SX.sym("du", inputs)
         every = ca.SX.sym("p", rates.size1_in(2))
@@ -84,6 +82,7 @@ class SampleSteps:
 
     def states(self, x: Array, p: Array) -> Array | None:
         """The states at all instants, ``(n, count + 1)``; None where the steps would have to be too short."""
+        first = self._within
         while self._within <= MOST_STEPS:
             ends, error = self._run(0)(x, self._columns(), self._repeated(p[self._used]))
             states = np.array(ends)
@@ -94,6 +93,7 @@ class SampleSteps:
                         [x.reshape(-1, 1), states[:, self._within - 1 :: self._within]]
                     )
             self._within *= 2
+        self._within = first
         return None
 
     def slopes(self, x: Array, p: Array, dx: Array, dp: Array) -> Array:

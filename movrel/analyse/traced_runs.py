@@ -12,10 +12,12 @@ from movrel.analyse.measured_model import PREFIX, MeasuredData, driven
 from movrel.analyse.tangents import NoTangent, Tangents, has_tangents
 from movrel.equations.parameters import affected_by
 from movrel.equations.system import System
-from movrel.model import expression as x
+from movrel.model import expression
 from movrel.session import LoadedModel
+from movrel.simulate.columns import Columns
+from movrel.simulate.dense import interpolate
 from movrel.simulate.run import Run
-from movrel.simulate.trace import Trace
+from movrel.simulate.trace import Stretch, Trace
 
 Array = npt.NDArray[np.float64]
 
@@ -60,9 +62,11 @@ class TracedRuns:
             run = self._prepared(values, self._interval())
             run.trace = Trace()
             trajectory = run.go()
-            outputs = {
-                o: np.interp(d.time, trajectory.time, trajectory[PREFIX + o]) for o in d.outputs
-            }
+            outputs = None if self._even else self._along(run.trace, run)
+            if outputs is None:
+                outputs = {
+                    o: np.interp(d.time, trajectory.time, trajectory[PREFIX + o]) for o in d.outputs
+                }
             if len(self._runs) == KEPT:
                 del self._runs[next(iter(self._runs))]
             self._runs[key] = outputs, run.trace
@@ -77,12 +81,44 @@ class TracedRuns:
     def _settings(self, values: Mapping[str, float]) -> dict[str, float]:
         return {self._driven.place(k): v for k, v in values.items()}
 
+    @property
+    def _usual(self) -> float:
+        return float(np.median(np.diff(self.data.time)))
+
+    @property
+    def _even(self) -> bool:
+        return bool((np.abs(np.diff(self.data.time) - self._usual) <= 1e-6 * self._usual).all())
+
     def _interval(self) -> float:
         """The distance of output points: that of even samples, else a fraction of the usual one."""
-        steps = np.diff(self.data.time)
-        usual = float(np.median(steps))
-        even = bool((np.abs(steps - usual) <= 1e-6 * usual).all())
-        return usual if even else usual / 4
+        return self._usual if self._even else self._usual / 4
+
+    def _along(self, trace: Trace, run: Run) -> dict[str, Array] | None:
+        """The outputs at instants that are not even, from the run's own steps; None where these do not tell them."""
+        system, instants = self.system, self.data.time
+        if trace.systems != [system] or not trace.whole or not has_tangents(system):
+            return None
+        states, solved = len(system.states), len(system.solved)
+        every = np.full((len(instants), states + solved), np.nan)
+        rates, values = Columns(system.derivatives), Columns(system.values)
+        first = 0
+        for piece in (p for p in trace.pieces if isinstance(p, Stretch)):
+            last = int(np.searchsorted(instants, piece.times[-1], side="right"))
+            at = instants[first:last]
+            if len(at):
+                held = np.repeat(piece.memory[:, None], max(len(at), len(piece.times)), axis=1)
+                given = run.p, held[:, : len(piece.times)], piece.guesses
+                speeds = rates(piece.times, piece.states.T, *given)[:, :states]
+                x = interpolate(piece.times, piece.states, speeds, np.clip(at, piece.times[0], None))  # fmt: skip
+                every[first:last, :states] = x
+                every[first:last, states:] = values(at, x.T, run.p, held[:, : len(at)], piece.guesses)[:, :solved]  # fmt: skip
+            first = last
+        outputs: dict[str, Array] = {}
+        for name, (place, sign) in self._outputs().items():
+            if place is None:
+                return None
+            outputs[name] = sign * every[:, place]
+        return outputs if all(np.isfinite(y).all() for y in outputs.values()) else None
 
     # --- slopes ---
 
@@ -175,7 +211,7 @@ class TracedRuns:
             np.array([trajectory[v.name][0] for v in self.system.states]),
             m[memory.pre_at : memory.sample_at].copy(),
             m[: memory.pre_at].copy(),
-            [float(x.evaluate(a, run.parameters)) for e in memory.samples for a in e.args],
+            [float(expression.evaluate(a, run.parameters)) for e in memory.samples for a in e.args],
         )
 
 

@@ -177,6 +177,17 @@ def test_an_implicit_loop_and_a_limit_that_is_reached() -> None:
             assert error < 5e-6 * np.abs(exact[:, j]).max(), (name, output)
 
 
+def test_uneven_samples_are_met_between_steps_and_events() -> None:
+    text = """model Uneven parameter Real T = 1.5; Real x(start = 2, fixed = true); Real y; Real b(start = 0, fixed = true);
+    equation T*der(x) = -x; y = x^2 + b; der(b) = if x < 1 then 1 else 0; end Uneven;"""
+    t = np.concatenate([[0.0], np.geomspace(1e-3, 6, 40)])
+    data = MeasuredData("log", t, {"x": 0 * t, "y": 0 * t})
+    runs = TracedRuns(load(text=text, model="Uneven"), data, ["T"]).run({"T": 1.5})
+    x = 2 * np.exp(-t / 1.5)
+    assert np.abs(runs["x"] - x).max() < 1e-6
+    assert np.abs(runs["y"] - x**2 - np.maximum(t - 1.5 * math.log(2), 0)).max() < 2e-6
+
+
 @pytest.mark.parametrize("n", [3, 60])
 def test_linear_steps_of_a_chain(n: int) -> None:
     """Heat along a chain with an algebraic end, dense and sparse: against its modes."""
