@@ -205,11 +205,19 @@ def run(number: int) -> Run:
 
 def delete(number: int) -> None:
     """Take a run out of all lists. Its results stay until the database is tidied, so it can come back."""
-    Run.update(deleted=now()).where(Run.id == number).execute()
+    with database.atomic():
+        Run.update(deleted=now()).where(Run.id == number).execute()
+        # What it checked is as uncertain as before.
+        Run.update(checked_by=None).where(Run.checked_by == number).execute()
 
 
 def restore(number: int) -> None:
-    Run.update(deleted=None).where(Run.id == number).execute()
+    """Bring a deleted run back, and what it said of the run that it repeats."""
+    with database.atomic():
+        Run.update(deleted=None).where(Run.id == number).execute()
+        again = Run.get_or_none((Run.id == number) & (Run.state == RunState.DONE))
+        if again is not None and again.repeats is not None:
+            Run.update(checked_by=number).where(Run.id == again.repeats).execute()
 
 
 def go_on(number: int, stop: float) -> Run:

@@ -51,6 +51,12 @@ def test_a_rough_run_knows_which_digits_are_certain(gate: Gate) -> None:
     # Asked again it is the same run.
     again = gate.client.post(f"/api/runs/{rough['id']}/more-exactly").json
     assert again["id"] == exact["id"]
+    # Without it nothing is known; it can come back.
+    gate.client.delete(f"/api/runs/{exact['id']}")
+    assert gate.client.get(f"/api/runs/{rough['id']}").json["checked_by"] is None
+    assert lowest(gate, rough["id"])["numerical"] is None
+    gate.client.post(f"/api/runs/{exact['id']}/restore")
+    assert gate.client.get(f"/api/runs/{rough['id']}").json["checked_by"] == exact["id"]
 
 
 def test_a_claim_knows_what_its_numbers_leave_open(gate: Gate) -> None:
