@@ -8,6 +8,7 @@ import numpy as np
 
 from movrel.analyse.exact_runs import ExactRuns, is_smooth
 from movrel.analyse.measured_model import MeasuredData
+from movrel.analyse.tangents import has_tangents
 from movrel.analyse.traced_runs import TracedRuns
 from movrel.errors import MovrelError, did_you_mean
 from movrel.session import LoadedModel
@@ -33,7 +34,8 @@ def experiment_with(
 ) -> ExactRuns | TracedRuns:
     """One experiment with a model; ``names`` are parameters and start values (``oil.T.start``) that will be given.
 
-    A model without events that is driven by measured inputs has its sensitivities solved together with it, from sample to
-    sample; any other one is run by its own solver, and they are worked out along that.
+    A model without events that is driven by measured inputs, or is large, has its sensitivities solved together with it, from
+    sample to sample; any other one is run by its own solver, and they are worked out along that.
     """
-    return (ExactRuns if data.inputs and is_smooth(model) else TracedRuns)(model, data, names)
+    exact = is_smooth(model) and (data.inputs or not has_tangents(model.system))
+    return (ExactRuns if exact else TracedRuns)(model, data, names)

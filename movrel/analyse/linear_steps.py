@@ -47,10 +47,24 @@ class LinearSteps:
         self._whole_rows = np.concatenate([one, at_rows])
         self._whole_columns = np.concatenate([one, at_columns])
 
+    @property
+    def numbers(self) -> int:
+        """How many numbers the matrices of one step have."""
+        return 9 * self.n**2 if self._dense else 0
+
     def speed(self, s: Array, entries: Array, gains: Array) -> Array:
         """``s'`` at one instant, ``(n, q)``, for ``s`` of that shape, ``entries`` ``(entries,)``, ``gains`` ``(size, q)``."""
-        by, gain = self._eliminated(entries[None], gains[None])
-        return np.asarray(by[0] @ s + gain[0])
+        if self._dense:
+            by, gain = self._eliminated(entries[None], gains[None])
+            return np.asarray(by[0] @ s + gain[0])
+        n = self.n
+        whole = csc_matrix((entries, (self._rows, self._columns)), (self.size, self.size))
+        moved = whole[:, :n] @ s + gains
+        if self.size == n:
+            return np.asarray(moved)
+        return np.asarray(
+            moved[:n] - whole[:n, n:] @ splu(csc_matrix(whole[n:, n:])).solve(moved[n:])
+        )
 
     def go(self, s: Array, width: Array, entries: Array, gains: Array) -> tuple[Array, Array]:
         """``s`` and ``s'`` after each of ``k`` steps, shapes ``(k, n, q)``, from ``s`` of shape ``(n, q)``.

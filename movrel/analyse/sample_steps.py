@@ -51,9 +51,9 @@ class SampleSteps:
     ) -> None:  # fmt: skip
         self._n, self._time, self._width = len(scale), time, np.diff(time)
         inputs = len(places)
-        self._slopes = controls[1::3].reshape(inputs, -1)
-        since = time[:-1] - time[0] - controls[2::3].reshape(inputs, -1)
-        self._values = controls[0::3].reshape(inputs, -1) + self._slopes * since
+        self._slopes = controls[1::3].reshape(inputs, len(self._width))
+        since = time[:-1] - time[0] - controls[2::3].reshape(inputs, len(self._width))
+        self._values = controls[0::3].reshape(inputs, len(self._width)) + self._slopes * since
         x, t, h = ca.SX.sym("x", self._n), ca.SX.sym("t"), ca.SX.sym("h")
         u, du = ca.SX.sym("u", inputs), ca.SX.sym("du", inputs)
         every = ca.SX.sym("p", rates.size1_in(2))

@@ -28,6 +28,8 @@ Array = npt.NDArray[np.float64]
 
 #: Numbers that are worked out at once.
 AT_ONCE = 4_000_000
+#: States and implicit unknowns of a model up to which its slopes are worked out here: beyond, other ways cost less.
+MOST_STATES, MOST_IMPLICIT = 500, 100
 
 
 class NoTangent(MovrelError):
@@ -35,9 +37,10 @@ class NoTangent(MovrelError):
 
 
 def has_tangents(system: System) -> bool:
-    """Whether runs of a system have slopes here: it has states, the same all the way, and no units or delays."""
+    """Whether runs of a system have slopes here: it has states, not too many, the same all the way, and no units or delays."""
     return (
-        bool(system.states)
+        0 < len(system.states) <= MOST_STATES
+        and len(system.implicit) <= MOST_IMPLICIT
         and not system.ordered.units
         and not system.memory.delays
         and not system.ordered.reduction.dynamic
@@ -161,7 +164,7 @@ class Tangents:
         s[0] = dx
         entries, gains = variations(times[:1], states[:1], solved[:1])
         speed[0] = self._steps.speed(dx, entries[0], gains[0])
-        chunk = max(1, AT_ONCE // (3 * (len(memory) + self._entries + size * q + n * q) + 9 * n * n))  # fmt: skip
+        chunk = max(1, AT_ONCE // (3 * (len(memory) + self._entries + size * q + n * q) + self._steps.numbers))  # fmt: skip
         for first in range(0, steps, chunk):
             last = min(first + chunk, steps)
             inner = times[first:last, None] + width[first:last, None] * NODES[:2]

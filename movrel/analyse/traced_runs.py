@@ -128,7 +128,9 @@ class TracedRuns:
         Raises :class:`NoTangent` where they do not follow from the equations, and whatever a run raises.
         """
         if not has_tangents(self.system):
-            raise NoTangent("the model has units, delays, or states that change on the way.")
+            raise NoTangent(
+                "the model is large, or has units, delays, or states that change on the way."
+            )
         self.run(values)
         _, trace = self._runs[tuple(sorted(values.items()))]
         outputs = self._outputs()

@@ -37,7 +37,10 @@ def order_more_exactly(number: int) -> Run:
     texts = projects.snapshot(run.project_id, run.revisions)
     loaded = with_changes(texts, run.model, run.changes, {}).loaded
     if settings_of(loaded) is not None:
-        raise MovrelError("a rig is checked at half its step.", hint="Ask whether the step is small enough on its page.")
+        raise MovrelError(
+            "a rig is checked at half its step.",
+            hint="Ask whether the step is small enough on its page.",
+        )
     options = run_options(loaded.flat.experiment, **run.options)
     if options.solver in FIXED_STEP:
         step = 0.5 * (options.step or options.interval)

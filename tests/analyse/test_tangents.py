@@ -9,6 +9,7 @@ import numpy.typing as npt
 import pytest
 from scipy.optimize import brentq
 
+from movrel.analyse.experiment import experiment_with
 from movrel.analyse.linear_steps import LinearSteps
 from movrel.analyse.measured_model import MeasuredData
 from movrel.analyse.tangents import NoTangent
@@ -215,6 +216,24 @@ def test_linear_steps_of_a_chain(n: int) -> None:
     assert np.abs(s[-1] - there.real).max() < 1e-8
     assert np.abs(speed[-1] - (closed @ s[-1] + forced)).max() < 1e-12
     assert np.allclose(steps.speed(begin, entries[0, 0], gains[0, 0]), closed @ begin + forced)
+
+
+@pytest.mark.parametrize("cells", [3, 520])
+def test_a_chain_of_any_size_has_exact_slopes(cells: int) -> None:
+    """Heat that spreads from one end: the sum over the cells falls by what leaves at the other end, and every cell is
+    proportional to the temperature at the beginning; few cells and many take different ways."""
+    text = f"""model Chain parameter Real g = 2; parameter Real T0 = 10; Real T[{cells}](start = T0*ones({cells}), each fixed = true);
+    equation der(T[1]) = g*(T[2] - T[1]); for i in 2:{cells - 1} loop der(T[i]) = g*(T[i-1] - 2*T[i] + T[i+1]); end for;
+    der(T[{cells}]) = g*(T[{cells - 1}] - 2*T[{cells}]); end Chain;"""
+    model = load(text=text, model="Chain")
+    t = np.linspace(0, 3, 601)
+    data = MeasuredData("r", t, {f"T[{cells}]": 0 * t})
+    values = {"g": 1.7, "T0": 12.0}
+    runs = experiment_with(model, data, list(values))
+    y, slopes = runs.run(values)[f"T[{cells}]"], runs.slopes(values)[f"T[{cells}]"]
+    assert np.abs(slopes[:, 1] - y / 12.0).max() < 1e-6
+    # g and time appear only as a product.
+    assert np.abs(1.7 * slopes[5:-5, 0] - t[5:-5] * np.gradient(y, t)[5:-5]).max() < 2e-3
 
 
 @pytest.mark.parametrize(
