@@ -51,8 +51,6 @@ class Sorted:
     notes: list[str]
     units: list[FlatUnit] = field(default_factory=list)
     slides: list[Slide] = field(default_factory=list)
-    #: Fixed start values that the rest of the start determines: they must agree with it.
-    implied_starts: list[FlatEquation] = field(default_factory=list)
 
     @property
     def solved(self) -> list[Variable]:

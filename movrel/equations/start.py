@@ -64,14 +64,9 @@ def start_blocks(ordered: Sorted, initial: list[FlatEquation]) -> list[Block]:
     rows = incidence(equations, unknowns)
     count = len(required)
     column_of, row_of = match(rows, len(unknowns), count)
-    if -1 in column_of[:count]:
-        # Start values last, so that one is left over where the rest determines what it gives: then it must agree.
-        column_of, row_of = match(rows, len(unknowns), count - len(fixed))
     unmatched = [r for r, c in enumerate(column_of[:count]) if c < 0]
-    implied = [r for r in unmatched if equations[r].kind == "start value"]
-    ordered.implied_starts = [equations[r] for r in implied]
-    if len(implied) < len(unmatched) or -1 in row_of:
-        short = len(implied) < len(unmatched)
+    if unmatched or -1 in row_of:
+        short = bool(unmatched)
         raise explain_mismatch(
             equations[:count] if short else equations, unknowns, rows[:count] if short else rows,
             column_of[:count] if short else column_of, row_of, WHAT,
@@ -90,8 +85,7 @@ def start_blocks(ordered: Sorted, initial: list[FlatEquation]) -> list[Block]:
         ordered.notes.append(
             f"'{variable.name}' starts at {value}: it is not fixed, and no initial equation sets it."
         )
-    used = [e for r, e in enumerate(required) if column_of[r] >= 0]
-    return sort_equations([*used, *chosen], unknowns, starts, WHAT)
+    return sort_equations([*required, *chosen], unknowns, starts, WHAT)
 
 
 def wishes(v: Variable, starts: Starts) -> bool:

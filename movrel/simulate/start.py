@@ -25,8 +25,6 @@ Array = npt.NDArray[np.float64]
 
 #: Rounds in which units and model must agree about the start.
 START_ROUNDS = 50
-#: Difference, as a share of the larger number, that a fixed start value may have from what the rest of the start makes it.
-AGREE = 1e-6
 
 
 class Start:
@@ -88,28 +86,12 @@ class Start:
             self.parameters[v] = value
         if system.ordered.solved_parameters:
             self.p[:] = parameter_vector(system.parameters, self.parameters)
-        self._refuse_disagreeing({v: float(values[k]) for v, k in place.items()})
         self.remarks = failed_wishes(
             system, self.parameters, {k: values[at] for k, at in place.items()}
         )
         machine.guesses[:] = at_start(system.implicit)
         machine.m[system.memory.pre_at : system.memory.sample_at] = at_start(system.ordered.pre.of)
         return at_start(system.states)
-
-    def _refuse_disagreeing(self, values: dict[Variable, float]) -> None:
-        """Raise :class:`StructureFault` where a fixed start value is not what the rest of the start makes it."""
-        system = self.machine.system
-        for e in system.ordered.implied_starts:
-            v = e.left.variable
-            given, made = start_value(v, self.parameters, system.reduced.starts), values[v]
-            if abs(given - made) <= AGREE * max(abs(given), abs(made), AGREE * self.nominal(v)):
-                continue
-            raise StructureFault(
-                f"'{v.name}' is to start at {given:g}, fixed, but the other fixed start values and the equations make it "
-                f"{made:g}.",
-                v.where,
-                "Give it that start value, or take fixed = true away from it.",
-            )
 
     def look_for(self, v: Variable) -> tuple[float, float, float, float]:
         """Guess, declared size (0 without one) and bounds of an unknown of the start."""
