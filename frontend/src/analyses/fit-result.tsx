@@ -19,6 +19,11 @@ interface Props {
   result: FitResult;
 }
 
+/** A fitted value as it is written into a model. */
+function typedValue({ value, unit }: { value: number; unit: string }): string {
+  return `${Number(value.toPrecision(8))} ${unit}`.trim();
+}
+
 /** What a fit found: values with their intervals, what the data cannot tell, predicted beside measured. */
 export function FitOutcome({ view, edits, number, result }: Props) {
   const setScenario = usePlace((s) => s.setScenario);
@@ -32,7 +37,7 @@ export function FitOutcome({ view, edits, number, result }: Props) {
           do: "scenario value",
           scenario: name,
           place: p.name,
-          text: `${Number(p.value.toPrecision(8))} ${p.unit}`.trim(),
+          text: typedValue(p),
         });
       return name;
     },
@@ -44,7 +49,7 @@ export function FitOutcome({ view, edits, number, result }: Props) {
         await edits.mutateAsync({
           do: "parameter",
           name: p.name,
-          text: `${Number(p.value.toPrecision(8))} ${p.unit}`.trim(),
+          text: typedValue(p),
         });
     },
   });

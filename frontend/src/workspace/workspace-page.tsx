@@ -17,7 +17,7 @@ import {
 import { FINISHED, fetchRun, keys, useModel, useRuns } from "../api/queries";
 import { NowhereAtAll } from "../ui/nowhere";
 import { Ledger } from "../ledger/ledger";
-import { asPlans, planOf, type StripPlan } from "../state/strip-plan";
+import { planOf } from "../state/strip-plan";
 import { Recorder } from "../recorder/recorder";
 import { SheetView } from "../sheet/sheet-view";
 import { SwapPanel } from "../sheet/swap-panel";
@@ -32,6 +32,7 @@ import { useShownRuns } from "../state/shown-runs";
 import { useStripPlans } from "../state/strips";
 import { fetchWhenIdle } from "../ui/page";
 import { Footer } from "./footer";
+import { keptKey, keptView, rememberedView } from "./kept-view";
 import { readSteps, useStepIn } from "./steps";
 import { TopBar } from "./top-bar";
 import * as views from "./views";
@@ -48,7 +49,7 @@ export function WorkspacePage() {
   const cache = useQueryClient();
   useEffect(() => fetchWhenIdle(Object.values(views)), []);
   useEffect(() => {
-    for (const { run } of read(keptKey(project, root)).shown)
+    for (const { run } of rememberedView(keptKey(project, root)).shown)
       void cache.prefetchQuery({
         queryKey: keys.run(run),
         queryFn: () => fetchRun(run),
@@ -99,37 +100,6 @@ export function WorkspacePage() {
   );
 }
 
-interface Kept {
-  shown: { run: number; slot: number }[];
-  strips: StripPlan[] | null;
-}
-
-function keptKey(project: number, model: string): string {
-  return `movrel.view.${project}.${model}`;
-}
-
-function read(key: string): Kept {
-  const nothing: Kept = { shown: [], strips: null };
-  try {
-    return { ...nothing, ...(JSON.parse(localStorage.getItem(key) ?? "{}") as Partial<Kept>) };
-  } catch {
-    localStorage.removeItem(key);
-    return nothing;
-  }
-}
-
-function readKept(key: string, runs: RunView[]): Kept {
-  const kept = read(key);
-  // An old run may stand beyond the end of the list; one that is gone says so when it is asked for.
-  const oldest = runs.at(-1)?.id ?? Infinity;
-  const shown = kept.shown.filter((s) => s.run < oldest || runs.some((r) => r.id === s.run));
-  const newest = runs.find((r) => r.repeats === null);
-  return {
-    strips: asPlans(kept.strips),
-    shown: shown.length || !newest ? shown : [{ run: newest.id, slot: 0 }],
-  };
-}
-
 interface Props {
   view: ModelView;
   /** The model that is run: the view's own, or the one around it where one stepped in. */
@@ -156,7 +126,7 @@ function Workspace({ view, whole, instance, newest, count }: Props) {
   useEffect(() => {
     if (usePlace.getState().opened === key) openPart();
     else {
-      const kept = readKept(key, newest);
+      const kept = keptView(key, newest);
       openModel(key, kept.shown, kept.strips);
     }
     const compared = Number(search.get("compare"));
