@@ -1,4 +1,4 @@
-import { useMutation } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 
 import { ask, asRefusal, client, type ModelView } from "../api/client";
 import { freeName } from "../state/scenarios";
@@ -26,6 +26,7 @@ function typedValue({ value, unit }: { value: number; unit: string }): string {
 
 /** What a fit found: values with their intervals, what the data cannot tell, predicted beside measured. */
 export function FitOutcome({ view, edits, number, result }: Props) {
+  const cache = useQueryClient();
   const setScenario = usePlace((s) => s.setScenario);
   const shared = result.parameters.filter((p) => !p.experiment && !p.name.startsWith("offset("));
   const make = useMutation({
@@ -61,6 +62,7 @@ export function FitOutcome({ view, edits, number, result }: Props) {
           body: { count: 200, seed: 1 },
         }),
       ),
+    onSuccess: () => cache.invalidateQueries({ queryKey: ["sweeps", view.project, view.model] }),
   });
   return (
     <div className="flex flex-col gap-4">

@@ -10,6 +10,9 @@ export interface ClaimShare {
   doubtful: boolean;
 }
 
+/** Milliseconds between two looks at sweeps that are under way. */
+const UNDER_WAY = 2000;
+
 type Sweep = Pick<
   Schemas["SweepView"],
   "name" | "scenario" | "state" | "fit" | "varied" | "claims"
@@ -26,6 +29,9 @@ export function useClaimShares(view: ModelView, scenario: Scenario): Map<string,
         }),
       ),
     enabled: view.claims.length > 0,
+    // A sweep that is under way says nothing yet of the claims, and will.
+    refetchInterval: ({ state }) =>
+      state.data?.sweeps.some((s) => s.state === "running") ? UNDER_WAY : false,
   });
   return sharesOf(list.data?.sweeps ?? [], scenario);
 }
