@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 
 import { ask, asRefusal, client, type ModelView } from "../api/client";
+import { keys } from "../api/queries";
 import { freeName } from "../state/scenarios";
 import { usePlace } from "../state/place";
 import type { Edits } from "../state/use-edits";
@@ -62,7 +63,7 @@ export function FitOutcome({ view, edits, number, result }: Props) {
           body: { count: 200, seed: 1 },
         }),
       ),
-    onSuccess: () => cache.invalidateQueries({ queryKey: ["sweeps", view.project, view.model] }),
+    onSuccess: () => cache.invalidateQueries({ queryKey: keys.sweeps(view.project, view.model) }),
   });
   return (
     <div className="flex flex-col gap-4">

@@ -40,6 +40,7 @@ export const keys = {
     ["curves", run, names, width, range] as const,
   analyses: (project: number, model: string) => ["analyses", project, model] as const,
   analysis: (analysis: number) => ["analysis", analysis] as const,
+  sweeps: (project: number, model: string) => ["sweeps", project, model] as const,
   foreignUnits: (project: number) => ["foreign units", project] as const,
   foreignUnit: (unit: number) => ["foreign unit", unit] as const,
   values: (run: number, names: string[], at: number) => ["values", run, names, at] as const,
@@ -219,6 +220,22 @@ export function useValues(run: ValuesOf | undefined, names: string[], at: number
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 20_000,
+  });
+}
+
+/** The sweeps of a model, newest first; they are looked at again while one is under way. */
+export function useSweeps({ project, model }: Pick<ModelView, "project" | "model">, wanted = true) {
+  return useQuery({
+    queryKey: keys.sweeps(project, model),
+    queryFn: () =>
+      ask(
+        client.GET("/api/projects/{project}/models/{model}/sweeps", {
+          params: { path: { project, model } },
+        }),
+      ),
+    enabled: wanted,
+    refetchInterval: ({ state }) =>
+      state.data?.sweeps.some((s) => s.state === "running") ? 1000 : false,
   });
 }
 

@@ -1,6 +1,5 @@
-import { useQuery } from "@tanstack/react-query";
-
-import { ask, client, type ModelView, type Schemas } from "../api/client";
+import type { ModelView, Schemas } from "../api/client";
+import { useSweeps } from "../api/queries";
 import type { Scenario } from "../state/scenarios";
 import { shareWords } from "../ui/claim-share";
 
@@ -10,9 +9,6 @@ export interface ClaimShare {
   doubtful: boolean;
 }
 
-/** Milliseconds between two looks at sweeps that are under way. */
-const UNDER_WAY = 2000;
-
 type Sweep = Pick<
   Schemas["SweepView"],
   "name" | "scenario" | "state" | "fit" | "varied" | "claims"
@@ -20,19 +16,7 @@ type Sweep = Pick<
 
 /** What sweeps say of each claim in a scenario. */
 export function useClaimShares(view: ModelView, scenario: Scenario): Map<string, ClaimShare> {
-  const list = useQuery({
-    queryKey: ["sweeps", view.project, view.model],
-    queryFn: () =>
-      ask(
-        client.GET("/api/projects/{project}/models/{model}/sweeps", {
-          params: { path: { project: view.project, model: view.model } },
-        }),
-      ),
-    enabled: view.claims.length > 0,
-    // A sweep that is under way says nothing yet of the claims, and will.
-    refetchInterval: ({ state }) =>
-      state.data?.sweeps.some((s) => s.state === "running") ? UNDER_WAY : false,
-  });
+  const list = useSweeps(view, view.claims.length > 0);
   return sharesOf(list.data?.sweeps ?? [], scenario);
 }
 

@@ -1,8 +1,9 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Play, X } from "lucide-react";
 import { useState } from "react";
 
 import { ask, asRefusal, client, type ModelView } from "../api/client";
+import { keys, useSweeps } from "../api/queries";
 import { ago, formatUnit, shortNumber } from "../ui/format";
 import { rowWords } from "../ui/row-text";
 import { type Chosen, SideList } from "../ui/side-list";
@@ -16,14 +17,7 @@ import { SweepResults } from "./sweep-results";
 /** Many runs at once: what varies and how, and what came of it. */
 export default function SweepsView({ view }: { view: ModelView }) {
   const [chosen, setChosen] = useState<Chosen | null>(null);
-  const path = { project: view.project, model: view.model };
-  const list = useQuery({
-    queryKey: ["sweeps", view.project, view.model],
-    queryFn: () =>
-      ask(client.GET("/api/projects/{project}/models/{model}/sweeps", { params: { path } })),
-    refetchInterval: (query) =>
-      query.state.data?.sweeps.some((s) => s.state === "running") ? 1000 : false,
-  });
+  const list = useSweeps(view);
   const sweeps = list.data?.sweeps ?? [];
   const shown = chosen ?? sweeps[0]?.id ?? "new";
   return (
@@ -112,7 +106,7 @@ function NewSweep({ view, onOrdered }: { view: ModelView; onOrdered: (sweep: num
         }),
       ),
     onSuccess: (made) => {
-      void cache.invalidateQueries({ queryKey: ["sweeps", view.project, view.model] });
+      void cache.invalidateQueries({ queryKey: keys.sweeps(view.project, view.model) });
       onOrdered(made.id);
     },
   });
