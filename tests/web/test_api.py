@@ -5,6 +5,7 @@ from __future__ import annotations
 import difflib
 import json
 import subprocess
+import uuid
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
@@ -77,7 +78,8 @@ def test_a_model_that_cannot_be_drawn_takes_no_other_away(
         return whole(tree, definition)
 
     monkeypatch.setattr(project_list, "icon", refusing)
-    body = {"path": "Odd.mo", "text": "model Odd Real x = 1; end Odd;"}
+    # A text that nobody read before: a listing that is kept from elsewhere would have no fault.
+    body = {"path": "Odd.mo", "text": f"model Odd Real x = 1; end Odd; // {uuid.uuid4()}"}
     client.post(f"/api/projects/{project}/files", json=body)
     found = next(p for p in client.get("/api/projects").json["projects"] if p["id"] == project)
     problems = {m["name"]: m["problem"] for m in found["models"]}
