@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
+from dataclasses import replace
 
 import numpy as np
 import numpy.typing as npt
@@ -17,7 +19,7 @@ from movrel.simulate.explanation import Explanation
 from movrel.simulate.machine import Machine
 from movrel.simulate.methods.choose import make_integrator
 from movrel.simulate.methods.integrator import Integrator
-from movrel.simulate.options import RunOptions
+from movrel.simulate.options import FIXED_STEP, RunOptions
 from movrel.simulate.recording import Recording
 from movrel.simulate.start import Start
 
@@ -25,6 +27,11 @@ Array = npt.NDArray[np.float64]
 
 #: A machine with the states in which it goes on.
 Going = tuple[Machine, Array]
+
+#: Tolerances near a threshold that the run cannot tell apart from its own errors, as shares of the one asked for.
+CLOSER = (1e-2, 1e-4)
+#: The finest of them, and for how long the first time, as a share of the run.
+FINEST, BRIEFLY = 1e-13, 1e-3
 
 
 class Forms:
@@ -44,14 +51,51 @@ class Forms:
         self._start, self._order, self._recording, self._look = start, order, recording, look
         self._known: dict[System, tuple[Machine, EventHandler, Integrator | None]] = {}
         self._nominals: dict[System, Array] = {}
+        #: Until when the run looks closer.
+        self.closer_until = math.inf
+        self._closer: Integrator | None = None
+        self._closeness, self._earlier_work = 0, np.zeros(2, int)
+        self._brief = BRIEFLY * abs(options.stop - options.start)
 
     def adopt(self, machine: Machine) -> None:
         """Make a machine the one that runs."""
         if machine.system not in self._known:
             self._known[machine.system] = machine, self._events_of(machine), self._steps_of(machine)
-        self.machine, self.events, self.integrator = self._known[machine.system]
+        self.machine, self.events, _ = self._known[machine.system]
+        self.look_as_usual()
         self._recording.machine = machine
         self._recording.explanation = Explanation(machine.system, self._start.parameters)
+
+    def look_closer(self, t: float) -> bool:
+        """Integrate with a smaller tolerance for a while, each time for longer; False where that is of no use.
+
+        An operand that stays nearer to its threshold than the tolerance seems to cross it again and again, though
+        the solution itself does not.
+        """
+        level = self._closeness
+        if (
+            self.integrator is None
+            or self.options.solver in FIXED_STEP
+            or level == len(CLOSER)
+            or CLOSER[level] * self.options.tolerance < FINEST
+        ):
+            return False
+        options = replace(self.options, tolerance=CLOSER[level] * self.options.tolerance)
+        self.look_as_usual()
+        self.integrator = self._closer = make_integrator(
+            self.machine, options, self.nominals(self.machine), self._look
+        )
+        self._closeness = level + 1
+        self.closer_until = t + self._brief
+        self._brief *= 2
+        return True
+
+    def look_as_usual(self) -> None:
+        """Integrate with the tolerance that was asked for."""
+        if self._closer is not None:
+            self._earlier_work += np.array([self._closer.steps, self._closer.evaluations])
+        self._closer, self._closeness, self.closer_until = None, 0, math.inf
+        self.integrator = self._known[self.machine.system][2]
 
     def _events_of(self, machine: Machine) -> EventHandler:
         explanation = Explanation(machine.system, self._start.parameters)
@@ -85,8 +129,13 @@ class Forms:
 
     def work(self) -> tuple[int, int]:
         """Steps and evaluations of all forms so far."""
-        at_work = [integrator for *_, integrator in self._known.values() if integrator is not None]
-        return sum(i.steps for i in at_work), sum(i.evaluations for i in at_work)
+        at_work = [
+            i for i in (self._closer, *(i for *_, i in self._known.values())) if i is not None
+        ]
+        steps, evaluations = self._earlier_work
+        return steps + sum(i.steps for i in at_work), evaluations + sum(
+            i.evaluations for i in at_work
+        )
 
     def other(self, system: System, t: float, states: Array) -> Going:
         """Another form of the model where the present one stands."""

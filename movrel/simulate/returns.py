@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import deque
 from itertools import pairwise
 
-#: Intervals that must have become shorter one after the other, and by how much altogether.
+#: Intervals that must have become shorter one after the other, the last against the longest of all.
 INTERVALS, SHRUNK = 5, 0.01
 #: Intervals of the first of these lengths for which nothing came any more.
 MISSING = 20.0
@@ -16,11 +16,15 @@ class Returns:
 
     def __init__(self) -> None:
         self._instants: dict[int, deque[float]] = {}
+        self._longest: dict[int, float] = {}
 
     def note(self, slots: list[int], t: float) -> None:
         """Relations crossed at an instant, and a state was set."""
         for slot in slots:
-            self._instants.setdefault(slot, deque(maxlen=INTERVALS + 1)).append(t)
+            instants = self._instants.setdefault(slot, deque(maxlen=INTERVALS + 1))
+            if instants:
+                self._longest[slot] = max(self._longest.get(slot, 0.0), t - instants[-1])
+            instants.append(t)
 
     def exhausted(self, end: float) -> list[tuple[int, float]]:
         """Relations whose events came ever faster and then no more, each with the last instant."""
@@ -32,7 +36,7 @@ class Returns:
             intervals = [b - a for a, b in pairwise(times)]
             if (
                 all(b < a for a, b in pairwise(intervals))
-                and intervals[-1] < SHRUNK * intervals[0]
+                and intervals[-1] < SHRUNK * self._longest[slot]
                 and end - times[-1] > MISSING * intervals[0]
             ):
                 result.append((slot, times[-1]))

@@ -343,7 +343,9 @@ class Run:
         while t < options.stop and self._ended is None:
             self._standing.note(t, states)
             self._look(t)
-            until = min(options.stop, self.events_of.next_time(t))
+            if t >= self.forms.closer_until:
+                self.forms.look_as_usual()
+            until = min(options.stop, self.events_of.next_time(t), self.forms.closer_until)
             t, states, fired = self._advance(t, states, until, quiet)
             quiet = False
             timed, sampled = self.events_of.due(t)
@@ -377,9 +379,14 @@ class Run:
                 slot, upper = int(self.machine.rooted[fired[0][0] // 2]), fired[0][1] > 0
                 if chatter.turning(slot, fired[0][1], self.statistics.steps):
                     there = self._slide(self._slides.held(self.machine, slot, upper, t, states), t)
-                    states = states if there is None else there
+                    if there is not None:
+                        states = there
+                    elif self.forms.look_closer(t):
+                        chatter.helped()
             if chatter.stands_still(t, states, self._tolerances(states)):
-                raise chattering(self.events[-STANDSTILL:], t)
+                if not self.forms.look_closer(t):
+                    raise chattering(self.events[-STANDSTILL:], t)
+                chatter.helped()
         if self.recording.stored_until < t:
             self._store_now(t, states)
         if self._ended is not None:

@@ -436,3 +436,29 @@ def test_a_reducing_valve_holds_the_pressure_behind_it() -> None:
     assert opening * 40 * math.sqrt((200e5 - r["c.p"][-1]) / 10e5) == pytest.approx(
         5 * math.sqrt(r["c.p"][-1] / 10e5), rel=0.02
     )
+
+
+@pytest.mark.parametrize(
+    ("f", "swing", "mean", "d", "length", "p_open", "precharge"),
+    [
+        (61.34, 1.814e-4, 8.908e-5, 1.508e-3, 4.866, 33608, 68.78e5),
+        (75.0, 1.908e-4, 8.530e-5, 1.056e-3, 11.68, 44899, 72.29e5),
+    ],
+)
+def test_a_check_valve_that_the_tolerance_hides_does_not_chatter(
+    f: float, swing: float, mean: float, d: float, length: float, p_open: float, precharge: float
+) -> None:  # fmt: skip
+    """What keeps the valve open is less than the error that the pressures about it may have."""
+    text = f"""inner {H}.Oil oil; {H}.DrivenFlow pump; {H}.Chamber outlet; {H}.CheckValve check(p_open={p_open});
+      {H}.Line line(l={length}, d=0.02, n=8); {H}.Accumulator accumulator(V_gas=4e-3, p_precharge={precharge});
+      {H}.Orifice orifice(d={d}); {H}.Tank tank;
+    equation pump.q = {mean} + {swing}*sin(2*{math.pi}*{f}*time); connect(pump.port, outlet.port);
+      connect(pump.port, check.a); connect(check.b, line.a); connect(line.b, accumulator.port);
+      connect(line.b, orifice.a); connect(orifice.b, tank.port);"""
+    exact = run(text, 1, 0.1, tolerance=1e-6)
+    for tolerance in (1e-3, 1e-4):
+        r = run(text, 1, 0.1, tolerance=tolerance)
+        for instant in np.arange(1, 11) / 10:
+            p, expected = (np.interp(instant, q.time, q["accumulator.p"]) for q in (r, exact))
+            assert p == pytest.approx(expected, rel=20 * tolerance, abs=1e4)
+        assert len(r.events) < 600

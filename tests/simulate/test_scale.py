@@ -154,3 +154,19 @@ def test_a_ball_that_falls_through_the_floor_is_spoken_of(restitution: float) ->
     assert any("'h <= 0' stayed true after the reinit" in m for m in r.messages)
     short = run(text, 0.6)
     assert not any("stayed true" in m for m in short.messages)
+
+
+@pytest.mark.parametrize("period", [0.012, 0.1, 0.24])
+def test_a_ball_beside_something_that_is_sampled_misses_no_bounce(period: float) -> None:
+    r = run(
+        f"""model M Real h(start = 1, fixed = true), v(start = 0, fixed = true); discrete Integer n(start = 0, fixed = true);
+        equation der(h) = v; der(v) = -9.81; when h <= 0 then reinit(v, -0.7*pre(v)); end when;
+        when sample(0, {period}) then n = pre(n) + 1; end when; end M;""",
+        3.0, tolerance=1e-9,
+    )  # fmt: skip
+    hits = [e.time for e in r.events if "h <= 0" in e.cause]
+    first = math.sqrt(2 / 9.81)
+    expected = first * (1 + 2 * np.cumsum(0.7 ** np.arange(1, 16)))
+    for instant in [first, *expected]:
+        assert min(abs(hit - instant) for hit in hits) < 1e-6
+    assert r["n"][-1] == 1 + math.floor(3 / period + 1e-9)

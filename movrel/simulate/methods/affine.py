@@ -99,7 +99,7 @@ class AffineIntegrator(CvodeIntegrator):
             if not step * FEW_STEPS >= until - t:
                 break
             end = until if t + step >= until * (1 - 1e-15) else t + step
-            looks = max(1, math.ceil(LOOKS * (end - t) / reach))
+            looks = max(2, math.ceil(LOOKS * (end - t) / reach))
             reached, new, fired = self._watched(t, end, looks, coefficients)
             self.steps += 1
 
@@ -160,17 +160,42 @@ class AffineIntegrator(CvodeIntegrator):
     ) -> tuple[float, Array, list[tuple[int, int]]]:
         """The end of a step, or the first crossing within it."""
         machine = self._machine
-        at: Array = np.asarray(t + (end - t) / looks * np.arange(1, looks + 1), dtype=np.float64)
+        at: Array = np.asarray(t + (end - t) / looks * np.arange(looks + 1), dtype=np.float64)
         at[-1] = end
         states = _sum(coefficients, at - t)
         if not len(machine.rooted):
             return end, states[-1], []
-        before = t
-        for instant, state in zip(at.tolist(), states, strict=True):
-            if machine.contradicted(instant, state):
-                return self._located(t, before, instant, state, coefficients)
-            before = instant
+        operands = np.empty((looks + 1, len(machine.rooted)))
+        operands[0] = machine.indicators(t, states[0])[machine.rooted]
+        for k in range(1, looks + 1):
+            contradicted = machine.contradicted(float(at[k]), states[k])
+            operands[k] = machine.indicators.result[machine.rooted]
+            turning = self._turning(operands[max(k - 2, 0) : k + 1])
+            for instant in (at[max(k - 2, 0)] + (at[1] - at[0]) * turning).tolist():
+                state = _sum(coefficients, np.array([instant - t]))[0]
+                if machine.contradicted(instant, state):
+                    return self._located(t, float(at[max(k - 2, 0)]), instant, state, coefficients)
+            if contradicted:
+                return self._located(t, float(at[k - 1]), float(at[k]), states[k], coefficients)
         return end, states[-1], []
+
+    def _turning(self, operands: Array) -> Array:
+        """Where parabolas through the operands of relations at three instants, shape ``(3, relations)``, turn round on
+        the other side of zero: sorted, in intervals from the first."""
+        if len(operands) < 3 or not np.isfinite(operands).all():
+            return np.zeros(0)
+        first, middle, last = operands
+        bend, slope = (last - 2 * middle + first) / 2, (last - first) / 2
+        with np.errstate(all="ignore"):  # of what does not bend
+            place = -slope / (2 * bend)
+            there = middle + slope * place / 2
+        machine = self._machine
+        beyond = np.where(
+            machine.floors,
+            (there < 0) | (there >= 1),
+            (there > 0) != (machine.m[machine.rooted] != 0),
+        )
+        return np.sort(1 + place[beyond & (np.abs(place) < 1)])
 
     def _located(
         self, start: float, low: float, high: float, state: Array, coefficients: Array
