@@ -39,6 +39,7 @@ KNOWN = 1000
 LOOKS = 4
 
 _POWERS = np.arange(TERMS + 1)
+_NOWHERE = np.zeros(0)
 
 
 def is_affine(machine: Machine) -> bool:
@@ -182,20 +183,21 @@ class AffineIntegrator(CvodeIntegrator):
     def _turning(self, operands: Array) -> Array:
         """Where parabolas through the operands of relations at three instants, shape ``(3, relations)``, turn round on
         the other side of zero: sorted, in intervals from the first."""
-        if len(operands) < 3 or not np.isfinite(operands).all():
-            return np.zeros(0)
+        if len(operands) < 3:
+            return _NOWHERE
         first, middle, last = operands
-        bend, slope = (last - 2 * middle + first) / 2, (last - first) / 2
-        with np.errstate(all="ignore"):  # of what does not bend
-            place = -slope / (2 * bend)
-            there = middle + slope * place / 2
-        machine = self._machine
+        with np.errstate(all="ignore"):  # of what is not finite
+            bend, slope = (last - 2 * middle + first) / 2, (last - first) / 2
+            turns = (np.abs(slope) < 2 * np.abs(bend)).nonzero()[0]
+            if not len(turns):
+                return _NOWHERE
+            place = -slope[turns] / (2 * bend[turns])
+            there = middle[turns] + slope[turns] * place / 2
+        held = self._machine.m[self._machine.rooted[turns]] != 0
         beyond = np.where(
-            machine.floors,
-            (there < 0) | (there >= 1),
-            (there > 0) != (machine.m[machine.rooted] != 0),
+            self._machine.floors[turns], (there < 0) | (there >= 1), (there > 0) != held
         )
-        return np.sort(1 + place[beyond & (np.abs(place) < 1)])
+        return np.sort(1 + place[beyond])
 
     def _located(
         self, start: float, low: float, high: float, state: Array, coefficients: Array
