@@ -62,9 +62,10 @@ class Solved:
 
     def good(self, t: float, states: Array) -> bool:
         share = self.function.results[self.share][0]
-        return bool(share <= SOLVED) or (
-            math.isfinite(share) and self.close(t, states, self.unknowns())
-        )
+        # Far away a residual may be small beside terms that are as large: infinite unknowns solve nothing.
+        if not (math.isfinite(share) and np.isfinite(self.unknowns()).all()):
+            return False
+        return bool(share <= SOLVED) or self.close(t, states, self.unknowns())
 
 
 class Branch:

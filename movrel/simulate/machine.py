@@ -71,6 +71,11 @@ class Machine:
         self.rooted = np.nonzero(~system.timed)[0]
         self.floors = np.array([system.slots[i].kind == "floor" for i in self.rooted], dtype=bool)
         self._any_floor = bool(self.floors.any())
+        inclusive = np.array([system.slots[i].inclusive for i in self.rooted], dtype=bool)
+        self._true_at_zero = self.floors | inclusive
+        #: Whether relations whose operands are exactly zero count as on the held side: not where the method looks at them
+        #: itself, as after the first step from an event.
+        self.watches_zero = True
         #: Whether the last event left implicit unknowns that look like those of a singular block.
         self.may_be_singular = False
         #: Size up to which the g of a watched relation is mere rounding: a share of the largest that it compared so far.
@@ -352,12 +357,17 @@ class Machine:
         """Root functions: for a relation g; for a rounding both g and g - 1.
 
         Where a relation's g was no more than rounding when it was looked at last, it counts as being on the held side until
-        it is more: what is zero by the equations does not cross.
+        it is more: what is zero by the equations does not cross. So does a g that is exactly zero while that is what is held,
+        as within a dead band: a solver does not watch what is zero.
         """
         g = self.indicators(t, states)[self.rooted]
         if self.any_rests and (unclear := np.abs(g) < self._rests).any():
             held = self.m[self.rooted] != 0
             g = np.where(unclear, np.where(held, self._rests, -self._rests), g)
+        if self.watches_zero and not g.all():
+            held = (self.m[self.rooted] != 0) | self.floors
+            side = np.where(held, SMALLEST, -SMALLEST)
+            g = np.where((g == 0) & (held == self._true_at_zero), side, g)
         out[0::2] = g
         out[1::2] = np.where(self.floors, g - 1.0, 1.0)
 

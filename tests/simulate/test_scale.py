@@ -6,6 +6,7 @@ import math
 
 import numpy as np
 import pytest
+from scipy.integrate import quad
 
 import movrel
 from movrel.errors import StructureFault
@@ -170,3 +171,19 @@ def test_a_ball_beside_something_that_is_sampled_misses_no_bounce(period: float)
     for instant in [first, *expected]:
         assert min(abs(hit - instant) for hit in hits) < 1e-6
     assert r["n"][-1] == 1 + math.floor(3 / period + 1e-9)
+
+
+@pytest.mark.parametrize("solver", SOLVERS)
+@pytest.mark.parametrize("relation", ["g > 0", "not g <= 0", "-g < 0"])
+def test_what_leaves_a_dead_band_is_noticed(relation: str, solver: str) -> None:
+    # Until s is 0.6 the operand is zero exactly, at the start of every step.
+    r = run(
+        f"""model M Real s(start = 0, fixed = true), x(start = 0, fixed = true), g = max(s - 0.6, 0);
+        discrete Real left(start = -1, fixed = true);
+        equation der(s) = 1 + 0.5*sin(s); der(x) = if {relation} then 1 else 0;
+        when {relation} then left = time; end when; end M;""",
+        2.0, solver, 1e-8,
+    )  # fmt: skip
+    within = quad(lambda s: 1 / (1 + 0.5 * math.sin(s)), 0, 0.6)[0]
+    assert r["left"][-1] == pytest.approx(within, rel=1e-6)
+    assert r["x"][-1] == pytest.approx(2 - within, rel=1e-6)

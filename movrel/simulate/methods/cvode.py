@@ -129,6 +129,7 @@ class CvodeIntegrator(SundialsIntegrator):
         ):
             self._limit = -1
             return super().advance(t, state, until, block, quiet)
+        self._machine.watches_zero = True
         while True:
             self._limit = self.evaluations + self._budget
             self._forget_crossings()

@@ -96,6 +96,7 @@ class SteppingIntegrator:
     ) -> tuple[float, Array, list[tuple[int, int]]]:  # fmt: skip
         """See :class:`movrel.simulate.methods.integrator.Integrator`."""
         machine, f = self._machine, self._method.f
+        machine.watches_zero = False
         steps = Steps()
         steps.add(machine, t, state, f(t, state))
         self._method.restart(t, state, until)

@@ -83,6 +83,7 @@ class SundialsIntegrator:
         steps = Steps()
         steps.add(self._machine, t, state, rates(t, state).copy())
         if not (quiet and t == self._reached):
+            self._machine.watches_zero = False
             self._restart(t, state)
         self._reached = math.nan
         new = stalled = 0
@@ -104,6 +105,7 @@ class SundialsIntegrator:
                     block(steps, new)
                 raise StepFailure(plain_reason(step.message), steps.times[-1], steps.states[-1])
             self.steps += 1
+            self._machine.watches_zero = True
             reached, fired = float(step.t), self._fired()
             stalled = 0 if reached > steps.times[-1] else stalled + 1
             if stalled > STALL_LIMIT:
