@@ -18,7 +18,7 @@ equation
   port.h = gas.c_p*T;
   H_in = max(port.m, 0)*inStream(port.h) + min(port.m, 0)*gas.c_p*T;
   if cushioned then
-    port.m = sonic_flow(port.p, p, if noEvent(port.p > p) then inStream(port.h)/gas.c_p else T, if noEvent(port.p > p) then C else C_cushion + (C - C_cushion)*min(max(5*s/l_cushion - 4, 0), 1), 0.3, gas.rho_0);
+    port.m = sonic_flow(port.p, p, upstream(port.p, p, inStream(port.h)/gas.c_p, T), if noEvent(port.p > p) then C else C_cushion + (C - C_cushion)*min(max(5*s/l_cushion - 4, 0), 1), 0.3, gas.rho_0);
   else
     port.p = p;
   end if;

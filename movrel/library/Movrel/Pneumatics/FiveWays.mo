@@ -22,10 +22,10 @@ partial model FiveWays "Ways of a valve with five ports"
 protected
   parameter MassFlowRate m_tiny = 1e-6*C*1e5*gas.rho_0 "Flow below which streams mix evenly";
 equation
-  m_PA = sonic_flow(P.p, A.p, (if noEvent(P.p > A.p) then inStream(P.h) else inStream(A.h))/gas.c_p, max(leak, y_PA)*C, b_c, gas.rho_0);
-  m_PB = sonic_flow(P.p, B.p, (if noEvent(P.p > B.p) then inStream(P.h) else inStream(B.h))/gas.c_p, max(leak, y_PB)*C, b_c, gas.rho_0);
-  m_AR = sonic_flow(A.p, R.p, (if noEvent(A.p > R.p) then inStream(A.h) else inStream(R.h))/gas.c_p, max(leak, y_AR)*C, b_c, gas.rho_0);
-  m_BS = sonic_flow(B.p, S.p, (if noEvent(B.p > S.p) then inStream(B.h) else inStream(S.h))/gas.c_p, max(leak, y_BS)*C, b_c, gas.rho_0);
+  m_PA = sonic_flow(P.p, A.p, upstream(P.p, A.p, inStream(P.h)/gas.c_p, inStream(A.h)/gas.c_p), max(leak, y_PA)*C, b_c, gas.rho_0);
+  m_PB = sonic_flow(P.p, B.p, upstream(P.p, B.p, inStream(P.h)/gas.c_p, inStream(B.h)/gas.c_p), max(leak, y_PB)*C, b_c, gas.rho_0);
+  m_AR = sonic_flow(A.p, R.p, upstream(A.p, R.p, inStream(A.h)/gas.c_p, inStream(R.h)/gas.c_p), max(leak, y_AR)*C, b_c, gas.rho_0);
+  m_BS = sonic_flow(B.p, S.p, upstream(B.p, S.p, inStream(B.h)/gas.c_p, inStream(S.h)/gas.c_p), max(leak, y_BS)*C, b_c, gas.rho_0);
   P.m = m_PA + m_PB;
   P.h = ((max(-m_PA, 0) + m_tiny)*inStream(A.h) + (max(-m_PB, 0) + m_tiny)*inStream(B.h))/(max(-m_PA, 0) + max(-m_PB, 0) + 2*m_tiny);
   R.m = -m_AR;

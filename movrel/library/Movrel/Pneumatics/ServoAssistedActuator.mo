@@ -49,8 +49,8 @@ equation
   vacuum.h = gas.c_p*T_front;
   air.h = gas.c_p*T_rear;
   air.m = m_air;
-  m_air = sonic_flow(air.p, p_rear, if noEvent(air.p > p_rear) then inStream(air.h)/gas.c_p else T_rear, max(1e-6, y_air)*C_air, 0.3, gas.rho_0);
-  m_across = sonic_flow(p_rear, p_front, if noEvent(p_rear > p_front) then T_rear else T_front, max(1e-6, y_vacuum)*C_vacuum, 0.3, gas.rho_0);
+  m_air = sonic_flow(air.p, p_rear, upstream(air.p, p_rear, inStream(air.h)/gas.c_p, T_rear), max(1e-6, y_air)*C_air, 0.3, gas.rho_0);
+  m_across = sonic_flow(p_rear, p_front, upstream(p_rear, p_front, T_rear, T_front), max(1e-6, y_vacuum)*C_vacuum, 0.3, gas.rho_0);
   H_air = max(m_air, 0)*inStream(air.h) + min(m_air, 0)*gas.c_p*T_rear;
   H_across = gas.c_p*(max(m_across, 0)*T_rear + min(m_across, 0)*T_front);
   H_vacuum = max(vacuum.m, 0)*inStream(vacuum.h) + min(vacuum.m, 0)*gas.c_p*T_front;

@@ -13,7 +13,7 @@ equation
   growth = 0;
   a.p = p;
   a.h = gas.c_p*T;
-  m = sonic_flow(p, gas.p_ambient, if noEvent(p > gas.p_ambient) then T else gas.T_ambient, C, b_c, gas.rho_0);
+  m = sonic_flow(p, gas.p_ambient, upstream(p, gas.p_ambient, T, gas.T_ambient), C, b_c, gas.rho_0);
   m_in = a.m - m;
   H_in = max(a.m, 0)*inStream(a.h) + min(a.m, 0)*gas.c_p*T - gas.c_p*(max(m, 0)*T + min(m, 0)*gas.T_ambient);
   der(vented) = m;

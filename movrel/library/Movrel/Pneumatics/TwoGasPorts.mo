@@ -13,7 +13,7 @@ equation
   b.m = -m;
   a.h = inStream(b.h);
   b.h = inStream(a.h);
-  T = (if noEvent(dp > 0) then inStream(a.h) else inStream(b.h))/gas.c_p;
+  T = upstream(a.p, b.p, inStream(a.h)/gas.c_p, inStream(b.h)/gas.c_p);
   annotation (
     Documentation(info="<html><p>What flows in flows out, with its enthalpy.</p></html>"));
 end TwoGasPorts;

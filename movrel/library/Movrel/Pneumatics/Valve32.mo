@@ -21,8 +21,8 @@ equation
   der(x) = ((if on then 1 else -1) - x)*3/t_switch;
   y_PA = max(0, x);
   y_AR = max(0, -x);
-  m_PA = sonic_flow(P.p, A.p, (if noEvent(P.p > A.p) then inStream(P.h) else inStream(A.h))/gas.c_p, max(leak, y_PA)*C, b_c, gas.rho_0);
-  m_AR = sonic_flow(A.p, R.p, (if noEvent(A.p > R.p) then inStream(A.h) else inStream(R.h))/gas.c_p, max(leak, y_AR)*C, b_c, gas.rho_0);
+  m_PA = sonic_flow(P.p, A.p, upstream(P.p, A.p, inStream(P.h)/gas.c_p, inStream(A.h)/gas.c_p), max(leak, y_PA)*C, b_c, gas.rho_0);
+  m_AR = sonic_flow(A.p, R.p, upstream(A.p, R.p, inStream(A.h)/gas.c_p, inStream(R.h)/gas.c_p), max(leak, y_AR)*C, b_c, gas.rho_0);
   P.m = m_PA;
   P.h = inStream(A.h);
   R.m = -m_AR;

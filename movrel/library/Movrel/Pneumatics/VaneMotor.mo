@@ -26,8 +26,8 @@ protected
   Real slope[n](each unit="m3/rad") "Growth of each volume with the angle";
   Ratio open_in[n] "How far the inlet is open to each chamber";
   Ratio open_out[n] "How far the outlet is open to each chamber";
-  MassFlowRate m_in[n] "Flow into each chamber from the inlet";
-  MassFlowRate m_out[n] "Flow out of each chamber to the outlet";
+  MassFlowRate m_in[n](each nominal=C_in*1e5*gas.rho_0) "Flow into each chamber from the inlet";
+  MassFlowRate m_out[n](each nominal=C_out*1e5*gas.rho_0) "Flow out of each chamber to the outlet";
   Power H_in[n] "Enthalpy that comes into each chamber from the inlet";
   Power H_out[n] "Enthalpy that leaves each chamber for the outlet";
   parameter Angle half_in = phi_in/2 "Half the width of the inlet";
@@ -42,8 +42,8 @@ equation
     slope[i] = (V_max - V_min)*sin(theta[i])/2;
     open_in[i] = max(0, (cos(theta[i] - half_in) - cos(half_in))/(1 - cos(half_in)));
     open_out[i] = max(0, (cos(theta[i] - pi - phi_out/2) - cos(half_out))/(1 - cos(half_out)));
-    m_in[i] = sonic_flow(a.p, p[i], (if noEvent(a.p > p[i]) then inStream(a.h)/gas.c_p else T[i]), open_in[i]*C_in, 0.3, gas.rho_0);
-    m_out[i] = sonic_flow(p[i], b.p, (if noEvent(p[i] > b.p) then T[i] else inStream(b.h)/gas.c_p), open_out[i]*C_out + C_leak, 0.3, gas.rho_0);
+    m_in[i] = sonic_flow(a.p, p[i], upstream(a.p, p[i], inStream(a.h)/gas.c_p, T[i]), open_in[i]*C_in, 0.3, gas.rho_0);
+    m_out[i] = sonic_flow(p[i], b.p, upstream(p[i], b.p, T[i], inStream(b.h)/gas.c_p), open_out[i]*C_out + C_leak, 0.3, gas.rho_0);
     H_in[i] = m_in[i]*(if noEvent(m_in[i] > 0) then inStream(a.h) else gas.c_p*T[i]);
     H_out[i] = m_out[i]*(if noEvent(m_out[i] > 0) then gas.c_p*T[i] else inStream(b.h));
     V[i]*der(p[i]) = (gas.kappa - 1)*(H_in[i] - H_out[i] + G*(gas.T_ambient - T[i])) - gas.kappa*p[i]*slope[i]*w;

@@ -23,7 +23,7 @@ equation
   tau = tau_stall*(a.p - b.p)/(p_n - gas.p_ambient)*(1 - w/w_free);
   shaft.tau = -tau;
   P = tau*w;
-  m = sonic_flow(a.p, b.p, (if noEvent(a.p > b.p) then inStream(a.h) else inStream(b.h))/gas.c_p, (m_stall + (m_free - m_stall)*min(abs(w)/w_free, 2))/(gas.rho_0*p_n), b_c, gas.rho_0);
+  m = sonic_flow(a.p, b.p, upstream(a.p, b.p, inStream(a.h)/gas.c_p, inStream(b.h)/gas.c_p), (m_stall + (m_free - m_stall)*min(abs(w)/w_free, 2))/(gas.rho_0*p_n), b_c, gas.rho_0);
   a.m = m;
   b.m = -m;
   b.h = inStream(a.h) - P*m/(m^2 + m_tiny^2);
