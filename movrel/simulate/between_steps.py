@@ -28,7 +28,9 @@ def between_steps(
         # The last step lies past a crossing, where the old branch may have no value.
         near = before()
         rates[-1] = machine.derivatives(times[-1], near)[: len(near)]
-    noise = None if error is None else machine.noise_of_rates(times, states, error)
+    noise = None
+    if error is not None:
+        noise = machine.noise_of_rates(times, states, steps.implicit, error)
     return lambda instants: interpolate(times, states, rates, instants, noise)
 
 

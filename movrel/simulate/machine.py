@@ -203,20 +203,26 @@ class Machine:
             solution = self.guesses.copy()
         return self.loops.turning(t, states, solution, singular)
 
-    def noise_of_rates(self, times: Array, states: Array, error: Array) -> Array | None:
+    def noise_of_rates(
+        self, times: Array, states: Array, implicit: list[Array], error: Array
+    ) -> Array | None:
         """How wrong the rates at some steps may be because the states are, shape ``(states,)``; None if unknown.
 
-        ``states`` has shape ``(k, states)``; ``error``, shape ``(states,)``, says how wrong these are.
+        ``states`` has shape ``(k, states)``; ``implicit`` holds the implicit unknowns at each step, if there are any;
+        ``error``, shape ``(states,)``, says how wrong the states are.
         """
         if self.live or self.system.fills or self.jacobian is None:
             return None
         rows, columns = self.system.once("places of the Jacobian", self._places_of_jacobian)
         noise = np.zeros(self.state_count)
-        last = len(times) - 1
+        last, guesses = len(times) - 1, self.guesses.copy()
         for k in np.linspace(last, 0, max(1, min(LOOKS, last // FEW))).astype(int):
+            if implicit:
+                self.guesses[:] = implicit[k]
             entries = np.abs(self.jacobian(times[k], states[k])[: len(rows)])
             now = np.bincount(rows, np.nan_to_num(entries) * error[columns], self.state_count)
             np.fmax(noise, now, out=noise)
+        self.guesses[:] = guesses
         return noise
 
     def _places_of_jacobian(self) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int64]]:
