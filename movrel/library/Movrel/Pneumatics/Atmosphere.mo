@@ -3,7 +3,7 @@ model Atmosphere "The air around: takes and gives any flow"
   import Movrel.Units.*;
   outer Gas gas "Gas of the circuit";
   GasPort port "Opening" annotation (Placement(transformation(extent={{-10,90},{10,110}})));
-  Mass vented(start=0, fixed=true, min=-1e60) "What has flowed out into it";
+  Mass vented(nominal=1e-3, start=0, fixed=true, min=-1e60) "What has flowed out into it";
 equation
   port.p = gas.p_ambient;
   port.h = gas.c_p*gas.T_ambient;

@@ -22,7 +22,7 @@ model ServoAssistedActuator "Servo-assisted actuator: a poppet lets air to one s
   GasPort air "Air" annotation (Placement(transformation(extent={{-70,90},{-50,110}})));
   Length s(start=0, stateSelect=StateSelect.prefer, displayUnit="mm") "Position of the diaphragm";
   Velocity v(start=0, stateSelect=StateSelect.prefer) "Its speed";
-  Length e(displayUnit="mm") "How far the rod that comes in is ahead: the poppet opens to the air";
+  Length e(displayUnit="mm", nominal=e_open) "How far the rod that comes in is ahead: the poppet opens to the air";
   Force f_in "Force of the pedal";
   Force f_out "Force that goes out";
   Ratio y_air "How far the poppet is open to the air";

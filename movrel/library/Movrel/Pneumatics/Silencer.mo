@@ -7,7 +7,7 @@ model Silencer "Silencer: lets gas out into the open"
   parameter Ratio b_c(min=0, max=0.99) = 0.4 "Critical pressure ratio";
   GasPort a "Inlet" annotation (Placement(transformation(extent={{-110,-10},{-90,10}})));
   MassFlowRate m(displayUnit="g/s") "Flow out";
-  Mass vented(start=0, fixed=true, min=-1e60) "What has flowed out";
+  Mass vented(nominal=1e-3, start=0, fixed=true, min=-1e60) "What has flowed out";
 equation
   V = V_0;
   growth = 0;

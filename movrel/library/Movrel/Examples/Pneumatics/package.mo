@@ -1,0 +1,3 @@
+within Movrel.Examples;
+package Pneumatics "Pneumatics: cylinders, receivers and air motors"
+end Pneumatics;
