@@ -7,15 +7,15 @@ model AirMotors "Two vane motors, by their chambers and by a map, lift and spin"
   Movrel.Pneumatics.HeldPressure supply_2(p_0=7e5)
     annotation (Placement(transformation(extent={{-77.6,-116},{-37.6,-76}})));
   Movrel.Pneumatics.VaneMotor by_chambers
-    annotation (Placement(transformation(extent={{37.6,76},{77.6,116}})));
+    annotation (Placement(transformation(extent={{37.6,76},{77.6,116}}, rotation=180)));
   Movrel.Rotational.Inertia drum(J=0.01)
     annotation (Placement(transformation(extent={{172,76},{212,116}})));
   Movrel.Rotational.Bearing load(d=0.02)
     annotation (Placement(transformation(extent={{268,76},{308,116}})));
   Movrel.Pneumatics.Atmosphere outside
-    annotation (Placement(transformation(extent={{133.6,191.2},{173.6,231.2}})));
+    annotation (Placement(transformation(extent={{133.6,-20},{173.6,20}})));
   Movrel.Pneumatics.VaneMotorByMap by_map
-    annotation (Placement(transformation(extent={{37.6,-116},{77.6,-76}})));
+    annotation (Placement(transformation(extent={{37.6,-116},{77.6,-76}}, rotation=180)));
   Movrel.Rotational.Inertia drum_2(J=0.01)
     annotation (Placement(transformation(extent={{172,-116},{212,-76}})));
   Movrel.Rotational.Bearing load_2(d=0.02)

@@ -23,9 +23,9 @@ model HandlingAxis "A cylinder moves out and back, its exhaust throttled"
   Movrel.Pneumatics.Silencer silencer_s
     annotation (Placement(transformation(extent={{152.8,-116},{192.8,-76}})));
   Movrel.Pneumatics.FlowControlValve throttle_a(C=1e-8, opening=0.2)
-    annotation (Placement(transformation(extent={{-0.8,104.8},{39.2,144.8}}, rotation=90)));
+    annotation (Placement(transformation(extent={{-0.8,104.8},{39.2,144.8}}, rotation=-90)));
   Movrel.Pneumatics.FlowControlValve throttle_b(C=1e-8, opening=0.2)
-    annotation (Placement(transformation(extent={{114.4,104.8},{154.4,144.8}}, rotation=90)));
+    annotation (Placement(transformation(extent={{114.4,104.8},{154.4,144.8}}, rotation=-90)));
   Movrel.Pneumatics.DoubleActingCylinder cylinder(stroke=0.3, d_piston=0.04, d_rod=0.016, m=1, f_c=20)
     annotation (Placement(transformation(extent={{56.8,229.6},{96.8,269.6}})));
   Movrel.Translational.Mass slide(m=8)

@@ -15,7 +15,7 @@ model SuctionGripper "A cup is drawn empty, keeps its vacuum, and lets go"
   Movrel.Pneumatics.Restriction hose(C=1e-8)
     annotation (Placement(transformation(extent={{-0.8,47.2},{39.2,87.2}}, rotation=90)));
   Movrel.Pneumatics.Chamber cup(V_0=5e-5, G=0.02)
-    annotation (Placement(transformation(extent={{-0.8,143.2},{39.2,183.2}}, rotation=-90)));
+    annotation (Placement(transformation(extent={{-0.8,143.2},{39.2,183.2}}, rotation=90)));
   Movrel.Pneumatics.Restriction seal(C=2e-11)
     annotation (Placement(transformation(extent={{114.4,143.2},{154.4,183.2}})));
   Movrel.Pneumatics.Atmosphere room
@@ -26,7 +26,7 @@ equation
   connect(grip_pulse.y, grip.u);
   connect(grip.y, valve.on);
   connect(valve.A, hose.a);
-  connect(hose.b, cup.b);
+  connect(hose.b, cup.a);
   connect(cup.c, seal.a);
   connect(seal.b, room.port);
   annotation (
