@@ -42,7 +42,13 @@ def own_connection(source: Source, cls: s.ClassDef, left: str, right: str) -> s.
     """The connection of two ports. Raises :class:`EditFault` when this very class has none."""
     equation = find_connection(source, cls, left, right)
     if equation is None:
-        raise EditFault(f"'{cls.name}' has no connection of '{left}' and '{right}' of its own.")
+        looped = any(isinstance(e, s.ForEquation) for e in cls.equations)
+        raise EditFault(
+            f"'{cls.name}' has no connection of '{left}' and '{right}' of its own.",
+            hint="A connection in a loop of its equations is changed in the text."
+            if looped
+            else None,
+        )
     return equation
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from movrel.language import syntax as s
@@ -19,6 +19,7 @@ from movrel.sheet.elements import (
     StateTransition,
 )
 from movrel.sheet.memo import Memo
+from movrel.sheet.preview import preview
 from movrel.sheet.symbols import (
     DEFAULT_EXTENT,
     absent_ports,
@@ -62,9 +63,7 @@ def sheet(tree: ClassTree, definition: Definition) -> Sheet:
                 drawn = _component(tree, owner, element, classes)
                 if drawn is not None:
                     parts.append(drawn)
-        for equation in node.equations:
-            if isinstance(equation, s.Connect):
-                wires.append(_wire(owner, equation))
+        wires += [_wire(owner, c) for c in _connections(node.equations)]
     parts = _with_arrow_ports(_all_placed(parts), arrows)
     components = [p.part for p in parts]
     connections = wire_up(wires, [(p.part, p.icon) for p in parts])
@@ -80,6 +79,15 @@ def sheet(tree: ClassTree, definition: Definition) -> Sheet:
         connections=connections,
         transitions=arrows,
     )
+
+
+def _connections(equations: Iterable[s.AnyEquation]) -> Iterator[s.Connect]:
+    """The connections, those of all elements of an array once."""
+    for equation in equations:
+        if isinstance(equation, s.Connect):
+            yield equation
+        elif isinstance(equation, s.ForEquation):
+            yield from _connections(equation.body)
 
 
 def _with_arrow_ports(parts: list[_Drawn], arrows: list[StateTransition]) -> list[_Drawn]:
@@ -152,9 +160,17 @@ def _drawn(
         opens=False,
         labels={},
         numbers={},
+        array=_how_many(owner, node),
+        curves=preview(tree, kind, node),
         port=_own_port(tree, owner, node) if tree.is_kind(kind, "connector") else None,
     )
     return _Drawn(part, without(symbol, absent))
+
+
+def _how_many(owner: Definition, node: s.Component) -> str:
+    """The sizes of an array of parts, as written."""
+    sizes = [*node.subscripts, *node.type_subscripts]
+    return " × ".join(owner.source.text[n.start : n.end].strip() or ":" for n in sizes)
 
 
 def _own_port(tree: ClassTree, owner: Definition, node: s.Component) -> Port | None:

@@ -6,7 +6,7 @@ turns in degrees, counter-clockwise.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any, Literal, TypeAlias
 
 #: A shape of the standard's graphics: ``is`` names its kind, the other keys are its attributes as plain values.
@@ -61,6 +61,10 @@ class SheetComponent:
     #: The values that its symbol may show, in words and as numbers in the declared unit, by the name of the parameter.
     labels: dict[str, str]
     numbers: dict[str, float]
+    #: How many there are of it, as written; empty for a single part.
+    array: str = ""
+    #: Curves of its table, each with points in the square from 0 to 1.
+    curves: list[list[list[float]]] = field(default_factory=list)
     #: For a port of the model itself: what kind.
     port: Port | None = None
 

@@ -310,11 +310,14 @@ def _labelled(
         labels.setdefault(row.component, {})[row.label] = in_words(shown, row.shown_unit)
         if isinstance(row.value, float):
             numbers.setdefault(row.component, {})[row.label] = row.value
-    complete = []
+    own, complete = labels.get("", {}), []
     for part in components:
         inner = tree.find(part.class_name)
         opens = inner is not None and inner.source.file in snapshot.revisions and part.port is None
+        array = " × ".join(own.get(size, size) for size in part.array.split(" × "))
         complete.append(
-            replace(part, opens=opens, labels=labels.get(part.name, {}), numbers=numbers.get(part.name, {}))
+            replace(
+                part, opens=opens, labels=labels.get(part.name, {}), numbers=numbers.get(part.name, {}), array=array
+            )
         )  # fmt: skip
     return complete

@@ -130,3 +130,51 @@ def test_the_arrows_of_a_state_machine_are_on_its_sheet() -> None:
         ("filling", "draining", "level.y >= 2", "1", 1),
         ("draining", "filling", "level.y <= 0.5", "1", 2),
     ]
+
+
+def test_an_array_of_parts_is_drawn_once_with_its_number_and_its_wires() -> None:
+    made = ClassTree()
+    made.add_text(
+        """model M parameter Integer n = 4; Movrel.Electrical.Resistor r[n], pair[2, 3]; Movrel.Electrical.Ground g;
+        Movrel.Electrical.VoltageSource v;
+        equation for k in 1:n loop connect(v.a, r[k].a); connect(r[k].b, g.a); end for; connect(v.b, g.a); end M;""",
+        "m.mo",
+    )
+    definition = made.find("M")
+    assert definition is not None
+    plan = sheet(made, definition)
+    assert {c.name: c.array for c in plan.components} == {
+        "r": "n",
+        "pair": "2 × 3",
+        "g": "",
+        "v": "",
+    }
+    looped = next(c for c in plan.connections if c.to_port == "r[k].a")
+    at = [
+        port_position(c, plan.icon_of(c), port)
+        for c, name in ((plan.components[3], "a"), (plan.components[0], "a"))
+        if (port := plan.icon_of(c).port(name)) is not None
+    ]
+    assert [tuple(looped.points[0]), tuple(looped.points[-1])] == at
+
+
+@pytest.mark.parametrize(
+    ("part", "curves"),
+    [
+        ("Signals.LookUp p(table=[0, 0; 1, -2; 4, 2])", [[[0, 0.5], [0.25, 0], [1, 1]]]),
+        ("Signals.LookUp p(table={{0, 1}, {2, 3}})", [[[0, 0], [1, 1]]]),
+        ("Signals.PointTable p(table=[0, 3; 5, 3])", [[[0, 0.5], [1, 0.5]]]),
+        (
+            "Signals.LookUp2 p(table=[0, 1, 2; 0, 0, 2; 1, 1, 4])",
+            [[[0, 0], [1, 0.25]], [[0, 0.5], [1, 1]]],
+        ),
+        ("Signals.LookUp p(table=fill(1.0, 2, 2))", []),
+        ("Signals.Gain p(k=2)", []),
+    ],
+)
+def test_a_table_is_previewed_on_its_symbol(part: str, curves: list[list[list[float]]]) -> None:
+    made = ClassTree()
+    made.add_text(f"model M Movrel.{part}; end M;", "m.mo")
+    definition = made.find("M")
+    assert definition is not None
+    assert sheet(made, definition).components[0].curves == curves

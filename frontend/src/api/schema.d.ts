@@ -5339,8 +5339,15 @@ export interface components {
          * @description A part as it stands on the sheet.
          */
         SheetComponent: {
+            /**
+             * Array
+             * @default
+             */
+            array?: string;
             /** Class */
             class: string;
+            /** Curves */
+            curves?: number[][][];
             /** Description */
             description: string;
             /** Extent */

@@ -28,7 +28,11 @@ export function Symbol({
     className: component.class,
     labels: component.labels ?? {},
   };
-  const shapes = component.icon.graphics as unknown as Shape[];
+  const curves = component.curves ?? [];
+  // What it holds takes the place of the line that stands for any table.
+  const shapes = (component.icon.graphics as unknown as Shape[]).filter(
+    (shape) => curves.length === 0 || shape.is !== "Line",
+  );
   const turn = component.rotation
     ? `rotate(${-component.rotation} ${box.width / 2} ${box.height / 2})`
     : undefined;
@@ -44,6 +48,7 @@ export function Symbol({
       <g transform={turn}>
         <g transform={place}>
           <Shapes shapes={shapes.filter((s) => s.is !== "Text")} words={words} lookup={lookup} />
+          <TableCurves curves={curves} />
         </g>
       </g>
       {!plain && (
@@ -64,6 +69,21 @@ export function Symbol({
       ))}
     </>
   );
+}
+
+/** The curves of a part's table, within the inner part of its symbol. */
+function TableCurves({ curves }: { curves: number[][][] }) {
+  return curves.map((curve, k) => (
+    <polyline
+      key={k}
+      points={curve.map(([x = 0, y = 0]) => `${-75 + 150 * x},${70 - 140 * y}`).join(" ")}
+      fill="none"
+      stroke="currentColor"
+      strokeWidth={1.25}
+      vectorEffect="non-scaling-stroke"
+      strokeLinejoin="round"
+    />
+  ));
 }
 
 /** A port of the model itself, seen from inside, with its name below. */

@@ -61,6 +61,7 @@ export const Part = memo(function Part({ data }: NodeProps<PartNode>) {
         aria-label={`${component.name}: ${component.description}`}
       >
         <rect width={box.width} height={box.height} fill="transparent" />
+        {component.array && <Stack width={box.width} height={box.height} count={component.array} />}
         <path className="part-outline" d={corners(box.width, box.height)} strokeWidth={2} />
         <Symbol component={component} lookup={lookup} plain={far} shift={shift} />
         {!far && <PortNames component={component} />}
@@ -90,6 +91,25 @@ export const Part = memo(function Part({ data }: NodeProps<PartNode>) {
     </div>
   );
 });
+
+/** More of the same behind a part, and how many. */
+function Stack({ width, height, count }: { width: number; height: number; count: string }) {
+  const behind = (by: number) => `M${by} ${height + by} H${width + by} V${by}`;
+  return (
+    <g data-testid="part-stack">
+      <path
+        d={`${behind(3)} ${behind(6)}`}
+        fill="none"
+        stroke="currentColor"
+        strokeWidth={1}
+        opacity={0.45}
+      />
+      <text x={width + 9} y={height + 11} fontSize={13} fontWeight={600} fill="currentColor">
+        × {count}
+      </text>
+    </g>
+  );
+}
 
 /** The names of ports beside them, seen when the part is pointed at or the sheet is near. */
 function PortNames({ component }: { component: SheetComponent }) {

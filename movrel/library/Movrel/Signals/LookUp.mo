@@ -17,5 +17,5 @@ equation
       Line(points={{-70,-50},{-30,-20},{10,40},{70,55}}, color={40,44,60}, thickness=0.5),
       Text(extent={{-150,150},{150,110}}, textString="%name")}),
     Documentation(info="<html><p>Straight lines between the points, or a smooth curve that does not overshoot; the first and the last value hold beyond.</p></html>"),
-    __Movrel(synonyms={"map", "curve", "characteristic", "table", "interpolation"}, source="Definition; Fritsch and Carlson, SIAM J. Numer. Anal. 17 (1980) 238"));
+    __Movrel(preview="curve", synonyms={"map", "curve", "characteristic", "table", "interpolation"}, source="Definition; Fritsch and Carlson, SIAM J. Numer. Anal. 17 (1980) 238"));
 end LookUp;

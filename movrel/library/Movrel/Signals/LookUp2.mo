@@ -17,5 +17,5 @@ equation
       Line(points={{-70,-10},{0,45},{70,62}}, color={40,44,60}),
       Text(extent={{-150,150},{150,110}}, textString="%name")}),
     Documentation(info="<html><p>Straight lines in both arguments; the outermost values hold beyond.</p></html>"),
-    __Movrel(synonyms={"map", "characteristic field", "table", "interpolation", "2D"}, source="Definition"));
+    __Movrel(preview="map", synonyms={"map", "characteristic field", "table", "interpolation", "2D"}, source="Definition"));
 end LookUp2;

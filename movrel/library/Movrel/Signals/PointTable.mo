@@ -25,5 +25,5 @@ equation
       Line(points={{-80,-60},{-50,20},{-10,-10},{30,60},{80,40}}, color={40,44,60}),
       Text(extent={{-150,150},{150,110}}, textString="%name")}),
     Documentation(info="<html><p><i>The points are joined by straight lines, held, or led through by a smooth curve that does not overshoot. Before the first and after the last point the value is held, or the table begins again.</i></p></html>"),
-    __Movrel(synonyms={"profile", "measured", "look-up", "time series", "schedule", "lookup", "lookup table", "map", "characteristic", "curve"}, source="Fritsch and Butland, SIAM J. Sci. Stat. Comput. 5 (1984) 300, for the smooth curve"));
+    __Movrel(preview="curve", synonyms={"profile", "measured", "look-up", "time series", "schedule", "lookup", "lookup table", "map", "characteristic", "curve"}, source="Fritsch and Butland, SIAM J. Sci. Stat. Comput. 5 (1984) 300, for the smooth curve"));
 end PointTable;

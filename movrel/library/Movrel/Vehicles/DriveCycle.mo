@@ -14,5 +14,5 @@ equation
       Line(points={{-80,-60},{-50,-60},{-20,30},{20,30},{40,-10},{60,-10},{80,-60}}, color={40,44,60}),
       Text(extent={{-150,150},{150,110}}, textString="%name")}),
     Documentation(info="<html><p>Straight lines between the points, held before and after.</p></html>"),
-    __Movrel(synonyms={"speed profile", "driving cycle", "speed table"}, source="Definition"));
+    __Movrel(preview="curve", synonyms={"speed profile", "driving cycle", "speed table"}, source="Definition"));
 end DriveCycle;
