@@ -43,11 +43,9 @@ def own_connection(source: Source, cls: s.ClassDef, left: str, right: str) -> s.
     equation = find_connection(source, cls, left, right)
     if equation is None:
         looped = any(isinstance(e, s.ForEquation) for e in cls.equations)
+        hint = "A connection in a loop of its equations is changed in the text." if looped else ""
         raise EditFault(
-            f"'{cls.name}' has no connection of '{left}' and '{right}' of its own.",
-            hint="A connection in a loop of its equations is changed in the text."
-            if looped
-            else None,
+            f"'{cls.name}' has no connection of '{left}' and '{right}' of its own.", hint=hint
         )
     return equation
 

@@ -90,6 +90,11 @@ class Forms:
         self._brief *= 2
         return True
 
+    def tolerance_now(self) -> float:
+        """The relative tolerance with which the run goes on at present."""
+        closer = CLOSER[self._closeness - 1] if self._closeness else 1.0
+        return closer * self.options.tolerance
+
     def look_as_usual(self) -> None:
         """Integrate with the tolerance that was asked for."""
         if self._closer is not None:

@@ -396,6 +396,12 @@ class Machine:
         sizes[self.rooted] = self._rounded_off
         return sizes
 
+    def blur(self, watched: int, share: float) -> None:
+        """From now on take a share of what a watched relation compares, as it was looked at last, for mere rounding."""
+        scale = self.indicators.results[1][self.rooted[watched]]
+        if np.isfinite(scale) and not self.floors[watched]:
+            self._rounded_off[watched] = max(self._rounded_off[watched], share * scale)
+
     def contradicted(self, t: float, states: Array) -> bool:
         """Whether a held relation, but for those that time alone changes, is contradicted."""
         return bool(self._contradicting(t, states).any())

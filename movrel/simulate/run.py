@@ -383,6 +383,9 @@ class Run:
                         states = there
                     elif self.forms.look_closer(t):
                         chatter.helped()
+                    else:
+                        # What is less than the errors of its operands is no crossing.
+                        self.machine.blur(fired[0][0] // 2, self.forms.tolerance_now())
             if chatter.stands_still(t, states, self._tolerances(states)):
                 if not self.forms.look_closer(t):
                     raise chattering(self.events[-STANDSTILL:], t)
