@@ -54,7 +54,7 @@ class Forms:
         #: Until when the run looks closer.
         self.closer_until = math.inf
         self._closer: Integrator | None = None
-        self._closeness, self._earlier_work = 0, np.zeros(2, int)
+        self._closeness, self._earlier_work = 0, (0, 0)
         self._brief = BRIEFLY * abs(options.stop - options.start)
 
     def adopt(self, machine: Machine) -> None:
@@ -98,7 +98,11 @@ class Forms:
     def look_as_usual(self) -> None:
         """Integrate with the tolerance that was asked for."""
         if self._closer is not None:
-            self._earlier_work += np.array([self._closer.steps, self._closer.evaluations])
+            steps, evaluations = self._earlier_work
+            self._earlier_work = (
+                steps + self._closer.steps,
+                evaluations + self._closer.evaluations,
+            )
         self._closer, self._closeness, self.closer_until = None, 0, math.inf
         self.integrator = self._known[self.machine.system][2]
 
