@@ -32,9 +32,6 @@ from movrel.model.traits import HOMOTOPY
 
 Array = npt.NDArray[np.float64]
 
-#: Size beyond which an unknown is no number any more.
-LARGEST = 1e300
-
 _BINARY = {
     "+": ca.OP_ADD, "-": ca.OP_SUB, "*": ca.OP_MUL, "/": ca.OP_DIV, "^": ca.OP_POW, "min": ca.OP_FMIN,
     "max": ca.OP_FMAX, "atan2": ca.OP_ATAN2, "<": ca.OP_LT, "<=": ca.OP_LE, "==": ca.OP_EQ, "<>": ca.OP_NE,
@@ -312,7 +309,7 @@ class Graph:
         others = ca.vertsplit(parts[4])
         parts[4] = ca.vertcat(*others[:position], z * sizes, *others[position + size :])
         # Without it the search along a step that is not finite, as from a singular point, would never end.
-        finite = ca.sum1(ca.fabs(z)) < LARGEST
+        finite = ca.sum1(ca.fabs(z)) <= np.finfo(float).max
         g = ca.if_else(finite, residual(*parts) / terms, 0)
         return ca.rootfinder(
             f"block_{position}", "newton", {"x": z, "p": given, "g": g},

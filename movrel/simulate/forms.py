@@ -17,7 +17,7 @@ from movrel.simulate.coupling import Coupling
 from movrel.simulate.events import EventHandler
 from movrel.simulate.explanation import Explanation
 from movrel.simulate.machine import Machine
-from movrel.simulate.methods.choose import make_integrator
+from movrel.simulate.methods.choose import STRICTEST, make_integrator
 from movrel.simulate.methods.integrator import Integrator
 from movrel.simulate.options import FIXED_STEP, RunOptions
 from movrel.simulate.recording import Recording
@@ -30,8 +30,8 @@ Going = tuple[Machine, Array]
 
 #: Tolerances near a threshold that the run cannot tell apart from its own errors, as shares of the one asked for.
 CLOSER = (1e-2, 1e-4)
-#: The finest of them, and for how long the first time, as a share of the run.
-FINEST, BRIEFLY = 1e-13, 1e-3
+#: For how long the first time, as a share of the run.
+BRIEFLY = 1e-3
 
 
 class Forms:
@@ -77,7 +77,7 @@ class Forms:
             self.integrator is None
             or self.options.solver in FIXED_STEP
             or level == len(CLOSER)
-            or CLOSER[level] * self.options.tolerance < FINEST
+            or CLOSER[level] * self.options.tolerance < STRICTEST
         ):
             return False
         options = replace(self.options, tolerance=CLOSER[level] * self.options.tolerance)

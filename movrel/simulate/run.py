@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 import time as clock
 from collections.abc import Callable
 
@@ -10,7 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from movrel.equations.system import System
-from movrel.errors import RunCancelled, RunFault, StructureFault
+from movrel.errors import RunCancelled, StructureFault
 from movrel.model.expression import Variable
 from movrel.simulate.between_steps import between_steps, side_before
 from movrel.simulate.branch import BranchEnded
@@ -18,10 +17,12 @@ from movrel.simulate.chatter import STANDSTILL, Chatter, Crawling, chattering
 from movrel.simulate.coupling import Coupling
 from movrel.simulate.events import EventHandler
 from movrel.simulate.explanation import Explanation
+from movrel.simulate.failure import failure
 from movrel.simulate.forms import Forms
 from movrel.simulate.machine import Machine
 from movrel.simulate.methods.integrator import StepFailure, Steps
 from movrel.simulate.options import FIXED_STEP, RunOptions
+from movrel.simulate.pace import Pace
 from movrel.simulate.recipes import Recipe, recipes_of
 from movrel.simulate.recording import Listener, Progress, Recording, table_of
 from movrel.simulate.remarks import exhausted, small_states
@@ -39,8 +40,6 @@ Array = npt.NDArray[np.float64]
 
 #: Events that are kept with their cause.
 EVENT_LIMIT = 100_000
-#: Evaluations that a step takes as long as fewer steps than this are known.
-USUAL_EVALUATIONS, FEW_STEPS = 1.3, 20
 
 
 class Run:
@@ -68,7 +67,7 @@ class Run:
         doubts = judged(system, self.parameters, self.p)
         self._order: list[Variable] = system.once("order", lambda: [*system.states, *system.solved])
         self._last_look = clock.perf_counter()
-        self._looked_at, self._evaluations_then = options.start, 0
+        self._pace = Pace(options.start)
         self._reselect: bool = False
         self._ended: str | None = None
         self._returns = Returns()
@@ -150,7 +149,7 @@ class Run:
         began = clock.perf_counter()
         t = self.options.start
         if self._resumes and self.begin is not None:
-            t = self._looked_at = self.recording.kept_until = self.begin.time
+            t = self._pace.looked_at = self.recording.kept_until = self.begin.time
             self.recording.skip(t)
         if self.begin is None:
             states = self.start.states(t, self.units, self.options)
@@ -321,21 +320,11 @@ class Run:
         if self._standing.wanted(t) or now - self._last_look >= self.listener.period:
             self._last_look = now
             self.recording.hand_on()
-            if t >= self._looked_at:  # a stretch may be gone through a second time
-                self.listener.progress(Progress(t, self._step_size(t), len(self.events)))
+            if t >= self._pace.looked_at:  # a stretch may be gone through a second time
+                size = self._pace.step_size(t, *self.forms.work())
+                self.listener.progress(Progress(t, size, len(self.events)))
             if self.listener.stopped():
                 raise RunCancelled(f"the run was stopped at {t:g} s.")
-
-    def _step_size(self, t: float) -> float:
-        """About how large the steps since the last look were, from the evaluations that they took.
-
-        The solver tells its steps only when it comes back from many.
-        """
-        steps, evaluations = self.forms.work()
-        for_one = evaluations / steps if steps > FEW_STEPS else USUAL_EVALUATIONS
-        size = (t - self._looked_at) / max((evaluations - self._evaluations_then) / for_one, 1.0)
-        self._looked_at, self._evaluations_then = t, evaluations
-        return size
 
     def _integrate(self, t: float, states: Array) -> tuple[float, Array]:
         options = self.options
@@ -440,7 +429,8 @@ class Run:
         except (StepFailure, BranchEnded) as fault:
             there = self._slide(self._unheld(fault.time, fault.state), fault.time)
             if there is None:
-                raise self._failed(fault) from None
+                explanation = self.recording.explanation
+                raise failure(self.machine, explanation, fault) from None
             return fault.time, there, []
         finally:
             self.statistics.steps += integrator.steps - counted[0]
@@ -510,19 +500,3 @@ class Run:
         return side_before(self.machine, t, states, self._earlier)
 
     _earlier: Array = np.zeros(0)
-
-    def _failed(self, fault: StepFailure | BranchEnded) -> RunFault:
-        machine = self.machine
-        end = fault if isinstance(fault, BranchEnded) else machine.end_of_branch()
-        t, states = (end or fault).time, (end or fault).state
-        dx = machine.derivatives(t, states)[: machine.state_count].copy()
-        if not np.isfinite(dx).all():
-            everything = machine.everything(t, states)
-            values = list(
-                zip([*machine.system.states, *machine.system.solved], everything, strict=True)
-            )
-            self.recording.explanation.refuse_not_finite(t, values, f"at {t:g} s")
-        turning = machine.turning(t, states, *([math.inf] if end is not None else []))
-        if turning is not None:
-            return self.recording.explanation.turned(t, turning)
-        return self.recording.explanation.gave_up(t, states, dx, str(fault))
