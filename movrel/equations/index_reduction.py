@@ -9,8 +9,9 @@ then another choice is made (dynamic state selection).
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field
+from itertools import zip_longest
 
 import numpy as np
 import numpy.typing as npt
@@ -112,9 +113,11 @@ class ConstraintBlock:
 
     ``matrix`` holds the derivatives of the differentiated equations (rows) by the highest-order
     unknowns (columns); ``row_depth`` and ``column_depth`` say how often each was differentiated.
+    ``constraints`` are what was differentiated: first what was once, last what was most often.
     """
 
     equations: list[FlatEquation]
+    constraints: list[list[FlatEquation]]
     row_depth: list[int]
     columns: list[Variable]
     column_depth: list[int]
@@ -140,13 +143,17 @@ Selection = tuple[tuple[tuple[int, ...], ...], ...]
 
 @dataclass(slots=True)
 class Reduction:
-    """All equations, the differentiated ones included, and the choice of states that they leave."""
+    """All equations, the differentiated ones included, and the choice of states that they leave.
+
+    ``renamed`` are derivatives that are no states in any choice, as an equation says which variable they are.
+    """
 
     equations: list[FlatEquation]
     variables: list[Variable]
     chains: Chains
     constraints: list[ConstraintBlock] = field(default_factory=list)
     differentiated: int = 0
+    renamed: set[Variable] = field(default_factory=set)
 
     @property
     def dynamic(self) -> list[ConstraintBlock]:
@@ -165,11 +172,11 @@ class Reduction:
         return dummies
 
     def states(self, selection: Selection) -> list[Variable]:
-        dummies = self.dummies(selection)
+        dummies, rates = self.dummies(selection), self.chains.rates
         return [
             v
             for v in self.variables
-            if v in self.chains.rates and self.chains.rates[v] not in dummies
+            if v in rates and rates[v] not in dummies and v not in self.renamed
         ]
 
     def wear(self, selection: Selection) -> Callable[[list[Array]], bool]:
@@ -289,12 +296,13 @@ def _constraint_blocks(
 ) -> list[ConstraintBlock]:
     predecessor = {b: a for a, b in successor.items()}
 
-    def depth(e: int) -> int:
-        count = 0
+    def before(e: int) -> Iterator[int]:
         while e in predecessor:
             e = predecessor[e]
-            count += 1
-        return count
+            yield e
+
+    def depth(e: int) -> int:
+        return sum(1 for _ in before(e))
 
     top_equations = [i for i in range(len(equations)) if i not in successor]
     top_variables = [v for v in variables if v not in chains.rates]
@@ -329,6 +337,7 @@ def _constraint_blocks(
         blocks.append(
             ConstraintBlock(
                 [equations[e] for e, _ in derived],
+                _by_level([equations[lower] for lower in before(e)] for e, _ in derived),
                 [d for _, d in derived],
                 unknowns,
                 depths,
@@ -337,6 +346,11 @@ def _constraint_blocks(
             )
         )
     return blocks
+
+
+def _by_level(chains: Iterable[list[FlatEquation]]) -> list[list[FlatEquation]]:
+    """Of several chains the first equations, the second ones, and so on."""
+    return [[e for e in level if e is not None] for level in zip_longest(*chains)]
 
 
 def _willing(v: Variable, starts: Starts) -> Willingness:

@@ -51,9 +51,29 @@ CLOCKED = """model Clocked "A sampled controller, one that ticks at times of its
   output Real x(start=0, fixed=true); Clock c = Clock(0.1); Real s = 1 - sample(x, c); Real i(start=0) = previous(i) + interval(s)*s/0.4;
   Integer n(start=0); Integer k(start=0); Real dt(start=0); equation der(x) = -x + hold(2*(s + i)); when Clock(n, 10) then n = previous(n) + 1; end when;
   when Clock(x > 0.2*(1 + hold(k))) then k = previous(k) + 1; dt = interval(); end when; annotation(experiment(StopTime=1)); end Clocked;"""
+PENDULUM = """model Pendulum "In positions, against a wall" parameter Real L = 2; Real x(start=1.2, fixed=true); output Real y(start=-1.6);
+  Real vx(start=0, fixed=true); Real vy; Real T; Integer hits(start=0, fixed=true);
+equation der(x) = vx; der(y) = vy; der(vx) = -T*x; der(vy) = -T*y - 9.81; x^2 + y^2 = L^2;
+  when x < -0.5 then reinit(vx, -0.8*vx); hits = pre(hits) + 1; end when; annotation(experiment(StopTime=4, Tolerance=1e-8)); end Pendulum;"""
+DOUBLE = """model Double Real x1(start=0.8, fixed=true); output Real y1(start=0.6); output Real x2(start=0.8, fixed=true); Real y2(start=1.6);
+  Real u1(start=0, fixed=true); Real v1; Real u2(start=0, fixed=true); Real v2; Real S; Real T;
+equation der(x1) = u1; der(y1) = v1; der(x2) = u2; der(y2) = v2; x1^2 + y1^2 = 1; (x2 - x1)^2 + (y2 - y1)^2 = 1;
+  der(u1) = -S*x1 + T*(x2 - x1); der(v1) = -S*y1 + T*(y2 - y1) - 9.81; der(u2) = -T*(x2 - x1); der(v2) = -T*(y2 - y1) - 9.81; end Double;"""
 MODELS = {
     text.split()[1]: text
-    for text in (BALL, SAMPLED, STIFF, LOOPS, ROUNDED, ENDING, ARRAYS, NO_STATE, LATE, CLOCKED)
+    for text in (
+        BALL,
+        SAMPLED,
+        STIFF,
+        LOOPS,
+        ROUNDED,
+        ENDING,
+        ARRAYS,
+        NO_STATE,
+        LATE,
+        CLOCKED,
+        PENDULUM,
+    )
 }
 
 
@@ -156,6 +176,21 @@ def test_bounces_happen_when_a_hand_calculation_says(tmp_path: Path) -> None:
     second = first * (1 + 2 * 0.7)
     jumps = found.time[1:][(np.diff(found.time) == 0) & (np.diff(found["v"]) > 0.5)]
     assert jumps[:2] == pytest.approx([first, second], abs=1e-8)
+
+
+@pytest.mark.parametrize("interface", ["me", "cs"])
+def test_double_pendulum_in_positions_keeps_lengths_and_energy(
+    interface: Interface, tmp_path: Path
+) -> None:
+    run = run_alone(made(DOUBLE), tmp_path, interface, stop=20.0, tolerance=1e-8)
+    x1, y1, x2, y2, u1, v1, u2, v2 = (
+        run[n] for n in ("x1", "y1", "x2", "y2", "u1", "v1", "u2", "v2")
+    )
+    assert np.abs(x1**2 + y1**2 - 1).max() < 1e-5
+    assert np.abs((x2 - x1) ** 2 + (y2 - y1) ** 2 - 1).max() < 1e-5
+    energy = 9.81 * (y1 + y2) + (u1**2 + v1**2 + u2**2 + v2**2) / 2
+    assert np.ptp(energy) < 1e-4 * 9.81 * 4
+    assert x2.min() < -1 and x2.max() > 1  # it swings through
 
 
 def test_parameters_and_start_values_are_set_and_inputs_follow(tmp_path: Path) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import re
 from collections.abc import Iterable, Sequence
+from itertools import accumulate
 from pathlib import Path
 
 import casadi as ca
@@ -143,6 +144,7 @@ def _functions(unit: UnitGraphs) -> _Functions:
         running("indicators", made.indicators, made.scales),
         running("actions", made.acting),
         running("assertions", made.judged),
+        running("constraints", unit.constraints, ca.jacobian(unit.constraints, graph.x)),
         running("timed", ca.vertcat(lines, ca.densify(ca.jacobian(lines, graph.t)))),
         ca.Function("jacobian", given, [_nonzeros(jacobian)]),
         ca.Function(
@@ -282,6 +284,7 @@ def _tables(
         ("NTERMINATION", len(ordered.terminations)), ("NEVENTASSERTION", sum(a.at_events for a in ordered.assertions)),
         ("NACTIONS", made.acting.shape[0]), ("NASSERTION", made.judged.shape[0]), ("NBLOCK", len(functions.blocks)),
         ("NBLOCK0", len(functions.start_blocks)), ("NS0", len(start.implicit)), ("NY0", len(start.order)),
+        ("NCONSTRAINT", unit.constraints.shape[0]), ("NCONSTRAINTGROUP", len(unit.free)),
         ("NTIMED", len(functions.timed)), ("NROOT", len(rooted)),
         ("NINDICATOR", sum(2 if memory.slots[i].kind == "floor" else 1 for i in rooted)),
         ("NJACOBIAN", len(functions.rows)), ("NLIMIT", len(functions.limits)), ("NSOLVEDPARAMETER", len(solved_parameters)),
@@ -350,6 +353,8 @@ def _tables(
         integers("mv_start_of_state", (start_at[v] for v in states)),
         integers("mv_start_of_implicit", (start_at[v] for v in running.implicit)),
         integers("mv_start_of_pre", (start_at.get(v, -1) for v in ordered.pre.of)),
+        integers("mv_constraints_end", accumulate(len(g.equations) for g in unit.free)),
+        integers("mv_group_of_state", (_group(v, unit) for v in states)),
         integers("mv_reinit_state", (states.index(r.state.variable) for r in ordered.reinits)),
         _array(
             "MvVariable",
@@ -405,6 +410,11 @@ def _source(
 
 def _entry(s: Source) -> str:
     return _source(s.kind, s.index, s.sign, s.value, s.start, s.settable)
+
+
+def _group(v: Variable, unit: UnitGraphs) -> int:
+    """The group of constraints for which a state is corrected, -1 for the others."""
+    return next((k for k, group in enumerate(unit.free) if v in group.states), -1)
 
 
 def _named(b: OpenBlock) -> str:

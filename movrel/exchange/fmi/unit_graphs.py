@@ -7,9 +7,11 @@ from dataclasses import dataclass
 import casadi as ca
 import numpy as np
 
+from movrel.equations.free_constraints import FreeConstraints, with_free_constraints
 from movrel.equations.graph import Graph, Translator
 from movrel.equations.graphs import Graphs, graphs_of, vector
 from movrel.equations.judging import about_parameters
+from movrel.equations.modes import during_run
 from movrel.equations.parameters import parameter_values, parameter_vector, start_value
 from movrel.equations.sorting import Block
 from movrel.equations.symbolic import Compiled, Symbolic
@@ -24,13 +26,17 @@ from movrel.model.flat import FlatModel
 class UnitGraphs:
     """A sorted model with the columns that a unit needs, and the values of its parameters.
 
-    ``start_parameters`` are the parameters that stand for start values, by the variable that starts there.
+    ``start_parameters`` are the parameters that stand for start values, by the variable that starts there;
+    ``constraints`` are the values of what is ``free``, group by group: zero, and kept by projection as integration does
+    not keep them.
     """
 
     flat: FlatModel
     made: Graphs
     start_parameters: dict[Variable, Variable]
     values: dict[Variable, Scalar]
+    free: list[FreeConstraints]
+    constraints: Symbolic
 
     @property
     def parameters(self) -> list[Variable]:
@@ -49,15 +55,13 @@ class UnitGraphs:
 def unit_graphs(flat: FlatModel) -> UnitGraphs:
     """The expressions of a model that is to become a unit; the flat model is changed, so it must be one's own.
 
-    Raises :class:`Unsupported` for what a unit cannot do yet: states that change during a run.
+    Raises :class:`Unsupported` for what a unit cannot do: hold units of others.
     """
     start_parameters = _start_parameters(flat)
     ordered = sort_model(flat)
+    free: list[FreeConstraints] = []
     if ordered.reduction.dynamic:
-        raise Unsupported(
-            f"'{flat.name}' changes its choice of states during a run; such a model cannot be exported as a unit yet.",
-            hint="Say with stateSelect which coordinates are to be states, or take angles instead of positions.",
-        )
+        ordered, free = with_free_constraints(ordered)
     for r in ordered.reinits:
         if r.state.op != "var" or r.state.value not in ordered.states:
             raise StructureFault(
@@ -71,7 +75,16 @@ def unit_graphs(flat: FlatModel) -> UnitGraphs:
             "the model has units of others inside; it cannot be exported as a unit itself.",
             hint="Hand on their files, and export what is yours.",
         )
-    return UnitGraphs(flat, made, start_parameters, parameter_values(flat, {}))
+    running = during_run(ordered.pre)
+    constraints = vector(
+        [
+            made.running.translate(running(x.subtract(e.left, e.right)))
+            for group in free
+            for e in group.equations
+        ]
+    )
+    values = parameter_values(flat, {})
+    return UnitGraphs(flat, made, start_parameters, values, free, constraints)
 
 
 def _start_parameters(flat: FlatModel) -> dict[Variable, Variable]:

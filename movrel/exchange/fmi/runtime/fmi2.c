@@ -406,7 +406,7 @@ MV_EXPORT fmi2Status fmi2CompletedIntegratorStep(fmi2Component component, fmi2Bo
   Component2 *c = component;
   (void)no_set_state;
   if (!allowed2(c, IN2(M2_CONTINUOUS), "fmi2CompletedIntegratorStep")) return fmi2Error;
-  *enter_event = fmi2False;
+  *enter_event = mv_drifts(c->unit) ? fmi2True : fmi2False;
   *terminate = c->unit->ended;
   return result2(c, mv_step_done(c->unit));
 }

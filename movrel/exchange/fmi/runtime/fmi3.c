@@ -569,7 +569,7 @@ MV_EXPORT fmi3Status fmi3CompletedIntegratorStep(fmi3Instance instance, fmi3Bool
   Instance3 *c = instance;
   (void)no_set_state;
   if (!allowed3(c, IN3(M3_CONTINUOUS), "fmi3CompletedIntegratorStep")) return fmi3Error;
-  *enter_event = fmi3False;
+  *enter_event = mv_drifts(c->unit) != 0;
   *terminate = c->unit->ended != 0;
   return result3(c, mv_step_done(c->unit));
 }

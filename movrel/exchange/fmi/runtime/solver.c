@@ -356,6 +356,9 @@ MvStatus mv_advance(MvUnit *u, double target, MvAfterStep after) {
           return MV_ERROR;
         }
       }
+#if NCONSTRAINT
+      else if (keep_constraints(u, NULL, &event) == MV_ERROR) return MV_ERROR;
+#endif
     }
     if (mv_step_done(u) == MV_ERROR) return MV_ERROR;
     if (after && u->t < target && after(u->owner, u->t)) break;

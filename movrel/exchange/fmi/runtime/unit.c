@@ -41,11 +41,12 @@ static void lay_out(MvUnit *u) {
 }
 
 #define LARGEST MV_AT_LEAST_ONE(LARGEST_BLOCK)
+#define DRIFT_DOUBLES (NCONSTRAINT * ((size_t)NX + NCONSTRAINT + 1) + NX)
 
 static size_t work_doubles(void) {
   size_t n = NX, s = NS, b = LARGEST;
   return s + NY + n + 2 * (size_t)NG + NACTIONS + 3 * (size_t)NG + NS0 + NY0 + NG + 2 * b * b + 5 * b + 2 * n * n + NJACOBIAN +
-         (n + s) * (n + s) + s * n + 10 * n + NM + 3 * (size_t)NTIMED + NP + NY + s + 64 + LARGEST_OUTPUT;
+         (n + s) * (n + s) + s * n + 10 * n + NM + 3 * (size_t)NTIMED + NP + NY + s + 64 + LARGEST_OUTPUT + DRIFT_DOUBLES;
 }
 
 static void lay_out_work(MvUnit *u) {
@@ -74,6 +75,7 @@ static void lay_out_work(MvUnit *u) {
   u->old_m = d, d += NM;
   u->coming = d, d += NTIMED;
   u->sink = d, d += MV_AT_LEAST_ONE(LARGEST_OUTPUT);
+  u->drift = d, d += DRIFT_DOUBLES;
   u->lines = d;
 }
 
@@ -588,6 +590,82 @@ MvStatus mv_set(MvUnit *u, int variable, double value, int phase) {
   return MV_OK;
 }
 
+/* --- constraints ------------------------------------------------------------------------------- */
+
+#if NCONSTRAINT
+/* Distances from the constraints, in tolerances: the one that is let be at an event, and the one that is an event. */
+static const double SMALL_DRIFT = 1e-3, LARGE_DRIFT = 10.0;
+
+/* Takes the states of a group back onto its constraints by the least correction in the scale of their tolerances (E. Eich,
+ * SIAM J. Numer. Anal. 30, 1993); those that are 'fixed' stay. The first correction, in tolerances, or -1 where there is none;
+ * one that is not larger than 'least' is not made. */
+static double project(MvUnit *u, int group, const int *fixed, double least) {
+  double *h = u->drift, *columns = h + NCONSTRAINT, *normal = columns + (size_t)NCONSTRAINT * NX;
+  double *step = normal + (size_t)NCONSTRAINT * NCONSTRAINT, first = 0.0;
+  int begin = group ? mv_constraints_end[group - 1] : 0, n = mv_constraints_end[group] - begin, i, j, k, round;
+  for (round = 0; round < NEWTON_LIMIT; ++round) {
+    double size = 0.0;
+    if (solve(u) == MV_ERROR) return -1.0;
+    call_at(mv_f_constraints, u, u->x, u->s, h, columns, NULL);
+    memset(normal, 0, (size_t)n * n * sizeof(double));
+    for (j = 0; j < NX; ++j) {
+      const double *a = columns + (size_t)j * NCONSTRAINT + begin;
+      step[j] = mv_group_of_state[j] != group || (fixed && fixed[j]) ? 0.0 : mv_nominal[j] + fabs(u->x[j]);
+      for (i = 0; i < n; ++i)
+        for (k = 0; k < n; ++k) normal[i * n + k] += a[i] * a[k] * step[j] * step[j];
+    }
+    if (!all_finite(normal, n * n) || !all_finite(h + begin, n) || !factorise(normal, n, u->pivot)) return -1.0;
+    solve_factorised(normal, n, u->pivot, h + begin);
+    for (j = 0; j < NX; ++j) {
+      double sum = 0.0, weight = step[j];
+      for (i = 0; i < n; ++i) sum += columns[(size_t)j * NCONSTRAINT + begin + i] * h[begin + i];
+      step[j] = sum * weight * weight;
+      size = fmax(size, fabs(sum) * weight / u->tolerance);
+    }
+    if (!isfinite(size)) return -1.0;
+    if (round == 0) first = size;
+    if (round == 0 && size <= least) return first;
+    for (j = 0; j < NX; ++j) u->x[j] -= step[j];
+    forget(u);
+    if (size <= 1e-4) return first; /* what is left is its square */
+  }
+  return -1.0;
+}
+
+/* The states onto the constraints, but for those that are 'fixed' where that is possible. */
+static MvStatus keep_constraints(MvUnit *u, const int *fixed, int *changed) {
+  int group;
+  for (group = 0; group < NCONSTRAINTGROUP; ++group) {
+    double kept[NX], moved;
+    memcpy(kept, u->x, sizeof kept);
+    moved = project(u, group, fixed, SMALL_DRIFT);
+    if (moved < 0.0 && fixed) {
+      memcpy(u->x, kept, sizeof kept);
+      forget(u);
+      moved = project(u, group, NULL, SMALL_DRIFT);
+    }
+    if (moved < 0.0) {
+      mv_say(u, MV_LOG_ERROR, MV_ERROR, "the constraints cannot be kept at %g s.", u->t);
+      return MV_ERROR;
+    }
+    if (moved > SMALL_DRIFT) *changed = 1;
+  }
+  return MV_OK;
+}
+
+int mv_drifts(MvUnit *u) {
+  int group;
+  for (group = 0; group < NCONSTRAINTGROUP; ++group)
+    if (project(u, group, NULL, INFINITY) > LARGE_DRIFT) return 1;
+  return 0;
+}
+#else
+int mv_drifts(MvUnit *u) {
+  (void)u;
+  return 0;
+}
+#endif
+
 /* --- relations --------------------------------------------------------------------------------- */
 
 static void look(MvUnit *u) { call_at(mv_f_indicators, u, u->x, u->s, u->g, u->scale, NULL); }
@@ -765,6 +843,9 @@ static double present_value(const MvUnit *u, const MvVariable *v) {
 
 static MvStatus act(MvUnit *u, int *reinitialised) {
   int k;
+#if NCONSTRAINT
+  int fixed[NX] = {0};
+#endif
   *reinitialised = 0;
   call_at(mv_f_actions, u, u->x, u->s, u->acting, NULL, NULL);
   for (k = 0; k < NTERMINATION; ++k)
@@ -784,7 +865,14 @@ static MvStatus act(MvUnit *u, int *reinitialised) {
       double value = u->acting[NREINIT + k];
       if (u->x[mv_reinit_state[k]] != value) *reinitialised = 1;
       u->x[mv_reinit_state[k]] = value;
+#if NCONSTRAINT
+      fixed[mv_reinit_state[k]] = 1;
+#endif
     }
+#if NCONSTRAINT
+  forget(u);
+  if (*reinitialised && keep_constraints(u, fixed, reinitialised) == MV_ERROR) return MV_ERROR;
+#endif
   return MV_OK;
 }
 
@@ -823,6 +911,9 @@ MvStatus mv_event(MvUnit *u, int *states_changed, double *next_time) {
   double before[NDELAY];
 #endif
   forget(u);
+#if NCONSTRAINT
+  if (keep_constraints(u, NULL, &changed) == MV_ERROR) return MV_ERROR;
+#endif
   if (solve(u) == MV_ERROR) return MV_ERROR;
 #if NDELAY
   delays_before_event(u, limit, before);

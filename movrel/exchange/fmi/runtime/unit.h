@@ -75,7 +75,7 @@ typedef struct MvUnit {
   double *work;
   double *s, *y, *dx, *g, *scale, *acting, *first, *present, *start_s, *start_y;
   double *matrix, *vector, *trial, *size_of_terms, *jac, *big, *stage, *rate, *weight, *old_m, *casadi, *sink;
-  double *coming, *lines;
+  double *coming, *lines, *drift;
   long long *casadi_int;
   int *pivot, *forced;
   unsigned long long *seen;
@@ -104,6 +104,8 @@ MvStatus mv_indicators(MvUnit *u, double *z);
 MvStatus mv_event(MvUnit *u, int *states_changed, double *next_time);
 MvStatus mv_step_done(MvUnit *u);
 double mv_next_time(MvUnit *u);
+/* Whether the states have left the constraints that integration does not keep so far that they are to be taken back. */
+int mv_drifts(MvUnit *u);
 
 /* Called after each step that the solver of the unit made; nonzero asks to return there. */
 typedef int (*MvAfterStep)(void *owner, double t);
