@@ -1,7 +1,8 @@
 """A project that lives in a folder: files and screen follow each other.
 
-What changed on one side since both were the same is carried to the other. What changed on both is kept twice: what was
-done on the screen stays, the text of the disk goes into the history of the file, and everybody is told.
+What changed on one side since both were the same is carried to the other. What changed on both is brought together where
+the changes do not touch each other. Else it is kept twice: what was done on the screen stays, the text of the disk goes
+into the history of the file, and everybody is told.
 """
 
 from __future__ import annotations
@@ -20,6 +21,8 @@ import psycopg
 
 from movrel.errors import MovrelError
 from movrel.exchange.modelica.incoming import ordered
+from movrel.language.merged_text import merged
+from movrel.language.parse_cache import parse_cached
 from movrel.workspace import folders, resources
 from movrel.workspace.announce import CHANNEL, announce
 from movrel.workspace.folders import KeptFile
@@ -144,15 +147,10 @@ class FolderSync:
                 self._cannot_read(path, disk[path], kept.get(path), fault)
         for path in _readable_first(texts):
             mine, note = kept.get(path), noted.get(path)
-            both = (
-                mine is not None
-                and note is not None
-                and note.revision is not None
-                and note.revision != mine.revision
-            )
+            parent = note.revision if note is not None else None
             try:
-                if both and mine is not None and mine.text != texts[path]:
-                    self._conflict(path, texts[path], mine, note)
+                if mine and parent and parent != mine.revision and mine.text != texts[path]:
+                    self._both(path, texts[path], mine, parent)
                 else:
                     self._take(path, texts[path], disk[path], mine)
                     if note is not None and note.fault:
@@ -172,19 +170,38 @@ class FolderSync:
         if mine is None:
             announce("project", project=self.project)
         elif mine.text != text:
-            for model in folders.models_in(self.project, path):
-                announce("model", project=self.project, model=model, revision=revision)
+            self._announce(path, revision)
 
-    def _conflict(self, path: str, text: str, mine: KeptFile, note: FolderFile | None) -> None:
-        """What was done on the screen stays; the text of the disk is kept in the history."""
-        parent = note.revision if note is not None else None
+    def _announce(self, path: str, revision: int) -> None:
+        for model in folders.models_in(self.project, path):
+            announce("model", project=self.project, model=model, revision=revision)
+
+    def _both(self, path: str, text: str, mine: KeptFile, parent: int) -> None:
+        """Bring both changes together; where they touch each other, what was done on the screen stays, and the text of the
+        disk is kept in the history."""
         # Kept for good before the file is written: whatever fails after that, no text is lost.
-        folders.keep_beside(mine.number, parent, text, "on the disk, at the same time as here")
+        beside = folders.keep_beside(
+            mine.number, parent, text, "on the disk, at the same time as here"
+        )
+        together = merged(folders.text_of(parent), mine.text, text)
+        if together is not None and _readable(together, path):
+            revision = folders.take_text(
+                self.project, path, together, "brought together with what changed on the disk"
+            )
+            digest = self._write(path, self._as_bytes(path, together))
+            folders.note(self.project, path, digest, revision)
+            self._announce(path, revision)
+            self._tell(
+                f"{path} was changed on the disk while it was changed here. Both changes are in it now."
+            )
+            return
         digest = self._write(path, self._as_bytes(path, mine.text))
         folders.note(self.project, path, digest, mine.revision)
         self._tell(
-            f"{path} was changed on the disk while it was changed here. What was done here stays; the text of the disk is "
-            "in History as 'on the disk, at the same time as here'."
+            f"{path} was changed on the disk while the same lines were changed here. What was done here stays; the text of "
+            "the disk is in History as 'on the disk, at the same time as here'.",
+            file=path,
+            revision=beside,
         )
 
     def _cannot_read(
@@ -286,8 +303,8 @@ class FolderSync:
         elif known != there.digest:
             folders.note(self.project, path, there.digest, None)
 
-    def _tell(self, sentence: str) -> None:
-        announce("folder", project=self.project, sentence=sentence[:SENTENCE])
+    def _tell(self, sentence: str, **facts: object) -> None:
+        announce("folder", project=self.project, sentence=sentence[:SENTENCE], **facts)
 
 
 def _decoded(data: bytes, path: str) -> str:
@@ -297,6 +314,14 @@ def _decoded(data: bytes, path: str) -> str:
         return data.decode("utf-8-sig").replace("\r\n", "\n")
     except UnicodeDecodeError as fault:
         raise MovrelError(f"it is not UTF-8 text (byte {fault.start}).") from None
+
+
+def _readable(text: str, path: str) -> bool:
+    try:
+        parse_cached(text, path)
+    except MovrelError:
+        return False
+    return True
 
 
 def _readable_first(texts: dict[str, str]) -> list[str]:

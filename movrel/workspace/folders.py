@@ -127,9 +127,15 @@ def _gone(project: int, path: str) -> ModelFile | None:
     return last
 
 
-def keep_beside(number: int, parent: int | None, text: str, summary: str) -> None:
-    """Keep a text in the history of a file without making it the present one."""
-    Revision.create(file=number, parent=parent, text=text, summary=summary, author=DISK)
+def keep_beside(number: int, parent: int, text: str, summary: str) -> int:
+    """Keep a text in the history of a file without making it the present one; the number of its revision."""
+    kept = Revision.create(file=number, parent=parent, text=text, summary=summary, author=DISK)
+    return int(kept.id)
+
+
+def text_of(revision: int) -> str:
+    """The text of a revision."""
+    return str(Revision.get_by_id(revision).text)
 
 
 def put_aside(number: int) -> None:

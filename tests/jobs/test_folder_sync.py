@@ -157,6 +157,22 @@ def test_what_changed_on_both_sides_is_kept_twice(opened: Opened) -> None:
     assert "start = 7" in opened.read("Tank.mo")
 
 
+def test_changes_of_both_sides_that_do_not_touch_are_brought_together(opened: Opened) -> None:
+    opened.write("Tank.mo", TANK.replace("end Tank;", "  // the outlet is never closed\nend Tank;"))
+    opened.edit("Tank", do="parameter", name="A", text="5")
+    opened.sync()
+    both = TANK.replace("A = 2", "A = 5").replace(
+        "end Tank;", "  // the outlet is never closed\nend Tank;"
+    )
+    assert opened.read("Tank.mo") == both == opened.texts()["Tank.mo"]
+    assert "brought together" in opened.summaries("Tank")[0]
+    opened.sync()  # and that is the end of it
+    assert opened.read("Tank.mo") == both
+    opened.edit("Tank", do="undo")
+    opened.sync()
+    assert "never closed" not in opened.read("Tank.mo") and "A = 5" in opened.read("Tank.mo")
+
+
 def test_a_text_that_cannot_be_read_is_said_and_waited_for(opened: Opened) -> None:
     opened.write("Tank.mo", TANK.replace("equation", "equation oh no"))
     opened.sync()

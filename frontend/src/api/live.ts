@@ -20,11 +20,12 @@ interface News {
   step?: number;
   event_count?: number;
   sentence?: string;
+  file?: string;
   paused?: boolean;
 }
 
 /** What is done with a sentence about the files of a project. */
-export type Tell = (project: number, sentence: string) => void;
+export type Tell = (project: number, sentence: string, file?: string, revision?: number) => void;
 
 /** Keep what is shown in step with what the server announces. */
 export function useLive(tell: Tell): void {
@@ -32,7 +33,8 @@ export function useLive(tell: Tell): void {
   useEffect(() => {
     return listen((text) => {
       const news = JSON.parse(text) as News;
-      if (news.kind === "folder") tell(news.project ?? 0, news.sentence ?? "");
+      if (news.kind === "folder")
+        tell(news.project ?? 0, news.sentence ?? "", news.file, news.revision);
       else hear(cache, news);
     });
   }, [cache, tell]);

@@ -5,6 +5,7 @@ import { ask, asRefusal, client, type ModelView, type Schemas } from "../api/cli
 import { ago } from "../ui/format";
 import { DraftInput } from "../ui/draft-input";
 import { Thumbnail } from "../drawing/thumbnail";
+import { usePlace } from "../state/place";
 import type { Edits } from "../state/use-edits";
 
 type Entry = Schemas["RevisionSummary"];
@@ -29,7 +30,9 @@ export default function HistoryView({ view, edits }: { view: ModelView; edits: E
     // An edit adds a line; the pages that somebody has opened stay open.
     void cache.invalidateQueries({ queryKey: listKey({ project, model }) });
   }, [cache, project, model, revision]);
-  const [pair, setPair] = useState<{ a: number; b: number } | null>(null);
+  const compared = usePlace((s) => s.compared);
+  const [chosen, setPair] = useState<{ a: number; b: number } | null>(null);
+  const pair = chosen ?? (compared === null ? null : { a: compared, b: view.revision });
   const [marked, setMarked] = useState<number | null>(null);
   const entries = list.data?.pages.flatMap((page) => page.revisions) ?? [];
   const compare = (id: number) => {

@@ -201,7 +201,7 @@ function Workspace({ view, whole, instance, newest, count }: Props) {
           </button>
         </p>
       )}
-      <Notice project={view.project} />
+      <Notice project={view.project} file={view.file} onCompare={usePlace.getState().compareWith} />
       <main className="flex min-h-0 flex-1 flex-col">
         <Rows
           empty={count === 0}
