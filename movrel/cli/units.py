@@ -17,10 +17,11 @@ from movrel.errors import MovrelError
 from movrel.units import read_quantity
 
 if TYPE_CHECKING:
-    from movrel.exchange.fmi.export_options import ExportOptions
+    from movrel.exchange.fmi.export_options import ExportOptions, LogKind
     from movrel.fmi.description import Interface, UnitDescription, UnitVariable
 
 _INTERFACES: dict[str, tuple[Interface, ...]] = {"me": ("me",), "cs": ("cs",), "both": ("me", "cs")}
+_LOGS: tuple[LogKind, ...] = ("events", "steps", "warnings")
 _WORDS = {"me": "model exchange", "cs": "co-simulation"}
 
 
@@ -84,6 +85,12 @@ def add_commands(commands: argparse._SubParsersAction[Any]) -> None:
         "--no-symbol",
         action="store_true",
         help="leave the picture of the symbol and the terminals out",
+    )
+    export.add_argument(
+        "--log",
+        action="append",
+        choices=("events", "steps", "warnings", "errors"),
+        help="messages that an importer can ask for, besides errors; all of them without it",
     )
     export.set_defaults(act=export_command)
     info = inner.add_parser("info", help="say what is in a unit")
@@ -159,6 +166,7 @@ def _choices(options: argparse.Namespace) -> ExportOptions:
         step=options.fixed_step or 0.0,
         documentation=not options.no_documentation,
         symbol=not options.no_symbol,
+        log=_LOGS if options.log is None else tuple(k for k in _LOGS if k in options.log),
         platforms=tuple(options.platform) if options.platform else None,
     )
 

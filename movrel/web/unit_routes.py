@@ -8,7 +8,7 @@ from flask import Response, current_app
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
-from movrel.exchange.fmi.export_options import UnitSolver
+from movrel.exchange.fmi.export_options import LogKind, UnitSolver
 from movrel.fmi.description import Interface
 from movrel.jobs.queue import order_unit
 from movrel.project.vendor_annotation import BASE
@@ -42,6 +42,8 @@ class UnitOrder(BaseModel):
     step: float = Field(default=0.0, ge=0)
     documentation: bool = True
     symbol: bool = True
+    #: Messages that an importer can ask for; errors are always told.
+    log: list[LogKind] = Field(default=["events", "steps", "warnings"], max_length=3)
     #: Platforms to compile for; this machine's without it.
     platforms: list[Annotated[str, Field(max_length=40)]] | None = Field(
         default=None, max_length=20

@@ -9,7 +9,7 @@ from peewee import fn
 from movrel.edits.scenario_model import scenario_of, with_changes
 from movrel.errors import MovrelError, NotFound
 from movrel.exchange.fmi.compilers import available_platforms
-from movrel.exchange.fmi.export_options import ExportOptions, UnitSolver
+from movrel.exchange.fmi.export_options import ExportOptions, LogKind, UnitSolver
 from movrel.fmi.description import Interface, UnitDescription
 from movrel.project.vendor_annotation import BASE
 from movrel.session import LoadedModel
@@ -36,6 +36,7 @@ class UnitChoices:
     step: float = 0.0
     documentation: bool = True
     symbol: bool = True
+    log: list[LogKind] = field(default_factory=lambda: ["events", "steps", "warnings"])
     platforms: list[str] | None = None
     scenario: str = BASE
     #: The version of SSP where the whole rig is written as an archive; empty for a unit.
@@ -123,6 +124,7 @@ def _options(c: UnitChoices) -> ExportOptions:
         step=c.step,
         documentation=c.documentation,
         symbol=c.symbol,
+        log=tuple(c.log),
         platforms=tuple(c.platforms) if c.platforms else None,
     )
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import subprocess
 import zipfile
+from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -53,6 +54,28 @@ class Importer:
         step: float = 0.1,
     ) -> Array:
         """Rows of numbers: the time and the variables; of ``derive`` slopes, differences and adjoints."""
+        references = [made.description.by_name()[n].reference for n in names]
+        done = self._driven(made, kind, start, stop, step, references)
+        return np.array(
+            [[float(cell) for cell in line.split(",")] for line in done.stdout.splitlines()]
+        )
+
+    def messages(
+        self, made: Exported, categories: tuple[str, ...], stop: float, step: float
+    ) -> list[str]:
+        """What a unit says in co-simulation when it is asked for messages of these categories."""
+        done = self._driven(made, "log", 0.0, stop, step, categories)
+        return done.stderr.splitlines()
+
+    def _driven(
+        self,
+        made: Exported,
+        kind: str,
+        start: float,
+        stop: float,
+        step: float,
+        rest: Sequence[object],
+    ) -> subprocess.CompletedProcess[str]:
         d = made.description
         place = self.folder / d.token.strip("{}") / str(d.version)
         library = place / "unit.so"
@@ -65,24 +88,15 @@ class Importer:
                 ["cc", *SANITIZED, "-shared", "-fPIC", "-std=c99", "-Wall", "-Wextra", "-Werror", "-o", library,
                  place / "sources" / "all.c", "-lm"], check=True,
             )  # fmt: skip
-        by_name, by_reference = d.by_name(), d.by_reference()
+        by_reference = d.by_reference()
         states = sum(by_reference[u.reference].count for u in d.derivatives)
-        arguments = [
-            start,
-            stop,
-            step,
-            states,
-            d.event_indicators,
-            *(by_name[n].reference for n in names),
-        ]
+        arguments = [start, stop, step, states, d.event_indicators, *rest]
         done = subprocess.run(
             [self.program(d.version), library, d.token, kind, *map(str, arguments)], capture_output=True, text=True, timeout=120,
             check=False,
         )  # fmt: skip
         assert done.returncode == 0, done.stderr[-2000:]
-        return np.array(
-            [[float(cell) for cell in line.split(",")] for line in done.stdout.splitlines()]
-        )
+        return done
 
 
 def states_of(d: UnitDescription) -> list[str]:

@@ -226,6 +226,30 @@ def test_a_step_beyond_the_instant_is_dropped_when_an_input_changes(tmp_path: Pa
         assert not run["high"].any()  # with the input kept it would have passed 0.75
 
 
+def test_messages_are_those_that_were_chosen() -> None:
+    everything = made(BALL, 2)
+    assert set(everything.description.log_categories) == {
+        "logEvents", "logSteps", "logStatusWarning", "logStatusError",
+    }  # fmt: skip
+    few = made(BALL, 2, log=("events",))
+    assert set(few.description.log_categories) == {"logEvents", "logStatusError"}
+    assert few.description.token != everything.description.token
+
+
+@pytest.mark.parametrize("version", [2, 3])
+def test_a_unit_says_what_it_was_asked_for(version: int, importer: Importer) -> None:
+    def said(unit: Exported, *categories: str) -> list[str]:
+        return importer.messages(unit, categories, stop=0.6, step=0.1)
+
+    unit = made(BALL, version, platforms=())
+    assert said(unit) == []
+    bounced = [line for line in said(unit, "logEvents") if "'h <= 0' became true" in line]
+    assert len(bounced) == 1 and "at 0.451524 s" in bounced[0]  # sqrt(2/9.81)
+    assert any("a step from 0 s to" in line for line in said(unit, "logSteps"))
+    quiet = made(BALL, version, platforms=(), log=("warnings",))
+    assert "there is no log category 'logEvents'." in said(quiet, "logEvents")[0]
+
+
 def test_an_assertion_is_the_units_own_sentence(tmp_path: Path) -> None:
     text = """model Full Real h(start=0, fixed=true); equation der(h) = 1; assert(h < 0.5, "the tank runs over"); end Full;"""
     for interface in ("me", "cs"):

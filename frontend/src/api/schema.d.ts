@@ -6094,6 +6094,8 @@ export interface components {
             documentation: boolean;
             /** Interfaces */
             interfaces: ("me" | "cs")[];
+            /** Log */
+            log: ("events" | "steps" | "warnings")[];
             /** Outputs */
             outputs: string[];
             /**
@@ -6161,6 +6163,15 @@ export interface components {
              *     ]
              */
             interfaces?: ("me" | "cs")[];
+            /**
+             * Log
+             * @default [
+             *       "events",
+             *       "steps",
+             *       "warnings"
+             *     ]
+             */
+            log?: ("events" | "steps" | "warnings")[];
             /**
              * Outputs
              * @default []

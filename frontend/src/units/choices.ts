@@ -13,6 +13,7 @@ export const USUAL: Choices = {
   step: 0.001,
   documentation: true,
   symbol: true,
+  log: ["events", "steps", "warnings"],
   platforms: [],
   scenario: "base",
   ssp: "",

@@ -17,6 +17,12 @@ interface Props {
   onOrdered: (unit: number) => void;
 }
 
+const LOGS: [Choices["log"][number], string][] = [
+  ["events", "what happens at events"],
+  ["steps", "each step of the solver in co-simulation"],
+  ["warnings", "assertions that are warnings"],
+];
+
 /** The page of choices from which a unit is made. */
 export function NewUnit({ view, platforms, onOrdered }: Props) {
   const cache = useQueryClient();
@@ -210,6 +216,19 @@ export function NewUnit({ view, platforms, onOrdered }: Props) {
           onChange={() => change({ symbol: !choices.symbol })}
           testid="unit-symbol"
         />
+      </Part>
+      <Part title="Messages that the other program can ask for">
+        {LOGS.map(([kind, words]) => (
+          <Choice
+            key={kind}
+            kind="checkbox"
+            words={words}
+            checked={choices.log.includes(kind)}
+            onChange={() => change({ log: toggled(choices.log, kind) })}
+            testid={`unit-log-${kind}`}
+          />
+        ))}
+        <p className="muted pl-6 text-[12px]">What makes a call fail is always told.</p>
       </Part>
       <Part title="Compiled for">
         {platforms.length === 0 && (

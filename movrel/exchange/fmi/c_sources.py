@@ -144,7 +144,6 @@ def _functions(unit: UnitGraphs) -> _Functions:
         running("indicators", made.indicators, made.scales),
         running("actions", made.acting),
         running("assertions", made.judged),
-        running("constraints", unit.constraints, ca.jacobian(unit.constraints, graph.x)),
         running("timed", ca.vertcat(lines, ca.densify(ca.jacobian(lines, graph.t)))),
         ca.Function("jacobian", given, [_nonzeros(jacobian)]),
         ca.Function(
@@ -166,6 +165,9 @@ def _functions(unit: UnitGraphs) -> _Functions:
         ca.Function("limits", [parameters.p], [ca.densify(margins)]),
         *(b.function for b in (*blocks, *start_blocks)),
     ]
+    if unit.free:
+        slopes = ca.jacobian(unit.constraints, graph.x)
+        compiled.append(running("constraints", unit.constraints, slopes))
     if made.memory.delays:
         past = vector([graph.translate(e.args[0]) for e in made.memory.delays])
         compiled += [
@@ -294,6 +296,7 @@ def _tables(
         ("HOMOTOPY", int(_has_homotopy(unit))),
         ("CONTINUOUS_PRE", int(any(v.variability == "continuous" for v in ordered.pre.of))),
         ("TIME_IN_RATES", int(functions.time_in_rates)),
+        ("MV_LOGGED", _logged(options)),
         ("MV_KINDS", (1 if "me" in options.interfaces else 0) + (2 if "cs" in options.interfaces else 0)),
     ]  # fmt: skip
     experiment = unit.flat.experiment
@@ -410,6 +413,12 @@ def _source(
 
 def _entry(s: Source) -> str:
     return _source(s.kind, s.index, s.sign, s.value, s.start, s.settable)
+
+
+def _logged(options: ExportOptions) -> str:
+    """The categories of messages that the unit has, as bits in the order of ``MvCategory``."""
+    bits = [kind in options.log for kind in ("events", "steps", "warnings")]
+    return f"{sum(bit << k for k, bit in enumerate([*bits, True]))}u"
 
 
 def _group(v: Variable, unit: UnitGraphs) -> int:

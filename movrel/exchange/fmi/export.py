@@ -17,7 +17,7 @@ from movrel import __version__
 from movrel.errors import MovrelError, UnitFault
 from movrel.exchange.fmi.c_sources import c_sources
 from movrel.exchange.fmi.compilers import available_platforms, compile_unit, own_platform
-from movrel.exchange.fmi.export_options import ExportOptions
+from movrel.exchange.fmi.export_options import ExportOptions, LogKind
 from movrel.exchange.fmi.model_structure import model_structure
 from movrel.exchange.fmi.unit_graphs import UnitGraphs, indicator_count, unit_graphs
 from movrel.exchange.fmi.unit_table import UnitTable, unit_table
@@ -45,10 +45,10 @@ from movrel.units import display_scale, unit
 _BASES = ("m", "kg", "s", "A", "K", "mol", "cd")
 #: The time that stands in all archives, so that the same model gives the same bytes.
 _TIMESTAMP = (2026, 1, 1, 0, 0, 0)
-LOG_CATEGORIES = {
-    "logEvents": "What happens at events",
-    "logStatusWarning": "Assertions that are warnings",
-    "logStatusError": "What made a call fail",
+_LOG_CATEGORIES: dict[LogKind, tuple[str, str]] = {
+    "events": ("logEvents", "What happens at events"),
+    "steps": ("logSteps", "Each step of the solver in co-simulation"),
+    "warnings": ("logStatusWarning", "Assertions that are warnings"),
 }
 
 
@@ -178,11 +178,17 @@ def _description(
             experiment.start, experiment.stop, experiment.tolerance, experiment.interval
         ),
         flags={i: _flags(options.version, i, options) for i in interfaces},
-        log_categories=LOG_CATEGORIES,
+        log_categories=_log_categories(options),
         sources={} if options.sealed else {i: ["all.c"] for i in interfaces},
     )
     d.terminals = _terminals(table) if options.symbol else []
     return d
+
+
+def _log_categories(options: ExportOptions) -> dict[str, str]:
+    """The chosen categories with their descriptions; errors are always among them."""
+    chosen = (pair for kind, pair in _LOG_CATEGORIES.items() if kind in options.log)
+    return {**dict(chosen), "logStatusError": "What made a call fail"}
 
 
 def _flags(version: int, interface: Interface, options: ExportOptions) -> dict[str, str]:

@@ -11,6 +11,9 @@ from movrel.fmi.description import Interface
 #: How a unit for co-simulation integrates: with variable steps (RODAS), or fixed ones of order 4.
 UnitSolver: TypeAlias = Literal["variable", "fixed"]
 
+#: What a unit can tell while it runs.
+LogKind: TypeAlias = Literal["events", "steps", "warnings"]
+
 
 @dataclass(frozen=True, slots=True)
 class ExportOptions:
@@ -19,6 +22,7 @@ class ExportOptions:
     ``parameters`` names those that stay visible, None for all; others keep their values inside.
     ``outputs`` names variables that become outputs besides those that the model declares. A
     ``sealed`` unit lists no internal variables and has no sources. ``step`` in seconds is that of the fixed solver.
+    ``log`` names the kinds of messages that an importer can ask for; what makes a call fail is always told.
     ``platforms`` names platforms to compile for, None for this machine's.
     """
 
@@ -31,6 +35,7 @@ class ExportOptions:
     step: float = 0.0
     documentation: bool = True
     symbol: bool = True
+    log: tuple[LogKind, ...] = ("events", "steps", "warnings")
     platforms: tuple[str, ...] | None = None
     settings: dict[str, float] = field(default_factory=dict)
 

@@ -2,6 +2,7 @@
  * 3.0.2: sections 2.3, 3.2 and 4.2); compiled with calls2.h or calls3.h.
  *
  * importer UNIT.so TOKEN me|cs|derive START STOP STEP STATES INDICATORS REFERENCE...
+ * importer UNIT.so TOKEN log START STOP STEP STATES INDICATORS CATEGORY...
  *
  * me, cs: a row for each point with the values of the references (real numbers). derive: the first references are the
  * states; prints directional derivatives of the others beside differences and beside what the adjoint gives.
@@ -257,6 +258,13 @@ int main(int argc, char **argv) {
   type = strcmp(argv[3], "cs") == 0;
   start = atof(argv[4]), stop = atof(argv[5]), step = atof(argv[6]);
   n = atoi(argv[7]), roots = atoi(argv[8]);
+  if (strcmp(argv[3], "log") == 0) { /* co-simulation; what follows are categories of messages */
+    c = begin("log", 1, start, stop);
+    if (argc > 9) SetDebugLogging(c, 1, (size_t)(argc - 9), (const char *const *)argv + 9);
+    cosimulate(c, start, stop, step);
+    FreeInstance(c);
+    return 0;
+  }
   for (k = 9; k < argc; ++k) references[wanted++] = (unsigned)atoi(argv[k]);
   if (strcmp(argv[3], "derive") == 0) {
     c = begin("derive", 0, start, stop);

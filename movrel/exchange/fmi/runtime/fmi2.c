@@ -9,11 +9,9 @@ typedef struct {
   char *name;
   fmi2Type type;
   Mode2 mode;
-  int logging, categories[MV_LOG_COUNT];
   double last_success;
 } Component2;
 
-static const char *const CATEGORIES2[MV_LOG_COUNT] = {"logEvents", "logStatusWarning", "logStatusError"};
 static const fmi2Status STATUS2[] = {fmi2OK, fmi2Warning, fmi2Error};
 
 static void log2_(void *owner, MvCategory category, MvStatus status, const char *text) {
@@ -21,14 +19,13 @@ static void log2_(void *owner, MvCategory category, MvStatus status, const char 
   char format[2048];
   int k;
   if (!c->callbacks.logger) return;
-  if (category != MV_LOG_ERROR && (!c->logging || !c->categories[category])) return;
   /* Some importers take the message for the whole text, others for a format: it is both when each % is doubled. */
   for (k = 0; *text && k < (int)sizeof format - 2; ++text) {
     if (*text == '%') format[k++] = '%';
     format[k++] = *text;
   }
   format[k] = 0;
-  c->callbacks.logger(c->callbacks.componentEnvironment, c->name, STATUS2[status], CATEGORIES2[category], format);
+  c->callbacks.logger(c->callbacks.componentEnvironment, c->name, STATUS2[status], mv_log_names[category], format);
 }
 
 /* Refuses a call that the present mode does not allow (state machines of sections 3.2.3 and 4.2.4). */
@@ -53,21 +50,8 @@ MV_EXPORT const char *fmi2GetVersion(void) { return "2.0"; }
 
 MV_EXPORT fmi2Status fmi2SetDebugLogging(fmi2Component component, fmi2Boolean on, size_t n, const fmi2String categories[]) {
   Component2 *c = component;
-  size_t i;
-  int k;
   if (!c) return fmi2Error;
-  c->logging = on;
-  for (k = 0; k < MV_LOG_COUNT; ++k) c->categories[k] = n == 0 && on;
-  for (i = 0; i < n; ++i) {
-    int known = strcmp(categories[i], "logAll") == 0;
-    for (k = 0; k < MV_LOG_COUNT; ++k)
-      if (strcmp(categories[i], "logAll") == 0 || strcmp(categories[i], CATEGORIES2[k]) == 0) c->categories[k] = on, known = 1;
-    if (!known) {
-      mv_say(c->unit, MV_LOG_ERROR, MV_ERROR, "there is no log category '%s'.", categories[i]);
-      return fmi2Error;
-    }
-  }
-  return fmi2OK;
+  return mv_ask_for_log(c->unit, on, n, categories) ? fmi2OK : fmi2Error;
 }
 
 MV_EXPORT void fmi2FreeInstance(fmi2Component component) {

@@ -11,17 +11,14 @@ typedef struct {
   int cosimulation, may_return_early, returned_early;
   double return_at;
   Mode3 mode;
-  int logging, categories[MV_LOG_COUNT];
 } Instance3;
 
-static const char *const CATEGORIES3[MV_LOG_COUNT] = {"logEvents", "logStatusWarning", "logStatusError"};
 static const fmi3Status STATUS3[] = {fmi3OK, fmi3Warning, fmi3Error};
 
 static void log3_(void *owner, MvCategory category, MvStatus status, const char *text) {
   Instance3 *c = owner;
   if (!c->logger) return;
-  if (category != MV_LOG_ERROR && (!c->logging || !c->categories[category])) return;
-  c->logger(c->environment, STATUS3[status], CATEGORIES3[category], text);
+  c->logger(c->environment, STATUS3[status], mv_log_names[category], text);
 }
 
 /* Refuses a call that the present mode does not allow (state machines of sections 2.3, 3.2.3 and 4.2.3). */
@@ -51,21 +48,8 @@ MV_EXPORT const char *fmi3GetVersion(void) { return "3.0"; }
 
 MV_EXPORT fmi3Status fmi3SetDebugLogging(fmi3Instance instance, fmi3Boolean on, size_t n, const fmi3String categories[]) {
   Instance3 *c = instance;
-  size_t i;
-  int k;
   if (!c) return fmi3Error;
-  c->logging = on;
-  for (k = 0; k < MV_LOG_COUNT; ++k) c->categories[k] = n == 0 && on;
-  for (i = 0; i < n; ++i) {
-    int known = strcmp(categories[i], "logAll") == 0;
-    for (k = 0; k < MV_LOG_COUNT; ++k)
-      if (strcmp(categories[i], "logAll") == 0 || strcmp(categories[i], CATEGORIES3[k]) == 0) c->categories[k] = on, known = 1;
-    if (!known) {
-      mv_say(c->unit, MV_LOG_ERROR, MV_ERROR, "there is no log category '%s'.", categories[i]);
-      return fmi3Error;
-    }
-  }
-  return fmi3OK;
+  return mv_ask_for_log(c->unit, on, n, categories) ? fmi3OK : fmi3Error;
 }
 
 static Instance3 *instantiate3(fmi3String name, fmi3String token, int kind, fmi3Boolean logging, fmi3InstanceEnvironment environment,

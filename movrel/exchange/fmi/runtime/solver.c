@@ -282,6 +282,7 @@ static MvStatus make_stretch(MvUnit *u, double limit) {
     if (result == STEP_TAKEN && locate(u)) {
       double factor = fmin(6.0, fmax(0.2, 0.9 / pow(fmax(error, 1e-10), 0.25)));
       ++u->counted_steps;
+      mv_say(u, MV_LOG_STEPS, MV_OK, "a step from %g s to %g s%s.", u->t, u->stretch.to, u->stretch.ends_in_event ? ", to an event" : "");
       if (NX && !(FIXED_STEP > 0.0)) {
         double proposed = width * (tried ? fmin(factor, 1.0) : factor);
         u->last_step = shortened ? fmax(proposed, u->last_step) : proposed;

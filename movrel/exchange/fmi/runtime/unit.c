@@ -15,11 +15,31 @@ static const double RESIDUAL_LIMIT = 1e-6;
 void mv_say(MvUnit *u, MvCategory category, MvStatus status, const char *format, ...) {
   char text[1024];
   va_list arguments;
-  if (!u->logger) return;
+  if (!u->logger || !(u->logged >> category & 1u)) return;
   va_start(arguments, format);
   vsnprintf(text, sizeof text, format, arguments);
   va_end(arguments);
   u->logger(u->owner, category, status, text);
+}
+
+static const char *const mv_log_names[MV_LOG_COUNT] = {"logEvents", "logSteps", "logStatusWarning", "logStatusError"};
+
+int mv_ask_for_log(MvUnit *u, int on, size_t n, const char *const names[]) {
+  unsigned asked = n == 0 ? MV_LOGGED : 0u;
+  size_t i;
+  int k;
+  for (i = 0; i < n; ++i) {
+    unsigned named = strcmp(names[i], "logAll") == 0 ? MV_LOGGED : 0u;
+    for (k = 0; k < MV_LOG_COUNT; ++k)
+      if (strcmp(names[i], mv_log_names[k]) == 0) named = MV_LOGGED & 1u << k;
+    if (!named) {
+      mv_say(u, MV_LOG_ERROR, MV_ERROR, "there is no log category '%s'.", names[i]);
+      return 0;
+    }
+    asked |= named;
+  }
+  u->logged = (on ? asked : n ? u->logged & ~asked : 0u) | 1u << MV_LOG_ERROR;
+  return 1;
 }
 
 /* --- memory ------------------------------------------------------------------------------------ */
@@ -84,6 +104,7 @@ MvUnit *mv_new(void *owner, MvLogger logger) {
   if (!u) return NULL;
   u->owner = owner;
   u->logger = logger;
+  u->logged = 1u << MV_LOG_ERROR;
   u->state_size = state_doubles();
   u->state = calloc(MV_AT_LEAST_ONE(u->state_size), sizeof(double));
   u->work = calloc(work_doubles(), sizeof(double));
@@ -902,6 +923,18 @@ static MvStatus iterate(MvUnit *u, int *states_changed) {
   return MV_ERROR;
 }
 
+/* Says which relations and roundings an event changed, and what was sampled. */
+static void tell_event(MvUnit *u, int sampled, int states_changed) {
+  int i;
+  for (i = 0; i < NG; ++i)
+    if (u->m[i] != u->old_m[i]) {
+      if (mv_slots[i].floor) mv_say(u, MV_LOG_EVENTS, MV_OK, "at %g s '%s' became %g.", u->t, mv_slots[i].text, u->m[i]);
+      else mv_say(u, MV_LOG_EVENTS, MV_OK, "at %g s '%s' became %s.", u->t, mv_slots[i].text, u->m[i] != 0.0 ? "true" : "false");
+    }
+  if (sampled) mv_say(u, MV_LOG_EVENTS, MV_OK, "at %g s something was sampled.", u->t);
+  if (states_changed) mv_say(u, MV_LOG_EVENTS, MV_OK, "at %g s states were set anew.", u->t);
+}
+
 MvStatus mv_event(MvUnit *u, int *states_changed, double *next_time) {
   double limit = u->t + rounding(u);
   double *becomes = u->lines;
@@ -910,6 +943,7 @@ MvStatus mv_event(MvUnit *u, int *states_changed, double *next_time) {
 #if NDELAY
   double before[NDELAY];
 #endif
+  memcpy(u->old_m, u->m, NM * sizeof(double));
   forget(u);
 #if NCONSTRAINT
   if (keep_constraints(u, NULL, &changed) == MV_ERROR) return MV_ERROR;
@@ -958,6 +992,7 @@ MvStatus mv_event(MvUnit *u, int *states_changed, double *next_time) {
   look(u);
   set_hold(u);
   u->inputs_changed = 0;
+  tell_event(u, sampled, changed);
   if (states_changed) *states_changed = changed;
   if (next_time) *next_time = mv_next_time(u);
   return MV_OK;

@@ -18,7 +18,7 @@
 #endif
 
 typedef enum { MV_OK = 0, MV_WARNING, MV_ERROR } MvStatus;
-typedef enum { MV_LOG_EVENTS, MV_LOG_WARNING, MV_LOG_ERROR, MV_LOG_COUNT } MvCategory;
+typedef enum { MV_LOG_EVENTS, MV_LOG_STEPS, MV_LOG_WARNING, MV_LOG_ERROR, MV_LOG_COUNT } MvCategory;
 
 /* Where the value of a variable comes from. */
 typedef enum { MV_TIME, MV_PARAMETER, MV_STATE, MV_SOLVED, MV_RATE, MV_FIXED, MV_INDICATOR } MvSource;
@@ -67,6 +67,7 @@ typedef void (*MvLogger)(void *owner, MvCategory category, MvStatus status, cons
 typedef struct MvUnit {
   void *owner;
   MvLogger logger;
+  unsigned logged; /* the categories that are asked for, as bits */
   /* numbers that make up the state, in one piece */
   double *state;
   size_t state_size;
@@ -121,5 +122,7 @@ void mv_store(const MvUnit *u, unsigned char *bytes);
 MvStatus mv_restore(MvUnit *u, const unsigned char *bytes, size_t size);
 
 void mv_say(MvUnit *u, MvCategory category, MvStatus status, const char *format, ...);
+/* Asks for categories by name, all of them where none is named; 0 when the unit lacks one. Errors are always told. */
+int mv_ask_for_log(MvUnit *u, int on, size_t n, const char *const names[]);
 
 #endif
