@@ -186,6 +186,7 @@ def _counted(d: UnitDescription) -> str:
 
 def info_command(options: argparse.Namespace) -> int:
     """``movrel fmu info``."""
+    from movrel.exchange.fmi.unit_class import left_out
     from movrel.fmi.archive import open_unit
     from movrel.fmi.rules import findings
 
@@ -204,6 +205,8 @@ def info_command(options: argparse.Namespace) -> int:
         for v in d.variables:
             if v.causality == causality:
                 print(f"  {causality} {_line(v)}")
+    if unused := left_out(d):
+        print(f"  {unused}")
     for finding in findings(opened):
         print(f"  looks wrong (clause {finding.clause}): {finding.text}")
     return 0
@@ -250,8 +253,10 @@ def run_command(options: argparse.Namespace) -> int:
     if result.ended:
         print(f"note: {result.ended}.", file=sys.stderr)
     if options.output:
-        rows = np.column_stack([result.time, result.table]).tolist()
-        heads = ["time", *result.names]
+        rows: list[list[float | str]] = np.column_stack([result.time, result.table]).tolist()
+        for texts in result.texts.values():
+            rows = [[*row, text] for row, text in zip(rows, texts, strict=True)]
+        heads = ["time", *result.names, *result.texts]
         Path(options.output).write_text(delimited(heads, rows), encoding="utf-8")
         return 0
     print(
@@ -265,12 +270,16 @@ def run_command(options: argparse.Namespace) -> int:
         print(
             f"{name:<{width}}  final {column[-1]:>12.6g}  min {column.min():>12.6g}  max {column.max():>12.6g}  {symbol}"
         )
+    for name, texts in result.texts.items():
+        print(f"{name:<{width}}  final '{texts[-1]}'")
     return 0
 
 
-def _setting(name: str, given: str, d: UnitDescription) -> float:
-    """A value of a variable, in its unit or converted into it."""
+def _setting(name: str, given: str, d: UnitDescription) -> float | str:
+    """A value of a variable, in its unit or converted into it; that of a text variable as it is."""
     v = d.by_name().get(name)
+    if v is not None and v.kind == "String":
+        return given
     if v is not None and v.kind == "Boolean" and given in ("true", "false"):
         return float(given == "true")
     if v is not None and v.kind == "Enumeration" and given in v.enumeration:

@@ -239,6 +239,7 @@ class ForeignMember(Member):
             for p in own.parameters:
                 place = process.parameter_places[p.name]
                 process.numbers[place[0] + p.offset] = float(x.evaluate(p.value, dict(values)))
+            process.write_texts(own.text_values(dict(values)))
             for v in reads.values():
                 if v.start:
                     process.read(process.input_places[v.name])[:] = [float(n) for n in v.start]

@@ -46,10 +46,11 @@ def unit_classes(target: Target) -> dict[str, str]:
 
 @dataclass(frozen=True, slots=True)
 class ClassChoices:
-    """How a class shows its unit: its name of each variable that it has, by that of the unit, how it is solved, and its
-    communication step in s where it is a number."""
+    """How a class shows its unit: its name of each variable that it has, by that of the unit, how it is solved, its
+    communication step in s where it is a number, and the headings of its ports."""
 
     names: dict[str, str]
+    groups: dict[str, str]
     kind: Interface
     step: float | None
 
@@ -58,6 +59,7 @@ def class_choices(target: Target, class_name: str) -> ClassChoices:
     """Read from the text of a class that is a unit."""
     definition = _class_of(target, class_name)
     names: dict[str, str] = {}
+    groups: dict[str, str] = {}
     step: float | None = None
     for element in definition.node.elements:
         if not isinstance(element, s.Component):
@@ -69,9 +71,12 @@ def class_choices(target: Target, class_name: str) -> ClassChoices:
             step = float(value.text) if isinstance(value, s.Number) else None
             continue
         of = said.get("variable")
-        names[of if isinstance(of, str) else element.name] = element.name
+        variable = of if isinstance(of, str) else element.name
+        names[variable] = element.name
+        if isinstance(said.get("group"), str):
+            groups[variable] = said["group"]
     kind: Interface = "me" if (unit_annotation(definition) or {}).get("kind") == "me" else "cs"
-    return ClassChoices(names, kind, step)
+    return ClassChoices(names, groups, kind, step)
 
 
 def exchange_plan(target: Target, class_name: str, text: str) -> ExchangePlan:

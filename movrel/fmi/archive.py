@@ -11,7 +11,9 @@ from pathlib import Path, PurePosixPath
 
 from movrel.errors import MovrelError
 from movrel.fmi.description import UnitDescription
-from movrel.fmi.read_description import read_description
+from movrel.fmi.read_description import DescriptionFault, read_description
+from movrel.fmi.read_terminals import FILE as TERMINALS
+from movrel.fmi.read_terminals import read_terminals
 
 #: Largest archive, largest content, number of files, and how much larger content may be than the archive.
 ARCHIVE_LIMIT, CONTENT_LIMIT, FILE_LIMIT, RATIO_LIMIT = 500_000_000, 2_000_000_000, 20_000, 200
@@ -56,10 +58,13 @@ def open_unit(path: Path) -> OpenUnit:
             raise UnitFile(
                 f"the description in '{path.name}' is larger than {DESCRIPTION_LIMIT // 1_000_000} MB."
             )
-        text = _content(archive, "modelDescription.xml", path)
-    return OpenUnit(
-        path, read_description(text), names, hashlib.sha256(path.read_bytes()).hexdigest()
-    )
+        d = read_description(_content(archive, "modelDescription.xml", path))
+        if d.version == 3 and TERMINALS in names:
+            try:
+                d.terminals = read_terminals(_content(archive, TERMINALS, path))
+            except DescriptionFault as fault:  # a unit runs without them
+                d.terminals_fault = fault.message
+    return OpenUnit(path, d, names, hashlib.sha256(path.read_bytes()).hexdigest())
 
 
 def unpack(unit: OpenUnit, folder: Path) -> None:

@@ -130,6 +130,24 @@ class Binding(ABC):
     def size_of(self, group: Group) -> tuple[Any, ...]:
         return ()
 
+    #: Whether functions for values are told how many values there are, besides how many variables.
+    counts_values = False
+
+    def set_texts(self, references: list[int], texts: list[str]) -> None:
+        """Values of text variables, arrays one after the other."""
+        n, count = len(references), len(texts)
+        values = (ct.c_char_p * count)(*[text.encode() for text in texts])
+        self.call("SetString", (ct.c_uint32 * n)(*references), ct.c_size_t(n), values, *self._how_many(count))  # fmt: skip
+
+    def get_texts(self, references: list[int], count: int) -> list[str]:
+        """The ``count`` values of text variables; bytes that are no UTF-8 are replaced."""
+        n, values = len(references), (ct.c_char_p * count)()
+        self.call("GetString", (ct.c_uint32 * n)(*references), ct.c_size_t(n), values, *self._how_many(count))  # fmt: skip
+        return [(text or b"").decode("utf-8", "replace") for text in values]
+
+    def _how_many(self, count: int) -> tuple[Any, ...]:
+        return (ct.c_size_t(count),) if self.counts_values else ()
+
     @abstractmethod
     def instantiate(
         self, kind: str, name: str, token: str, resources: str, logging: bool
@@ -374,6 +392,7 @@ class Binding3(Binding):
     """FMI 3.0."""
 
     prefix, types, state_words = "fmi3", TYPES_3, "FMUState"
+    counts_values = True
 
     def instantiate(self, kind: str, name: str, token: str, resources: str, logging: bool) -> None:
         def log(_: Any, status: int, category: bytes | None, text: bytes | None) -> None:

@@ -117,6 +117,12 @@ class Child:
     def do_outputs(self) -> None:
         self._outputs()
 
+    def do_write_texts(self, references: list[int], texts: list[str]) -> None:
+        self.binding.set_texts(references, texts)
+
+    def do_texts(self, references: list[int], count: int) -> dict[str, Any]:
+        return {"texts": [t[:LENGTH] for t in self.binding.get_texts(references, count)]}
+
     def do_tune(self) -> None:
         """Set the parameters again while it runs: those that are tunable."""
         for group in self.groups["parameters"]:

@@ -117,6 +117,8 @@ class UnitDescription:
     log_categories: dict[str, str] = field(default_factory=dict)
     sources: dict[Interface, list[str]] = field(default_factory=dict)
     terminals: list[Terminal] = field(default_factory=list)
+    #: Why the terminals cannot be read.
+    terminals_fault: str = ""
 
     def by_name(self) -> dict[str, UnitVariable]:
         return {v.name: v for v in self.variables}

@@ -92,7 +92,7 @@ def type_name(v: UnitVariable, version: int) -> str:
     """How the functions of a version name the type of a variable. Raises :class:`MovrelError` for texts and the like."""
     if v.kind in ("String", "Binary", "Clock"):
         raise MovrelError(
-            f"'{v.name}' is of type {v.kind}; numbers and truth values can be set and read."
+            f"'{v.name}' is of type {v.kind}; numbers, truth values and texts can be set and read."
         )
     if version == 2:
         return "Integer" if v.kind == "Enumeration" else v.kind

@@ -39,20 +39,7 @@ class DescriptionFault(MovrelError):
 
 def read_description(content: bytes) -> UnitDescription:
     """The description in a file. Raises :class:`DescriptionFault` naming the element at fault."""
-    if b"<!DOCTYPE" in content or b"<!ENTITY" in content:
-        raise DescriptionFault(
-            "the description holds a document type or entities, which the standard does not have."
-        )
-    try:
-        root = ET.fromstring(content)
-    except ET.ParseError as fault:
-        line, column = fault.position
-        reason = fault.msg.split(":")[0]
-        raise DescriptionFault(
-            f"the description is not well-formed XML: {reason} in line {line}, column {column}."
-        ) from None
-    except (ValueError, LookupError, RecursionError) as fault:
-        raise DescriptionFault(f"the description cannot be read: {fault}.") from None
+    root = well_formed(content)
     if root.tag != "fmiModelDescription":
         raise DescriptionFault(
             f"the description begins with '{root.tag}', not with 'fmiModelDescription'."
@@ -67,6 +54,24 @@ def read_description(content: bytes) -> UnitDescription:
         if given
         else "the description does not say which version of the standard it follows (fmiVersion)."
     )
+
+
+def well_formed(content: bytes) -> ET.Element:
+    """The root of an XML text that needs nothing from elsewhere. Raises :class:`DescriptionFault`."""
+    if b"<!DOCTYPE" in content or b"<!ENTITY" in content:
+        raise DescriptionFault(
+            "the description holds a document type or entities, which the standard does not have."
+        )
+    try:
+        return ET.fromstring(content)
+    except ET.ParseError as fault:
+        line, column = fault.position
+        reason = fault.msg.split(":")[0]
+        raise DescriptionFault(
+            f"the description is not well-formed XML: {reason} in line {line}, column {column}."
+        ) from None
+    except (ValueError, LookupError, RecursionError) as fault:
+        raise DescriptionFault(f"the description cannot be read: {fault}.") from None
 
 
 class _Reader:

@@ -42,6 +42,7 @@ def findings(unit: OpenUnit) -> list[BrokenRule]:
     for v in d.variables:
         found += _variable(d, v)
     found += _structure(d)
+    found += _terminals(d)
     return found
 
 
@@ -198,6 +199,19 @@ def _structure(d: UnitDescription) -> Iterator[BrokenRule]:
                 unknown, known = by_reference[u.reference].name, by_reference[reference].name
                 yield BrokenRule(clause, f"'{unknown}' depends on '{known}', which is no known.")
     yield from _initial_unknowns(d, clause, by_reference)
+
+
+def _terminals(d: UnitDescription) -> Iterator[BrokenRule]:
+    clause = "2.4.9"
+    if d.terminals_fault:
+        yield BrokenRule(clause, f"The terminals cannot be read: {d.terminals_fault}")
+    by_name = d.by_name()
+    for t in d.terminals:
+        for variable in t.members.values():
+            if variable not in by_name:
+                yield BrokenRule(
+                    clause, f"The terminal '{t.name}' names '{variable}', which is no variable."
+                )
 
 
 def _initial_unknowns(

@@ -14,6 +14,7 @@ import struct
 import subprocess
 import sys
 import tempfile
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
@@ -243,6 +244,20 @@ class UnitProcess:
         self._clock[0] = t
         self.time = t
         self._exchange(code, _CALLS[code])
+
+    def write_texts(self, texts: Mapping[str, Sequence[str]]) -> None:
+        """Set text variables by name, before the start."""
+        if texts:
+            by_name = self.unit.description.by_name()
+            references = [by_name[name].reference for name in texts]
+            values = [text for values in texts.values() for text in values]
+            self.ask("write_texts", references=references, texts=values)
+
+    def texts(self, variables: Sequence[UnitVariable]) -> list[str]:
+        """The values of text variables, arrays one after the other."""
+        count = sum(v.count for v in variables)
+        references = [v.reference for v in variables]
+        return list(self.ask("texts", references=references, count=count)["texts"])
 
     def messages(self) -> tuple[list[Message], int]:
         """What the unit said since it was last asked, and how many messages more it sent than are kept."""

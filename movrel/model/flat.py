@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Literal, TypeAlias
 
 from movrel.errors import Place
-from movrel.model.expression import Expr, Variable, show
+from movrel.model.expression import Expr, Scalar, Variable, evaluate, show
 
 #: Where an equation comes from.
 EquationKind: TypeAlias = Literal[
@@ -102,10 +102,18 @@ class FlatUnit:
     folders: list[Path]
     step: Expr
     parameters: list[UnitValue] = field(default_factory=list)
+    texts: list[UnitValue] = field(default_factory=list)
     inputs: list[UnitValue] = field(default_factory=list)
     outputs: list[tuple[str, int]] = field(default_factory=list)
     states: list[Expr] = field(default_factory=list)
     indicators: int = 0
+
+    def text_values(self, parameters: dict[Variable, Scalar]) -> dict[str, list[str]]:
+        """The values of its texts by the name of the variable, arrays element by element."""
+        values: dict[str, list[str]] = {}
+        for text in self.texts:
+            values.setdefault(text.name, []).append(str(evaluate(text.value, parameters)))
+        return values
 
     def counts(self) -> list[tuple[str, int]]:
         """How many numbers it gives, by role."""

@@ -111,6 +111,7 @@ class _Flattening:
                 "the classes are nested too deeply.", self.definition.place()
             ) from None
         self._add_expandable()
+        self._keep_given_inputs()
         for variable in self.flat.variables:
             binding = self.model.binding(variable)
             if binding is not None and variable.variability in ("continuous", "discrete"):
@@ -171,7 +172,9 @@ class _Flattening:
                 elif isinstance(leaf, Instance) and leaf.is_expandable:
                     self.expandable.append(leaf)
                 elif isinstance(leaf, Instance) and leaf not in states:
-                    self._walk(leaf)
+                    # Inputs and outputs in a public connector of the model are the model's own (specification 4.4.2.2).
+                    public = not instance.declared[name].node.protected
+                    self._walk(leaf, top and public and leaf.is_connector)
         add_unit(instance, self.flat)
         if states:
             self.machines.add(instance)
@@ -186,6 +189,14 @@ class _Flattening:
                 self._equation(equation, scope, self.flat.initial_equations)
             for section in node.initial_algorithms:
                 self.discrete.algorithm(section, scope, self.flat.initial_equations, initial=True)
+
+    def _keep_given_inputs(self) -> None:
+        """An input in a connector that the model itself determines is none of the model's inputs."""
+        for e in self.flat.equations:
+            if e.kind == "equation" and e.left.op == "var":
+                v = e.left.variable
+                if v.causality == "input" and "." in v.name:
+                    v.causality = ""
 
     def _add_expandable(self) -> None:
         """What is connected in expandable connectors; what is only declared there does not exist."""

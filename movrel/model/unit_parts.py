@@ -79,9 +79,11 @@ def _add(instance: Instance, body: Definition, given: dict[str, Any], flat: Flat
         said = variable_annotation(instance.declared[name])
         of = said["variable"] if isinstance(said.get("variable"), str) else name
         for offset, leaf in enumerate(flatten(member)):
-            if not isinstance(leaf, Variable) or leaf.type == "String":
+            if not isinstance(leaf, Variable):
                 continue
-            if said.get("step") is True:
+            if leaf.type == "String":
+                unit.texts.append(UnitValue(of, offset, x.var(leaf)))
+            elif said.get("step") is True:
                 unit.step = x.var(leaf)
             elif leaf.variability in ("parameter", "constant"):
                 unit.parameters.append(UnitValue(of, offset, x.var(leaf)))

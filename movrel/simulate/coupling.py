@@ -278,6 +278,7 @@ class _Unit:
             for p in flat.parameters:
                 value = float(x.evaluate(p.value, parameters))
                 process.numbers[process.parameter_places[p.name][0] + p.offset] = value
+            process.write_texts(flat.text_values(parameters))
         except BaseException:
             process.close()
             raise

@@ -51,6 +51,10 @@ class PartOrder(BaseModel):
     names: dict[Name, Name] = Field(default={}, max_length=5_000)
     hidden: list[Name] = Field(default=[], max_length=100_000)
     shown: list[Name] = Field(default=[], max_length=100_000)
+    #: Headings of inputs and outputs on the symbol.
+    groups: dict[Name, Annotated[str, Field(max_length=200)]] = Field(
+        default={}, max_length=100_000
+    )
     step: float | None = Field(default=None, gt=0)
 
 
@@ -145,7 +149,7 @@ def trial(path: ForeignUnitPath) -> Response:
 def part(path: ForeignUnitPath, body: PartOrder) -> Response:
     """The class by which it becomes a part; the edit 'component' puts it on a sheet."""
     choices = PartChoices(
-        body.name, body.kind, "", body.names, frozenset(body.hidden), frozenset(body.shown), body.step
+        body.name, body.kind, "", body.names, frozenset(body.hidden), frozenset(body.shown), body.groups, body.step,
     )  # fmt: skip
     return answer(PartText(foreign_units.class_text(path.unit, choices)))
 

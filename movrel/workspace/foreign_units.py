@@ -16,8 +16,11 @@ from movrel.exchange.fmi.unit_class import (
     can_be_shown,
     class_of_unit,
     is_settable,
+    left_out,
+    name_groups,
     names_in_class,
     suggested_step,
+    terminal_of,
 )
 from movrel.fmi.archive import OpenUnit, open_unit
 from movrel.fmi.description import Interface, UnitVariable
@@ -48,7 +51,8 @@ class ForeignUnit:
 
 @dataclass(frozen=True, slots=True)
 class ForeignVariable:
-    """A variable of a unit; ``name_in_class`` is what a part calls it, ``role`` how it appears there if it does."""
+    """A variable of a unit; ``name_in_class`` is what a part calls it, ``role`` how it appears there if it does;
+    ``terminal`` is where it belongs by the unit, ``stem`` the beginning that its name shares with others."""
 
     name: str
     name_in_class: str
@@ -60,6 +64,8 @@ class ForeignVariable:
     start: str
     unit: str
     description: str
+    terminal: str
+    stem: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,6 +110,7 @@ class ForeignUnitPage:
     class_name: str
     variables: list[ForeignVariable]
     more: int
+    left_out: str
     findings: list[BrokenRule]
     trial: Trial
 
@@ -148,11 +155,13 @@ def page(number: int) -> ForeignUnitPage:
     states = {v.derivative_of for v in d.variables if v.derivative_of is not None}
     by_reference = d.by_reference()
     shown = [v for v in d.variables if can_be_shown(v)]
+    terminals = terminal_of(d)
+    stems = name_groups([v.name for v in shown if v.causality in ("input", "output")])
     order = {"parameter": 0, "input": 1, "output": 2, "state": 3, "": 4}
     rows = [
         ForeignVariable(
             v.name, names[v.name], _role(v, states), v.kind, v.causality, v.variability,
-            "x".join(map(str, v.sizes)), _start(v), v.unit, v.description,
+            "x".join(map(str, v.sizes)), _start(v), v.unit, v.description, terminals.get(v.name, ""), stems.get(v.name, ""),
         )
         for v in shown
     ]  # fmt: skip
@@ -176,6 +185,7 @@ def page(number: int) -> ForeignUnitPage:
         class_name=_class_name(d.name or Path(kept.path).stem),
         variables=rows[:LISTED],
         more=max(len(rows) - LISTED, 0),
+        left_out=left_out(d),
         findings=findings(unit)[:200],
         trial=_trial(kept.trial),
     )
@@ -231,7 +241,7 @@ def class_text(number: int, choices: PartChoices) -> str:
     return class_of_unit(
         opened(number),
         PartChoices(
-            choices.name, choices.kind, kept.path, choices.names, choices.hidden, choices.shown,
+            choices.name, choices.kind, kept.path, choices.names, choices.hidden, choices.shown, choices.groups,
             choices.step,
         ),
     )  # fmt: skip
@@ -287,7 +297,7 @@ def _choices_again(
         hidden = frozenset(there - set(said.names))
     kind = said.kind if said.kind in unit.description.interfaces else unit.description.interfaces[0]
     shown = frozenset(said.names)
-    return PartChoices(class_name, kind, kept.path, names, hidden, shown, said.step)
+    return PartChoices(class_name, kind, kept.path, names, hidden, shown, said.groups, said.step)
 
 
 def keep_trial(number: int, **content: object) -> None:
@@ -300,6 +310,7 @@ def trial_of(run: UnitRun, interface: str) -> dict[str, object]:
     every = max(1, -(-len(run.time) // POINTS))
     names, units = run.names[:CURVES], run.units[:CURVES]
     messages = [m.text.strip() for m in run.messages[:50]]
+    messages += [f"{name}: {texts[-1]}" for name, texts in run.texts.items()]
     if run.ended:
         messages.append(run.ended)
     return {

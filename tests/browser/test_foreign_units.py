@@ -46,6 +46,8 @@ def test_a_unit_of_others_becomes_a_part_and_runs(
     assert "cannot be a name" in page.text("foreign-part-refusal")
     name.send_keys(Keys.CONTROL, "a")
     name.send_keys("Fender")
+    heading = page.find("heading-force")
+    heading.send_keys("drive")
     page.click("foreign-part-place")
     page.find("part-fender")
     insert(page, "constant", "constant1")
@@ -63,4 +65,5 @@ def test_a_unit_of_others_becomes_a_part_and_runs(
     page.until(lambda: not page.all("exchange-Fender"), "it is exchanged")
     page.click("view-text")
     page.until(lambda: "newer.fmu" in page.driver.page_source, "the class names the new file")
+    assert 'group="drive"' in page.text("text-view")
     assert page.severe() == []

@@ -33,6 +33,7 @@ def test_a_sealed_unit_is_chosen_made_and_run(page: Page, server: Server, tmp_pa
     page.find("unit-parameters-add").send_keys("outlet.diameter", Keys.ENTER)
     page.find("unit-outputs-add").send_keys("basin.level", Keys.ENTER)
     page.click("unit-sealed")
+    page.click("unit-log-steps")
     assert page.violations() == []
     page.click("unit-make")
     link = page.find("unit-download", seconds=60)
@@ -43,6 +44,7 @@ def test_a_sealed_unit_is_chosen_made_and_run(page: Page, server: Server, tmp_pa
     names = {v.name for v in unit.description.variables}
     assert {"outlet.diameter", "basin.level"} <= names
     assert "basin.area" not in names
+    assert "logSteps" not in unit.description.log_categories
     found = run_unit(unit, UnitOptions(values={"outlet.diameter": 0.2}, stop=600))
     assert found["basin.level"][0] == pytest.approx(0.3)
     page.click("unit-delete")

@@ -26,7 +26,7 @@ SPRING = """<?xml version="1.0" encoding="UTF-8"?>
 </fmiModelDescription>
 """
 
-_TYPES = (
+TYPES = (
     "Float64",
     "Float32",
     "Int8",
@@ -54,9 +54,13 @@ CHAIN = (
     + "".join(
         f'    <{t} name="u_{t}" valueReference="{10 + k}" causality="input" start="{"false" if t == "Boolean" else 0}"/>\n'
         f'    <{t} name="y_{t}" valueReference="{30 + k}" causality="output"/>\n'
-        for k, t in enumerate(_TYPES)
+        for k, t in enumerate(TYPES)
     )
-    + """  </ModelVariables>
+    + """    <String name="plate" valueReference="50" causality="parameter" variability="fixed"><Start value="none"/></String>
+    <String name="report" valueReference="51" causality="output" variability="discrete"/>
+    <Binary name="camera" valueReference="52" causality="input" variability="discrete"><Start value="00ff"/></Binary>
+    <Clock name="tick" valueReference="53" causality="input" variability="discrete" intervalVariability="triggered"/>
+  </ModelVariables>
   <ModelStructure><Output valueReference="1"/><ContinuousStateDerivative valueReference="2"/></ModelStructure>
 </fmiModelDescription>
 """

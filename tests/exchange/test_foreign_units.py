@@ -12,7 +12,10 @@ import pytest
 
 from movrel.errors import MovrelError
 from movrel.exchange.fmi.run_unit import UnitOptions, UnitRun, run_unit
+from movrel.exchange.fmi.unit_class import left_out
 from movrel.fmi.archive import open_unit
+from movrel.fmi.description import UnitVariable
+from movrel.fmi.places import places_of
 from movrel.fmi.unit_process import UnitFault, UnitProcess
 
 Build = Callable[..., Path]
@@ -85,6 +88,25 @@ def test_every_numeric_type_is_set_and_read(hand_written: Build) -> None:
         assert {
             k: unit.read(unit.output_places[v.name])[0] for v, k in zip(outputs, kinds, strict=True)
         } == {k: given.get(k, 7.0) for k in kinds}
+
+
+@pytest.mark.parametrize("interface", ["me", "cs"])
+def test_texts_are_set_and_read(hand_written: Build, interface: str) -> None:
+    found = run(hand_written(3), interface=interface, values={"plate": "Läufer 4"}, interval=0.25)
+    half = np.log(2)  # x[0] = exp(-t) falls below a half
+    said = ["Läufer 4 high" if t < half else "Läufer 4 low" for t in found.time]
+    assert found.texts == {"report": said} and len(set(said)) == 2
+    with pytest.raises(UnitFault, match="SetString returned Error"):
+        run(hand_written(3), interface=interface, values={"plate": "x" * 30})
+    with pytest.raises(MovrelError, match="'plate' wants a text"):
+        run(hand_written(3), interface=interface, values={"plate": 4.0})
+    with pytest.raises(MovrelError, match="'camera' is of type Binary"):
+        places_of(open_unit(hand_written(3)).description, "cs", [], [camera(hand_written)], [])
+    assert "'camera' (Binary), 'tick' (Clock)" in left_out(open_unit(hand_written(3)).description)
+
+
+def camera(hand_written: Build) -> UnitVariable:
+    return open_unit(hand_written(3)).description.by_name()["camera"]
 
 
 @pytest.mark.parametrize("interface", ["me", "cs"])

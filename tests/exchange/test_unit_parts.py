@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 import shutil
 from collections.abc import Callable
 from pathlib import Path
@@ -14,10 +15,17 @@ import movrel
 from movrel.errors import MovrelError, RunFault
 from movrel.exchange.fmi.export import export_unit
 from movrel.exchange.fmi.export_options import ExportOptions
-from movrel.exchange.fmi.unit_class import PartChoices, class_of_unit
+from movrel.exchange.fmi.unit_class import (
+    PartChoices,
+    class_of_unit,
+    name_groups,
+    terminal_of,
+)
 from movrel.fmi.archive import open_unit
 from movrel.fmi.description import Interface
+from movrel.fmi.rules import findings
 from movrel.simulate.trajectory import Trajectory
+from tests.exchange.hand_written import TYPES
 
 Build = Callable[..., Path]
 
@@ -107,9 +115,7 @@ def test_arrays_and_all_types_pass_through_a_part(
         "Part part(gain = {1, 3}); equation part.u_Int16 = if time > 0.5 then 7 else -3;\n"
         "part.u_Boolean = time > 0.25; part.u_Float64 = 2*time;"
     )
-    hidden = frozenset(
-        f"u_{t}" for t in ("Float32", "Int8", "UInt8", "UInt16", "Int32", "UInt32", "Int64", "UInt64")
-    )  # fmt: skip
+    hidden = frozenset(f"u_{t}" for t in TYPES if t not in ("Float64", "Int16", "Boolean"))
     file = system(tmp_path, hand_written(3), kind, text, hidden=hidden)
     found = run(file, stop=1, interval=0.1, tolerance=1e-8)
     assert found["part.y_Int16"][[1, -1]] == pytest.approx([-3, 7])
@@ -119,6 +125,48 @@ def test_arrays_and_all_types_pass_through_a_part(
     assert np.abs(found["part.y_Float64"] - 2 * found.time).max() <= lag + 1e-12
     a = 1000 * 3 / 999
     assert abs(found["part.x[2]"][-1] - a * (np.exp(-1) - np.exp(-1000))) < 1e-5
+
+
+def test_a_text_of_a_part_reaches_the_unit(tmp_path: Path, hand_written: Build) -> None:
+    inputs = "equation part.u_Float64 = 0;"
+    hidden = frozenset(f"u_{t}" for t in TYPES if t != "Float64")
+    text = f'Part part(plate = "R2"); {inputs}'
+    model = system(tmp_path, hand_written(3), "cs", text, hidden=hidden)
+    assert 'parameter String plate = "none"' in model.read_text()
+    run(model, stop=0.1)
+    text = f'Part part(plate = "{"x" * 30}"); {inputs}'
+    long = system(tmp_path, hand_written(3), "cs", text, hidden=hidden)
+    with pytest.raises(RunFault, match="SetString returned Error"):
+        run(long, stop=0.1)
+
+
+BUS = """package P connector Drive input Real torque(unit="N.m"); output Real speed(unit="rad/s"); output Real angle(unit="rad"); end Drive;
+  model Rotor Drive shaft; input Real load_a; input Real load_b; output Real heat;
+  equation der(shaft.speed) = shaft.torque + load_a + load_b; der(shaft.angle) = shaft.speed; heat = shaft.speed^2; end Rotor; end P;"""
+
+
+def test_ports_stand_under_the_headings_of_terminals_or_of_their_names(tmp_path: Path) -> None:
+    unit = tmp_path / "rotor.fmu"
+    unit.write_bytes(export_unit(movrel.load(text=BUS, model="P.Rotor"), ExportOptions()).archive)
+    opened = open_unit(unit)
+    assert findings(opened) == []
+    terminals = terminal_of(opened.description)
+    assert terminals == {f"shaft.{name}": "shaft" for name in ("torque", "speed", "angle")}
+    stems = name_groups(["load_a", "load_b", "heat", "shaft.torque"])
+    assert stems == {"load_a": "load", "load_b": "load"}
+    text = class_of_unit(
+        opened, PartChoices("Rotor", "cs", "rotor.fmu", groups={**terminals, **stems})
+    )
+    words = re.findall(r'textString="(\w+)"', text)
+    assert words == ["shaft", "torque", "load", "a", "b", "shaft", "speed", "angle", "heat"]
+    assert (
+        'shaft_speed(unit="rad/s") ' in text
+        and '__Movrel(variable="shaft.speed", group="shaft")' in text
+    )
+    file = system(tmp_path, unit, "cs", "Part part; equation part.shaft_torque = 1; part.load_a = 0; part.load_b = 1;",
+                  groups={**terminals, **stems})  # fmt: skip
+    found = run(file, stop=1)
+    assert found["part.shaft_speed"][-1] == pytest.approx(2.0, rel=1e-6)
 
 
 def test_a_model_of_ours_comes_back_as_a_part(tmp_path: Path) -> None:

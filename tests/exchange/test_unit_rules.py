@@ -123,6 +123,31 @@ def test_the_hand_written_units_are_told_what_they_lack(tmp_path: Path) -> None:
 
 
 @pytest.mark.parametrize(
+    ("terminals", "finding"),
+    [
+        ("<fmiTerminalsAndIcons fmiVersion='3.0'><Terminals><Terminal name='a'><TerminalMemberVariable variableName='x' "
+         "memberName='m'/></Terminal></Terminals></fmiTerminalsAndIcons>", None),
+        ("<fmiTerminalsAndIcons fmiVersion='3.0'><Terminals><Terminal name='a'><Terminal name='b'><TerminalMemberVariable "
+         "variableName='lost'/></Terminal></Terminal></Terminals></fmiTerminalsAndIcons>",
+         "2.4.9 The terminal 'a.b' names 'lost', which is no variable."),
+        ("<fmiTerminalsAndIcons>", "2.4.9 The terminals cannot be read: the description is not well-formed XML"),
+        ("<Other/>", "2.4.9 The terminals cannot be read: the terminals begin with 'Other'."),
+    ],
+)  # fmt: skip
+def test_terminals_are_read_and_judged(terminals: str, finding: str | None, tmp_path: Path) -> None:
+    path = tmp_path / "unit.fmu"
+    with zipfile.ZipFile(path, "w") as out:
+        out.writestr("modelDescription.xml", CHAIN)
+        out.writestr("terminalsAndIcons/terminalsAndIcons.xml", terminals)
+    unit = open_unit(path)
+    said = [f"{f.clause} {f.text}" for f in findings(unit) if f.clause == "2.4.9"]
+    if finding is None:
+        assert said == [] and unit.description.terminals[0].members == {"m": "x"}
+    else:
+        assert len(said) == 1 and said[0].startswith(finding)
+
+
+@pytest.mark.parametrize(
     ("old", "new", "finding"),
     [
         ('start="-0.5"', "", "2.2.7 'wall' lacks a start value."),

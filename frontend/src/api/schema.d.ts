@@ -3311,6 +3311,8 @@ export interface components {
             indicators: number;
             /** Interfaces */
             interfaces: ("me" | "cs")[];
+            /** Left Out */
+            left_out: string;
             /** Made */
             made: string;
             /** More */
@@ -3344,7 +3346,8 @@ export interface components {
         };
         /**
          * ForeignVariable
-         * @description A variable of a unit; ``name_in_class`` is what a part calls it, ``role`` how it appears there if it does.
+         * @description A variable of a unit; ``name_in_class`` is what a part calls it, ``role`` how it appears there if it does;
+         *     ``terminal`` is where it belongs by the unit, ``stem`` the beginning that its name shares with others.
          */
         ForeignVariable: {
             /** Causality */
@@ -3363,6 +3366,10 @@ export interface components {
             size: string;
             /** Start */
             start: string;
+            /** Stem */
+            stem: string;
+            /** Terminal */
+            terminal: string;
             /** Unit */
             unit: string;
             /** Variability */
@@ -4147,6 +4154,13 @@ export interface components {
          * @description How a unit becomes a part.
          */
         PartOrder: {
+            /**
+             * Groups
+             * @default {}
+             */
+            groups?: {
+                [key: string]: string;
+            };
             /**
              * Hidden
              * @default []

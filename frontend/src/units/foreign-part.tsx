@@ -7,7 +7,7 @@ import type { Edits } from "../state/use-edits";
 import { formatUnit } from "../ui/format";
 import type { ForeignPage } from "./foreign-unit";
 import { Choice, Part } from "./form";
-import { freeClassName, orderOfPart, ROLES, type PartDraft } from "./part-draft";
+import { freeClassName, groupedBy, isPort, orderOfPart, ROLES, type PartDraft } from "./part-draft";
 
 interface Props {
   view: ModelView;
@@ -25,6 +25,7 @@ export function ForeignPart({ view, edits, page, onPlace }: Props) {
     step: String(page.step),
     seen: {},
     names: {},
+    groups: groupedBy(page.variables, "terminal"),
   }));
   const change = (part: Partial<PartDraft>) => setDraft((now) => ({ ...now, ...part }));
   const place = useMutation({
@@ -93,6 +94,7 @@ export function ForeignPart({ view, edits, page, onPlace }: Props) {
           />
         )}
       </Part>
+      <Headings page={page} groups={draft.groups} onChange={(groups) => change({ groups })} />
       <div className="max-h-72 overflow-y-auto border border-base-300">
         <table className="w-full">
           <thead className="sticky top-0 bg-base-100">
@@ -101,6 +103,7 @@ export function ForeignPart({ view, edits, page, onPlace }: Props) {
               <th className="font-normal">as</th>
               <th className="font-normal">variable of the unit</th>
               <th className="font-normal">called here</th>
+              <th className="font-normal">heading</th>
               <th className="font-normal">start</th>
               <th className="pr-2 font-normal">what it is</th>
             </tr>
@@ -135,6 +138,20 @@ export function ForeignPart({ view, edits, page, onPlace }: Props) {
                       }
                     />
                   </td>
+                  <td className="pr-3">
+                    {isPort(v) && (
+                      <input
+                        className="input input-xs w-24"
+                        aria-label={`Heading of ${v.name} on the symbol`}
+                        value={draft.groups[v.name] ?? ""}
+                        disabled={!seen}
+                        onChange={(event) =>
+                          change({ groups: { ...draft.groups, [v.name]: event.target.value } })
+                        }
+                        data-testid={`heading-${v.name}`}
+                      />
+                    )}
+                  </td>
                   <td className="mono pr-3 whitespace-nowrap">
                     {v.start} {v.start && formatUnit(v.unit ?? "")}
                     {!v.start && <span className="muted">{formatUnit(v.unit ?? "")}</span>}
@@ -148,6 +165,7 @@ export function ForeignPart({ view, edits, page, onPlace }: Props) {
           </tbody>
         </table>
       </div>
+      {page.left_out && <p className="muted">{page.left_out}</p>}
       {(page.more ?? 0) > 0 && (
         <p className="muted">And {page.more} variables more, which are not seen.</p>
       )}
@@ -169,4 +187,47 @@ export function ForeignPart({ view, edits, page, onPlace }: Props) {
       </div>
     </form>
   );
+}
+
+interface HeadingsProps {
+  page: ForeignPage;
+  groups: Record<string, string>;
+  onChange: (groups: Record<string, string>) => void;
+}
+
+/** Ways to bring many inputs and outputs under headings at once; each can be changed in the table. */
+function Headings({ page, groups, onChange }: HeadingsProps) {
+  const terminals = groupedBy(page.variables, "terminal");
+  const stems = groupedBy(page.variables, "stem");
+  const ways: [string, string, Record<string, string>][] = [
+    ["none", "without headings", {}],
+    ["terminal", "by the unit’s terminals", terminals],
+    ["stem", "as their names begin", stems],
+  ];
+  if (Object.keys(terminals).length + Object.keys(stems).length === 0) return null;
+  return (
+    <p className="flex items-center gap-2">
+      <span className="w-36">ports on the symbol</span>
+      {ways.map(
+        ([key, words, way]) =>
+          (key === "none" || Object.keys(way).length > 0) && (
+            <button
+              key={key}
+              type="button"
+              className="btn btn-xs font-normal"
+              aria-pressed={same(groups, way)}
+              onClick={() => onChange(way)}
+              data-testid={`headings-${key}`}
+            >
+              {words}
+            </button>
+          ),
+      )}
+    </p>
+  );
+}
+
+function same(a: Record<string, string>, b: Record<string, string>): boolean {
+  const names = Object.keys(a);
+  return names.length === Object.keys(b).length && names.every((name) => a[name] === b[name]);
 }

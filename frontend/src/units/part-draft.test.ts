@@ -1,7 +1,7 @@
 import { expect, it } from "vitest";
 
 import type { Schemas } from "../api/client";
-import { orderOfPart } from "./part-draft";
+import { groupedBy, orderOfPart } from "./part-draft";
 
 const page = {
   variables: [
@@ -19,6 +19,7 @@ it("sends only what differs from the usual", () => {
       step: "0.01",
       seen: { u: false, heat: true, "rotor.J": true },
       names: { "rotor.J": "inertia", u: "u" },
+      groups: { u: " drive ", heat: "  " },
     },
     page,
   );
@@ -29,5 +30,18 @@ it("sends only what differs from the usual", () => {
     names: { "rotor.J": "inertia" },
     hidden: ["u"],
     shown: ["heat"],
+    groups: { u: "drive" },
   });
+});
+
+it("brings ports, and nothing else, under headings", () => {
+  const variable = (name: string, role: string, terminal: string, stem: string) =>
+    ({ name, role, terminal, stem }) as Schemas["ForeignVariable"];
+  const variables = [
+    variable("rotor.u", "input", "shaft", "rotor"),
+    variable("rotor.J", "parameter", "shaft", "rotor"),
+    variable("heat", "output", "", ""),
+  ];
+  expect(groupedBy(variables, "terminal")).toEqual({ "rotor.u": "shaft" });
+  expect(groupedBy(variables, "stem")).toEqual({ "rotor.u": "rotor" });
 });

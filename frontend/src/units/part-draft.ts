@@ -7,6 +7,24 @@ export interface PartDraft {
   step: string;
   seen: Record<string, boolean>;
   names: Record<string, string>;
+  /** The headings under which inputs and outputs stand. */
+  groups: Record<string, string>;
+}
+
+type Variable = Schemas["ForeignVariable"];
+
+/** Inputs and outputs under headings: as the unit has terminals, or as their names begin alike. */
+export function groupedBy(
+  variables: Variable[],
+  what: "terminal" | "stem",
+): Record<string, string> {
+  return Object.fromEntries(
+    variables.flatMap((v) => (isPort(v) && v[what] ? [[v.name, v[what]]] : [])),
+  );
+}
+
+export function isPort(v: Variable): boolean {
+  return v.role === "input" || v.role === "output";
 }
 
 /** How a variable appears in a part. */
@@ -48,5 +66,10 @@ export function orderOfPart(
     ),
     hidden: differs.filter(([, seen]) => !seen).map(([name]) => name),
     shown: differs.filter(([, seen]) => seen).map(([name]) => name),
+    groups: Object.fromEntries(
+      Object.entries(draft.groups)
+        .map(([name, group]) => [name, group.trim()] as const)
+        .filter(([, group]) => group),
+    ),
   };
 }

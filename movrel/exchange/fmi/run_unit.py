@@ -24,7 +24,8 @@ USUAL_POINTS = 500
 
 @dataclass(slots=True)
 class UnitRun:
-    """What a run of a unit gave: one column for each value, with its unit and the unit in which it is shown."""
+    """What a run of a unit gave: one column for each value, with its unit and the unit in which it is shown; ``texts`` by
+    name, a text for each instant."""
 
     time: Array
     names: list[str]
@@ -33,6 +34,7 @@ class UnitRun:
     messages: list[Message] = field(default_factory=list)
     ended: str = ""
     events: int = 0
+    texts: dict[str, list[str]] = field(default_factory=dict)
 
     def __getitem__(self, name: str) -> Array:
         return self.table[:, self.names.index(name)]
@@ -47,7 +49,7 @@ class UnitOptions:
     stop: float | None = None
     interval: float | None = None
     tolerance: float | None = None
-    values: Mapping[str, float] = field(default_factory=dict)
+    values: Mapping[str, float | str] = field(default_factory=dict)
     inputs: Mapping[str, Input] = field(default_factory=dict)
 
 
@@ -81,10 +83,16 @@ def run_unit(unit: OpenUnit, options: UnitOptions) -> UnitRun:
         and v.causality != "independent"
         and v.reference not in d.indicators
     ]
-    with UnitProcess(unit, interface, [v for v, _ in settings], inputs, outputs) as process:
-        for v, values in settings:
-            process.read(process.parameter_places[v.name])[:] = values
-        runner = _Runner(process, options.inputs, outputs, start, stop, interval, tolerance)
+    numeric = [(v, value) for v, value in settings if v.kind != "String"]
+    texts = {v.name: [str(value)] * v.count for v, value in settings if v.kind == "String"}
+    changing = [v for v in d.variables if v.kind == "String" and v.variability == "discrete"]
+    with UnitProcess(unit, interface, [v for v, _ in numeric], inputs, outputs) as process:
+        for v, value in numeric:
+            process.read(process.parameter_places[v.name])[:] = float(value)
+        process.write_texts(texts)
+        runner = _Runner(
+            process, options.inputs, outputs, start, stop, interval, tolerance, changing
+        )
         runner.write_inputs(start)
         process.ask("start", start=start, stop=stop, tolerance=tolerance)
         (runner.cosimulate if interface == "cs" else runner.exchange)()
@@ -104,10 +112,10 @@ def _first_names(variables: list[UnitVariable]) -> list[UnitVariable]:
 
 
 def _settings(
-    by_name: dict[str, UnitVariable], values: Mapping[str, float]
-) -> list[tuple[UnitVariable, list[float]]]:
+    by_name: dict[str, UnitVariable], values: Mapping[str, float | str]
+) -> list[tuple[UnitVariable, float | str]]:
     """The variables to set before the start, with their values."""
-    found: list[tuple[UnitVariable, list[float]]] = []
+    found: list[tuple[UnitVariable, float | str]] = []
     for name, value in values.items():
         v = by_name.get(name)
         if v is None:
@@ -121,7 +129,10 @@ def _settings(
             raise MovrelError(f"'{name}' is {_what(v)}; it cannot be set.")
         if v.variability == "constant":
             raise MovrelError(f"'{name}' is a constant; it cannot be set.")
-        found.append((v, [float(value)] * v.count))
+        if isinstance(value, str) != (v.kind == "String"):
+            wanted = "a text" if v.kind == "String" else "a number"
+            raise MovrelError(f"'{name}' wants {wanted}, not '{value}'.")
+        found.append((v, value))
     return found
 
 
@@ -151,8 +162,10 @@ class _Runner:
 
     def __init__(
         self, process: UnitProcess, inputs: Mapping[str, Input], outputs: list[UnitVariable], start: float, stop: float,
-        interval: float, tolerance: float | None,
+        interval: float, tolerance: float | None, texts: list[UnitVariable],
     ) -> None:  # fmt: skip
+        self.texts = texts
+        self.text_rows: list[list[str]] = []
         self.process = process
         self.inputs = inputs
         self.outputs = outputs
@@ -184,6 +197,8 @@ class _Runner:
                 [self.process.read(place) for place in self._output_places] or [np.zeros(0)]
             )
         )
+        if self.texts:
+            self.text_rows.append(self.process.texts(self.texts))
 
     # --- co-simulation ---
 
@@ -241,12 +256,20 @@ class _Runner:
         names: list[str] = []
         units: list[str] = []
         for v in self.outputs:
-            if v.sizes:
-                names += [
-                    f"{v.name}[{','.join(str(i + 1) for i in at)}]" for at in np.ndindex(v.sizes)
-                ]
-            else:
-                names.append(v.name)
+            names += _element_names(v)
             units += [v.unit] * v.count
         table = np.array(self.rows) if self.rows else np.zeros((0, len(names)))
-        return UnitRun(np.array(self.times), names, units, table, messages, self.ended, self.events)
+        texts = {
+            name: [row[k] for row in self.text_rows]
+            for k, name in enumerate(name for v in self.texts for name in _element_names(v))
+        }
+        return UnitRun(
+            np.array(self.times), names, units, table, messages, self.ended, self.events, texts
+        )
+
+
+def _element_names(v: UnitVariable) -> list[str]:
+    """The name of a variable, or those of the elements of an array."""
+    if not v.sizes:
+        return [v.name]
+    return [f"{v.name}[{','.join(str(i + 1) for i in at)}]" for at in np.ndindex(v.sizes)]

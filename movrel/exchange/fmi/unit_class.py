@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
@@ -19,13 +20,15 @@ _PORTS = {
     ("input", "Real"): "SignalIn", ("output", "Real"): "SignalOut", ("input", "Boolean"): "LogicIn",
     ("output", "Boolean"): "LogicOut", ("input", "Integer"): "CountIn", ("output", "Integer"): "CountOut",
 }  # fmt: skip
+_STEM = re.compile(r"([^._\[]+)[._\[]")
 _SETTABLE = ("parameter", "structuralParameter")
 
 
 @dataclass(frozen=True, slots=True)
 class PartChoices:
     """How a unit becomes a part: ``names`` are the class's names of variables that are called otherwise there,
-    ``hidden`` those that do not appear, ``shown`` internal ones that do."""
+    ``hidden`` those that do not appear, ``shown`` internal ones that do; ``groups`` are the headings under which inputs and
+    outputs stand on the symbol."""
 
     name: str
     kind: Interface
@@ -33,12 +36,31 @@ class PartChoices:
     names: Mapping[str, str] = field(default_factory=dict)
     hidden: frozenset[str] = frozenset()
     shown: frozenset[str] = frozenset()
+    groups: Mapping[str, str] = field(default_factory=dict)
     step: float | None = None
 
 
 def can_be_shown(v: UnitVariable) -> bool:
-    """Whether a variable can appear in a part: numbers and truth values can."""
-    return v.kind not in ("String", "Binary", "Clock") and v.causality != "independent"
+    """Whether a variable can appear in a part: numbers and truth values can, and texts that are parameters."""
+    if v.kind == "String":
+        return is_settable(v)
+    return v.kind not in ("Binary", "Clock") and v.causality != "independent"
+
+
+def left_out(d: UnitDescription) -> str:
+    """What of a unit cannot be used here, in a sentence; empty when everything can."""
+    names = [f"'{v.name}' ({v.kind})" for v in d.variables if v.kind in ("Binary", "Clock")]
+    names += [
+        f"'{v.name}' (String {v.causality})"
+        for v in d.variables
+        if v.kind == "String" and v.causality == "input"
+    ]
+    if not names:
+        return ""
+    listed = ", ".join(names[:5]) + (f" and {len(names) - 5} more" if len(names) > 5 else "")
+    return (
+        f"Left as they are: {listed}. Numbers, truth values and texts that are parameters are set."
+    )
 
 
 def is_settable(v: UnitVariable) -> bool:
@@ -75,6 +97,18 @@ def names_in_class(d: UnitDescription, given: Mapping[str, str] | None = None) -
         names[v.name] = free
         used.add(free)
     return names
+
+
+def terminal_of(d: UnitDescription) -> dict[str, str]:
+    """The terminal to which each variable belongs, by its name."""
+    return {name: t.name for t in d.terminals for name in t.members.values()}
+
+
+def name_groups(names: Sequence[str]) -> dict[str, str]:
+    """The beginning that each name shares with others, up to a dot, an underscore or a bracket; names alone have none."""
+    stems = {n: _STEM.match(n) for n in names}
+    shared = Counter(m[1] for m in stems.values() if m)
+    return {n: m[1] for n, m in stems.items() if m and shared[m[1]] > 1}
 
 
 def suggested_step(d: UnitDescription) -> float:
@@ -129,14 +163,16 @@ def class_of_unit(opened: OpenUnit, choices: PartChoices) -> str:
             f'  parameter Real {step}(unit="s", min=1e-9) = {period:.15g} "Time between two exchanges of inputs and outputs" '
             "annotation (__Movrel(step=true));"
         )
-    for ports, side in ((inputs, -100.0), (outputs, 100.0)):
-        for k, v in enumerate(ports):
-            lines.append(
-                f"  {_declaration(v, names[v.name], d, states, _place(side, k, len(ports)))}"
-            )
+    columns = [_column(ports, names, choices.groups) for ports in (inputs, outputs)]
+    for column, side in zip(columns, (-100.0, 100.0), strict=True):
+        for k, row in enumerate(column):
+            if row.variable is not None:
+                v, place = row.variable, _place(side, k, len(column))
+                group = choices.groups.get(v.name, "")
+                lines.append(f"  {_declaration(v, names[v.name], d, states, place, group)}")
     if inner:
         lines += ["protected", *(f"  {line}" for line in inner)]
-    lines += _annotation(opened, choices, names, inputs, outputs)
+    lines += _annotation(opened, choices, *columns)
     lines.append(f"end {choices.name};")
     return "\n".join(lines)
 
@@ -155,8 +191,8 @@ def _state_numbers(d: UnitDescription) -> dict[int, int]:
 
 
 def _declaration(
-    v: UnitVariable, name: str, d: UnitDescription, states: Mapping[int, int], place: str = ""
-) -> str:
+    v: UnitVariable, name: str, d: UnitDescription, states: Mapping[int, int], place: str = "", group: str = "",
+) -> str:  # fmt: skip
     kind = "Integer" if v.kind == "Enumeration" else v.kind
     port = _PORTS.get((v.causality, kind))
     kept = is_settable(v)
@@ -167,6 +203,8 @@ def _declaration(
     said = [f"variable={quoted(v.name)}"] if name != v.name else []
     if kind == "Real" and v.reference in states:
         said.append(f"state={states[v.reference]}")
+    if group:
+        said.append(f"group={quoted(group)}")
     notes = ([place] if place else []) + ([f"__Movrel({', '.join(said)})"] if said else [])
     words = v.description
     if v.enumeration:
@@ -203,6 +241,8 @@ def _is_known(text: str) -> bool:
 
 
 def _number(value: float | str, kind: str) -> str:
+    if kind == "String":
+        return quoted(str(value))
     if kind == "Boolean":
         return "true" if float(value) else "false"
     return f"{int(float(value))}" if kind == "Integer" else repr(float(value))
@@ -223,6 +263,36 @@ def _text(words: str) -> str:
     return f" {quoted(' '.join(words.split()))}" if words.strip() else ""
 
 
+@dataclass(frozen=True, slots=True)
+class _Row:
+    """A line on one side of the symbol: the heading of a group, or a port."""
+
+    words: str
+    variable: UnitVariable | None = None
+
+
+def _column(
+    ports: Sequence[UnitVariable], names: Mapping[str, str], groups: Mapping[str, str]
+) -> list[_Row]:
+    """The lines of one side: each group stands together under its heading, where its first port would stand."""
+    rows: list[_Row] = []
+    done: set[str] = set()
+    for v in ports:
+        group = groups.get(v.name, "")
+        if not group:
+            rows.append(_Row(names[v.name], v))
+        elif group not in done:
+            done.add(group)
+            rows.append(_Row(group))
+            stem = re.sub(r"\W+", "_", group, flags=re.ASCII) + "_"
+            rows += [
+                _Row(names[u.name].removeprefix(stem), u)
+                for u in ports
+                if groups.get(u.name) == group
+            ]
+    return rows
+
+
 def _height(k: int, count: int) -> tuple[float, float]:
     """Where the port number ``k`` of one side stands, and half of its size."""
     return round(100 - 200 * (k + 1) / (count + 1), 1), min(10.0, round(80 / max(count, 1), 1))
@@ -236,19 +306,22 @@ def _place(side: float, k: int, count: int) -> str:
 
 
 def _annotation(
-    opened: OpenUnit, choices: PartChoices, names: Mapping[str, str], inputs: Sequence[UnitVariable],
-    outputs: Sequence[UnitVariable],
-) -> list[str]:  # fmt: skip
+    opened: OpenUnit, choices: PartChoices, inputs: Sequence[_Row], outputs: Sequence[_Row]
+) -> list[str]:
     """The symbol, a tile with the names of the ports, and which unit it is."""
     graphics = [TILE[0], 'Text(extent={{-150,140},{150,104}}, textString="%name")']
-    for ports, x in ((inputs, (-92, -4)), (outputs, (4, 92))):
-        side = "Left" if ports is inputs else "Right"
-        for k, v in enumerate(ports):
-            y, half = _height(k, len(ports))
+    for column, x in ((inputs, (-92, -4)), (outputs, (4, 92))):
+        side = "Left" if column is inputs else "Right"
+        for k, row in enumerate(column):
+            y, half = _height(k, len(column))
             graphics.append(
-                f"Text(extent={{{{{x[0]},{y - half:g}}},{{{x[1]},{y + half:g}}}}}, textString={quoted(names[v.name])}, "
+                f"Text(extent={{{{{x[0]},{y - half:g}}},{{{x[1]},{y + half:g}}}}}, textString={quoted(row.words)}, "
                 f"horizontalAlignment=TextAlignment.{side})"
             )
+            if row.variable is None:
+                graphics.append(
+                    f"Line(points={{{{{x[0]},{y - half:g}}},{{{x[1]},{y - half:g}}}}}, thickness=0.25)"
+                )
     drawn = ",\n      ".join(graphics)
     d = opened.description
     counts = ""

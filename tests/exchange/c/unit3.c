@@ -15,6 +15,7 @@ typedef struct {
   double t, x[2], rate, gain[2], stop;
   double numbers[12];
   bool ended, due;
+  char plate[20], report[40];
 } Unit;
 
 static const double START[2] = {1.0, 0.0};
@@ -26,6 +27,7 @@ static Unit *make(const char *token) {
   if (strcmp(token, "{three}") != 0) return NULL;
   u = calloc(1, sizeof *u);
   memcpy(u->x, START, sizeof START);
+  strcpy(u->plate, "none");
   u->rate = 1000.0, u->gain[0] = 1.0, u->gain[1] = 2.0, u->stop = INFINITY;
   return u;
 }
@@ -91,6 +93,19 @@ int fmi3SetFloat64(Unit *u, const VR r[], size_t n, const double value[], size_t
   }
 TYPE(Float32, float, 1) TYPE(Int8, int8_t, 2) TYPE(UInt8, uint8_t, 3) TYPE(Int16, int16_t, 4) TYPE(UInt16, uint16_t, 5)
 TYPE(Int32, int32_t, 6) TYPE(UInt32, uint32_t, 7) TYPE(Int64, int64_t, 8) TYPE(UInt64, uint64_t, 9) TYPE(Boolean, bool, 10)
+
+/* Text 50 is a parameter of 20 bytes at most, 51 says it and whether x[0] is above a half. */
+int fmi3SetString(Unit *u, const VR r[], size_t n, const char *const value[], size_t values) {
+  if (n != 1 || values != 1 || r[0] != 50 || strlen(value[0]) >= sizeof u->plate) return 3;
+  strcpy(u->plate, value[0]);
+  return 0;
+}
+int fmi3GetString(Unit *u, const VR r[], size_t n, const char *value[], size_t values) {
+  size_t i;
+  strcat(strcpy(u->report, u->plate), u->x[0] > 0.5 ? " high" : " low");
+  for (i = 0; i < n; ++i) value[i] = r[i] == 50 ? u->plate : u->report;
+  return n == values ? 0 : 3;
+}
 
 #ifndef AFTER
 #define AFTER INFINITY
