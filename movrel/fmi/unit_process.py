@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import contextlib
-import json
 import mmap
 import os
 import platform
@@ -12,7 +11,6 @@ import shutil
 import signal
 import struct
 import subprocess
-import sys
 import tempfile
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -26,13 +24,13 @@ import numpy.typing as npt
 
 from movrel.errors import MovrelError, RunFault
 from movrel.fmi.archive import OpenUnit, unpack
+from movrel.fmi.commands import command, load_command, read_answer
 from movrel.fmi.description import Interface, UnitVariable
+from movrel.fmi.host_program import host_program, runs_32_bits
 from movrel.fmi.places import places_of
 
 Array = npt.NDArray[np.float64]
 
-#: Where the package of the child process lies.
-SOURCE = Path(__file__).resolve().parent.parent.parent
 #: Seconds that a unit may take for one call, and bytes of memory that it may have.
 PATIENCE, MEMORY = 60.0, 4_000_000_000
 #: What binaries of other platforms are called, by their folder in the archive.
@@ -73,18 +71,35 @@ class Message:
     text: str
 
 
-def binary_of(unit: OpenUnit, interface: Interface) -> str:
-    """The path of the binary for this machine within the archive.
+@dataclass(frozen=True, slots=True)
+class Binary:
+    """The binary of a unit for this machine: its path within the archive, and its bits."""
+
+    path: str
+    bits: int
+
+
+#: The folders of binaries that run here, by version and machine.
+_FOLDERS = {
+    (2, "x86_64"): (("linux64", 64), ("linux32", 32)),
+    (3, "x86_64"): (("x86_64-linux", 64), ("x86-linux", 32)),
+    (3, "aarch64"): (("aarch64-linux", 64),),
+}
+
+
+def binary_of(unit: OpenUnit, interface: Interface) -> Binary:
+    """The binary for this machine, one of 32 bits where there is no other and the machine can run it.
 
     Raises :class:`MovrelError` saying what the unit contains instead.
     """
     machine = platform.machine().lower()
-    own = {2: {"x86_64": "linux64"}, 3: {"x86_64": "x86_64-linux", "aarch64": "aarch64-linux"}}
-    folder = own[unit.description.version].get(machine, "")
+    own = _FOLDERS.get((unit.description.version, machine), ())
     binaries = unit.binaries()
     wanted = f"{unit.description.identifiers[interface]}.so"
-    if wanted in binaries.get(folder, []):
-        return f"binaries/{folder}/{wanted}"
+    for folder, bits in own:
+        if wanted in binaries.get(folder, []) and (bits == 64 or runs_32_bits()):
+            return Binary(f"binaries/{folder}/{wanted}", bits)
+    folder = own[0][0] if own else ""
     here = f"this is {_NAMES.get(folder, f'{machine} {platform.system()}')}"
     present = [_NAMES.get(name, f"'{name}'") for name in sorted(binaries)]
     if folder in binaries:
@@ -98,30 +113,34 @@ def binary_of(unit: OpenUnit, interface: Interface) -> str:
         raise MovrelError(f"the unit contains no binary; {here}.", hint=hint)
     listed = " and ".join([", ".join(present[:-1]), present[-1]] if len(present) > 1 else present)
     what = f"only a {listed} binary" if len(present) == 1 else f"only binaries for {listed}"
-    raise MovrelError(
-        f"the unit contains {what}; {here}.", hint="Ask for a unit for this platform."
-    )
+    hint = "Ask for a unit for this platform."
+    if any(name in binaries for name, _ in own[1:]):
+        hint += " Or install what runs 32-bit programs (packages libc6-i386 and gcc-multilib)."
+    raise MovrelError(f"the unit contains {what}; {here}.", hint=hint)
 
 
 @cache
 def sandbox() -> tuple[str, ...]:
-    """The beginning of a command that shuts a process off from network and files, empty where that is not offered."""
+    """The beginning of a command that shuts a process off from network, other processes and files, empty where that is not
+    offered."""
     tool = shutil.which("bwrap")
     if tool is None:
         return ()
-    command: tuple[str, ...] = (
-        tool,
-        "--die-with-parent",
-        "--unshare-net",
-        "--unshare-ipc",
-        "--unshare-uts",
-    )
+    command: tuple[str, ...] = (tool, "--die-with-parent", "--cap-drop", "ALL")
+    command += ("--unshare-net", "--unshare-ipc", "--unshare-uts", "--unshare-pid")
     command += ("--proc", "/proc", "--dev", "/dev")
-    own = (sys.prefix, sys.base_prefix, str(SOURCE))
-    for folder in ("/usr", "/lib", "/lib64", "/bin", "/etc/ld.so.cache", *own):
+    libraries = os.environ.get("LD_LIBRARY_PATH", "").split(":")
+    for folder in (
+        "/usr",
+        "/lib",
+        "/lib32",
+        "/lib64",
+        "/etc/ld.so.cache",
+        *filter(None, libraries),
+    ):
         if Path(folder).exists():
             command += ("--ro-bind", folder, folder)
-    trial = subprocess.run([*command, "true"], capture_output=True, check=False)
+    trial = subprocess.run([*command, "/usr/bin/true"], capture_output=True, check=False)
     return command if trial.returncode == 0 else ()
 
 
@@ -157,12 +176,22 @@ class UnitProcess:
                 self._memory = mmap.mmap(file.fileno(), 0)
             self._numbers: Array = np.frombuffer(self._memory, dtype=np.float64)
             self._clock = memoryview(self._memory).cast("d")[at["clock"] : at["clock"] + 4]
-            command = [sys.executable, "-m", "movrel.fmi.child", str(shared), str(memory)]
-            closed = sandbox()
-            if closed:
-                command = [*closed, "--bind", str(root), str(root), "--chdir", str(root), *command]
+            host = str(host_program(binary.bits))
+            words = [host, str(shared), str(memory)]
+            if sandbox():
+                own = (
+                    "--ro-bind",
+                    host,
+                    host,
+                    "--bind",
+                    str(root),
+                    str(root),
+                    "--chdir",
+                    str(root),
+                )
+                words = [*sandbox(), *own, *words]
             self._process = subprocess.Popen(
-                command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, bufsize=0,
+                words, stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, bufsize=0,
                 cwd=root, env=self._environment(), start_new_session=True,
             )  # fmt: skip
         except BaseException:
@@ -175,13 +204,13 @@ class UnitProcess:
         self.time = float("nan")
         resources = root / "unit" / "resources"
         try:
-            self.ask(
+            library = str(root / "unit" / binary.path)
+            self._send(
+                load_command(
+                    library, d.version, interface, at, self.states, self.indicators, places.groups
+                ),
                 "load",
-                unit={
-                    "library": str(root / "unit" / binary), "version": d.version, "kind": interface,
-                    "groups": places.groups, "states": self.states, "indicators": self.indicators, "at": at,
-                },
-            )  # fmt: skip
+            )
             self.ask(
                 "instantiate",
                 name=d.name or "unit",
@@ -196,12 +225,8 @@ class UnitProcess:
 
     @staticmethod
     def _environment() -> dict[str, str]:
-        kept = {
-            k: v
-            for k, v in os.environ.items()
-            if k in ("PATH", "LANG", "LC_ALL", "LD_LIBRARY_PATH")
-        }
-        return kept | {"PYTHONPATH": str(SOURCE)}
+        passed = ("PATH", "LANG", "LC_ALL", "LD_LIBRARY_PATH")
+        return {k: v for k, v in os.environ.items() if k in passed}
 
     # --- numbers in the shared memory ---
 
@@ -221,10 +246,12 @@ class UnitProcess:
 
     # --- commands ---
 
-    def ask(self, command: str, **arguments: Any) -> dict[str, Any]:
+    def ask(self, name: str, /, **arguments: Any) -> dict[str, Any]:
         """A command that happens seldom, with its answer."""
-        text = json.dumps({"do": command, **arguments}).encode()
-        return self._exchange(b"J" + struct.pack("<I", len(text)) + text, command)
+        return self._send(command(name, **arguments), name)
+
+    def _send(self, content: bytes, name: str) -> dict[str, Any]:
+        return self._exchange(b"J" + struct.pack("<I", len(content)) + content, name)
 
     def step(self, t: float, width: float) -> tuple[float, bool]:
         """A communication step; the time reached, and whether the unit ended the run."""
@@ -266,7 +293,7 @@ class UnitProcess:
 
     def _exchange(self, request: bytes, call: str) -> dict[str, Any]:
         try:
-            os.write(self._to, request)
+            self._write(request)
             if not self._poll.poll(1000 * self.patience):
                 self._kill()
                 raise UnitFault(
@@ -277,12 +304,16 @@ class UnitProcess:
                 return {}
             if not mark:
                 raise BrokenPipeError
-            answer = json.loads(self._whole(struct.unpack("<I", self._whole(4))[0]))
+            answer = read_answer(self._whole(struct.unpack("<I", self._whole(4))[0]))
         except (BrokenPipeError, ConnectionResetError):
             raise self._crash(call) from None
         if mark == b"e":
             raise UnitFault(self._refusal(answer))
         return answer
+
+    def _write(self, request: bytes) -> None:
+        while request:
+            request = request[os.write(self._to, request) :]
 
     def _whole(self, count: int) -> bytes:
         parts = b""
@@ -310,6 +341,8 @@ class UnitProcess:
         except subprocess.TimeoutExpired:
             self._kill()
             code = self._process.wait()
+        if code > 128 and sandbox():
+            code = 128 - code  # what stands before the program passes a signal on so
         if code < 0:
             number = signal.Signals(-code)
             return UnitFault(

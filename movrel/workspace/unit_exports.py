@@ -8,8 +8,8 @@ from peewee import fn
 
 from movrel.edits.scenario_model import scenario_of, with_changes
 from movrel.errors import MovrelError, NotFound
-from movrel.exchange.fmi.compilers import available_platforms
 from movrel.exchange.fmi.export_options import ExportOptions, LogKind, UnitSolver
+from movrel.fmi.compilers import available_platforms
 from movrel.fmi.description import Interface, UnitDescription
 from movrel.project.vendor_annotation import BASE
 from movrel.session import LoadedModel

@@ -3,24 +3,24 @@
 from __future__ import annotations
 
 import hashlib
-import os
-import tempfile
 from collections.abc import Collection
 from dataclasses import dataclass
 from pathlib import Path
 
 from movrel.errors import MovrelError
 from movrel.exchange.fmi.c_sources import c_sources
-from movrel.exchange.fmi.compilers import available_platforms, compile_unit, own_platform
+from movrel.exchange.fmi.compilers import compile_unit
 from movrel.exchange.fmi.export_options import ExportOptions
 from movrel.exchange.fmi.model_structure import model_structure
 from movrel.exchange.fmi.unit_graphs import unit_graphs
 from movrel.exchange.fmi.unit_table import Source, unit_table
+from movrel.fmi.compilers import available_platforms, own_platform
 from movrel.fmi.description import UnitDescription, UnitVariable
+from movrel.fmi.kept_binaries import kept_binary
 from movrel.model.flat import FlatModel
 
-#: What the compiled unit is called inside, and how many are kept.
-IDENTIFIER, KEPT = "own", 300
+#: What the compiled unit is called inside.
+IDENTIFIER = "own"
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,28 +77,13 @@ def compiled_unit(flat: FlatModel, outputs: Collection[str]) -> CompiledUnit:
 
 def _library(digest: str, sources: dict[str, str], platform: str) -> Path:
     """The compiled sources, from the folder in which they are kept."""
-    folder = _folder()
-    kept = folder / f"{digest}.so"
-    if kept.is_file():
-        os.utime(kept)
-        return kept
-    with tempfile.TemporaryDirectory(dir=folder) as name:
+
+    def make(folder: Path) -> Path:
         for file, text in sources.items():
-            (Path(name) / file).write_text(text, encoding="utf-8")
-        made = compile_unit(Path(name), IDENTIFIER, 2, platform)
-        part = Path(name) / "whole"
-        part.write_bytes(made.content)
-        part.replace(kept)
-    oldest = sorted(folder.glob("*.so"), key=lambda p: p.stat().st_mtime, reverse=True)[KEPT:]
-    for path in oldest:
-        path.unlink(missing_ok=True)
-    return kept
+            (folder / file).write_text(text, encoding="utf-8")
+        made = compile_unit(folder, IDENTIFIER, 2, platform)
+        whole = folder / "whole"
+        whole.write_bytes(made.content)
+        return whole
 
-
-def _folder() -> Path:
-    """A folder that nobody else can write to. Raises :class:`MovrelError` where another person made it."""
-    folder = Path(tempfile.gettempdir()) / f"movrel-compiled-{os.getuid()}"
-    folder.mkdir(mode=0o700, exist_ok=True)
-    if folder.is_symlink() or folder.stat().st_uid != os.getuid():
-        raise MovrelError(f"the folder '{folder}' belongs to somebody else.", hint="Remove it.")
-    return folder
+    return kept_binary(f"{digest}.so", make)

@@ -16,12 +16,13 @@ from pathlib import Path
 from movrel import __version__
 from movrel.errors import MovrelError, UnitFault
 from movrel.exchange.fmi.c_sources import c_sources
-from movrel.exchange.fmi.compilers import available_platforms, compile_unit, own_platform
+from movrel.exchange.fmi.compilers import compile_unit
 from movrel.exchange.fmi.export_options import ExportOptions, LogKind
 from movrel.exchange.fmi.model_structure import model_structure
 from movrel.exchange.fmi.unit_graphs import UnitGraphs, indicator_count, unit_graphs
 from movrel.exchange.fmi.unit_table import UnitTable, unit_table
 from movrel.exchange.symbol_picture import picture_extent, symbol_picture
+from movrel.fmi.compilers import available_platforms, own_platform
 from movrel.fmi.description import (
     BaseUnit,
     Experiment,

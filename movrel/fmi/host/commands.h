@@ -1,0 +1,23 @@
+/* Commands that a host obeys, as bytes. */
+#ifndef MOVREL_COMMANDS_H
+#define MOVREL_COMMANDS_H
+
+#include "host.h"
+
+#if defined(__GNUC__)
+#define VISIBLE __attribute__((visibility("default")))
+#else
+#define VISIBLE
+#endif
+
+/* A host whose numbers stand at an address, and its end. */
+VISIBLE Host *host_new(double *numbers);
+VISIBLE void host_free(Host *h);
+/* What happens in every step: s step, x exchange, r rates, z indicators, o outputs, a all of these, c step completed.
+ * 0, or -1 with the reason in the answer. */
+VISIBLE int host_do(Host *h, int code);
+/* What happens seldom: a letter and its arguments, little-endian, as 'commands.py' writes them. The answer is JSON. */
+VISIBLE int host_obey(Host *h, const unsigned char *command, size_t size);
+VISIBLE const char *host_answer(const Host *h, size_t *length);
+
+#endif
