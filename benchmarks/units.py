@@ -8,7 +8,6 @@ Each ratio comes from one run of this script on one machine.
 
 from __future__ import annotations
 
-import ctypes as ct
 import statistics
 import tempfile
 import time
@@ -20,7 +19,8 @@ import movrel
 from movrel.exchange.fmi.export import Exported, export_unit
 from movrel.exchange.fmi.export_options import ExportOptions
 from movrel.fmi.archive import open_unit
-from movrel.fmi.binding import Binding3, Group
+from movrel.fmi.description import UnitVariable
+from movrel.fmi.unit_here import UnitHere
 from movrel.fmi.unit_process import UnitProcess
 
 QUAY = Path(__file__).resolve().parent.parent / "examples" / "VarrowQuay"
@@ -48,73 +48,46 @@ class Direct:
     """A unit for co-simulation in this process."""
 
     def __init__(self, made: Exported, folder: Path) -> None:
-        d = made.description
+        d = self.description = made.description
         path = folder / f"{d.name}.fmu"
         path.write_bytes(made.archive)
         with zipfile.ZipFile(path) as archive:
             archive.extractall(folder / d.name)
-        self.library = str(
-            folder / d.name / "binaries" / "x86_64-linux" / f"{d.identifiers['cs']}.so"
-        )
-        self.token = d.token
-        outputs = [
+        self.library = folder / d.name / "binaries" / "x86_64-linux" / f"{d.identifiers['cs']}.so"
+        self.outputs = [
             v
             for v in d.variables
             if v.kind == "Real"
             and v.variability == "continuous"
             and v.reference not in d.indicators
         ]
-        self.count = sum(v.count for v in outputs)
-        self.outputs = Group(
-            "Float64",
-            ct.c_double,
-            [v.reference for v in outputs],
-            self.count,
-            (ct.c_double * self.count)(),
-        )
+
+    def started(self, stop: float, outputs: list[UnitVariable]) -> UnitHere:
+        unit = UnitHere(self.description, self.library, [], [], outputs)
+        unit.ask("start", start=0.0, stop=stop, tolerance=None)
+        return unit
 
     def run(self, stop: float, interval: float) -> None:
-        unit = Binding3(self.library, lambda *_: None)
-        unit.instantiate("cs", "unit", self.token, "", False)
-        unit.enter_initialization(0.0, stop, None)
-        unit.exit_initialization()
+        unit = self.started(stop, self.outputs)
         for k in range(round(stop / interval)):
             unit.step(k * interval, interval)
-            unit.get(self.outputs)
-        unit.free()
+        unit.close()
 
     def call(self) -> float:
-        """Seconds of one call of doStep that has nothing to integrate: the step before reached beyond it."""
-        unit = Binding3(self.library, lambda *_: None)
-        unit.instantiate("cs", "unit", self.token, "", False)
-        unit.enter_initialization(0.0, 1e9, None)
-        unit.exit_initialization()
+        """Seconds of one call of doStep that has nothing to integrate, as the step before reached beyond it, less those of a
+        command that does nothing."""
+        unit = self.started(1e9, [])
         width, calls = 1e-9, 20_000
         began = time.perf_counter()
         for k in range(calls):
             unit.step(k * width, width)
-        took = (time.perf_counter() - began) / calls
-        unit.free()
-        return took - empty_call(unit, calls)
-
-
-def empty_call(unit: Binding3, calls: int) -> float:
-    """Seconds of a call through ctypes that does nothing but look at a number."""
-    function, number = unit.library.fmi3GetNumberOfContinuousStates, ct.c_size_t()
-    flag, real = ct.c_bool(), ct.c_double()
-    began = time.perf_counter()
-    for _ in range(calls):
-        function(
-            None,
-            ct.byref(number),
-            ct.c_double(1.0),
-            ct.c_bool(True),
-            ct.byref(flag),
-            ct.byref(flag),
-            ct.byref(flag),
-            ct.byref(real),
-        )
-    return (time.perf_counter() - began) / calls
+        took = time.perf_counter() - began
+        began = time.perf_counter()
+        for _ in range(calls):
+            unit.exchange()
+        took -= time.perf_counter() - began
+        unit.close()
+        return took / calls
 
 
 def against_the_core(name: str, model: movrel.session.LoadedModel, folder: Path) -> None:

@@ -274,9 +274,10 @@ class Master:
         """Every unit has what all gave at the beginning of the step, or what that will be in its middle."""
         smoothed = self.settings.inputs == "smoothed"
         ahead = None if self.settings.inputs == "held" else 0.5 * (target - t) * self._slopes
+        given = self.network.all_inputs(ahead)
         for k in order:
             m = self.members[k]
-            m.give(self.network.inputs_of(k, None if smoothed and m.takes_slopes else ahead))
+            m.give(self.network.inputs_of(k) if smoothed and m.takes_slopes else given[k])
         return {k: self._unit_step(k, t, self._end_of(k, t, target)) for k in order}
 
     def _in_turn(self, t: float, target: float, order: list[int]) -> dict[int, float]:
@@ -317,7 +318,8 @@ class Master:
         m, at = self.members[k], t
         smoothed = self.settings.inputs == "smoothed"
         slopes = self.network.slopes_of(k, self._slopes) if smoothed else None
-        while at < target - rounding(target, abs(t)):
+        near = target - rounding(target, abs(t))
+        while at < near:
             end, ended = m.step(at, target - at, slopes)
             if ended:
                 self.ended = self.ended or f"the unit '{m.name}' ended the run at {end:g} s."
@@ -328,7 +330,7 @@ class Master:
                     hint="It refused the step; try another communication step.",
                     component=m.name,
                 )
-            if end < target - rounding(target, abs(t)):
+            if end < near:
                 if m.may_return and self._all_go_back:
                     return end
                 self.events.append(Event(end, f"event of {m.name}"))

@@ -54,10 +54,9 @@ _WRITE = re.compile(r"if \(res\[(\d+)\]!=0\) res\[\1\]")
 _TYPES = {"Real": 0, "Integer": 1, "Boolean": 2, "Enumeration": 3}
 
 
-def c_sources(
-    unit: UnitGraphs, table: UnitTable, options: ExportOptions, token: str
-) -> dict[str, str]:
-    """The files of the ``sources`` folder by name; ``all.c`` is the one to compile.
+def c_sources(unit: UnitGraphs, table: UnitTable, options: ExportOptions) -> dict[str, str]:
+    """The files of the ``sources`` folder by name, but for the token (see :func:`with_token`); ``all.c`` is the one to
+    compile.
 
     With ``MV_SEPARATE`` it has the model's functions declared only, whose files are compiled beside it then.
     """
@@ -68,7 +67,7 @@ def c_sources(
         MODEL_FILES[0]: _generated("model", often),
         MODEL_FILES[1]: _generated("seldom", seldom),
         "model.h": _declared(functions.compiled),
-        "tables.h": _tables(unit, table, functions, options, token),
+        "tables.h": _tables(unit, table, functions, options),
     }
     names = [n for n in RUNTIME_FILES[options.version] if n.endswith(".c")]
 
@@ -84,6 +83,12 @@ def c_sources(
     for name in RUNTIME_FILES[options.version]:
         parts[name] = (RUNTIME / name).read_text(encoding="utf-8")
     return parts
+
+
+def with_token(sources: dict[str, str], token: str) -> dict[str, str]:
+    """The files of a unit that goes by a token."""
+    lines = f"#define MV_GUID {c_text(token)}\n#define MV_FINGERPRINT {_fingerprint(token)}ULL\n"
+    return sources | {"tables.h": lines + sources["tables.h"]}
 
 
 # --- functions -----------------------------------------------------------------------------------
@@ -265,7 +270,7 @@ def _array(kind: str, name: str, items: Sequence[str], empty: str) -> str:
 
 
 def _tables(
-    unit: UnitGraphs, table: UnitTable, functions: _Functions, options: ExportOptions, token: str
+    unit: UnitGraphs, table: UnitTable, functions: _Functions, options: ExportOptions
 ) -> str:
     made, ordered = unit.made, unit.made.ordered
     memory = made.memory
@@ -307,8 +312,6 @@ def _tables(
         f"#define MV_START {c_number(experiment.start)}\n",
         f"#define MV_STOP {c_number(experiment.stop)}\n",
         f"#define FIXED_STEP {c_number(options.step if options.solver == 'fixed' else 0.0)}\n",
-        f"#define MV_GUID {c_text(token)}\n",
-        f"#define MV_FINGERPRINT {_fingerprint(token)}ULL\n",
         "enum { MV_REAL, MV_INTEGER, MV_BOOLEAN, MV_ENUMERATION };\n",
     ]
 
@@ -331,7 +334,7 @@ def _tables(
         return _array("int", name, [str(v) for v in values], "0")
 
     lines += [
-        _array("double", "mv_default_p", [c_number(v) for v in unit.defaults()], "0.0"),
+        _array("double", "mv_default_p", [c_number(v) for v in unit.defaults], "0.0"),
         _array("double", "mv_nominal", [c_number(_nominal(v, unit)) for v in states], "1.0"),
         names("mv_state_names", (v.name for v in states)),
         names("mv_start_names", (v.name for v in start.order)),

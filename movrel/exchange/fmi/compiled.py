@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from movrel.errors import MovrelError
-from movrel.exchange.fmi.c_sources import c_sources
+from movrel.exchange.fmi.c_sources import c_sources, with_token
 from movrel.exchange.fmi.compilers import compile_unit
 from movrel.exchange.fmi.export_options import ExportOptions
 from movrel.exchange.fmi.model_structure import model_structure
@@ -52,7 +52,7 @@ def compiled_unit(flat: FlatModel, outputs: Collection[str]) -> CompiledUnit:
     graphs = unit_graphs(flat)
     table = unit_table(graphs, options)
     unknowns, _, _ = model_structure(graphs, table)
-    sources = c_sources(graphs, table, options, "own")
+    sources = with_token(c_sources(graphs, table, options), "own")
     digest = hashlib.sha256(repr(sorted(sources.items())).encode()).hexdigest()
     d = UnitDescription(
         2, flat.name, "own", ("cs",), {"cs": IDENTIFIER}, table.listed, outputs=unknowns

@@ -15,7 +15,7 @@ from pathlib import Path
 
 from movrel import __version__
 from movrel.errors import MovrelError, UnitFault
-from movrel.exchange.fmi.c_sources import c_sources
+from movrel.exchange.fmi.c_sources import c_sources, with_token
 from movrel.exchange.fmi.compilers import compile_unit
 from movrel.exchange.fmi.export_options import ExportOptions, LogKind
 from movrel.exchange.fmi.model_structure import model_structure
@@ -84,8 +84,9 @@ def export_flat(
     graphs = unit_graphs(flat)
     table = unit_table(graphs, options)
     identifier = re.sub(r"\W", "_", name.rpartition(".")[2])
-    token = _token(c_sources(graphs, table, options, ""), options)
-    sources = c_sources(graphs, table, options, token)
+    sources = c_sources(graphs, table, options)
+    token = _token(sources, options)
+    sources = with_token(sources, token)
     description = _description(name, comment, graphs, table, options, identifier, token)
     files: dict[str, bytes] = {"modelDescription.xml": description_xml(description)}
     notes: list[str] = []

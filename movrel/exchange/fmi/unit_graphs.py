@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import casadi as ca
 import numpy as np
@@ -37,6 +37,11 @@ class UnitGraphs:
     values: dict[Variable, Scalar]
     free: list[FreeConstraints]
     constraints: Symbolic
+    #: The parameters as the text has them, inputs at their start values.
+    defaults: list[float] = field(init=False)
+
+    def __post_init__(self) -> None:
+        self.defaults = [float(v) for v in parameter_vector(self.parameters, self.values)]
 
     @property
     def parameters(self) -> list[Variable]:
@@ -46,10 +51,6 @@ class UnitGraphs:
     def inputs(self) -> list[int]:
         """Places of the inputs among the parameters."""
         return [i for i, v in enumerate(self.parameters) if v.causality == "input"]
-
-    def defaults(self) -> list[float]:
-        """The parameters as the text has them, inputs at their start values."""
-        return [float(v) for v in parameter_vector(self.parameters, self.values)]
 
 
 def unit_graphs(flat: FlatModel) -> UnitGraphs:

@@ -182,7 +182,7 @@ class _Builder:
             return None
         if causality == "input":
             at = self.parameter_at[v]
-            variable = self._described(v, "input", start=self.unit.defaults()[at])
+            variable = self._described(v, "input", start=self.unit.defaults[at])
             return Entry(variable, Source("MV_PARAMETER", at, settable=INPUT))
         if causality == "local" and hidden:
             return None  # a hidden state gets a name of its own below
@@ -200,7 +200,7 @@ class _Builder:
             if start is not None:
                 variable.initial = "exact"
                 source = replace(source, start=self.parameter_at[start], settable=BEFORE_START)
-                variable.start = [source.sign * self.unit.defaults()[source.start]]
+                variable.start = [source.sign * self.unit.defaults[source.start]]
         return Entry(variable, source)
 
     def _hidden_state(self, i: int, v: Variable) -> Entry:
@@ -236,7 +236,7 @@ class _Builder:
         visible = chosen is None or v.name in chosen
         if self.options.sealed and not (visible and v.variability == "parameter"):
             return None
-        value = self.unit.defaults()[at]
+        value = self.unit.defaults[at]
         source = Source("MV_PARAMETER", at)
         solved = v in self.ordered.solved_parameters
         literal = v.binding is None or v.binding.op == "const"
