@@ -7,6 +7,9 @@ venv="$root/.venv"
 # What lays out the pages of a PDF, with a font that has all signs.
 pdf_packages="libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0 fonts-dejavu-core"
 
+# A C compiler for units and the program in which they run, and what shuts that program off.
+unit_packages="gcc libc6-dev bubblewrap"
+
 say() { printf '%s\n' "$*"; }
 fail() { printf 'Movrel: %s\n' "$*" >&2; exit 1; }
 

@@ -15,6 +15,8 @@ from tests.exchange.hand_written import CHAIN, SPRING
 from tests.exchange.importing import Importer
 
 C = Path(__file__).parent / "c"
+#: Where the standard has binaries of Linux.
+PLATFORMS = {(2, 64): "linux64", (2, 32): "linux32", (3, 64): "x86_64-linux", (3, 32): "x86-linux"}
 Array = npt.NDArray[np.float64]
 
 
@@ -26,19 +28,24 @@ def importer(tmp_path_factory: pytest.TempPathFactory) -> Importer:
 @pytest.fixture(scope="session")
 def hand_written(tmp_path_factory: pytest.TempPathFactory) -> Callable[..., Path]:
     """Builds a unit written by hand; with a misbehaviour one that misbehaves, from a time on
-    where it says ``CRASH@0.5``, with a text another description."""
+    where it says ``CRASH@0.5``, with a text another description; ``defines`` are macros of its source."""
     folder = tmp_path_factory.mktemp("hand")
 
-    def build(version: int, misbehaviour: str = "", text: str = "") -> Path:
+    def build(
+        version: int, misbehaviour: str = "", text: str = "", bits: int = 64, defines: tuple[str, ...] = ()
+    ) -> Path:  # fmt: skip
         name = f"unit{version}"
-        archive = folder / f"{name}{misbehaviour}{abs(hash(text)) if text else ''}.fmu"
+        made = f"{name}{misbehaviour}{bits}{abs(hash(defines)) if defines else ''}"
+        archive = folder / f"{made}{abs(hash(text)) if text else ''}.fmu"
         if archive.exists():
             return archive
-        library = folder / f"{name}{misbehaviour}.so"
+        library = folder / f"{made}.so"
         if not library.exists():
             how, _, after = misbehaviour.partition("@")
             options = [f"-DMISBEHAVE={how}"] if how else []
             options += [f"-DAFTER={after}"] if after else []
+            options += [f"-D{macro}" for macro in defines]
+            options += ["-m32"] if bits == 32 else []
             subprocess.run(
                 [
                     "cc",
@@ -57,9 +64,7 @@ def hand_written(tmp_path_factory: pytest.TempPathFactory) -> Callable[..., Path
             )
         with zipfile.ZipFile(archive, "w") as out:
             out.writestr("modelDescription.xml", text or (SPRING if version == 2 else CHAIN))
-            out.write(
-                library, f"binaries/{'linux64' if version == 2 else 'x86_64-linux'}/{name}.so"
-            )
+            out.write(library, f"binaries/{PLATFORMS[version, bits]}/{name}.so")
         return archive
 
     return build

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import math
+import os
+import socket
 import time
 from collections.abc import Callable
 from pathlib import Path
@@ -13,10 +15,12 @@ import pytest
 from movrel.errors import MovrelError
 from movrel.exchange.fmi.run_unit import UnitOptions, UnitRun, run_unit
 from movrel.exchange.fmi.unit_class import left_out
+from movrel.fmi import host_program
 from movrel.fmi.archive import open_unit
 from movrel.fmi.description import UnitVariable
+from movrel.fmi.host_program import runs_32_bits
 from movrel.fmi.places import places_of
-from movrel.fmi.unit_process import UnitFault, UnitProcess
+from movrel.fmi.unit_process import UnitFault, UnitProcess, sandbox
 
 Build = Callable[..., Path]
 
@@ -157,6 +161,47 @@ def test_a_unit_that_eats_memory_is_ended(hand_written: Build) -> None:
         unit.ask("start", start=0.0, stop=1.0, tolerance=None)
         with pytest.raises(UnitFault, match="gave up"):
             unit.step(0.0, 0.1)
+
+
+needs_32_bits = pytest.mark.skipif(
+    not runs_32_bits(), reason="needs what compiles and runs 32-bit programs"
+)
+
+
+@needs_32_bits
+@pytest.mark.parametrize("interface", ["me", "cs"])
+def test_a_binary_of_32_bits_runs_in_a_program_of_32_bits(
+    hand_written: Build, interface: str
+) -> None:
+    for version, names in ((2, ("x", "strikes", "touching")), (3, ("x[1]", "x[2]"))):
+        runs = [run(hand_written(version, bits=bits), interface=interface) for bits in (64, 32)]
+        assert len(runs[0].time) == len(runs[1].time)
+        for name in names:
+            assert np.abs(runs[0][name] - runs[1][name]).max() < 1e-7, name
+    assert run(hand_written(3, bits=32), values={"plate": "R7"}).texts["report"][0] == "R7 high"
+    with pytest.raises(UnitFault, match=r"crashed at 0\.5 s .*an invalid address"):
+        run(hand_written(2, "CRASH@0.5", bits=32), interface="cs", interval=0.5)
+
+
+def test_a_binary_of_32_bits_is_refused_where_it_cannot_run(
+    hand_written: Build, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    if runs_32_bits():
+        monkeypatch.setattr(host_program, "LOADER_32", Path("/lib/no-such-loader"))
+        with pytest.raises(MovrelError, match="only a 32-bit Linux binary; this is 64-bit Linux"):
+            run(hand_written(2, bits=32))
+
+
+@pytest.mark.skipif(not sandbox(), reason="needs bubblewrap")
+def test_foreign_code_reaches_nothing_but_its_own_folder(
+    hand_written: Build, tmp_path: Path
+) -> None:
+    secret = tmp_path / "secret.txt"
+    secret.write_text("of another project")
+    with socket.create_server(("127.0.0.1", 0)) as server:
+        macros = (f'SECRET="{secret}"', f"PORT={server.getsockname()[1]}", f"PARENT={os.getpid()}")
+        found = run(hand_written(2, "PEEK", defines=macros), interface="cs", stop=0.1)
+    assert found.messages[0].text == "file 0, server 0, parent 0"
 
 
 def test_a_rate_that_is_not_finite_ends_the_run(hand_written: Build) -> None:

@@ -1,17 +1,26 @@
 /* A unit of FMI 2.0 written by hand from the standard: a mass on a spring that strikes a wall, with an input force, one
  * variable of each type, and ways to misbehave (-DMISBEHAVE=...). For model exchange and co-simulation. */
+#include <arpa/inet.h>
 #include <math.h>
+#include <signal.h>
 #include <stdio.h>
 #include <stdlib.h>
 #include <string.h>
+#include <sys/socket.h>
+#include <unistd.h>
 
+#ifndef SECRET
+#define SECRET ""
+#define PORT 0
+#define PARENT 0
+#endif
 #ifndef AFTER
 #define AFTER 0.0
 #endif
 #ifndef MISBEHAVE
 #define MISBEHAVE 0
 #endif
-enum { CRASH = 1, HANG, ENDLESS_LOG, BAD_STATUS, FATAL_STATUS, NO_INSTANCE, EAT_MEMORY, EXIT, NOT_FINITE, DIVIDE };
+enum { CRASH = 1, HANG, ENDLESS_LOG, BAD_STATUS, FATAL_STATUS, NO_INSTANCE, EAT_MEMORY, EXIT, NOT_FINITE, DIVIDE, PEEK };
 
 typedef void (*Logger)(void *, const char *, int, const char *, const char *, ...);
 typedef struct {
@@ -49,6 +58,18 @@ static void misbehave(Unit *u) {
       if (!more) abort();
       memset(more, 1, 1u << 28);
     }
+  if (MISBEHAVE == PEEK) { /* says what it can reach: a file, a server on this machine, other processes */
+    struct sockaddr_in there = {0};
+    FILE *file = fopen(SECRET, "r");
+    int line = socket(AF_INET, SOCK_STREAM, 0);
+    there.sin_family = AF_INET;
+    there.sin_port = htons(PORT);
+    there.sin_addr.s_addr = htonl(INADDR_LOOPBACK);
+    u->callbacks.logger(u->callbacks.environment, "unit", 1, "log", "file %d, server %d, parent %d", file != NULL,
+                        connect(line, (struct sockaddr *)&there, sizeof there) == 0, kill(PARENT, 0) == 0);
+    if (file) fclose(file);
+    close(line);
+  }
   if (MISBEHAVE == EXIT) exit(7);
   if (MISBEHAVE == DIVIDE) abort();
 }
