@@ -111,7 +111,6 @@ class _Flattening:
                 "the classes are nested too deeply.", self.definition.place()
             ) from None
         self._add_expandable()
-        self._keep_given_inputs()
         for variable in self.flat.variables:
             binding = self.model.binding(variable)
             if binding is not None and variable.variability in ("continuous", "discrete"):
@@ -129,6 +128,7 @@ class _Flattening:
         self.flat.terminations.extend(self.model.terminations)
         self._add_package_constants()
         self.clocks.finish()
+        self._keep_given_inputs()
         unknown = set(self.model.settings) - self.model.used_settings
         if unknown:
             self._unknown_setting(sorted(unknown)[0])
@@ -191,12 +191,15 @@ class _Flattening:
                 self.discrete.algorithm(section, scope, self.flat.initial_equations, initial=True)
 
     def _keep_given_inputs(self) -> None:
-        """An input in a connector that the model itself determines is none of the model's inputs."""
+        """An input in a connector that the model itself determines, as equations beyond its unknowns tell, is none of the
+        model's inputs."""
+        beyond = len(self.flat.equations) - len(self.flat.unknowns())
         for e in self.flat.equations:
-            if e.kind == "equation" and e.left.op == "var":
+            if beyond > 0 and e.kind == "equation" and e.left.op == "var":
                 v = e.left.variable
                 if v.causality == "input" and "." in v.name:
                     v.causality = ""
+                    beyond -= 1
 
     def _add_expandable(self) -> None:
         """What is connected in expandable connectors; what is only declared there does not exist."""

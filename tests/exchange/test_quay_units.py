@@ -38,8 +38,6 @@ if FULL:
 SHORT = {"LampSupply": 0.001, "LeafPlant": 1.5, "LiftRig": 6.0, "QuayTugBrake": 1.6}
 #: Models that take long as units for model exchange.
 SLOW = ("LeafPlant", "LeafHydraulics", "QuayTugBrake")
-#: Models that cannot be units yet, with the words that say so.
-REFUSED = ("changes its choice of states",)
 
 
 @pytest.mark.parametrize("number", range(len(MODELS)), ids=MODELS)
@@ -51,11 +49,7 @@ def test_a_unit_gives_what_the_model_gives(number: int, tmp_path: Path) -> None:
     stop = SHORT.get(name.removeprefix("VarrowQuay."), stop)
     core = model.simulate(stop=stop, tolerance=TOLERANCE)
     for version in (2, 3) if FULL else (2 + number % 2,):
-        try:
-            made = export_unit(model, ExportOptions(version=version))
-        except movrel.MovrelError as fault:
-            assert FULL and any(words in str(fault) for words in REFUSED), str(fault)
-            pytest.skip(str(fault))
+        made = export_unit(model, ExportOptions(version=version))
         path = tmp_path / f"{version}.fmu"
         path.write_bytes(made.archive)
         for interface in ("cs", "me") if FULL or not name.endswith(SLOW) else ("cs",):

@@ -87,3 +87,30 @@ def test_a_model_survives_being_sent_to_another_process() -> None:
     )
     again = pickle.loads(pickle.dumps(model))
     assert again.simulate(stop=1)["x"][-1] == model.simulate(stop=1)["x"][-1]
+
+
+PORT = "connector Port input Real u(start = 3); output Real y; end Port;"
+
+
+@pytest.mark.parametrize(
+    ("equations", "inputs"),
+    [
+        ("p.y = 2*p.u;", ["p.u"]),
+        ("p.u = 4; p.y = 2*p.u;", []),
+        ("p.u = p.y/2;", ["p.u"]),
+        ("connect(p, gain.q);", ["p.u"]),
+    ],
+)
+def test_inputs_in_a_connector_of_the_model_are_its_inputs(
+    equations: str, inputs: list[str]
+) -> None:
+    """Specification 4.4.2.2: unless the model determines them itself."""
+    part = (
+        "block Gain Port q; equation q.y = 2*q.u; end Gain; Gain gain;"
+        if "gain" in equations
+        else ""
+    )
+    text = f"model M {PORT} Port p; {part} equation {equations} end M;"
+    model = movrel.load(text=text)
+    assert [v.name for v in model.flat.variables if v.causality == "input"] == inputs
+    assert model.simulate(stop=0.1)["p.y"][-1] == (8.0 if not inputs else 6.0)
