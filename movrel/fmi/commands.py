@@ -57,7 +57,7 @@ _COMMANDS: dict[str, tuple[bytes, dict[str, _Writer]]] = {
     "slopes": (b"D", {"references": _references, "slopes": _numbers}), "save": (b"K", {"slot": _count}),
     "restore": (b"R", {"slot": _count}), "enter_event": (b"G", {}), "terminate": (b"Q", {}), "free": (b"F", {}),
     "messages": (b"m", {}), "write_texts": (b"W", {"references": _references, "texts": _texts}),
-    "texts": (b"U", {"references": _references, "count": _count}),
+    "categories": (b"C", {"names": _texts}), "texts": (b"U", {"references": _references, "count": _count}),
 }  # fmt: skip
 
 

@@ -120,6 +120,11 @@ class UnitDescription:
     #: Why the terminals cannot be read.
     terminals_fault: str = ""
 
+    def grave_categories(self) -> list[str]:
+        """The categories of messages that tell of what goes wrong; without steps and events, which are many."""
+        grave = ("warning", "error", "fatal", "discard", "pending")
+        return [name for name in self.log_categories if any(w in name.lower() for w in grave)]
+
     def by_name(self) -> dict[str, UnitVariable]:
         return {v.name: v for v in self.variables}
 

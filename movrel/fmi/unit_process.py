@@ -219,6 +219,8 @@ class UnitProcess:
                 logging=True,
                 events=events,
             )
+            if grave := d.grave_categories():
+                self.ask("categories", names=grave)
         except BaseException:
             self.close()
             raise
@@ -265,12 +267,13 @@ class UnitProcess:
         """Inputs in, outputs out, without a step."""
         self._exchange(b"x", "set, then get")
 
-    def at(self, code: bytes, t: float) -> None:
+    def at(self, code: bytes, t: float) -> bool:
         """Rates (``r``), indicators (``z``), outputs (``o``), all of these (``a``) or the end of a step (``c``)
-        at the states in ``x``."""
+        at the states in ``x``; false where the unit has no values there, and wants a shorter step."""
         self._clock[0] = t
         self.time = t
         self._exchange(code, _CALLS[code])
+        return code == b"c" or self._clock[2] == 0.0
 
     def write_texts(self, texts: Mapping[str, Sequence[str]]) -> None:
         """Set text variables by name, before the start."""

@@ -383,8 +383,8 @@ class _Unit:
     def ask(self, command: str, **arguments: float) -> dict[str, Any]:
         return self._named(lambda: self.process.ask(command, **arguments))
 
-    def at(self, code: bytes, t: float) -> None:
-        self._named(lambda: self.process.at(code, t))
+    def at(self, code: bytes, t: float) -> bool:
+        return self._named(lambda: self.process.at(code, t))
 
     def find_states(self, position: dict[Variable, int], count: int) -> None:
         """Where the states of the unit stand among the model's, with their signs."""
@@ -418,7 +418,9 @@ class _Unit:
     def evaluate(self, t: float, given: Array, memory: Array) -> None:
         """Rates, outputs and event indicators at an instant, into the event memory."""
         self.give(given)
-        self.at(b"a", t)
+        if not self.at(b"a", t):
+            memory[self._rows["rate"]] = np.nan  # the solver's step becomes shorter
+            return
         self.take_outputs(memory)
         n = len(self._rows["rate"])
         memory[self._rows["rate"]] = self.process.view("dx")[:n]

@@ -336,6 +336,12 @@ def _tables(
     lines += [
         _array("double", "mv_default_p", [c_number(v) for v in unit.defaults], "0.0"),
         _array("double", "mv_nominal", [c_number(_nominal(v, unit)) for v in states], "1.0"),
+        _array(
+            "double",
+            "mv_implicit_nominal",
+            [c_number(_nominal(v, unit) if v.nominal else 0.0) for v in running.implicit],
+            "0.0",
+        ),
         names("mv_state_names", (v.name for v in states)),
         names("mv_start_names", (v.name for v in start.order)),
         function_table("mv_block_functions", functions.blocks),

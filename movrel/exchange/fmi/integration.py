@@ -39,6 +39,7 @@ class UnitIntegration:
         #: Whether the initialization is over.
         self.running = False
         self._crossing: Any = None
+        self._last_indicators = np.zeros(process.indicators)
         self._kept: dict[int, tuple[float, float, Array]] = {}
 
     def settle(self) -> None:
@@ -145,17 +146,20 @@ class UnitIntegration:
     def _rates(self, t: float, states: Array, out: Array) -> None:
         self.process.view("x")[:] = states
         self.write_inputs(t)
-        self.process.at(b"r", t)
-        out[:] = self.process.view("dx")
+        # What is not finite makes the solver's step shorter.
+        out[:] = self.process.view("dx") if self.process.at(b"r", t) else np.nan
 
     def _indicators(self, t: float, states: Array, out: Array) -> None:
         if self.process.states:
             self.process.view("x")[:] = states
         self.write_inputs(t)
-        self.process.at(b"z", t)
+        if not self.process.at(b"z", t):
+            out[:] = self._last_indicators
+            return
         z = self.process.view("z")
         # Zero belongs to the negative side (section 3.1 of the standard); a solver would not see z leave zero.
         out[:] = np.where(z == 0.0, -np.finfo(float).tiny, z)
+        self._last_indicators = out.copy()
 
     def _solver(self) -> CVODE:
         """A solver that ends at crossings, for one stretch between events."""

@@ -320,7 +320,7 @@ def _annotation(
             )
             if row.variable is None:
                 graphics.append(
-                    f"Line(points={{{{{x[0]},{y - half:g}}},{{{x[1]},{y - half:g}}}}}, color={140,140,140})"
+                    f"Line(points={{{{{x[0]},{y - half:g}}},{{{x[1]},{y - half:g}}}}}, color={140, 140, 140})"
                 )
     drawn = ",\n      ".join(graphics)
     d = opened.description

@@ -24,9 +24,11 @@ void note_message(Host *h, int status, const char *category, const char *text) {
   Message *m;
   if (!h) return;
   if (!h->messages) h->messages = calloc(MESSAGES, sizeof *h->messages);
-  if (!h->messages || h->message_count == MESSAGES) {
+  if (!h->messages) return;
+  if (h->message_count == MESSAGES) {
     ++h->dropped;
-    return;
+    if (status < ERROR) return;
+    --h->message_count; /* why something failed is kept in any case */
   }
   m = &h->messages[h->message_count++];
   m->status = status;
@@ -63,6 +65,7 @@ Function function_of(Host *h, const char *name) {
 
 int judged(Host *h, const char *name, int status) {
   static const char *const STATUS[] = {"OK", "Warning", "Discard", "Error", "Fatal", "Pending"};
+  h->discarded |= status == DISCARD;
   if (status == OK || status == WARNING || status == DISCARD) return 0;
   if (status >= 0 && status < 6) return fail(h, "%s%s returned %s", h->binding->prefix, name, STATUS[status]);
   return fail(h, "%s%s returned the number %d, which is no status", h->binding->prefix, name, status);
@@ -239,7 +242,12 @@ static int carried_out(Host *h, int code) {
   }
 }
 
-int host_do(Host *h, int code) { return carried_out(h, code) ? refused(h) : 0; }
+int host_do(Host *h, int code) {
+  h->discarded = 0;
+  if (carried_out(h, code)) return refused(h);
+  if (strchr("rzoa", code)) h->clock[2] = h->discarded;
+  return 0;
+}
 
 /* --- what happens seldom ------------------------------------------------------------------------- */
 
@@ -451,6 +459,19 @@ static int texts(Host *h, Arguments *a, int set) {
   return status;
 }
 
+/* Asks for some categories of messages; a unit without the function says what it likes. */
+static int categories(Host *h, Arguments *a) {
+  typedef int (*Choose)(void *, int, size_t, const char *const *);
+  Choose call = (Choose)looked_up(h, "SetDebugLogging");
+  size_t n = next_count(a), i;
+  const char **names = n < 10000 ? calloc(n ? n : 1, sizeof *names) : NULL;
+  if (!names) return fail(h, "there is no memory left");
+  for (i = 0; i < n; ++i) names[i] = next_text(a);
+  if (call) call(h->instance, 1, n, names);
+  free(names);
+  return 0;
+}
+
 static void free_instance(Host *h) {
   typedef void (*Free)(void *);
   Free call = h->instance ? (Free)function_of(h, "FreeInstance") : NULL;
@@ -486,6 +507,7 @@ static int obeyed(Host *h, Arguments *a) {
     case 'm': says(h, "{"), say_messages(h), says(h, "}"); return 0;
     case 'W': return texts(h, a, 1);
     case 'U': return texts(h, a, 0);
+    case 'C': return categories(h, a);
     default: return fail(h, "there is no command '%c'", letter);
   }
 }

@@ -14,7 +14,8 @@
 VISIBLE Host *host_new(double *numbers);
 VISIBLE void host_free(Host *h);
 /* What happens in every step: s step, x exchange, r rates, z indicators, o outputs, a all of these, c step completed.
- * 0, or -1 with the reason in the answer. */
+ * 0, or -1 with the reason in the answer. The third number of the clock tells how far a step went, whether a completed one
+ * wants an event, and of values whether the unit discarded the call. */
 VISIBLE int host_do(Host *h, int code);
 /* What happens seldom: a letter and its arguments, little-endian, as 'commands.py' writes them. The answer is JSON. */
 VISIBLE int host_obey(Host *h, const unsigned char *command, size_t size);

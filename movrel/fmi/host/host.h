@@ -63,6 +63,7 @@ struct Host {
   } functions[FUNCTIONS]; /* those that were asked for */
   size_t function_count;
   int cosimulation, event_mode, event_pending;
+  int discarded; /* whether a call was answered with Discard */
   double *numbers; /* the whole shared memory */
   size_t states, indicators;
   double *x, *dx, *z, *clock;

@@ -150,6 +150,13 @@ static int known2(Component2 *c, fmi2ValueReference reference) {
   return 0;
 }
 
+/* What is returned where values cannot be worked out: between steps that is no fault, and the step is to be shorter (2.1.3). */
+static fmi2Status refused2(Component2 *c) {
+  fmi2Status status = c->unit->discarded ? fmi2Discard : fmi2Error;
+  c->unit->discarded = 0;
+  return status;
+}
+
 static fmi2Status get2(Component2 *c, fmi2ValueReference reference, double *value) {
   if (!known2(c, reference)) return fmi2Error;
   return STATUS2[mv_get(c->unit, (int)reference, value)];
@@ -165,7 +172,7 @@ MV_EXPORT fmi2Status fmi2GetReal(fmi2Component component, const fmi2ValueReferen
   size_t i;
   if (!allowed2(c, READABLE2, "fmi2GetReal")) return fmi2Error;
   for (i = 0; i < n; ++i)
-    if (get2(c, vr[i], &value[i]) != fmi2OK) return fmi2Error;
+    if (get2(c, vr[i], &value[i]) != fmi2OK) return refused2(c);
   return fmi2OK;
 }
 
@@ -175,7 +182,7 @@ MV_EXPORT fmi2Status fmi2GetInteger(fmi2Component component, const fmi2ValueRefe
   double number;
   if (!allowed2(c, READABLE2, "fmi2GetInteger")) return fmi2Error;
   for (i = 0; i < n; ++i) {
-    if (get2(c, vr[i], &number) != fmi2OK) return fmi2Error;
+    if (get2(c, vr[i], &number) != fmi2OK) return refused2(c);
     value[i] = (fmi2Integer)lround(number);
   }
   return fmi2OK;
@@ -187,7 +194,7 @@ MV_EXPORT fmi2Status fmi2GetBoolean(fmi2Component component, const fmi2ValueRefe
   double number;
   if (!allowed2(c, READABLE2, "fmi2GetBoolean")) return fmi2Error;
   for (i = 0; i < n; ++i) {
-    if (get2(c, vr[i], &number) != fmi2OK) return fmi2Error;
+    if (get2(c, vr[i], &number) != fmi2OK) return refused2(c);
     value[i] = number != 0.0;
   }
   return fmi2OK;
@@ -382,17 +389,21 @@ MV_EXPORT fmi2Status fmi2EnterContinuousTimeMode(fmi2Component component) {
   Component2 *c = component;
   if (!allowed2(c, IN2(M2_EVENT), "fmi2EnterContinuousTimeMode")) return fmi2Error;
   c->mode = M2_CONTINUOUS;
+  c->unit->may_discard = 1;
   return fmi2OK;
 }
 
 MV_EXPORT fmi2Status fmi2CompletedIntegratorStep(fmi2Component component, fmi2Boolean no_set_state, fmi2Boolean *enter_event,
                                                  fmi2Boolean *terminate) {
   Component2 *c = component;
+  MvStatus status;
   (void)no_set_state;
   if (!allowed2(c, IN2(M2_CONTINUOUS), "fmi2CompletedIntegratorStep")) return fmi2Error;
   *enter_event = mv_drifts(c->unit) ? fmi2True : fmi2False;
   *terminate = c->unit->ended;
-  return result2(c, mv_step_done(c->unit));
+  status = mv_step_done(c->unit);
+  c->unit->may_discard = status != MV_ERROR;
+  return result2(c, status);
 }
 
 MV_EXPORT fmi2Status fmi2SetTime(fmi2Component component, fmi2Real time) {
@@ -420,7 +431,7 @@ MV_EXPORT fmi2Status fmi2GetContinuousStates(fmi2Component component, fmi2Real x
 MV_EXPORT fmi2Status fmi2GetDerivatives(fmi2Component component, fmi2Real dx[], size_t n) {
   Component2 *c = component;
   if (!allowed2(c, READABLE2, "fmi2GetDerivatives") || n != NX) return fmi2Error;
-  if ((!c->unit->started && mv_start(c->unit) == MV_ERROR) || mv_rates(c->unit) == MV_ERROR) return fmi2Error;
+  if ((!c->unit->started && mv_start(c->unit) == MV_ERROR) || mv_rates(c->unit) == MV_ERROR) return refused2(c);
   memcpy(dx, c->unit->dx, NX * sizeof(double));
   return fmi2OK;
 }
@@ -429,7 +440,7 @@ MV_EXPORT fmi2Status fmi2GetEventIndicators(fmi2Component component, fmi2Real z[
   Component2 *c = component;
   if (!allowed2(c, READABLE2, "fmi2GetEventIndicators") || n != NINDICATOR) return fmi2Error;
   if (!c->unit->started && mv_start(c->unit) == MV_ERROR) return fmi2Error;
-  return STATUS2[mv_indicators(c->unit, z)];
+  return mv_indicators(c->unit, z) == MV_ERROR ? refused2(c) : fmi2OK;
 }
 
 MV_EXPORT fmi2Status fmi2GetNominalsOfContinuousStates(fmi2Component component, fmi2Real nominal[], size_t n) {

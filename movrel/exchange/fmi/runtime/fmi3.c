@@ -38,6 +38,13 @@ static fmi3Status result3(Instance3 *c, MvStatus status) {
   return STATUS3[status];
 }
 
+/* What is returned where values cannot be worked out: between steps that is no fault, and the step is to be shorter (2.2.4). */
+static fmi3Status refused3(Instance3 *c) {
+  fmi3Status status = c->unit->discarded ? fmi3Discard : fmi3Error;
+  c->unit->discarded = 0;
+  return status;
+}
+
 static fmi3Status refuse3(fmi3Instance instance, const char *why) {
   Instance3 *c = instance;
   if (c) mv_say(c->unit, MV_LOG_ERROR, MV_ERROR, "%s", why);
@@ -181,7 +188,7 @@ static fmi3Status get3(Instance3 *c, int type, const fmi3ValueReference vr[], si
     if (length == 0) return fmi3Error;
     if (at + (size_t)length > values) return refuse3(c, "fewer values are asked for than the variables have.");
     for (j = 0; j < length; ++j)
-      if (mv_get(c->unit, (int)vr[i] + j, &out[at++]) == MV_ERROR) return fmi3Error;
+      if (mv_get(c->unit, (int)vr[i] + j, &out[at++]) == MV_ERROR) return refused3(c);
   }
   return at == values ? fmi3OK : refuse3(c, "more values are asked for than the variables have.");
 }
@@ -233,7 +240,7 @@ MV_EXPORT fmi3Status fmi3SetFloat64(fmi3Instance instance, const fmi3ValueRefere
       if (length == 0) return fmi3Error;                                                                                          \
       if (at + (size_t)length > values) return refuse3(c, "fewer values are asked for than the variables have.");                 \
       for (j = 0; j < length; ++j) {                                                                                              \
-        if (mv_get(c->unit, (int)vr[i] + j, &number) == MV_ERROR) return fmi3Error;                                               \
+        if (mv_get(c->unit, (int)vr[i] + j, &number) == MV_ERROR) return refused3(c);                                              \
         value[at++] = CONVERT;                                                                                                    \
       }                                                                                                                           \
     }                                                                                                                             \
@@ -545,17 +552,21 @@ MV_EXPORT fmi3Status fmi3EnterContinuousTimeMode(fmi3Instance instance) {
   if (!allowed3(c, IN3(M3_EVENT), "fmi3EnterContinuousTimeMode")) return fmi3Error;
   if (c->cosimulation) return refuse3(c, "fmi3EnterContinuousTimeMode is for model exchange.");
   c->mode = M3_CONTINUOUS;
+  c->unit->may_discard = 1;
   return fmi3OK;
 }
 
 MV_EXPORT fmi3Status fmi3CompletedIntegratorStep(fmi3Instance instance, fmi3Boolean no_set_state, fmi3Boolean *enter_event,
                                                  fmi3Boolean *terminate) {
   Instance3 *c = instance;
+  MvStatus status;
   (void)no_set_state;
   if (!allowed3(c, IN3(M3_CONTINUOUS), "fmi3CompletedIntegratorStep")) return fmi3Error;
   *enter_event = mv_drifts(c->unit) != 0;
   *terminate = c->unit->ended != 0;
-  return result3(c, mv_step_done(c->unit));
+  status = mv_step_done(c->unit);
+  c->unit->may_discard = status != MV_ERROR;
+  return result3(c, status);
 }
 
 MV_EXPORT fmi3Status fmi3SetTime(fmi3Instance instance, fmi3Float64 time) {
@@ -583,7 +594,7 @@ MV_EXPORT fmi3Status fmi3GetContinuousStates(fmi3Instance instance, fmi3Float64 
 MV_EXPORT fmi3Status fmi3GetContinuousStateDerivatives(fmi3Instance instance, fmi3Float64 dx[], size_t n) {
   Instance3 *c = instance;
   if (!allowed3(c, READABLE3, "fmi3GetContinuousStateDerivatives") || n != NX) return fmi3Error;
-  if ((!c->unit->started && mv_start(c->unit) == MV_ERROR) || mv_rates(c->unit) == MV_ERROR) return fmi3Error;
+  if ((!c->unit->started && mv_start(c->unit) == MV_ERROR) || mv_rates(c->unit) == MV_ERROR) return refused3(c);
   memcpy(dx, c->unit->dx, NX * sizeof(double));
   return fmi3OK;
 }
@@ -592,7 +603,7 @@ MV_EXPORT fmi3Status fmi3GetEventIndicators(fmi3Instance instance, fmi3Float64 z
   Instance3 *c = instance;
   if (!allowed3(c, READABLE3, "fmi3GetEventIndicators") || n != NINDICATOR) return fmi3Error;
   if (!c->unit->started && mv_start(c->unit) == MV_ERROR) return fmi3Error;
-  return STATUS3[mv_indicators(c->unit, z)];
+  return mv_indicators(c->unit, z) == MV_ERROR ? refused3(c) : fmi3OK;
 }
 
 MV_EXPORT fmi3Status fmi3GetNominalsOfContinuousStates(fmi3Instance instance, fmi3Float64 nominal[], size_t n) {

@@ -11,6 +11,8 @@ static const double HYSTERESIS = 1e-10;
 static const double ROUNDING = 1e-12;
 /* Largest residual, as a share of its terms, that counts as solved where Newton's method stands still. */
 static const double RESIDUAL_LIMIT = 1e-6;
+/* Share of its largest size below which what is left of a number is of no interest. */
+static const double OF_LARGEST = 1e-3;
 
 void mv_say(MvUnit *u, MvCategory category, MvStatus status, const char *format, ...) {
   char text[1024];
@@ -45,7 +47,7 @@ int mv_ask_for_log(MvUnit *u, int on, size_t n, const char *const names[]) {
 /* --- memory ------------------------------------------------------------------------------------ */
 
 static size_t state_doubles(void) {
-  return NX + NP + NM + NS + NG + NSAMPLE + 4 * (size_t)NX + history_doubles();
+  return NX + NP + NM + 5 * (size_t)NS + NG + NSAMPLE + 4 * (size_t)NX + history_doubles();
 }
 
 static void lay_out(MvUnit *u) {
@@ -57,6 +59,10 @@ static void lay_out(MvUnit *u) {
   u->hold = d, d += NG;
   u->next_sample = d, d += NSAMPLE;
   u->dense = d, d += 4 * (size_t)NX;
+  u->unknown_size = d, d += NS;
+  u->largest_unknown = d, d += NS;
+  u->term_size = d, d += NS;
+  u->largest_term = d, d += NS;
   u->history = d;
 }
 
@@ -143,6 +149,7 @@ void mv_reset(MvUnit *u) {
   u->span = MV_STOP - MV_START;
   u->last_step = 0.0;
   memset(&u->stretch, 0, sizeof u->stretch);
+  u->may_discard = u->discarded = 0;
   u->bound = u->started = u->initialised = u->ended = u->inputs_changed = u->inputs_held = u->no_start_event = 0;
   u->counted_steps = u->counted_rates = 0;
   forget(u);
@@ -287,12 +294,13 @@ static int solve_singular(double *a, int n, double *b, int *column) {
 
 /* --- implicit equations ------------------------------------------------------------------------ */
 
-/* The largest residual as a share of the terms that it sums. */
-static double worst_share(const double *residual, const double *terms, int n) {
+/* The largest residual as a share of the terms that it sums, or of what these were before, if that is known. */
+static double worst_share(const double *residual, const double *terms, const double *before, int n) {
   double worst = 0.0;
   int i;
   for (i = 0; i < n; ++i) {
-    double share = terms[i] > 0.0 ? fabs(residual[i]) / terms[i] : (residual[i] == 0.0 ? 0.0 : INFINITY);
+    double size = before ? fmax(terms[i], before[i]) : terms[i];
+    double share = size > 0.0 ? fabs(residual[i]) / size : (residual[i] == 0.0 ? 0.0 : INFINITY);
     if (!(share <= worst)) worst = isfinite(share) ? share : INFINITY;
   }
   return worst;
@@ -303,10 +311,11 @@ static double worst_share(const double *residual, const double *terms, int n) {
 static int newton(MvUnit *u, MvFunction f, const double *x, double *s, int position, int n) {
   double *z = s + position, *r = u->vector, *terms = u->size_of_terms, *step = u->trial, *before = u->trial + n;
   double *columns = u->matrix, *rows = u->matrix + (size_t)n * n;
+  const double *sizes = u->initialised ? u->term_size + position : NULL;
   double share, least;
   int i, j, round, halving;
   call_at(f, u, x, s, columns, r, terms);
-  share = worst_share(r, terms, n);
+  share = worst_share(r, terms, sizes, n);
   for (round = 0; round < NEWTON_LIMIT; ++round) {
     int still = 1;
     if (share <= 4.0 * DBL_EPSILON) return 1;
@@ -319,13 +328,13 @@ static int newton(MvUnit *u, MvFunction f, const double *x, double *s, int posit
     solve_factorised(rows, n, u->pivot, step);
     if (!all_finite(step, n)) break;
     for (i = 0; i < n; ++i)
-      if (fabs(step[i]) > 1e-13 * fabs(before[i])) still = 0;
+      if (fabs(step[i]) > (sizes ? 1e-12 * u->unknown_size[position + i] : 1e-13 * fabs(before[i]))) still = 0;
     least = share;
     for (halving = 0; halving < HALVINGS; ++halving) {
       double part = ldexp(1.0, -halving);
       for (i = 0; i < n; ++i) z[i] = before[i] - part * step[i];
       call_at(f, u, x, s, columns, r, terms);
-      share = all_finite(r, n) ? worst_share(r, terms, n) : INFINITY;
+      share = all_finite(r, n) ? worst_share(r, terms, sizes, n) : INFINITY;
       if (share < least || (isfinite(share) && share <= 1e-3 && halving == 0)) break;
       if (halving == 0 && isfinite(share) && share <= 2.0 * least && least > 0.5) break;
     }
@@ -334,7 +343,7 @@ static int newton(MvUnit *u, MvFunction f, const double *x, double *s, int posit
       /* no descent: the full step is taken once more before giving up */
       for (i = 0; i < n; ++i) z[i] = before[i] - step[i];
       call_at(f, u, x, s, columns, r, terms);
-      share = all_finite(r, n) ? worst_share(r, terms, n) : INFINITY;
+      share = all_finite(r, n) ? worst_share(r, terms, sizes, n) : INFINITY;
       if (!isfinite(share)) break;
     }
   }
@@ -349,7 +358,7 @@ static int descend(MvUnit *u, MvFunction f, const double *x, double *s, int posi
   call_at(f, u, x, s, columns, r, terms);
   for (round = 0; round < 2 * NEWTON_LIMIT; ++round) {
     if (!all_finite(r, n) || !all_finite(columns, n * n)) return 0;
-    if (worst_share(r, terms, n) <= 4.0 * DBL_EPSILON) return 1;
+    if (worst_share(r, terms, NULL, n) <= 4.0 * DBL_EPSILON) return 1;
     size = 0.0;
     for (i = 0; i < n; ++i) {
       double sum = 0.0;
@@ -435,12 +444,18 @@ static int solve_blocks(MvUnit *u, const double *x) {
   return -1;
 }
 
+/* Why there are no values; of states that are only tried that is no error. */
+static void say_unsolved(MvUnit *u, const char *format, const char *what) {
+  u->discarded = u->may_discard;
+  mv_say(u, u->may_discard ? MV_LOG_WARNING : MV_LOG_ERROR, u->may_discard ? MV_WARNING : MV_ERROR, format, what, u->t);
+}
+
 static MvStatus solve(MvUnit *u) {
   int block;
   if (u->solved) return MV_OK;
   block = solve_blocks(u, u->x);
   if (block >= 0) {
-    mv_say(u, MV_LOG_ERROR, MV_ERROR, "the equations for %s have no solution at %g s.", mv_block_names[block], u->t);
+    say_unsolved(u, "the equations for %s have no solution at %g s.", mv_block_names[block]);
     return MV_ERROR;
   }
   u->solved = 1;
@@ -523,7 +538,7 @@ MvStatus mv_rates(MvUnit *u) {
   call_at(mv_f_rates, u, u->x, u->s, u->dx, NULL, NULL);
   for (i = 0; i < NX; ++i)
     if (!isfinite(u->dx[i])) {
-      mv_say(u, MV_LOG_ERROR, MV_ERROR, "the derivative of %s is not a finite number at %g s.", mv_state_names[i], u->t);
+      say_unsolved(u, "the derivative of %s is not a finite number at %g s.", mv_state_names[i]);
       return MV_ERROR;
     }
   u->rated = 1;
@@ -538,8 +553,56 @@ MvStatus mv_values(MvUnit *u) {
   return MV_OK;
 }
 
-static void keep_guess(MvUnit *u) {
-  if (u->solved && all_finite(u->s, NS)) memcpy(u->w, u->s, NS * sizeof(double));
+/* --- how large the implicit unknowns and the terms of their equations are ---------------------- */
+
+typedef enum { SIZES_BEGIN, SIZES_NOTE, SIZES_RENEW } SizesWhen;
+
+static void raise_size(double newest, double *size, double *largest) {
+  if (isfinite(newest)) *largest = fmax(*largest, newest);
+  *size = fmax(isfinite(newest) ? newest : 0.0, OF_LARGEST * *largest);
+}
+
+/* Takes the sizes at a solution: at the start from it and from what its equations feel, after an event those of the terms
+ * anew, else the newest, but not less than a share of the largest (Dennis and Schnabel, Numerical Methods for Unconstrained
+ * Optimization and Nonlinear Equations, 1996, 7.1 and 7.2). */
+static void take_sizes(MvUnit *u, SizesWhen when) {
+  int k, i, j;
+  for (k = 0; k < NBLOCK; ++k) {
+    const MvBlock *b = &mv_blocks[k];
+    int n = b->size, at = b->position;
+    const double *columns = u->matrix, *terms = u->size_of_terms;
+    if (b->linear) continue;
+    call_at(mv_block_functions[k], u, u->x, u->s, u->matrix, u->vector, u->size_of_terms);
+    for (j = 0; j < n && when == SIZES_BEGIN; ++j) {
+      double felt = INFINITY, *size = &u->unknown_size[at + j];
+      for (i = 0; i < n; ++i) {
+        double slope = fabs(columns[j * n + i]);
+        if (slope > 0.0 && isfinite(slope) && terms[i] > 0.0 && isfinite(terms[i])) felt = fmin(felt, terms[i] / slope);
+      }
+      *size = mv_implicit_nominal[at + j] > 0.0 ? mv_implicit_nominal[at + j] : fabs(u->s[at + j]);
+      if (!(*size > 0.0) || !isfinite(*size)) *size = isfinite(felt) && felt > 0.0 ? felt : 1.0;
+      u->largest_unknown[at + j] = *size;
+    }
+    for (i = 0; i < n; ++i) {
+      double size = isfinite(terms[i]) ? terms[i] : 0.0, felt = 0.0;
+      for (j = 0; j < n && when != SIZES_NOTE; ++j) {
+        double part = fabs(columns[j * n + i]) * u->unknown_size[at + j];
+        if (isfinite(part)) felt += part;
+      }
+      size = fmax(size, felt);
+      if (when == SIZES_NOTE) {
+        raise_size(fabs(u->s[at + i]), &u->unknown_size[at + i], &u->largest_unknown[at + i]);
+        raise_size(terms[i], &u->term_size[at + i], &u->largest_term[at + i]);
+      } else if (size > 0.0) u->term_size[at + i] = u->largest_term[at + i] = size;
+      else if (when == SIZES_BEGIN) u->term_size[at + i] = u->largest_term[at + i] = 1.0;
+    }
+  }
+}
+
+static void keep_guess(MvUnit *u, SizesWhen when) {
+  if (!u->solved || !all_finite(u->s, NS)) return;
+  memcpy(u->w, u->s, NS * sizeof(double));
+  take_sizes(u, when);
 }
 
 /* --- values by variable ------------------------------------------------------------------------ */
@@ -944,6 +1007,7 @@ MvStatus mv_event(MvUnit *u, int *states_changed, double *next_time) {
   double before[NDELAY];
 #endif
   memcpy(u->old_m, u->m, NM * sizeof(double));
+  u->may_discard = 0;
   forget(u);
 #if NCONSTRAINT
   if (keep_constraints(u, NULL, &changed) == MV_ERROR) return MV_ERROR;
@@ -983,7 +1047,7 @@ MvStatus mv_event(MvUnit *u, int *states_changed, double *next_time) {
   if (status == MV_ERROR) return status;
   u->solved = 0;
   if (solve(u) == MV_ERROR) return MV_ERROR;
-  keep_guess(u);
+  keep_guess(u, SIZES_RENEW);
 #if NDELAY
   delays_after_event(u, before);
   forget(u);
@@ -1117,6 +1181,7 @@ MvStatus mv_initialise(MvUnit *u) {
   if (solve(u) == MV_ERROR) return MV_ERROR;
   look(u);
   set_hold(u);
+  take_sizes(u, SIZES_BEGIN);
   u->initialised = 1;
   u->inputs_changed = 0;
   return mv_rates(u);
@@ -1137,8 +1202,9 @@ void mv_set_states(MvUnit *u, const double *x) {
 MvStatus mv_step_done(MvUnit *u) {
   double truth[MV_AT_LEAST_ONE(NASSERTION)];
   int k;
+  u->may_discard = 0;
   if (solve(u) == MV_ERROR) return MV_ERROR;
-  keep_guess(u);
+  keep_guess(u, SIZES_NOTE);
 #if NDELAY
   remember(u);
 #endif

@@ -72,6 +72,7 @@ typedef struct MvUnit {
   double *state;
   size_t state_size;
   double *x, *p, *m, *w, *hold, *next_sample, *dense, *history;
+  double *unknown_size, *largest_unknown, *term_size, *largest_term; /* of the implicit equations, while they are solved */
   /* work space */
   double *work;
   double *s, *y, *dx, *g, *scale, *acting, *first, *present, *start_s, *start_y;
@@ -83,6 +84,8 @@ typedef struct MvUnit {
   double t, start_time, stop_time, tolerance, span, last_step;
   MvStretch stretch;
   int bound, started, initialised, solved, valued, rated, ended, inputs_changed, inputs_held, no_start_event;
+  /* Whether a failure to solve is one of states that are only tried, as between the steps of an importer; and whether one was. */
+  int may_discard, discarded;
   long counted_steps, counted_rates;
 } MvUnit;
 
