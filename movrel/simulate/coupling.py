@@ -201,12 +201,15 @@ class Coupling:
             unit.give(given)
             unit.ask("enter_event")
             self._settle(unit)
+            # Another event of the same instant, as a rounding that one brought it to.
+            unit.pending = unit.next_time <= t
             after = unit.moved(after)
         self._key = None
         self.fill(t, after)
         for unit in concerned:
             unit.adopt_crossings(self._m)
-        return after, after is not states or not np.array_equal(self._m, before)
+        again = any(unit.pending for unit in concerned)
+        return after, again or after is not states or not np.array_equal(self._m, before)
 
     def _settle(self, unit: _Unit) -> None:
         outcome = unit.ask("event")

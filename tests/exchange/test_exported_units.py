@@ -55,6 +55,9 @@ PENDULUM = """model Pendulum "In positions, against a wall" parameter Real L = 2
   Real vx(start=0, fixed=true); Real vy; Real T; Integer hits(start=0, fixed=true);
 equation der(x) = vx; der(y) = vy; der(vx) = -T*x; der(vy) = -T*y - 9.81; x^2 + y^2 = L^2;
   when x < -0.5 then reinit(vx, -0.8*vx); hits = pre(hits) + 1; end when; annotation(experiment(StopTime=4, Tolerance=1e-8)); end Pendulum;"""
+DEAD_BAND = """model DeadBand "What becomes exactly zero" output Real x(start=1, fixed=true); Real y(start=0, fixed=true); Real z(start=0, fixed=true);
+  Boolean pressed; Boolean free; equation der(x) = -1; pressed = max(x - 0.6, 0) > 0; free = min(x - 0.3, 0) >= 0; der(y) = if pressed then 1 else 0;
+  der(z) = if free then 1 else 0; annotation(experiment(StopTime=1)); end DeadBand;"""
 DOUBLE = """model Double Real x1(start=0.8, fixed=true); output Real y1(start=0.6); output Real x2(start=0.8, fixed=true); Real y2(start=1.6);
   Real u1(start=0, fixed=true); Real v1; Real u2(start=0, fixed=true); Real v2; Real S; Real T;
 equation der(x1) = u1; der(y1) = v1; der(x2) = u2; der(y2) = v2; x1^2 + y1^2 = 1; (x2 - x1)^2 + (y2 - y1)^2 = 1;

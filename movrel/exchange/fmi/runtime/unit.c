@@ -47,7 +47,7 @@ int mv_ask_for_log(MvUnit *u, int on, size_t n, const char *const names[]) {
 /* --- memory ------------------------------------------------------------------------------------ */
 
 static size_t state_doubles(void) {
-  return NX + NP + NM + 5 * (size_t)NS + NG + NSAMPLE + 4 * (size_t)NX + history_doubles();
+  return NX + NP + NM + 5 * (size_t)NS + 2 * (size_t)NG + NSAMPLE + 4 * (size_t)NX + history_doubles();
 }
 
 static void lay_out(MvUnit *u) {
@@ -57,6 +57,7 @@ static void lay_out(MvUnit *u) {
   u->m = d, d += NM;
   u->w = d, d += NS;
   u->hold = d, d += NG;
+  u->rests = d, d += NG;
   u->next_sample = d, d += NSAMPLE;
   u->dense = d, d += 4 * (size_t)NX;
   u->unknown_size = d, d += NS;
@@ -754,13 +755,17 @@ int mv_drifts(MvUnit *u) {
 
 static void look(MvUnit *u) { call_at(mv_f_indicators, u, u->x, u->s, u->g, u->scale, NULL); }
 
-/* How far each relation must be contradicted before it changes: a share of what it compares, fixed between events. */
+static double relation_holds(int i, double g) { return mv_slots[i].inclusive ? g >= 0.0 : g > 0.0; }
+
+/* How far each relation must be contradicted before it changes: a share of what it compares, fixed between events; and whether
+ * it rests at zero, where rounding alone would change it. */
 static void set_hold(MvUnit *u) {
   int i;
   for (i = 0; i < NG; ++i) {
     double scale = mv_slots[i].floor ? 1.0 + u->scale[i] : u->scale[i];
     /* never nothing: what is zero now is on the held side, and leaves it when it becomes negative */
     u->hold[i] = isfinite(scale) ? fmax(HYSTERESIS * scale, DBL_MIN) : DBL_MIN;
+    u->rests[i] = !(fabs(u->g[i]) > ROUNDING * u->scale[i]);
   }
 }
 
@@ -772,7 +777,10 @@ static void indicators_of(const MvUnit *u, double *z) {
       *z++ = u->g[i] + u->hold[i];
       *z++ = u->g[i] - 1.0 - u->hold[i];
     } else {
-      *z++ = u->g[i] + (u->m[i] != 0.0 ? u->hold[i] : -u->hold[i]);
+      double held = u->m[i] != 0.0 ? u->hold[i] : -u->hold[i];
+      /* what became exactly zero and stays there, as within a dead band, would never be contradicted by more than that */
+      int reached = u->g[i] == 0.0 && !u->rests[i] && relation_holds(i, 0.0) != (u->m[i] != 0.0);
+      *z++ = reached ? -held : u->g[i] + held;
     }
   }
 }
@@ -795,8 +803,6 @@ static unsigned long long fingerprint(const double *m, int n) {
   return hash;
 }
 
-static double relation_holds(int i, double g) { return mv_slots[i].inclusive ? g >= 0.0 : g > 0.0; }
-
 /* What a slot holds, given its indicator; 'first' is the indicator when the event began. */
 static double next_outcome(const MvUnit *u, int i, double slack) {
   double g = u->g[i], scale = u->scale[i], first = u->first[i], held = u->m[i];
@@ -806,7 +812,7 @@ static double next_outcome(const MvUnit *u, int i, double slack) {
     int outside = g < -ROUNDING * (1.0 + scale) || g >= 1.0;
     return outside && isfinite(g) ? floor(held + g) : held;
   }
-  if (isfinite(g) && (fabs(g) > ROUNDING * scale || !still)) return relation_holds(i, g);
+  if (isfinite(g) && (fabs(g) > ROUNDING * scale || !still || (g == 0.0 && !u->rests[i]))) return relation_holds(i, g);
   return held;
 }
 

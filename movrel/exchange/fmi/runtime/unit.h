@@ -71,7 +71,7 @@ typedef struct MvUnit {
   /* numbers that make up the state, in one piece */
   double *state;
   size_t state_size;
-  double *x, *p, *m, *w, *hold, *next_sample, *dense, *history;
+  double *x, *p, *m, *w, *hold, *rests, *next_sample, *dense, *history;
   double *unknown_size, *largest_unknown, *term_size, *largest_term; /* of the implicit equations, while they are solved */
   /* work space */
   double *work;
