@@ -373,7 +373,7 @@ class Machine:
         if self.watches_zero and not g.all():
             held = (self.m[self.rooted] != 0) | self.floors
             side = np.where(held, SMALLEST, -SMALLEST)
-            g = np.where((g == 0) & (held == self._true_at_zero), side, g)
+            g = np.where(g == 0, np.where(held == self._true_at_zero, side, -side), g)
         out[0::2] = g
         out[1::2] = np.where(self.floors, g - 1.0, 1.0)
 

@@ -76,6 +76,7 @@ MODELS = {
         LATE,
         CLOCKED,
         PENDULUM,
+        DEAD_BAND,
     )
 }
 

@@ -187,3 +187,21 @@ def test_what_leaves_a_dead_band_is_noticed(relation: str, solver: str) -> None:
     within = quad(lambda s: 1 / (1 + 0.5 * math.sin(s)), 0, 0.6)[0]
     assert r["left"][-1] == pytest.approx(within, rel=1e-6)
     assert r["x"][-1] == pytest.approx(2 - within, rel=1e-6)
+
+
+@pytest.mark.parametrize("tolerance", [1e-4, 1e-6, 1e-9])
+@pytest.mark.parametrize("solver", SOLVERS)
+@pytest.mark.parametrize("relation", ["g > 0", "not g <= 0", "-g < 0"])
+def test_what_comes_into_a_dead_band_is_noticed_where_it_does(
+    relation: str, solver: str, tolerance: float
+) -> None:
+    # From s = 0.6 on the operand is zero exactly, wherever a step ends.
+    r = run(
+        f"""model M Real s(start = 1, fixed = true), x(start = 0, fixed = true), g = max(s - 0.6, 0);
+        Real n(start = 0, fixed = true);
+        equation der(s) = -1; der(x) = if {relation} then 1 else 0;
+        when not ({relation}) then reinit(n, n + 1); end when; der(n) = 0; end M;""",
+        1.0, solver, tolerance,
+    )  # fmt: skip
+    assert r["x"][-1] == pytest.approx(0.4, rel=1e-9)
+    assert r["n"][-1] == 1
