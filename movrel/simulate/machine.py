@@ -84,6 +84,8 @@ class Machine:
         #: last; 0 for the others.
         self._rests = np.zeros(len(self.rooted))
         self.any_rests = False
+        #: The same for the upper end of what a rounding holds; ``_rests`` is for its lower end.
+        self._upper_rests = np.zeros(len(self.rooted))
         self.position: dict[Variable, int] = system.once(
             "positions", lambda: {v: i for i, v in enumerate([*system.states, *system.solved])}
         )
@@ -367,15 +369,18 @@ class Machine:
         as within a dead band: a solver does not watch what is zero.
         """
         g = self.indicators(t, states)[self.rooted]
-        if self.any_rests and (unclear := np.abs(g) < self._rests).any():
-            held = self.m[self.rooted] != 0
-            g = np.where(unclear, np.where(held, self._rests, -self._rests), g)
+        above = g - 1.0
+        if self.any_rests:
+            if (unclear := np.abs(g) < self._rests).any():
+                held = (self.m[self.rooted] != 0) | self.floors
+                g = np.where(unclear, np.where(held, self._rests, -self._rests), g)
+            above = np.where(np.abs(above) < self._upper_rests, -self._upper_rests, above)
         if self.watches_zero and not g.all():
             held = (self.m[self.rooted] != 0) | self.floors
             side = np.where(held, SMALLEST, -SMALLEST)
             g = np.where(g == 0, np.where(held == self._true_at_zero, side, -side), g)
         out[0::2] = g
-        out[1::2] = np.where(self.floors, g - 1.0, 1.0)
+        out[1::2] = np.where(self.floors, above, 1.0)
 
     def note_scales(self, t: float, states: Array) -> None:
         """Take note of how large what relations compare is at an accepted step or after an event."""
@@ -388,7 +393,18 @@ class Machine:
             small = size < self._rounded_off
             wrong = np.isfinite(size) & ((g > 0) != (self.m[self.rooted] != 0))
             self._rests = np.where(small | wrong, np.maximum(self._rounded_off, 2 * size), 0.0)
-            self.any_rests = bool(self._rests.any())
+            if self._any_floor:
+                self._note_ends_of_roundings(g, scale)
+            self.any_rests = bool(self._rests.any() or self._upper_rests.any())
+
+    def _note_ends_of_roundings(self, g: Array, scale: Array) -> None:
+        """A rounding rests at an end of what it holds, where its argument is no more than rounding away from it."""
+        rounded = np.where(self.floors & np.isfinite(scale), ROUNDED_OFF * (1.0 + scale), 0.0)
+        for ends, beyond in ((self._rests, -g), (self._upper_rests, g - 1.0)):
+            near = self.floors & (beyond > -rounded)
+            ends[self.floors] = np.where(near, np.maximum(rounded, 2 * np.abs(beyond)), 0.0)[
+                self.floors
+            ]
 
     def rounding_of_slots(self) -> Array:
         """Size up to which the g of each slot is mere rounding, as far as that is known."""
