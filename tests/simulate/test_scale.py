@@ -205,3 +205,23 @@ def test_what_comes_into_a_dead_band_is_noticed_where_it_does(
     )  # fmt: skip
     assert r["x"][-1] == pytest.approx(0.4, rel=1e-9)
     assert r["n"][-1] == 1
+
+
+@pytest.mark.parametrize("size", [0.7, 0.93, 1.31, 2.2])
+@pytest.mark.parametrize("solver", SOLVERS)
+def test_roundings_change_at_both_ends_of_what_they_hold(size: float, solver: str) -> None:
+    # The argument passes each whole number upwards and downwards, zero too.
+    r = run(
+        f"""model M Real y(start = 0, fixed = true), v(start = {3 * size}, fixed = true), q(start = 0, fixed = true);
+        equation der(y) = v; der(v) = -9*y; der(q) = floor(2*y); end M;""",
+        6.0, solver, 1e-9,
+    )  # fmt: skip
+    levels = np.arange(-9, 10) / 2
+    within = levels[np.abs(levels) < size]
+    rises = np.arcsin(within / size)
+    instants = (np.concatenate([rises, np.pi - rises])[:, None] + 2 * np.pi * np.arange(-1, 4)) / 3
+    inside = instants[(instants > 0) & (instants < 6)]
+    ends = np.sort(np.concatenate([inside, [0.0, 6.0]]))
+    middles = (ends[1:] + ends[:-1]) / 2
+    exact = float((np.floor(2 * size * np.sin(3 * middles)) * np.diff(ends)).sum())
+    assert r["q"][-1] == pytest.approx(exact, abs=1e-5)

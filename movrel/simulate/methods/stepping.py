@@ -101,6 +101,8 @@ class SteppingIntegrator:
         steps.add(machine, t, state, f(t, state))
         self._method.restart(t, state, until)
         signs = self._signs(t, state) if len(self._g) else self._g
+        #: Root functions at the last two steps, from which those are seen that turn back within the next.
+        earlier, before = (t, self._g.copy()), (t, self._g.copy())
         new = 0
         while True:
             try:
@@ -113,7 +115,17 @@ class SteppingIntegrator:
             fired: list[tuple[int, int]] = []
             if len(self._g):
                 after = self._signs(reached, y)
-                if ((after != signs) & (signs != 0)).any():
+                changed = ((after != signs) & (signs != 0)).any()
+                if not changed:
+                    last = (reached, self._g.copy())
+                    for turn in turning_instants(earlier, before, last):
+                        trial = within(turn)
+                        seen = self._signs(turn, trial)
+                        if ((seen != signs) & (signs != 0)).any():
+                            reached, y, after, changed = turn, trial, seen, True
+                            break
+                    earlier, before = before, last
+                if changed:
                     reached, y, after = self._located(t, reached, y, within, signs)
                     changed = (after != signs) & (signs != 0)
                     fired = [(int(i), int(after[i] or -signs[i])) for i in np.nonzero(changed)[0]]
@@ -174,3 +186,28 @@ class SteppingIntegrator:
             else:
                 low = middle
         return high, at_high, self._signs(high, at_high)
+
+
+#: A root function is looked at where the parabola through its last three values comes nearer to zero than this share of both
+#: ends of the step.
+NEAR = 0.3
+
+
+def turning_instants(
+    earlier: tuple[float, Array], before: tuple[float, Array], last: tuple[float, Array]
+) -> list[float]:
+    """Where root functions that have one sign at both ends of the last step may have had the other within it, in order:
+    the vertices of the parabolas through their values at three instants."""
+    (t0, g0), (t1, g1), (t2, g2) = earlier, before, last
+    if not t0 < t1 < t2:
+        return []
+    with np.errstate(all="ignore"):
+        first, second = (g1 - g0) / (t1 - t0), (g2 - g1) / (t2 - t1)
+        bend = (second - first) / (t2 - t0)
+        slope = first + bend * (t1 - t0)
+        after = -slope / (2 * bend)
+        value = (g1 + 0.5 * slope * after) * np.sign(g1)
+        nearest = np.minimum(np.abs(g1), np.abs(g2))
+        inside = (after > 0) & (after < t2 - t1) & (np.sign(g1) == np.sign(g2))
+        chosen = inside & (value < NEAR * nearest)
+    return sorted(t1 + float(a) for a in after[chosen])
