@@ -21,6 +21,8 @@ PATIENCE = 4
 STANDSTILL, STILL, BRIEF = 200, 300.0, 1e-3
 #: Steps in which a solver moves nothing before it is helped.
 CRAWLING = 100
+#: Looks, each after at least so many steps, that have found the same before that ends a run.
+HOPELESS = 200
 #: What counts as nothing, in tolerances for each step.
 SLIGHT = 100.0
 
@@ -85,8 +87,10 @@ class Crawling:
 
     def __init__(self) -> None:
         self._looks, self._wait = 0, 0
+        #: How many looks in a row found the same, and when the first was.
+        self._in_a_row, self._since = 0, 0.0
 
-    def holds(self, states: Array, tolerances: Array) -> bool:
+    def holds(self, t: float, states: Array, tolerances: Array) -> bool:
         """Whether the last steps, shape ``(steps, states)``, moved no state by more than some tolerances each.
 
         Is asked less and less as long as that cannot be helped.
@@ -96,13 +100,27 @@ class Crawling:
             len(last) < CRAWLING
             or (np.abs(np.diff(last, axis=0)).mean(axis=0) > SLIGHT * tolerances).any()
         ):
-            self._looks = self._wait = 0
+            self._looks = self._wait = self._in_a_row = 0
             return False
+        self._since = self._since if self._in_a_row else t
+        self._in_a_row += 1
         self._looks += 1
         if self._looks <= self._wait:
             return False
         self._looks, self._wait = 0, 2 * self._wait + 1
         return True
+
+    def is_hopeless(self, t: float, span: float) -> bool:
+        """Whether thousands of steps have hardly got on within a run of so many seconds."""
+        return self._in_a_row > HOPELESS and t - self._since < BRIEF * span
+
+
+def crawling(t: float, text: str) -> RunFault:
+    """The fault of a run that something which jumps between events holds up."""
+    return RunFault(
+        f"the run does not get on at {t:g} s: '{text}' jumps there, and both sides lead back to it.",
+        hint="It is none of the forms along whose jumps a run can slide; add hysteresis, or smooth it, as with tanh.",
+    )
 
 
 def chattering(latest: list[Event], t: float) -> RunFault:

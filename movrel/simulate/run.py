@@ -13,7 +13,7 @@ from movrel.errors import RunCancelled, StructureFault
 from movrel.model.expression import Variable
 from movrel.simulate.between_steps import between_steps, side_before
 from movrel.simulate.branch import BranchEnded
-from movrel.simulate.chatter import STANDSTILL, Chatter, Crawling, chattering
+from movrel.simulate.chatter import STANDSTILL, Chatter, Crawling, chattering, crawling
 from movrel.simulate.coupling import Coupling
 from movrel.simulate.events import EventHandler
 from movrel.simulate.explanation import Explanation
@@ -288,6 +288,13 @@ class Run:
     def _unheld(self, t: float, states: Array) -> tuple[Machine, Array] | None:
         return self._slides.unheld(self.machine, t, states, self._tolerances(states))
 
+    def _refuse_to_crawl(self, t: float, states: Array) -> None:
+        """End the run where something that jumps, and cannot be slid along, has held it up for thousands of steps."""
+        if self._crawling.is_hopeless(t, self.options.stop - self.options.start):
+            near = self._slides.near(self.machine, t, states, self._tolerances(states))
+            if near:
+                raise crawling(t, near[0].text)
+
     def _smallest(self, t: float, states: Array) -> Array:
         """Go on with the smallest solution of equations that have become singular, if they have one."""
         smallest = self.forms.with_smallest_solution(t, states)
@@ -344,7 +351,10 @@ class Run:
                 crawls, self._crawls = self._crawls, False
                 if crawls:
                     there = self._slide(self._unheld(t, states), t)
-                    states = states if there is None else there
+                    if there is None:
+                        self._refuse_to_crawl(t, states)
+                    else:
+                        states = there
                 states = self._choose_states(t, states)
                 continue
             if self.recording.stored_until < t:
@@ -474,7 +484,9 @@ class Run:
             if self._unit_event:
                 return True
         if self.machine.system.switches and self.options.solver not in FIXED_STEP:
-            self._crawls = self._crawling.holds(states, self._tolerances(states[-1]))
+            self._crawls = self._crawling.holds(
+                float(times[-1]), states, self._tolerances(states[-1])
+            )
         self._standing.note(float(times[-1]), states[-1])
         return worn or self._crawls
 

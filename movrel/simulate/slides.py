@@ -45,20 +45,22 @@ class Slides:
 
         Only surfaces are looked at that lie within a few of the states' ``tolerances``.
         """
+        for switch in self.near(machine, t, states, tolerances):
+            entered = self._entered(machine, switch, True, t, states)
+            if entered is not None:
+                return entered
+        return None
+
+    def near(self, machine: Machine, t: float, states: Array, tolerances: Array) -> list[Switch]:
+        """What jumps between events within a few of the states' ``tolerances``, the nearest first."""
         switches = machine.system.switches
         if not switches:
-            return None
+            return []
         here, moves = self._reach(machine, t, states, tolerances)
         reach = np.abs(moves).sum(axis=0)
         with np.errstate(over="ignore"):  # what does not move is as far away as can be
             distances = np.abs(here) / np.maximum(reach, np.finfo(float).tiny)
-        for k in np.argsort(distances):
-            if distances[k] > NEAR:
-                break
-            entered = self._entered(machine, switches[k], True, t, states)
-            if entered is not None:
-                return entered
-        return None
+        return [switches[k] for k in np.argsort(distances) if distances[k] <= NEAR]
 
     @staticmethod
     def _reach(machine: Machine, t: float, states: Array, tolerances: Array) -> tuple[Array, Array]:

@@ -180,3 +180,10 @@ def test_a_free_wheel_that_overruns_makes_no_events() -> None:
     assert r["slow.w"][-1] / at(r, "slow.w", 0.6) == pytest.approx(
         np.exp(-0.02 * 0.4 / 2.01), rel=1e-4
     )
+
+
+def test_a_jump_that_cannot_be_slid_along_ends_a_run_that_does_not_get_on() -> None:
+    text = """model M Real x(start = 0.5, fixed = true), y(start = 0, fixed = true);
+      equation der(x) = -0.1; der(y) = tanh(max(sign(x - y) - 0.3, 0)) - 0.3; end M;"""
+    with pytest.raises(RunFault, match=r"does not get on at 1\.\d+ s: 'sign\(x - y\)' jumps there"):
+        movrel.load(text=text).simulate(stop=3, tolerance=1e-8)
