@@ -17,6 +17,9 @@ static const double D21 = 10.12623508344586, D22 = -7.487995877610167, D23 = -34
                     D25 = 1.025137723295662, D31 = -0.6762803392801253, D32 = 6.087714651680015, D33 = 16.43084320892478,
                     D34 = 24.76722511418386, D35 = -6.594389125716872;
 
+/* Tries of a step after which its rates are suspected to jump where it begins. */
+enum { STUBBORN = 12 };
+
 /* Points within a step at which relations are looked at, so that what crosses and comes back is not missed. */
 static const double LOOKS[4] = {0.25, 0.5, 0.75, 1.0};
 
@@ -74,14 +77,17 @@ static int rates_then(MvUnit *u, double t, const double *x, double *dx) {
 
 typedef enum { STEP_TAKEN, STEP_TOO_LARGE, STEP_IMPOSSIBLE } StepResult;
 
-/* One step of width h from u->t; the polynomial goes into u->dense, 'error' is the estimate as a share of what is allowed. */
-static StepResult rosenbrock_step(MvUnit *u, double h, double *error) {
+/* One step of width h from u->t; the polynomial goes into u->dense, 'error' is the estimate as a share of what is allowed.
+ * 'aside' begins with the rates just behind u->t, as where they jump at that very instant. */
+static StepResult rosenbrock_step(MvUnit *u, double h, int aside, double *error) {
   double *k1 = u->stage, *k2 = k1 + NX, *k3 = k2 + NX, *k4 = k3 + NX, *k5 = k4 + NX, *k6 = k5 + NX, *y = k6 + NX, *ft = y + NX;
   double *dy = u->rate, *e = u->jac + (size_t)NX * NX, sum = 0.0, dt = sqrt(DBL_EPSILON) * fmax(fabs(u->t), h);
   const double *slope = u->jac;
   int i;
   if (TIME_IN_RATES) {
-    if (!rates_then(u, u->t + dt, u->x, ft)) return STEP_IMPOSSIBLE;
+    u->rated = u->rated && !aside;
+    if (aside && !rates_then(u, u->t + dt, u->x, u->dx)) return STEP_IMPOSSIBLE;
+    if (!rates_then(u, u->t + (aside ? 2.0 : 1.0) * dt, u->x, ft)) return STEP_IMPOSSIBLE;
     for (i = 0; i < NX; ++i) ft[i] = (ft[i] - u->dx[i]) / dt;
   } else {
     memset(ft, 0, NX * sizeof(double));
@@ -278,7 +284,7 @@ static MvStatus make_stretch(MvUnit *u, double limit) {
     u->stretch.kind = 1;
     u->stretch.ends_in_event = timed && last;
     if (FIXED_STEP > 0.0) result = classical_step(u, width);
-    else if (NX) result = rosenbrock_step(u, width, &error);
+    else if (NX) result = rosenbrock_step(u, width, tried > STUBBORN, &error);
     if (result == STEP_TAKEN && locate(u)) {
       double factor = fmin(6.0, fmax(0.2, 0.9 / pow(fmax(error, 1e-10), 0.25)));
       ++u->counted_steps;
