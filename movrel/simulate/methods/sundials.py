@@ -24,6 +24,8 @@ for _stream in ("ERROR", "WARNING"):
 
 #: Steps in which time may stand still before the solver is said to be stuck.
 STALL_LIMIT = 50
+#: How often a solver that fails is begun anew within a share of the way to the next event.
+RESTARTS, ROOM = 100, 1e-3
 
 
 class SundialsIntegrator:
@@ -87,7 +89,7 @@ class SundialsIntegrator:
             self._restart(t, state)
         self._reached = math.nan
         new = stalled = 0
-        tried = -math.inf
+        tried, again, since = -math.inf, 0, t
         while True:
             try:
                 step = self._solver.step(until, "onestep", until)
@@ -96,9 +98,13 @@ class SundialsIntegrator:
                     block(steps, new)
                 raise
             if not step.success:
-                if steps.times[-1] > tried:
+                here = steps.times[-1]
+                if here - since > ROOM * (until - since):
+                    again, since = 0, here
+                again += 1
+                if here > tried and again <= RESTARTS:
                     # From here without a past, and with loops that are solved exactly.
-                    tried = steps.times[-1]
+                    tried = here
                     self._restart(tried, steps.states[-1])
                     continue
                 if new:
