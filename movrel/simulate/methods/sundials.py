@@ -25,7 +25,7 @@ for _stream in ("ERROR", "WARNING"):
 #: Steps in which time may stand still before the solver is said to be stuck.
 STALL_LIMIT = 50
 #: How often a solver that fails is begun anew within a share of the way to the next event.
-RESTARTS, ROOM = 100, 1e-3
+RESTARTS, ROOM = 20, 1e-2
 
 
 class SundialsIntegrator:
