@@ -21,8 +21,8 @@ PATIENCE = 4
 STANDSTILL, STILL, BRIEF = 200, 300.0, 1e-3
 #: Steps in which a solver moves nothing before it is helped.
 CRAWLING = 100
-#: Looks, each after at least so many steps, that have found the same before that ends a run.
-HOPELESS = 200
+#: Steps of that kind that end a run.
+HOPELESS = 30_000
 #: What counts as nothing, in tolerances for each step.
 SLIGHT = 100.0
 
@@ -87,8 +87,8 @@ class Crawling:
 
     def __init__(self) -> None:
         self._looks, self._wait = 0, 0
-        #: How many looks in a row found the same, and when the first was.
-        self._in_a_row, self._since = 0, 0.0
+        #: Over how many steps all looks found the same, and when the first did.
+        self._steps, self._since = 0, 0.0
 
     def holds(self, t: float, states: Array, tolerances: Array) -> bool:
         """Whether the last steps, shape ``(steps, states)``, moved no state by more than some tolerances each.
@@ -100,10 +100,10 @@ class Crawling:
             len(last) < CRAWLING
             or (np.abs(np.diff(last, axis=0)).mean(axis=0) > SLIGHT * tolerances).any()
         ):
-            self._looks = self._wait = self._in_a_row = 0
+            self._looks = self._wait = self._steps = 0
             return False
-        self._since = self._since if self._in_a_row else t
-        self._in_a_row += 1
+        self._since = self._since if self._steps else t
+        self._steps += len(states)
         self._looks += 1
         if self._looks <= self._wait:
             return False
@@ -112,7 +112,7 @@ class Crawling:
 
     def is_hopeless(self, t: float, span: float) -> bool:
         """Whether thousands of steps have hardly got on within a run of so many seconds."""
-        return self._in_a_row > HOPELESS and t - self._since < BRIEF * span
+        return self._steps > HOPELESS and t - self._since < BRIEF * span
 
 
 def crawling(t: float, text: str) -> RunFault:
