@@ -16,7 +16,6 @@ SOURCES = Path(__file__).parent / "host"
 LOADER_32 = Path("/lib/ld-linux.so.2")
 
 
-@cache
 def host_program(bits: int = 64) -> Path:
     """The program in which a binary of so many bits runs. Raises :class:`MovrelError` where there is no compiler for it."""
     if bits == 32:
@@ -24,7 +23,6 @@ def host_program(bits: int = 64) -> Path:
     return _kept("program", _compiler(), ["-o"], with_process=True)
 
 
-@cache
 def host_library() -> Path:
     """The same as a library for this process, for units of our own making."""
     options = ["-shared", "-fPIC", "-fvisibility=hidden", "-o"]
@@ -59,11 +57,16 @@ def _compiler_32() -> list[str]:
     return compiler_for("linux32") if has_zig() or not shutil.which("cc") else ["cc", "-m32"]
 
 
+@cache
+def _sources() -> dict[str, str]:
+    """The texts by the names of their files."""
+    return {f.name: f.read_text(encoding="utf-8") for f in sorted(SOURCES.glob("*.[ch]"))}
+
+
 def _kept(name: str, compiler: list[str], options: list[str], with_process: bool) -> Path:
-    files = sorted(SOURCES.glob("*.[ch]"))
-    texts = b"".join(f.name.encode() + f.read_bytes() for f in files)
-    digest = hashlib.sha256(repr((name, compiler, options)).encode() + texts).hexdigest()
-    parts = [f for f in files if f.suffix == ".c" and (with_process or f.name != "process.c")]
+    texts = _sources()
+    digest = hashlib.sha256(repr((name, compiler, options, texts)).encode()).hexdigest()
+    parts = [SOURCES / f for f in texts if f.endswith(".c") and (with_process or f != "process.c")]
 
     def make(folder: Path) -> Path:
         target = folder / name

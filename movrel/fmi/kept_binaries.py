@@ -9,7 +9,7 @@ from pathlib import Path
 
 from movrel.errors import MovrelError
 
-#: How many are kept.
+#: How many of a kind, by the ending of their names, are kept.
 KEPT = 300
 
 
@@ -25,7 +25,7 @@ def kept_binary(name: str, make: Callable[[Path], Path]) -> Path:
         return kept
     with tempfile.TemporaryDirectory(dir=folder) as work:
         make(Path(work)).replace(kept)
-    files = (p for p in folder.iterdir() if p.is_file())
+    files = (p for p in folder.iterdir() if p.is_file() and p.suffix == kept.suffix)
     oldest = sorted(files, key=lambda p: p.stat().st_mtime, reverse=True)[KEPT:]
     for path in oldest:
         path.unlink(missing_ok=True)

@@ -130,6 +130,31 @@ def test_a_structure_of_another_maker(tmp_path: Path, hand_written: Build) -> No
     assert "{{0,0},{60,40}}" in read.text
 
 
+def around(content: bytes) -> bytes:
+    """An archive whose system holds another archive."""
+    structure = f"""<ssd:SystemStructureDescription {SPACES} version="1.0" name="Outer"><ssd:System name="Outer">
+      <ssd:Connectors><ssd:Connector name="seen" kind="output"><ssc:Real unit="m"/></ssd:Connector></ssd:Connectors>
+      <ssd:Elements><ssd:Component name="pair" type="application/x-ssp-package" source="resources/pair.ssp">
+      <ssd:Connectors><ssd:Connector name="seen" kind="output"><ssc:Real unit="m"/></ssd:Connector></ssd:Connectors>
+      </ssd:Component></ssd:Elements>
+      <ssd:Connections><ssd:Connection startElement="pair" startConnector="seen" endConnector="seen"/></ssd:Connections>
+      </ssd:System><ssd:DefaultExperiment startTime="0" stopTime="2"/></ssd:SystemStructureDescription>"""
+    return archive({"SystemStructure.ssd": structure.encode(), "resources/pair.ssp": content})
+
+
+def test_an_archive_within_an_archive_is_a_system(tmp_path: Path, hand_written: Build) -> None:
+    inner = foreign(hand_written(2))
+    read = model_of_archive(around(around(inner)), "outer.ssp")
+    found = run(opened(read, tmp_path), {"step": 0.001, "inputs": "extrapolated"}, interval=0.1)
+    assert np.abs(found["seen"] - np.cos(3 * found.time)).max() < 1e-6
+    assert np.array_equal(found["pair.pair.left.x"], found["seen"])
+    assert len(read.files) == 1 and "left.gone" in "".join(read.report)
+    for _ in range(6):
+        inner = around(inner)
+    with pytest.raises(MovrelError, match="archives are nested more than 5 deep"):
+        model_of_archive(inner, "deep.ssp")
+
+
 def test_annotations_of_others_stay_byte_for_byte(tmp_path: Path, hand_written: Build) -> None:
     model = opened(model_of_archive(foreign(hand_written(2)), "quay.ssp"), tmp_path)
     written = ssp_of(prepared(model), model.definition, {}, "2.0")

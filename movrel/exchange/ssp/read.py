@@ -26,6 +26,8 @@ from movrel.exchange.ssp.structure import (
 
 #: Largest archive content in bytes, most files, deepest nesting of systems.
 CONTENT_LIMIT, FILE_LIMIT, DEPTH_LIMIT = 2_000_000_000, 20_000, 50
+#: Deepest nesting of archives, and what stands between the path of one and that of a file in it.
+ARCHIVE_DEPTH, INSIDE = 5, "!/"
 STRUCTURE = "SystemStructure.ssd"
 _TYPES = ("Real", "Integer", "Boolean", "String", "Enumeration", "Binary")
 _NUMBERS_3 = {"Float64": "Real", "Float32": "Real"} | dict.fromkeys(
@@ -57,9 +59,19 @@ class SspArchive:
             if pure.is_absolute() or ".." in pure.parts or ":" in e.filename:
                 raise SspFault(f"'{name}' wants to write outside its folder: '{e.filename}'.")
         self.names = [e.filename for e in entries if not e.is_dir()]
+        self._inner: dict[str, SspArchive] = {}
+
+    def inner(self, path: str) -> SspArchive:
+        """An archive within this one."""
+        if path not in self._inner:
+            self._inner[path] = SspArchive(self.read(path), path)
+        return self._inner[path]
 
     def read(self, path: str) -> bytes:
-        """A file by its path. Raises :class:`SspFault` naming it."""
+        """A file by its path, one of an archive within this one by both. Raises :class:`SspFault` naming it."""
+        outer, inside, rest = path.partition(INSIDE)
+        if inside:
+            return self.inner(outer).read(rest)
         clean = path.removeprefix("./")
         if clean not in self.names:
             raise SspFault(f"'{self.name}' lacks the file '{path}', which its structure names.")
@@ -150,8 +162,10 @@ class _Raw:
 
 
 class _Reader:
-    def __init__(self, archive: SspArchive) -> None:
-        self.archive = archive
+    def __init__(self, archive: SspArchive, level: int = 0) -> None:
+        self.archive, self.level = archive, level
+        #: Units of measurement of archives within this one.
+        self.inner_units: list[SspUnit] = []
         self.unused: dict[str, None] = {}
         self._raw: dict[ET.Element, bytes] = {}
 
@@ -175,6 +189,8 @@ class _Reader:
             root.get("author", ""), root.get("generationTool", ""),
         )  # fmt: skip
         made.units = self._units(root)
+        own = {u.name for u in made.units}
+        made.units += [u for u in self.inner_units if u.name not in own]
         experiment = _child(root, "DefaultExperiment")
         if experiment is not None:
             if experiment.get("startTime") is not None:
@@ -272,23 +288,38 @@ class _Reader:
 
     def _nested_file(self, node: ET.Element, source: str, depth: int) -> SspSystem:
         """A system that lies in a file of its own: a structure, or a whole archive within the archive."""
-        content = self.archive.read(source)
-        inner = SspArchive(content, source) if source.endswith(".ssp") else None
-        if inner is not None:
-            raise SspFault(
-                f"'{source}' is an archive within the archive, which is not read yet.",
-                hint="Unpack it and refer to its structure and units directly.",
-            )
-        root = parsed(content, source)
-        system = _child(root, "System")
-        if system is None:
-            raise SspFault(f"'{source}' has no element 'System'.")
-        raw = _Raw(content)
-        self._raw |= dict(zip(self._outermost(root), raw.texts, strict=True))
-        made = self._system(system, depth + 1)
+        if source.endswith(".ssp"):
+            made = self._nested_archive(source)
+        else:
+            content = self.archive.read(source)
+            root = parsed(content, source)
+            system = _child(root, "System")
+            if system is None:
+                raise SspFault(f"'{source}' has no element 'System'.")
+            raw = _Raw(content)
+            self._raw |= dict(zip(self._outermost(root), raw.texts, strict=True))
+            made = self._system(system, depth + 1)
         made.name = node.get("name", made.name)
         made.bindings += self._bindings(node)
         return made
+
+    def _nested_archive(self, source: str) -> SspSystem:
+        """The system of an archive within this one, its files by their paths from here."""
+        if self.level >= ARCHIVE_DEPTH:
+            raise SspFault(f"archives are nested more than {ARCHIVE_DEPTH} deep.")
+        archive = self.archive.inner(source)
+        structure = _Reader(archive, self.level + 1).structure(archive.read(STRUCTURE))
+        self.inner_units += structure.units
+        for text in structure.unused:
+            self._say(text)
+        waiting: list[SspElement] = [structure.system]
+        while waiting:
+            element = waiting.pop()
+            if element.source:
+                element.source = f"{source}{INSIDE}{element.source.removeprefix('./')}"
+            if isinstance(element, SspSystem):
+                waiting += element.elements
+        return structure.system
 
     def _fill(self, made: SspElement, node: ET.Element) -> None:
         made.description = node.get("description", "")
