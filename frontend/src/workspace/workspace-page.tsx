@@ -366,7 +366,7 @@ function Middle({ view, whole, seen, runs, run, edits, onFault, onPlace, place }
               id={`tab-${name}`}
               aria-selected={shown === name}
               aria-controls="middle"
-              className={`px-2 py-1 ${shown === name ? "border-b-2 border-base-content font-medium" : "muted border-b-2 border-transparent"}`}
+              className={`${whole.rig ? "px-1" : "px-2"} py-1 ${shown === name ? "border-b-2 border-base-content font-medium" : "muted border-b-2 border-transparent"}`}
               onClick={() => (setView(name), close())}
               data-testid={`view-${name}`}
             >
