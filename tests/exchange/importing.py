@@ -52,10 +52,11 @@ class Importer:
         start: float = 0.0,
         stop: float = 1.0,
         step: float = 0.1,
+        limit: float = 120,
     ) -> Array:
         """Rows of numbers: the time and the variables; of ``derive`` slopes, differences and adjoints."""
         references = [made.description.by_name()[n].reference for n in names]
-        done = self._driven(made, kind, start, stop, step, references)
+        done = self._driven(made, kind, start, stop, step, references, limit)
         return np.array(
             [[float(cell) for cell in line.split(",")] for line in done.stdout.splitlines()]
         )
@@ -75,6 +76,7 @@ class Importer:
         stop: float,
         step: float,
         rest: Sequence[object],
+        limit: float = 120,
     ) -> subprocess.CompletedProcess[str]:
         d = made.description
         place = self.folder / d.token.strip("{}") / str(d.version)
@@ -92,7 +94,7 @@ class Importer:
         states = sum(by_reference[u.reference].count for u in d.derivatives)
         arguments = [start, stop, step, states, d.event_indicators, *rest]
         done = subprocess.run(
-            [self.program(d.version), library, d.token, kind, *map(str, arguments)], capture_output=True, text=True, timeout=120,
+            [self.program(d.version), library, d.token, kind, *map(str, arguments)], capture_output=True, text=True, timeout=limit,
             check=False,
         )  # fmt: skip
         assert done.returncode == 0, done.stderr[-2000:]

@@ -14,6 +14,7 @@ from movrel.exchange.fmi.export_options import ExportOptions
 from movrel.exchange.fmi.run_unit import UnitOptions, UnitRun, run_unit
 from movrel.exchange.fmi.unit_class import PartChoices, can_be_shown, class_of_unit, names_in_class
 from movrel.fmi.archive import open_unit
+from tests.exchange.importing import Importer
 
 QUAY = Path(__file__).resolve().parents[2] / "examples" / "VarrowQuay"
 LIBRARY = Path(movrel.__file__).parent / "library" / "Movrel" / "Examples"
@@ -42,6 +43,29 @@ else:
 SHORT = {"LampSupply": 0.001, "LeafPlant": 1.5, "LiftRig": 6.0, "QuayTugBrake": 1.6}
 #: Models that take long as units for model exchange.
 SLOW = ("LeafPlant", "LeafHydraulics", "QuayTugBrake")
+
+
+@pytest.mark.skipif(not FULL, reason="only with MOVREL_FULL")
+@pytest.mark.parametrize("version", [2, 3])
+@pytest.mark.parametrize("name", MODELS if FULL else [])
+def test_an_importer_of_foreign_hand_drives_each_example_under_sanitizers(
+    name: str, version: int, importer: Importer
+) -> None:
+    model = movrel.load(QUAY, model=name)
+    stop = SHORT.get(name.removeprefix("VarrowQuay."), model.flat.experiment.stop)
+    core = model.simulate(stop=stop, tolerance=TOLERANCE, interval=stop / 40)
+    made = export_unit(model, ExportOptions(version=version, platforms=()))
+    names = [
+        v.name
+        for v in made.description.variables
+        if v.kind == "Real" and v.causality in ("output", "local") and v.count == 1 and v.variability == "continuous"
+        and v.name in core.names
+    ][:500]  # fmt: skip
+    rows = importer.run(made, "cs", names, stop=stop, step=stop / 40, limit=1800)
+    found = UnitRun(rows[:, 0], names, [""] * len(names), rows[:, 1:], events=len(core.events))
+    # The unit keeps the tolerance of its default experiment there.
+    tolerance = model.flat.experiment.tolerance
+    _compare(found, "importer", core, stop, name, _sizes(model, core), tolerance, near=1e-3)
 
 
 @pytest.mark.parametrize("number", range(len(MODELS)), ids=MODELS)
@@ -110,14 +134,15 @@ def _as_part(path: Path, stop: float, interval: float | None) -> UnitRun:
 
 def _compare(
     found: UnitRun, interface: str, core: movrel.session.Trajectory, stop: float, name: str, sizes: dict[str, float],
+    tolerance: float = TOLERANCE, near: float = NEAR,
 ) -> None:  # fmt: skip
     assert found.time[-1] == pytest.approx(core.time[-1], abs=1e-9 * stop)
     # Where the unit tells its values and no event is near, so that both sides agree.
     events = np.array([e.time for e in core.events] or [-stop])
-    near = np.searchsorted(events, found.time)
+    next_one = np.searchsorted(events, found.time)
     apart = np.minimum(
-        np.abs(found.time - events[np.minimum(near, len(events) - 1)]),
-        np.abs(found.time - events[np.maximum(near - 1, 0)]),
+        np.abs(found.time - events[np.minimum(next_one, len(events) - 1)]),
+        np.abs(found.time - events[np.maximum(next_one - 1, 0)]),
     )
     points = apart > 1e-7 * stop
     if points.sum() <= 20:
@@ -136,7 +161,7 @@ def _compare(
         size = max(float(np.ptp(expected)), 1e-6 * largest, 1e-9)
         # What a tolerance means is a share of the largest value.
         sized = (1 + found.events) * largest + sizes.get(variable, 0.0)
-        near_enough = NEAR * size + AMPLIFIED * TOLERANCE * sized
+        near_enough = near * size + AMPLIFIED * tolerance * sized
         error = np.abs(
             found.table[points, column] - np.interp(found.time[points], core.time, expected)
         )

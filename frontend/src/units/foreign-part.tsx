@@ -214,7 +214,7 @@ function Headings({ page, groups, onChange }: HeadingsProps) {
             <button
               key={key}
               type="button"
-              className={`btn btn-xs font-normal ${same(groups, way) ? "border-base-content" : ""}`}
+              className={`btn btn-xs font-normal ${same(groups, way) ? "btn-active" : ""}`}
               aria-pressed={same(groups, way)}
               onClick={() => onChange(way)}
               data-testid={`headings-${key}`}
