@@ -214,11 +214,12 @@ function Headings({ page, groups, onChange }: HeadingsProps) {
             <button
               key={key}
               type="button"
-              className={`btn btn-xs font-normal ${same(groups, way) ? "btn-active" : ""}`}
+              className="btn btn-xs font-normal"
               aria-pressed={same(groups, way)}
               onClick={() => onChange(way)}
               data-testid={`headings-${key}`}
             >
+              {same(groups, way) && "✓ "}
               {words}
             </button>
           ),
