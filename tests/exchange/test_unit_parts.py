@@ -25,7 +25,7 @@ from movrel.fmi.archive import open_unit
 from movrel.fmi.description import Interface
 from movrel.fmi.rules import findings
 from movrel.simulate.trajectory import Trajectory
-from tests.exchange.hand_written import TYPES
+from tests.exchange.hand_written import CHAIN, TYPES
 
 Build = Callable[..., Path]
 
@@ -127,15 +127,23 @@ def test_arrays_and_all_types_pass_through_a_part(
     assert abs(found["part.x[2]"][-1] - a * (np.exp(-1) - np.exp(-1000))) < 1e-5
 
 
-def test_a_text_of_a_part_reaches_the_unit(tmp_path: Path, hand_written: Build) -> None:
+@pytest.mark.parametrize("as_input", [False, True])
+def test_a_text_of_a_part_reaches_the_unit(
+    as_input: bool, tmp_path: Path, hand_written: Build
+) -> None:
+    text_as_input = CHAIN.replace(
+        'name="plate" valueReference="50" causality="parameter" variability="fixed"',
+        'name="plate" valueReference="50" causality="input" variability="discrete"',
+    )
+    unit = hand_written(3, text=text_as_input) if as_input else hand_written(3)
     inputs = "equation part.u_Float64 = 0;"
     hidden = frozenset(f"u_{t}" for t in TYPES if t != "Float64")
     text = f'Part part(plate = "R2"); {inputs}'
-    model = system(tmp_path, hand_written(3), "cs", text, hidden=hidden)
+    model = system(tmp_path, unit, "cs", text, hidden=hidden)
     assert 'parameter String plate = "none"' in model.read_text()
     run(model, stop=0.1)
     text = f'Part part(plate = "{"x" * 30}"); {inputs}'
-    long = system(tmp_path, hand_written(3), "cs", text, hidden=hidden)
+    long = system(tmp_path, unit, "cs", text, hidden=hidden)
     with pytest.raises(RunFault, match="SetString returned Error"):
         run(long, stop=0.1)
 

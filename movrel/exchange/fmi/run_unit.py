@@ -122,10 +122,8 @@ def _settings(
             raise MovrelError(
                 f"the unit has no variable '{name}'.", hint=did_you_mean(name, by_name, "")
             )
-        if v.causality not in ("parameter", "structuralParameter") and v.initial not in (
-            "exact",
-            "approx",
-        ):
+        settable = ("parameter", "structuralParameter", *(["input"] if v.kind == "String" else []))
+        if v.causality not in settable and v.initial not in ("exact", "approx"):
             raise MovrelError(f"'{name}' is {_what(v)}; it cannot be set.")
         if v.variability == "constant":
             raise MovrelError(f"'{name}' is a constant; it cannot be set.")

@@ -41,7 +41,7 @@ class PartChoices:
 
 
 def can_be_shown(v: UnitVariable) -> bool:
-    """Whether a variable can appear in a part: numbers and truth values can, and texts that are parameters."""
+    """Whether a variable can appear in a part: numbers and truth values can, and texts that are set."""
     if v.kind == "String":
         return is_settable(v)
     return v.kind not in ("Binary", "Clock") and v.causality != "independent"
@@ -50,22 +50,16 @@ def can_be_shown(v: UnitVariable) -> bool:
 def left_out(d: UnitDescription) -> str:
     """What of a unit cannot be used here, in a sentence; empty when everything can."""
     names = [f"'{v.name}' ({v.kind})" for v in d.variables if v.kind in ("Binary", "Clock")]
-    names += [
-        f"'{v.name}' (String {v.causality})"
-        for v in d.variables
-        if v.kind == "String" and v.causality == "input"
-    ]
     if not names:
         return ""
     listed = ", ".join(names[:5]) + (f" and {len(names) - 5} more" if len(names) > 5 else "")
-    return (
-        f"Left as they are: {listed}. Numbers, truth values and texts that are parameters are set."
-    )
+    return f"Left as they are: {listed}. Numbers, truth values and texts can be used."
 
 
 def is_settable(v: UnitVariable) -> bool:
-    """Whether it is a parameter in a part."""
-    return v.causality in _SETTABLE and v.variability != "constant"
+    """Whether it is a parameter in a part; a text that is an input is, as no signal carries texts."""
+    text = v.kind == "String" and v.causality == "input"
+    return (text or v.causality in _SETTABLE) and v.variability != "constant"
 
 
 def names_in_class(d: UnitDescription, given: Mapping[str, str] | None = None) -> dict[str, str]:
