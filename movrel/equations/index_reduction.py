@@ -21,6 +21,15 @@ from movrel.equations.linear import linear_parts
 from movrel.equations.occurrence import incidence, occurring
 from movrel.equations.sorting import block_order
 from movrel.equations.starts import Starts
+from movrel.equations.state_choice import (
+    CONDITION_LIMIT,
+    ConstraintBlock,
+    Selection,
+    Willingness,
+    exchanges,
+    improved,
+    select,
+)
 from movrel.errors import StructureFault, Unsupported
 from movrel.matching import augmenting_path, match
 from movrel.model import expression as x
@@ -31,11 +40,6 @@ Array = npt.NDArray[np.float64]
 
 #: How often one equation may be differentiated.
 DEPTH_LIMIT = 8
-#: A choice is given up when a chosen derivative depends this strongly on a free one; another one is made in which none
-#: does more than once.
-CONDITION_LIMIT = 2.0
-#: Gain of an exchange that is mere rounding.
-ROUNDING = 1e-9
 _WILLINGNESS = {"never": 0, "avoid": 1, "default": 2, "prefer": 3, "always": 4}
 #: How much larger a pivot counts when it is the derivative of an unnamed or of a fixed variable.
 _UNNAMED, _FIXED = 3.0, 0.3
@@ -103,44 +107,6 @@ class Chains:
         return v
 
 
-#: How much a variable wants to be a state: as the model says, and the weight of its pivot otherwise.
-Willingness = tuple[int, float]
-
-
-@dataclass(slots=True)
-class ConstraintBlock:
-    """Highest-order equations that are solved together, some of them differentiated.
-
-    ``matrix`` holds the derivatives of the differentiated equations (rows) by the highest-order
-    unknowns (columns); ``row_depth`` and ``column_depth`` say how often each was differentiated.
-    ``constraints`` are what was differentiated: first what was once, last what was most often.
-    """
-
-    equations: list[FlatEquation]
-    constraints: list[list[FlatEquation]]
-    row_depth: list[int]
-    columns: list[Variable]
-    column_depth: list[int]
-    willingness: list[list[Willingness]]
-    matrix: list[list[Expr]]
-
-    @property
-    def varies(self) -> bool:
-        """Whether the matrix changes in time, so that a choice may wear out."""
-        return any(
-            v.variability != "parameter" for row in self.matrix for e in row for v in x.variables(e)
-        ) and (
-            len(self.columns) > len(self.equations) or max(self.row_depth) > 1 or self._has_choice()
-        )
-
-    def _has_choice(self) -> bool:
-        return sum(d > 0 for d in self.column_depth) > len(self.equations)
-
-
-#: For each block, for each level, the columns whose derivatives become unknowns.
-Selection = tuple[tuple[tuple[int, ...], ...], ...]
-
-
 @dataclass(slots=True)
 class Reduction:
     """All equations, the differentiated ones included, and the choice of states that they leave.
@@ -161,7 +127,7 @@ class Reduction:
 
     def select(self, matrices: list[Array]) -> Selection:
         """The best choice for given values of the matrices of all constraint blocks."""
-        return tuple(_select(b, m) for b, m in zip(self.constraints, matrices, strict=True))
+        return tuple(select(b, m) for b, m in zip(self.constraints, matrices, strict=True))
 
     def dummies(self, selection: Selection) -> set[Variable]:
         """Identities of the derivatives that become plain unknowns."""
@@ -182,17 +148,17 @@ class Reduction:
     def wear(self, selection: Selection) -> Callable[[list[Array]], bool]:
         """Whether the chosen derivatives depend too strongly on those that were left free, as a function of the
         matrices."""
-        exchanges = [
+        possible = [
             (k, exchange)
             for k, (block, levels) in enumerate(zip(self.constraints, selection, strict=True))
             if block.varies
-            for exchange in _exchanges(block, levels)
+            for exchange in exchanges(block, levels)
         ]
 
         def worn_out(matrices: list[Array]) -> bool:
             return any(
                 exchange.shares(matrices[k]).max(initial=0.0) > CONDITION_LIMIT
-                for k, exchange in exchanges
+                for k, exchange in possible
             )
 
         return worn_out
@@ -200,7 +166,7 @@ class Reduction:
     def improved(self, selection: Selection, matrices: list[Array]) -> Selection:
         """The choice in which no chosen derivative depends on a free one more than once."""
         return tuple(
-            _improved(b, s, m) if b.varies else s
+            improved(b, s, m) if b.varies else s
             for b, s, m in zip(self.constraints, selection, matrices, strict=True)
         )
 
@@ -357,128 +323,6 @@ def _willing(v: Variable, starts: Starts) -> Willingness:
     return _WILLINGNESS[
         starts.attributes(v).state_select
     ], _UNNAMED if v.generated else _FIXED if starts.of(v).fixed else 1.0
-
-
-def _select(block: ConstraintBlock, matrix: Array) -> tuple[tuple[int, ...], ...]:
-    levels: list[tuple[int, ...]] = []
-    candidates = [c for c, d in enumerate(block.column_depth) if d >= 1]
-    for level in range(1, max(block.row_depth) + 1):
-        rows = [r for r, d in enumerate(block.row_depth) if d >= level]
-        usable = [c for c in candidates if block.column_depth[c] >= level]
-        wants = {c: block.willingness[c][level - 1] for c in usable}
-        chosen = _pivots(matrix[rows], usable, wants)
-        if len(chosen) < len(rows):
-            lost = ", ".join(f"'{block.equations[r].as_written()}'" for r in rows[:3])
-            if not block.varies:
-                raise StructureFault(
-                    f"the constraints {lost} repeat or contradict each other.",
-                    block.equations[rows[0]].where,
-                    "Remove one of them.",
-                )
-            raise StructureFault(
-                f"the constraints {lost} do not determine each other where the run stands: they are singular there.",
-                block.equations[rows[0]].where, "Start somewhere else, or mark a variable with stateSelect.",
-            )  # fmt: skip
-        levels.append(tuple(sorted(chosen)))
-        candidates = sorted(chosen)
-    return tuple(levels)
-
-
-def _pivots(matrix: Array, usable: list[int], wants: dict[int, Willingness]) -> list[int]:
-    """Columns with the best pivots, those that least want to be states first."""
-    work = matrix.astype(float).copy()
-    size = np.abs(work[:, usable]).max(initial=0.0)
-    open_rows = list(range(len(work)))
-    chosen: list[int] = []
-    for wish in sorted({hard for hard, _ in wants.values()}):
-        columns = [c for c in usable if wants[c][0] == wish]
-        while open_rows and columns:
-            part = np.abs(work[np.ix_(open_rows, columns)])
-            r, c = np.unravel_index(
-                int(np.argmax(part * [wants[c][1] for c in columns])), part.shape
-            )
-            if not part[r, c] > 1e-9 * size:
-                break
-            row, column = open_rows[r], columns[c]
-            chosen.append(column)
-            open_rows.remove(row)
-            columns.remove(column)
-            for other in open_rows:
-                work[other] -= work[row] * (work[other, column] / work[row, column])
-    return chosen
-
-
-class _Exchange:
-    """Columns of one level that may change places with chosen ones."""
-
-    def __init__(
-        self, block: ConstraintBlock, level: int, chosen: list[int], candidates: list[int]
-    ) -> None:
-        rows = [r for r, d in enumerate(block.row_depth) if d >= level]
-        self.free = [c for c in candidates if c not in chosen and block.column_depth[c] >= level]
-        own, other = (
-            np.array([block.willingness[c][level - 1][0] for c in group], dtype=int)
-            for group in (chosen, self.free)
-        )
-        self._inner, self._outer = np.ix_(rows, chosen), np.ix_(rows, self.free)
-        # What wants to be a state more than the chosen one stays free.
-        self._allowed = own[:, None] >= other[None, :]
-
-    def shares(self, matrix: Array) -> Array:
-        """How much chosen derivatives depend on free ones, shape ``(chosen, free)``; infinite where that is singular."""
-        inner, outer = matrix[self._inner], matrix[self._outer]
-        with np.errstate(all="ignore"):
-            try:
-                shares = outer / inner if len(inner) == 1 else np.linalg.solve(inner, outer)
-            except np.linalg.LinAlgError:
-                shares = np.full(self._allowed.shape, np.inf)
-        shares = np.abs(shares)
-        shares[np.isnan(shares)] = np.inf
-        return np.where(self._allowed, shares, 0.0)
-
-
-def _exchanges(block: ConstraintBlock, levels: tuple[tuple[int, ...], ...]) -> list[_Exchange]:
-    candidates = [c for c, d in enumerate(block.column_depth) if d >= 1]
-    result = []
-    for level, columns in enumerate(levels, 1):
-        exchange = _Exchange(block, level, list(columns), candidates)
-        if exchange.free:
-            result.append(exchange)
-        candidates = list(columns)
-    return result
-
-
-def _improved(
-    block: ConstraintBlock, levels: tuple[tuple[int, ...], ...], matrix: Array
-) -> tuple[tuple[int, ...], ...]:
-    """Exchange columns as long as that makes the determinant of the chosen ones larger.
-
-    Goreinov, Oseledets, Savostyanov, Tyrtyshnikov and Zamarashkin, "How to find a good submatrix", in Matrix Methods:
-    Theory, Algorithms and Applications (World Scientific 2010).
-    """
-    result: list[tuple[int, ...]] = []
-    candidates = [c for c, d in enumerate(block.column_depth) if d >= 1]
-    for level, columns in enumerate(levels, 1):
-        chosen = list(columns)
-        if not set(chosen) <= set(candidates):
-            rows = [r for r, d in enumerate(block.row_depth) if d >= level]
-            usable = [c for c in candidates if block.column_depth[c] >= level]
-            wants = {c: block.willingness[c][level - 1] for c in usable}
-            chosen = _pivots(matrix[rows], usable, wants)
-            if len(chosen) < len(rows):
-                return levels
-        for _ in range(len(chosen) * len(candidates) + 1):
-            exchange = _Exchange(block, level, chosen, candidates)
-            shares = exchange.shares(matrix)
-            if shares.max(initial=0.0) <= 1.0 + ROUNDING:
-                break
-            i, j = np.unravel_index(int(np.argmax(shares)), shares.shape)
-            if not np.isfinite(shares[i, j]):
-                return _select(block, matrix)
-            chosen[int(i)] = exchange.free[int(j)]
-        result.append(tuple(sorted(chosen)))
-        candidates = sorted(chosen)
-    return tuple(result)
 
 
 def guessed_matrices(reduction: Reduction, values: dict[Variable, Scalar]) -> list[Array]:

@@ -5,10 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from movrel.equations.alias import Reduced
-from movrel.equations.index_reduction import Reduction, Selection
+from movrel.equations.index_reduction import Reduction
 from movrel.equations.modes import PreVariables
 from movrel.equations.parameters import numeric_parameters
 from movrel.equations.sorting import Block
+from movrel.equations.state_choice import Selection
 from movrel.model.expression import Expr, Variable
 from movrel.model.flat import Assertion, FlatEquation, FlatModel, FlatUnit, Reinit, Termination
 from movrel.model.traits import TERMINAL

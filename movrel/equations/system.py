@@ -20,7 +20,6 @@ from movrel.equations.hidden_constraints import expose_constraints
 from movrel.equations.index_reduction import (
     Chains,
     Reduction,
-    Selection,
     guessed_matrices,
     reduce_index,
 )
@@ -34,6 +33,7 @@ from movrel.equations.sorted_model import Sorted, Switch
 from movrel.equations.sorting import Block, explain_mismatch, sort_equations
 from movrel.equations.start import start_blocks
 from movrel.equations.start_solver import StartSolver
+from movrel.equations.state_choice import Selection
 from movrel.equations.symbolic import Compiled, Symbolic
 from movrel.errors import MovrelError, Place
 from movrel.matching import match

@@ -9,7 +9,7 @@ from dataclasses import replace
 import numpy as np
 import numpy.typing as npt
 
-from movrel.equations.index_reduction import Selection
+from movrel.equations.state_choice import Selection
 from movrel.equations.system import System
 from movrel.model import expression as x
 from movrel.model.expression import Variable
