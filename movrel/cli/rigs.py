@@ -129,6 +129,8 @@ def run_command(options: argparse.Namespace) -> int:
         f"{run.settings.step:g} s to {trajectory.final_time:g} s, {len(trajectory.events)} events"
     )
     for c in run.rig.connections:
+        if c.is_own:
+            continue
         print(
             f"  {c.name}  at the end {trajectory[c.source.name][-1]:.6g} {c.source.unit}".rstrip()
         )

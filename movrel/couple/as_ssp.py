@@ -80,6 +80,8 @@ class _Writer:
         system = SspSystem(name, description=_comment(self.definition))
         system.elements = list(self.elements.values())
         for c in self.rig.connections:
+            if c.source in self.rig.outer:
+                continue
             system.connections.append(
                 SspConnection(self.connector[c.source], self.connector[c.target])
             )

@@ -10,7 +10,7 @@ from __future__ import annotations
 
 import math
 import time as clock
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -22,6 +22,7 @@ from movrel.couple.network import Network
 from movrel.couple.partition import Partition
 from movrel.couple.power import PowerMeter
 from movrel.errors import RunFault
+from movrel.model.expression import Variable
 from movrel.project.rig_settings import RigSettings
 from movrel.simulate.instants import rounding
 from movrel.simulate.trajectory import Event, Statistics
@@ -48,7 +49,8 @@ class Control:
 
 
 class Master:
-    """One run of loaded units from ``start`` to ``stop``; ``store`` gets each instant that is kept."""
+    """One run of loaded units from ``start`` to ``stop``; ``store`` gets each instant that is kept, ``given`` holds the
+    values of the rig's own inputs."""
 
     def __init__(
         self,
@@ -60,10 +62,11 @@ class Master:
         tolerance: float,
         store: Callable[[float], None],
         control: Control,
+        given: Mapping[Variable, float] | None = None,
     ) -> None:
         self.rig, self.settings = rig, settings
         self.members = list(members)
-        self.network = Network(rig, members)
+        self.network = Network(rig, members, given)
         self.start, self.stop, self.tolerance = start, stop, tolerance
         self.store, self.control = store, control
         self.time = start
@@ -81,12 +84,6 @@ class Master:
         self.network.kept_rows = {
             k: members[k].row() for k, many in enumerate(self._multiples) if many > 1
         }
-        #: Groups that are worked out at each communication point: loops, and units through which something feeds.
-        self._at_points = [
-            (group, group in self.network.loops)
-            for group in self.network.order
-            if group in self.network.loops or any(self.members[group[0]].feed_through.values())
-        ]
         self._needs_slopes = settings.inputs != "held" or settings.error > 0
         self._all_go_back = (
             all(m.restores for m in members) and max(self._multiples, default=1) == 1
@@ -168,7 +165,7 @@ class Master:
 
     def _propagate(self) -> None:
         """Work out what feeds through units at the present instant, loops included."""
-        for group, loops in self._at_points:
+        for group, loops in self.network.at_points:
             if loops and self.settings.loops > 0:
                 self._settle(group, self.settings.loops, f"{self.time:g} s")
             else:
@@ -299,14 +296,13 @@ class Master:
                 span = network.spans[k]
                 now = self.members[k].outputs_now()
                 seen[span] = now if held else 0.5 * (begun[span] + now)
+        network.outputs[:] = begun
         for k in [*reached, *followers]:
             if k in followers:
                 self.members[k].give(network.inputs_of(k))
                 reached[k] = self._unit_step(k, t, self._end_of(k, t, target))
             if self._multiples[k] == 1:
                 network.collect(k)
-            else:
-                network.outputs[network.spans[k]] = begun[network.spans[k]]
         return reached
 
     def _end_of(self, k: int, t: float, target: float) -> float:

@@ -1,17 +1,15 @@
-"""The signals of a running rig: which number goes where, in which order units are computed, and which loops there are."""
+"""The signals of a running rig: which number goes where."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from graphlib import TopologicalSorter
+from collections.abc import Mapping, Sequence
 from itertools import pairwise
 
 import numpy as np
 import numpy.typing as npt
-from scipy.sparse import coo_array
-from scipy.sparse.csgraph import connected_components
 
 from movrel.couple.members import Member
+from movrel.couple.order import Order
 from movrel.couple.partition import Connection, Partition
 from movrel.model.expression import Variable
 
@@ -19,9 +17,14 @@ Array = npt.NDArray[np.float64]
 
 
 class Network:
-    """All outputs in one vector; each unit reads its inputs from it, converted where units differ."""
+    """All outputs in one vector; each unit reads its inputs from it, converted where units differ.
 
-    def __init__(self, rig: Partition, members: Sequence[Member]) -> None:
+    The inputs of the rig itself stand behind the outputs of the units, with the values ``given``.
+    """
+
+    def __init__(
+        self, rig: Partition, members: Sequence[Member], given: Mapping[Variable, float] | None = None
+    ) -> None:  # fmt: skip
         self.members = list(members)
         self.connections = rig.connections
         place: dict[Variable, int] = {}
@@ -31,8 +34,12 @@ class Network:
             for v in m.outputs:
                 place[v] = len(place)
             self.spans.append(slice(begin, len(place)))
+        for v in rig.outer:
+            place[v] = len(place)
         self.place = place
         self.outputs = np.zeros(len(place))
+        for v, value in (given or {}).items():
+            self.outputs[place[v]] = value
         #: What is recorded of units that are ahead of the others, as it was when their outputs were taken over.
         self.kept_rows: dict[int, Array] = {}
         by_target = {c.target: c for c in rig.connections}
@@ -52,7 +59,7 @@ class Network:
                 )
             )
             self.given.append(m.inputs_now())
-            self._smooth.append(np.array([_is_smooth(by_target.get(v)) for v in m.inputs], bool))
+            self._smooth.append(np.array([is_smooth(by_target.get(v)) for v in m.inputs], bool))
         begins = np.cumsum([0, *(len(m.inputs) for m in members)])
         self._input_spans = [slice(int(a), int(b)) for a, b in pairwise(begins)]
         columns = zip(*self._reads, strict=True)
@@ -63,41 +70,8 @@ class Network:
         )
         smooth = [own[reads[0]] for own, reads in zip(self._smooth, self._reads, strict=True)]
         self._all_smooth = np.concatenate(smooth) if smooth else np.zeros(0, bool)
-        acts = self._feed_through()
-        #: Groups of units in an order in which what feeds through is worked out first; a group of several is a loop.
-        self.order = self._sorted(acts)
-        #: Units that depend on each other, or on themselves, at the same instant.
-        self.loops = [g for g in self.order if len(g) > 1 or (g[0], g[0]) in acts]
-
-    def _feed_through(self) -> set[tuple[int, int]]:
-        """Which unit acts on which at the same instant."""
-        owner = {v: k for k, m in enumerate(self.members) for v in m.outputs}
-        reader = {v: k for k, m in enumerate(self.members) for v in m.inputs}
-        passed = [set().union(*m.feed_through.values()) for m in self.members]
-        return {
-            (owner[c.source], reader[c.target])
-            for c in self.connections
-            if c.target in passed[reader[c.target]]
-        }
-
-    def _sorted(self, acts: set[tuple[int, int]]) -> list[list[int]]:
-        n = len(self.members)
-        pairs = sorted(acts)
-        rows, columns = [a for a, _ in pairs], [b for _, b in pairs]
-        graph = coo_array((np.ones(len(pairs)), (rows, columns)), shape=(n, n))
-        _, group = connected_components(graph, connection="strong")
-        first = {int(g): int(np.flatnonzero(group == g)[0]) for g in group}
-        sorter: TopologicalSorter[int] = TopologicalSorter({g: set() for g in first})
-        for a, b in pairs:
-            if group[a] != group[b]:
-                sorter.add(int(group[b]), int(group[a]))
-        sorter.prepare()
-        order: list[list[int]] = []
-        while sorter.is_active():
-            for g in sorted(sorter.get_ready(), key=first.__getitem__):
-                order.append([int(k) for k in np.flatnonzero(group == g)])
-                sorter.done(g)
-        return order
+        order = Order(rig.connections, members)
+        self.order, self.loops, self.at_points = order.groups, order.loops, order.at_points
 
     def all_inputs(self, ahead: Array | None = None) -> list[Array]:
         """The same as :meth:`inputs_of` for every unit."""
@@ -139,5 +113,6 @@ class Network:
             self.kept_rows[k] = self.members[k].row().copy()
 
 
-def _is_smooth(c: Connection | None) -> bool:
+def is_smooth(c: Connection | None) -> bool:
+    """Whether a signal may be extrapolated."""
     return c is not None and c.source.type == "Real" and c.source.variability == "continuous"

@@ -40,6 +40,11 @@ class Connection:
     def name(self) -> str:
         return f"{self.source.name} → {self.target.name}"
 
+    @property
+    def is_own(self) -> bool:
+        """Whether it is an input of the rig itself that an equation of the rig uses, so that nothing is drawn for it."""
+        return self.source is self.target
+
 
 @dataclass(eq=False, slots=True)
 class UnitPart:
@@ -71,8 +76,9 @@ class Partition:
     unfed: list[Variable]
     #: Ports of the rig itself and of systems within it: the signal that passes through each.
     through: dict[Variable, Connection]
-    #: Inputs of the rig itself.
+    #: Inputs of the rig itself, which stay at their start values while it runs, and its outputs.
     outer: list[Variable]
+    results: list[Variable]
 
 
 def partition(flat: FlatModel) -> Partition:
@@ -108,7 +114,10 @@ class _Cut:
             self.containers |= {".".join(parts[:k]) for k in range(1, len(parts))}
         self.parent: dict[_Node, _Node] = {}
         self.keys: dict[str, str | None] = {}
-        self.running = {v for v in flat.variables if v.variability in ("continuous", "discrete")}
+        running = [v for v in flat.variables if v.variability in ("continuous", "discrete")]
+        self.running = set(running)
+        self.own_inputs = [v for v in running if v.causality == "input"]
+        self.own_outputs = [v for v in running if v.causality == "output"]
 
     def key(self, v: Variable) -> str | None:
         """The part that a variable belongs to; None for one that a system has between its parts."""
@@ -243,22 +252,26 @@ class _Cut:
                     inside.append(FlatEquation(x.var(v), right, where, "", "connection"))
                 else:
                     connections.append(self._connection(source, v, where))
+        # What equations of the rig use of its inputs arrives like any other signal.
+        connections += [Connection(v, v, v.where) for v in self.own_inputs if v in owner]
         wired = {v for members, _ in signals for v in members}
         unfed += self._open_inputs(parts, wired, inside)
         for part in parts:
             own = set(part.variables)
+            given = own.difference(self.own_inputs)
             part.inputs = [c.target for c in connections if c.target in own]
             part.inputs += [v for v in unfed if v in own]
-            part.outputs = list(dict.fromkeys(c.source for c in connections if c.source in own))
+            part.outputs = list(dict.fromkeys(c.source for c in connections if c.source in given))
             part.outputs += [
                 c.source
                 for c in through.values()
-                if c.source in own and c.source not in part.outputs
+                if c.source in given and c.source not in part.outputs
             ]
             if part.foreign is None:
                 part.flat = self._flat_of(part, inside)
-        outer = [v for v in self.running if v.causality == "input" and v not in owner]
-        return Partition(self.flat, parts, connections, unfed, through, outer)
+        return Partition(
+            self.flat, parts, connections, unfed, through, self.own_inputs, self.own_outputs
+        )
 
     def _parts(self, defined: set[_Node]) -> list[UnitPart]:
         groups: dict[_Node, UnitPart] = {}
@@ -294,8 +307,7 @@ class _Cut:
         sources = [
             v
             for v in members
-            if (v in owner and v.direction != "input")
-            or (v not in owner and v.causality == "input")
+            if (v in owner and v.direction != "input") or v in self.own_inputs
         ]
         if len(sources) > 1:
             raise StructureFault(

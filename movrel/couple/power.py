@@ -54,8 +54,9 @@ def power_pairs(rig: Partition) -> list[PowerPair]:
     owner = {v: part for part in rig.parts for v in part.variables}
     pairs: list[PowerPair] = []
     used: set[str] = set()
-    for k, one in enumerate(rig.connections):
-        for other in rig.connections[k + 1 :]:
+    between = [c for c in rig.connections if c.source not in rig.outer]
+    for k, one in enumerate(between):
+        for other in between[k + 1 :]:
             there_and_back = (
                 owner[one.source] is owner[other.target]
                 and owner[other.source] is owner[one.target]

@@ -23,7 +23,7 @@ from movrel.couple.members import (
 )
 from movrel.couple.partition import Partition, partition
 from movrel.couple.power import PowerBalance
-from movrel.couple.recorded import Recorder, rig_columns
+from movrel.couple.recorded import Recorder, rig_columns, start_of
 from movrel.equations.parameters import parameter_values
 from movrel.errors import MovrelError, RunCancelled
 from movrel.model import expression as x
@@ -130,7 +130,7 @@ class RigRun:
             o = self.options
             master = self.master = Master(
                 self.rig, self.members, self.settings, o.start, o.stop, o.tolerance, self._store,
-                Control(self._between),
+                Control(self._between), {v: start_of(v, self.parameters) for v in self.rig.outer},
             )  # fmt: skip
             self.recorder = Recorder(self.rig, self.members, master.network)
             self.statistics = master.statistics

@@ -72,16 +72,22 @@ def load_command(
     groups: dict[str, list[GroupRow]],
 ) -> bytes:  # fmt: skip
     """The command that loads a unit's library; ``at`` says where in the shared numbers what stands."""
+    before, after = around_library(version, kind, at, states, indicators, groups)
+    return before + _text(library) + after
+
+
+def around_library(
+    version: int, kind: str, at: dict[str, int], states: int, indicators: int, groups: dict[str, list[GroupRow]]
+) -> tuple[bytes, bytes]:  # fmt: skip
+    """The same command before and after the place of the library, for whoever knows that later."""
     rows = [
         struct.pack("<B", _GROUPS[name]) + _text(kind) + _references(references) + struct.pack("<II", count, begin)
         for name, group in groups.items()
         for kind, references, count, begin in group
     ]  # fmt: skip
     places = struct.pack("<4I", *(at[name] for name in ("x", "dx", "z", "clock")))
-    return (
-        b"L" + struct.pack("<BB", version, kind == "cs") + places + struct.pack("<II", states, indicators)
-        + _text(library) + _count(len(rows)) + b"".join(rows)
-    )  # fmt: skip
+    head = struct.pack("<BB", version, kind == "cs") + places
+    return b"L" + head + struct.pack("<II", states, indicators), _count(len(rows)) + b"".join(rows)
 
 
 def read_answer(content: bytes) -> dict[str, Any]:

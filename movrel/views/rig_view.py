@@ -82,7 +82,7 @@ def _view(rig: Partition, settings: RigSettings | None, values: dict[Variable, S
     return RigView(
         settings,
         [_unit(part) for part in rig.parts],
-        [_signal(c, owner) for c in rig.connections],
+        [_signal(c, owner) for c in rig.connections if not c.is_own],
         [OpenInput(v.name, v.unit, start_of(v, values)) for v in rig.unfed],
         proposals(rig.parts, taken),
         [p.name for p in power_pairs(rig)],
@@ -105,6 +105,6 @@ def _signal(c: Connection, owner: dict[Variable, UnitPart]) -> RigSignal:
         words = f"{pretty(c.source.unit)} → {pretty(c.target.unit)}: × {c.factor:g}"
         words += f" + {c.offset:g}" if c.offset else ""
     return RigSignal(
-        c.source.name, c.target.name, owner[c.source].name, owner[c.target].name,
+        c.source.name, c.target.name, owner[c.source].name if c.source in owner else "", owner[c.target].name,
         c.source.unit or c.target.unit, words,
     )  # fmt: skip

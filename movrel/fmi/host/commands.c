@@ -23,6 +23,7 @@ int fail(Host *h, const char *format, ...) {
 void note_message(Host *h, int status, const char *category, const char *text) {
   Message *m;
   if (!h) return;
+  if (status >= ERROR) snprintf(h->last_error, sizeof h->last_error, "%s", text ? text : "");
   if (!h->messages) h->messages = calloc(MESSAGES, sizeof *h->messages);
   if (!h->messages) return;
   if (h->message_count == MESSAGES) {
@@ -243,7 +244,7 @@ static int carried_out(Host *h, int code) {
 }
 
 int host_do(Host *h, int code) {
-  h->discarded = 0;
+  h->discarded = h->last_error[0] = 0;
   if (carried_out(h, code)) return refused(h);
   if (strchr("rzoa", code)) h->clock[2] = h->discarded;
   return 0;
@@ -515,7 +516,7 @@ static int obeyed(Host *h, Arguments *a) {
 int host_obey(Host *h, const unsigned char *command, size_t size) {
   Arguments a = {command, command + size, 0};
   int status;
-  h->answer_length = 0;
+  h->answer_length = 0, h->last_error[0] = 0;
   status = obeyed(h, &a);
   if (!status && a.short_of) status = fail(h, "a command ended too early");
   if (status) return refused(h);

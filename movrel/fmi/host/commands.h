@@ -4,7 +4,8 @@
 
 #include "host.h"
 
-#if defined(__GNUC__)
+#if defined(VISIBLE)
+#elif defined(__GNUC__)
 #define VISIBLE __attribute__((visibility("default")))
 #else
 #define VISIBLE

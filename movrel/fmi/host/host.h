@@ -73,7 +73,7 @@ struct Host {
   size_t kept_count;
   Message *messages;
   size_t message_count, dropped;
-  char fault[LENGTH + 200];
+  char fault[LENGTH + 200], last_error[LENGTH + 1];
   char *answer;
   size_t answer_length, answer_room;
 };

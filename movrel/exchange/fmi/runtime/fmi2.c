@@ -66,7 +66,6 @@ MV_EXPORT fmi2Component fmi2Instantiate(fmi2String name, fmi2Type type, fmi2Stri
                                         const fmi2CallbackFunctions *functions, fmi2Boolean visible, fmi2Boolean logging) {
   Component2 *c;
   const char *fault = NULL;
-  (void)resources;
   (void)visible;
   if (!functions) return NULL;
   if (!name || !*name) fault = "an instance needs a name.";
@@ -91,6 +90,10 @@ MV_EXPORT fmi2Component fmi2Instantiate(fmi2String name, fmi2Type type, fmi2Stri
   }
   strcpy(c->name, name);
   fmi2SetDebugLogging(c, logging, 0, NULL);
+  if (!mv_open(c->unit, resources)) {
+    fmi2FreeInstance(c);
+    return NULL;
+  }
   return c;
 }
 

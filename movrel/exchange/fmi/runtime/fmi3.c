@@ -59,8 +59,8 @@ MV_EXPORT fmi3Status fmi3SetDebugLogging(fmi3Instance instance, fmi3Boolean on, 
   return mv_ask_for_log(c->unit, on, n, categories) ? fmi3OK : fmi3Error;
 }
 
-static Instance3 *instantiate3(fmi3String name, fmi3String token, int kind, fmi3Boolean logging, fmi3InstanceEnvironment environment,
-                               fmi3LogMessageCallback logger) {
+static Instance3 *instantiate3(fmi3String name, fmi3String token, fmi3String resources, int kind, fmi3Boolean logging,
+                               fmi3InstanceEnvironment environment, fmi3LogMessageCallback logger) {
   Instance3 *c;
   const char *fault = NULL;
   if (!name || !*name) fault = "an instance needs a name.";
@@ -81,15 +81,19 @@ static Instance3 *instantiate3(fmi3String name, fmi3String token, int kind, fmi3
     return NULL;
   }
   fmi3SetDebugLogging(c, logging, 0, NULL);
+  if (!mv_open(c->unit, resources)) {
+    mv_free(c->unit);
+    free(c);
+    return NULL;
+  }
   return c;
 }
 
 MV_EXPORT fmi3Instance fmi3InstantiateModelExchange(fmi3String name, fmi3String token, fmi3String resources, fmi3Boolean visible,
                                                     fmi3Boolean logging, fmi3InstanceEnvironment environment,
                                                     fmi3LogMessageCallback logger) {
-  (void)resources;
   (void)visible;
-  return instantiate3(name, token, 1, logging, environment, logger);
+  return instantiate3(name, token, resources, 1, logging, environment, logger);
 }
 
 MV_EXPORT fmi3Instance fmi3InstantiateCoSimulation(fmi3String name, fmi3String token, fmi3String resources, fmi3Boolean visible,
@@ -98,12 +102,11 @@ MV_EXPORT fmi3Instance fmi3InstantiateCoSimulation(fmi3String name, fmi3String t
                                                    fmi3InstanceEnvironment environment, fmi3LogMessageCallback logger,
                                                    fmi3IntermediateUpdateCallback update) {
   Instance3 *c;
-  (void)resources;
   (void)visible;
   (void)event_mode; /* hasEventMode is false: events are handled inside a step */
   (void)intermediate;
   (void)intermediates;
-  c = instantiate3(name, token, 2, logging, environment, logger);
+  c = instantiate3(name, token, resources, 2, logging, environment, logger);
   if (!c) return NULL;
   c->intermediate = update;
   c->may_return_early = early_return;

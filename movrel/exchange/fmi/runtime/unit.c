@@ -1,7 +1,4 @@
 /* The working of a unit: start, implicit equations, events. The functions and tables of the model stand before this text. */
-#include <stdarg.h>
-#include <stdio.h>
-
 #define MV_PIVOTS(n) (3 * (n)) /* what the factors of n rows keep beside the matrix */
 
 /* Rounds of event iteration before a model is said not to settle. */
@@ -13,36 +10,6 @@ static const double ROUNDING = 1e-12;
 static const double RESIDUAL_LIMIT = 1e-6;
 /* Share of its largest size below which what is left of a number is of no interest. */
 static const double OF_LARGEST = 1e-3;
-
-void mv_say(MvUnit *u, MvCategory category, MvStatus status, const char *format, ...) {
-  char text[1024];
-  va_list arguments;
-  if (!u->logger || !(u->logged >> category & 1u)) return;
-  va_start(arguments, format);
-  vsnprintf(text, sizeof text, format, arguments);
-  va_end(arguments);
-  u->logger(u->owner, category, status, text);
-}
-
-static const char *const mv_log_names[MV_LOG_COUNT] = {"logEvents", "logSteps", "logStatusWarning", "logStatusError"};
-
-int mv_ask_for_log(MvUnit *u, int on, size_t n, const char *const names[]) {
-  unsigned asked = n == 0 ? MV_LOGGED : 0u;
-  size_t i;
-  int k;
-  for (i = 0; i < n; ++i) {
-    unsigned named = strcmp(names[i], "logAll") == 0 ? MV_LOGGED : 0u;
-    for (k = 0; k < MV_LOG_COUNT; ++k)
-      if (strcmp(names[i], mv_log_names[k]) == 0) named = MV_LOGGED & 1u << k;
-    if (!named) {
-      mv_say(u, MV_LOG_ERROR, MV_ERROR, "there is no log category '%s'.", names[i]);
-      return 0;
-    }
-    asked |= named;
-  }
-  u->logged = (on ? asked : n ? u->logged & ~asked : 0u) | 1u << MV_LOG_ERROR;
-  return 1;
-}
 
 /* --- memory ------------------------------------------------------------------------------------ */
 
@@ -127,6 +94,8 @@ MvUnit *mv_new(void *owner, MvLogger logger) {
   mv_reset(u);
   return u;
 }
+
+int mv_open(MvUnit *u, const char *resources) { return (void)u, (void)resources, 1; } /* it needs none */
 
 void mv_free(MvUnit *u) {
   if (!u) return;

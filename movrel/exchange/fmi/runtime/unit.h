@@ -90,6 +90,8 @@ typedef struct MvUnit {
 } MvUnit;
 
 MvUnit *mv_new(void *owner, MvLogger logger);
+/* Told where its resources are, as a path or a URI; 0 where they cannot be used. */
+int mv_open(MvUnit *u, const char *resources);
 void mv_free(MvUnit *u);
 void mv_reset(MvUnit *u);
 void mv_setup(MvUnit *u, double start, double stop, double tolerance);
