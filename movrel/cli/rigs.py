@@ -33,10 +33,14 @@ def add_commands(commands: argparse._SubParsersAction[Any]) -> None:
     check = inner.add_parser("check", help="compare a rig with itself at half the step")
     _rig_options(check)
     check.set_defaults(act=check_command)
-    export = inner.add_parser("export", help="write a rig as an SSP archive")
+    export = inner.add_parser("export", help="write a rig as an SSP archive, or as one unit")
     _rig_options(export)
-    export.add_argument("--version", choices=("1.0", "2.0"), default="1.0")
-    export.add_argument("--output", required=True, metavar="OUT.ssp")
+    export.add_argument("--version", choices=("1.0", "2.0"), default="1.0", help="of SSP")
+    export.add_argument("--fmi", type=int, choices=(2, 3), default=3, help="version of a unit")
+    export.add_argument(
+        "--outputs", default="", metavar="NAME,…", help="variables that become outputs of the unit"
+    )
+    export.add_argument("--output", required=True, metavar="OUT.ssp or OUT.fmu")
     export.set_defaults(act=export_command)
     take = inner.add_parser("open", help="write an SSP archive as a model with its units beside it")
     take.add_argument("file", metavar="FILE.ssp")
@@ -155,19 +159,41 @@ def check_command(options: argparse.Namespace) -> int:
 
 def export_command(options: argparse.Namespace) -> int:
     """``movrel rig export``."""
-    from movrel.couple.as_ssp import ssp_of
-
     target = Path(options.output)
-    if target.suffix != ".ssp" or not target.resolve().parent.is_dir():
-        raise MovrelError(f"--output {options.output}: give a .ssp file in a folder that exists.")
+    if target.suffix not in (".ssp", ".fmu") or not target.resolve().parent.is_dir():
+        raise MovrelError(
+            f"--output {options.output}: give a .ssp or .fmu file in a folder that exists."
+        )
     with _loaded(options) as model:
         run = _prepared(model, options)
-        made = ssp_of(run, model.definition, {}, options.version)
-    target.write_bytes(made.archive)
-    for line in made.notes:
+        units, connections = len(run.rig.parts), len(run.rig.connections)
+        archive, notes = (_as_ssp if target.suffix == ".ssp" else _as_unit)(run, model, options)
+    target.write_bytes(archive)
+    for line in notes:
         print(f"note: {line}", file=sys.stderr)
-    print(f"{target.name}: {len(run.rig.parts)} units, {len(run.rig.connections)} connections")
+    print(f"{target.name}: {units} units, {connections} connections")
     return 0
+
+
+def _as_ssp(
+    run: RigRun, model: LoadedModel, options: argparse.Namespace
+) -> tuple[bytes, list[str]]:
+    from movrel.couple.as_ssp import ssp_of
+
+    made = ssp_of(run, model.definition, {}, options.version)
+    return made.archive, made.notes
+
+
+def _as_unit(
+    run: RigRun, model: LoadedModel, options: argparse.Namespace
+) -> tuple[bytes, list[str]]:
+    from movrel.couple.as_unit import unit_of_rig
+    from movrel.exchange.fmi.export_options import ExportOptions
+
+    outputs = frozenset(n.strip() for n in options.outputs.split(",") if n.strip())
+    choices = ExportOptions(version=options.fmi, interfaces=("cs",), outputs=outputs)
+    made = unit_of_rig(run, model.name, "", choices)
+    return made.archive, made.notes
 
 
 def open_command(options: argparse.Namespace) -> int:

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from movrel.couple.partition import UnitPart
 from movrel.fmi.archive import OpenUnit
-from movrel.fmi.description import UnitVariable
+from movrel.fmi.description import UnitDescription, UnitVariable
 from movrel.model.expression import Variable
 from movrel.model.flat import FlatModel
 
@@ -29,6 +31,20 @@ def foreign_names(part: UnitPart, flat: FlatModel, opened: OpenUnit) -> dict[Var
         if inner.op == "var":
             names[inner.variable] = v.name, offset
     return names
+
+
+def foreign_feed_through(
+    part: UnitPart, names: Mapping[Variable, Element], d: UnitDescription
+) -> dict[Variable, set[Variable]]:
+    """For each output of a foreign part the inputs on which it depends at the same instant, as the unit says."""
+    known = d.by_name()
+    unknowns = {u.reference: u.dependencies for u in d.outputs}
+    reference = {v: known[names[v][0]].reference for v in (*part.inputs, *part.outputs)}
+    passed: dict[Variable, set[Variable]] = {}
+    for port in part.outputs:
+        on = unknowns.get(reference[port], {})
+        passed[port] = {u for u in part.inputs if on is None or reference[u] in on}
+    return passed
 
 
 def state_variables(opened: OpenUnit) -> list[tuple[UnitVariable, int]]:

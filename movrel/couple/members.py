@@ -9,7 +9,7 @@ from typing import Any, TypeVar
 import numpy as np
 import numpy.typing as npt
 
-from movrel.couple.foreign_names import foreign_names
+from movrel.couple.foreign_names import foreign_feed_through, foreign_names
 from movrel.couple.partition import UnitPart
 from movrel.errors import MovrelError, RunFault, did_you_mean
 from movrel.exchange.fmi.compiled import CompiledUnit, compiled_unit
@@ -273,14 +273,7 @@ class ForeignMember(Member):
                 begin = float(x.evaluate(port.start, dict(values)))
                 process.numbers[place_of(port, process.input_places)] = begin
         self._references = [known[names[v][0]].reference for v in self.inputs]
-        unknowns = {u.reference: u.dependencies for u in d.outputs}
-        for port in self.outputs:
-            on = unknowns.get(known[names[port][0]].reference, {})
-            self.feed_through[port] = {
-                u
-                for u, reference in zip(self.inputs, self._references, strict=True)
-                if on is None or reference in on
-            }
+        self.feed_through = foreign_feed_through(part, names, d)
         state = "canGetAndSetFMUState" if d.version == 3 else "canGetAndSetFMUstate"
         self.restores = flags.get(state) == "true"
         self.may_return = events

@@ -305,9 +305,7 @@ class _Cut:
     ) -> Variable | None:
         """The output among connected variables. Raises :class:`StructureFault` for two of them."""
         sources = [
-            v
-            for v in members
-            if (v in owner and v.direction != "input") or v in self.own_inputs
+            v for v in members if (v in owner and v.direction != "input") or v in self.own_inputs
         ]
         if len(sources) > 1:
             raise StructureFault(

@@ -264,7 +264,7 @@ def c_number(value: float) -> str:
     return repr(float(value))
 
 
-def _array(kind: str, name: str, items: Sequence[str], empty: str) -> str:
+def c_array(kind: str, name: str, items: Sequence[str], empty: str) -> str:
     rows = ",\n  ".join(items) if items else empty
     return f"static const {kind} {name}[] = {{\n  {rows}\n}};\n"
 
@@ -325,18 +325,18 @@ def _tables(
 
     def block_table(name: str, blocks: list[OpenBlock]) -> str:
         rows = [f"{{{int(b.linear)}, {b.position}, {b.size}}}" for b in blocks]
-        return _array("MvBlock", name, rows, "{0, 0, 0}")
+        return c_array("MvBlock", name, rows, "{0, 0, 0}")
 
     def names(name: str, variables: Iterable[str]) -> str:
-        return _array("char *const", name, [c_text(v) for v in variables], "NULL")
+        return c_array("char *const", name, [c_text(v) for v in variables], "NULL")
 
     def integers(name: str, values: Iterable[int]) -> str:
-        return _array("int", name, [str(v) for v in values], "0")
+        return c_array("int", name, [str(v) for v in values], "0")
 
     lines += [
-        _array("double", "mv_default_p", [c_number(v) for v in unit.defaults], "0.0"),
-        _array("double", "mv_nominal", [c_number(_nominal(v, unit)) for v in states], "1.0"),
-        _array(
+        c_array("double", "mv_default_p", [c_number(v) for v in unit.defaults], "0.0"),
+        c_array("double", "mv_nominal", [c_number(_nominal(v, unit)) for v in states], "1.0"),
+        c_array(
             "double",
             "mv_implicit_nominal",
             [c_number(_nominal(v, unit) if v.nominal else 0.0) for v in running.implicit],
@@ -349,7 +349,7 @@ def _tables(
         names("mv_block_names", (_named(b) for b in functions.blocks)),
         function_table("mv_start_block_functions", functions.start_blocks),
         block_table("mv_start_blocks", functions.start_blocks),
-        _array(
+        c_array(
             "MvSlot",
             "mv_slots",
             [
@@ -368,14 +368,14 @@ def _tables(
         integers("mv_constraints_end", accumulate(len(g.equations) for g in unit.free)),
         integers("mv_group_of_state", (_group(v, unit) for v in states)),
         integers("mv_reinit_state", (states.index(r.state.variable) for r in ordered.reinits)),
-        _array(
+        c_array(
             "MvVariable",
             "mv_pre_of",
             [_source(*place[v]) for v in ordered.pre.of],
             _source("MV_FIXED", 0),
         ),
         integers("mv_solved_parameter", (int(v in solved_parameters) for v in unit.parameters)),
-        _array(
+        c_array(
             "MvTransfer",
             "mv_solved_parameters",
             [f"{{{parameter_at[v]}, {start_at[v]}}}" for v in solved_parameters],
@@ -385,7 +385,7 @@ def _tables(
         _assertions("mv_assertions", _step_assertions(unit)),
         _assertions("mv_event_assertions", [a for a in ordered.assertions if a.at_events]),
         _said("mv_limits", functions.limits),
-        _array(
+        c_array(
             "MvVariable",
             "mv_variables",
             [_entry(e.source) for e in table.entries],
@@ -411,7 +411,7 @@ def _assertions(name: str, assertions: list[Assertion]) -> str:
 def _said(name: str, items: list[tuple[bool, str]]) -> str:
     """A table of warnings (true) and errors with their texts."""
     rows = [f"{{{int(warning)}, {c_text(text)}}}" for warning, text in items]
-    return _array("MvAssertion", name, rows, "{0, NULL}")
+    return c_array("MvAssertion", name, rows, "{0, NULL}")
 
 
 def _source(

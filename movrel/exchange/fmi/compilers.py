@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from pathlib import Path
 
 from movrel.exchange.fmi.c_sources import MODEL_FILES
-from movrel.fmi.compilers import PLATFORMS, compiled, compiler_for
+from movrel.fmi.compilers import PLATFORMS, compiled, compiler_for, own_platform
 
 #: Bytes of a model's functions from which on the compiler optimises less, as its time would double.
 LARGE = 100_000
@@ -28,9 +29,7 @@ def compile_unit(folder: Path, identifier: str, version: int, wanted: str) -> Bi
     compiler said when it refused.
     """
     command = compiler_for(wanted)
-    folder_2, folder_3, ending, _ = PLATFORMS[wanted]
     what = f"the unit for '{wanted}'"
-    output = folder / f"{identifier}{ending}"
     large = sum((folder / name).stat().st_size for name in MODEL_FILES) > LARGE
     options = [
         "-O1" if large else "-O2",
@@ -53,6 +52,34 @@ def compile_unit(folder: Path, identifier: str, version: int, wanted: str) -> Bi
             ]
             list(pool.map(lambda step: compiled(step, what), steps))
     end = [] if wanted.startswith("win") else ["-lm"]
-    compiled([*command, *options, "-shared", "-o", str(output), *parts, *end], what)
+    return _linked(folder, identifier, version, wanted, [*options, *parts, *end])
+
+
+def compile_rig(folder: Path, identifier: str, version: int) -> Binary:
+    """Compile the sources of a unit that holds others for this machine; what loads these stands in ``host`` beside them.
+
+    Raises :class:`MovrelError` where there is no compiler.
+    """
+    parts = [folder / "all.c", *sorted((folder / "host").glob("*.c"))]
+    options = [
+        "-O2",
+        "-std=gnu11",
+        "-fvisibility=hidden",
+        "-ffp-contract=off",
+        "-fPIC",
+        "-DVISIBLE=",
+    ]
+    options.append(f"-I{folder / 'host'}")
+    words = [*options, *map(str, parts), "-ldl", "-lm"]
+    return _linked(folder, identifier, version, own_platform(), words)
+
+
+def _linked(
+    folder: Path, identifier: str, version: int, wanted: str, words: Sequence[str]
+) -> Binary:
+    folder_2, folder_3, ending, _ = PLATFORMS[wanted]
+    output = folder / f"{identifier}{ending}"
+    command = [*compiler_for(wanted), "-shared", "-o", str(output), *words]
+    compiled(command, f"the unit for '{wanted}'")
     where = folder_2 if version == 2 else folder_3
     return Binary(f"binaries/{where}/{identifier}{ending}", output.read_bytes())

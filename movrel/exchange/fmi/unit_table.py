@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from typing import Literal, TypeAlias
 
@@ -11,7 +12,7 @@ from movrel.exchange.fmi.export_options import ExportOptions
 from movrel.exchange.fmi.unit_graphs import UnitGraphs, indicator_count
 from movrel.fmi.description import Causality, Kind, UnitVariable
 from movrel.model import expression as x
-from movrel.model.expression import Expr, Variable
+from movrel.model.expression import Expr, Scalar, Variable
 
 SourceKind: TypeAlias = Literal[
     "MV_TIME", "MV_PARAMETER", "MV_STATE", "MV_SOLVED", "MV_RATE", "MV_FIXED", "MV_INDICATOR"
@@ -258,30 +259,10 @@ class _Builder:
     def _described(
         self, v: Variable, causality: Causality, start: float | None = None
     ) -> UnitVariable:
-        kind: Kind = {"Integer": "Integer", "Boolean": "Boolean", "enumeration": "Enumeration"}.get(
-            v.type, "Real"
-        )  # type: ignore[assignment]
-        variable = UnitVariable(
-            v.name, 0, kind, causality, "continuous" if kind == "Real" and v.variability == "continuous" else "discrete",
-            description=v.description, quantity=v.quantity, enumeration=v.enumeration,
-        )  # fmt: skip
-        if kind == "Real":
-            variable.unit = v.unit
-            variable.display_unit = v.display_unit if v.display_unit != v.unit else ""
-            variable.nominal = self._number(v.nominal)
-        if kind in ("Real", "Integer"):
-            variable.minimum, variable.maximum = self._number(v.minimum), self._number(v.maximum)
-        if start is not None:
-            variable.start = [start]
-        return variable
+        return described(v, causality, self.unit.values, start)
 
     def _number(self, e: Expr | None) -> float | None:
-        if e is None:
-            return None
-        try:
-            return float(x.evaluate(e, self.unit.values))
-        except (ArithmeticError, ValueError, KeyError, TypeError):
-            return None
+        return _number(e, self.unit.values)
 
     # --- arrays ---
 
@@ -356,6 +337,40 @@ class _Builder:
         """Whether an entry is what the vector of states refers to, not just a variable that equals a state."""
         kind, reference = e.source.kind, e.variable.reference
         return kind == "MV_STATE" and self.table.states[e.source.index] == reference
+
+
+def described(
+    v: Variable,
+    causality: Causality,
+    values: Mapping[Variable, Scalar],
+    start: float | None = None,
+) -> UnitVariable:
+    """What a unit says of a variable of the model, but for its reference; ``values`` are those of the parameters."""
+    kind: Kind = {"Integer": "Integer", "Boolean": "Boolean", "enumeration": "Enumeration"}.get(
+        v.type, "Real"
+    )  # type: ignore[assignment]
+    variable = UnitVariable(
+        v.name, 0, kind, causality, "continuous" if kind == "Real" and v.variability == "continuous" else "discrete",
+        description=v.description, quantity=v.quantity, enumeration=v.enumeration,
+    )  # fmt: skip
+    if kind == "Real":
+        variable.unit = v.unit
+        variable.display_unit = v.display_unit if v.display_unit != v.unit else ""
+        variable.nominal = _number(v.nominal, values)
+    if kind in ("Real", "Integer"):
+        variable.minimum, variable.maximum = _number(v.minimum, values), _number(v.maximum, values)
+    if start is not None:
+        variable.start = [start]
+    return variable
+
+
+def _number(e: Expr | None, values: Mapping[Variable, Scalar]) -> float | None:
+    if e is None:
+        return None
+    try:
+        return float(x.evaluate(e, values))
+    except (ArithmeticError, ValueError, KeyError, TypeError):
+        return None
 
 
 def _per_second(unit: str) -> str:

@@ -97,8 +97,8 @@ static MvStatus obey_command(Rig *r, int k, Command *c) {
 static MvStatus load_unit(Rig *r, int k) {
   const RigUnit *u = &rig_units[k];
   Command load = {0}, instantiate = {0};
-  const unsigned char flags[2] = {1, (unsigned char)u->event_mode};
-  if (!(r->hosts[k] = host_new(r->numbers))) return MV_ERROR;
+  const unsigned char flags[2] = {1, (unsigned char)u->events};
+  if (!(r->hosts[k] = host_new(r->numbers + u->base))) return MV_ERROR;
   put(&load, u->before_library.bytes, u->before_library.size);
   put_text(&load, r->resources, u->library);
   put(&load, u->after_library.bytes, u->after_library.size);
