@@ -134,7 +134,7 @@ def add_commands(commands: argparse._SubParsersAction[Any]) -> None:
 
 def export_command(options: argparse.Namespace) -> int:
     """``movrel fmu export``."""
-    from movrel.exchange.fmi.export import export_unit
+    from movrel.couple.as_unit import unit_of_model
     from movrel.session import load
 
     if not options.output.endswith(".fmu"):
@@ -143,7 +143,7 @@ def export_command(options: argparse.Namespace) -> int:
     if not target.resolve().parent.is_dir():
         raise MovrelError(f"--output {options.output}: the folder does not exist.")
     model = load(*options.files, model=options.model)
-    made = export_unit(model, _choices(options))
+    made = unit_of_model(model, _choices(options))
     target.write_bytes(made.archive)
     for note in made.notes:
         print(f"note: {note}", file=sys.stderr)

@@ -16,12 +16,13 @@ from movrel.couple.inner_units import InnerUnit, compiled_inner, foreign_unit, o
 from movrel.couple.order import acting_inputs
 from movrel.couple.partition import UnitPart
 from movrel.couple.recorded import start_of
-from movrel.couple.rig import RigRun
+from movrel.couple.rig import RigRun, prepare_rig, settings_of
 from movrel.couple.rig_tables import RigTables, Shown
+from movrel.equations.parameters import parameter_values
 from movrel.errors import MovrelError, did_you_mean
 from movrel.exchange.fmi.compiled import CompiledUnit, compiled_unit
 from movrel.exchange.fmi.compilers import compile_rig
-from movrel.exchange.fmi.export import Exported
+from movrel.exchange.fmi.export import Exported, export_unit
 from movrel.exchange.fmi.export_options import ExportOptions
 from movrel.exchange.fmi.unit_files import (
     archive_of,
@@ -38,9 +39,38 @@ from movrel.fmi.write_description import description_xml, terminals_xml
 from movrel.model import expression as x
 from movrel.model.expression import Variable
 from movrel.model.flat import FlatEquation, FlatModel
+from movrel.project.rig_settings import RigSettings
+from movrel.session import LoadedModel
 from movrel.sheet.elements import Icon
+from movrel.sheet.symbols import icon
 
 _BEFORE_START = 1
+
+
+def unit_of_model(model: LoadedModel, options: ExportOptions) -> Exported:
+    """Make a unit of any model: a rig, and an assembly with units of others in it, as one that couples what it holds.
+
+    Raises :class:`MovrelError` for choices that do not go together, and a model that cannot be a unit.
+    """
+    settings = settings_of(model)
+    if settings is None and not model.flat.units:
+        return export_unit(model, options)
+    options.check()
+    if "cs" not in options.interfaces:
+        raise MovrelError(
+            "a unit that holds others is for co-simulation: it couples them within its steps.",
+            hint="Choose co-simulation.",
+        )
+    step = options.step if options.solver == "fixed" else None
+    if settings is None:
+        parameters = parameter_values(model.flat, {})
+        each = [float(x.evaluate(u.step, dict(parameters))) for u in model.flat.units]
+        settings = RigSettings(step=min(each))
+    run = prepare_rig(model, settings, options.settings, step=step)
+    comment = model.definition.node.comment
+    symbol = icon(model.tree, model.definition) if options.symbol else None
+    text = comment if isinstance(comment, str) else ""
+    return unit_of_rig(run, model.name, text, options, symbol)
 
 
 def unit_of_rig(
@@ -294,15 +324,16 @@ def _flags(version: int, units: list[InnerUnit]) -> dict[str, str]:
     """What the whole can do, which is no more than what each unit in it can."""
     varies = str(all(u.any_step for u in units)).lower()
     once = str(any(u.once for u in units)).lower()
+    stores = str(all(u.stores for u in units)).lower()
     if version == 2:
         return {
             "canBeInstantiatedOnlyOncePerProcess": once, "canNotUseMemoryManagementFunctions": "true",
-            "canGetAndSetFMUstate": "false", "canSerializeFMUstate": "false", "providesDirectionalDerivative": "false",
+            "canGetAndSetFMUstate": stores, "canSerializeFMUstate": stores, "providesDirectionalDerivative": "false",
             "canHandleVariableCommunicationStepSize": varies, "canInterpolateInputs": "false",
             "maxOutputDerivativeOrder": "0", "canRunAsynchronuously": "false",
         }  # fmt: skip
     return {
-        "canBeInstantiatedOnlyOncePerProcess": once, "canGetAndSetFMUState": "false", "canSerializeFMUState": "false",
+        "canBeInstantiatedOnlyOncePerProcess": once, "canGetAndSetFMUState": stores, "canSerializeFMUState": stores,
         "providesDirectionalDerivatives": "false", "providesAdjointDerivatives": "false",
         "canHandleVariableCommunicationStepSize": varies, "maxOutputDerivativeOrder": "0",
         "providesIntermediateUpdate": "true", "mightReturnEarlyFromDoStep": "false",

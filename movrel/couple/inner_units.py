@@ -60,6 +60,7 @@ class InnerUnit:
     takes_slopes: bool = False
     stateful: bool = True
     restores: bool = True
+    stores: bool = True
     any_step: bool = True
     once: bool = False
     base: int = 0
@@ -158,14 +159,15 @@ def foreign_unit(
     places = places_of(d, "cs", list(given.values()), list(reads.values()), list(rows.values()))
     flags = d.flags.get("cs", {})
     events = d.version == 3 and flags.get("hasEventMode") == "true"
-    state = "canGetAndSetFMUState" if d.version == 3 else "canGetAndSetFMUstate"
+    state = "FMUState" if d.version == 3 else "FMUstate"
+    restores = flags.get(f"canGetAndSet{state}") == "true"
     folder = f"units/{number}"
     made = InnerUnit(
         part.name, d.token, d.version, f"{folder}/{binary.path}", f"{folder}/resources", places,
         _files(opened, folder), list(part.inputs), list(part.outputs),
         foreign_feed_through(part, names, d), events=events, may_return=events,
         takes_slopes=d.version == 2 and flags.get("canInterpolateInputs") == "true",
-        restores=flags.get(state) == "true",
+        restores=restores, stores=restores and flags.get(f"canSerialize{state}") == "true",
         any_step=flags.get("canHandleVariableCommunicationStepSize") == "true",
         once=flags.get("canBeInstantiatedOnlyOncePerProcess") == "true",
     )  # fmt: skip

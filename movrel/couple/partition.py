@@ -337,8 +337,10 @@ class _Cut:
     def _open_inputs(
         self, parts: list[UnitPart], wired: set[Variable], inside: list[FlatEquation]
     ) -> list[Variable]:
-        """The inputs of parts that neither a wire nor a modifier gives a value."""
+        """The inputs of parts that neither a wire nor a modifier nor an equation of the rig gives a value."""
         bound = {e.left.value for e in inside if e.kind == "binding" and e.left.op == "var"}
+        own = [e for e in inside if e.kind == "equation" and e.component in self.containers]
+        bound |= {side.value for e in own for side in (e.left, e.right) if side.op == "var"}
         return [
             v
             for part in parts

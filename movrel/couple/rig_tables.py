@@ -9,7 +9,7 @@ from movrel.couple.inner_units import InnerUnit
 from movrel.couple.network import is_smooth
 from movrel.couple.order import Order
 from movrel.couple.partition import Connection
-from movrel.exchange.fmi.c_sources import RUNTIME, c_array, c_number, c_text
+from movrel.exchange.fmi.c_sources import RUNTIME, c_array, c_number, c_text, with_token
 from movrel.fmi.description import UnitVariable
 from movrel.fmi.host_program import SOURCES as HOST
 from movrel.model.expression import Variable
@@ -47,6 +47,11 @@ class RigTables:
     start: float = 0.0
     stop: float = 1.0
 
+    @property
+    def stores(self) -> bool:
+        """Whether its state can be kept, which that of each unit then can."""
+        return all(u.stores for u in self.units)
+
     def place_of_signals(self) -> dict[Variable, int]:
         """The number of each signal by its variable, the inputs of the rig behind those of the units."""
         places: dict[Variable, int] = {}
@@ -67,10 +72,10 @@ class RigTables:
             for p in HOST.glob("*.[ch]")
             if p.name != "process.c"
         }
-        files["tables.h"] = f"#define MV_GUID {c_text(token)}\n" + self.text()
+        files["tables.h"] = self.text()
         order = ["unit.h", "rig.h", "tables.h", "log.c", "rig.c", f"fmi{version}.c"]
         files["all.c"] = "".join(f'#include "{name}"\n' for name in order)
-        return files
+        return with_token(files, token)
 
     def text(self) -> str:
         """The tables."""
@@ -93,6 +98,7 @@ class RigTables:
             ("NTARGET", len(targets)), ("NTRANSFER", len(transfers)),
             ("RIG_STEP", c_number(s.step)), ("RIG_LOOPS", c_number(s.loops)), ("RIG_INPUTS", _INPUTS[s.inputs]),
             ("RIG_SEQUENTIAL", int(s.order == "sequential")), ("RIG_GOES_BACK", int(goes_back)),
+            ("RIG_STORES", int(self.stores)),
             ("MV_TOLERANCE", c_number(self.tolerance)), ("MV_START", c_number(self.start)), ("MV_STOP", c_number(self.stop)),
         ]  # fmt: skip
         lines = ["/* Sizes and tables of this rig. */\n"]

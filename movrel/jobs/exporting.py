@@ -6,9 +6,9 @@ from collections.abc import Sequence
 from typing import Any
 
 from movrel.couple.as_ssp import ssp_of
+from movrel.couple.as_unit import unit_of_model
 from movrel.couple.rig import prepare_rig, settings_of
 from movrel.errors import MovrelError
-from movrel.exchange.fmi.export import export_unit
 from movrel.project.rig_settings import RigSettings
 from movrel.sheet.drawing import sheet
 from movrel.workspace import unit_exports
@@ -34,7 +34,7 @@ def make(number: int) -> None:
 
 def _unit(order: UnitExport) -> dict[str, Any]:
     model, options, left_out = unit_exports.prepared(order)
-    made = export_unit(model, options)
+    made = unit_of_model(model, options)
     return {
         "state": "done",
         "notes": [*made.notes, *_left_out(left_out)],

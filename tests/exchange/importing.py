@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import subprocess
 import zipfile
 from collections.abc import Sequence
@@ -86,16 +87,19 @@ class Importer:
             (place / "unit.fmu").write_bytes(made.archive)
             with zipfile.ZipFile(place / "unit.fmu") as archive:
                 archive.extractall(place)
-            subprocess.run(
-                ["cc", *SANITIZED, "-shared", "-fPIC", "-std=c99", "-Wall", "-Wextra", "-Werror", "-o", library,
-                 place / "sources" / "all.c", "-lm"], check=True,
-            )  # fmt: skip
+            if (place / "sources").exists():
+                subprocess.run(
+                    ["cc", *SANITIZED, "-shared", "-fPIC", "-std=c99", "-Wall", "-Wextra", "-Werror", "-o", library,
+                     place / "sources" / "all.c", "-lm"], check=True,
+                )  # fmt: skip
+            else:  # a unit that contains units brings binaries only
+                next(place.glob("binaries/*/*.so")).rename(library)
         by_reference = d.by_reference()
         states = sum(by_reference[u.reference].count for u in d.derivatives)
         arguments = [start, stop, step, states, d.event_indicators, *rest]
         done = subprocess.run(
             [self.program(d.version), library, d.token, kind, *map(str, arguments)], capture_output=True, text=True, timeout=limit,
-            check=False,
+            check=False, env={**os.environ, "RESOURCES": str(place / "resources")},
         )  # fmt: skip
         assert done.returncode == 0, done.stderr[-2000:]
         return done

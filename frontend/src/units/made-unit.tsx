@@ -29,17 +29,21 @@ export function MadeUnit({ view, unit, onGone }: Props) {
     ["kind", kindWords(choices)],
     [
       "solver inside",
-      choices.interfaces.includes("cs")
-        ? choices.solver === "fixed"
-          ? `fixed steps of ${choices.step} s`
-          : "variable steps, stiff"
-        : "none",
+      view.rig
+        ? "couples the units that it contains"
+        : choices.interfaces.includes("cs")
+          ? choices.solver === "fixed"
+            ? `fixed steps of ${choices.step} s`
+            : "variable steps, stiff"
+          : "none",
     ],
     [
       "others see",
       choices.sealed
         ? "inputs, outputs and visible parameters (sealed)"
-        : "everything, sources too",
+        : view.rig
+          ? "signals between its units, too"
+          : "everything, sources too",
     ],
     ["compiled for", choices.platforms?.map(platformWords).join(", ") ?? "this machine"],
   ];

@@ -5,7 +5,7 @@ import { ask, asRefusal, client, type ModelView } from "../api/client";
 import { usePlace } from "../state/place";
 import { scenariosOf } from "../state/scenarios";
 import { oneAfterTheOther } from "../state/use-edits";
-import { formatUnit } from "../ui/format";
+import { formatTime, formatUnit } from "../ui/format";
 import { rowWords } from "../ui/row-text";
 import { obstacle, orderOf, platformWords, USUAL, type Choices } from "./choices";
 import { Choice, Part } from "./form";
@@ -17,6 +17,8 @@ interface Props {
   onOrdered: (unit: number) => void;
 }
 
+type Change = (part: Partial<Choices>) => void;
+
 const LOGS: [Choices["log"][number], string][] = [
   ["events", "what happens at events"],
   ["steps", "each step of the solver in co-simulation"],
@@ -27,7 +29,11 @@ const LOGS: [Choices["log"][number], string][] = [
 export function NewUnit({ view, platforms, onOrdered }: Props) {
   const cache = useQueryClient();
   const active = usePlace((s) => s.scenario);
-  const [choices, setChoices] = useState<Choices>({ ...USUAL, scenario: active });
+  const [choices, setChoices] = useState<Choices>({
+    ...USUAL,
+    interfaces: view.rig ? ["cs"] : USUAL.interfaces,
+    scenario: active,
+  });
   const change = (part: Partial<Choices>) => setChoices((now) => ({ ...now, ...part }));
   const order = useMutation({
     scope: oneAfterTheOther(view),
@@ -46,8 +52,6 @@ export function NewUnit({ view, platforms, onOrdered }: Props) {
   const parameters = view.rows.filter((row) => row.group !== "watch" && row.fixed === null);
   const curves = view.rows.filter((row) => row.group === "watch");
   const why = obstacle(choices);
-  const toggled = <T,>(list: T[], item: T) =>
-    list.includes(item) ? list.filter((other) => other !== item) : [...list, item];
   return (
     <form
       className="flex max-w-3xl flex-col gap-4 p-4"
@@ -60,6 +64,8 @@ export function NewUnit({ view, platforms, onOrdered }: Props) {
       <p className="muted max-w-prose">
         A unit is this model as a file that other simulation programs load: one archive by the
         Functional Mock-up Interface standard, with its own solver if you like.
+        {view.rig &&
+          ` That of a rig contains its units and couples them every ${formatTime(view.rig.step)}.`}
       </p>
       <Part title="Version of the standard">
         {[3, 2].map((version) => (
@@ -75,53 +81,7 @@ export function NewUnit({ view, platforms, onOrdered }: Props) {
           />
         ))}
       </Part>
-      <Part title="For">
-        <Choice
-          kind="checkbox"
-          words="model exchange"
-          beside="the other program integrates its states"
-          checked={choices.interfaces.includes("me")}
-          onChange={() => change({ interfaces: toggled(choices.interfaces, "me") })}
-          testid="unit-me"
-        />
-        <Choice
-          kind="checkbox"
-          words="co-simulation"
-          beside="the unit brings a solver of its own"
-          checked={choices.interfaces.includes("cs")}
-          onChange={() => change({ interfaces: toggled(choices.interfaces, "cs") })}
-          testid="unit-cs"
-        />
-        {choices.interfaces.includes("cs") && (
-          <div className="flex items-center gap-4 pl-6">
-            <Choice
-              kind="radio"
-              name="solver"
-              words="variable steps, stiff"
-              checked={choices.solver === "variable"}
-              onChange={() => change({ solver: "variable" })}
-              testid="unit-solver-variable"
-            />
-            <Choice
-              kind="radio"
-              name="solver"
-              words="fixed steps of"
-              checked={choices.solver === "fixed"}
-              onChange={() => change({ solver: "fixed" })}
-              testid="unit-solver-fixed"
-            />
-            <input
-              className="input input-sm mono w-24"
-              aria-label="Size of the fixed step in seconds"
-              defaultValue={USUAL.step}
-              disabled={choices.solver !== "fixed"}
-              onChange={(event) => change({ step: Number(event.target.value) })}
-              data-testid="unit-step"
-            />
-            <span className="muted">s</span>
-          </div>
-        )}
-      </Part>
+      {!view.rig && <Purpose choices={choices} change={change} />}
       {view.scenarios.length > 0 && (
         <Part title="Values of the scenario">
           <select
@@ -187,7 +147,9 @@ export function NewUnit({ view, platforms, onOrdered }: Props) {
           kind="radio"
           name="sealed"
           words="open"
-          beside="all variables, and the sources in C"
+          beside={
+            view.rig ? "signals between its units, too" : "all variables, and the sources in C"
+          }
           checked={!choices.sealed}
           onChange={() => change({ sealed: false })}
           testid="unit-open"
@@ -196,7 +158,7 @@ export function NewUnit({ view, platforms, onOrdered }: Props) {
           kind="radio"
           name="sealed"
           words="sealed"
-          beside="inputs, outputs and visible parameters only, no sources"
+          beside={`inputs, outputs and visible parameters only${view.rig ? "" : ", no sources"}`}
           checked={choices.sealed}
           onChange={() => change({ sealed: true })}
           testid="unit-sealed"
@@ -275,4 +237,61 @@ export function NewUnit({ view, platforms, onOrdered }: Props) {
       </div>
     </form>
   );
+}
+
+/** Model exchange, co-simulation or both, and how the latter integrates. */
+function Purpose({ choices, change }: { choices: Choices; change: Change }) {
+  return (
+    <Part title="For">
+      <Choice
+        kind="checkbox"
+        words="model exchange"
+        beside="the other program integrates its states"
+        checked={choices.interfaces.includes("me")}
+        onChange={() => change({ interfaces: toggled(choices.interfaces, "me") })}
+        testid="unit-me"
+      />
+      <Choice
+        kind="checkbox"
+        words="co-simulation"
+        beside="the unit brings a solver of its own"
+        checked={choices.interfaces.includes("cs")}
+        onChange={() => change({ interfaces: toggled(choices.interfaces, "cs") })}
+        testid="unit-cs"
+      />
+      {choices.interfaces.includes("cs") && (
+        <div className="flex items-center gap-4 pl-6">
+          <Choice
+            kind="radio"
+            name="solver"
+            words="variable steps, stiff"
+            checked={choices.solver === "variable"}
+            onChange={() => change({ solver: "variable" })}
+            testid="unit-solver-variable"
+          />
+          <Choice
+            kind="radio"
+            name="solver"
+            words="fixed steps of"
+            checked={choices.solver === "fixed"}
+            onChange={() => change({ solver: "fixed" })}
+            testid="unit-solver-fixed"
+          />
+          <input
+            className="input input-sm mono w-24"
+            aria-label="Size of the fixed step in seconds"
+            defaultValue={USUAL.step}
+            disabled={choices.solver !== "fixed"}
+            onChange={(event) => change({ step: Number(event.target.value) })}
+            data-testid="unit-step"
+          />
+          <span className="muted">s</span>
+        </div>
+      )}
+    </Part>
+  );
+}
+
+function toggled<T>(list: T[], item: T): T[] {
+  return list.includes(item) ? list.filter((other) => other !== item) : [...list, item];
 }

@@ -418,6 +418,56 @@ static int whole_state(Host *h, Arguments *a, int keep) {
   return transfer_all(h, OUTPUTS, 0);
 }
 
+/* Calls a function of the unit about a state; the names differ in case between the versions. */
+static Function about_state(Host *h, const char *before, const char *after) {
+  char name[40];
+  snprintf(name, sizeof name, "%s%s%s", before, h->binding->state_words, after);
+  return looked_up(h, name);
+}
+
+typedef int (*AboutState)(void *, void **);
+
+static int free_state(Host *h, void *state) {
+  AboutState call = (AboutState)about_state(h, "Free", "");
+  return call ? judged(h, "Free…", call(h->instance, &state)) : -1;
+}
+
+size_t host_stored_size(Host *h) {
+  typedef int (*Size)(void *, void *, size_t *);
+  AboutState get = (AboutState)about_state(h, "Get", "");
+  Size call = (Size)about_state(h, "Serialized", "Size");
+  void *state = NULL;
+  size_t size = 0;
+  if (!get || !call || judged(h, "Get…", get(h->instance, &state))) return 0;
+  if (judged(h, "Serialized…Size", call(h->instance, state, &size))) size = 0;
+  free_state(h, state);
+  return size;
+}
+
+int host_store(Host *h, unsigned char *bytes, size_t size) {
+  typedef int (*Write)(void *, void *, unsigned char *, size_t);
+  AboutState get = (AboutState)about_state(h, "Get", "");
+  Write call = (Write)about_state(h, "Serialize", "");
+  void *state = NULL;
+  int status;
+  if (!get || !call || judged(h, "Get…", get(h->instance, &state))) return -1;
+  status = judged(h, "Serialize…", call(h->instance, state, bytes, size));
+  return free_state(h, state) ? -1 : status;
+}
+
+int host_restore(Host *h, const unsigned char *bytes, size_t size) {
+  typedef int (*Read)(void *, const unsigned char *, size_t, void **);
+  typedef int (*Set)(void *, void *);
+  Read call = (Read)about_state(h, h->binding->deserialize, "");
+  Set set = (Set)about_state(h, "Set", "");
+  void *state = NULL;
+  int status;
+  h->last_error[0] = 0;
+  if (!call || !set || judged(h, "Deserialize…", call(h->instance, bytes, size, &state))) return -1;
+  status = judged(h, "Set…", set(h->instance, state));
+  return free_state(h, state) ? -1 : status;
+}
+
 static int slopes(Host *h, Arguments *a) {
   size_t n, i;
   uint32_t *references = next_references(a, &n);

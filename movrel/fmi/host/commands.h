@@ -20,6 +20,10 @@ VISIBLE void host_free(Host *h);
 VISIBLE int host_do(Host *h, int code);
 /* What happens seldom: a letter and its arguments, little-endian, as 'commands.py' writes them. The answer is JSON. */
 VISIBLE int host_obey(Host *h, const unsigned char *command, size_t size);
+/* The state of the unit as bytes, where it can be had so: how many, into some, and back from them; 0, or -1 with the fault. */
+VISIBLE size_t host_stored_size(Host *h);
+VISIBLE int host_store(Host *h, unsigned char *bytes, size_t size);
+VISIBLE int host_restore(Host *h, const unsigned char *bytes, size_t size);
 VISIBLE const char *host_answer(const Host *h, size_t *length);
 
 #endif

@@ -121,5 +121,5 @@ static int input_slopes(Host *h, const uint32_t *references, size_t n, const dou
   return status;
 }
 
-const Binding BINDING_2 = {"fmi2", "FMUstate", 0, instantiate, setup, enter_initialization, step, new_discrete_states, completed_step,
+const Binding BINDING_2 = {"fmi2", "FMUstate", "DeSerialize", 0, instantiate, setup, enter_initialization, step, new_discrete_states, completed_step,
                            derivatives, input_slopes};

@@ -88,5 +88,5 @@ static int input_slopes(Host *h, const uint32_t *references, size_t n, const dou
   return fail(h, "this version of the standard has no derivatives of inputs");
 }
 
-const Binding BINDING_3 = {"fmi3", "FMUState", 1, instantiate, setup, enter_initialization, step, new_discrete_states, completed_step,
+const Binding BINDING_3 = {"fmi3", "FMUState", "Deserialize", 1, instantiate, setup, enter_initialization, step, new_discrete_states, completed_step,
                            derivatives, input_slopes};

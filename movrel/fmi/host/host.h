@@ -40,7 +40,7 @@ typedef struct Host Host;
 
 /* What differs between the versions; every function is 0 where all went well, else the fault is in the host. */
 typedef struct {
-  const char *prefix, *state_words;
+  const char *prefix, *state_words, *deserialize;
   int counts_values; /* functions for values are told how many values there are, too */
   int (*instantiate)(Host *h, const char *name, const char *token, const char *resources, int logging);
   int (*setup)(Host *h, double start, const double *stop, const double *tolerance);

@@ -104,7 +104,10 @@ static const char *VERSION = "2.0";
 
 static Component make(const char *name, int type, const char *token) {
   static const Callbacks callbacks = {logger, calloc, free, NULL, NULL};
-  return Instantiate(name, type, token, "file:///nowhere", &callbacks, 0, 0);
+  const char *resources = getenv("RESOURCES"); /* of a unit that has any */
+  char place[4096];
+  snprintf(place, sizeof place, "file://%s", resources ? resources : "/nowhere");
+  return Instantiate(name, type, token, place, &callbacks, 0, 0);
 }
 
 static int start_up(Component c, double start, double stop) {

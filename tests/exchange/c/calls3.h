@@ -125,8 +125,11 @@ static void intermediate(void *environment, double t, bool may_set, bool may_get
 }
 
 static Component make(const char *name, int type, const char *token) {
-  if (type == 0) return InstantiateModelExchange(name, token, "/nowhere/", false, false, NULL, logger);
-  return InstantiateCoSimulation(name, token, "/nowhere/", false, false, false, true, NULL, 0, NULL, logger, intermediate);
+  const char *resources = getenv("RESOURCES"); /* of a unit that has any */
+  char place[4096];
+  snprintf(place, sizeof place, "%s/", resources ? resources : "/nowhere");
+  if (type == 0) return InstantiateModelExchange(name, token, place, false, false, NULL, logger);
+  return InstantiateCoSimulation(name, token, place, false, false, false, true, NULL, 0, NULL, logger, intermediate);
 }
 
 static int enter_again(Component c, double start, double stop) { return EnterInitializationMode(c, true, 1e-8, start, true, stop); }

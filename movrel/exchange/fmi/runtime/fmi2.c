@@ -266,6 +266,12 @@ typedef struct {
 
 static size_t kept_size2(Component2 *c) { return sizeof(Kept2) + mv_stored_size(c->unit); }
 
+static size_t size_of_kept2(const void *state) {
+  Kept2 head;
+  memcpy(&head, state, sizeof head);
+  return head.size;
+}
+
 static void write_kept2(Component2 *c, unsigned char *bytes) {
   Kept2 head;
   memset(&head, 0, sizeof head);
@@ -290,17 +296,18 @@ static fmi2Status read_kept2(Component2 *c, const unsigned char *bytes, size_t s
 
 MV_EXPORT fmi2Status fmi2GetFMUstate(fmi2Component component, fmi2FMUstate *state) {
   Component2 *c = component;
+  void *kept;
   if (!allowed2(c, READABLE2, "fmi2GetFMUstate") || !state) return fmi2Error;
-  if (!*state) *state = malloc(kept_size2(c));
-  if (!*state) return fmi2Error;
-  write_kept2(c, *state);
+  kept = realloc(*state, kept_size2(c)); /* units within this one may need more room than before */
+  if (!kept) return fmi2Error;
+  write_kept2(c, *state = kept);
   return fmi2OK;
 }
 
 MV_EXPORT fmi2Status fmi2SetFMUstate(fmi2Component component, fmi2FMUstate state) {
   Component2 *c = component;
   if (!allowed2(c, READABLE2, "fmi2SetFMUstate") || !state) return fmi2Error;
-  return read_kept2(c, state, kept_size2(c));
+  return read_kept2(c, state, size_of_kept2(state));
 }
 
 MV_EXPORT fmi2Status fmi2FreeFMUstate(fmi2Component component, fmi2FMUstate *state) {
@@ -314,14 +321,14 @@ MV_EXPORT fmi2Status fmi2FreeFMUstate(fmi2Component component, fmi2FMUstate *sta
 MV_EXPORT fmi2Status fmi2SerializedFMUstateSize(fmi2Component component, fmi2FMUstate state, size_t *size) {
   Component2 *c = component;
   if (!allowed2(c, READABLE2, "fmi2SerializedFMUstateSize") || !state) return fmi2Error;
-  *size = kept_size2(c);
+  *size = size_of_kept2(state);
   return fmi2OK;
 }
 
 MV_EXPORT fmi2Status fmi2SerializeFMUstate(fmi2Component component, fmi2FMUstate state, fmi2Byte bytes[], size_t size) {
   Component2 *c = component;
-  if (!allowed2(c, READABLE2, "fmi2SerializeFMUstate") || !state || size < kept_size2(c)) return fmi2Error;
-  memcpy(bytes, state, kept_size2(c));
+  if (!allowed2(c, READABLE2, "fmi2SerializeFMUstate") || !state || size < size_of_kept2(state)) return fmi2Error;
+  memcpy(bytes, state, size_of_kept2(state));
   return fmi2OK;
 }
 
@@ -330,7 +337,7 @@ MV_EXPORT fmi2Status fmi2DeSerializeFMUstate(fmi2Component component, const fmi2
   Kept2 head;
   if (!allowed2(c, READABLE2, "fmi2DeSerializeFMUstate") || !state) return fmi2Error;
   if (size >= sizeof head) memcpy(&head, bytes, sizeof head);
-  if (size != kept_size2(c) || head.size != size) {
+  if (size < sizeof head || head.size != size) {
     mv_say(c->unit, MV_LOG_ERROR, MV_ERROR, "these bytes are not a state of this unit.");
     return fmi2Error;
   }

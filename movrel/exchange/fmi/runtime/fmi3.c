@@ -385,12 +385,20 @@ typedef struct {
 
 static size_t kept_size3(Instance3 *c) { return sizeof(Kept3) + mv_stored_size(c->unit); }
 
+static size_t size_of_kept3(const void *state) {
+  Kept3 head;
+  memcpy(&head, state, sizeof head);
+  return head.size;
+}
+
 MV_EXPORT fmi3Status fmi3GetFMUState(fmi3Instance instance, fmi3FMUState *state) {
   Instance3 *c = instance;
+  void *kept;
   Kept3 head;
   if (!allowed3(c, READABLE3, "fmi3GetFMUState") || !state) return fmi3Error;
-  if (!*state) *state = malloc(kept_size3(c));
-  if (!*state) return fmi3Error;
+  kept = realloc(*state, kept_size3(c)); /* units within this one may need more room than before */
+  if (!kept) return fmi3Error;
+  *state = kept;
   memset(&head, 0, sizeof head);
   head.size = kept_size3(c);
   head.mode = c->mode;
@@ -404,7 +412,7 @@ MV_EXPORT fmi3Status fmi3SetFMUState(fmi3Instance instance, fmi3FMUState state) 
   Kept3 head;
   if (!allowed3(c, READABLE3, "fmi3SetFMUState") || !state) return fmi3Error;
   memcpy(&head, state, sizeof head);
-  if (head.size != kept_size3(c) || mv_restore(c->unit, (unsigned char *)state + sizeof head, head.size - sizeof head) == MV_ERROR)
+  if (head.size < sizeof head || mv_restore(c->unit, (unsigned char *)state + sizeof head, head.size - sizeof head) == MV_ERROR)
     return refuse3(c, "these bytes are not a state of this unit.");
   c->mode = (Mode3)head.mode;
   return fmi3OK;
@@ -421,14 +429,14 @@ MV_EXPORT fmi3Status fmi3FreeFMUState(fmi3Instance instance, fmi3FMUState *state
 MV_EXPORT fmi3Status fmi3SerializedFMUStateSize(fmi3Instance instance, fmi3FMUState state, size_t *size) {
   Instance3 *c = instance;
   if (!allowed3(c, READABLE3, "fmi3SerializedFMUStateSize") || !state) return fmi3Error;
-  *size = kept_size3(c);
+  *size = size_of_kept3(state);
   return fmi3OK;
 }
 
 MV_EXPORT fmi3Status fmi3SerializeFMUState(fmi3Instance instance, fmi3FMUState state, fmi3Byte bytes[], size_t size) {
   Instance3 *c = instance;
-  if (!allowed3(c, READABLE3, "fmi3SerializeFMUState") || !state || size < kept_size3(c)) return fmi3Error;
-  memcpy(bytes, state, kept_size3(c));
+  if (!allowed3(c, READABLE3, "fmi3SerializeFMUState") || !state || size < size_of_kept3(state)) return fmi3Error;
+  memcpy(bytes, state, size_of_kept3(state));
   return fmi3OK;
 }
 
@@ -437,7 +445,7 @@ MV_EXPORT fmi3Status fmi3DeserializeFMUState(fmi3Instance instance, const fmi3By
   Kept3 head;
   if (!allowed3(c, READABLE3, "fmi3DeserializeFMUState") || !state) return fmi3Error;
   if (size >= sizeof head) memcpy(&head, bytes, sizeof head);
-  if (size != kept_size3(c) || head.size != size) return refuse3(c, "these bytes are not a state of this unit.");
+  if (size < sizeof head || head.size != size) return refuse3(c, "these bytes are not a state of this unit.");
   if (!*state) *state = malloc(size);
   if (!*state) return fmi3Error;
   memcpy(*state, bytes, size);

@@ -15,6 +15,7 @@ static const double ROUNDING = 1e-12;
 typedef struct {
   MvUnit unit; /* what the interfaces know of it */
   char *resources;
+  size_t size; /* of the numbers in unit.state, which are all there are */
   Host *hosts[NUNIT];
   double *numbers;                                       /* of all units, NNUMBER of them */
   double *outputs, *begun, *kept, *before, *slopes, *seen; /* of all signals, NSIGNAL each */
@@ -546,7 +547,8 @@ MvUnit *mv_new(void *owner, MvLogger logger) {
                             &r->guess,   &r->off,   &r->trial, &r->scale,  &r->shift};
   size_t i, n = sizeof vectors / sizeof *vectors;
   if (!r) return NULL;
-  d = r->unit.state = calloc(NNUMBER + NP + n * (NSIGNAL + 1) + (size_t)NLOOP * NLOOP + 1, sizeof *d);
+  r->size = NNUMBER + NP + n * (NSIGNAL + 1) + (size_t)NLOOP * NLOOP + 1;
+  d = r->unit.state = calloc(r->size, sizeof *d);
   if (!d) {
     free(r);
     return NULL;
@@ -640,7 +642,7 @@ MvStatus mv_set(MvUnit *u, int variable, double value, int phase) {
   return MV_OK;
 }
 
-/* --- what this unit does not have: states of its own, events between steps, derivatives, states that are kept ------------ */
+/* --- what this unit does not have: states of its own, events between steps, derivatives -------- */
 
 static MvStatus refused_here(MvUnit *u) {
   mv_say(u, MV_LOG_ERROR, MV_ERROR, "this unit holds other units and does not offer that.");
@@ -673,6 +675,67 @@ static double mv_slope(const MvVariable *v, const double *x, const double *p, co
   return (void)v, (void)x, (void)p, (void)rates, (void)values, 0.0;
 }
 
-size_t mv_stored_size(const MvUnit *u) { return (void)u, 0; }
-void mv_store(const MvUnit *u, unsigned char *bytes) { (void)u, (void)bytes; }
-MvStatus mv_restore(MvUnit *u, const unsigned char *bytes, size_t size) { return (void)bytes, (void)size, refused_here(u); }
+/* --- states that are kept ---------------------------------------------------------------------- */
+
+/* What is kept besides the numbers: the rig but for its pointers, and how much each unit wrote behind. */
+typedef struct {
+  unsigned long long fingerprint;
+  MvUnit unit;
+  double reached[NUNIT], before_time;
+  long count;
+  int has_before, entered;
+  size_t sizes[NUNIT];
+} Stored;
+
+static size_t numbers_size(const Rig *r) { return r->size * sizeof(double); }
+
+size_t mv_stored_size(const MvUnit *u) {
+  const Rig *r = (const Rig *)u;
+  size_t size = sizeof(Stored) + numbers_size(r);
+  int k;
+  for (k = 0; RIG_STORES && k < NUNIT; ++k) size += host_stored_size(r->hosts[k]);
+  return size;
+}
+
+void mv_store(const MvUnit *u, unsigned char *bytes) {
+  const Rig *r = (const Rig *)u;
+  Stored s;
+  unsigned char *at = bytes + sizeof s + numbers_size(r);
+  int k;
+  memset(&s, 0, sizeof s);
+  s.fingerprint = MV_FINGERPRINT, s.unit = *u, s.before_time = r->before_time, s.count = r->count, s.has_before = r->has_before, s.entered = r->entered;
+  memcpy(s.reached, r->reached, sizeof s.reached);
+  memcpy(bytes + sizeof s, u->state, numbers_size(r));
+  for (k = 0; RIG_STORES && k < NUNIT; ++k) {
+    s.sizes[k] = host_stored_size(r->hosts[k]);
+    host_store(r->hosts[k], at, s.sizes[k]);
+    at += s.sizes[k];
+  }
+  memcpy(bytes, &s, sizeof s);
+}
+
+MvStatus mv_restore(MvUnit *u, const unsigned char *bytes, size_t size) {
+  Rig *r = (Rig *)u;
+  MvUnit now = *u;
+  const unsigned char *at = bytes + sizeof(Stored) + numbers_size(r);
+  size_t left;
+  Stored s;
+  int k;
+  if (!RIG_STORES) return refused_here(u);
+  if (size < sizeof s + numbers_size(r)) return MV_ERROR;
+  memcpy(&s, bytes, sizeof s);
+  if (s.fingerprint != MV_FINGERPRINT) return MV_ERROR;
+  left = size - sizeof s - numbers_size(r);
+  for (k = 0; k < NUNIT; ++k) {
+    if (s.sizes[k] > left) return MV_ERROR;
+    if (judged_call(r, k, host_restore(r->hosts[k], at, s.sizes[k]))) return MV_ERROR;
+    at += s.sizes[k], left -= s.sizes[k];
+  }
+  memcpy(u->state, bytes + sizeof s, numbers_size(r));
+  *u = s.unit;
+  u->owner = now.owner, u->logger = now.logger, u->logged = now.logged;
+  u->state = now.state, u->x = now.x, u->p = now.p;
+  memcpy(r->reached, s.reached, sizeof s.reached);
+  r->before_time = s.before_time, r->count = s.count, r->has_before = s.has_before, r->entered = s.entered;
+  return MV_OK;
+}
