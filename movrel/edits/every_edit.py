@@ -34,10 +34,10 @@ from movrel.edits.tables import SetTable
 from movrel.edits.texts import Describe, Document, ReplaceText, Setting, TimeUnit
 from movrel.edits.unit_exchange import ExchangeUnit
 from movrel.edits.values import Parameter, Reset
-from movrel.edits.wires import Bend, Connect
+from movrel.edits.wires import Bend, Bundle, Connect
 
 AnyEdit: TypeAlias = (
-    Insert | Move | Rename | Delete | Connect | Bend
+    Insert | Move | Rename | Delete | Connect | Bend | Bundle
     | DrawArrow | ChangeArrow | DeleteArrow | BeginIn
     | Setting | TimeUnit | Parameter | StartAt | SetTable | Reset | ReplaceText
     | Paste | Duplicate | Assemble | Dissolve | Expose | Hide | Swap | KeepComponent | ExchangeUnit

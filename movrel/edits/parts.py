@@ -19,6 +19,7 @@ from movrel.edits.target import (
     check_reach,
     listed,
 )
+from movrel.edits.wires import WireEnds
 from movrel.errors import EditFault, LookupFault
 from movrel.language import class_annotation, edit_class
 from movrel.language import syntax as s
@@ -41,17 +42,6 @@ ValueText: TypeAlias = Annotated[str, MaxLen(2000)]
 PART_WIDTH = 40.0
 #: What signals of a model are called that come in and go out.
 PORT_NAMES = {"Movrel.Signals.SignalIn": "u", "Movrel.Signals.SignalOut": "y"}
-
-
-@dataclass(frozen=True, slots=True)
-class WireEnds:
-    """A wire by the ports that it joins."""
-
-    from_port: Name
-    to_port: Name
-
-    def pair(self) -> tuple[str, str]:
-        return self.from_port, self.to_port
 
 
 @dataclass(frozen=True, slots=True)

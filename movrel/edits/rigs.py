@@ -7,8 +7,8 @@ from typing import Annotated, Literal
 
 from annotated_types import Ge, Gt, IsFinite, Le, MaxLen, MinLen
 
-from movrel.edits.target import Edited, Name, Target
-from movrel.edits.wires import Connect
+from movrel.edits.target import Edited, Target
+from movrel.edits.wires import MOST_PAIRS, Connect, WireEnds
 from movrel.errors import EditFault
 from movrel.language.class_annotation import set_annotation
 from movrel.language.patch import apply
@@ -16,8 +16,8 @@ from movrel.model.annotation import VENDOR
 from movrel.project.board import COLUMNS, Tile, board_text
 from movrel.project.rig_settings import Inputs, Order, RigSettings, rig_text
 
-#: Tiles of one board, and pairs that are wired at once, at most.
-MOST_TILES, MOST_PAIRS = 60, 2000
+#: Tiles of one board at most.
+MOST_TILES = 60
 Share = Annotated[float, IsFinite, Ge(0), Le(1)]
 
 
@@ -57,18 +57,10 @@ class OneModel:
 
 
 @dataclass(frozen=True, slots=True)
-class WantedWire:
-    """A wire that is wanted."""
-
-    from_port: Name
-    to_port: Name
-
-
-@dataclass(frozen=True, slots=True)
 class ConnectPairs:
     """Wire many pairs of ports at once; none is wired when one cannot be."""
 
-    pairs: Annotated[list[WantedWire], MinLen(1), MaxLen(MOST_PAIRS)]
+    pairs: Annotated[list[WireEnds], MinLen(1), MaxLen(MOST_PAIRS)]
     do: Literal["connect pairs"] = "connect pairs"
 
     def apply(self, target: Target) -> Edited:

@@ -3,20 +3,41 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import count
 from typing import Annotated, Literal
 
-from annotated_types import MaxLen
+from annotated_types import MaxLen, MinLen
 
 from movrel.edits.ports import WiredPort, misfit, misfit_of_elements, plain, ports_of
 from movrel.edits.target import Corner, Edited, Name, Target, check_reach
 from movrel.errors import EditFault
-from movrel.language.edit_wires import add_connection, bend_connection, delete_connection
+from movrel.language.edit_wires import (
+    add_connection,
+    bend_connection,
+    cable_connection,
+    delete_connection,
+)
 from movrel.language.patch import apply
+from movrel.model.annotation import VENDOR
 from movrel.sheet.drawing import sheet
 from movrel.sheet.elements import Sheet
+from movrel.sheet.wiring import end_of
 
 #: Corners that were chosen by hand.
 Corners = Annotated[list[Corner], MaxLen(200)]
+#: Pairs that are wired or bundled at once at most.
+MOST_PAIRS = 2000
+
+
+@dataclass(frozen=True, slots=True)
+class WireEnds:
+    """A wire by the ports that it joins."""
+
+    from_port: Name
+    to_port: Name
+
+    def pair(self) -> tuple[str, str]:
+        return self.from_port, self.to_port
 
 
 def _points(corners: list[list[float]] | None) -> list[tuple[float, float]] | None:
@@ -110,3 +131,37 @@ class Bend:
             patches,
             f"{'bent' if points else 'straightened'} the wire of {self.from_port} and {self.to_port}",
         )
+
+
+@dataclass(frozen=True, slots=True)
+class Bundle:
+    """Draw wires between two parts as one cable; with an empty name as wires of their own again."""
+
+    wires: Annotated[list[WireEnds], MinLen(1), MaxLen(MOST_PAIRS)]
+    #: Its name; None for one that no cable of the sheet has.
+    cable: Annotated[str, MaxLen(100)] | None = None
+    do: Literal["bundle"] = "bundle"
+
+    def apply(self, target: Target) -> Edited:
+        name = self._name(target)
+        joined = [frozenset(end_of(end)[0] for end in (w.from_port, w.to_port)) for w in self.wires]
+        if name and len(set(joined)) > 1:
+            raise EditFault(
+                "a cable joins two parts, and these wires join more.",
+                hint="Choose wires between the same two parts.",
+            )
+        source, cls = target.source, target.cls
+        for w in self.wires:
+            patches = cable_connection(source, cls, w.from_port, w.to_port, name, VENDOR)
+            source, cls = target.again(apply(source.text, patches))
+        many = len(self.wires)
+        wires = "1 wire" if many == 1 else f"{many} wires"
+        words = f"bundled {wires} as '{name}'" if name else f"took {wires} out of a cable"
+        return Edited(target.rewritten(source.text), words)
+
+    def _name(self, target: Target) -> str:
+        if self.cable is not None:
+            return self.cable.strip()
+        drawn = sheet(target.tree, target.definition)
+        names = {c.cable for c in drawn.connections}
+        return next(n for k in count(1) if (n := f"cable {k}") not in names)

@@ -33,7 +33,7 @@ def set_annotation(
         if value is None:
             return []
         return edit_class.insert_annotation(source, cls, _nested(path, value))
-    return _in_arguments(
+    return set_argument(
         source, cls.annotation.arguments, source.text.index("(", cls.annotation.start), path, value
     )
 
@@ -94,13 +94,14 @@ def _nested(path: list[str], value: str) -> str:
     return "(".join(path) + f"={value}" + ")" * (len(path) - 1)
 
 
-def _in_arguments(
+def set_argument(
     source: Source,
     arguments: tuple[s.Argument, ...],
     opening: int,
     path: list[str],
     value: str | None,
 ) -> list[Patch]:
+    """The same among the arguments of any annotation, which begin behind ``opening``."""
     for position, argument in enumerate(arguments):
         if not isinstance(argument, s.Modify) or argument.name != path[0]:
             continue
@@ -120,7 +121,7 @@ def _in_arguments(
                 if value is not None
                 else []
             )
-        return _in_arguments(
+        return set_argument(
             source, modification.arguments, modification.arguments_span[0], path[1:], value
         )
     if value is None:

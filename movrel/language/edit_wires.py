@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from movrel.errors import EditFault
 from movrel.language import syntax as s
+from movrel.language.class_annotation import quoted, set_argument
 from movrel.language.clauses import digits, equation_end
 from movrel.language.edit_class import Point, delete_equation, insert_equations
 from movrel.language.parser import Source
@@ -107,3 +108,27 @@ def bend_connection(
         return []
     at = source.text.index("(", line.start) + 1
     return [Patch(at, at, text + (", " if arguments else ""))]
+
+
+def cable_connection(
+    source: Source, cls: s.ClassDef, left: str, right: str, cable: str, vendor: str
+) -> list[Patch]:
+    """Put a wire into a cable, or take it out of the one that it is in; ``vendor`` names our own annotations."""
+    equation = own_connection(source, cls, left, right)
+    comment = equation.comment
+    annotation = comment.annotation if comment else None
+    path, value = [vendor, "cable"], quoted(cable) if cable else None
+    if annotation is None:
+        at = comment.end if comment and comment.text else equation.end
+        return [Patch(at, at, f" annotation ({vendor}(cable={value}))")] if value else []
+    own = next(
+        (a for a in annotation.arguments if isinstance(a, s.Modify) and a.name == vendor), None
+    )
+    inner = own.modification.arguments if own is not None and own.modification else ()
+    if value is None and own is not None and len(inner) == 1:
+        if len(annotation.arguments) == 1:
+            start = source.text.rindex("annotation", 0, own.start)
+            return [Patch(len(source.text[:start].rstrip()), equation_end(equation), "")]
+        path = [vendor]
+    opening = source.text.index("(", annotation.start)
+    return set_argument(source, annotation.arguments, opening, path, value)

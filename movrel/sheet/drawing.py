@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from movrel.language import syntax as s
 from movrel.language.edit_wires import port_text
 from movrel.model import annotation as note
+from movrel.model.annotation import VENDOR
 from movrel.model.classes import ClassTree, Definition
 from movrel.model.declared import lineage
 from movrel.sheet.elements import (
@@ -136,7 +137,7 @@ def _component(
 
 #: Drawn components by class and text, and ends and corners of connections by text.
 _written_components: Memo[tuple[str, str], _Drawn] = Memo()
-_written_connections: Memo[str, tuple[str, str, list[list[float]] | None]] = Memo()
+_written_connections: Memo[str, tuple[str, str, list[list[float]] | None, str]] = Memo()
 
 
 def written_text(owner: Definition, node: s.Component | s.Connect) -> str:
@@ -208,14 +209,21 @@ def wire_points(node: s.Connect) -> list[list[float]] | None:
     return points if good and points is not None and len(points) > 1 else None
 
 
+def cable_of(node: s.Connect) -> str:
+    """The cable that a wire belongs to: ``__Movrel(cable="…")``; empty for none."""
+    given = note.members(note.find(node.comment.annotation if node.comment else None, VENDOR))
+    cable = given.get("cable")
+    return cable if isinstance(cable, str) else ""
+
+
 def _wire(owner: Definition, node: s.Connect) -> Wire:
     text = written_text(owner, node)
     written = _written_connections.get(text)
     if written is None:
         ends = port_text(owner.source, node.left), port_text(owner.source, node.right)
-        written = _written_connections.keep(text, (*ends, wire_points(node)))
-    start, end, points = written
-    return Wire(start, end, points or [], points is not None)
+        written = _written_connections.keep(text, (*ends, wire_points(node), cable_of(node)))
+    start, end, points, cable = written
+    return Wire(start, end, points or [], points is not None, cable=cable)
 
 
 def _extent_of_all(

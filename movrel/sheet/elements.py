@@ -82,6 +82,9 @@ class SheetConnection:
     bent: bool
     #: Where it branches off others.
     dots: list[list[float]]
+    #: The cable that it belongs to, empty for none, and the corners of the line that this shares.
+    cable: str = ""
+    trunk: list[list[float]] = field(default_factory=list)
 
 
 @dataclass(frozen=True, slots=True)

@@ -87,7 +87,7 @@ def _best(tasks: Sequence[tuple[Way, _Boxes]]) -> list[tuple[Point, ...]]:
     costs = np.where(unused, np.inf, np.round(_costs(points, parts), 6))
     # Of equally good ones the first.
     return [
-        tuple(_tidied(candidates[i][k])) for i, k in enumerate(np.argmin(costs, axis=1).tolist())
+        tuple(tidied(candidates[i][k])) for i, k in enumerate(np.argmin(costs, axis=1).tolist())
     ]
 
 
@@ -162,8 +162,8 @@ def _costs(
     return total
 
 
-def _tidied(points: list[Point]) -> list[Point]:
-    """Without repeated points and points on a straight line between their neighbours."""
+def tidied(points: list[Point]) -> list[Point]:
+    """Corners without repeated points and points on a straight line between their neighbours."""
     corners: list[Point] = []
     for p in points:
         if corners and p == corners[-1]:

@@ -9,6 +9,7 @@ from dataclasses import dataclass, field
 from functools import lru_cache
 from itertools import pairwise
 
+from movrel.sheet.cabling import CabledEnd, Ends, laid
 from movrel.sheet.elements import Icon, Port, SheetComponent, SheetConnection
 from movrel.sheet.memo import Memo
 from movrel.sheet.routing import Box, Point, Way, facing, routes
@@ -28,10 +29,13 @@ class Wire:
     domain: str = "other"
     direction: str = ""
     dots: list[list[float]] = field(default_factory=list)
+    cable: str = ""
+    trunk: list[list[float]] = field(default_factory=list)
 
     def drawn(self) -> SheetConnection:
         return SheetConnection(
-            self.from_port, self.to_port, self.points, self.domain, self.direction, self.bent, self.dots
+            self.from_port, self.to_port, self.points, self.domain, self.direction, self.bent, self.dots,
+            self.cable, self.trunk,
         )  # fmt: skip
 
 
@@ -42,19 +46,40 @@ def wire_up(
     parts = {part.name: _standing_part(part, icon) for part, icon in components}
     ways: list[Way] = []
     routed: list[Wire] = []
+    cables: dict[tuple[str, frozenset[str]], list[tuple[Wire, Ends]]] = defaultdict(list)
     for wire in wires:
         ends, facings = _ends(wire, parts)
-        if wire.points:
+        if wire.cable and ends[0] and ends[1]:
+            names = [end_of(text)[0] for text in (wire.from_port, wire.to_port)]
+            first, last = (
+                CabledEnd(at, away, parts[name].box)
+                for at, away, name in zip(ends, facings, names, strict=True)
+                if at is not None
+            )
+            cables[wire.cable, frozenset(names)].append((wire, (first, last)))
+        elif wire.points:
             wire.points = _fitted(wire.points, ends[0], ends[1])
         elif ends[0] and ends[1]:
             ways.append((ends[0], facings[0], ends[1], facings[1]))
             routed.append(wire)
     for wire, points in zip(routed, routes(ways, [p.box for p in parts.values()]), strict=True):
         wire.points = points
+    for members in cables.values():
+        _lay_cable(members, [p.box for p in parts.values()])
     nets = _nets(wires)
-    _move_apart([(w, n) for w, n in zip(wires, nets, strict=True) if not w.bent])
+    _move_apart([(w, n) for w, n in zip(wires, nets, strict=True) if not w.bent and not w.trunk])
     _mark_branches(wires, nets)
     return [w.drawn() for w in wires]
+
+
+def _lay_cable(members: Sequence[tuple[Wire, Ends]], boxes: Sequence[Box]) -> None:
+    """Give the wires of a cable their ways, whichever end each was drawn from."""
+    begin = end_of(members[0][0].from_port)[0]
+    onward = [end_of(wire.from_port)[0] == begin for wire, _ in members]
+    ends = [(e if on else (e[1], e[0])) for (_, e), on in zip(members, onward, strict=True)]
+    trunk, ways = laid(ends, boxes)
+    for (wire, _), way, on in zip(members, ways, onward, strict=True):
+        wire.points, wire.trunk, wire.bent = way if on else way[::-1], trunk, False
 
 
 def port_position(component: SheetComponent, icon: Icon, port: Port) -> Point:

@@ -14,7 +14,7 @@ from movrel.edits.claims import AddClaim
 from movrel.edits.clipboard import Paste, copied
 from movrel.edits.every_edit import AnyEdit
 from movrel.edits.figures import SetFigure
-from movrel.edits.parts import Insert, Move, PartPlace, Rename, WireEnds
+from movrel.edits.parts import Insert, Move, PartPlace, Rename
 from movrel.edits.present_names import UsePresentNames
 from movrel.edits.scenarios import AddScenario, KeepChanges, ScenarioFromRun, ScenarioValue
 from movrel.edits.swapping import Swap, plan_swap
@@ -22,7 +22,7 @@ from movrel.edits.tables import SetTable
 from movrel.edits.target import Edit, PastRun, apply_to, target_of
 from movrel.edits.texts import ReplaceText, Setting
 from movrel.edits.values import Parameter
-from movrel.edits.wires import Connect
+from movrel.edits.wires import Connect, WireEnds
 from movrel.errors import EditFault, MovrelError, NotFound
 from movrel.project.snapshot import Snapshot
 from tests.conftest import SUMP

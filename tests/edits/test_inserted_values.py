@@ -5,9 +5,10 @@ from __future__ import annotations
 import pytest
 
 from movrel.edits.components import KeepComponent
-from movrel.edits.parts import Insert, Move, PartPlace, Rename, WireEnds
+from movrel.edits.parts import Insert, Move, PartPlace, Rename
 from movrel.edits.port_order import ArrangePort, sides
 from movrel.edits.target import Edit, apply_to, target_of
+from movrel.edits.wires import WireEnds
 from movrel.errors import EditFault, MovrelError
 from movrel.project.snapshot import Snapshot, class_tree, loaded_model
 from movrel.sheet.symbols import icon
