@@ -83,8 +83,8 @@ class SheetConnection:
     #: Where it branches off others.
     dots: list[list[float]]
     #: The cable that it belongs to, empty for none, and the corners of the line that this shares.
-    cable: str = ""
-    trunk: list[list[float]] = field(default_factory=list)
+    cable: str
+    trunk: list[list[float]]
 
 
 @dataclass(frozen=True, slots=True)

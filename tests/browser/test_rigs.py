@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import urllib.request
+import zipfile
 from pathlib import Path
 
 import pytest
@@ -91,6 +92,22 @@ def test_units_are_coupled_watched_and_delivered(page: Page, tmp_path: Path) -> 
     page.find("take-all")
     page.click("redo")
     page.until(lambda: "Every input is fed" in page.text("rig-view"), "the wires are back")
+    # The signals of two units become one line on the sheet, which opens as the table of its pairs.
+    page.click("bundle-winch-rope")
+    page.until(lambda: "Split on the sheet" in page.text("cables"), "it is a cable")
+    page.click("view-sheet")
+    page.driver.execute_script(
+        "arguments[0].dispatchEvent(new MouseEvent('click', {bubbles: true}))",
+        page.find("cable-line-cable 1"),
+    )
+    pairs = page.text("cable-pairs")
+    assert "winch.position → rope.position" in " ".join(pairs.split())
+    page.click("split-cable")
+    page.until(lambda: not page.all("cable-line-cable 1"), "the wires are apart")
+    page.click("undo")
+    page.find("cable-line-cable 1")
+    page.click("view-rig")
+    page.find("rig-pace")
     # A board with a number that lives while the rig runs, slowly.
     pace = page.find("rig-pace")
     pace.send_keys(Keys.CONTROL, "a")
@@ -134,6 +151,16 @@ def test_a_rig_leaves_as_an_archive_and_comes_back(page: Page, tmp_path: Path) -
     archive = tmp_path / "LiftRig.ssp"
     with urllib.request.urlopen(link) as answer:
         archive.write_bytes(answer.read())
+    # All of it as one unit for other programs.
+    page.click("view-rig")
+    page.click("write-unit")
+    page.until(lambda: "couples the units" in page.text("unit-made"), "it is the unit's page")
+    link = page.find("unit-download", seconds=90).get_attribute("href")
+    assert link is not None
+    unit = tmp_path / "LiftRig.fmu"
+    with urllib.request.urlopen(link) as answer:
+        unit.write_bytes(answer.read())
+    assert sum(n.endswith("own.so") for n in zipfile.ZipFile(unit).namelist()) == 5
     page.open()
     page.find("upload").send_keys(str(archive))
     page.find("model-LiftRig", seconds=60)

@@ -2140,6 +2140,24 @@ export interface components {
             text: string;
         };
         /**
+         * Bundle
+         * @description Draw wires between two parts as one cable; with an empty name as wires of their own again.
+         */
+        Bundle: {
+            /**
+             * Cable
+             * @default null
+             */
+            cable?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "bundle";
+            /** Wires */
+            wires: components["schemas"]["WireEnds"][];
+        };
+        /**
          * CandidateOrder
          * @description A model of the project with a scenario of it.
          */
@@ -2497,7 +2515,7 @@ export interface components {
              */
             do: "connect pairs";
             /** Pairs */
-            pairs: components["schemas"]["WantedWire"][];
+            pairs: components["schemas"]["WireEnds"][];
         };
         /** CopyOrder */
         CopyOrder: {
@@ -2891,7 +2909,7 @@ export interface components {
          */
         EditOrder: {
             /** Edit */
-            edit: components["schemas"]["Insert"] | components["schemas"]["Move"] | components["schemas"]["Rename"] | components["schemas"]["Delete"] | components["schemas"]["Connect"] | components["schemas"]["Bend"] | components["schemas"]["DrawArrow"] | components["schemas"]["ChangeArrow"] | components["schemas"]["DeleteArrow"] | components["schemas"]["BeginIn"] | components["schemas"]["Setting"] | components["schemas"]["TimeUnit"] | components["schemas"]["Parameter"] | components["schemas"]["StartAt"] | components["schemas"]["SetTable"] | components["schemas"]["Reset"] | components["schemas"]["ReplaceText"] | components["schemas"]["Paste"] | components["schemas"]["Duplicate"] | components["schemas"]["Assemble"] | components["schemas"]["Dissolve"] | components["schemas"]["Expose"] | components["schemas"]["Hide"] | components["schemas"]["Swap"] | components["schemas"]["KeepComponent"] | components["schemas"]["ExchangeUnit"] | components["schemas"]["SetFigure"] | components["schemas"]["DeleteFigure"] | components["schemas"]["PasteFigures"] | components["schemas"]["SetScript"] | components["schemas"]["AddNote"] | components["schemas"]["ChangeNote"] | components["schemas"]["Describe"] | components["schemas"]["Document"] | components["schemas"]["SetSymbol"] | components["schemas"]["PlacePort"] | components["schemas"]["ArrangePort"] | components["schemas"]["AddScenario"] | components["schemas"]["AlterScenario"] | components["schemas"]["DeleteScenario"] | components["schemas"]["ScenarioValue"] | components["schemas"]["ScenarioSetting"] | components["schemas"]["ScenarioClaim"] | components["schemas"]["PasteScenarios"] | components["schemas"]["ScenarioFromRun"] | components["schemas"]["KeepChanges"] | components["schemas"]["CoupleUnits"] | components["schemas"]["OneModel"] | components["schemas"]["ConnectPairs"] | components["schemas"]["KeepBoard"] | components["schemas"]["KeepLayout"] | components["schemas"]["DeleteLayout"] | components["schemas"]["AddClaim"] | components["schemas"]["ChangeClaim"] | components["schemas"]["UsePresentNames"] | components["schemas"]["Undo"] | components["schemas"]["Redo"] | components["schemas"]["Restore"];
+            edit: components["schemas"]["Insert"] | components["schemas"]["Move"] | components["schemas"]["Rename"] | components["schemas"]["Delete"] | components["schemas"]["Connect"] | components["schemas"]["Bend"] | components["schemas"]["Bundle"] | components["schemas"]["DrawArrow"] | components["schemas"]["ChangeArrow"] | components["schemas"]["DeleteArrow"] | components["schemas"]["BeginIn"] | components["schemas"]["Setting"] | components["schemas"]["TimeUnit"] | components["schemas"]["Parameter"] | components["schemas"]["StartAt"] | components["schemas"]["SetTable"] | components["schemas"]["Reset"] | components["schemas"]["ReplaceText"] | components["schemas"]["Paste"] | components["schemas"]["Duplicate"] | components["schemas"]["Assemble"] | components["schemas"]["Dissolve"] | components["schemas"]["Expose"] | components["schemas"]["Hide"] | components["schemas"]["Swap"] | components["schemas"]["KeepComponent"] | components["schemas"]["ExchangeUnit"] | components["schemas"]["SetFigure"] | components["schemas"]["DeleteFigure"] | components["schemas"]["PasteFigures"] | components["schemas"]["SetScript"] | components["schemas"]["AddNote"] | components["schemas"]["ChangeNote"] | components["schemas"]["Describe"] | components["schemas"]["Document"] | components["schemas"]["SetSymbol"] | components["schemas"]["PlacePort"] | components["schemas"]["ArrangePort"] | components["schemas"]["AddScenario"] | components["schemas"]["AlterScenario"] | components["schemas"]["DeleteScenario"] | components["schemas"]["ScenarioValue"] | components["schemas"]["ScenarioSetting"] | components["schemas"]["ScenarioClaim"] | components["schemas"]["PasteScenarios"] | components["schemas"]["ScenarioFromRun"] | components["schemas"]["KeepChanges"] | components["schemas"]["CoupleUnits"] | components["schemas"]["OneModel"] | components["schemas"]["ConnectPairs"] | components["schemas"]["KeepBoard"] | components["schemas"]["KeepLayout"] | components["schemas"]["DeleteLayout"] | components["schemas"]["AddClaim"] | components["schemas"]["ChangeClaim"] | components["schemas"]["UsePresentNames"] | components["schemas"]["Undo"] | components["schemas"]["Redo"] | components["schemas"]["Restore"];
             /**
              * Id
              * @default
@@ -5392,6 +5410,8 @@ export interface components {
         SheetConnection: {
             /** Bent */
             bent: boolean;
+            /** Cable */
+            cable: string;
             /** Direction */
             direction: string;
             /** Domain */
@@ -5404,6 +5424,8 @@ export interface components {
             points: number[][];
             /** To */
             to: string;
+            /** Trunk */
+            trunk: number[][];
         };
         /** Shelf */
         Shelf: {
@@ -6474,16 +6496,6 @@ export interface components {
             components: components["schemas"]["ListChange"];
             connections: components["schemas"]["ListChange"];
             rows: components["schemas"]["ListChange"];
-        };
-        /**
-         * WantedWire
-         * @description A wire that is wanted.
-         */
-        WantedWire: {
-            /** From */
-            from: string;
-            /** To */
-            to: string;
         };
         /**
          * WireEnds

@@ -23,7 +23,8 @@ export function CarriedMarks({ sheet, rows, variables, values, marks, size }: Ma
   const carried = useMemo(
     () =>
       sheet.connections.flatMap((wire) => {
-        const at = middleOf(wire.points);
+        // Wires of a cable lie on each other but for their ends.
+        const at = middleOf(wire.cable ? wire.points.slice(-2) : wire.points);
         return at ? [{ wire, at, ...quantitiesOf(wire, sheet.connections, rows) }] : [];
       }),
     [sheet.connections, rows],

@@ -1,5 +1,7 @@
 import type { Sheet } from "../api/client";
 import { BranchDots } from "./branch-dots";
+import { CableTrunk } from "./cable-trunk";
+import { sheetCables, wireKey } from "./cables";
 import { boxOf } from "./geometry";
 import { labelShifts } from "./label-places";
 import { writtenNotes } from "./picture-frame";
@@ -23,6 +25,9 @@ export function SheetPicture({
     <>
       {sheet.connections.map((c) => (
         <Wire key={`${c.from} ${c.to}`} connection={c} />
+      ))}
+      {sheetCables(sheet).map((cable) => (
+        <CableTrunk key={`${cable.name} ${wireKey(cable.wires[0]!)}`} cable={cable} />
       ))}
       <BranchDots connections={sheet.connections} />
       <Arrows sheet={sheet} />

@@ -1,4 +1,4 @@
-import { useMutation } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
 
 import { ask, asRefusal, client, type ModelView, type RunView } from "../api/client";
@@ -68,6 +68,14 @@ export default function RigView({ view, edits, runs }: Props) {
         <Part title="Signals">
           <Signals
             signals={rig.signals}
+            wires={view.sheet.connections}
+            onBundle={(wires, cable) =>
+              edits.mutate({
+                do: "bundle",
+                wires: wires.map(({ from, to }) => ({ from, to })),
+                cable,
+              })
+            }
             differences={check.differences}
             onCut={(s) =>
               edits.mutate({
@@ -179,17 +187,21 @@ function Units({ rig, edits }: { rig: Rig; edits: Edits }) {
 
 /** Having the rig written as an archive; it appears among the units that were made. */
 function Deliver({ view }: { view: ModelView }) {
+  const cache = useQueryClient();
   const setView = usePlace((s) => s.setView);
   const scenario = usePlace((s) => s.scenario);
   const order = useMutation({
-    mutationFn: (ssp: "1.0" | "2.0") =>
+    mutationFn: (ssp: "1.0" | "2.0" | "") =>
       ask(
         client.POST("/api/projects/{project}/models/{model}/units", {
           params: { path: { project: view.project, model: view.model } },
-          body: { ssp, scenario },
+          body: ssp ? { ssp, scenario } : { interfaces: ["cs"], scenario },
         }),
       ),
-    onSuccess: () => setView("units"),
+    onSuccess: () => {
+      void cache.invalidateQueries({ queryKey: ["units", view.project, view.model] });
+      setView("units");
+    },
   });
   return (
     <>
@@ -206,6 +218,16 @@ function Deliver({ view }: { view: ModelView }) {
           Write as SSP {version}
         </button>
       ))}
+      <button
+        type="button"
+        className="btn btn-sm"
+        disabled={order.isPending}
+        onClick={() => order.mutate("")}
+        title="One file (FMI 3.0) that contains all units and couples them; choices are on the page Units"
+        data-testid="write-unit"
+      >
+        Make one unit
+      </button>
       {order.error && <span className="text-error">✕ {asRefusal(order.error).sentence}</span>}
     </>
   );

@@ -1,6 +1,7 @@
 import { ChevronDown, ChevronRight } from "lucide-react";
 import { useState } from "react";
 
+import type { SheetConnection } from "../api/client";
 import { counted, formatUnit } from "../ui/format";
 import { cablesOf, perCent, portName, type Cable } from "./cables";
 import type { Difference } from "./use-step-check";
@@ -8,19 +9,35 @@ import type { Signal } from "./use-rig";
 
 interface Props {
   signals: Signal[];
+  /** The wires of the sheet, of which those between two units can be drawn as one line. */
+  wires: SheetConnection[];
+  onBundle: (wires: SheetConnection[], cable: string | null) => void;
   differences: Map<string, Difference>;
   onCut: (signal: Signal) => void;
 }
 
 /** The signals between units, those of two units together as a cable that opens as a table of its pairs. */
-export function Signals({ signals, differences, onCut }: Props) {
+export function Signals({ signals, wires, onBundle, differences, onCut }: Props) {
   const cables = cablesOf(signals);
   if (cables.length === 0)
     return <p className="muted">No signals yet. Wire ports on the sheet, or take proposals.</p>;
   return (
     <ul className="flex flex-col" data-testid="cables">
       {cables.map((cable) => (
-        <CableRow key={cable.key} cable={cable} differences={differences} onCut={onCut} />
+        <CableRow
+          key={cable.key}
+          cable={cable}
+          wires={wires.filter((w) =>
+            cable.signals.some(
+              (s) =>
+                (s.source === w.from && s.target === w.to) ||
+                (s.source === w.to && s.target === w.from),
+            ),
+          )}
+          onBundle={onBundle}
+          differences={differences}
+          onCut={onCut}
+        />
       ))}
     </ul>
   );
@@ -28,20 +45,36 @@ export function Signals({ signals, differences, onCut }: Props) {
 
 function CableRow({
   cable,
+  wires,
+  onBundle,
   differences,
   onCut,
 }: {
   cable: Cable;
+  wires: SheetConnection[];
+  onBundle: Props["onBundle"];
   differences: Map<string, Difference>;
   onCut: (signal: Signal) => void;
 }) {
   const [open, setOpen] = useState(cable.signals.length <= 6);
+  const bundled = wires.some((w) => w.cable);
   const worst = Math.max(
     ...cable.signals.map((s) => differences.get(`${s.source} ${s.target}`)?.largest ?? -1),
   );
   const converted = cable.signals.filter((s) => s.conversion).length;
   return (
-    <li className="rule-b">
+    <li className="rule-b relative">
+      {wires.length > 1 && (
+        <button
+          type="button"
+          className="btn btn-ghost btn-xs absolute top-0.5 right-0 font-normal"
+          onClick={() => onBundle(wires, bundled ? "" : null)}
+          title={bundled ? "Draw each as a line of its own" : "Draw them as one line on the sheet"}
+          data-testid={`bundle-${cable.from}-${cable.to}`}
+        >
+          {bundled ? "Split on the sheet" : "One line on the sheet"}
+        </button>
+      )}
       <button
         type="button"
         className="flex w-full items-center gap-2 py-1 text-left"

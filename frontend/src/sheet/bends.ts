@@ -46,6 +46,7 @@ export function nearestWire(
   let best: { wire: SheetConnection; at: Point; stretch: number } | null = null;
   let least = within;
   for (const wire of sheet.connections) {
+    if (wire.cable) continue; // it lies where others do
     for (let i = 0; i + 1 < wire.points.length; i += 1) {
       const [x1 = 0, y1 = 0] = wire.points[i]!;
       const [x2 = 0, y2 = 0] = wire.points[i + 1]!;

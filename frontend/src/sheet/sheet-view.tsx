@@ -28,8 +28,10 @@ import { EmptySheet } from "./empty-sheet";
 import { FedQuestion } from "./fed-question";
 import { SheetToolbar } from "./sheet-toolbar";
 import { BranchDots } from "../drawing/branch-dots";
+import { wireKey } from "../drawing/cables";
 import { labelShifts } from "../drawing/label-places";
 import { LabelScale } from "./label-scale";
+import { CablesOnSheet } from "./cables-on-sheet";
 import { SheetMenu } from "./sheet-menu";
 import { useSheetMenu } from "./use-sheet-menu";
 import { FailureMark } from "./failure-mark";
@@ -58,6 +60,7 @@ import { notesOf } from "../drawing/notes";
 import { shownQuantities } from "../drawing/shown-quantities";
 import { useSheetKeys } from "./use-sheet-keys";
 import { useWiring } from "./use-wiring";
+import { WireBar } from "./wire-bar";
 import { WireValues } from "./wire-values";
 import { quantitiesOf } from "../drawing/wire-quantities";
 import { WireLine, type WireEdge } from "./wire-line";
@@ -152,6 +155,7 @@ function Canvas({
     at: {},
   });
   const dragged = drag.sheet === sheet ? drag.at : NOWHERE;
+  const lying = Object.keys(dragged).length === 0;
   const [newNote, setNewNote] = useState<Point | null>(null);
   const [connecting, setConnecting] = useState<string | null>(null);
   const parts = useMemo(
@@ -284,8 +288,8 @@ function Canvas({
       ...noteNodes(notes, chosen, dragged, endNote),
     ];
   }, [sheet.components, sheet.graphics, chosen, lookups, shifts, dragged, newNote, kept, endNote]);
-  const lying = useMemo<WireEdge[]>(() => wireEdges(sheet, wires), [sheet, wires]);
-  const edges = useMemo(() => followingEdges(lying, sheet, dragged), [lying, sheet, dragged]);
+  const wired = useMemo<WireEdge[]>(() => wireEdges(sheet, wires), [sheet, wires]);
+  const edges = useMemo(() => followingEdges(wired, sheet, dragged), [wired, sheet, dragged]);
   const onNodesChange = (changes: NodeChange<AnyNode>[]) => {
     const picked = new Set(selection);
     let changedSelection = false;
@@ -415,7 +419,7 @@ function Canvas({
         >
           <Ground sheet={sheet} />
           <LabelScale host={host} />
-          {dragged === NOWHERE && (
+          {lying && (
             <ViewportPortal>
               <svg
                 className="pointer-events-none absolute top-0 left-0 overflow-visible"
@@ -426,6 +430,21 @@ function Canvas({
                 <BranchDots connections={sheet.connections} />
               </svg>
             </ViewportPortal>
+          )}
+          {lying && (
+            <CablesOnSheet
+              sheet={sheet}
+              wires={wires}
+              onChoose={(cable, more) =>
+                selectParts(more ? selection : [], [
+                  ...new Set([...(more ? wires : []), ...cable.wires.map(wireKey)]),
+                ])
+              }
+              onMenu={(event, cable) => {
+                selectParts([], cable.wires.map(wireKey));
+                openMenu(event, null, wireKey(cable.wires[0]!));
+              }}
+            />
           )}
           <Transitions sheet={sheet} dragged={dragged} onPick={setArrow} />
           <Tools extent={sheet.extent} touched={touched} />
@@ -441,6 +460,15 @@ function Canvas({
             onSwap={onSwap}
             onAlong={selectAlong}
             onEquations={(part) => onComponent("equations", part)}
+          />
+        )}
+        {parts.length === 0 && wires.length > 0 && (
+          <WireBar
+            sheet={sheet}
+            rows={view.rows}
+            wires={wires}
+            onEdit={onEdit}
+            onChoose={(left) => selectParts([], left)}
           />
         )}
         <SheetToolbar

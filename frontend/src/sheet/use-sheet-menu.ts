@@ -4,6 +4,7 @@ import { asRefusal, type ModelView, type SheetComponent } from "../api/client";
 import { useSelection } from "../state/selection";
 import { useStripPlans } from "../state/strips";
 import type { Edit } from "../state/use-edits";
+import { besides } from "../drawing/cables";
 import { quantitiesOf } from "../drawing/wire-quantities";
 import type { Point } from "./flow-elements";
 import { mirrored, turned } from "./selection";
@@ -125,10 +126,14 @@ function ofParts(
   };
 }
 
-function ofWire({ view, actions }: Needs, wire: string) {
+function ofWire({ view, actions, onEdit }: Needs, wire: string) {
   const line = view.sheet.connections.find((c) => `${c.from} ${c.to}` === wire);
   const rows = line ? quantitiesOf(line, view.sheet.connections, view.rows).rows : [];
   const { strips, toggleOnStrip, unitOf } = useStripPlans.getState();
+  const beside = line ? besides(view.sheet.connections, [line]) : [];
+  const bundled = line?.cable ? beside.filter((c) => c.cable === line.cable) : [];
+  const bundle = (wires: typeof beside, cable: string | null) =>
+    onEdit({ do: "bundle", wires: wires.map(({ from, to }) => ({ from, to })), cable });
   const name = (row: string) => (view.instance ? `${view.instance}.${row}` : row);
   return {
     title: wire.replace(" ", " – "),
@@ -144,6 +149,16 @@ function ofWire({ view, actions }: Needs, wire: string) {
           without: !line?.bent,
           run: () => actions.straighten(wire),
         },
+        ...(bundled.length > 0
+          ? [{ words: "Split the cable", run: () => bundle(bundled, "") }]
+          : beside.length > 1
+            ? [
+                {
+                  words: `Bundle all ${beside.length} of these two parts`,
+                  run: () => bundle(beside, null),
+                },
+              ]
+            : []),
         { words: "Select along wires", keys: "L", run: actions.selectAlong },
         { words: "Delete", keys: "Del", run: actions.deleteChosen },
       ],

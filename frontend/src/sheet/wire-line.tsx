@@ -55,7 +55,7 @@ function Chosen({ connection }: { connection: SheetConnection }) {
   return (
     <g>
       <path d={wirePath(points)} className="wire-chosen" fill="none" />
-      {connection.points.slice(0, -1).map((a, i) => {
+      {(connection.cable ? [] : connection.points.slice(0, -1)).map((a, i) => {
         const b = connection.points[i + 1]!;
         const long = Math.abs(a[0]! - b[0]!) + Math.abs(a[1]! - b[1]!) > 6;
         if (!long) return null;
