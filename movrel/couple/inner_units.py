@@ -55,6 +55,8 @@ class InnerUnit:
     worked_out: dict[int, x.Expr] = field(default_factory=dict)
     texts: bytes = b""
     categories: bytes = b""
+    #: Whether it is for model exchange: the rig integrates it.
+    exchanged: bool = False
     events: bool = False
     may_return: bool = False
     takes_slopes: bool = False
@@ -68,7 +70,8 @@ class InnerUnit:
     def around_library(self) -> tuple[bytes, bytes]:
         """The command that loads it, before and after the path of its library."""
         p = self.places
-        return around_library(self.version, "cs", p.begins(), p.states, p.indicators, p.groups)
+        kind = "me" if self.exchanged else "cs"
+        return around_library(self.version, kind, p.begins(), p.states, p.indicators, p.groups)
 
 
 def own_unit(
@@ -126,20 +129,13 @@ def foreign_unit(
     settable: Collection[str],
     extra: Collection[str],
 ) -> InnerUnit:
-    """A unit of others with its whole archive. Raises :class:`MovrelError` for one that is not for co-simulation here."""
+    """A unit of others with its whole archive. Raises :class:`MovrelError` for one that cannot be loaded here."""
     own = part.foreign
     assert own is not None
     opened = open_unit(resource_file(own.file, own.folders, own.where))
     d = opened.description
-    if own.kind != "cs":
-        raise MovrelError(
-            f"'{part.name}' is a unit for model exchange, and a unit that holds others has no solver for it.",
-            own.where,
-            "Use it for co-simulation, if it offers that."
-            if "cs" in d.interfaces
-            else "Ask for one for co-simulation.",
-        )
-    binary = binary_of(opened, "cs")
+    kind = own.kind
+    binary = binary_of(opened, kind)
     if binary.bits != 64:
         raise MovrelError(
             f"'{own.file}' has only a 32-bit binary, which one unit cannot hold beside others.",
@@ -156,19 +152,20 @@ def foreign_unit(
     rows = {names[v][0]: known[names[v][0]] for v in shown}
     given = {p.name: known[p.name] for p in own.parameters}
     reads = {i.name: known[i.name] for i in own.inputs}
-    places = places_of(d, "cs", list(given.values()), list(reads.values()), list(rows.values()))
-    flags = d.flags.get("cs", {})
-    events = d.version == 3 and flags.get("hasEventMode") == "true"
+    places = places_of(d, kind, list(given.values()), list(reads.values()), list(rows.values()))
+    flags = d.flags.get(kind, {})
+    exchanged = kind == "me"
+    events = d.version == 3 and not exchanged and flags.get("hasEventMode") == "true"
     state = "FMUState" if d.version == 3 else "FMUstate"
     restores = flags.get(f"canGetAndSet{state}") == "true"
     folder = f"units/{number}"
     made = InnerUnit(
         part.name, d.token, d.version, f"{folder}/{binary.path}", f"{folder}/resources", places,
         _files(opened, folder), list(part.inputs), list(part.outputs),
-        foreign_feed_through(part, names, d), events=events, may_return=events,
-        takes_slopes=d.version == 2 and flags.get("canInterpolateInputs") == "true",
+        foreign_feed_through(part, names, d), exchanged=exchanged, events=events, may_return=events,
+        takes_slopes=d.version == 2 and not exchanged and flags.get("canInterpolateInputs") == "true",
         restores=restores, stores=restores and flags.get(f"canSerialize{state}") == "true",
-        any_step=flags.get("canHandleVariableCommunicationStepSize") == "true",
+        any_step=exchanged or flags.get("canHandleVariableCommunicationStepSize") == "true",
         once=flags.get("canBeInstantiatedOnlyOncePerProcess") == "true",
     )  # fmt: skip
     made.texts = _texts(own.text_values(dict(values)), known)

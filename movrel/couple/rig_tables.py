@@ -16,6 +16,7 @@ from movrel.model.expression import Variable
 from movrel.project.rig_settings import RigSettings
 
 _INPUTS = {"held": "RIG_HELD", "extrapolated": "RIG_EXTRAPOLATED", "smoothed": "RIG_SMOOTHED"}
+_RIG = ("rig_units.c", "exchanged.c", "rig.c")
 _TYPES = {"Real": 0, "Integer": 1, "Boolean": 2, "Enumeration": 3}
 
 
@@ -65,7 +66,7 @@ class RigTables:
 
     def files(self, version: int, token: str) -> dict[str, str]:
         """All sources by their names; ``all.c`` and what stands in ``host`` are to be compiled."""
-        names = ["unit.h", "rig.h", f"fmi{version}.h", "log.c", "rig.c", f"fmi{version}.c"]
+        names = ["unit.h", "rig.h", f"fmi{version}.h", "rodas.h", "log.c", *_RIG, f"fmi{version}.c"]
         files = {name: (RUNTIME / name).read_text(encoding="utf-8") for name in names}
         files |= {
             f"host/{p.name}": p.read_text(encoding="utf-8")
@@ -73,7 +74,7 @@ class RigTables:
             if p.name != "process.c"
         }
         files["tables.h"] = self.text()
-        order = ["unit.h", "rig.h", "tables.h", "log.c", "rig.c", f"fmi{version}.c"]
+        order = ["unit.h", "rig.h", "tables.h", "log.c", *_RIG, f"fmi{version}.c"]
         files["all.c"] = "".join(f'#include "{name}"\n' for name in order)
         return with_token(files, token)
 
@@ -98,6 +99,7 @@ class RigTables:
             ("NTARGET", len(targets)), ("NTRANSFER", len(transfers)),
             ("RIG_STEP", c_number(s.step)), ("RIG_LOOPS", c_number(s.loops)), ("RIG_INPUTS", _INPUTS[s.inputs]),
             ("RIG_SEQUENTIAL", int(s.order == "sequential")), ("RIG_GOES_BACK", int(goes_back)),
+            ("RIG_STATES", max(u.places.states for u in self.units)),
             ("RIG_STORES", int(self.stores)),
             ("MV_TOLERANCE", c_number(self.tolerance)), ("MV_START", c_number(self.start)), ("MV_STOP", c_number(self.stop)),
         ]  # fmt: skip
@@ -189,9 +191,11 @@ class RigTables:
             flags = ", ".join(
                 str(int(f)) for f in (u.events, u.may_return, u.takes_slopes, u.stateful)
             )
-            clock = u.base + u.places.at["clock"][0]
+            p = u.places
+            at = ", ".join(str(u.base + p.at[name][0]) for name in ("clock", "x", "dx", "z"))
             yield (
-                f"{{{texts}, {blobs}, {flags}, {multiple}, {u.base}, {clock}, {signal}, {len(u.signals)}, "
+                f"{{{texts}, {blobs}, {flags}, {multiple}, {int(u.exchanged)}, {p.states}, {p.indicators}, {u.base}, {at}, "
+                f"{signal}, {len(u.signals)}, "
                 f"{len(u.outputs)}, {link}, {len(own)}}}"
             )
             signal, link = signal + len(u.signals), link + len(own)

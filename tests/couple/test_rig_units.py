@@ -138,6 +138,26 @@ def test_units_of_others_are_contained_with_values_and_events(
         assert np.abs(whole[name] - apart[name][at]).max() < 1e-12
 
 
+@pytest.mark.parametrize("version", [2, 3])
+def test_units_for_model_exchange_are_integrated_inside(
+    tmp_path: Path, hand_written: Build, version: int
+) -> None:
+    # The spring strikes a wall and turns its speed around; the chain is stiff, its second state follows u with 1000/s.
+    rig = rig_of(
+        tmp_path,
+        {"Spring": (hand_written(2), "me"), "Chain": (hand_written(3), "me")},
+        "Spring spring(wall=-0.5); Chain chain; output Real x; equation connect(spring.x, x);",
+    )
+    whole = driven(tmp_path, unit_of_model(rig, ExportOptions(version=version)), interval=0.02)
+    free = whole.time < np.arccos(-0.5) / 2  # from x = 1 at rest, until it strikes
+    assert np.abs(whole["x"] - np.cos(2 * whole.time))[free].max() < 1e-8
+    assert whole["x"][~free].max() < 0.95  # it lost speed there
+    apart = run(rig, interval=0.02)
+    at = np.searchsorted(apart.time, whole.time - 1e-9)
+    for name in ("spring.x", "chain.x[1]", "chain.x[2]"):
+        assert np.abs(whole[name] - apart[name][at]).max() < 1e-6
+
+
 def test_a_rig_is_a_unit_in_another_model(tmp_path: Path) -> None:
     unit = unit_of_model(loaded(LAGS, "Lags"), ExportOptions(version=2))
     inner = tmp_path / "inner.fmu"

@@ -31,8 +31,8 @@ from movrel.model.flat import Assertion
 RUNTIME = Path(__file__).parent / "runtime"
 #: Files of the runtime in the order in which they are read, for each version of the standard.
 RUNTIME_FILES = {
-    2: ("unit.h", "fmi2.h", "log.c", "delay.c", "unit.c", "solver.c", "fmi2.c"),
-    3: ("unit.h", "fmi3.h", "log.c", "delay.c", "unit.c", "solver.c", "fmi3.c"),
+    2: ("unit.h", "fmi2.h", "rodas.h", "log.c", "delay.c", "unit.c", "solver.c", "fmi2.c"),
+    3: ("unit.h", "fmi3.h", "rodas.h", "log.c", "delay.c", "unit.c", "solver.c", "fmi3.c"),
 }
 #: The functions of the model that are called in every step, and the others.
 MODEL_FILES = ("model.c", "seldom.c")

@@ -373,6 +373,8 @@ static int event(Host *h) {
   }
   if (round == ROUNDS) return fail(h, "the unit asks for more than %d rounds of event iteration", ROUNDS);
   if (plain(h, "EnterContinuousTimeMode") || column(h, "GetContinuousStates", h->x, h->states) || transfer_all(h, OUTPUTS, 0)) return -1;
+  outcome.states_changed = states_changed, outcome.terminate = terminate;
+  h->outcome = outcome;
   says(h, "{\"states_changed\":%s,\"terminate\":%s,\"next_time\":", states_changed ? "true" : "false", terminate ? "true" : "false");
   if (outcome.has_next) say_number(h, outcome.next);
   else says(h, "null");
@@ -380,9 +382,11 @@ static int event(Host *h) {
   return 0;
 }
 
+int host_nominals(Host *h, double *sizes) { return column(h, "GetNominalsOfContinuousStates", sizes, h->states); }
+
 static int nominals(Host *h) {
   double *sizes = calloc(h->states ? h->states : 1, sizeof *sizes);
-  int status = sizes ? column(h, "GetNominalsOfContinuousStates", sizes, h->states) : fail(h, "there is no memory left");
+  int status = sizes ? host_nominals(h, sizes) : fail(h, "there is no memory left");
   size_t i;
   if (!status) {
     says(h, "{\"nominals\":[");

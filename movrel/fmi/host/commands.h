@@ -24,6 +24,8 @@ VISIBLE int host_obey(Host *h, const unsigned char *command, size_t size);
 VISIBLE size_t host_stored_size(Host *h);
 VISIBLE int host_store(Host *h, unsigned char *bytes, size_t size);
 VISIBLE int host_restore(Host *h, const unsigned char *bytes, size_t size);
+/* The sizes of the states; 0, or -1 with the fault. */
+VISIBLE int host_nominals(Host *h, double *sizes);
 VISIBLE const char *host_answer(const Host *h, size_t *length);
 
 #endif

@@ -66,6 +66,7 @@ struct Host {
   int discarded; /* whether a call was answered with Discard */
   double *numbers; /* the whole shared memory */
   size_t states, indicators;
+  EventOutcome outcome; /* of the newest event iteration in model exchange, all its rounds together */
   double *x, *dx, *z, *clock;
   Group *groups[GROUPS];
   size_t group_count[GROUPS];

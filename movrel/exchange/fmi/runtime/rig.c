@@ -3,120 +3,19 @@
  * The tables of the rig stand before this text. Steps of a fixed size, side by side (Jacobi) or one after the other (Gauss and
  * Seidel), inputs held or extrapolated: R. Kuebler and W. Schiehlen, Two methods of simulator coupling, Mathematical and
  * Computer Modelling of Dynamical Systems 6 (2000). */
-#include "commands.h"
 
 /* Rounds in which signals that depend on each other at one instant are exchanged before they are solved together, then steps
  * of Newton's method, and halvings of one. */
 enum { EXCHANGES = 30, STEPS = 30, HALVINGS = 12 };
 /* How closely signals must agree at the start, as a share of the largest that each was. */
 static const double AGREEMENT = 1e-10;
-static const double ROUNDING = 1e-12;
-
-typedef struct {
-  MvUnit unit; /* what the interfaces know of it */
-  char *resources;
-  size_t size; /* of the numbers in unit.state, which are all there are */
-  Host *hosts[NUNIT];
-  double *numbers;                                       /* of all units, NNUMBER of them */
-  double *outputs, *begun, *kept, *before, *slopes, *seen; /* of all signals, NSIGNAL each */
-  double *guess, *off, *trial, *scale, *shift;             /* of those that depend on each other */
-  double *matrix;                                          /* NLOOP by NLOOP */
-  double reached[NUNIT];
-  double before_time;
-  long count; /* communication steps that are over */
-  int has_before, entered;
-} Rig;
-
-static double rounding(const Rig *r) { return ROUNDING * fmax(fabs(r->unit.t), RIG_STEP); }
-
-/* --- units ------------------------------------------------------------------------------------- */
-
-/* Passes on what a unit said. */
-static void tell(Rig *r, int k) {
-  Host *h = r->hosts[k];
-  size_t i;
-  for (i = 0; i < h->message_count; ++i)
-    if (h->messages[i].status == WARNING || h->messages[i].status == DISCARD)
-      mv_say(&r->unit, MV_LOG_WARNING, MV_WARNING, "%s: %s", rig_units[k].name, h->messages[i].text);
-  h->message_count = 0;
-}
-
-static MvStatus judged_call(Rig *r, int k, int status) {
-  Host *h = r->hosts[k];
-  tell(r, k);
-  if (!status) return MV_OK;
-  mv_say(&r->unit, MV_LOG_ERROR, MV_ERROR, "the unit '%s' in it cannot go on at %g s: %s", rig_units[k].name, r->unit.t,
-         h->last_error[0] ? h->last_error : h->fault);
-  return MV_ERROR;
-}
-
-static MvStatus obey(Rig *r, int k, const unsigned char *command, size_t size) {
-  return judged_call(r, k, host_obey(r->hosts[k], command, size));
-}
-
-static MvStatus order(Rig *r, int k, char letter) { return obey(r, k, (const unsigned char *)&letter, 1); }
-
-static MvStatus order_with(Rig *r, int k, char letter, unsigned number) {
-  unsigned char command[5];
-  uint32_t whole = number;
-  command[0] = (unsigned char)letter;
-  memcpy(command + 1, &whole, 4);
-  return obey(r, k, command, sizeof command);
-}
-
-typedef struct {
-  unsigned char *bytes;
-  size_t size, room;
-  int short_of; /* there was no memory left */
-} Command;
-
-static void put(Command *c, const void *bytes, size_t size) {
-  if (c->size + size > c->room) {
-    size_t room = 2 * (c->size + size);
-    unsigned char *more = realloc(c->bytes, room);
-    if (!more) {
-      c->short_of = 1;
-      return;
-    }
-    c->bytes = more, c->room = room;
-  }
-  memcpy(c->bytes + c->size, bytes, size);
-  c->size += size;
-}
-
-static void put_text(Command *c, const char *first, const char *second) {
-  uint32_t length = (uint32_t)(strlen(first) + strlen(second));
-  put(c, &length, 4), put(c, first, strlen(first)), put(c, second, strlen(second) + 1);
-}
-
-static MvStatus obey_command(Rig *r, int k, Command *c) {
-  MvStatus status = c->short_of ? MV_ERROR : obey(r, k, c->bytes, c->size);
-  free(c->bytes);
-  return status;
-}
-
-static MvStatus load_unit(Rig *r, int k) {
-  const RigUnit *u = &rig_units[k];
-  Command load = {0}, instantiate = {0};
-  const unsigned char flags[2] = {1, (unsigned char)u->events};
-  if (!(r->hosts[k] = host_new(r->numbers + u->base))) return MV_ERROR;
-  put(&load, u->before_library.bytes, u->before_library.size);
-  put_text(&load, r->resources, u->library);
-  put(&load, u->after_library.bytes, u->after_library.size);
-  if (obey_command(r, k, &load)) return MV_ERROR;
-  put(&instantiate, "I", 1);
-  put_text(&instantiate, u->name, ""), put_text(&instantiate, u->token, ""), put_text(&instantiate, r->resources, u->resources);
-  put(&instantiate, flags, 2);
-  if (obey_command(r, k, &instantiate)) return MV_ERROR;
-  if (u->categories.size && obey(r, k, u->categories.bytes, u->categories.size)) return MV_ERROR;
-  return u->texts.size ? obey(r, k, u->texts.bytes, u->texts.size) : MV_OK;
-}
 
 static void unload(Rig *r) {
   int k;
   for (k = 0; k < NUNIT; ++k) {
     host_free(r->hosts[k]);
-    r->hosts[k] = NULL;
+    free_exchanged(r->exchanged[k]);
+    r->hosts[k] = NULL, r->exchanged[k] = NULL;
   }
 }
 
@@ -127,7 +26,7 @@ static MvStatus load_all(Rig *r) {
   memcpy(r->numbers, rig_numbers, sizeof rig_numbers);
   r->entered = r->has_before = 0, r->count = 0;
   for (k = 0; k < NUNIT; ++k)
-    if (load_unit(r, k)) return MV_ERROR;
+    if (load_unit(r, k) || (rig_units[k].exchanged && !(r->exchanged[k] = new_exchanged(&rig_units[k])))) return MV_ERROR;
   return MV_OK;
 }
 
@@ -157,7 +56,12 @@ static void take_inputs(Rig *r) {
   for (i = 0; i < NINPUT; ++i) r->outputs[NSIGNAL - NINPUT + i] = r->unit.p[NP - NINPUT + i];
 }
 
-static MvStatus look(Rig *r, int k) { return judged_call(r, k, host_do(r->hosts[k], 'x')); }
+/* Inputs in and outputs out; those of a unit for model exchange are worked out at its states. */
+static MvStatus look(Rig *r, int k) {
+  Exchanged *e = r->exchanged[k];
+  if (e && r->unit.initialised) return at_states(r, k, 'o', e->t, e->x) == FAULT ? MV_ERROR : MV_OK;
+  return judged_call(r, k, host_do(r->hosts[k], 'x'));
+}
 
 static MvStatus exchange(Rig *r, const RigGroup *g) {
   int i;
@@ -347,7 +251,7 @@ MvStatus mv_initialise(MvUnit *u) {
   int k;
   if (bring_up_to_date(r)) return MV_ERROR;
   for (k = 0; k < NUNIT; ++k) {
-    if (order(r, k, 'V')) return MV_ERROR;
+    if (order(r, k, 'V') || (r->exchanged[k] && begin_exchanged(r, k, r->exchanged[k]))) return MV_ERROR;
     collect(r, k);
   }
   u->initialised = 1;
@@ -383,7 +287,7 @@ static MvStatus unit_step(Rig *r, int k, double t, double target) {
     double from = r->reached[k];
     if (RIG_INPUTS == RIG_SMOOTHED && u->takes_slopes && give_slopes(r, k)) return MV_ERROR;
     clock[0] = from, clock[1] = target - from;
-    if (judged_call(r, k, host_do(r->hosts[k], 's'))) return MV_ERROR;
+    if (r->exchanged[k] ? advance_exchanged(r, k, r->exchanged[k], target) : judged_call(r, k, host_do(r->hosts[k], 's'))) return MV_ERROR;
     r->reached[k] = clock[2];
     if (clock[3] != 0.0) {
       mv_say(&r->unit, MV_LOG_EVENTS, MV_OK, "the unit '%s' ended the run at %g s.", u->name, clock[2]);
@@ -474,8 +378,10 @@ static MvStatus advance(Rig *r, double t, double target, int at_point, int point
 
 static MvStatus everybody(Rig *r, char letter) {
   int i;
-  for (i = 0; i < NORDER; ++i)
+  for (i = 0; i < NORDER; ++i) {
     if (order_with(r, rig_order[i], letter, 0)) return MV_ERROR;
+    if (r->exchanged[rig_order[i]]) (letter == 'K' ? keep_exchanged : restore_exchanged)(r->exchanged[rig_order[i]]);
+  }
   return MV_OK;
 }
 
@@ -681,7 +587,7 @@ static double mv_slope(const MvVariable *v, const double *x, const double *p, co
 typedef struct {
   unsigned long long fingerprint;
   MvUnit unit;
-  double reached[NUNIT], before_time;
+  double reached[NUNIT], next_time[NUNIT], before_time;
   long count;
   int has_before, entered;
   size_t sizes[NUNIT];
@@ -707,6 +613,7 @@ void mv_store(const MvUnit *u, unsigned char *bytes) {
   memcpy(s.reached, r->reached, sizeof s.reached);
   memcpy(bytes + sizeof s, u->state, numbers_size(r));
   for (k = 0; RIG_STORES && k < NUNIT; ++k) {
+    if (r->exchanged[k]) s.next_time[k] = r->exchanged[k]->next_time;
     s.sizes[k] = host_stored_size(r->hosts[k]);
     host_store(r->hosts[k], at, s.sizes[k]);
     at += s.sizes[k];
@@ -737,5 +644,7 @@ MvStatus mv_restore(MvUnit *u, const unsigned char *bytes, size_t size) {
   u->state = now.state, u->x = now.x, u->p = now.p;
   memcpy(r->reached, s.reached, sizeof s.reached);
   r->before_time = s.before_time, r->count = s.count, r->has_before = s.has_before, r->entered = s.entered;
+  for (k = 0; k < NUNIT; ++k)
+    if (r->exchanged[k]) go_on_exchanged(r, k, r->exchanged[k], s.next_time[k]);
   return MV_OK;
 }

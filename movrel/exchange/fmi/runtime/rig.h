@@ -16,7 +16,8 @@ typedef struct {
   RigBytes before_library, after_library, categories, texts;
   int events, may_return, takes_slopes, stateful;
   int multiple; /* communication steps that it takes at once */
-  int base, clock;
+  int exchanged, states, indicators; /* whether it is for model exchange, and integrated here then */
+  int base, clock, x, dx, z;
   int first_signal, signals, coupled; /* what it gives, of which the first are read by others */
   int first_link, links;
 } RigUnit;

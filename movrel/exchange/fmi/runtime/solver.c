@@ -1,21 +1,8 @@
 /* Integration inside a unit for co-simulation, with location of events.
  *
- * Variable steps: the Rosenbrock method RODAS of order 4 with an embedded one of order 3 and dense output (E. Hairer and
- * G. Wanner, Solving Ordinary Differential Equations II, 2nd edition, Springer 1996, section IV.7). Fixed steps: the
- * classical method of order 4 (W. Kutta, Z. Math. Phys. 46, 1901) with a cubic Hermite polynomial between its points. */
+ * Variable steps: the Rosenbrock method RODAS, see rodas.h. Fixed steps: the classical method of order 4 (W. Kutta, Z. Math. Phys. 46, 1901) with a cubic Hermite polynomial between its points. */
 
-static const double GAMMA = 0.25, D1 = 0.25, D2 = -0.1043, D3 = 0.1035, D4 = -0.03620000000000023;
-static const double C2 = 0.386, C3 = 0.21, C4 = 0.63;
-static const double A21 = 1.544000000000000, A31 = 0.9466785280815826, A32 = 0.2557011698983284, A41 = 3.314825187068521,
-                    A42 = 2.896124015972201, A43 = 0.9986419139977817, A51 = 1.221224509226641, A52 = 6.019134481288629,
-                    A53 = 12.53708332932087, A54 = -0.6878860361058950;
-static const double C21 = -5.6688, C31 = -2.430093356833875, C32 = -0.2063599157091915, C41 = -0.1073529058151375,
-                    C42 = -9.594562251023355, C43 = -20.47028614809616, C51 = 7.496443313967647, C52 = -10.24680431464352,
-                    C53 = -33.99990352819905, C54 = 11.70890893206160, C61 = 8.083246795921522, C62 = -7.981132988064893,
-                    C63 = -31.52159432874371, C64 = 16.31930543123136, C65 = -6.058818238834054;
-static const double D21 = 10.12623508344586, D22 = -7.487995877610167, D23 = -34.80091861555747, D24 = -7.992771707568823,
-                    D25 = 1.025137723295662, D31 = -0.6762803392801253, D32 = 6.087714651680015, D33 = 16.43084320892478,
-                    D34 = 24.76722511418386, D35 = -6.594389125716872;
+#include "rodas.h"
 
 /* Tries of a step after which its rates are suspected to jump where it begins. */
 enum { STUBBORN = 12 };
