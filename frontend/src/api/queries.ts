@@ -6,7 +6,7 @@ import {
   type InfiniteData,
   type QueryClient,
 } from "@tanstack/react-query";
-import { useEffect, useRef } from "react";
+import { useEffect, useRef, useState } from "react";
 
 import {
   ask,
@@ -207,20 +207,26 @@ type ValuesOf = Pick<SeenRun, "id" | "points" | "instance">;
 /** The values of some variables at an instant; those of the instant before stay until they are there. */
 export function useValues(run: ValuesOf | undefined, names: string[], at: number | null) {
   const full = names.map((name) => nameInRun(run, name));
-  return useQuery({
-    queryKey: keys.values(run?.id ?? 0, full, at ?? 0),
+  // While an answer is on its way the next instant waits: else a run that grows faster than answers come showed none.
+  const [asked, setAsked] = useState({ run: run?.id, at });
+  const instant = asked.run === run?.id ? asked.at : at;
+  const answer = useQuery({
+    queryKey: keys.values(run?.id ?? 0, full, instant ?? 0),
     queryFn: async () => {
-      const { values, ...rest } = await fetchValues(run!.id, full, at!);
+      const { values, ...rest } = await fetchValues(run!.id, full, instant!);
       return {
         ...rest,
         values: Object.fromEntries(names.map((name, i) => [name, values[full[i]!] ?? null])),
       };
     },
-    enabled: !!run && run.points > 0 && at !== null && names.length > 0,
+    enabled: !!run && run.points > 0 && instant !== null && names.length > 0,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 20_000,
   });
+  if (!answer.isFetching && (asked.run !== run?.id || asked.at !== at))
+    setAsked({ run: run?.id, at });
+  return answer;
 }
 
 /** The sweeps of a model, newest first; they are looked at again while one is under way. */

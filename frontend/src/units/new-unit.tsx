@@ -74,7 +74,13 @@ export function NewUnit({ view, platforms, onOrdered }: Props) {
             kind="radio"
             name="version"
             words={`FMI ${version}.0`}
-            beside={version === 3 ? "arrays, adjoint derivatives" : "understood by most programs"}
+            beside={
+              version === 2
+                ? "understood by most programs"
+                : view.rig
+                  ? ""
+                  : "arrays, adjoint derivatives"
+            }
             checked={choices.version === version}
             onChange={() => change({ version })}
             testid={`unit-version-${version}`}
@@ -180,7 +186,7 @@ export function NewUnit({ view, platforms, onOrdered }: Props) {
         />
       </Part>
       <Part title="Messages that the other program can ask for">
-        {LOGS.map(([kind, words]) => (
+        {LOGS.filter(([kind]) => !view.rig || kind !== "steps").map(([kind, words]) => (
           <Choice
             key={kind}
             kind="checkbox"

@@ -19,6 +19,7 @@ from movrel.language.patch import Patch, apply
 from movrel.language.tree_search import walk_nodes
 from movrel.model.classes import LIBRARY_FOLDER, ClassTree, Definition
 from movrel.model.flatten import RUNNABLE
+from movrel.project.rig_settings import rig_settings
 from movrel.project.semantic_text import semantic_text
 from movrel.session import LoadedModel
 
@@ -265,7 +266,9 @@ class _Import:
             if definition is None or used_classes(tree, definition).missing:
                 continue  # what is missing is said elsewhere
             try:
-                LoadedModel(tree, definition).ordered  # noqa: B018  # made when it is asked for
+                loaded = LoadedModel(tree, definition)
+                # The units of a rig are computed one by one, and inputs that nothing feeds keep their values.
+                loaded.flat if rig_settings(definition) else loaded.ordered  # made when asked for
             except MovrelError as fault:
                 where = fault.where
                 troubles.append(
