@@ -16,6 +16,7 @@ from movrel.equations.graph import Graph
 from movrel.equations.judging import about_parameters
 from movrel.equations.modes import during_run, nodes_in
 from movrel.equations.parameters import numeric_parameters
+from movrel.equations.phases import phases
 from movrel.equations.sorted_model import Sorted
 from movrel.equations.sorting import Block
 from movrel.equations.symbolic import Symbolic
@@ -50,6 +51,9 @@ class Graphs:
     timed: npt.NDArray[np.bool_]
     curved: npt.NDArray[np.bool_]
     swings: Symbolic
+    #: Arguments of sines and the like in relations, and which of them states move.
+    phases: Symbolic
+    moved_by_states: list[int]
     unit_inputs: Symbolic
     start_values: Symbolic
     start_indicators: Symbolic
@@ -100,6 +104,7 @@ def graphs_of(ordered: Sorted) -> Graphs:
     )
     indicators, scales = _indicator_vectors(memory, running)
     timed, curved = _timed_slots(indicators, running)
+    angles, by_states = _phases(memory, running)
     start_indicators, _ = _indicator_vectors(memory, start)
     return Graphs(
         ordered=ordered,
@@ -117,6 +122,8 @@ def graphs_of(ordered: Sorted) -> Graphs:
         timed=timed,
         curved=curved,
         swings=_swings(memory, running),
+        phases=angles,
+        moved_by_states=by_states,
         unit_inputs=unit_inputs,
         start_values=vector([start.value(v) for v in start.order]),
         start_indicators=start_indicators,
@@ -190,6 +197,20 @@ def _timed_slots(g: Symbolic, graph: Graph) -> tuple[npt.NDArray[np.bool_], ...]
     for i in (curved & by_time) - other - held:
         curved_ones[i] = memory.slots[i].kind == "relation"
     return timed, curved_ones
+
+
+def _phases(memory: EventMemory, graph: Graph) -> tuple[Symbolic, list[int]]:
+    """The arguments of sines and the like that move, and the numbers of those that states move."""
+    watched = [slot.expression for slot in memory.slots]
+    given = vector([graph.translate(e, False) for e in phases(graph.blocks, watched)])
+    if not given.shape[0]:
+        return ca.SX(0, 1), []
+    arguments = ca.densify(given)
+    by_state = set(ca.jacobian_sparsity(arguments, graph.x).row()) if graph.states else set()
+    moved = sorted(by_state | set(ca.jacobian_sparsity(arguments, graph.t).row()))
+    if not moved:
+        return ca.SX(0, 1), []
+    return arguments[moved, :], [k for k, row in enumerate(moved) if row in by_state]
 
 
 def _swings(memory: EventMemory, graph: Graph) -> Symbolic:

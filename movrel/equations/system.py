@@ -84,6 +84,7 @@ class System:
     timed_lines: Compiled  # -> g and d g / d t of these
     curved: npt.NDArray[np.bool_]  # other slots whose g depends on time and parameters alone
     curved_lines: Compiled  # -> g of these
+    phases: Compiled  # -> arguments of sines and the like in relations that depend on states
     swings: Compiled  # -> rates of what time alone does, otherwise than linearly, in relations on states
     initial: StartSolver  # -> values of ``initial_solved``, g of all slots
     assertion_values: Compiled  # -> truth of ``assertions``
@@ -427,6 +428,10 @@ def build_system(flat: FlatModel, ordered: Sorted | None = None, singular: bool 
             "timed_lines", [ca.densify(ca.vertcat(lines, ca.jacobian(lines, graph.t)))]
         ),
         initial=_start_solver(made),
+        phases=graph.function(
+            "phases",
+            [made.phases[made.moved_by_states, :] if made.moved_by_states else ca.SX(0, 1)],
+        ),
         swings=graph.function("swings", [made.swings]),
         assertion_values=graph.function("assertions", [made.judged]),
         actions=graph.function("actions", [made.acting]),

@@ -200,8 +200,16 @@ class EventHandler:
                 states, memory = np.zeros((machine.state_count, n)), np.zeros((len(machine.m), n))
                 return columns(times, states, machine.p, memory, machine.w)
 
-            self._table = TimeTable(g, t, self.stop)
-        return [
+            self._table = TimeTable(g, t, self.stop, self.inclusive[self._curved])
+        behind = self._table.sides(t + self.rounding(t))
+        held = [self.machine.m[slot] for slot in self._curved]
+        # What was zero at the start, or changed with the event that is over.
+        now = [
+            (t, slot, float(side))
+            for slot, side, h in zip(self._curved, behind, held, strict=True)
+            if h != float(side)
+        ]
+        return now + [
             (instant, self._curved[k], float(above))
             for instant, k, above in self._table.after(t + self.rounding(t), self.rounding(t))
             if self.machine.m[self._curved[k]] != float(above)

@@ -21,17 +21,38 @@ FIRST, MOST, ABOUT, ROUNDS = 4096, 30_000_000, 64, 80
 class TimeTable:
     """The instants at which functions of time change their sign, with the side on which they are then."""
 
-    def __init__(self, g: Callable[[Array], Array], start: float, stop: float) -> None:
-        """``g`` maps instants, shape ``(n,)``, to values, shape ``(n, functions)``."""
+    def __init__(
+        self, g: Callable[[Array], Array], start: float, stop: float, inclusive: npt.NDArray[np.bool_]
+    ) -> None:  # fmt: skip
+        """``g`` maps instants, shape ``(n,)``, to values, shape ``(n, functions)``; zero is the upper side of functions that
+        are ``inclusive``."""
+
+        def above_at(times: Array) -> npt.NDArray[np.bool_]:
+            values = g(times)
+            return (values > 0) | (inclusive & (values == 0))
+
         grid = _grid(g, start, stop)
-        above = g(grid) > 0
+        above = above_at(grid)
         at, which = np.nonzero(above[1:] != above[:-1])
-        instants = _narrowed(g, grid[at], grid[at + 1], which, above[at, which])
+        instants = _narrowed(above_at, grid[at], grid[at + 1], which, above[at, which])
         order = np.argsort(instants, kind="stable")
         self._instants: list[float] = instants[order].tolist()
         self._changes = [
             (int(k), bool(side)) for k, side in zip(which[order], above[at + 1, which][order], strict=True)
         ]  # fmt: skip
+        #: For each function the side at the start, and its own changes in their order.
+        self._first: list[bool] = above[0].tolist()
+        self._own: list[list[tuple[float, bool]]] = [[] for _ in self._first]
+        for instant, (k, side) in zip(self._instants, self._changes, strict=True):
+            self._own[k].append((instant, side))
+
+    def sides(self, t: float) -> list[bool]:
+        """Whether each function is on its upper side, what changes at ``t`` having changed."""
+        found: list[bool] = []
+        for first, changes in zip(self._first, self._own, strict=True):
+            count = bisect_right(changes, t, key=lambda change: change[0])
+            found.append(changes[count - 1][1] if count else first)
+        return found
 
     def after(self, t: float, rounding: float) -> list[tuple[float, int, bool]]:
         """The next changes after an instant that come together: instant, function, whether it is positive from then on."""
@@ -82,8 +103,12 @@ def _grid(g: Callable[[Array], Array], start: float, stop: float) -> Array:
 
 
 def _narrowed(
-    g: Callable[[Array], Array], low: Array, high: Array, which: npt.NDArray[np.int64], below: npt.NDArray[np.bool_]
-) -> Array:  # fmt: skip
+    above: Callable[[Array], npt.NDArray[np.bool_]],
+    low: Array,
+    high: Array,
+    which: npt.NDArray[np.int64],
+    below: npt.NDArray[np.bool_],
+) -> Array:
     """The instants just behind each change of sign between ``low`` and ``high``, by halving."""
     low, high = low.copy(), high.copy()
     rows = np.arange(len(low))
@@ -91,6 +116,6 @@ def _narrowed(
         middle = 0.5 * (low + high)
         if not ((middle > low) & (middle < high)).any():
             break
-        still = (g(middle)[rows, which] > 0) == below
+        still = above(middle)[rows, which] == below
         low, high = np.where(still, middle, low), np.where(still, high, middle)
     return high

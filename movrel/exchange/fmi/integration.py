@@ -29,10 +29,13 @@ class UnitIntegration:
         process: UnitProcess,
         write_inputs: Callable[[float], None] = lambda t: None,
         tolerance: float | None = None,
+        longest: float = 0.0,
     ) -> None:
         self.process = process
         self.write_inputs = write_inputs
         self.tolerance = tolerance
+        #: The longest step in s, so that indicators are looked at often enough; 0 for none.
+        self.longest = longest
         #: Why the unit ended the run, and when its next event is known in advance.
         self.ended, self.next_time = "", math.inf
         self.time = 0.0
@@ -170,6 +173,7 @@ class UnitIntegration:
             "rtol": relative,
             "atol": relative * np.where(nominals > 0, nominals, 1.0),
             "max_num_steps": 100_000,
+            "max_step": self.longest,
         }
         if roots:
 

@@ -220,7 +220,9 @@ class _Runner:
 
     def exchange(self) -> None:
         """Integrate the states of the unit by CVODE, event after event."""
-        integration = UnitIntegration(self.process, self.write_inputs, self.tolerance)
+        integration = UnitIntegration(
+            self.process, self.write_inputs, self.tolerance, longest=self.interval
+        )
         integration.settle()
         t = self.start
         self._store(t)

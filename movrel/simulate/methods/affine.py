@@ -51,6 +51,7 @@ def is_affine(machine: Machine) -> bool:
         or machine.history is not None
         or machine.live
         or machine.system.swings.size1_out(0)
+        or machine.system.phases.size1_out(0)
         or not 0 < machine.state_count <= SPARSE_FROM
     ):
         return False

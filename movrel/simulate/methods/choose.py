@@ -82,4 +82,4 @@ def make_integrator(
     if options.solver == "dae":
         return DaeIntegrator(machine, options, nominal, look)
     method = ONE_STEP[options.solver](RightSide(machine, look), options, nominal)
-    return SteppingIntegrator(machine, method, look)
+    return SteppingIntegrator(machine, method, look, options.stop - options.start)

@@ -14,6 +14,7 @@ from movrel.simulate.machine import Machine
 from movrel.simulate.methods.integrator import StepFailure, Steps
 from movrel.simulate.methods.structure import Structure
 from movrel.simulate.methods.sundials import SundialsIntegrator, plain_reason
+from movrel.simulate.methods.turning import first_missed
 from movrel.simulate.options import RunOptions
 
 Array = npt.NDArray[np.float64]
@@ -62,7 +63,11 @@ class CvodeIntegrator(SundialsIntegrator):
             self._keywords["jacfn"] = jacobian_values
         self._solver = self._make(self._keywords)
         self._many = not (
-            machine.nonlinear or machine.dynamic or machine.live or machine.history is not None
+            machine.nonlinear
+            or machine.dynamic
+            or machine.live
+            or machine.history is not None
+            or self._phases.any
         )
         if self._many:
             self._budget = max(100, round(EVALUATIONS_AT_ONCE / (1 + self._n / 300)))
@@ -156,6 +161,15 @@ class CvodeIntegrator(SundialsIntegrator):
                 early = self._machine.overlooked(float(times[1]), states[1])
                 if early:
                     times, states, fired = times[:2], states[:2], early
+            if (missed := first_missed(self._machine, times, states, self._span)) is not None:
+                # From there step by step, the one that missed a crossing in two.
+                k, self._looked = missed
+                worn = self._keep(times[: k + 1], states[: k + 1], block)
+                t, state = float(times[k]), states[k].copy()
+                if worn:
+                    return t, state, []
+                self._limit = -1
+                return super().advance(t, state, until, block)
             halted = bool(fired) and fired[-1][0] == 2 * len(self._machine.rooted)
             fired = [f for f in fired if f[0] < 2 * len(self._machine.rooted)]
             worn = self._keep(times, states, block)

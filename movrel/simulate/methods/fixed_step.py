@@ -19,6 +19,8 @@ Array = npt.NDArray[np.float64]
 class FixedStep(ABC):
     """A fixed-step method; the steps are counted from the last restart."""
 
+    varies = False
+
     def __init__(self, f: RightSide, options: RunOptions, nominal: Array) -> None:
         self.f = f
         self._h = options.step or options.interval

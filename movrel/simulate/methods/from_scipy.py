@@ -19,6 +19,8 @@ Array = npt.NDArray[np.float64]
 class FromScipy(ABC):
     """A variable-step method of SciPy."""
 
+    varies = True
+
     def __init__(self, f: RightSide, options: RunOptions, nominal: Array) -> None:
         self.f = f
         self._settings: dict[str, Any] = {
@@ -34,6 +36,8 @@ class FromScipy(ABC):
 
     def step(self, until: float) -> Step:
         solver = self._solver
+        if until > solver.t:
+            solver.max_step = min(self._settings["max_step"], until - solver.t)
         with np.errstate(all="ignore"), warnings.catch_warnings():
             warnings.simplefilter("ignore")
             try:

@@ -13,7 +13,14 @@ from movrel.equations.system import SPARSE_FROM
 from movrel.simulate.branch import BranchEnded
 from movrel.simulate.machine import Machine
 from movrel.simulate.methods.integrator import StepFailure, Steps, block_steps
+from movrel.simulate.methods.turning import (
+    RootColumns,
+    first_other,
+    instants_within,
+    turning_instants,
+)
 from movrel.simulate.options import RunOptions
+from movrel.simulate.phases import PhaseBound
 
 Array = npt.NDArray[np.float64]
 
@@ -58,6 +65,8 @@ class Method(Protocol):
     """A one-step method."""
 
     f: RightSide
+    #: Whether it chooses its steps.
+    varies: bool
 
     def __init__(self, f: RightSide, options: RunOptions, nominal: Array) -> None: ...
 
@@ -71,12 +80,15 @@ class Method(Protocol):
 class SteppingIntegrator:
     """Steps of a one-step method between events; a crossing is found by halving the step it lies in."""
 
-    def __init__(self, machine: Machine, method: Method, look: Callable[[float], None]) -> None:
-        self._machine = machine
+    def __init__(
+        self, machine: Machine, method: Method, look: Callable[[float], None], span: float
+    ) -> None:
+        self._machine, self._span = machine, span
         self._method = method
         self._look = look
         self._g = np.zeros(2 * len(machine.rooted))
         self._block_steps = block_steps(machine)
+        self._phases = PhaseBound(machine)
         self.steps = 0
 
     @property
@@ -106,7 +118,10 @@ class SteppingIntegrator:
         new = 0
         while True:
             try:
-                reached, y, within = self._method.step(until)
+                limit = until
+                if self._method.varies:
+                    limit = self._phases.limit(t, steps.states[-1], steps.rates[-1], until)
+                reached, y, within = self._method.step(limit)
             except (StepFailure, BranchEnded):
                 if new:
                     block(steps, new)
@@ -118,7 +133,8 @@ class SteppingIntegrator:
                 changed = ((after != signs) & (signs != 0)).any()
                 if not changed:
                     last = (reached, self._g.copy())
-                    for turn in turning_instants(earlier, before, last):
+                    turns = turning_instants(earlier, before, last)
+                    for turn in sorted([*turns, *self._seen_within(t, reached, y, within)]):
                         trial = within(turn)
                         seen = self._signs(turn, trial)
                         if ((seen != signs) & (signs != 0)).any():
@@ -155,6 +171,18 @@ class SteppingIntegrator:
             if not self.steps & 63:
                 self._look(reached)
 
+    def _seen_within(
+        self, t: float, end: float, y: Array, within: Callable[[float], Array]
+    ) -> list[float]:
+        """Where a root function has another sign than at both ends of a long step."""
+        at = instants_within(t, end, self._span) if self._method.varies else ()
+        if not len(at):
+            return []
+        roots = RootColumns(self._machine)
+        states = np.array([within(t), *(within(float(instant)) for instant in at), y])
+        g = roots(np.array([t, *at, end]), states)
+        return first_other(np.asarray(at), g[1:-1], g[0], g[-1])
+
     def _first_contradiction(
         self, t: float, end: float, y: Array, within: Callable[[float], Array]
     ) -> tuple[float, Array]:
@@ -186,28 +214,3 @@ class SteppingIntegrator:
             else:
                 low = middle
         return high, at_high, self._signs(high, at_high)
-
-
-#: A root function is looked at where the parabola through its last three values comes nearer to zero than this share of both
-#: ends of the step.
-NEAR = 0.3
-
-
-def turning_instants(
-    earlier: tuple[float, Array], before: tuple[float, Array], last: tuple[float, Array]
-) -> list[float]:
-    """Where root functions that have one sign at both ends of the last step may have had the other within it, in order:
-    the vertices of the parabolas through their values at three instants."""
-    (t0, g0), (t1, g1), (t2, g2) = earlier, before, last
-    if not t0 < t1 < t2:
-        return []
-    with np.errstate(all="ignore"):
-        first, second = (g1 - g0) / (t1 - t0), (g2 - g1) / (t2 - t1)
-        bend = (second - first) / (t2 - t0)
-        slope = first + bend * (t1 - t0)
-        after = -slope / (2 * bend)
-        value = (g1 + 0.5 * slope * after) * np.sign(g1)
-        nearest = np.minimum(np.abs(g1), np.abs(g2))
-        inside = (after > 0) & (after < t2 - t1) & (np.sign(g1) == np.sign(g2))
-        chosen = inside & (value < NEAR * nearest)
-    return sorted(t1 + float(a) for a in after[chosen])

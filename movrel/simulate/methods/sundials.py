@@ -14,7 +14,9 @@ from movrel.simulate.branch import BranchEnded
 from movrel.simulate.machine import Machine
 from movrel.simulate.methods.integrator import StepFailure, Steps, block_steps
 from movrel.simulate.methods.structure import Places, Structure, choose_structure
+from movrel.simulate.methods.turning import Turning
 from movrel.simulate.options import RunOptions
+from movrel.simulate.phases import PhaseBound
 
 Array = npt.NDArray[np.float64]
 
@@ -46,8 +48,15 @@ class SundialsIntegrator:
         self._machine = machine
         self._look = look
         self._block_steps = block_steps(machine)
+        #: Where a step that missed a crossing is to end when it is taken anew.
+        self._looked = -math.inf
+        self._phases, self._watch_turns = (
+            PhaseBound(machine),
+            Turning(machine, options.stop - options.start),
+        )
         self._n = machine.state_count
         self._roots: Any = None
+        self._span = options.stop - options.start
         self._keywords: dict[str, Any] = {
             "max_order": 5,
             "rtol": options.tolerance,
@@ -84,21 +93,25 @@ class SundialsIntegrator:
         self._forget_crossings()
         steps = Steps()
         steps.add(self._machine, t, state, rates(t, state).copy())
+        self._watch_turns.begin(t, state)
         if not (quiet and t == self._reached):
             self._machine.watches_zero = False
             self._restart(t, state)
         self._reached = math.nan
         new = stalled = 0
         tried, again, since = -math.inf, 0, t
+        looked, self._looked = self._looked, -math.inf
         while True:
+            here = steps.times[-1]
+            limit = self._phases.limit(here, steps.states[-1], steps.rates[-1], until)
+            limit = min(limit, looked) if looked > here else limit
             try:
-                step = self._solver.step(until, "onestep", until)
+                step = self._solver.step(limit, "onestep", limit)
             except BranchEnded:
                 if new:
                     block(steps, new)
                 raise
             if not step.success:
-                here = steps.times[-1]
                 if here - since > ROOM * (until - since):
                     again, since = 0, here
                 again += 1
@@ -130,6 +143,14 @@ class SundialsIntegrator:
                 if not fired and new == 1 and len(steps.times) == 2:
                     # A root function that is exactly zero at a restart is not watched during the first step.
                     fired = self._machine.overlooked(reached, states)
+                turn = self._watch_turns.missed(steps) if not fired and reached > looked else None
+                if turn is not None:
+                    steps.take_back()
+                    self._watch_turns.take_back()
+                    new, looked = new - 1, turn
+                    self._machine.watches_zero = False
+                    self._restart(steps.times[-1], steps.states[-1])
+                    continue
             if fired or reached >= until:
                 if new:
                     block(steps, new)

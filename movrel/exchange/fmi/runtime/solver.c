@@ -7,8 +7,11 @@
 /* Tries of a step after which its rates are suspected to jump where it begins. */
 enum { STUBBORN = 12 };
 
-/* Points within a step at which relations are looked at, so that what crosses and comes back is not missed. */
-static const double LOOKS[4] = {0.25, 0.5, 0.75, 1.0};
+/* Points within a step at which relations are looked at, so that what crosses and comes back is not missed; and those within
+ * a whole run, were it one step. */
+enum { LOOKS = 4, GRID = 400 };
+/* How far an angle in a relation may move in one step, in rad, and the share of a step over which its speed is measured. */
+static const double TURN = 0.5, NUDGE = 1e-6;
 
 static double dense_at(const MvUnit *u, int i, double t) {
   const double *c = u->dense + 4 * (size_t)i;
@@ -185,18 +188,20 @@ static double estimate(double low, const double *a, double high, const double *b
 static int locate(MvUnit *u) {
   double start[INDICATORS], low_z[INDICATORS], high_z[INDICATORS], middle_z[INDICATORS];
   double low = u->stretch.from, high = low, end = u->stretch.to;
-  int k, side = 0, repeats = 0;
+  int k, side = 0, repeats = 0, looks;
   if (!NINDICATOR) return 1;
+  looks = u->span > 0.0 ? (int)fmin(ceil(GRID * (end - low) / u->span), GRID) : LOOKS;
+  if (looks < LOOKS) looks = LOOKS;
   if (!indicators_at(u, low, start)) return 0;
   memcpy(low_z, start, sizeof start);
-  for (k = 0; k < 4; ++k) {
-    high = k == 3 ? end : u->stretch.from + LOOKS[k] * (end - u->stretch.from);
+  for (k = 1; k <= looks; ++k) {
+    high = k == looks ? end : u->stretch.from + (end - u->stretch.from) * k / looks;
     if (!indicators_at(u, high, high_z)) return 0;
     if (crossed(start, high_z)) break;
     low = high;
     memcpy(low_z, high_z, sizeof high_z);
   }
-  if (k == 4) return 1;
+  if (k > looks) return 1;
   while (high - low > 4.0 * DBL_EPSILON * fmax(fabs(high), end - u->stretch.from)) {
     double middle = estimate(low, low_z, high, high_z), part = 0.02 * (high - low);
     if (repeats > 1 || !(middle > low) || !(middle < high)) middle = 0.5 * (low + high), repeats = 0;
@@ -236,6 +241,25 @@ static double first_step(const MvUnit *u, double longest) {
   return fmin(0.01 * sqrt(size / rate), longest);
 }
 
+/* How long a step may be so that no sine in a relation turns unseen. */
+static double phase_limit(MvUnit *u, double h) {
+#if NPHASE
+  double now[NPHASE], then[NPHASE], kept = u->t, fastest = 0.0, way = NUDGE * h;
+  int i;
+  call_at(mv_f_phases, u, u->x, u->s, now, NULL, NULL);
+  for (i = 0; i < NX; ++i) u->weight[i] = u->x[i] + way * u->dx[i];
+  u->t += way;
+  call_at(mv_f_phases, u, u->weight, u->s, then, NULL, NULL);
+  u->t = kept;
+  for (i = 0; i < NPHASE; ++i)
+    if (isfinite(then[i] - now[i])) fastest = fmax(fastest, fabs(then[i] - now[i]) / way);
+  return fastest > 0.0 ? fmin(h, TURN / fastest) : h;
+#else
+  (void)u;
+  return h;
+#endif
+}
+
 /* Integrates one step from u->t, not beyond 'limit', and finds the first event in it. */
 static MvStatus make_stretch(MvUnit *u, double limit) {
   double next = mv_next_time(u), longest, h, error = 0.0;
@@ -256,6 +280,7 @@ static MvStatus make_stretch(MvUnit *u, double limit) {
   if (FIXED_STEP > 0.0) h = FIXED_STEP;
   else if (!NX) h = NINDICATOR ? u->span / 500.0 : longest;
   else h = u->last_step > 0.0 ? u->last_step : first_step(u, fmin(longest, u->span));
+  if (!(FIXED_STEP > 0.0)) h = phase_limit(u, fmin(h, longest));
   if (NX && !(FIXED_STEP > 0.0) && !jacobian(u)) {
     mv_say(u, MV_LOG_ERROR, MV_ERROR, "the equations are singular at %g s.", u->t);
     return MV_ERROR;
@@ -299,7 +324,7 @@ static void remember_within(MvUnit *u) {
   int k;
   for (k = 0; k < 3; ++k) {
     int count = (int)u->history[H_COUNT];
-    u->t = u->stretch.from + LOOKS[k] * (u->stretch.to - u->stretch.from);
+    u->t = u->stretch.from + (u->stretch.to - u->stretch.from) * (k + 1) / LOOKS;
     if (!(u->t > history_row(u, count - 1)[0])) continue;
     states_at(u, u->t, u->weight);
     if (delayed_at(u, u->weight, values)) remember_values(u, u->t, values);

@@ -1,0 +1,169 @@
+"""Root functions that turn back within a step, so that their signs at its ends do not tell of it."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import numpy.typing as npt
+
+from movrel.simulate.columns import Columns
+from movrel.simulate.dense import interpolate
+from movrel.simulate.machine import Machine
+from movrel.simulate.methods.integrator import Steps
+
+Array = npt.NDArray[np.float64]
+
+#: A root function is looked at where the parabola through its last three values comes nearer to zero than this share of both
+#: ends of the step.
+NEAR = 0.3
+
+
+def turning_instants(
+    earlier: tuple[float, Array], before: tuple[float, Array], last: tuple[float, Array]
+) -> list[float]:
+    """Where root functions that have one sign at both ends of the last step may have had the other within it, in order:
+    the vertices of the parabolas through their values at three instants."""
+    (t0, g0), (t1, g1), (t2, g2) = earlier, before, last
+    if not t0 < t1 < t2:
+        return []
+    _, after = _turns(np.array([t0, t1, t2]), np.array([g0, g1, g2]))
+    return sorted(t1 + float(a) for a in after)
+
+
+#: How long a step is within which root functions are looked at in any case, and how often in a run, were it one step.
+LONG, GRID = 0.01, 400
+
+
+class RootColumns:
+    """The root functions of a machine at many instants at once, shape ``(instants, functions)``, without what their being at
+    rest makes of them."""
+
+    def __init__(self, machine: Machine) -> None:
+        self._machine = machine
+        self._columns: Columns = machine.system.once(
+            "indicator columns", lambda: Columns(machine.system.indicators)
+        )
+
+    def __call__(self, times: Array, states: Array) -> Array:
+        machine = self._machine
+        memory = np.repeat(machine.m.reshape(-1, 1), len(times), axis=1)
+        g = self._columns(times, states.T, machine.p, memory, machine.w)[:, machine.rooted]
+        return np.hstack([g, g[:, machine.floors] - 1.0])
+
+
+def first_missed(
+    machine: Machine, times: Array, states: Array, span: float
+) -> tuple[int, float] | None:
+    """The first of many steps within which a root function has another sign than at both ends: its number, and an instant
+    within it. ``times`` has shape ``(k,)``, ``states`` ``(k, n)``; ``span`` is the length of the run in s."""
+    if not len(machine.rooted) or len(times) < 2:
+        return None
+    roots = RootColumns(machine)
+    g = roots(times, states)
+    candidates = [
+        (int(row) + 1, float(times[row + 1] + after))
+        for row, after in zip(*_turns(times, g), strict=True)
+    ]
+    for k in (np.diff(times) > LONG * span).nonzero()[0].tolist():
+        pair = slice(k, k + 2)
+        candidates += [
+            (k, t) for t in _looks(machine, roots, times[pair], states[pair], g[pair], span)
+        ]
+    return next((c for c in sorted(candidates) if _crosses(machine, times, states, *c)), None)
+
+
+def _within(machine: Machine, times: Array, states: Array, at: Array) -> Array:
+    """States within a step that is given by its ends."""
+    ends = zip(times, states, strict=True)
+    rates = np.array([machine.rates(float(t), y).copy() for t, y in ends])
+    return interpolate(times, states, rates, at)
+
+
+def instants_within(start: float, end: float, span: float) -> Array:
+    """Where root functions are looked at within a step of a run of that length; nowhere within a short one."""
+    if not end - start > LONG * span:
+        return np.zeros(0)
+    count = math.ceil(GRID * (end - start) / span)
+    return np.linspace(start, end, count + 1)[1:-1]
+
+
+def first_other(at: Array, g: Array, before: Array, after: Array) -> list[float]:
+    """The first of the instants at which a root function has another sign than at both ends of a step, if there is one."""
+    signs = np.sign(after)
+    other = (np.sign(g) != signs) & (np.sign(before) == signs) & (signs != 0)
+    return [float(t) for t in at[other.any(axis=1)][:1]]
+
+
+def _looks(
+    machine: Machine, roots: RootColumns, times: Array, states: Array, ends: Array, span: float
+) -> list[float]:
+    at = instants_within(float(times[0]), float(times[1]), span)
+    if not len(at):
+        return []
+    return first_other(at, roots(at, _within(machine, times, states, at)), ends[0], ends[1])
+
+
+def _crosses(machine: Machine, times: Array, states: Array, k: int, turn: float) -> bool:
+    """Whether a root function has another sign at an instant of the k-th step than at its end."""
+    ends, seen = np.zeros(2 * len(machine.rooted)), np.zeros(2 * len(machine.rooted))
+    pair = slice(k, k + 2)
+    trial = _within(machine, times[pair], states[pair], np.array([turn]))[0]
+    machine.crossings(turn, trial, seen)
+    machine.crossings(float(times[k + 1]), states[k + 1], ends)
+    return bool(((np.sign(seen) != np.sign(ends)) & (ends != 0)).any())
+
+
+def _turns(times: Array, g: Array) -> tuple[Array, Array]:
+    """The rows of three instants of which the last step may hide a crossing, in order, and how far behind the middle one."""
+    if len(times) < 3:
+        return np.zeros(0, int), np.zeros(0)
+    width = np.diff(times)[:, None]
+    with np.errstate(all="ignore"):
+        slopes = np.diff(g, axis=0) / width
+        bend = np.diff(slopes, axis=0) / (width[:-1] + width[1:])
+        slope = slopes[:-1] + bend * width[:-1]
+        after = -slope / (2 * bend)
+        start, end = g[1:-1], g[2:]
+        value = (start + 0.5 * slope * after) * np.sign(start)
+        inside = (after > 0) & (after < width[1:]) & (np.sign(start) == np.sign(end))
+        chosen = inside & (value < NEAR * np.minimum(np.abs(start), np.abs(end)))
+    rows, which = chosen.nonzero()
+    return rows, after[rows, which]
+
+
+class Turning:
+    """Watches the root functions of a method that looks at the ends of its steps only."""
+
+    def __init__(self, machine: Machine, span: float) -> None:
+        self._machine, self._span = machine, span
+        self._watched = len(machine.rooted) > 0
+        self._roots = RootColumns(machine) if self._watched else None
+        self._g = np.zeros(2 * len(machine.rooted))
+        self._last: list[tuple[float, Array]] = []
+
+    def begin(self, t: float, states: Array) -> None:
+        """A stretch begins, the functions being what they are behind the last event."""
+        self._last = [(t, self._at(t, states))] if self._watched else []
+
+    def _at(self, t: float, states: Array) -> Array:
+        self._machine.crossings(t, states, self._g)
+        return self._g.copy()
+
+    def missed(self, steps: Steps) -> float | None:
+        """An instant within the last step at which a function has another sign than at both ends."""
+        if self._roots is None:
+            return None
+        times, states = np.array(steps.times[-2:]), np.array(steps.states[-2:])
+        self._last.append((steps.times[-1], self._at(steps.times[-1], states[1])))
+        del self._last[:-3]
+        instants = turning_instants(*self._last) if len(self._last) == 3 else []
+        if times[1] - times[0] > LONG * self._span:
+            ends = self._roots(times, states)
+            instants += _looks(self._machine, self._roots, times, states, ends, self._span)
+        machine = self._machine
+        return next((t for t in sorted(instants) if _crosses(machine, times, states, 0, t)), None)
+
+    def take_back(self) -> None:
+        """The last step is taken anew."""
+        del self._last[-1]
