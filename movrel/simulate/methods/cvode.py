@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import warnings
 from collections.abc import Callable
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -53,6 +54,7 @@ class CvodeIntegrator(SundialsIntegrator):
 
         def root_functions(t: float, y: Array, out: Array) -> None:
             machine.crossings(t, structure.natural(y), out)
+            self._watch_turns.note(t, out)
 
         self._watch(root_functions)
         self._keywords |= {
@@ -161,7 +163,11 @@ class CvodeIntegrator(SundialsIntegrator):
                 early = self._machine.overlooked(float(times[1]), states[1])
                 if early:
                     times, states, fired = times[:2], states[:2], early
-            if (missed := first_missed(self._machine, times, states, self._span)) is not None:
+            if (
+                missed := first_missed(
+                    self._machine, times, states, partial(self._rates_at, times, states), self._span
+                )
+            ) is not None:
                 # From there step by step, the one that missed a crossing in two.
                 k, self._looked = missed
                 worn = self._keep(times[: k + 1], states[: k + 1], block)

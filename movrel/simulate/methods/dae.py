@@ -90,6 +90,7 @@ class DaeIntegrator(SundialsIntegrator):
             y = structure.natural(y)
             machine.guesses[:] = y[n:]
             machine.crossings(t, y[:n], out)
+            self._watch_turns.note(t, out)
 
         self._watch(root_functions)
         self._keywords |= {

@@ -112,6 +112,7 @@ class SteppingIntegrator:
         steps = Steps()
         steps.add(machine, t, state, f(t, state))
         self._method.restart(t, state, until)
+        self._phases.restart()
         signs = self._signs(t, state) if len(self._g) else self._g
         #: Root functions at the last two steps, from which those are seen that turn back within the next.
         earlier, before = (t, self._g.copy()), (t, self._g.copy())

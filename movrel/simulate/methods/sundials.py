@@ -94,6 +94,7 @@ class SundialsIntegrator:
         steps = Steps()
         steps.add(self._machine, t, state, rates(t, state).copy())
         self._watch_turns.begin(t, state)
+        self._phases.restart()
         if not (quiet and t == self._reached):
             self._machine.watches_zero = False
             self._restart(t, state)
@@ -147,6 +148,7 @@ class SundialsIntegrator:
                 if turn is not None:
                     steps.take_back()
                     self._watch_turns.take_back()
+                    self._phases.restart()
                     new, looked = new - 1, turn
                     self._machine.watches_zero = False
                     self._restart(steps.times[-1], steps.states[-1])

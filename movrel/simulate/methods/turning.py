@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 
 import numpy as np
 import numpy.typing as npt
@@ -27,12 +28,18 @@ def turning_instants(
     (t0, g0), (t1, g1), (t2, g2) = earlier, before, last
     if not t0 < t1 < t2:
         return []
+    with np.errstate(all="ignore"):  # of what is not finite
+        first, second = (g1 - g0) / (t1 - t0), (g2 - g1) / (t2 - t1)
+        bend = (second - first) / (t2 - t0)
+        start, end = first + bend * (t1 - t0), second + bend * (t2 - t1)
+        if not (start * end < 0).any():
+            return []  # none turns: this is asked at every step
     _, after = _turns(np.array([t0, t1, t2]), np.array([g0, g1, g2]))
     return sorted(t1 + float(a) for a in after)
 
 
 #: How long a step is within which root functions are looked at in any case, and how often in a run, were it one step.
-LONG, GRID = 0.01, 400
+LONG, GRID = 0.01, 200
 
 
 class RootColumns:
@@ -53,10 +60,11 @@ class RootColumns:
 
 
 def first_missed(
-    machine: Machine, times: Array, states: Array, span: float
+    machine: Machine, times: Array, states: Array, rates: Callable[[], Array], span: float
 ) -> tuple[int, float] | None:
     """The first of many steps within which a root function has another sign than at both ends: its number, and an instant
-    within it. ``times`` has shape ``(k,)``, ``states`` ``(k, n)``; ``span`` is the length of the run in s."""
+    within it. ``times`` has shape ``(k,)``, ``states`` and what ``rates`` gives ``(k, n)``; ``span`` is the length of the run
+    in s."""
     if not len(machine.rooted) or len(times) < 2:
         return None
     roots = RootColumns(machine)
@@ -65,11 +73,13 @@ def first_missed(
         (int(row) + 1, float(times[row + 1] + after))
         for row, after in zip(*_turns(times, g), strict=True)
     ]
-    for k in (np.diff(times) > LONG * span).nonzero()[0].tolist():
-        pair = slice(k, k + 2)
-        candidates += [
-            (k, t) for t in _looks(machine, roots, times[pair], states[pair], g[pair], span)
-        ]
+    long = (np.diff(times) > LONG * span).nonzero()[0].tolist()
+    if long:
+        each = [instants_within(float(times[k]), float(times[k + 1]), span) for k in long]
+        at, step = np.concatenate(each), np.repeat(long, [len(e) for e in each])
+        seen = roots(at, interpolate(times, states, rates(), at))
+        other = _other(seen, g[step], g[step + 1]).any(axis=1)
+        candidates += [(int(k), float(t)) for k, t in zip(step[other], at[other], strict=True)]
     return next((c for c in sorted(candidates) if _crosses(machine, times, states, *c)), None)
 
 
@@ -90,9 +100,13 @@ def instants_within(start: float, end: float, span: float) -> Array:
 
 def first_other(at: Array, g: Array, before: Array, after: Array) -> list[float]:
     """The first of the instants at which a root function has another sign than at both ends of a step, if there is one."""
+    return [float(t) for t in at[_other(g, before, after).any(axis=1)][:1]]
+
+
+def _other(g: Array, before: Array, after: Array) -> npt.NDArray[np.bool_]:
+    """Where a function has another sign than at both ends of the step around, if it has the same at both."""
     signs = np.sign(after)
-    other = (np.sign(g) != signs) & (np.sign(before) == signs) & (signs != 0)
-    return [float(t) for t in at[other.any(axis=1)][:1]]
+    return (np.sign(g) != signs) & (np.sign(before) == signs) & (signs != 0)
 
 
 def _looks(
@@ -140,11 +154,23 @@ class Turning:
         self._watched = len(machine.rooted) > 0
         self._roots = RootColumns(machine) if self._watched else None
         self._g = np.zeros(2 * len(machine.rooted))
+        #: What the solver's own looks gave at the start of a stretch and at the end of its newest step, and when that was.
+        self._first: tuple[float, Array] | None = None
+        self._newest: tuple[float, Array] | None = None
+        self._start = (0.0, np.zeros(0))
         self._last: list[tuple[float, Array]] = []
 
     def begin(self, t: float, states: Array) -> None:
         """A stretch begins, the functions being what they are behind the last event."""
-        self._last = [(t, self._at(t, states))] if self._watched else []
+        self._start = t, states
+        self._first = self._newest = None
+        self._last = []
+
+    def note(self, t: float, g: Array) -> None:
+        """The solver looked at the functions."""
+        self._newest = t, g.copy()
+        if t == self._start[0]:
+            self._first = self._newest
 
     def _at(self, t: float, states: Array) -> Array:
         self._machine.crossings(t, states, self._g)
@@ -154,11 +180,18 @@ class Turning:
         """An instant within the last step at which a function has another sign than at both ends."""
         if self._roots is None:
             return None
-        times, states = np.array(steps.times[-2:]), np.array(steps.states[-2:])
-        self._last.append((steps.times[-1], self._at(steps.times[-1], states[1])))
+        end = steps.times[-1]
+        if not self._last:
+            self._last.append(self._first or (self._start[0], self._at(*self._start)))
+        if self._newest is None or self._newest[0] != end:
+            self._newest = end, self._at(end, steps.states[-1])
+        self._last.append(self._newest)
         del self._last[:-3]
         instants = turning_instants(*self._last) if len(self._last) == 3 else []
-        if times[1] - times[0] > LONG * self._span:
+        if not instants and not end - steps.times[-2] > LONG * self._span:
+            return None
+        times, states = np.array(steps.times[-2:]), np.array(steps.states[-2:])
+        if end - steps.times[-2] > LONG * self._span:
             ends = self._roots(times, states)
             instants += _looks(self._machine, self._roots, times, states, ends, self._span)
         machine = self._machine

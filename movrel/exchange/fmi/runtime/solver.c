@@ -9,7 +9,7 @@ enum { STUBBORN = 12 };
 
 /* Points within a step at which relations are looked at, so that what crosses and comes back is not missed; and those within
  * a whole run, were it one step. */
-enum { LOOKS = 4, GRID = 400 };
+enum { LOOKS = 4, GRID = 200 };
 /* How far an angle in a relation may move in one step, in rad, and the share of a step over which its speed is measured. */
 static const double TURN = 0.5, NUDGE = 1e-6;
 
