@@ -22,7 +22,7 @@ from movrel.equations.parameters import parameter_values
 from movrel.errors import MovrelError, did_you_mean
 from movrel.exchange.fmi.compiled import CompiledUnit, compiled_unit
 from movrel.exchange.fmi.compilers import compile_rig
-from movrel.exchange.fmi.export import Exported, export_unit
+from movrel.exchange.fmi.export import Exported, comment_and_symbol, export_unit
 from movrel.exchange.fmi.export_options import ExportOptions
 from movrel.exchange.fmi.unit_files import (
     archive_of,
@@ -42,7 +42,6 @@ from movrel.model.flat import FlatEquation, FlatModel
 from movrel.project.rig_settings import RigSettings
 from movrel.session import LoadedModel
 from movrel.sheet.elements import Icon
-from movrel.sheet.symbols import icon
 
 _BEFORE_START = 1
 
@@ -67,9 +66,7 @@ def unit_of_model(model: LoadedModel, options: ExportOptions) -> Exported:
         each = [float(x.evaluate(u.step, dict(parameters))) for u in model.flat.units]
         settings = RigSettings(step=min(each))
     run = prepare_rig(model, settings, options.settings, step=step)
-    comment = model.definition.node.comment
-    symbol = icon(model.tree, model.definition) if options.symbol else None
-    text = comment if isinstance(comment, str) else ""
+    text, symbol = comment_and_symbol(model, options)
     return unit_of_rig(run, model.name, text, options, symbol)
 
 

@@ -147,7 +147,6 @@ def _functions(unit: UnitGraphs) -> _Functions:
         running("rates", made.rates),
         running("values", made.values),
         running("indicators", made.indicators, made.scales),
-        running("phases", made.phases),
         running("actions", made.acting),
         running("assertions", made.judged),
         running("timed", ca.vertcat(lines, ca.densify(ca.jacobian(lines, graph.t)))),
@@ -171,6 +170,8 @@ def _functions(unit: UnitGraphs) -> _Functions:
         ca.Function("limits", [parameters.p], [ca.densify(margins)]),
         *(b.function for b in (*blocks, *start_blocks)),
     ]
+    if made.phases.shape[0]:
+        compiled.append(running("phases", made.phases))
     if unit.free:
         slopes = ca.jacobian(unit.constraints, graph.x)
         compiled.append(running("constraints", unit.constraints, slopes))

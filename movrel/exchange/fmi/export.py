@@ -64,10 +64,15 @@ def export_unit(model: LoadedModel, options: ExportOptions) -> Exported:
     """
     settings = {name: x.const(value) for name, value in options.settings.items()}
     flat = flatten_model(model.tree, model.definition, settings)
+    text, symbol = comment_and_symbol(model, options)
+    return export_flat(flat, model.name, text, options, symbol)
+
+
+def comment_and_symbol(model: LoadedModel, options: ExportOptions) -> tuple[str, Icon | None]:
+    """What the description of a unit says of the model, and its symbol where that is wanted."""
     comment = model.definition.node.comment
     symbol = icon(model.tree, model.definition) if options.symbol else None
-    text = comment if isinstance(comment, str) else ""
-    return export_flat(flat, model.name, text, options, symbol)
+    return comment if isinstance(comment, str) else "", symbol
 
 
 def export_flat(
