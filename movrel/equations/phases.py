@@ -17,7 +17,7 @@ _PERIODIC = {"sin", "cos", "tan"}
 def phases(blocks: list[Block], watched: list[Expr]) -> list[Expr]:
     """The arguments, by way of all blocks that what is ``watched`` depends on."""
     block_of = {v: block for block in blocks for v in block.unknowns}
-    taken: set[int] = set()
+    seen: set[int] = set()
     waiting = list(watched)
     arguments: list[Expr] = []
     while waiting:
@@ -26,17 +26,17 @@ def phases(blocks: list[Block], watched: list[Expr]) -> list[Expr]:
             if node.op in _PERIODIC:
                 arguments.append(node.args[0])
             elif node.op == "var":
-                waiting += _behind(node.value, block_of, taken)
+                waiting += _behind(node.value, block_of, seen)
     number = Fingerprints()
     return list({number(e): e for e in arguments}.values())
 
 
-def _behind(v: Variable, block_of: dict[Variable, Block], taken: set[int]) -> list[Expr]:
+def _behind(v: Variable, block_of: dict[Variable, Block], seen: set[int]) -> list[Expr]:
     """What a variable is worked out from, unless that was looked at."""
     block = block_of.get(v)
-    if block is None or id(block) in taken:
+    if block is None or id(block) in seen:
         return []
-    taken.add(id(block))
+    seen.add(id(block))
     if block.kind == "explicit" and block.solution is not None:
         return [block.solution]
     return [side for e in block.equations for side in (e.left, e.right)]

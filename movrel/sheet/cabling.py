@@ -64,13 +64,13 @@ def _tails(
     """The way of each wire from its port to where they come together."""
     inward = (-away[0], -away[1])
     others = [end for end in ends if end.away != away]
-    found = dict(
+    routed = dict(
         zip(others, routes([(e.at, e.away, meeting, inward) for e in others], boxes), strict=True)
     )
     tails: list[list[list[float]]] = []
     for end in ends:
-        if end in found:
-            tails.append(found[end])
+        if end in routed:
+            tails.append(routed[end])
         elif away[0]:
             tails.append([list(end.at), [meeting[0], end.at[1]], list(meeting)])
         else:

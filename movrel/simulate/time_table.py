@@ -48,11 +48,11 @@ class TimeTable:
 
     def sides(self, t: float) -> list[bool]:
         """Whether each function is on its upper side, what changes at ``t`` having changed."""
-        found: list[bool] = []
+        sides: list[bool] = []
         for first, changes in zip(self._first, self._own, strict=True):
             count = bisect_right(changes, t, key=lambda change: change[0])
-            found.append(changes[count - 1][1] if count else first)
-        return found
+            sides.append(changes[count - 1][1] if count else first)
+        return sides
 
     def after(self, t: float, rounding: float) -> list[tuple[float, int, bool]]:
         """The next changes after an instant that come together: instant, function, whether it is positive from then on."""
