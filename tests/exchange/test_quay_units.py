@@ -144,8 +144,7 @@ def _compare(
         np.abs(found.time - events[np.minimum(next_one, len(events) - 1)]),
         np.abs(found.time - events[np.maximum(next_one - 1, 0)]),
     )
-    # Each side finds the instant of an event with an error of its own, as the importer's steps are bounded.
-    points = apart > 5e-6 * stop
+    points = apart > 1e-7 * stop
     if points.sum() <= 20:
         assert FULL
         pytest.skip("an event at every point")

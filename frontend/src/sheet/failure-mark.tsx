@@ -1,8 +1,7 @@
-import { ViewportPortal } from "@xyflow/react";
-
 import type { SeenRun, Sheet } from "../api/client";
 import { boxOf } from "../drawing/geometry";
 import { partOf } from "./selection";
+import { Overlay } from "./overlay";
 
 /** How far outside of its symbol a part is framed, in pixels of the drawing. */
 const OUT = 2;
@@ -22,36 +21,31 @@ export function FailureMark({ sheet, run }: { sheet: Sheet; run: SeenRun | undef
   if (!run || !part) return null;
   const { x, y, width, height } = boxOf(part.extent);
   return (
-    <ViewportPortal>
-      <svg
-        className="pointer-events-none absolute top-0 left-0 overflow-visible"
-        width={1}
-        height={1}
-        role="img"
-        aria-label={`The run failed in ${part.name}: ${run.reason}`}
-        data-testid={`failed-in-${part.name}`}
+    <Overlay
+      role="img"
+      aria-label={`The run failed in ${part.name}: ${run.reason}`}
+      data-testid={`failed-in-${part.name}`}
+    >
+      <rect
+        x={x - OUT}
+        y={y - OUT}
+        width={width + 2 * OUT}
+        height={height + 2 * OUT}
+        rx={3}
+        fill="none"
+        stroke="var(--color-error)"
+        strokeWidth={2}
+        strokeDasharray="5 3"
+      />
+      <text
+        x={x + width + OUT + 4}
+        y={y - OUT + 12}
+        fill="var(--color-error)"
+        fontSize={14}
+        fontWeight={600}
       >
-        <rect
-          x={x - OUT}
-          y={y - OUT}
-          width={width + 2 * OUT}
-          height={height + 2 * OUT}
-          rx={3}
-          fill="none"
-          stroke="var(--color-error)"
-          strokeWidth={2}
-          strokeDasharray="5 3"
-        />
-        <text
-          x={x + width + OUT + 4}
-          y={y - OUT + 12}
-          fill="var(--color-error)"
-          fontSize={14}
-          fontWeight={600}
-        >
-          ✕
-        </text>
-      </svg>
-    </ViewportPortal>
+        ✕
+      </text>
+    </Overlay>
   );
 }

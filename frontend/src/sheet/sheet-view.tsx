@@ -4,7 +4,6 @@ import {
   ReactFlowProvider,
   SelectionMode,
   useReactFlow,
-  ViewportPortal,
   type NodeChange,
   type Viewport,
 } from "@xyflow/react";
@@ -64,6 +63,7 @@ import { WireBar } from "./wire-bar";
 import { WireValues } from "./wire-values";
 import { quantitiesOf } from "../drawing/wire-quantities";
 import { WireLine, type WireEdge } from "./wire-line";
+import { Overlay } from "./overlay";
 
 const NOWHERE: Record<string, Point> = {};
 const NODE_TYPES = { part: Part, note: NoteOnSheet };
@@ -420,16 +420,9 @@ function Canvas({
           <Ground sheet={sheet} />
           <LabelScale host={host} />
           {lying && (
-            <ViewportPortal>
-              <svg
-                className="pointer-events-none absolute top-0 left-0 overflow-visible"
-                width={1}
-                height={1}
-                aria-hidden="true"
-              >
-                <BranchDots connections={sheet.connections} />
-              </svg>
-            </ViewportPortal>
+            <Overlay aria-hidden="true">
+              <BranchDots connections={sheet.connections} />
+            </Overlay>
           )}
           {lying && (
             <CablesOnSheet

@@ -1,7 +1,6 @@
-import { ViewportPortal } from "@xyflow/react";
-
 import type { Sheet } from "../api/client";
 import { Arrows, type Arrow, type Dragged } from "../drawing/arrows";
+import { Overlay } from "./overlay";
 
 /** The arrows of state machines on the sheet. */
 export function Transitions({
@@ -15,15 +14,8 @@ export function Transitions({
 }) {
   if (sheet.transitions.length === 0) return null;
   return (
-    <ViewportPortal>
-      <svg
-        className="pointer-events-none absolute top-0 left-0 overflow-visible"
-        width={1}
-        height={1}
-        data-testid="transitions"
-      >
-        <Arrows sheet={sheet} dragged={dragged} onPick={onPick} />
-      </svg>
-    </ViewportPortal>
+    <Overlay data-testid="transitions">
+      <Arrows sheet={sheet} dragged={dragged} onPick={onPick} />
+    </Overlay>
   );
 }

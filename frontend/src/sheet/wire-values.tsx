@@ -1,8 +1,9 @@
-import { useStore, ViewportPortal } from "@xyflow/react";
+import { useStore } from "@xyflow/react";
 
 import type { Row, RunDetail, Sheet } from "../api/client";
 import { CarriedMarks, type Values } from "../drawing/carried-marks";
 import type { WireMarks } from "../state/place";
+import { Overlay } from "./overlay";
 
 interface Props {
   sheet: Sheet;
@@ -17,22 +18,15 @@ export function WireValues({ sheet, rows, run, values, marks }: Props) {
   const size = useStore((s) => 1 / Math.max(s.transform[2], 0.25));
   if (marks === "plain" || !values || !run) return null;
   return (
-    <ViewportPortal>
-      <svg
-        className="pointer-events-none absolute top-0 left-0 overflow-visible"
-        width={1}
-        height={1}
-        data-testid="wire-values"
-      >
-        <CarriedMarks
-          sheet={sheet}
-          rows={rows}
-          variables={run.variables}
-          values={values}
-          marks={marks}
-          size={size}
-        />
-      </svg>
-    </ViewportPortal>
+    <Overlay data-testid="wire-values">
+      <CarriedMarks
+        sheet={sheet}
+        rows={rows}
+        variables={run.variables}
+        values={values}
+        marks={marks}
+        size={size}
+      />
+    </Overlay>
   );
 }

@@ -29,13 +29,13 @@ class UnitIntegration:
         process: UnitProcess,
         write_inputs: Callable[[float], None] = lambda t: None,
         tolerance: float | None = None,
-        longest: float = 0.0,
+        interval: float = 0.0,
     ) -> None:
         self.process = process
         self.write_inputs = write_inputs
         self.tolerance = tolerance
-        #: The longest step in s, so that indicators are looked at often enough; 0 for none.
-        self.longest = longest
+        #: How far apart indicators are looked at within a longer step, in s; 0 where they are not.
+        self.interval = interval
         #: Why the unit ended the run, and when its next event is known in advance.
         self.ended, self.next_time = "", math.inf
         self.time = 0.0
@@ -109,8 +109,11 @@ class UnitIntegration:
         before = process.view("x").copy()
         solver.init_step(t, before)
         stalled = 0
+        #: Where a step that missed a crossing is to end when it is taken anew.
+        looked = -math.inf
         while t < target:
-            step = solver.step(target, "onestep", target)
+            limit = min(target, looked) if looked > t else target
+            step = solver.step(limit, "onestep", limit)
             if not step.success:
                 raise UnitFault(
                     f"the solver found no way on at {t:g} s: {plain_reason(step.message)}"
@@ -119,23 +122,51 @@ class UnitIntegration:
             stalled = 0 if reached > t else stalled + 1
             if stalled > STALL_LIMIT:
                 raise UnitFault(f"the steps of the solver became too small at {t:g} s.")
+            crossed = self._crossing is not None and bool(self._crossing._i)
+            ends = (t, before), (reached, states)
+            if not crossed and reached > looked and (turn := self._missed(*ends)) is not None:
+                looked = turn
+                solver.init_step(t, before)
+                continue
             if reached > t and points and points[0] <= reached:
-                rates = np.zeros((2, n))
-                self._rates(t, before, rates[0])
-                self._rates(reached, states, rates[1])
+                within = self._within(*ends)
                 while points and points[0] <= reached:
                     point = points.pop(0)
-                    process.view("x")[:] = interpolate(
-                        np.array([t, reached]), np.array([before, states]), rates, np.array([point])
-                    )[0]
+                    process.view("x")[:] = within(point)
                     output(point)
             process.view("x")[:] = states
             happened = self._completed(reached)
-            crossed = self._crossing is not None and bool(self._crossing._i)
             t, before = reached, states
             if crossed or happened or self.ended:
                 return t, True
         return t, False
+
+    def _within(
+        self, start: tuple[float, Array], end: tuple[float, Array]
+    ) -> Callable[[float], Array]:
+        """The states between the ends of a step."""
+        times, values = np.array([start[0], end[0]]), np.array([start[1], end[1]])
+        rates = np.zeros_like(values)
+        for k in (0, 1):
+            self._rates(float(times[k]), values[k], rates[k])
+        return lambda at: np.asarray(interpolate(times, values, rates, np.array([at]))[0])
+
+    def _missed(self, start: tuple[float, Array], end: tuple[float, Array]) -> float | None:
+        """An instant within a long step at which an indicator has another sign than at both ends."""
+        t, reached = start[0], end[0]
+        if self._crossing is None or not 0 < self.interval < reached - t:
+            return None
+        within = self._within(start, end)
+        before, after, seen = (np.zeros(self.process.indicators) for _ in range(3))
+        self._indicators(t, start[1], before)
+        self._indicators(reached, end[1], after)
+        same = (before > 0) == (after > 0)
+        count = math.ceil((reached - t) / self.interval)
+        for instant in np.linspace(t, reached, count + 1)[1:-1].tolist():
+            self._indicators(instant, within(instant), seen)
+            if (same & ((seen > 0) != (after > 0))).any():
+                return float(instant)
+        return None
 
     def _completed(self, t: float) -> bool:
         """Tell the unit that a step was accepted; whether it wants an event."""
@@ -173,7 +204,6 @@ class UnitIntegration:
             "rtol": relative,
             "atol": relative * np.where(nominals > 0, nominals, 1.0),
             "max_num_steps": 100_000,
-            "max_step": self.longest,
         }
         if roots:
 

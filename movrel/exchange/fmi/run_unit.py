@@ -221,7 +221,7 @@ class _Runner:
     def exchange(self) -> None:
         """Integrate the states of the unit by CVODE, event after event."""
         integration = UnitIntegration(
-            self.process, self.write_inputs, self.tolerance, longest=self.interval
+            self.process, self.write_inputs, self.tolerance, interval=self.interval
         )
         integration.settle()
         t = self.start

@@ -96,39 +96,10 @@ static double difference(Rig *r, const RigGroup *g, const int *at, int n, const 
   return worst;
 }
 
-/* Elimination with row exchanges; 0 for a singular matrix. The solution takes the place of b. */
-static int eliminate(double *a, double *b, int n) {
-  int c, i, j;
-  for (c = 0; c < n; ++c) {
-    int pivot = c;
-    for (i = c + 1; i < n; ++i)
-      if (fabs(a[i * n + c]) > fabs(a[pivot * n + c])) pivot = i;
-    if (a[pivot * n + c] == 0.0) return 0;
-    for (j = 0; pivot != c && j < n; ++j) {
-      double kept = a[c * n + j];
-      a[c * n + j] = a[pivot * n + j], a[pivot * n + j] = kept;
-    }
-    if (pivot != c) {
-      double kept = b[c];
-      b[c] = b[pivot], b[pivot] = kept;
-    }
-    for (i = c + 1; i < n; ++i) {
-      double factor = a[i * n + c] / a[c * n + c];
-      for (j = c; j < n; ++j) a[i * n + j] -= factor * a[c * n + j];
-      b[i] -= factor * b[c];
-    }
-  }
-  for (i = n - 1; i >= 0; --i) {
-    for (j = i + 1; j < n; ++j) b[i] -= a[i * n + j] * b[j];
-    b[i] /= a[i * n + i];
-  }
-  return 1;
-}
-
 /* Newton's method with differences for what exchanging does not settle. */
 static MvStatus solve_group(Rig *r, const RigGroup *g, const int *at, int n, double agreement) {
   double worst = difference(r, g, at, n, r->guess, r->off), share;
-  int step, i, j, halving;
+  int step, i, j, halving, rows[NLOOP];
   for (step = 0; step < STEPS && worst > agreement; ++step) {
     for (j = 0; j < n; ++j) {
       double kept = r->guess[j], width = sqrt(DBL_EPSILON) * fmax(fabs(kept), 1.0);
@@ -138,7 +109,8 @@ static MvStatus solve_group(Rig *r, const RigGroup *g, const int *at, int n, dou
       r->guess[j] = kept;
     }
     for (i = 0; i < n; ++i) r->shift[i] = -r->off[i];
-    if (!eliminate(r->matrix, r->shift, n)) break;
+    if (!factorised(r->matrix, n, rows)) break;
+    solve_with(r->matrix, n, rows, r->shift);
     for (halving = 0, share = 1.0; halving < HALVINGS; ++halving, share *= 0.5) {
       double now;
       for (i = 0; i < n; ++i) r->trial[i] = r->guess[i] + share * r->shift[i];
