@@ -37,9 +37,9 @@ def foreign_feed_through(
     part: UnitPart, names: Mapping[Variable, Element], d: UnitDescription
 ) -> dict[Variable, set[Variable]]:
     """For each output of a foreign part the inputs on which it depends at the same instant, as the unit says."""
-    known = d.by_name()
+    by_name = d.by_name()
     unknowns = {u.reference: u.dependencies for u in d.outputs}
-    reference = {v: known[names[v][0]].reference for v in (*part.inputs, *part.outputs)}
+    reference = {v: by_name[names[v][0]].reference for v in (*part.inputs, *part.outputs)}
     passed: dict[Variable, set[Variable]] = {}
     for port in part.outputs:
         on = unknowns.get(reference[port], {})

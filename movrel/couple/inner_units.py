@@ -86,12 +86,12 @@ def own_unit(
     seen += [v.name for v in part.variables if v.name in extra and v.name not in seen]
     compiled = compiled_unit(part.flat, seen)
     made = compiled_inner(compiled, part.name, number, [v.name for v in part.inputs], seen)
-    known = {v.name: v for v in part.variables}
+    by_name = {v.name: v for v in part.variables}
     made.inputs, made.outputs = list(part.inputs), list(part.outputs)
-    made.signals = [Signal(known[s.described.name], s.described, s.place) for s in made.signals]
+    made.signals = [Signal(by_name[s.described.name], s.described, s.place) for s in made.signals]
     made.input_places = {v: made.places.inputs[v.name][0] for v in part.inputs}
     made.feed_through = {
-        known[name]: {known[u] for u in compiled.feed_through.get(name, set())} for name in seen
+        by_name[name]: {by_name[u] for u in compiled.feed_through.get(name, set())} for name in seen
     }
     for name, value in set_values.items():
         for place in made.parameter_places.get(name, ()):
@@ -143,15 +143,15 @@ def foreign_unit(
             "Ask for a 64-bit binary.",
         )
     names = foreign_names(part, rig.flat, opened)
-    known = d.by_name()
+    by_name = d.by_name()
     shown = [*part.outputs]
     shown += [
         v for v in part.variables if v in names and v not in shown
         and (v.direction == "output" or (v.name in extra and v.direction != "input"))
     ]  # fmt: skip
-    rows = {names[v][0]: known[names[v][0]] for v in shown}
-    given = {p.name: known[p.name] for p in own.parameters}
-    reads = {i.name: known[i.name] for i in own.inputs}
+    rows = {names[v][0]: by_name[names[v][0]] for v in shown}
+    given = {p.name: by_name[p.name] for p in own.parameters}
+    reads = {i.name: by_name[i.name] for i in own.inputs}
     places = places_of(d, kind, list(given.values()), list(reads.values()), list(rows.values()))
     flags = d.flags.get(kind, {})
     exchanged = kind == "me"
@@ -168,7 +168,7 @@ def foreign_unit(
         any_step=exchanged or flags.get("canHandleVariableCommunicationStepSize") == "true",
         once=flags.get("canBeInstantiatedOnlyOncePerProcess") == "true",
     )  # fmt: skip
-    made.texts = _texts(own.text_values(dict(values)), known)
+    made.texts = _texts(own.text_values(dict(values)), by_name)
     if grave := d.grave_categories():
         made.categories = command("categories", names=grave)
     _begin(made, reads, part, names, values)
@@ -181,7 +181,7 @@ def foreign_unit(
             made.worked_out[place] = p.value
     for v in shown:
         begin, offset = places.outputs[names[v][0]][0], names[v][1]
-        made.signals.append(Signal(v, known[names[v][0]], begin + offset))
+        made.signals.append(Signal(v, by_name[names[v][0]], begin + offset))
     return made
 
 
@@ -205,10 +205,10 @@ def _begin(
             made.begins[place] = float(x.evaluate(port.start, dict(values)))
 
 
-def _texts(texts: Mapping[str, Sequence[str]], known: Mapping[str, UnitVariable]) -> bytes:
+def _texts(texts: Mapping[str, Sequence[str]], by_name: Mapping[str, UnitVariable]) -> bytes:
     if not texts:
         return b""
-    references = [known[name].reference for name in texts]
+    references = [by_name[name].reference for name in texts]
     return command(
         "write_texts", references=references, texts=[t for each in texts.values() for t in each]
     )

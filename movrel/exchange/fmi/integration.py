@@ -124,8 +124,10 @@ class UnitIntegration:
                 raise UnitFault(f"the steps of the solver became too small at {t:g} s.")
             crossed = self._crossing is not None and bool(self._crossing._i)
             ends = (t, before), (reached, states)
-            if not crossed and reached > looked and (turn := self._missed(*ends)) is not None:
+            if reached > looked and (turn := self._missed(*ends)) is not None:
                 looked = turn
+                if crossed:
+                    self._crossing._i.clear()
                 solver.init_step(t, before)
                 continue
             if reached > t and points and points[0] <= reached:
@@ -152,19 +154,18 @@ class UnitIntegration:
         return lambda at: np.asarray(interpolate(times, values, rates, np.array([at]))[0])
 
     def _missed(self, start: tuple[float, Array], end: tuple[float, Array]) -> float | None:
-        """An instant within a long step at which an indicator has another sign than at both ends."""
+        """An instant within a long step at which an indicator has another sign than at its start: of several crossings a
+        solver finds any."""
         t, reached = start[0], end[0]
         if self._crossing is None or not 0 < self.interval < reached - t:
             return None
         within = self._within(start, end)
-        before, after, seen = (np.zeros(self.process.indicators) for _ in range(3))
+        before, seen = (np.zeros(self.process.indicators) for _ in range(2))
         self._indicators(t, start[1], before)
-        self._indicators(reached, end[1], after)
-        same = (before > 0) == (after > 0)
         count = math.ceil((reached - t) / self.interval)
         for instant in np.linspace(t, reached, count + 1)[1:-1].tolist():
             self._indicators(instant, within(instant), seen)
-            if (same & ((seen > 0) != (after > 0))).any():
+            if ((seen > 0) != (before > 0)).any():
                 return float(instant)
         return None
 
