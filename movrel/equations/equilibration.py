@@ -7,6 +7,8 @@ units: a capacity of 1e-13 m3/Pa beside a flow of 1 is none. Source: Curtis and 
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import casadi as ca
 import numpy as np
 import numpy.typing as npt
@@ -14,6 +16,7 @@ import numpy.typing as npt
 from movrel.equations.symbolic import Symbolic
 
 Array = npt.NDArray[np.float64]
+Places = npt.NDArray[np.int64]
 
 #: Times that columns and rows are brought to one size in turn, and the unknowns up to which that is done in the graph.
 ROUNDS, SMALL = 4, 30
@@ -25,37 +28,58 @@ def equilibrated(matrix: Symbolic, vector: Symbolic) -> tuple[Symbolic, Symbolic
     The entries of ``A`` are of one size as far as that goes, the largest of each column is 1; columns of zeros stay.
     """
     n, pattern = matrix.size1(), matrix.sparsity()
-    rows, columns = pattern.row(), pattern.get_col()
-    sizes = [ca.fabs(entry) for entry in matrix.nonzeros()]
-    by_row, by_column = [ca.SX(1)] * n, [ca.SX(1)] * n
+    rows, columns = np.array(pattern.row(), dtype=int), np.array(pattern.get_col(), dtype=int)
+    entries = matrix.nz[:]
+    sizes = ca.fabs(entries)
+    by_row, by_column = ca.SX.ones(n), ca.SX.ones(n)
     for _ in range(ROUNDS if n <= SMALL else 1):
-        for places, factors in ((columns, by_column), (rows, by_row)):
-            middles = _middles(sizes, places, n)
-            sizes = [size / middles[k] for k, size in zip(places, sizes, strict=True)]
-            factors[:] = [a * b for a, b in zip(factors, middles, strict=True)]
-    largest = [ca.SX(0)] * n
-    for k, size in zip(columns, sizes, strict=True):
-        largest[k] = ca.fmax(largest[k], size)
-    by_column = [a * ca.if_else(b > 0, b, 1) for a, b in zip(by_column, largest, strict=True)]
-    entries = [
-        entry / (by_row[r] * by_column[c])
-        for r, c, entry in zip(rows, columns, matrix.nonzeros(), strict=True)
-    ]
-    return (
-        ca.SX(pattern, ca.vertcat(*entries)),
-        ca.densify(vector) / ca.vertcat(*by_row),
-        1 / ca.vertcat(*by_column),
-    )
+        middles = _middles(sizes, columns, n)
+        sizes, by_column = sizes / middles[columns.tolist()], by_column * middles
+        middles = _middles(sizes, rows, n)
+        sizes, by_row = sizes / middles[rows.tolist()], by_row * middles
+    largest = ca.fmax(0, gathered(ca.fmax, sizes, columns, n))
+    by_column = by_column * ca.if_else(largest > 0, largest, 1)
+    entries = entries / (by_row[rows.tolist()] * by_column[columns.tolist()])
+    return ca.SX(pattern, entries), ca.densify(vector) / by_row, 1 / by_column
 
 
-def _middles(sizes: list[Symbolic], places: list[int], count: int) -> list[Symbolic]:
-    """The geometric middle of the largest and the smallest of the sizes at each place, zeros apart."""
-    high: list[Symbolic] = [ca.SX(0)] * count
-    low: list[Symbolic] = [ca.SX(np.inf)] * count
-    for k, size in zip(places, sizes, strict=True):
-        high[k] = ca.fmax(high[k], size)
-        low[k] = ca.fmin(low[k], ca.if_else(size > 0, size, np.inf))
-    return [ca.if_else(h > 0, ca.sqrt(h) * ca.sqrt(s), 1) for h, s in zip(high, low, strict=True)]
+def _middles(sizes: Symbolic, places: Places, count: int) -> Symbolic:
+    """The geometric middle of the largest and the smallest of the sizes at each place, zeros apart; shape ``(count,)``."""
+    high = ca.fmax(0, gathered(ca.fmax, sizes, places, count))
+    low = gathered(ca.fmin, ca.if_else(sizes > 0, sizes, np.inf), places, count)
+    return ca.if_else(high > 0, ca.sqrt(high) * ca.sqrt(low), 1)
+
+
+def gathered(
+    combine: Callable[[Symbolic, Symbolic], Symbolic],
+    values: Symbolic,
+    places: Places,
+    count: int,
+) -> Symbolic:
+    """All values of each place combined in pairs, shape ``(count,)``; 0 where there is none.
+
+    ``values`` and ``places`` have the shape ``(n,)``, a place is below ``count``; ``combine`` takes vectors.
+    """
+    order = np.argsort(places, kind="stable")
+    values, places = values[order.tolist()], places[order]
+    while True:
+        starts = np.flatnonzero(np.diff(places, prepend=-1))
+        if len(starts) == len(places):
+            break
+        lengths = np.diff(starts, append=len(places))
+        within = np.arange(len(places)) - np.repeat(starts, lengths)
+        first = np.flatnonzero(within % 2 == 0)
+        alone = within[first] + 1 == np.repeat(lengths, lengths)[first]
+        paired, rest = first[~alone], first[alone]
+        both = combine(values[paired.tolist()], values[(paired + 1).tolist()])
+        kept = np.concatenate([paired, rest])
+        order = np.argsort(kept)
+        values = ca.vertcat(both, values[rest.tolist()])[order.tolist()]
+        places = places[kept[order]]
+    result = ca.SX.zeros(count)
+    if len(places):
+        result[places.tolist()] = values
+    return result
 
 
 def balances(matrix: Array) -> tuple[Array, Array]:

@@ -21,6 +21,7 @@ from movrel.equations.least_squares import smallest_solution
 from movrel.equations.occurrence import is_held
 from movrel.equations.sizes import RESIDUAL, STEP
 from movrel.equations.sorting import Block
+from movrel.equations.sparse_jacobian import sparse_jacobian
 from movrel.equations.start_solver import StartSolver, StartStep
 from movrel.equations.stretching import LARGE, stretched
 from movrel.equations.symbolic import Compiled, Symbolic
@@ -31,6 +32,9 @@ from movrel.model.flat import FlatEquation
 from movrel.model.traits import HOMOTOPY
 
 Array = npt.NDArray[np.float64]
+
+#: The factors of a matrix are kept until it changes: that of many loops never does during a run.
+FACTORED = {"cache": 1}
 
 _BINARY = {
     "+": ca.OP_ADD, "-": ca.OP_SUB, "*": ca.OP_MUL, "/": ca.OP_DIV, "^": ca.OP_POW, "min": ca.OP_FMIN,
@@ -274,7 +278,7 @@ class Graph:
                     solved.append(smallest_solution(matrix, vector)[:size])
                 else:
                     matrix, vector, scale = self._equilibrated(position)(t, xs, p, m, so_far)
-                    solved.append((scale * ca.solve(matrix, vector))[:size])
+                    solved.append((scale * ca.solve(matrix, vector, "qr", FACTORED))[:size])
             else:
                 guess, sizes, terms = (
                     w[k * total + position : k * total + position + size] for k in range(3)
@@ -388,10 +392,12 @@ class Graph:
             own = slice(position, position + len(block.implicit))
             if block.kind == "linear":
                 matrix, vector = residual(*given)
-                earlier = ca.jacobian(ca.mtimes(matrix, self.s[own]) - vector, self.s[:position])
+                earlier = sparse_jacobian(
+                    ca.mtimes(matrix, self.s[own]) - vector, self.s[:position]
+                )
                 slopes = ca.horzcat(earlier, matrix)
             else:
-                slopes = ca.jacobian(residual(*given), self.s[: own.stop])
+                slopes = sparse_jacobian(residual(*given), self.s[: own.stop])
             rows.append(ca.horzcat(slopes, ca.SX(len(block.implicit), total - own.stop)))
         return ca.vertcat(*rows) if rows else ca.SX(0, 0)
 
@@ -404,26 +410,26 @@ class Graph:
         """The largest residual of the nonlinear blocks, each as a share of the size of its terms."""
         worst = ca.SX(0)
         sizes = self.w[2 * len(self.implicit) :]
-        for k, (residual, terms) in enumerate(self._judged()):
-            worst = ca.fmax(worst, ca.fabs(residual) / ca.fmax(terms, sizes[k]))
+        for block, position, _ in self.solvers:
+            for k, (residual, terms) in enumerate(self._judged(block), position):
+                worst = ca.fmax(worst, ca.fabs(residual) / ca.fmax(terms, sizes[k]))
         return worst
 
     def terms(self) -> Symbolic:
         """The size of the terms of the equation of each implicit unknown, shape ``(n,)``; 0 in linear blocks."""
-        sizes = [terms for _, terms in self._judged()]
-        return ca.densify(ca.vertcat(*sizes)) if sizes else ca.SX(0, 1)
+        sizes = ca.SX.zeros(len(self.implicit))
+        for block, position, _ in self.solvers:
+            for k, (_, terms) in enumerate(self._judged(block), position):
+                sizes[k] = terms
+        return sizes
 
-    def _judged(self) -> Iterator[tuple[Symbolic, Symbolic]]:
-        """Residual and size of the terms for each implicit unknown; both 0 in linear blocks."""
-        for block, _, _ in self.solvers:
-            if block.kind == "linear":
-                yield from [(ca.SX(0), ca.SX(0))] * len(block.implicit)
-                continue
-            for e in block.residuals:
-                yield (
-                    self.translate(x.subtract(e.left, e.right)),
-                    self.size_of_terms(e.left) + self.size_of_terms(e.right),
-                )
+    def _judged(self, block: Block) -> Iterator[tuple[Symbolic, Symbolic]]:
+        """Residual and size of the terms for each implicit unknown of a nonlinear block; nothing for a linear one."""
+        for e in block.residuals if block.kind != "linear" else ():
+            yield (
+                self.translate(x.subtract(e.left, e.right)),
+                self.size_of_terms(e.left) + self.size_of_terms(e.right),
+            )
 
     def size_of_terms(self, e: Expr, translate: Translator | None = None) -> Symbolic:
         """The sum of the absolute values of the terms of a sum."""

@@ -20,31 +20,29 @@ LARGE = 50
 
 def stretched(matrix: Symbolic, vector: Symbolic) -> tuple[Symbolic, Symbolic]:
     """Matrix and vector of the enlarged system, whose first unknowns are those of the given one."""
-    n = matrix.size1()
-    rows: list[list[tuple[int, Symbolic]]] = [[] for _ in range(n)]
-    pattern = matrix.sparsity()
-    for r, c, entry in zip(pattern.row(), pattern.get_col(), matrix.nonzeros(), strict=True):
-        rows[r].append((c, entry))
-    extra: list[list[tuple[int, Symbolic]]] = []
-    minus, one = ca.SX(-1), ca.SX(1)
+    n, pattern = matrix.size1(), matrix.sparsity()
+    # Entries by their number among those of the given matrix, behind which stand -1 and 1.
+    minus, one = pattern.nnz(), pattern.nnz() + 1
+    rows: list[list[tuple[int, int]]] = [[] for _ in range(n)]
+    for k, (r, c) in enumerate(zip(pattern.row(), pattern.get_col(), strict=True)):
+        rows[r].append((c, k))
+    extra: list[list[tuple[int, int]]] = []
     for r, row in enumerate(rows):
         while len(row) > LONGEST:
-            shorter: list[tuple[int, Symbolic]] = []
+            shorter: list[tuple[int, int]] = []
             for k in range(0, len(row), LONGEST):
                 column = n + len(extra)
                 extra.append([*row[k : k + LONGEST], (column, minus)])
                 shorter.append((column, one))
             row = shorter
         rows[r] = row
-    entries = sorted(
-        ((c, r, entry) for r, row in enumerate([*rows, *extra]) for c, entry in row),
-        key=lambda item: item[:2],
-    )
+    entries = sorted((c, r, k) for r, row in enumerate([*rows, *extra]) for c, k in row)
     size = n + len(extra)
     enlarged = ca.Sparsity.triplet(
         size, size, [r for _, r, _ in entries], [c for c, _, _ in entries]
     )
+    values = ca.vertcat(matrix.nz[:], -1, 1)
     return (
-        ca.SX(enlarged, ca.vertcat(*[entry for *_, entry in entries])),
+        ca.SX(enlarged, values[[k for *_, k in entries]]),
         ca.densify(ca.vertcat(vector, ca.SX(len(extra), 1))),
     )

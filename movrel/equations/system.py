@@ -31,6 +31,7 @@ from movrel.equations.parameters import parameter_values, solved_parameters
 from movrel.equations.sliding import outcome, slide, unheld_switches
 from movrel.equations.sorted_model import Sorted, Switch
 from movrel.equations.sorting import Block, explain_mismatch, sort_equations
+from movrel.equations.sparse_jacobian import sparse_jacobian
 from movrel.equations.start import start_blocks
 from movrel.equations.start_solver import StartSolver
 from movrel.equations.state_choice import Selection
@@ -494,7 +495,7 @@ def _jacobian_of(made: Graphs, derivatives: Symbolic) -> Symbolic:
     if not graph.states:
         return None
     if not graph.implicit:
-        return graph.function("jacobian", [ca.jacobian(made.rates, graph.x)])
+        return graph.function("jacobian", [sparse_jacobian(made.rates, graph.x)])
     sizes = [derivatives.size1_in(i) for i in range(5)]
     inputs = [ca.MX.sym(f"i{k}", n) for k, n in enumerate(sizes)]
     return ca.Function("jacobian", inputs, [ca.jacobian(derivatives(*inputs)[0], inputs[1])])

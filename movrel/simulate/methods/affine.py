@@ -17,6 +17,7 @@ import casadi as ca
 import numpy as np
 import numpy.typing as npt
 
+from movrel.equations.sparse_jacobian import sparse_jacobian
 from movrel.equations.system import SPARSE_FROM, System
 from movrel.simulate.machine import Machine
 from movrel.simulate.methods.cvode import CvodeIntegrator
@@ -65,7 +66,7 @@ def _decisive(system: System) -> npt.NDArray[np.int64] | None:
         form = system.open_form
         t, states, _, m, solved = given = [ca.SX.sym(f"i{k}", form.size1_in(k)) for k in range(5)]
         rows = form(*given)
-        matrix = ca.vec(ca.jacobian(rows, ca.vertcat(states, solved)))
+        matrix = sparse_jacobian(rows, ca.vertcat(states, solved)).nz[:]
         if ca.depends_on(rows, t) or ca.depends_on(matrix, ca.vertcat(t, states, solved)):
             return None
         return np.unique(np.array(ca.jacobian_sparsity(matrix, m).get_col(), dtype=np.int64))

@@ -15,6 +15,7 @@ import numpy as np
 import numpy.typing as npt
 from sksundae.ida import IDA
 
+from movrel.equations.sparse_jacobian import sparse_jacobian
 from movrel.equations.symbolic import Compiled
 from movrel.simulate.buffered import Buffered
 from movrel.simulate.machine import Machine
@@ -36,13 +37,11 @@ def _matrix(open_form: Compiled, n: int) -> tuple[Compiled, Compiled]:
 
     The diagonal of the first ``n`` rows is always there: dF/dx' contributes to it.
     """
-    inputs = [ca.MX.sym(f"i{k}", open_form.size1_in(k)) for k in range(5)]
-    derivative = ca.jacobian(open_form(*inputs), ca.vertcat(inputs[1], inputs[4]))
+    inputs = [ca.SX.sym(f"i{k}", open_form.size1_in(k)) for k in range(5)]
+    derivative = sparse_jacobian(open_form(*inputs), ca.vertcat(inputs[1], inputs[4]))
     size, diagonal = derivative.shape[0], list(range(n))
-    shift = ca.MX(ca.Sparsity.triplet(size, size, diagonal, diagonal), 0.0)
-    matrix = ca.Function("matrix", inputs, [derivative + shift])
-    pattern = ca.Sparsity(matrix.sparsity_out(0)) + shift.sparsity()
-    return ca.Function("matrix", inputs, [ca.project(matrix(*inputs), pattern)]), pattern
+    pattern = derivative.sparsity() + ca.Sparsity.triplet(size, size, diagonal, diagonal)
+    return ca.Function("matrix", inputs, [ca.project(derivative, pattern)]), pattern
 
 
 class DaeIntegrator(SundialsIntegrator):
