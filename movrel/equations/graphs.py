@@ -24,6 +24,9 @@ from movrel.equations.time_sources import time_sources
 from movrel.model import expression as x
 from movrel.model.expression import Variable
 
+#: Unknowns from which on translations of the running model are not kept while the start is translated.
+MANY = 2_000
+
 
 @dataclass(slots=True)
 class Graphs:
@@ -86,6 +89,8 @@ def graphs_of(ordered: Sorted) -> Graphs:
         ],
     )
     running = Graph(ordered.blocks, ordered.states, parameters, memory)
+    if len(running.order) > MANY:
+        running.translate.forget()  # of a large model it takes more room than the rest of the pipeline
     start = Graph(ordered.initial_blocks, [], parameters, memory, start=True)
     for slide in ordered.slides:  # nothing slides at the start
         start.translate.values[slide.share] = ca.SX(0.5)

@@ -6,6 +6,8 @@ tie its operands into the equation in which it stands; ``noEvent`` undoes that.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from movrel.model import expression as x
 from movrel.model.expression import Expr, Variable
 from movrel.model.flat import FlatEquation
@@ -63,7 +65,7 @@ def _all(e: Expr) -> list[Variable]:
     return list(variables)
 
 
-def incidence(equations: list[FlatEquation], unknowns: list[Variable]) -> list[list[int]]:
+def incidence(equations: Sequence[FlatEquation], unknowns: Sequence[Variable]) -> list[list[int]]:
     """For each equation the numbers of the unknowns that occur in it."""
     number = {v: i for i, v in enumerate(unknowns)}
     rows = []

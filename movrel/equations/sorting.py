@@ -32,8 +32,8 @@ class Block:
     them in the order of ``inner``.
     """
 
-    unknowns: list[Variable]
-    equations: list[FlatEquation]
+    unknowns: Sequence[Variable]
+    equations: Sequence[FlatEquation]
     kind: BlockKind
     solution: Expr | None = None
     matrix: list[dict[int, Expr]] | None = None
@@ -70,7 +70,9 @@ def sort_equations(
         raise explain_mismatch(equations, unknowns, rows, column_of, row_of, what)
     return [
         make_block(
-            [equations[r] for r in chosen], [unknowns[c] for c in members], starts or Starts()
+            tuple(equations[r] for r in chosen),
+            tuple(unknowns[c] for c in members),
+            starts or Starts(),
         )
         for chosen, members in block_order(rows, row_of, column_of)
     ]
@@ -97,7 +99,9 @@ def block_order(
     return blocks
 
 
-def make_block(equations: list[FlatEquation], unknowns: list[Variable], starts: Starts) -> Block:
+def make_block(
+    equations: Sequence[FlatEquation], unknowns: Sequence[Variable], starts: Starts
+) -> Block:
     """Decide how a block is solved."""
     if len(equations) == 1:
         solution = solve_for(equations[0].left, equations[0].right, unknowns[0])

@@ -6,6 +6,8 @@ equations that are left over are the residuals.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from movrel.equations.linear import depends, linear_parts, solve_for
 from movrel.equations.occurrence import incidence
 from movrel.equations.starts import Starts
@@ -20,8 +22,8 @@ STEEP = {"exp", "sinh", "cosh", "tan"}
 
 
 def tear(
-    equations: list[FlatEquation], unknowns: list[Variable], starts: Starts
-) -> tuple[list[tuple[Variable, Expr]], list[Variable], list[FlatEquation]]:
+    equations: Sequence[FlatEquation], unknowns: Sequence[Variable], starts: Starts
+) -> tuple[list[tuple[Variable, Expr]], Sequence[Variable], Sequence[FlatEquation]]:
     """Inner unknowns with their values in order, the torn unknowns, and the residual equations.
 
     Only equations that give an unknown without a division by something that may vanish are used for
@@ -58,8 +60,8 @@ def tear(
 
 
 def _next_inner(
-    rows: list[set[int]], known: set[int], open_rows: set[int], equations: list[FlatEquation],
-    unknowns: list[Variable], safe: dict[tuple[int, int], Expr | None], bent: set[Variable],
+    rows: list[set[int]], known: set[int], open_rows: set[int], equations: Sequence[FlatEquation],
+    unknowns: Sequence[Variable], safe: dict[tuple[int, int], Expr | None], bent: set[Variable],
     curved: set[Variable],
 ) -> tuple[int, int, Expr] | None:  # fmt: skip
     for row in sorted(open_rows):
@@ -82,7 +84,7 @@ def _next_inner(
 
 
 def _in_nonlinear_terms(
-    equations: list[FlatEquation], unknowns: list[Variable], rows: list[set[int]]
+    equations: Sequence[FlatEquation], unknowns: Sequence[Variable], rows: list[set[int]]
 ) -> set[Variable]:
     """Identities of the unknowns that occur nonlinearly in some equation."""
     curved: set[Variable] = set()
@@ -95,7 +97,7 @@ def _in_nonlinear_terms(
     return curved
 
 
-def _in_steep_functions(equations: list[FlatEquation]) -> set[Variable]:
+def _in_steep_functions(equations: Sequence[FlatEquation]) -> set[Variable]:
     """Variables in the arguments of steep functions."""
     return {
         v
@@ -111,7 +113,7 @@ def _best_tear(
     rows: list[set[int]],
     known: set[int],
     open_rows: set[int],
-    unknowns: list[Variable],
+    unknowns: Sequence[Variable],
     starts: Starts,
     steep: set[Variable],
 ) -> int:

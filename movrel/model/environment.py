@@ -8,7 +8,7 @@ when it is made.
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any, TypeAlias
 
@@ -120,6 +120,17 @@ class Declared:
 
 
 @dataclass(slots=True)
+class Content:
+    """What a class declares with all that it inherits, the classes whose equations it has, and redeclared classes."""
+
+    declared: dict[str, Declared] = field(default_factory=dict)
+    bodies: list[Definition] = field(default_factory=list)
+    overrides: dict[str, Redeclaration] = field(default_factory=dict)
+    #: Whether several instances have it; then it must not be changed.
+    shared: bool = False
+
+
+@dataclass(slots=True)
 class ScalarType:
     """What a chain of type definitions comes down to."""
 
@@ -133,12 +144,22 @@ class ScalarType:
 class Environment(ABC):
     """A class in its place in a model, as far as texts that are written in it need it."""
 
+    __slots__ = ()
+
     model: Model
     path: str
     definition: Definition
     is_package: bool
-    declared: dict[str, Declared]
-    bodies: list[Definition]
+
+    @property
+    @abstractmethod
+    def declared(self) -> Mapping[str, Declared]:
+        """What the class declares and inherits, by name."""
+
+    @property
+    @abstractmethod
+    def bodies(self) -> list[Definition]:
+        """The classes whose equations it has: itself and all bases."""
 
     @abstractmethod
     def member(self, name: str) -> Member:
@@ -221,6 +242,11 @@ class Model:
         #: What names of types mean in a class without redeclarations, and what types come down to.
         self.classes: dict[tuple[str, Definition], Definition | None] = {}
         self.scalar_types: dict[Definition, ScalarType | None] = {}
+        #: Modifications that say the same wherever they are read, by the identity of their text.
+        self.literal_mods: dict[int, Mod] = {}
+        #: What instances of a class have in common, and members that are being made.
+        self.contents: dict[Definition, Content] = {}
+        self.making: set[tuple[Environment, str]] = set()
         #: Whether anything ticks.
         self.clocked = False
         #: Whether each state of the state machines is active.

@@ -44,7 +44,7 @@ def grow(bus: Instance, name: str, like: Any) -> None:
     node = s.Component(
         name, type_name, prefixes, start=bus.definition.node.start, end=bus.definition.node.end
     )
-    bus.declared[name] = Declared(node, bus.definition, None)
+    bus.declare(name, Declared(node, bus.definition, None))
     bus.members[name] = _clone(like, path, bus)
 
 

@@ -12,7 +12,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any, Literal, TypeAlias
 
 from movrel.errors import Place
@@ -110,6 +110,14 @@ class Variable:
     generated: bool = False  # made for a when clause; not shown among the results
     where: Place | None = None
     declaration: s.Component | None = None  # how a parameter is declared, with its annotation
+    _leaf: Expr | None = field(default=None, init=False)  # the expression that is this variable
+
+    @property
+    def leaf(self) -> Expr:
+        """The expression that consists of this variable; it is always the same one."""
+        if self._leaf is None:
+            self._leaf = Expr("var", (), self)
+        return self._leaf
 
     def __repr__(self) -> str:
         return f"<{self.variability} {self.name}>"
@@ -124,7 +132,7 @@ TRUE, FALSE = const(True), const(False)
 
 
 def var(variable: Variable) -> Expr:
-    return Expr("var", (), variable)
+    return variable.leaf
 
 
 #: The independent variable.

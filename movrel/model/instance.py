@@ -7,15 +7,16 @@ later or somewhere else, without a second pass.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import replace
 
-from movrel.errors import LookupFault, Place, StructureFault, TypeFault, Unsupported, did_you_mean
+from movrel.errors import LookupFault, Place, StructureFault, TypeFault, Unsupported
 from movrel.language import syntax as s
 from movrel.model import annotation as note
 from movrel.model.attributes import ATTRIBUTES, mod_value
 from movrel.model.classes import Definition
 from movrel.model.environment import (
+    Content,
     Declared,
     EnumerationType,
     Environment,
@@ -27,8 +28,8 @@ from movrel.model.environment import (
     Scope,
 )
 from movrel.model.expression import Variability, Variable
+from movrel.model.inheritance import base_of, content_of
 from movrel.model.modification import merge, merge_all, read_arguments, read_modification
-from movrel.model.old_names import with_present_names
 from movrel.model.values import as_boolean, as_scalar, shape
 
 #: Most scalars one model may have, and deepest nesting of components.
@@ -38,6 +39,18 @@ DEPTH_LIMIT = 60
 
 class Instance(Environment):
     """A class in its place in a model."""
+
+    __slots__ = (
+        "_content",
+        "definition",
+        "depth",
+        "held",
+        "is_package",
+        "members",
+        "model",
+        "parent",
+        "path",
+    )
 
     def __init__(
         self,
@@ -51,27 +64,38 @@ class Instance(Environment):
         self.path = path
         self.definition = definition
         self.parent = parent
-        self.mods = mods
         self.is_package = False
         #: Whether its members are parameters or constants because it is one, as a record may be.
         self.held: tuple[str, ...] = ()
         self.depth: int = parent.depth + 1 if parent else 0
-        self.declared: dict[str, Declared] = {}
-        self.bodies: list[Definition] = []
-        self._collected: dict[tuple[object, ...], dict[str, Mod]] = {}
-        self.class_overrides: dict[str, Redeclaration] = {}
         self.members: dict[str, Member] = {}
-        self._making: set[str] = set()
         if self.depth > DEPTH_LIMIT:
             raise StructureFault(
                 f"components are nested more than {DEPTH_LIMIT} deep at '{'.'.join(path.split('.')[:3])}…'.",
                 definition.place(),
                 "A class that contains itself, perhaps?",
             )
-        self._collect(definition, mods, [])
+        self._content = content_of(self, mods)
 
     def __repr__(self) -> str:
         return f"<{self.definition.name} {self.path}>"
+
+    @property
+    def declared(self) -> Mapping[str, Declared]:
+        return self._content.declared
+
+    @property
+    def bodies(self) -> list[Definition]:
+        return self._content.bodies
+
+    def declare(self, name: str, declared: Declared) -> None:
+        """Add a declaration, or put another in its place, in this instance alone."""
+        content = self._content
+        if content.shared:
+            self._content = content = Content(
+                dict(content.declared), content.bodies, content.overrides
+            )
+        content.declared[name] = declared
 
     @property
     def is_connector(self) -> bool:
@@ -81,132 +105,23 @@ class Instance(Environment):
     def is_expandable(self) -> bool:
         return self.is_connector and self.model.tree.has_prefix(self.definition, "expandable")
 
-    # --- what the class declares ---
-
-    def _collect(
-        self, definition: Definition, mods: dict[str, Mod], chain: list[Definition]
-    ) -> None:
-        if definition in chain:
-            raise StructureFault(
-                f"the class '{definition.qualified}' extends itself.", definition.place()
-            )
-        # What is inherited along several ways, modified alike, is there once (7.1).
-        key = (definition, *sorted((name, id(mod)) for name, mod in mods.items()))
-        if key in self._collected:
-            return
-        self._collected[key] = mods
-        chain = [*chain, definition]
-        mods = with_present_names(definition.qualified, mods)
-        node = definition.node
-        if node.kind == "operator" or "operator" in node.prefixes:
-            raise Unsupported(
-                f"'{node.name}' has operators of its own; those cannot be computed.",
-                definition.place(),
-                "Use functions instead.",
-            )
-        if node.form == "der":
-            raise Unsupported(
-                f"a partial derivative of a function ('{node.name}') cannot be computed yet.",
-                definition.place(),
-            )
-        if node.external is not None and node.kind != "function":
-            raise Unsupported(
-                "'external' is only allowed in functions.", definition.place(node.external)
-            )
-        if node.base is not None and node.form in ("short", "extends"):
-            base = self._base(node.base, definition)
-            inner = read_arguments(node.base.arguments, self, definition)
-            self._collect(base, merge_all(mods, inner), chain)
-        for element in node.elements:
-            if isinstance(element, s.Extends):
-                base = self._base(element, definition)
-                inner = read_arguments(element.arguments, self, definition)
-                self._collect(base, merge_all(mods, inner), chain)
-            elif isinstance(element, s.Component):
-                self._declare(element, definition, mods.get(element.name))
-            elif isinstance(element, s.ClassDef):
-                mod = mods.get(element.name)
-                if mod is not None and mod.redeclaration is not None:
-                    self._redeclare_class(element, mod.redeclaration, mod.where)
-        if definition not in self.bodies:
-            self.bodies.append(definition)
-        if len(chain) == 1:
-            self._check_mods(mods)
-
-    def _redeclare_class(self, element: s.ClassDef, by: Redeclaration, where: Place | None) -> None:
-        if not isinstance(by.element, s.ClassDef) or by.element.base is None:
-            raise Unsupported(
-                f"the class '{element.name}' can only be redeclared by a short class.", where
-            )
-        if "replaceable" not in element.flags:
-            raise TypeFault(
-                f"the class '{element.name}' is not replaceable.", where, "Declare it replaceable."
-            )
-        self.class_overrides[element.name] = by
-
-    def _base(self, clause: s.Extends, definition: Definition) -> Definition:
-        if clause.type_name == "ExternalObject":
-            raise Unsupported(
-                "external objects cannot be computed.",
-                definition.place(clause),
-                "Use parameters and functions.",
-            )
-        tree, form = self.model.tree, definition.node.form
-        if definition.meant is not None:
-            return definition.meant
-        if form == "extends" and tree.bases(definition):
-            return tree.bases(definition)[0]
-        base = tree.lookup(clause.type_name, definition, form == "short")
-        if base is definition:
-            base = tree.lookup(clause.type_name, definition, True)
-        if base is None or base is definition:
-            base = self.model.tree.require(clause.type_name, None, definition.place(clause))
-        return base
-
-    def _declare(self, node: s.Component, definition: Definition, mod: Mod | None) -> None:
-        known = self.declared.get(node.name)
-        if known is not None:
-            if known.node == node:  # inherited along two ways, or repeated alike
-                known.mod = merge(mod, known.mod)
-                return
-            raise LookupFault(
-                f"'{node.name}' is declared twice in '{self.definition.qualified}'.",
-                definition.place(node),
-                f"The other declaration is at {known.definition.place(known.node)}; rename one.",
-            )
-        self.declared[node.name] = Declared(node, definition, mod)
-
-    def _check_mods(self, mods: dict[str, Mod]) -> None:
-        for name, mod in mods.items():
-            if (
-                name in self.declared
-                or name in self.class_overrides
-                or self.model.tree.child(self.definition, name)
-            ):
-                continue
-            hint = did_you_mean(
-                name, self.declared, "Remove the modification, or correct the name."
-            )
-            raise LookupFault(
-                f"'{self.definition.name}' has no element '{name}' to modify.", mod.where, hint
-            )
-
     # --- members ---
 
     def member(self, name: str) -> Member:
         """A member by name: a Variable, an Instance, a nested list of these, or None if conditioned away."""
         if name in self.members:
             return self.members[name]
-        if name in self._making:
+        making = self.model.making
+        if (self, name) in making:
             raise StructureFault(
                 f"the structure of '{self.path + '.' if self.path else ''}{name}' depends on itself.",
                 self.declared[name].definition.place(self.declared[name].node),
             )
-        self._making.add(name)
+        making.add((self, name))
         try:
             made = self._make(name, self.declared[name])
         finally:
-            self._making.discard(name)
+            making.discard((self, name))
         self.members[name] = made
         return made
 
@@ -273,12 +188,7 @@ class Instance(Environment):
 
         held = tuple(p for p in node.prefixes if p in ("parameter", "constant")) or self.held
 
-        def build(index: list[int], mod: Mod, rest: list[int]) -> Member:
-            if rest:
-                return [
-                    build([*index, i + 1], mod.at(i, rest[0]), rest[1:]) for i in range(rest[0])
-                ]
-            full = f"{path}[{','.join(map(str, index))}]" if index else path
+        def one(full: str, mod: Mod) -> Member:
             if scalar is not None:
                 return self._scalar(full, node, scalar, mod, where)
             instance = Instance(self.model, full, class_, mod.members, self)
@@ -288,12 +198,14 @@ class Instance(Environment):
             return instance
 
         # An 'each' was meant for arrays around this component.
-        return build([], mod.for_one(), sizes)
+        return _elements(one, path, (), mod.for_one(), sizes)
 
     def bind_record(self, mod: Mod) -> None:
         """Spread the value of a record declaration over its members."""
         assert mod.value is not None
-        for name, declared in self.declared.items():
+        for name, declared in list(self.declared.items()):
+            if declared.mod is not None and declared.mod.value is not None:
+                continue
             part = Mod(
                 s.Selection(mod.value, name=name),
                 mod.scope,
@@ -301,15 +213,13 @@ class Instance(Environment):
                 index=mod.index,
                 where=mod.where,
             )
-            declared.mod = (
-                merge(declared.mod, part)
-                if declared.mod is None or declared.mod.value is None
-                else declared.mod
+            self.declare(
+                name, Declared(declared.node, declared.definition, merge(declared.mod, part))
             )
 
     def _override(self, name: str, scope: Definition) -> Redeclaration | None:
         """What a redeclaration put in the place of a class of this instance that is named in ``scope``."""
-        override = self.class_overrides.get(name)
+        override = self._content.overrides.get(name)
         own = self.model.tree.lookup_simple(name, scope) if override is not None else None
         return (
             override if own is not None and own.parent in (*self.bodies, self.definition) else None
@@ -322,7 +232,7 @@ class Instance(Environment):
         """
         tree = self.model.tree
         first, _, rest = name.partition(".")
-        by = self._override(first, scope) if self.class_overrides else None
+        by = self._override(first, scope) if self._content.overrides else None
         if by is None:
             classes = self.model.classes
             if (name, scope) not in classes:
@@ -401,7 +311,7 @@ class Instance(Environment):
         )
         if clause is None:
             return None
-        base = self._base(clause, definition)
+        base = base_of(clause, definition, self.model.tree)
         below = self.scalar_type(base)
         if below is None:
             return None
@@ -474,7 +384,7 @@ class Instance(Environment):
         if name in self.declared and self.declared[name] is not outer:
             return False
         declared = replace(outer.node, flags=("inner",), modification=None, protected=False)
-        self.declared[name] = Declared(declared, outer.definition, None)
+        self.declare(name, Declared(declared, outer.definition, None))
         self.model.warnings.append(message)
         return True
 
@@ -520,6 +430,22 @@ class Instance(Environment):
                 )
         model.pending[variable] = replace(mod, members=members) if scalar.members else mod
         return variable
+
+
+def _elements(
+    one: Callable[[str, Mod], Member],
+    path: str,
+    index: tuple[int, ...],
+    mod: Mod,
+    sizes: list[int],
+) -> Member:
+    """A member by its path and modification, or nested lists of such for arrays of these sizes."""
+    if not sizes:
+        return one(f"{path}[{','.join(map(str, index))}]" if index else path, mod)
+    count = sizes[0]
+    return [
+        _elements(one, path, (*index, i + 1), mod.at(i, count), sizes[1:]) for i in range(count)
+    ]
 
 
 def package_instance(model: Model, definition: Definition) -> Instance:

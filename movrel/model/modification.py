@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from types import NoneType
 
 from movrel.errors import TypeFault, Unsupported
 from movrel.language import syntax as s
 from movrel.model.classes import Definition
 from movrel.model.environment import Environment, Mod, Redeclaration
+
+_LITERAL = (s.Number, s.String, s.Boolean, NoneType)
 
 
 def merge(outer: Mod | None, inner: Mod | None) -> Mod:
@@ -50,11 +53,11 @@ def read_arguments(
     for argument in arguments:
         if isinstance(argument, s.Modify):
             name, _, rest = argument.name.partition(".")
-            mod = read_modification(argument.modification, scope, definition)
-            mod.each, mod.final, mod.where = (
-                argument.each,
-                argument.final,
-                definition.place(argument),
+            mod = replace(
+                read_modification(argument.modification, scope, definition),
+                each=argument.each,
+                final=argument.final,
+                where=definition.place(argument),
             )
             for part in reversed(rest.split(".") if rest else []):
                 mod = Mod(members={part: mod}, each=argument.each, where=mod.where)
@@ -75,13 +78,30 @@ def read_arguments(
 def read_modification(
     modification: s.Modification | None, scope: Environment, definition: Definition
 ) -> Mod:
-    """The modification of one declaration: its value and its parenthesised arguments."""
+    """The modification of one declaration: its value and its parenthesised arguments.
+
+    One that says the same wherever it is read is read once.
+    """
     if modification is None:
         return Mod()
+    literal = scope.model.literal_mods
+    if id(modification) in literal:
+        return literal[id(modification)]
     mod = Mod(members=read_arguments(modification.arguments, scope, definition))
     if isinstance(modification.value, s.BreakValue):
         mod.removed = True
     elif modification.value is not None:
         mod.value, mod.scope, mod.definition = modification.value, scope, definition
     mod.where = definition.place(modification)
+    if _is_literal(modification):
+        literal[id(modification)] = mod
     return mod
+
+
+def _is_literal(modification: s.Modification | None) -> bool:
+    """Whether all values in a modification are numbers, texts and truths, written out."""
+    if modification is None:
+        return True
+    return isinstance(modification.value, _LITERAL) and all(
+        isinstance(a, s.Modify) and _is_literal(a.modification) for a in modification.arguments
+    )

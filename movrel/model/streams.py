@@ -5,6 +5,7 @@ The equations are those of clause 15.2, with its regularisation near zero flow.
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any, Protocol
 
@@ -23,7 +24,9 @@ class Connector(Protocol):
     """What streams ask of the component that declares them."""
 
     path: str
-    declared: dict[str, Any]
+
+    @property
+    def declared(self) -> Mapping[str, Any]: ...
 
     def member(self, name: str) -> Any: ...
 

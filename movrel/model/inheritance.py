@@ -1,0 +1,174 @@
+"""What a class declares together with all that it inherits, as it stands in one place of a model."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from movrel.errors import LookupFault, Place, StructureFault, TypeFault, Unsupported, did_you_mean
+from movrel.language import syntax as s
+from movrel.model.classes import ClassTree, Definition
+from movrel.model.environment import Content, Declared, Environment, Mod, Model, Redeclaration
+from movrel.model.modification import merge, merge_all, read_arguments
+from movrel.model.old_names import with_present_names
+
+
+def content_of(instance: Environment, mods: dict[str, Mod]) -> Content:
+    """What the class of an instance declares, modified from outside by ``mods``.
+
+    Where nothing that is inherited is modified on the way, all instances of the class share what they have in common: the
+    content itself without ``mods``, else its declarations but for those that are modified.
+    """
+    definition, contents = instance.definition, instance.model.contents
+    common = contents.get(definition)
+    if common is not None and all(name in common.declared for name in mods):
+        if not mods:
+            return common
+        declared = dict(common.declared)
+        for name, mod in mods.items():
+            declared[name] = Declared(declared[name].node, declared[name].definition, mod)
+        return Content(declared, common.bodies, common.overrides)
+    collecting = _Collecting(instance)
+    collecting.add(definition, mods, [])
+    _check_names(mods, collecting.content, definition, instance.model)
+    if collecting.alike:
+        contents[definition] = _without_modifications(collecting.content)
+    return collecting.content
+
+
+def _without_modifications(content: Content) -> Content:
+    declared = {n: Declared(d.node, d.definition, None) for n, d in content.declared.items()}
+    return Content(declared, content.bodies, content.overrides, shared=True)
+
+
+def _check_names(
+    mods: dict[str, Mod], content: Content, definition: Definition, model: Model
+) -> None:
+    for name, mod in with_present_names(definition.qualified, mods).items():
+        if (
+            name in content.declared
+            or name in content.overrides
+            or model.tree.child(definition, name)
+        ):
+            continue
+        hint = did_you_mean(name, content.declared, "Remove the modification, or correct the name.")
+        raise LookupFault(
+            f"'{definition.name}' has no element '{name}' to modify.", mod.where, hint
+        )
+
+
+def base_of(clause: s.Extends, definition: Definition, tree: ClassTree) -> Definition:
+    """The class that an extends clause, or a short class, of ``definition`` names."""
+    if clause.type_name == "ExternalObject":
+        raise Unsupported(
+            "external objects cannot be computed.",
+            definition.place(clause),
+            "Use parameters and functions.",
+        )
+    form = definition.node.form
+    if definition.meant is not None:
+        return definition.meant
+    if form == "extends" and tree.bases(definition):
+        return tree.bases(definition)[0]
+    base = tree.lookup(clause.type_name, definition, form == "short")
+    if base is definition:
+        base = tree.lookup(clause.type_name, definition, True)
+    if base is None or base is definition:
+        base = tree.require(clause.type_name, None, definition.place(clause))
+    return base
+
+
+@dataclass(slots=True)
+class _Collecting:
+    """The walk through a class and its bases."""
+
+    instance: Environment
+    content: Content = field(default_factory=Content)
+    #: Whether another instance of the class finds the same.
+    alike: bool = True
+    #: The classes seen, each with what modified it.
+    _seen: dict[tuple[object, ...], dict[str, Mod]] = field(default_factory=dict)
+
+    def add(self, definition: Definition, mods: dict[str, Mod], chain: list[Definition]) -> None:
+        if definition in chain:
+            raise StructureFault(
+                f"the class '{definition.qualified}' extends itself.", definition.place()
+            )
+        # What is inherited along several ways, modified alike, is there once (7.1).
+        key = (definition, *sorted((name, id(mod)) for name, mod in mods.items()))
+        if key in self._seen:
+            return
+        self._seen[key] = mods
+        chain = [*chain, definition]
+        mods = with_present_names(definition.qualified, mods)
+        node = definition.node
+        _check_kind(definition)
+        if node.base is not None and node.form in ("short", "extends"):
+            self._inherit(node.base, definition, mods, chain)
+        for element in node.elements:
+            if isinstance(element, s.Extends):
+                self._inherit(element, definition, mods, chain)
+            elif isinstance(element, s.Component):
+                self._declare(element, definition, mods.get(element.name))
+            elif isinstance(element, s.ClassDef):
+                mod = mods.get(element.name)
+                if mod is not None and mod.redeclaration is not None:
+                    self._redeclare(element, mod.redeclaration, mod.where)
+        if definition not in self.content.bodies:
+            self.content.bodies.append(definition)
+
+    def _inherit(
+        self,
+        clause: s.Extends,
+        definition: Definition,
+        mods: dict[str, Mod],
+        chain: list[Definition],
+    ) -> None:
+        base = base_of(clause, definition, self.instance.model.tree)
+        inner = read_arguments(clause.arguments, self.instance, definition)
+        self.alike &= not inner
+        self.add(base, merge_all(mods, inner), chain)
+
+    def _redeclare(self, element: s.ClassDef, by: Redeclaration, where: Place | None) -> None:
+        if not isinstance(by.element, s.ClassDef) or by.element.base is None:
+            raise Unsupported(
+                f"the class '{element.name}' can only be redeclared by a short class.", where
+            )
+        if "replaceable" not in element.flags:
+            raise TypeFault(
+                f"the class '{element.name}' is not replaceable.", where, "Declare it replaceable."
+            )
+        self.alike = False
+        self.content.overrides[element.name] = by
+
+    def _declare(self, node: s.Component, definition: Definition, mod: Mod | None) -> None:
+        declared = self.content.declared
+        present = declared.get(node.name)
+        if present is None:
+            declared[node.name] = Declared(node, definition, mod)
+        elif present.node == node:  # inherited along two ways, or repeated alike
+            present.mod = merge(mod, present.mod)
+        else:
+            raise LookupFault(
+                f"'{node.name}' is declared twice in '{self.instance.definition.qualified}'.",
+                definition.place(node),
+                f"The other declaration is at {present.definition.place(present.node)}; rename one.",
+            )
+
+
+def _check_kind(definition: Definition) -> None:
+    node = definition.node
+    if node.kind == "operator" or "operator" in node.prefixes:
+        raise Unsupported(
+            f"'{node.name}' has operators of its own; those cannot be computed.",
+            definition.place(),
+            "Use functions instead.",
+        )
+    if node.form == "der":
+        raise Unsupported(
+            f"a partial derivative of a function ('{node.name}') cannot be computed yet.",
+            definition.place(),
+        )
+    if node.external is not None and node.kind != "function":
+        raise Unsupported(
+            "'external' is only allowed in functions.", definition.place(node.external)
+        )
