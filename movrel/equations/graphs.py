@@ -16,7 +16,7 @@ from movrel.equations.graph import Graph
 from movrel.equations.judging import about_parameters
 from movrel.equations.modes import during_run, nodes_in
 from movrel.equations.parameters import numeric_parameters
-from movrel.equations.phases import phases
+from movrel.equations.phases import kinks, phases
 from movrel.equations.sorted_model import Sorted
 from movrel.equations.sorting import Block
 from movrel.equations.symbolic import Symbolic
@@ -57,6 +57,8 @@ class Graphs:
     #: Arguments of sines and the like in relations, and which of them states move.
     phases: Symbolic
     moved_by_states: list[int]
+    #: What is zero where relations have kinks, as far as states or time move it.
+    kinks: Symbolic
     unit_inputs: Symbolic
     start_values: Symbolic
     start_indicators: Symbolic
@@ -129,6 +131,7 @@ def graphs_of(ordered: Sorted) -> Graphs:
         swings=_swings(memory, running),
         phases=angles,
         moved_by_states=by_states,
+        kinks=_moving(kinks(running.blocks, [s.expression for s in memory.slots]), running)[0],
         unit_inputs=unit_inputs,
         start_values=vector([start.value(v) for v in start.order]),
         start_indicators=start_indicators,
@@ -206,16 +209,22 @@ def _timed_slots(g: Symbolic, graph: Graph) -> tuple[npt.NDArray[np.bool_], ...]
 
 def _phases(memory: EventMemory, graph: Graph) -> tuple[Symbolic, list[int]]:
     """The arguments of sines and the like that move, and the numbers of those that states move."""
-    watched = [slot.expression for slot in memory.slots]
-    given = vector([graph.translate(e, False) for e in phases(graph.blocks, watched)])
-    if not given.shape[0]:
-        return ca.SX(0, 1), []
-    arguments = ca.densify(given)
-    by_state = set(ca.jacobian_sparsity(arguments, graph.x).row()) if graph.states else set()
-    moved = sorted(by_state | set(ca.jacobian_sparsity(arguments, graph.t).row()))
-    if not moved:
-        return ca.SX(0, 1), []
-    return arguments[moved, :], [k for k, row in enumerate(moved) if row in by_state]
+    arguments, by_state = _moving(phases(graph.blocks, [s.expression for s in memory.slots]), graph)
+    return arguments, by_state.nonzero()[0].tolist()
+
+
+def _moving(given: list[x.Expr], graph: Graph) -> tuple[Symbolic, npt.NDArray[np.bool_]]:
+    """Those of the expressions that time or states move, shape ``(n,)``, and whether states do."""
+    if not given:
+        return ca.SX(0, 1), np.zeros(0, bool)
+    values = ca.densify(vector([graph.translate(e, False) for e in given]))
+    by_state, by_time = np.zeros(len(given), bool), np.zeros(len(given), bool)
+    for symbols in (graph.x, graph.s):
+        if symbols.shape[0]:
+            by_state[ca.jacobian_sparsity(values, symbols).row()] = True
+    by_time[ca.jacobian_sparsity(values, graph.t).row()] = True
+    moved = np.flatnonzero(by_state | by_time)
+    return (values[moved.tolist(), :] if len(moved) else ca.SX(0, 1)), by_state[moved]
 
 
 def _swings(memory: EventMemory, graph: Graph) -> Symbolic:

@@ -86,6 +86,7 @@ class System:
     curved: npt.NDArray[np.bool_]  # other slots whose g depends on time and parameters alone
     curved_lines: Compiled  # -> g of these
     phases: Compiled  # -> arguments of sines and the like in relations that depend on states
+    kinks: Compiled  # -> what is zero where relations have kinks
     swings: Compiled  # -> rates of what time alone does, otherwise than linearly, in relations on states
     initial: StartSolver  # -> values of ``initial_solved``, g of all slots
     assertion_values: Compiled  # -> truth of ``assertions``
@@ -433,6 +434,7 @@ def build_system(flat: FlatModel, ordered: Sorted | None = None, singular: bool 
             "phases",
             [made.phases[made.moved_by_states, :] if made.moved_by_states else ca.SX(0, 1)],
         ),
+        kinks=graph.function("kinks", [made.kinks]),
         swings=graph.function("swings", [made.swings]),
         assertion_values=graph.function("assertions", [made.judged]),
         actions=graph.function("actions", [made.acting]),

@@ -56,6 +56,7 @@ class Machine:
         self.values = Buffered(system.values, p, self.m, self.w)
         self.indicators = Buffered(system.indicators, p, self.m, self.w)
         self.phases = Buffered(system.phases, p, self.m, self.w)
+        self.kinks = Buffered(system.kinks, p, self.m, self.w)
         self.timed_lines = Buffered(system.timed_lines, p, self.m, self.w)
         self.actions = Buffered(system.actions, p, self.m, self.w)
         self.constraints = Buffered(system.constraints, p, self.m, self.w)

@@ -172,6 +172,8 @@ def _functions(unit: UnitGraphs) -> _Functions:
     ]
     if made.phases.shape[0]:
         compiled.append(running("phases", made.phases))
+    if made.kinks.shape[0]:
+        compiled.append(running("kinks", made.kinks))
     if unit.free:
         slopes = ca.jacobian(unit.constraints, graph.x)
         compiled.append(running("constraints", unit.constraints, slopes))
@@ -294,7 +296,8 @@ def _tables(
         ("NACTIONS", made.acting.shape[0]), ("NASSERTION", made.judged.shape[0]), ("NBLOCK", len(functions.blocks)),
         ("NBLOCK0", len(functions.start_blocks)), ("NS0", len(start.implicit)), ("NY0", len(start.order)),
         ("NCONSTRAINT", unit.constraints.shape[0]), ("NCONSTRAINTGROUP", len(unit.free)),
-        ("NTIMED", len(functions.timed)), ("NPHASE", made.phases.shape[0]), ("NROOT", len(rooted)),
+        ("NTIMED", len(functions.timed)), ("NPHASE", made.phases.shape[0]), ("NKINK", made.kinks.shape[0]),
+        ("NROOT", len(rooted)),
         ("NINDICATOR", sum(2 if memory.slots[i].kind == "floor" else 1 for i in rooted)),
         ("NJACOBIAN", len(functions.rows)), ("NLIMIT", len(functions.limits)), ("NSOLVEDPARAMETER", len(solved_parameters)),
         ("NVARIABLE", len(table.entries)), ("NTEXT", len(table.texts)), ("NINPUT", len(unit.inputs)),

@@ -14,6 +14,7 @@ from movrel.simulate.branch import BranchEnded
 from movrel.simulate.machine import Machine
 from movrel.simulate.methods.integrator import StepFailure, Steps, block_steps
 from movrel.simulate.methods.turning import (
+    Kinks,
     RootColumns,
     first_other,
     instants_within,
@@ -88,7 +89,7 @@ class SteppingIntegrator:
         self._look = look
         self._g = np.zeros(2 * len(machine.rooted))
         self._block_steps = block_steps(machine)
-        self._phases = PhaseBound(machine)
+        self._phases, self._kinks = PhaseBound(machine), Kinks(machine)
         self.steps = 0
 
     @property
@@ -113,6 +114,7 @@ class SteppingIntegrator:
         steps.add(machine, t, state, f(t, state))
         self._method.restart(t, state, until)
         self._phases.restart()
+        self._kinks.restart()
         signs = self._signs(t, state) if len(self._g) else self._g
         #: Root functions at the last two steps, from which those are seen that turn back within the next.
         earlier, before = (t, self._g.copy()), (t, self._g.copy())
@@ -175,14 +177,21 @@ class SteppingIntegrator:
     def _seen_within(
         self, t: float, end: float, y: Array, within: Callable[[float], Array]
     ) -> list[float]:
-        """Where a root function has another sign than at both ends of a long step."""
+        """Where a root function has a kink, or, in a long step, another sign than at both ends."""
+
+        def between(instants: Array) -> Array:
+            return np.array([within(float(instant)) for instant in instants])
+
+        ends = np.array([t, end])
+        turns = []
+        if self._kinks.any and self._kinks.passed(ends, np.array([within(t), y])):
+            turns = self._kinks.within(ends, between)
         at = instants_within(t, end, self._span) if self._method.varies else ()
         if not len(at):
-            return []
+            return turns
         roots = RootColumns(self._machine)
-        states = np.array([within(t), *(within(float(instant)) for instant in at), y])
-        g = roots(np.array([t, *at, end]), states)
-        return first_other(np.asarray(at), g[1:-1], g[0], g[-1])
+        g = roots(np.array([t, *at, end]), between(np.array([t, *at, end])))
+        return turns + first_other(np.asarray(at), g[1:-1], g[0], g[-1])
 
     def _first_contradiction(
         self, t: float, end: float, y: Array, within: Callable[[float], Array]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from functools import partial
 
 import numpy as np
 import numpy.typing as npt
@@ -59,6 +60,62 @@ class RootColumns:
         return np.hstack([g, g[:, machine.floors] - 1.0])
 
 
+#: Points in a row between which a kink is looked for, and how often; the last look takes a straight line.
+KINK_POINTS, KINK_ROUNDS = 9, 3
+
+
+class Kinks:
+    """Where what is zero at the kinks of root functions changes its sign: there a root function turns at once."""
+
+    def __init__(self, machine: Machine) -> None:
+        self._machine = machine
+        self.any = machine.system.kinks.size1_out(0) > 0
+        self._last: tuple[float, Array] | None = None
+
+    def restart(self) -> None:
+        """What they depend on may have jumped."""
+        self._last = None
+
+    def columns(self, times: Array, states: Array) -> Array:
+        """What is zero at kinks, shape ``(instants, kinks)``."""
+        machine = self._machine
+        columns: Columns = machine.system.once(
+            "kink columns", lambda: Columns(machine.system.kinks)
+        )
+        memory = np.repeat(machine.m.reshape(-1, 1), len(times), axis=1)
+        return columns(times, states.T, machine.p, memory, machine.w)
+
+    def passed(self, times: Array, states: Array) -> bool:
+        """Whether a kink lies between the two ends of a step, one after the other being asked for."""
+        if not self.any:
+            return False
+        kinks, (start, end) = self._machine.kinks, times.tolist()
+        if self._last is None or self._last[0] != start:
+            self._last = start, kinks(start, states[0]).copy()
+        before, self._last = self._last[1], (end, kinks(end, states[1]).copy())
+        return bool((before * self._last[1] < 0).any())
+
+    def within(self, times: Array, between: Callable[[Array], Array]) -> list[float]:
+        """The kinks in a step between two instants, ``between`` giving the states within."""
+        ends = np.array([times[0], times[-1]])
+        u = self.columns(ends, between(ends))
+        instants = []
+        for k in np.flatnonzero(u[0] * u[1] < 0):
+            low, high = float(times[0]), float(times[-1])
+            for _ in range(KINK_ROUNDS):
+                at = np.linspace(low, high, KINK_POINTS)
+                values = self.columns(at, between(at))[:, k]
+                crossed = np.flatnonzero(values[:-1] * values[1:] <= 0)
+                if not len(crossed):
+                    break
+                i = int(crossed[0])
+                low, high = float(at[i]), float(at[i + 1])
+                share = values[i] / (values[i] - values[i + 1]) if values[i] else 0.0
+            else:
+                instants.append(low + float(share) * (high - low))
+        return instants
+
+
 def first_missed(
     machine: Machine, times: Array, states: Array, rates: Callable[[], Array], span: float
 ) -> tuple[int, float] | None:
@@ -73,6 +130,13 @@ def first_missed(
         (int(row) + 1, float(times[row + 1] + after))
         for row, after in zip(*_turns(times, g), strict=True)
     ]
+    kinks = Kinks(machine)
+    if kinks.any:
+        u = kinks.columns(times, states)
+        for k in np.flatnonzero((u[:-1] * u[1:] < 0).any(axis=1)).tolist():
+            pair = slice(k, k + 2)
+            within = partial(_within, machine, times[pair], states[pair])
+            candidates += [(k, t) for t in kinks.within(times[pair], within)]
     long = (np.diff(times) > LONG * span).nonzero()[0].tolist()
     if long:
         each = [instants_within(float(times[k]), float(times[k + 1]), span) for k in long]
@@ -153,6 +217,7 @@ class Turning:
         self._machine, self._span = machine, span
         self._watched = len(machine.rooted) > 0
         self._roots = RootColumns(machine) if self._watched else None
+        self._kinks = Kinks(machine)
         self._g = np.zeros(2 * len(machine.rooted))
         #: What the solver's own looks gave at the start of a stretch and at the end of its newest step, and when that was.
         self._first: tuple[float, Array] | None = None
@@ -163,6 +228,7 @@ class Turning:
     def begin(self, t: float, states: Array) -> None:
         """A stretch begins, the functions being what they are behind the last event."""
         self._start = t, states
+        self._kinks.restart()
         self._first = self._newest = None
         self._last = []
 
@@ -188,9 +254,11 @@ class Turning:
         self._last.append(self._newest)
         del self._last[:-3]
         instants = turning_instants(*self._last) if len(self._last) == 3 else []
+        times, states = np.array(steps.times[-2:]), np.array(steps.states[-2:])
+        if self._kinks.passed(times, states):
+            instants += self._kinks.within(times, partial(_within, self._machine, times, states))
         if not instants and not end - steps.times[-2] > LONG * self._span:
             return None
-        times, states = np.array(steps.times[-2:]), np.array(steps.states[-2:])
         if end - steps.times[-2] > LONG * self._span:
             ends = self._roots(times, states)
             instants += _looks(self._machine, self._roots, times, states, ends, self._span)

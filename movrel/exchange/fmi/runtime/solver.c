@@ -184,10 +184,47 @@ static double estimate(double low, const double *a, double high, const double *b
   return first;
 }
 
+/* Whether an indicator has another sign than at the start where it has a kink between two instants of the stretch, and then
+   that instant with the indicators there. An indicator turns at once where abs(x) has its kink, whatever the ends tell. */
+static int kink_crosses(MvUnit *u, const double *start, double from, double to, double *at, double *z) {
+#if NKINK
+  double before[NKINK], after[NKINK], now[NKINK], kept = u->t;
+  int k;
+  if (!indicators_at(u, to, z)) return 0;
+  u->t = to;
+  call_at(mv_f_kinks, u, u->weight, u->s, after, NULL, NULL);
+  u->t = kept;
+  if (!indicators_at(u, from, z)) return 0;
+  u->t = from;
+  call_at(mv_f_kinks, u, u->weight, u->s, before, NULL, NULL);
+  u->t = kept;
+  for (k = 0; k < NKINK; ++k) {
+    double low = from, high = to;
+    if (!(before[k] * after[k] < 0.0)) continue;
+    while (high - low > 1e-9 * (to - from)) {
+      double middle = 0.5 * (low + high);
+      if (!(middle > low) || !(middle < high) || !indicators_at(u, middle, z)) break;
+      u->t = middle;
+      call_at(mv_f_kinks, u, u->weight, u->s, now, NULL, NULL);
+      u->t = kept;
+      if ((now[k] > 0.0) == (before[k] > 0.0)) low = middle;
+      else high = middle;
+    }
+    if (indicators_at(u, high, z) && crossed(start, z)) {
+      *at = high;
+      return 1;
+    }
+  }
+#else
+  (void)u, (void)start, (void)from, (void)to, (void)at, (void)z;
+#endif
+  return 0;
+}
+
 /* Shortens the stretch to just behind the first crossing in it; 0 where the indicators cannot be worked out. */
 static int locate(MvUnit *u) {
   double start[INDICATORS], low_z[INDICATORS], high_z[INDICATORS], middle_z[INDICATORS];
-  double low = u->stretch.from, high = low, end = u->stretch.to;
+  double low = u->stretch.from, high = low, end = u->stretch.to, middle;
   int k, side = 0, repeats = 0, looks;
   if (!NINDICATOR) return 1;
   looks = u->span > 0.0 ? (int)fmin(ceil(GRID * (end - low) / u->span), GRID) : LOOKS;
@@ -198,12 +235,18 @@ static int locate(MvUnit *u) {
     high = k == looks ? end : u->stretch.from + (end - u->stretch.from) * k / looks;
     if (!indicators_at(u, high, high_z)) return 0;
     if (crossed(start, high_z)) break;
+    if (kink_crosses(u, start, low, high, &middle, middle_z)) {
+      high = middle;
+      memcpy(high_z, middle_z, sizeof middle_z);
+      break;
+    }
     low = high;
     memcpy(low_z, high_z, sizeof high_z);
   }
   if (k > looks) return 1;
   while (high - low > 4.0 * DBL_EPSILON * fmax(fabs(high), end - u->stretch.from)) {
-    double middle = estimate(low, low_z, high, high_z), part = 0.02 * (high - low);
+    double part = 0.02 * (high - low);
+    middle = estimate(low, low_z, high, high_z);
     if (repeats > 1 || !(middle > low) || !(middle < high)) middle = 0.5 * (low + high), repeats = 0;
     else middle = side > 0 ? fmax(middle - part, low + 0.5 * (middle - low)) : fmin(middle + part, high - 0.5 * (high - middle));
     if (!(middle > low) || !(middle < high)) middle = 0.5 * (low + high);
