@@ -8,11 +8,11 @@ from typing import Any
 
 import numpy as np
 import numpy.typing as npt
-from sksundae.cvode import CVODE
 
 from movrel.fmi.unit_process import UnitFault, UnitProcess
 from movrel.simulate.dense import interpolate
 from movrel.simulate.methods.sundials import STALL_LIMIT, plain_reason
+from movrel.sundials import CVODE
 
 Array = npt.NDArray[np.float64]
 #: Instants between two points of output at which a unit without states is looked at for crossings.

@@ -80,7 +80,7 @@ class CvodeIntegrator(SundialsIntegrator):
             )
 
     def _make(self, keywords: dict[str, Any]) -> Any:
-        from sksundae.cvode import CVODE  # slow to import, and not needed to check a model
+        from movrel.sundials import CVODE  # slow to import, and not needed to check a model
 
         with warnings.catch_warnings():
             # It warns that the pattern serves the exact Jacobian only, which is what is meant.

@@ -13,7 +13,6 @@ from functools import partial
 import casadi as ca
 import numpy as np
 import numpy.typing as npt
-from sksundae.ida import IDA
 
 from movrel.equations.sparse_jacobian import sparse_jacobian
 from movrel.equations.symbolic import Compiled
@@ -21,6 +20,7 @@ from movrel.simulate.buffered import Buffered
 from movrel.simulate.machine import Machine
 from movrel.simulate.methods.sundials import SundialsIntegrator
 from movrel.simulate.options import RunOptions
+from movrel.sundials import IDA
 
 Array = npt.NDArray[np.float64]
 
