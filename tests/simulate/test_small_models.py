@@ -282,3 +282,16 @@ def test_what_a_sampling_sets_is_foreseen_until_the_next_one() -> None:
         [k + 0.2 + 0.1 * math.exp(0.1 * k) for k in range(3)], abs=1e-8
     )
     assert r.statistics.state_events == 0
+
+
+def test_a_step_that_ends_next_to_an_event_goes_on() -> None:
+    # Radau's second step ends one floating-point number before the sampling, which is shorter than SciPy would step.
+    found = movrel.load(
+        text="""model M Real x(start=-0.413, fixed=true); Real y; discrete Real s(start=0, fixed=true);
+    Integer n(start=0, fixed=true);
+    equation 1.467*y + 2.314*sinh(y) = -0.945*x + 0.893*sin(7.698*time); when y > 0.2 then n = pre(n) + 1; end when;
+    when sample(0.007, 0.358) then s = x; end when; der(x) = -1.244*x + 0.845*sin(3.475*time) + 0.342*y + 0.212*s; end M;"""
+    )
+    runs = [found.simulate(stop=4, solver=s, tolerance=1e-8) for s in ("radau", "rk45")]
+    assert runs[0]["x"][-1] == pytest.approx(runs[1]["x"][-1], abs=1e-7)
+    assert runs[0]["n"][-1] == runs[1]["n"][-1] > 2

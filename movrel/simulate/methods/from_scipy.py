@@ -15,6 +15,9 @@ from movrel.simulate.options import RunOptions
 
 Array = npt.NDArray[np.float64]
 
+#: Distances between neighbouring numbers below which SciPy takes no step.
+CLOSE = 10
+
 
 class FromScipy(ABC):
     """A variable-step method of SciPy."""
@@ -50,4 +53,6 @@ class FromScipy(ABC):
                 float(solver.t),
                 solver.y,
             )
+        if 0 < until - solver.t <= CLOSE * np.spacing(until):
+            solver.t = until  # SciPy would take no step as short as what is left
         return float(solver.t), solver.y.copy(), solver.dense_output()
