@@ -2,12 +2,17 @@
 
 The bindings take one function from ``scipy.optimize``, whose other modules cost as much time to import as all the rest. For
 as long as they are imported an empty package stands in its place; who asks it for anything else gets the real one.
+
+What SUNDIALS has to say they print on standard output, where results go. They are given a ``print`` that does nothing, and
+its log is sent nowhere: what matters comes out as a sentence of ours.
 """
 
 from __future__ import annotations
 
+import builtins
 import importlib
 import importlib.util
+import os
 import sys
 from types import ModuleType
 from typing import Any
@@ -16,6 +21,19 @@ _WHOLE = "scipy.optimize"
 
 
 def _import_bindings() -> None:
+    for stream in ("ERROR", "WARNING"):
+        os.environ.setdefault(f"SUNLOGGER_{stream}_FILENAME", os.devnull)
+    printing = builtins.print
+    builtins.print = lambda *_, **__: (
+        None
+    )  # the compiled bindings keep what it is when they are imported
+    try:
+        _import_lean()
+    finally:
+        builtins.print = printing
+
+
+def _import_lean() -> None:
     spec = importlib.util.find_spec(_WHOLE)
     if _WHOLE in sys.modules or spec is None or not spec.submodule_search_locations:
         importlib.import_module("sksundae")

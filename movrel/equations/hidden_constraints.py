@@ -37,7 +37,8 @@ def expose_constraints(
         if parts is not None:
             rows[i], rests[i] = parts
     changed = list(equations)
-    vanishing = [pair for part in _parts(_core(rows)) for pair in _vanishing(part)]
+    moving = {i for i, rest in rests.items() if not derivatives.isdisjoint(occurring(rest))}
+    vanishing = [pair for part in _parts(_core(rows)) for pair in _vanishing(part, moving)]
     for i, combination in vanishing:
         total: Expr = x.ZERO
         for k, factor in combination.items():
@@ -110,13 +111,16 @@ def _parts(rows: dict[int, _Row]) -> list[dict[int, _Row]]:
     return parts
 
 
-def _vanishing(rows: dict[int, _Row]) -> list[tuple[int, dict[int, Fraction]]]:
+def _vanishing(rows: dict[int, _Row], moving: set[int]) -> list[tuple[int, dict[int, Fraction]]]:
     """The rows that elimination makes empty, each with the combination of given rows that does so; none where that is too
-    much work."""
+    much work.
+
+    Those that are ``moving``, as they hold derivatives, come last: what the others say of states they would hide.
+    """
     work = 0
     pivots: dict[Variable, tuple[_Row, dict[int, Fraction]]] = {}
     vanishing: list[tuple[int, dict[int, Fraction]]] = []
-    for i, given in sorted(rows.items(), key=lambda item: len(item[1])):
+    for i, given in sorted(rows.items(), key=lambda item: (item[0] in moving, len(item[1]))):
         row, combination = dict(given), {i: Fraction(1)}
         while row:
             v = next((v for v in row if v in pivots), None)

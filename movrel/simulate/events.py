@@ -102,6 +102,8 @@ class EventHandler:
         self.inclusive = np.array([s.inclusive for s in system.slots], dtype=bool)
         self.count = len(system.slots)
         self._rounding = self._no_rounding = np.full(self.count, SMALLEST)
+        #: How large what each slot compares was in the rounds of an event so far.
+        self._largest = np.zeros(self.count)
         self._relation, self._floors = ~self.floor, self.floor.nonzero()[0]
         self._is_floor, self._is_inclusive = self.floor.tolist(), self.inclusive.tolist()
         self.pre = slice(memory.pre_at, memory.sample_at)
@@ -310,11 +312,15 @@ class EventHandler:
         machine = self.machine
         slack = 1e-9
         settled = False
+        self._largest = np.zeros(self.count)
         for number in range(ITERATION_LIMIT):
             if number == INSISTING:
                 # What crossed leads back to itself: at zero, either side may be taken.
                 forced, slack = {}, math.inf
             self._settle_relations(t, outcome.states, forced, first, slack)
+            if number < INSISTING:
+                g = machine.indicators.result[: self.count]
+                self._largest = np.fmax(self._largest, np.where(np.isfinite(g), np.abs(g), 0.0))
             if machine.live and machine.units is not None:
                 outcome.states, moved = machine.units.settle(t, outcome.states)
                 if moved:
@@ -385,7 +391,11 @@ class EventHandler:
         if not n:
             return
         machine = self.machine
-        self._rounding = machine.rounding_of_slots() if math.isinf(slack) else self._no_rounding
+        self._rounding = self._no_rounding
+        if math.isinf(slack):
+            self._rounding = np.maximum(
+                machine.rounding_of_slots(), SMALL_CONTRADICTION * self._largest
+            )
         if n <= FEW_SLOTS:
             self._settle_few(t, states, forced, first, slack)
             return

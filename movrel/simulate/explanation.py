@@ -90,24 +90,50 @@ class Explanation:
         )
 
     def refuse_not_finite(self, t: float, values: list[tuple[Variable, float]], when: str) -> None:
-        """Name the first variable in solving order that is not finite, with its equation and values."""
-        numbers: dict[Variable, float] = dict(values) | {TIME_VARIABLE: t}
+        """Name the first variable in solving order that is not finite, with its equation and values.
+
+        An evaluation that found a singular block has no values at all: what can be worked out on the way there is.
+        """
+        given = {k: float(n) for k, n in self.parameters.items() if not isinstance(n, str)}
+        numbers: dict[Variable, Scalar] = {**given, **dict(values), TIME_VARIABLE: t}
         for block in (*self.system.initial_blocks, *self.system.blocks):
             for v in block.unknowns:
                 value = numbers.get(v)
-                if value is None or math.isfinite(value):
+                if value is None or math.isfinite(float(value)):
                     continue
+                if block.solution is not None:
+                    value = _value_of(block.solution, numbers)
+                    if value is not None and math.isfinite(value):
+                        numbers[v] = value
+                        continue
                 e = block.equations[0]
                 needed = [u for u in x.variables(e.left) + x.variables(e.right) if u is not v]
-                known = {
-                    **{k: float(n) for k, n in self.parameters.items() if not isinstance(n, str)},
-                    **numbers,
-                }
                 shown = ", ".join(
-                    f"{u.name} = {known[u]:g}" for u in dict.fromkeys(needed) if u in known
+                    f"{u.name} = {numbers[u]:g}" for u in dict.fromkeys(needed) if u in numbers
                 )
+                zero = _divisor_at_zero(block.solution, numbers) if block.solution else None
                 raise RunFault(
                     f"'{v.name}' is not a finite number {when}: it follows from '{x.show(e.left)} = {x.show(e.right)}'"
-                    + (f" with {shown}." if shown else "."), e.where, "Guard the division, root or logarithm in it.",
+                    + (f" with {shown}." if shown else "."),
+                    e.where,
+                    f"'{shortened(x.show(zero))}' is 0, and it is divided by that."
+                    if zero is not None
+                    else "Guard the division, root or logarithm in it.",
                     v.component,
-                )  # fmt: skip
+                )
+
+
+def _value_of(e: x.Expr, values: dict[Variable, Scalar]) -> float | None:
+    """The value of an expression: not a number where it has none, None where something in it is not known."""
+    try:
+        return float(x.evaluate(e, values))
+    except (ArithmeticError, ValueError):
+        return math.nan
+    except (KeyError, TypeError):
+        return None
+
+
+def _divisor_at_zero(e: x.Expr, values: dict[Variable, Scalar]) -> x.Expr | None:
+    """The first divisor in an expression that is zero."""
+    divisors = (n.args[1] for n in x.walk(e) if n.op == "/")
+    return next((d for d in divisors if _value_of(d, values) == 0), None)

@@ -249,7 +249,7 @@ equation
 end Sump;
 
 //# run: division by zero
-//! 3 quay.mo:3:3: 'rate' is not a finite number at 0.5 s: it follows from 'rate = 2/(if level < 0.5 then 0 else level)' with level = 0.5. Guard the division, root or logarithm in it.
+//! 3 quay.mo:3:3: 'rate' is not a finite number at 0.5 s: it follows from 'rate = 2/(if level < 0.5 then 0 else level)' with level = 0.5. 'if level < 0.5 then 0 else level' is 0, and it is divided by that.
 model Sump
   Real level(start = 1, fixed = true);
   Real rate = 2/(if level < 0.5 then 0 else level);
@@ -377,10 +377,21 @@ equation
 end Circuit;
 
 //# structure: an input that nothing feeds
-//! 2 library/Movrel/Rotational/Sticking.mo:14:3: nothing feeds the input 'brake.u'. The model has 14 equations for 15 unknowns after trivial ones are removed: only 13 equations for 14 unknowns (brake.along, brake.alpha, brake.backward, brake.forward, brake.gaining, brake.idle, brake.loss, brake.tau): 'disc.w = der(disc.phi)' (equation in disc, line 15); 'disc.J*der(disc.w) = disc.tau' (equation in disc, line 17); 'brake.w_rel = der(brake.phi_rel)' (equation in brake, line 20); 'brake.alpha = der(brake.w_rel)' (equation in brake, line 21); '0 = if pre(brake.way) == 0 then brake.alpha else brake.tau - pre(brake.way)*brake.tau_slip' (equation in brake, line 23); 'brake.forward = if pre(brake.way) == 0 then brake.tau - brake.tau_static else -1' (equation in brake, line 27). Connect it, or give it a value.
+//! 2 library/Movrel/Rotational/Sticking.mo:15:3: nothing feeds the input 'brake.u'. The model has 14 equations for 15 unknowns after trivial ones are removed: only 13 equations for 14 unknowns (brake.along, brake.alpha, brake.backward, brake.forward, brake.gaining, brake.idle, brake.loss, brake.tau): 'disc.w = der(disc.phi)' (equation in disc, line 15); 'disc.J*der(disc.w) = disc.tau' (equation in disc, line 17); 'brake.w_rel = der(brake.phi_rel)' (equation in brake, line 21); 'brake.alpha = der(brake.w_rel)' (equation in brake, line 22); '0 = if pre(brake.way) == 0 then brake.alpha else brake.tau - (pre(brake.way)*brake.tau_slip + brake.tau_drag)' (equation in brake, line 24); 'brake.forward = if pre(brake.way) == 0 then brake.tau - brake.tau_static else -1' (equation in brake, line 28). Connect it, or give it a value.
 model Drive
   Movrel.Rotational.Inertia disc;
   Movrel.Rotational.Brake brake;
 equation
   connect(disc.a, brake.a);
 end Drive;
+
+//# run: a division by zero before a loop that is singular with it
+//! 3 quay.mo:4:3: 'v' is not a finite number at 0.5 s: it follows from 'v = k*(v + 3)' with k = 1. '1 - k' is 0, and it is divided by that.
+model Feed
+  Real k = 2*time, u = 3, v, a, b, x(start = 1, fixed = true);
+equation
+  v = k*(v + u);
+  k*a + b = v;
+  a + b = u;
+  der(x) = -x;
+end Feed;

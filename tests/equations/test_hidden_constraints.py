@@ -53,6 +53,27 @@ def test_inductors_that_meet_in_two_joined_nodes_share_their_current(solver: str
     assert np.array([r["i1"], r["i2"]]) == pytest.approx(exact, abs=1e-6)
 
 
+@pytest.mark.parametrize("solver", SOLVERS)
+def test_parallel_capacitors_between_nodes_that_inductors_hold(solver: str) -> None:
+    """The potentials of both nodes seem to be given by derivatives of currents; their difference is two voltages at once."""
+    r = movrel.load(
+        text="""model Tank parameter Real C1 = 0.1, C2 = 0.3, L1 = 2, L2 = 0.5, R = 3;
+          Real a, b, u1(start = 1, fixed = true), u2, i1, i2, j1(start = 0, fixed = true), j2(start = 0, fixed = true);
+        equation
+          u1 = a - b; u2 = a - b; C1*der(u1) = i1; C2*der(u2) = i2; L1*der(j1) = a; L2*der(j2) = b;
+          1 = j1 + i1 + i2 + a/R; i1 + i2 = j2;
+        end Tank;"""
+    ).simulate(stop=5, interval=0.05, solver=solver, tolerance=1e-9)  # fmt: skip
+    # Independent: a = R (1 - j1 - j2), b = a - u, and the sum of the capacitances for the two.
+    matrix = np.array([[0, 0, 1 / 0.4], [0, -3 / 2, -3 / 2], [-1 / 0.5, -3 / 0.5, -3 / 0.5]])
+    rest = np.linalg.solve(matrix, -np.array([0, 3 / 2, 3 / 0.5]))
+    rates, v = np.linalg.eig(matrix)
+    share = np.linalg.solve(v, np.array([1, 0, 0]) - rest)
+    exact = rest[:, None] + (v @ (share[:, None] * np.exp(np.outer(rates, r.time)))).real
+    assert np.array([r["u1"], r["j1"], r["j2"]]) == pytest.approx(exact, abs=1e-6)
+    assert r["i2"] == pytest.approx(3 * r["i1"], abs=1e-6)
+
+
 def star(n: int) -> str:
     branches = "\n".join(
         f"u - x[{k}] = R[{k}]*i[{k}]; der(x[{k}]) = i[{k}];" for k in range(1, n + 1)

@@ -293,3 +293,73 @@ def test_a_wheel_between_springs_keeps_its_equation() -> None:
     )
     assert 2 * r["sensor.alpha"] == pytest.approx(torque, abs=1e-6)
     assert r["drive.phi"] == pytest.approx(0.2 * np.sin(2 * np.pi * r.time), abs=1e-9)
+
+
+@pytest.mark.parametrize("v", [-1.0, 1.0])
+def test_friction_is_against_the_motion_whatever_else_pushes(v: float) -> None:
+    """It starts against a force of 8 N that exceeds the friction of 3 N: a = (8 - 3 sign v)/2, held at no instant."""
+    r = run(
+        f"Movrel.Translational.Mass m(m=2, v_start={v}); Movrel.Translational.DryFriction f(f_c=3); Movrel.Translational.DrivenForce p;"
+        " equation p.f = 8; connect(p.b, m.a); connect(m.b, f.a);", 0.5, 0.01,
+    )  # fmt: skip
+    turn = 0.0 if v > 0 else 1 / 5.5
+    exact = np.where(r.time < turn, v + 5.5 * r.time, max(v, 0) + 2.5 * (r.time - turn))
+    assert r["m.v"] == pytest.approx(exact, abs=1e-6)
+    assert (r["f.loss"] >= -1e-9).all()
+
+
+@pytest.mark.parametrize("v", [-1.0, 1.0])
+def test_viscous_friction_alone_damps_both_ways(v: float) -> None:
+    r = run(
+        f"Movrel.Translational.Mass m(m=2, v_start={v}); Movrel.Translational.DryFriction f(f_c=0, d=3); equation connect(m.b, f.a);",
+        1, 0.1,
+    )  # fmt: skip
+    assert r["m.v"] == pytest.approx(v * np.exp(-1.5 * r.time), abs=1e-5)
+
+
+@pytest.mark.parametrize("solver", ["bdf", "dae", "rk45", "radau"])
+def test_it_breaks_loose_and_sticks_again_within_one_long_step(solver: str) -> None:
+    """While it sticks nothing but the driving force changes: 3 sin(pi t) N exceed 2.8 N from 0.3833 to 0.6167 s."""
+    r = run(
+        "Movrel.Translational.Mass m(m=2); Movrel.Translational.DryFriction f(f_c=2.8); Movrel.Translational.DrivenForce p;"
+        " equation p.f = 3*sin(3.141592653589793*time); connect(p.b, m.a); connect(m.b, f.a);", 1, 0.1, solver=solver,
+    )  # fmt: skip
+    loose = math.asin(2.8 / 3) / math.pi
+    assert min(e.time for e in r.events if e.time > 0) == pytest.approx(loose, abs=1e-6)
+
+    def speed(t: float) -> float:
+        return (3 * (math.cos(math.pi * loose) - math.cos(math.pi * t)) / math.pi - 2.8 * (t - loose)) / 2  # fmt: skip
+
+    assert r["m.v"].max() == pytest.approx(speed(1 - loose), rel=1e-3)
+    assert r["m.v"][-1] == pytest.approx(0, abs=1e-9)
+
+
+@pytest.mark.parametrize("w", [-5.0, 5.0])
+def test_a_clutch_that_closes_brakes_what_turns_against_it(w: float) -> None:
+    """Open, then closed with 4 N.m against a drive of 1 N.m: dw/dt of the difference is 1/J1 - 4 sign(w) (1/J1 + 1/J2)."""
+    r = run(
+        f"Movrel.Rotational.Inertia a(J=2, w_start={w}), b(J=1); Movrel.Rotational.DrivenTorque p(tau=1);"
+        " Movrel.Rotational.Clutch c(tau_max=4, u=if time < 0.25 then 0 else 1);"
+        " equation connect(p.b, a.a); connect(a.b, c.a); connect(c.b, b.a);", 2, 0.05,
+    )  # fmt: skip
+    rate = 0.5 - math.copysign(4, w) * 1.5
+    meet = 0.25 + (w + 0.125) / -rate
+    before = (r.time > 0.25) & (r.time < meet)
+    assert (r["a.w"] - r["b.w"])[before] == pytest.approx(
+        w + 0.125 + rate * (r.time[before] - 0.25), abs=1e-6
+    )
+    joined = (2 * w + r.time[-1]) / 3
+    assert [r["a.w"][-1], r["b.w"][-1]] == pytest.approx([joined, joined], abs=1e-6)
+    assert (r["c.loss"] >= -1e-9).all()
+
+
+def test_a_clutch_between_two_braked_shafts_settles() -> None:
+    """Three holding parts on two bodies: how they share the load is open, and its smallest solution may exceed a limit."""
+    r = run(
+        "Movrel.Rotational.Inertia a(J=0.8, w_start=-3), b(J=0.4); Movrel.Rotational.DrivenTorque p(tau=-4), q(tau=6);"
+        " Movrel.Rotational.Clutch c(tau_max=2, u=1); Movrel.Rotational.Brake d(tau_max=7, u=1), e(tau_max=7, u=1);"
+        " equation connect(p.b, a.a); connect(q.b, b.a); connect(a.b, c.a); connect(c.b, b.b); connect(a.b, d.a); connect(b.a, e.a);",
+        3, 0.05, solver="radau",
+    )  # fmt: skip
+    assert [r["a.w"][-1], r["b.w"][-1]] == pytest.approx([0, 0], abs=1e-6)
+    assert abs(r["c.tau"][-1]) <= 2 + 1e-9 and abs(r["d.tau"][-1]) <= 7 + 1e-9

@@ -16,7 +16,6 @@ from movrel.simulate.methods.integrator import StepFailure, Steps, block_steps
 from movrel.simulate.methods.turning import (
     Kinks,
     RootColumns,
-    first_other,
     instants_within,
     turning_instants,
 )
@@ -133,24 +132,25 @@ class SteppingIntegrator:
             fired: list[tuple[int, int]] = []
             if len(self._g):
                 after = self._signs(reached, y)
-                changed = ((after != signs) & (signs != 0)).any()
-                if not changed:
-                    last = (reached, self._g.copy())
-                    turns = turning_instants(earlier, before, last)
-                    for turn in sorted([*turns, *self._seen_within(t, reached, y, within)]):
-                        trial = within(turn)
-                        seen = self._signs(turn, trial)
-                        if ((seen != signs) & (signs != 0)).any():
-                            reached, y, after, changed = turn, trial, seen, True
-                            break
-                    earlier, before = before, last
-                if changed:
-                    reached, y, after = self._located(t, reached, y, within, signs)
-                    changed = (after != signs) & (signs != 0)
-                    fired = [(int(i), int(after[i] or -signs[i])) for i in np.nonzero(changed)[0]]
-                elif (signs == 0).any() and (fired := machine.overlooked(reached, y)):
-                    reached, y = self._first_contradiction(t, reached, y, within)
-                    fired, after = machine.overlooked(reached, y), self._signs(reached, y)
+                last = (reached, self._g.copy())
+                turns = turning_instants(earlier, before, last)
+                for instant in sorted([*turns, *self._looked_at(t, reached, y, within)]):
+                    trial = within(instant)
+                    if machine.overlooked(instant, trial):
+                        reached, y = self._first_contradiction(t, instant, trial, within)
+                        fired, after = machine.overlooked(reached, y), self._signs(reached, y)
+                        break
+                else:
+                    if ((after != signs) & (signs != 0)).any():
+                        reached, y, after = self._located(t, reached, y, within, signs)
+                        changed = (after != signs) & (signs != 0)
+                        fired = [
+                            (int(i), int(after[i] or -signs[i])) for i in np.nonzero(changed)[0]
+                        ]
+                    elif (signs == 0).any() and (fired := machine.overlooked(reached, y)):
+                        reached, y = self._first_contradiction(t, reached, y, within)
+                        fired, after = machine.overlooked(reached, y), self._signs(reached, y)
+                earlier, before = before, last
                 signs = after
             try:
                 steps.add(machine, reached, y, f(reached, y))
@@ -174,10 +174,10 @@ class SteppingIntegrator:
             if not self.steps & 63:
                 self._look(reached)
 
-    def _seen_within(
+    def _looked_at(
         self, t: float, end: float, y: Array, within: Callable[[float], Array]
     ) -> list[float]:
-        """Where a root function has a kink, or, in a long step, another sign than at both ends."""
+        """Where a root function has a kink, or where, in a long step, what is held seems contradicted."""
 
         def between(instants: Array) -> Array:
             return np.array([within(float(instant)) for instant in instants])
@@ -190,8 +190,7 @@ class SteppingIntegrator:
         if not len(at):
             return turns
         roots = RootColumns(self._machine)
-        g = roots(np.array([t, *at, end]), between(np.array([t, *at, end])))
-        return turns + first_other(np.asarray(at), g[1:-1], g[0], g[-1])
+        return turns + roots.contradicting(np.asarray(at), between(np.asarray(at))).tolist()
 
     def _first_contradiction(
         self, t: float, end: float, y: Array, within: Callable[[float], Array]

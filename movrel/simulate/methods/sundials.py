@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-import os
 from collections.abc import Callable
 from typing import Any
 
@@ -19,10 +18,6 @@ from movrel.simulate.options import RunOptions
 from movrel.simulate.phases import PhaseBound
 
 Array = npt.NDArray[np.float64]
-
-# SUNDIALS would print its warnings; what matters comes out as a sentence of ours.
-for _stream in ("ERROR", "WARNING"):
-    os.environ.setdefault(f"SUNLOGGER_{_stream}_FILENAME", os.devnull)
 
 #: Steps in which time may stand still before the solver is said to be stuck.
 STALL_LIMIT = 50
@@ -144,8 +139,9 @@ class SundialsIntegrator:
                 if not fired and new == 1 and len(steps.times) == 2:
                     # A root function that is exactly zero at a restart is not watched during the first step.
                     fired = self._machine.overlooked(reached, states)
-                turn = self._watch_turns.missed(steps) if not fired and reached > looked else None
+                turn = self._watch_turns.missed(steps) if reached > looked else None
                 if turn is not None:
+                    self._forget_crossings()
                     steps.take_back()
                     self._watch_turns.take_back()
                     self._phases.restart()

@@ -44,8 +44,7 @@ LONG, GRID = 0.01, 200
 
 
 class RootColumns:
-    """The root functions of a machine at many instants at once, shape ``(instants, functions)``, without what their being at
-    rest makes of them."""
+    """The root functions of a machine at many instants at once, without what their being at rest makes of them."""
 
     def __init__(self, machine: Machine) -> None:
         self._machine = machine
@@ -53,11 +52,24 @@ class RootColumns:
             "indicator columns", lambda: Columns(machine.system.indicators)
         )
 
-    def __call__(self, times: Array, states: Array) -> Array:
+    def _watched(self, times: Array, states: Array) -> Array:
         machine = self._machine
         memory = np.repeat(machine.m.reshape(-1, 1), len(times), axis=1)
-        g = self._columns(times, states.T, machine.p, memory, machine.w)[:, machine.rooted]
-        return np.hstack([g, g[:, machine.floors] - 1.0])
+        return self._columns(times, states.T, machine.p, memory, machine.w)[:, machine.rooted]
+
+    def __call__(self, times: Array, states: Array) -> Array:
+        """Their values, shape ``(instants, functions)``."""
+        g = self._watched(times, states)
+        return np.hstack([g, g[:, self._machine.floors] - 1.0])
+
+    def contradicting(self, times: Array, states: Array) -> Array:
+        """Those of the instants at which what is held seems contradicted."""
+        machine = self._machine
+        g, floors = self._watched(times, states), machine.floors
+        wrong = (g > 0) != (machine.m[machine.rooted] != 0)
+        if floors.any():
+            wrong = np.where(floors, (g >= 1.0) | (g < 0), wrong)
+        return times[wrong.any(axis=1)]
 
 
 #: Points in a row between which a kink is looked for, and how often; the last look takes a straight line.
@@ -119,9 +131,10 @@ class Kinks:
 def first_missed(
     machine: Machine, times: Array, states: Array, rates: Callable[[], Array], span: float
 ) -> tuple[int, float] | None:
-    """The first of many steps within which a root function has another sign than at both ends: its number, and an instant
-    within it. ``times`` has shape ``(k,)``, ``states`` and what ``rates`` gives ``(k, n)``; ``span`` is the length of the run
-    in s."""
+    """The first of many steps within which what is held is contradicted: its number, and an instant within it.
+
+    ``times`` has shape ``(k,)``, ``states`` and what ``rates`` gives ``(k, n)``; ``span`` is the length of the run in s.
+    """
     if not len(machine.rooted) or len(times) < 2:
         return None
     roots = RootColumns(machine)
@@ -140,10 +153,10 @@ def first_missed(
     long = (np.diff(times) > LONG * span).nonzero()[0].tolist()
     if long:
         each = [instants_within(float(times[k]), float(times[k + 1]), span) for k in long]
-        at, step = np.concatenate(each), np.repeat(long, [len(e) for e in each])
-        seen = roots(at, interpolate(times, states, rates(), at))
-        other = _other(seen, g[step], g[step + 1]).any(axis=1)
-        candidates += [(int(k), float(t)) for k, t in zip(step[other], at[other], strict=True)]
+        at = np.concatenate(each)
+        contradicting = roots.contradicting(at, interpolate(times, states, rates(), at))
+        step = np.searchsorted(times, contradicting, side="right") - 1
+        candidates += zip(step.tolist(), contradicting.tolist(), strict=True)
     return next((c for c in sorted(candidates) if _crosses(machine, times, states, *c)), None)
 
 
@@ -162,34 +175,11 @@ def instants_within(start: float, end: float, span: float) -> Array:
     return np.linspace(start, end, count + 1)[1:-1]
 
 
-def first_other(at: Array, g: Array, before: Array, after: Array) -> list[float]:
-    """The first of the instants at which a root function has another sign than at both ends of a step, if there is one."""
-    return [float(t) for t in at[_other(g, before, after).any(axis=1)][:1]]
-
-
-def _other(g: Array, before: Array, after: Array) -> npt.NDArray[np.bool_]:
-    """Where a function has another sign than at both ends of the step around, if it has the same at both."""
-    signs = np.sign(after)
-    return (np.sign(g) != signs) & (np.sign(before) == signs) & (signs != 0)
-
-
-def _looks(
-    machine: Machine, roots: RootColumns, times: Array, states: Array, ends: Array, span: float
-) -> list[float]:
-    at = instants_within(float(times[0]), float(times[1]), span)
-    if not len(at):
-        return []
-    return first_other(at, roots(at, _within(machine, times, states, at)), ends[0], ends[1])
-
-
-def _crosses(machine: Machine, times: Array, states: Array, k: int, turn: float) -> bool:
-    """Whether a root function has another sign at an instant of the k-th step than at its end."""
-    ends, seen = np.zeros(2 * len(machine.rooted)), np.zeros(2 * len(machine.rooted))
+def _crosses(machine: Machine, times: Array, states: Array, k: int, instant: float) -> bool:
+    """Whether what is held is contradicted at an instant of the k-th step."""
     pair = slice(k, k + 2)
-    trial = _within(machine, times[pair], states[pair], np.array([turn]))[0]
-    machine.crossings(turn, trial, seen)
-    machine.crossings(float(times[k + 1]), states[k + 1], ends)
-    return bool(((np.sign(seen) != np.sign(ends)) & (ends != 0)).any())
+    trial = _within(machine, times[pair], states[pair], np.array([instant]))[0]
+    return bool(machine.overlooked(instant, trial))
 
 
 def _turns(times: Array, g: Array) -> tuple[Array, Array]:
@@ -243,7 +233,10 @@ class Turning:
         return self._g.copy()
 
     def missed(self, steps: Steps) -> float | None:
-        """An instant within the last step at which a function has another sign than at both ends."""
+        """An instant within the last step at which what is held is contradicted.
+
+        A solver looks at the ends of its steps, and of several crossings between them it finds any.
+        """
         if self._roots is None:
             return None
         end = steps.times[-1]
@@ -259,10 +252,11 @@ class Turning:
             instants += self._kinks.within(times, partial(_within, self._machine, times, states))
         if not instants and not end - steps.times[-2] > LONG * self._span:
             return None
-        if end - steps.times[-2] > LONG * self._span:
-            ends = self._roots(times, states)
-            instants += _looks(self._machine, self._roots, times, states, ends, self._span)
         machine = self._machine
+        at = instants_within(float(times[0]), float(times[1]), self._span)
+        if len(at):
+            between = _within(machine, times, states, at)
+            instants += self._roots.contradicting(at, between).tolist()
         return next((t for t in sorted(instants) if _crosses(machine, times, states, 0, t)), None)
 
     def take_back(self) -> None:

@@ -1,7 +1,7 @@
 within Movrel.Rotational;
 model DryFriction "Coulomb and Stribeck friction against the ground that really sticks"
   import Movrel.Units.*;
-  extends Sticking;
+  extends Sticking(tau_drag = d*w_rel);
   parameter Torque tau_c(min=0) = 1 "Coulomb friction";
   parameter Torque tau_s(min=0) = tau_c "Friction from standstill, at least the Coulomb friction";
   parameter AngularVelocity w_s(min=1e-12) = 0.1 "Stribeck speed";
@@ -11,7 +11,7 @@ equation
   assert(tau_s >= tau_c, "tau_s must not be below tau_c");
   phi_rel = a.phi;
   a.tau = tau;
-  tau_slip = tau_c + (tau_s - tau_c)*exp(-(w_rel/w_s)^2) + d*abs(w_rel);
+  tau_slip = tau_c + (tau_s - tau_c)*exp(-(w_rel/w_s)^2);
   tau_static = tau_s;
   annotation (
     Icon(graphics={

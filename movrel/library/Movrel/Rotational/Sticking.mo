@@ -9,6 +9,7 @@ partial model Sticking "Friction that sticks or slips"
   Torque tau "Friction";
   Torque tau_static "Largest friction while it sticks";
   Torque tau_slip "Friction while it slips";
+  Torque tau_drag = 0 "Friction that grows with the speed, besides; a part that has it says how";
   Integer way(start=0, fixed=true) "1 and -1 slipping forward and backward, 0 sticking";
 protected
   Torque forward "How far what it must hold exceeds the limit, while it sticks";
@@ -22,7 +23,7 @@ equation
   if pre(way) == 0 then
     alpha = 0;
   else
-    tau = pre(way)*tau_slip;
+    tau = pre(way)*tau_slip + tau_drag;
   end if;
   forward = if pre(way) == 0 then tau - tau_static else -1;
   backward = if pre(way) == 0 then -tau - tau_static else -1;
@@ -30,7 +31,8 @@ equation
   along = if pre(way) == 0 or tau_static <= 0 then 1 else pre(way)*w_rel;
   gaining = if pre(way) == 0 or tau_static <= 0 then 1 else pre(way)*alpha;
   way = if tau_static <= 0 then 1
-    elseif pre(way) == 0 then (if idle > w_tiny or forward > 0 then 1 elseif idle < -w_tiny or backward > 0 then -1 else 0)
+    elseif pre(way) == 0 then (if idle > w_tiny then 1 elseif idle < -w_tiny then -1 elseif forward > 0 then 1 elseif backward > 0 then -1 else 0)
+    elseif along < -w_tiny then -pre(way)
     elseif along <= 0 and gaining < 0 then 0 else pre(way);
   loss = tau*w_rel;
   annotation (

@@ -1,7 +1,7 @@
 within Movrel.Translational;
 model DryFriction "Coulomb and Stribeck friction against the ground that really sticks"
   import Movrel.Units.*;
-  extends Sticking;
+  extends Sticking(f_drag = d*v_rel);
   parameter Force f_c(min=0) = 1 "Coulomb friction";
   parameter Force f_s(min=0) = f_c "Friction from standstill, at least the Coulomb friction";
   parameter Velocity v_s(min=1e-12) = 0.01 "Stribeck speed";
@@ -11,7 +11,7 @@ equation
   assert(f_s >= f_c, "f_s must not be below f_c");
   s_rel = a.s;
   a.f = f;
-  f_slip = f_c + (f_s - f_c)*exp(-(v_rel/v_s)^2) + d*abs(v_rel);
+  f_slip = f_c + (f_s - f_c)*exp(-(v_rel/v_s)^2);
   f_static = f_s;
   annotation (
     Icon(graphics={

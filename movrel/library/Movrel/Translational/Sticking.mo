@@ -9,6 +9,7 @@ partial model Sticking "Friction that sticks or slips"
   Force f "Friction";
   Force f_static "Largest friction while it sticks";
   Force f_slip "Friction while it slips";
+  Force f_drag = 0 "Friction that grows with the speed, besides; a part that has it says how";
   Integer way(start=0, fixed=true) "1 and -1 slipping forward and backward, 0 sticking";
 protected
   Force forward "How far what it must hold exceeds the limit, while it sticks";
@@ -22,7 +23,7 @@ equation
   if pre(way) == 0 then
     a_rel = 0;
   else
-    f = pre(way)*f_slip;
+    f = pre(way)*f_slip + f_drag;
   end if;
   forward = if pre(way) == 0 then f - f_static else -1;
   backward = if pre(way) == 0 then -f - f_static else -1;
@@ -30,7 +31,8 @@ equation
   along = if pre(way) == 0 or f_static <= 0 then 1 else pre(way)*v_rel;
   gaining = if pre(way) == 0 or f_static <= 0 then 1 else pre(way)*a_rel;
   way = if f_static <= 0 then 1
-    elseif pre(way) == 0 then (if idle > v_tiny or forward > 0 then 1 elseif idle < -v_tiny or backward > 0 then -1 else 0)
+    elseif pre(way) == 0 then (if idle > v_tiny then 1 elseif idle < -v_tiny then -1 elseif forward > 0 then 1 elseif backward > 0 then -1 else 0)
+    elseif along < -v_tiny then -pre(way)
     elseif along <= 0 and gaining < 0 then 0 else pre(way);
   loss = f*v_rel;
   annotation (
