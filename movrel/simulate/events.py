@@ -26,7 +26,7 @@ Array = npt.NDArray[np.float64]
 ITERATION_LIMIT = 100
 #: Rounds in which a relation takes the side to which it crossed, whatever follows.
 INSISTING = 20
-#: Contradiction of a relation, as a share of the largest difference compared, that counts as rounding.
+#: Contradiction of a relation, as a share of the largest difference compared or of its own so far, that counts as rounding.
 SMALL_CONTRADICTION = 1e-8
 #: Relations that are settled one by one.
 FEW_SLOTS = 8
@@ -50,12 +50,15 @@ class RelationIteration:
     leaves no outcome without a contradiction, the one with the smallest is taken if it is small enough.
     """
 
-    def __init__(self, count: int) -> None:
+    def __init__(self, usual: Array) -> None:
+        """``usual`` says how large what each slot compares has been so far, shape ``(slots,)``."""
         self.one_by_one = False
-        self._rounds = ITERATION_LIMIT + 50 * count
+        self._rounds = ITERATION_LIMIT + 50 * len(usual)
         self._seen: set[bytes] = set()
-        self._best: tuple[float, Array] | None = None
-        self._largest = 0.0
+        self._usual = usual
+        #: The outcomes with the smallest contradiction, that as a share, and which slots contradict by how much.
+        self._best: tuple[float, Array, Array, Array] | None = None
+        self._largest = SMALLEST
 
     def go_on(self, held: Array) -> bool:
         """Whether another round is to be tried from these outcomes."""
@@ -74,16 +77,21 @@ class RelationIteration:
             return  # most settle soon
         sizes = np.abs(np.asarray(g, dtype=float))
         self._largest = max(self._largest, float(sizes.max(initial=0.0)))
-        worst = float(sizes[different].max(initial=0.0))
+        which = np.zeros(len(sizes), dtype=bool)
+        which[different] = True
+        shares = sizes[which] / np.maximum(self._usual[which], self._largest)
+        worst = float(shares.max(initial=0.0))
         if self._best is None or worst < self._best[0]:
-            self._best = worst, held.copy()
+            self._best = worst, held.copy(), which, sizes[which]
 
     @property
     def good_enough(self) -> Array | None:
         """The outcomes with the smallest contradiction, if that is mere rounding."""
-        if self._best is not None and self._best[0] <= SMALL_CONTRADICTION * self._largest:
-            return self._best[1]
-        return None
+        if self._best is None:
+            return None
+        _, held, which, sizes = self._best
+        fine = sizes <= SMALL_CONTRADICTION * np.maximum(self._usual[which], self._largest)
+        return held if fine.all() else None
 
 
 class EventHandler:
@@ -401,7 +409,7 @@ class EventHandler:
             return
         which = np.array(list(forced), dtype=int)
         values = np.array(list(forced.values()))
-        iteration = RelationIteration(n)
+        iteration = RelationIteration(machine.sizes_of_slots())
         present = machine.m[:n]
         with np.errstate(invalid="ignore"):
             reach = np.abs(first)
@@ -448,7 +456,7 @@ class EventHandler:
         """The same as above, slot by slot: faster where there are few."""
         machine, m = self.machine, self.machine.m
         changing: list[int] = []
-        iteration = RelationIteration(self.count)
+        iteration = RelationIteration(machine.sizes_of_slots())
         while iteration.go_on(m[: self.count]):
             machine.indicators(t, states)
             g, scale = (result.tolist() for result in machine.indicators.results)

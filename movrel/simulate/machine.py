@@ -82,6 +82,7 @@ class Machine:
         self.may_be_singular = False
         #: Size up to which the g of a watched relation is mere rounding: a share of the largest that it compared so far.
         self._rounded_off = np.zeros(len(self.rooted))
+        self._scales = np.zeros(len(self.rooted))
         #: Size beyond which those cross that were mere rounding, or on the side that is not held, when they were looked at
         #: last; 0 for the others.
         self._rests = np.zeros(len(self.rooted))
@@ -412,6 +413,19 @@ class Machine:
         """Size up to which the g of each slot is mere rounding, as far as that is known."""
         sizes = np.zeros(len(self.system.slots))
         sizes[self.rooted] = self._rounded_off
+        return sizes
+
+    def note_sizes(self, t: float, states: Array) -> None:
+        """Take note of how large what relations compare is between events; at them it is zero."""
+        if len(self.rooted):
+            self.indicators(t, states)
+            scale = self.indicators.results[1][self.rooted]
+            np.fmax(self._scales, scale, out=self._scales, where=np.isfinite(scale))
+
+    def sizes_of_slots(self) -> Array:
+        """How large what each slot compares has been so far, as far as that is known."""
+        sizes = np.zeros(len(self.system.slots))
+        sizes[self.rooted] = self._scales
         return sizes
 
     def blur(self, watched: int, share: float) -> None:

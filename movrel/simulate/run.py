@@ -474,6 +474,8 @@ class Run:
             self.machine.note_scales(float(times[-1]), states[-1])
         if len(steps.states) > 1:
             self._earlier = steps.states[-2]
+            middle = len(times) // 2
+            self.machine.note_sizes(float(times[middle]), states[middle])
         if self.recording.next_point <= times[-1]:
             self._store_between(times, states, steps)
         if self.machine.history is not None:

@@ -109,7 +109,7 @@ class Start:
         """Solve the start until its relations agree with the solution."""
         machine, initial = self.machine, self.machine.system.initial
         count = len(self.machine.system.slots)
-        iteration = RelationIteration(count)
+        iteration = RelationIteration(np.zeros(count))
         while iteration.go_on(machine.m[:count]):
             try:
                 values, g = initial.solve_with_homotopy(t, self.p, machine.m, places)
