@@ -363,3 +363,15 @@ def test_a_clutch_between_two_braked_shafts_settles() -> None:
     )  # fmt: skip
     assert [r["a.w"][-1], r["b.w"][-1]] == pytest.approx([0, 0], abs=1e-6)
     assert abs(r["c.tau"][-1]) <= 2 + 1e-9 and abs(r["d.tau"][-1]) <= 7 + 1e-9
+
+
+def test_a_free_wheel_that_starts_with_a_ahead_slips_to_a_common_speed() -> None:
+    """Momentum is kept: (1*5 + 2*0)/3; it takes 5 rad/s of relative speed at tau (1/J1 + 1/J2) = 60 rad/s2."""
+    r = run(
+        "Movrel.Rotational.Inertia a(J=1, w_start=5), b(J=2); Movrel.Rotational.FreeWheel f(tau_catch=40);"
+        " equation connect(a.b, f.a); connect(f.b, b.a);", 0.2, 0.01,
+    )  # fmt: skip
+    together = np.minimum(r.time, 5 / 60)
+    assert r["a.w"] == pytest.approx(5 - 40 * together, abs=1e-6)
+    assert r["b.w"] == pytest.approx(20 * together, abs=1e-6)
+    assert r["f.drives"][-1] and not r["f.slips"][-1]
