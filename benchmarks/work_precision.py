@@ -23,7 +23,7 @@ from tests.published.test_chemistry_and_stars import (
     ROBERTSON,
     VAN_DER_POL,
 )
-from tests.published.test_circuits import RING_MODULATOR, TRANSISTOR_AMPLIFIER
+from tests.published.test_circuits import ONE_TRANSISTOR, RING_MODULATOR, TRANSISTOR_AMPLIFIER
 from tests.published.test_mechanisms import ANDREWS
 from tests.published.test_stiff_sets import BEAM, CAR_AXIS, E5, POLLUTION
 
@@ -45,6 +45,11 @@ PROBLEMS: dict[str, tuple[str, float, dict[str, float]]] = {
     "Medical Akzo Nobel": (
         MEDICAL_AKZO, 20.0,
         {"u[40]": 0.2339942217046434e-3, "u[75]": 0.3595616017506735e-3, "u[100]": 0.1173741304462833e-3},
+    ),
+    # Integrated independently at 1e-12, as tests/published/test_circuits.py does.
+    "One transistor": (
+        ONE_TRANSISTOR, 0.2,
+        {"U1": -0.02226709314056, "U2": 3.06870889973142, "U4": 1.49943880269249, "U5": -1.73505664411833},
     ),
     "Transistor amplifier": (
         TRANSISTOR_AMPLIFIER, 0.2,

@@ -1,9 +1,11 @@
-"""Published circuits: transistor amplifier and ring modulator; a bridge rectifier with exponential diodes.
+"""Published circuits: transistor amplifiers and ring modulator; a bridge rectifier with exponential diodes.
 
 Source of the first two: Mazzia and Magherini, Test Set for Initial Value Problem Solvers.
 """
 
 from __future__ import annotations
+
+import math
 
 import numpy as np
 import pytest
@@ -42,6 +44,55 @@ def test_transistor_amplifier(solver: str) -> None:
         0.2761837778393145e1, 0.4770927631616772e1, 0.1236995868091548e1,
     ]  # fmt: skip
     assert [r[f"y{i}"][-1] for i in range(1, 9)] == pytest.approx(exact, rel=2e-5)
+
+
+#: Hairer and Wanner, Solving Ordinary Differential Equations II, section VI.1.
+ONE_TRANSISTOR = """model Amplifier
+  parameter Real Ub = 6, UF = 0.026, R0 = 1000, R = 9000, C1 = 1e-6, C2 = 2e-6, C3 = 3e-6, pi = 3.1415926535897932;
+  Real U1, U2, U3(start = 3, fixed = true), U4, U5, i;
+  Real u1(start = -3, fixed = true) "over C1", u3(start = 6, fixed = true) "over C3";
+equation
+  u1 = U1 - U2; u3 = U4 - U5; i = 1e-6*(exp((U2 - U3)/UF) - 1);
+  C1*der(u1) = (0.4*sin(200*pi*time) - U1)/R0;
+  C1*der(u1) = -Ub/R + 2*U2/R + 0.01*i;
+  C2*der(U3) = i - U3/R;
+  C3*der(u3) = (Ub - U4)/R - 0.99*i;
+  C3*der(u3) = U5/R;
+end Amplifier;"""
+
+
+def one_transistor(stop: float) -> np.ndarray:
+    """U1 to U5 at the end, with the base voltage found by bisection and the states integrated at 1e-12."""
+
+    def rest(t: float, y: np.ndarray) -> np.ndarray:
+        u1, emitter, u3 = y
+        feed = 0.4 * math.sin(200 * math.pi * t)
+
+        def current(base: float) -> float:
+            return 1e-6 * math.expm1((base - emitter) / 0.026)
+
+        base = brentq(
+            lambda v: (feed - v - u1) / 1000 + 6 / 9000 - 2 * v / 9000 - 0.01 * current(v),
+            -20, emitter + 0.7, xtol=1e-15, rtol=1e-15,
+        )  # fmt: skip
+        collector = (6 / 9000 + u3 / 9000 - 0.99 * current(base)) * 4500
+        return np.array([u1 + base, base, emitter, collector, collector - u3, current(base)])
+
+    def rates(t: float, y: np.ndarray) -> list[float]:
+        input_, _, emitter, _, output, i = rest(t, y)
+        feed = 0.4 * math.sin(200 * math.pi * t)
+        return [(feed - input_) / 1000 / 1e-6, (i - emitter / 9000) / 2e-6, output / 9000 / 3e-6]
+
+    y = solve_ivp(rates, (0, stop), [-3, 3, 6], "Radau", rtol=1e-12, atol=1e-13).y[:, -1]
+    return rest(stop, y)[:5]
+
+
+@pytest.mark.parametrize("solver", ["bdf", "dae", "radau"])
+def test_one_transistor(solver: str) -> None:
+    r = movrel.load(text=ONE_TRANSISTOR).simulate(
+        stop=0.02, interval=0.001, tolerance=1e-9, solver=solver
+    )
+    assert [r[f"U{i}"][-1] for i in range(1, 6)] == pytest.approx(one_transistor(0.02), rel=3e-6)
 
 
 RING_MODULATOR = """model Ring
