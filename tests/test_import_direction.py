@@ -11,7 +11,7 @@ import pytest
 ROOT = Path(__file__).resolve().parent.parent / "movrel"
 #: From the bottom to the top; a room may import itself and what stands before it.
 ORDER = [
-    "errors", "collection", "delimited", "matching", "unit_sizes", "units", "unit_words", "disk_cache", "sized_cache", "fmi", "language", "model", "equations", "simulate", "kept_models", "session",
+    "errors", "collection", "delimited", "matching", "sundials", "unit_sizes", "units", "unit_words", "disk_cache", "sized_cache", "fmi", "language", "model", "equations", "simulate", "kept_models", "session",
     "analyse", "project", "sheet", "edits", "exchange", "couple", "views", "workspace", "jobs", "web", "cli",
 ]  # fmt: skip
 CORE = ORDER[: ORDER.index("workspace")]

@@ -7,6 +7,7 @@ import os
 import signal
 import subprocess
 from collections.abc import Callable
+from datetime import timedelta
 from typing import Any
 
 import pytest
@@ -134,6 +135,10 @@ def test_a_silent_worker(
             "UPDATE procrastinate_workers SET last_heartbeat = now() - make_interval(secs => %s)",
             (suspended,),
         )
+        # Runs ordered a moment ago are not looked at.
+        Run.update(created=Run.get_by_id(run).created - timedelta(minutes=5)).where(
+            Run.id == run
+        ).execute()
         before = Run.get_by_id(run).job
         recover(database_url)
         keeps = Run.get_by_id(run).job == before

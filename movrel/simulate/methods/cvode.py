@@ -165,7 +165,12 @@ class CvodeIntegrator(SundialsIntegrator):
                     times, states, fired = times[:2], states[:2], early
             if (
                 missed := first_missed(
-                    self._machine, times, states, partial(self._rates_at, times, states), self._span
+                    self._machine,
+                    times,
+                    states,
+                    partial(self._rates_at, times, states),
+                    self._span,
+                    bool(fired),
                 )
             ) is not None:
                 # From there step by step, the one that missed a crossing in two.

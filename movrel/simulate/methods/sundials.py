@@ -95,6 +95,7 @@ class SundialsIntegrator:
             self._restart(t, state)
         self._reached = math.nan
         new = stalled = 0
+        fresh = True
         tried, again, since = -math.inf, 0, t
         looked, self._looked = self._looked, -math.inf
         while True:
@@ -115,6 +116,7 @@ class SundialsIntegrator:
                     # From here without a past, and with loops that are solved exactly.
                     tried = here
                     self._restart(tried, steps.states[-1])
+                    fresh = True
                     continue
                 if new:
                     block(steps, new)
@@ -136,16 +138,17 @@ class SundialsIntegrator:
                         block(steps, new)
                     raise
                 new += 1
-                if not fired and new == 1 and len(steps.times) == 2:
+                if not fired and fresh:
                     # A root function that is exactly zero at a restart is not watched during the first step.
                     fired = self._machine.overlooked(reached, states)
-                turn = self._watch_turns.missed(steps) if reached > looked else None
+                fresh = False
+                turn = self._watch_turns.missed(steps, bool(fired)) if reached > looked else None
                 if turn is not None:
                     self._forget_crossings()
                     steps.take_back()
                     self._watch_turns.take_back()
                     self._phases.restart()
-                    new, looked = new - 1, turn
+                    new, looked, fresh = new - 1, turn, True
                     self._machine.watches_zero = False
                     self._restart(steps.times[-1], steps.states[-1])
                     continue

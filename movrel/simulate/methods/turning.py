@@ -39,6 +39,8 @@ def turning_instants(
     return sorted(t1 + float(a) for a in after)
 
 
+#: Share of a step within which a crossing seen in it is the one at its end.
+SAME = 1e-6
 #: How long a step is within which root functions are looked at in any case, and how often in a run, were it one step.
 LONG, GRID = 0.01, 200
 
@@ -129,11 +131,17 @@ class Kinks:
 
 
 def first_missed(
-    machine: Machine, times: Array, states: Array, rates: Callable[[], Array], span: float
+    machine: Machine,
+    times: Array,
+    states: Array,
+    rates: Callable[[], Array],
+    span: float,
+    crossed: bool,
 ) -> tuple[int, float] | None:
     """The first of many steps within which what is held is contradicted: its number, and an instant within it.
 
-    ``times`` has shape ``(k,)``, ``states`` and what ``rates`` gives ``(k, n)``; ``span`` is the length of the run in s.
+    ``times`` has shape ``(k,)``, ``states`` and what ``rates`` gives ``(k, n)``; ``span`` is the length of the run in s,
+    ``crossed`` says whether the last step ends at a crossing that the solver saw.
     """
     if not len(machine.rooted) or len(times) < 2:
         return None
@@ -157,6 +165,9 @@ def first_missed(
         contradicting = roots.contradicting(at, interpolate(times, states, rates(), at))
         step = np.searchsorted(times, contradicting, side="right") - 1
         candidates += zip(step.tolist(), contradicting.tolist(), strict=True)
+    if crossed:
+        seen = float(times[-1] - SAME * (times[-1] - times[-2]))
+        candidates = [c for c in candidates if c[1] < seen]
     return next((c for c in sorted(candidates) if _crosses(machine, times, states, *c)), None)
 
 
@@ -232,10 +243,11 @@ class Turning:
         self._machine.crossings(t, states, self._g)
         return self._g.copy()
 
-    def missed(self, steps: Steps) -> float | None:
+    def missed(self, steps: Steps, crossed: bool = False) -> float | None:
         """An instant within the last step at which what is held is contradicted.
 
-        A solver looks at the ends of its steps, and of several crossings between them it finds any.
+        A solver looks at the ends of its steps, and of several crossings between them it finds any: where it ``crossed``
+        one at the end of the step, another may have come before.
         """
         if self._roots is None:
             return None
@@ -257,6 +269,8 @@ class Turning:
         if len(at):
             between = _within(machine, times, states, at)
             instants += self._roots.contradicting(at, between).tolist()
+        if crossed:
+            instants = [t for t in instants if t < end - SAME * (end - times[0])]
         return next((t for t in sorted(instants) if _crosses(machine, times, states, 0, t)), None)
 
     def take_back(self) -> None:
