@@ -263,7 +263,7 @@ class Graph:
             self.memory.symbols.shape[0],
             3 * len(self.implicit),
         )
-        if not self.solvers:
+        if not self.solvers or not any(ca.depends_on(o, self.s) for o in outputs):
             return self.explicit_function(name, outputs)
         t = ca.MX.sym("t")
         xs, p, m, w = (ca.MX.sym(n, size) for n, size in zip("xpmw", sizes, strict=True))

@@ -34,6 +34,8 @@ SUSPICIOUS = 1e6
 NEW_UNKNOWN = 0.5
 #: Delays up to which also what comes out of two of them is met.
 PAIRED = 10
+#: How often sizes of what relations compare are noted one after the other, and then every how many times.
+OFTEN = 30
 
 
 class Machine:
@@ -82,7 +84,7 @@ class Machine:
         self.may_be_singular = False
         #: Size up to which the g of a watched relation is mere rounding: a share of the largest that it compared so far.
         self._rounded_off = np.zeros(len(self.rooted))
-        self._scales = np.zeros(len(self.rooted))
+        self._scales, self._sizes_noted = np.zeros(len(self.rooted)), 0
         #: Size beyond which those cross that were mere rounding, or on the side that is not held, when they were looked at
         #: last; 0 for the others.
         self._rests = np.zeros(len(self.rooted))
@@ -416,8 +418,9 @@ class Machine:
         return sizes
 
     def note_sizes(self, t: float, states: Array) -> None:
-        """Take note of how large what relations compare is between events; at them it is zero."""
-        if len(self.rooted):
+        """Take note of how large what relations compare is between events; at them it is zero. Not always, in the long run."""
+        self._sizes_noted += 1
+        if len(self.rooted) and (self._sizes_noted < OFTEN or not self._sizes_noted % OFTEN):
             self.indicators(t, states)
             scale = self.indicators.results[1][self.rooted]
             np.fmax(self._scales, scale, out=self._scales, where=np.isfinite(scale))

@@ -182,10 +182,9 @@ class SteppingIntegrator:
         def between(instants: Array) -> Array:
             return np.array([within(float(instant)) for instant in instants])
 
-        ends = np.array([t, end])
         turns = []
-        if self._kinks.any and self._kinks.passed(ends, np.array([within(t), y])):
-            turns = self._kinks.within(ends, between)
+        if self._kinks.any and self._kinks.passed([t, end], [within(t), y]):
+            turns = self._kinks.within(np.array([t, end]), between)
         at = instants_within(t, end, self._span) if self._method.varies else ()
         if not len(at):
             return turns

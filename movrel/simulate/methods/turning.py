@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from functools import partial
 
 import numpy as np
@@ -99,11 +99,9 @@ class Kinks:
         memory = np.repeat(machine.m.reshape(-1, 1), len(times), axis=1)
         return columns(times, states.T, machine.p, memory, machine.w)
 
-    def passed(self, times: Array, states: Array) -> bool:
+    def passed(self, times: Sequence[float], states: Sequence[Array]) -> bool:
         """Whether a kink lies between the two ends of a step, one after the other being asked for."""
-        if not self.any:
-            return False
-        kinks, (start, end) = self._machine.kinks, times.tolist()
+        kinks, (start, end) = self._machine.kinks, times
         if self._last is None or self._last[0] != start:
             self._last = start, kinks(start, states[0]).copy()
         before, self._last = self._last[1], (end, kinks(end, states[1]).copy())
@@ -259,12 +257,13 @@ class Turning:
         self._last.append(self._newest)
         del self._last[:-3]
         instants = turning_instants(*self._last) if len(self._last) == 3 else []
-        times, states = np.array(steps.times[-2:]), np.array(steps.states[-2:])
-        if self._kinks.passed(times, states):
-            instants += self._kinks.within(times, partial(_within, self._machine, times, states))
-        if not instants and not end - steps.times[-2] > LONG * self._span:
+        bent = self._kinks.any and self._kinks.passed(steps.times[-2:], steps.states[-2:])
+        if not instants and not bent and not end - steps.times[-2] > LONG * self._span:
             return None
         machine = self._machine
+        times, states = np.array(steps.times[-2:]), np.array(steps.states[-2:])
+        if bent:
+            instants += self._kinks.within(times, partial(_within, machine, times, states))
         at = instants_within(float(times[0]), float(times[1]), self._span)
         if len(at):
             between = _within(machine, times, states, at)
