@@ -9,8 +9,9 @@ from functools import cached_property
 from pathlib import Path
 
 from movrel.collection import collect_after, rare_collections
+from movrel.equations.sort_model import sort_model
 from movrel.equations.sorted_model import Sorted
-from movrel.equations.system import System, build_system, sort_model
+from movrel.equations.system import System, build_system
 from movrel.equations.unit_check import check_units
 from movrel.errors import LookupFault, MovrelError, did_you_mean
 from movrel.kept_models import keep, key_of, read_kept

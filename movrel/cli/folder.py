@@ -23,7 +23,7 @@ def add_commands(commands: argparse._SubParsersAction[Any]) -> None:
         "--workers", type=int, default=max(2, os.cpu_count() or 2), help="worker processes"
     )
     opening.set_defaults(act=open_command)
-    following = commands.add_parser("follow", help=argparse.SUPPRESS)
+    following = commands.add_parser("follow")  # without help it is not listed: the program calls it
     following.add_argument("folder", type=Path)
     following.add_argument("--project", type=int, required=True)
     following.set_defaults(act=follow_command)

@@ -12,8 +12,8 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from movrel.equations.index_reduction import Chains
+from movrel.equations.sort_model import resort
 from movrel.equations.sorted_model import Sorted
-from movrel.equations.system import resort
 from movrel.model.expression import Variable
 from movrel.model.flat import FlatEquation
 

@@ -13,11 +13,11 @@ from movrel.errors import RunFault, StructureFault
 from movrel.model import expression as x
 from movrel.model.expression import Scalar, Variable
 from movrel.simulate.coupling import Coupling
-from movrel.simulate.events import RelationIteration
 from movrel.simulate.explanation import Explanation
 from movrel.simulate.limits import number_of
 from movrel.simulate.machine import Machine
 from movrel.simulate.options import RunOptions
+from movrel.simulate.relation_iteration import RelationIteration
 from movrel.simulate.remarks import failed_wishes
 from movrel.simulate.trajectory import FinalState
 

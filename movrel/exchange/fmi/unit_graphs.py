@@ -13,9 +13,9 @@ from movrel.equations.graphs import Graphs, graphs_of, vector
 from movrel.equations.judging import about_parameters
 from movrel.equations.modes import during_run
 from movrel.equations.parameters import parameter_values, parameter_vector, start_value
+from movrel.equations.sort_model import sort_model
 from movrel.equations.sorting import Block
 from movrel.equations.symbolic import Compiled, Symbolic
-from movrel.equations.system import sort_model
 from movrel.errors import StructureFault, Unsupported
 from movrel.model import expression as x
 from movrel.model.expression import Expr, Scalar, Variable

@@ -13,8 +13,8 @@ from movrel.equations.system import SPARSE_FROM
 from movrel.simulate.branch import BranchEnded
 from movrel.simulate.machine import Machine
 from movrel.simulate.methods.integrator import StepFailure, Steps, block_steps
+from movrel.simulate.methods.kinks import Kinks
 from movrel.simulate.methods.turning import (
-    Kinks,
     RootColumns,
     instants_within,
     turning_instants,
