@@ -24,9 +24,8 @@ def _import_bindings() -> None:
     for stream in ("ERROR", "WARNING"):
         os.environ.setdefault(f"SUNLOGGER_{stream}_FILENAME", os.devnull)
     printing = builtins.print
-    builtins.print = lambda *_, **__: (
-        None
-    )  # the compiled bindings keep what it is when they are imported
+    # The compiled bindings keep what it is while they are imported.
+    builtins.print = lambda *_, **__: None
     try:
         _import_lean()
     finally:
