@@ -184,29 +184,34 @@ static double estimate(double low, const double *a, double high, const double *b
   return first;
 }
 
-/* Whether an indicator has another sign than at the start where it has a kink between two instants of the stretch, and then
-   that instant with the indicators there. An indicator turns at once where abs(x) has its kink, whatever the ends tell. */
-static int kink_crosses(MvUnit *u, const double *start, double from, double to, double *at, double *z) {
+enum { KINKS = MV_AT_LEAST_ONE(NKINK) };
+
+/* What is zero where indicators have kinks, at the instant at which they were worked out last. */
+static void kinks_there(MvUnit *u, double t, double *k) {
 #if NKINK
-  double before[NKINK], after[NKINK], now[NKINK], kept = u->t;
+  double kept = u->t;
+  u->t = t;
+  call_at(mv_f_kinks, u, u->weight, u->s, k, NULL, NULL);
+  u->t = kept;
+#else
+  (void)u, (void)t, (void)k;
+#endif
+}
+
+/* Whether an indicator has another sign than at the start where it has a kink between two instants of the stretch, at whose
+   ends 'before' and 'after' are zero at kinks; then that instant with the indicators there. An indicator turns at once where
+   abs(x) has its kink, whatever the ends tell. */
+static int kink_crosses(MvUnit *u, const double *start, double from, double to, const double *before, const double *after,
+                        double *at, double *z) {
+  double now[KINKS];
   int k;
-  if (!indicators_at(u, to, z)) return 0;
-  u->t = to;
-  call_at(mv_f_kinks, u, u->weight, u->s, after, NULL, NULL);
-  u->t = kept;
-  if (!indicators_at(u, from, z)) return 0;
-  u->t = from;
-  call_at(mv_f_kinks, u, u->weight, u->s, before, NULL, NULL);
-  u->t = kept;
   for (k = 0; k < NKINK; ++k) {
     double low = from, high = to;
     if (!(before[k] * after[k] < 0.0)) continue;
     while (high - low > 1e-9 * (to - from)) {
       double middle = 0.5 * (low + high);
       if (!(middle > low) || !(middle < high) || !indicators_at(u, middle, z)) break;
-      u->t = middle;
-      call_at(mv_f_kinks, u, u->weight, u->s, now, NULL, NULL);
-      u->t = kept;
+      kinks_there(u, middle, now);
       if ((now[k] > 0.0) == (before[k] > 0.0)) low = middle;
       else high = middle;
     }
@@ -215,9 +220,6 @@ static int kink_crosses(MvUnit *u, const double *start, double from, double to, 
       return 1;
     }
   }
-#else
-  (void)u, (void)start, (void)from, (void)to, (void)at, (void)z;
-#endif
   return 0;
 }
 
@@ -225,23 +227,27 @@ static int kink_crosses(MvUnit *u, const double *start, double from, double to, 
 static int locate(MvUnit *u) {
   double start[INDICATORS], low_z[INDICATORS], high_z[INDICATORS], middle_z[INDICATORS];
   double low = u->stretch.from, high = low, end = u->stretch.to, middle;
+  double low_kinks[KINKS] = {0}, high_kinks[KINKS] = {0};
   int k, side = 0, repeats = 0, looks;
   if (!NINDICATOR) return 1;
   looks = u->span > 0.0 ? (int)fmin(ceil(GRID * (end - low) / u->span), GRID) : LOOKS;
   if (looks < LOOKS) looks = LOOKS;
   if (!indicators_at(u, low, start)) return 0;
   memcpy(low_z, start, sizeof start);
+  kinks_there(u, low, low_kinks);
   for (k = 1; k <= looks; ++k) {
     high = k == looks ? end : u->stretch.from + (end - u->stretch.from) * k / looks;
     if (!indicators_at(u, high, high_z)) return 0;
     if (crossed(start, high_z)) break;
-    if (kink_crosses(u, start, low, high, &middle, middle_z)) {
+    kinks_there(u, high, high_kinks);
+    if (kink_crosses(u, start, low, high, low_kinks, high_kinks, &middle, middle_z)) {
       high = middle;
       memcpy(high_z, middle_z, sizeof middle_z);
       break;
     }
     low = high;
     memcpy(low_z, high_z, sizeof high_z);
+    memcpy(low_kinks, high_kinks, sizeof high_kinks);
   }
   if (k > looks) return 1;
   while (high - low > 4.0 * DBL_EPSILON * fmax(fabs(high), end - u->stretch.from)) {
