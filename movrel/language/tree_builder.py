@@ -6,17 +6,17 @@ to its last.
 
 from __future__ import annotations
 
-from typing import Any, TypeAlias
+from typing import Any
 
-from lark import Token, Transformer
+from lark import Token
 
 from movrel.language import pieces
 from movrel.language import syntax as s
+from movrel.language.expression_builder import Children
 from movrel.language.pieces import (
     Condition,
     Items,
     NameMismatch,
-    NotAnEquation,
     Section,
     Subscripts,
     Text,
@@ -24,12 +24,10 @@ from movrel.language.pieces import (
     Words,
     unquote,
 )
-
-#: What the parser hands over: tokens and what the methods here made of what stands below.
-Children: TypeAlias = list[Any]
+from movrel.language.statement_builder import StatementBuilder
 
 
-class TreeBuilder(Transformer[Any, Any]):
+class TreeBuilder(StatementBuilder):
     """Builds :mod:`movrel.language.syntax` nodes."""
 
     # --- files and classes ---
@@ -331,194 +329,6 @@ class TreeBuilder(Transformer[Any, Any]):
         if isinstance(c[1], s.Connect):
             return s.InheritanceBreak(connection=c[1], **pieces.span(c))
         return s.InheritanceBreak(str(c[1]), **pieces.span(c))
-
-    # --- equations and statements ---
-
-    def equation_section(self, c: Children) -> Section:
-        kind = "equation" if c[0] == "equation" else "initial equation"
-        return Section(kind, pieces.nodes(c), **pieces.span(c))
-
-    def algorithm_section(self, c: Children) -> Section:
-        kind = "algorithm" if c[0] == "algorithm" else "initial algorithm"
-        return Section(kind, pieces.nodes(c), **pieces.span(c))
-
-    def equation(self, c: Children) -> Any:
-        if len(c) > 1:
-            c[0].comment = c[1]
-        return c[0]
-
-    statement = equation
-
-    def simple_equation(self, c: Children) -> Any:
-        if len(c) == 3:
-            return s.Equation(c[0], c[2], **pieces.span(c))
-        if isinstance(c[0], s.Call):
-            return s.CallEquation(c[0], **pieces.span(c))
-        raise NotAnEquation(pieces.start(c[0]))
-
-    def _branches(self, c: Children) -> tuple[tuple[tuple[Any, Any], ...], tuple[Any, ...]]:
-        """Pairs of condition and body, and the body after a trailing ``else``."""
-        nodes = pieces.nodes(c)
-        pairs = tuple((nodes[i], tuple(nodes[i + 1].items)) for i in range(0, len(nodes) - 1, 2))
-        otherwise = tuple(nodes[-1].items) if len(nodes) % 2 else ()
-        return pairs, otherwise
-
-    def equations(self, c: Children) -> Items:
-        return Items(pieces.nodes(c), **pieces.span(c))
-
-    statements = equations
-
-    def if_equation(self, c: Children) -> s.IfEquation:
-        branches, otherwise = self._branches(c)
-        return s.IfEquation(branches, otherwise, **pieces.span(c))
-
-    def for_equation(self, c: Children) -> s.ForEquation:
-        return s.ForEquation(tuple(c[1].items), tuple(c[3].items), **pieces.span(c))
-
-    def when_equation(self, c: Children) -> s.WhenEquation:
-        return s.WhenEquation(self._branches(c)[0], **pieces.span(c))
-
-    def connect_clause(self, c: Children) -> s.Connect:
-        return s.Connect(c[2], c[4], **pieces.span(c))
-
-    def assignment(self, c: Children) -> s.Assignment:
-        return s.Assignment(c[0], c[2], **pieces.span(c))
-
-    def call_statement(self, c: Children) -> s.CallStatement:
-        return s.CallStatement(self.call(c), **pieces.span(c))
-
-    def tuple_assignment(self, c: Children) -> s.TupleAssignment:
-        return s.TupleAssignment(c[0], self.call(c[2:]), **pieces.span(c))
-
-    def break_statement(self, c: Children) -> s.BreakStatement:
-        return s.BreakStatement(**pieces.span(c))
-
-    def return_statement(self, c: Children) -> s.ReturnStatement:
-        return s.ReturnStatement(**pieces.span(c))
-
-    def if_statement(self, c: Children) -> s.IfStatement:
-        branches, otherwise = self._branches(c)
-        return s.IfStatement(branches, otherwise, **pieces.span(c))
-
-    def for_statement(self, c: Children) -> s.ForStatement:
-        return s.ForStatement(tuple(c[1].items), tuple(c[3].items), **pieces.span(c))
-
-    def while_statement(self, c: Children) -> s.WhileStatement:
-        return s.WhileStatement(c[1], tuple(c[3].items), **pieces.span(c))
-
-    def when_statement(self, c: Children) -> s.WhenStatement:
-        return s.WhenStatement(self._branches(c)[0], **pieces.span(c))
-
-    def for_indices(self, c: Children) -> Items:
-        return Items(pieces.nodes(c), **pieces.span(c))
-
-    def for_index(self, c: Children) -> s.ForIndex:
-        return s.ForIndex(str(c[0]), c[2] if len(c) > 1 else None, **pieces.span(c))
-
-    # --- expressions ---
-
-    def number(self, c: Children) -> s.Number:
-        return s.Number(str(c[0]), start=c[0].start_pos, end=c[0].end_pos)
-
-    def string(self, c: Children) -> s.String:
-        return s.String(unquote(c[0]), start=c[0].start_pos, end=c[0].end_pos)
-
-    def boolean(self, c: Children) -> s.Boolean:
-        return s.Boolean(c[0] == "true", **pieces.span(c))
-
-    def end_index(self, c: Children) -> s.EndIndex:
-        return s.EndIndex(**pieces.span(c))
-
-    def whole_dimension(self, c: Children) -> s.WholeDimension:
-        return s.WholeDimension(**pieces.span(c))
-
-    def unary(self, c: Children) -> s.Unary:
-        return s.Unary(str(c[0]), c[1], **pieces.span(c))
-
-    def binary(self, c: Children) -> s.Binary:
-        return s.Binary(str(c[1]), c[0], c[2], start=pieces.start(c[0]), end=pieces.end(c[2]))
-
-    def range(self, c: Children) -> s.Range:
-        nodes = pieces.nodes(c)
-        step = nodes[1] if len(nodes) == 3 else None
-        return s.Range(nodes[0], step, nodes[-1], **pieces.span(c))
-
-    def if_expression(self, c: Children) -> s.IfExpression:
-        nodes = pieces.nodes(c)
-        branches = tuple((nodes[i], nodes[i + 1]) for i in range(0, len(nodes) - 1, 2))
-        return s.IfExpression(branches, nodes[-1], **pieces.span(c))
-
-    def matrix_row(self, c: Children) -> Items:
-        return Items(pieces.nodes(c), **pieces.span(c))
-
-    def matrix(self, c: Children) -> s.Matrix:
-        return s.Matrix(tuple(tuple(x.items) for x in pieces.nodes(c)), **pieces.span(c))
-
-    def array_arguments(self, c: Children) -> Items:
-        return Items(pieces.nodes(c), **pieces.span(c))
-
-    def array(self, c: Children) -> s.Array:
-        content = pieces.first(c, Items)
-        items = content.items if content else []
-        if items and isinstance(items[-1], Items):
-            return s.Array((items[0],), tuple(items[-1].items), **pieces.span(c))
-        return s.Array(tuple(items), **pieces.span(c))
-
-    def tuple(self, c: Children) -> s.Tuple:
-        items: list[Any | None] = []
-        expecting = True
-        for x in c[1:-1]:
-            if isinstance(x, Token):
-                if expecting:
-                    items.append(None)
-                expecting = True
-            else:
-                items.append(x)
-                expecting = False
-        if expecting and items:
-            items.append(None)
-        return s.Tuple(tuple(items), **pieces.span(c))
-
-    def selection(self, c: Children) -> s.Selection:
-        if isinstance(c[1], Subscripts):
-            return s.Selection(c[0], c[1].items, **pieces.span(c))
-        return s.Selection(c[0], name=str(c[2]), **pieces.span(c))
-
-    def call(self, c: Children) -> s.Call:
-        function = c[0]
-        if isinstance(function, Token):
-            span = pieces.span([function])
-            function = s.Ref((s.RefPart(str(function), **span),), **span)
-        items = c[1].items
-        span = pieces.span(c)
-        if items and isinstance(items[-1], Items):
-            return s.Call(function, (items[0],), (), tuple(items[-1].items), **span)
-        positional = tuple(x for x in items if not isinstance(x, s.Named))
-        named = tuple(x for x in items if isinstance(x, s.Named))
-        return s.Call(function, positional, named, **span)
-
-    def call_arguments(self, c: Children) -> Items:
-        return Items(pieces.nodes(c), **pieces.span(c))
-
-    def named_argument(self, c: Children) -> s.Named:
-        return s.Named(str(c[0]), c[2], **pieces.span(c))
-
-    def partial_application(self, c: Children) -> s.PartialApplication:
-        named = tuple(x for x in c if isinstance(x, s.Named))
-        return s.PartialApplication(pieces.text(c), named, **pieces.span(c))
-
-    def component_reference(self, c: Children) -> s.Ref:
-        parts = tuple(x for x in c if isinstance(x, s.RefPart))
-        return s.Ref(parts, isinstance(c[0], Token), **pieces.span(c))
-
-    def reference_part(self, c: Children) -> s.RefPart:
-        return s.RefPart(str(c[0]), c[1].items if len(c) > 1 else (), **pieces.span(c))
-
-    def array_subscripts(self, c: Children) -> Subscripts:
-        return Subscripts(tuple(pieces.nodes(c)), **pieces.span(c))
-
-    def name(self, c: Children) -> Text:
-        return Text("".join(str(x) for x in c), **pieces.span(c))
 
     # --- comments and annotations ---
 
