@@ -50,9 +50,9 @@ def array(n: int) -> str:
 
 
 SHAPES = [
-    ("star", star, (75, 150, 300)),
-    ("grid", grid, (8, 16, 32)),
-    ("array", array, (250, 500, 1000)),
+    ("star", star, (1_000, 3_000, 10_000)),
+    ("grid", grid, (16, 24, 40)),
+    ("array", array, (1_000, 3_000, 10_000)),
 ]
 
 
