@@ -17,7 +17,7 @@ from scipy.linalg import null_space
 from tests.library.conftest import run
 
 STOP, STEP = 2.0, 1e-3
-SEEDS = 100 if os.environ.get("MOVREL_FULL") else 4
+SEEDS = 100 if os.environ.get("MOVREL_FULL") else 3
 
 
 class Train:

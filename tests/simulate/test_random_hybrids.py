@@ -13,7 +13,7 @@ import pytest
 import movrel
 
 STOP, STEPS = 4.0, 10_000
-SEEDS = 200 if os.environ.get("MOVREL_FULL") else 6
+SEEDS = 200 if os.environ.get("MOVREL_FULL") else 5
 #: Relations of states a, b and time t with numbers c and w.
 RELATIONS = [
     "{a} - {c}", "{a}*{b} - {c}", "sin({w}*t) - {c}", "sin({w}*t) - {a}", "{a} - {b} - {c}", "abs({a}) - abs({c})",
