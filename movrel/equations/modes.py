@@ -45,7 +45,7 @@ class PreVariables:
             self.of.append(v)
         return x.var(pre)
 
-    def known(self, e: Expr) -> Expr:
+    def in_place_of_pre(self, e: Expr) -> Expr:
         """The expression with every ``pre(v)`` replaced by its variable; ``edge`` is prepared for."""
         if not e.traits & (PRE | FIRES):
             return e

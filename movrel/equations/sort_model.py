@@ -56,12 +56,13 @@ def sort_model(flat: FlatModel) -> Sorted:
     pre = PreVariables(reduced.starts)
     chains = Chains(set(reduced.unknowns), reduced.starts)
 
-    def prepared(e: x.Expr, where: Place | None, known: bool = False) -> x.Expr:
-        replaced = e if known else x.substitute(e, replacement)
-        return expand_derivatives(pre.known(replaced), chains.rate, where)
+    def prepared(e: x.Expr, where: Place | None, reduced_already: bool = False) -> x.Expr:
+        reduced_one = e if reduced_already else x.substitute(e, replacement)
+        return expand_derivatives(pre.in_place_of_pre(reduced_one), chains.rate, where)
 
     equations = [
-        changed(e, partial(prepared, where=e.where, known=True)) for e in reduced.equations
+        changed(e, partial(prepared, where=e.where, reduced_already=True))
+        for e in reduced.equations
     ]
     initial = [changed(e, partial(prepared, where=e.where)) for e in flat.initial_equations]
     for e in initial:

@@ -7,6 +7,7 @@ import os
 import random
 from collections.abc import Callable
 from dataclasses import dataclass
+from itertools import count
 
 import pytest
 
@@ -132,10 +133,10 @@ def by_hand(model: Hybrid) -> tuple[list[float], list[int], bool]:
 
 @pytest.mark.parametrize("seed", range(SEEDS))
 def test_every_change_is_counted(seed: int) -> None:
-    model = made(seed)
-    exact, changes, open_ = by_hand(model)
-    if open_:
-        pytest.skip("a relation comes so near to zero that either count is right")
+    # Where a relation comes so near to zero that either count is right, another model takes its place.
+    candidates = (made(seed + SEEDS * k) for k in count())
+    tried = ((model, *by_hand(model)) for model in candidates)
+    model, exact, changes, _ = next(case for case in tried if not case[-1])
     loaded = movrel.load(text=model.text())
     for solver in ("bdf", "dae", "radau", "rk45"):
         r = loaded.simulate(stop=STOP, solver=solver, tolerance=1e-8)
