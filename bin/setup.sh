@@ -41,8 +41,10 @@ python_environment() {
   command -v python3 >/dev/null || need_packages python3 python3-venv
   python3 -c 'import sys; sys.exit(sys.version_info < (3, 11))' || fail "Python 3.11 or newer is needed; this is $(python3 --version)."
   wanted=$(hash_of requirements.lock requirements-dev.lock pyproject.toml)$(python3 --version)$root
-  stamp_is "$venv/.stamp-dev" "$wanted" && return
-  stamp_is "$venv/.stamp-$kind" "$wanted" && return
+  if stamp_is "$venv/.stamp-dev" "$wanted" || stamp_is "$venv/.stamp-$kind" "$wanted"; then
+    compile_modules
+    return
+  fi
   if [ ! -x "$venv/bin/python" ]; then
     python3 -c 'import venv, ensurepip' 2>/dev/null || need_packages python3-venv
     $python -m venv "$venv" || fail "the Python environment could not be made in .venv."
@@ -52,7 +54,11 @@ python_environment() {
     "$venv/bin/python" -m pip install -q --disable-pip-version-check --no-deps -e . >>"$root/.cache/pip.log" 2>&1 ||
     fail "the Python packages could not be installed; the reasons are in .cache/pip.log."
   printf '%s' "$wanted" >"$venv/.stamp-$kind"
+  compile_modules
 }
+
+# Byte code of what has changed, which otherwise every process would make for itself where Python may not write it.
+compile_modules() { "$venv/bin/python" -m compileall -q movrel || true; }
 
 # Node from the machine when it is recent enough, else from PyPI's wheel.
 node_tools() {
