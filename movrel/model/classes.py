@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import threading
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
 
@@ -55,6 +55,10 @@ class Definition:
     beyond: Definition | None = None
     #: Of a short class made from a redeclaration: the class that it means.
     meant: Definition | None = None
+    #: Of such a short class: the component in whose place its modification was written, where it has one.
+    written_in: object = None
+    #: Classes made for this one: what it inherits as it has them, and short classes from redeclarations.
+    _made: dict[object, Definition] = field(default_factory=dict)
     _inherited: list[Definition] | None = None
     _settled: bool = False
     _imports: list[s.Import] | None = None
@@ -116,7 +120,6 @@ class ClassTree:
         #: Where files with data may lie.
         self.folders: list[Path] = []
         self._absent: set[str] = set()  # what is not in the component library
-        self._as_inherited: dict[tuple[Definition, str], Definition] = {}
         # Classes are read when first asked for, perhaps by several threads at once.
         self._lock = threading.RLock()
         predefined = parse_cached(_PREDEFINED_TEXT, "predefined")
@@ -209,10 +212,10 @@ class ClassTree:
 
     def own_child(self, definition: Definition, name: str) -> Definition | None:
         """A class declared in this very class (not inherited), read from its folder if need be."""
-        if definition.original is not None:
+        child = definition.children.get(name)
+        if definition.original is not None and child is None:
             declared = self.own_child(definition.original, name)
             return None if declared is None else self._inherit(declared, definition, None)
-        child = definition.children.get(name)
         if child is not None or definition.folder is None or name in definition._absent:
             return child
         with self._lock:
@@ -296,7 +299,7 @@ class ClassTree:
                 clauses.append(node.base)
             for clause in clauses:
                 if node.form == "extends" and definition.parent is not None:
-                    base = self._from_bases(definition.parent, definition.name, set())
+                    base = self._extended(definition, definition.parent)
                 else:
                     base = self.lookup(clause.type_name, definition, node.form == "short")
                 if base is None and node.form == "short":
@@ -306,6 +309,16 @@ class ClassTree:
             definition._inherited = bases
             definition._settled = True
         return definition._inherited
+
+    def _extended(self, definition: Definition, parent: Definition) -> Definition | None:
+        """What ``redeclare class extends`` goes on from: the class of that name which its package inherits."""
+        original = definition.original
+        if original is None or original.parent is None:
+            return self._from_bases(parent, definition.name, set())
+        base = self._from_bases(original.parent, definition.name, set())
+        if base is None:
+            return None
+        return self._inherit(base, parent, base.beyond or original.parent.parent)
 
     def child(
         self, definition: Definition, name: str, _seen: set[Definition] | None = None
@@ -340,9 +353,16 @@ class ClassTree:
         made = Definition(element, scope.source, scope)
         if base is not None:
             made.meant, made._inherited, made._settled = base, [base], True
-        return self._as_inherited.setdefault(
-            (scope, f"{element.name} = {meant} at {element.start}"), made
-        )
+        return scope._made.setdefault(f"{element.name} = {meant} at {element.start}", made)
+
+    def as_redeclared(
+        self, definition: Definition, classes: Mapping[str, Definition]
+    ) -> Definition:
+        """A class in which others stand in the place of replaceable ones; what it declares locally sees these (7.3)."""
+        made = Definition(definition.node, definition.source, definition.parent)
+        made.original, made.beyond = definition.original or definition, definition.beyond
+        made.children.update(classes)
+        return made
 
     def _redeclared(self, definition: Definition, name: str) -> Definition | None:
         """The short class that takes a class's place in an extends clause or a short class of this definition (7.3)."""
@@ -367,14 +387,15 @@ class ClassTree:
         self, child: Definition, package: Definition, beyond: Definition | None
     ) -> Definition:
         """A class as an inheriting package has it: what it names is looked for in that package (5.6.1)."""
-        if package.node.kind != "package" or child.node.kind not in INHERITED_WITH_PACKAGE:
+        stands_for_others = package.node.kind == "package" or package.original is not None
+        if not stands_for_others or child.node.kind not in INHERITED_WITH_PACKAGE:
             return child
-        key = (package, child.name)
-        if key not in self._as_inherited:
+        original = child.original or child
+        if original not in package._made:
             made = Definition(child.node, child.source, package)
-            made.original, made.beyond = child.original or child, beyond
-            self._as_inherited.setdefault(key, made)
-        return self._as_inherited[key]
+            made.original, made.beyond = original, beyond
+            package._made.setdefault(original, made)
+        return package._made[original]
 
     def lookup(
         self, name: str, scope: Definition | None, outside: bool = False

@@ -65,13 +65,22 @@ def is_array(value: Named) -> TypeIs[Sequence[Named]]:
     return isinstance(value, list)
 
 
-@dataclass(slots=True)
+@dataclass(slots=True, eq=False)
 class Redeclaration:
     """The element that takes the place of a replaceable one, and where it was written."""
 
     element: s.Component | s.ClassDef
     scope: Environment
     definition: Definition
+    #: Of a class: whether it stands among the elements of ``definition``, not in a modification.
+    among_elements: bool = False
+
+    @property
+    def clause(self) -> s.Extends | None:
+        """The class that it names, of a class in a modification."""
+        if self.among_elements or not isinstance(self.element, s.ClassDef):
+            return None
+        return self.element.base
 
 
 @dataclass(slots=True)
@@ -153,6 +162,11 @@ class Environment(ABC):
 
     @property
     @abstractmethod
+    def parent(self) -> Environment | None:
+        """The instance that it is a component of, None at the top and for packages."""
+
+    @property
+    @abstractmethod
     def declared(self) -> Mapping[str, Declared]:
         """What the class declares and inherits, by name."""
 
@@ -160,6 +174,11 @@ class Environment(ABC):
     @abstractmethod
     def bodies(self) -> list[Definition]:
         """The classes whose equations it has: itself and all bases."""
+
+    @property
+    @abstractmethod
+    def overrides(self) -> Mapping[str, Redeclaration]:
+        """What stands in the place of its classes, by their names."""
 
     @abstractmethod
     def member(self, name: str) -> Member:
@@ -242,6 +261,8 @@ class Model:
         #: What names of types mean in a class without redeclarations, and what types come down to.
         self.classes: dict[tuple[str, Definition], Definition | None] = {}
         self.scalar_types: dict[Definition, ScalarType | None] = {}
+        #: Classes in which others stand in the place of replaceable ones, by the redeclarations.
+        self.redeclared: dict[tuple[object, ...], Definition] = {}
         #: Modifications that say the same wherever they are read, by the identity of their text.
         self.literal_mods: dict[int, Mod] = {}
         #: What instances of a class have in common, and members that are being made.

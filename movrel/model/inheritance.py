@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from movrel.errors import LookupFault, Place, StructureFault, TypeFault, Unsupported, did_you_mean
 from movrel.language import syntax as s
@@ -101,18 +101,28 @@ class _Collecting:
         chain = [*chain, definition]
         mods = with_present_names(definition.qualified, mods)
         node = definition.node
+        redeclared = []
         _check_kind(definition)
         if node.base is not None and node.form in ("short", "extends"):
             self._inherit(node.base, definition, mods, chain)
         for element in node.elements:
             if isinstance(element, s.Extends):
                 self._inherit(element, definition, mods, chain)
+            elif isinstance(element, s.Component | s.ClassDef) and "redeclare" in element.flags:
+                redeclared.append(element)
             elif isinstance(element, s.Component):
                 self._declare(element, definition, mods.get(element.name))
             elif isinstance(element, s.ClassDef):
                 mod = mods.get(element.name)
                 if mod is not None and mod.redeclaration is not None:
                     self._redeclare(element, mod.redeclaration, mod.where)
+                elif "outer" in element.flags and "inner" not in element.flags:
+                    self._look_outside(element)
+        for element in redeclared:  # in the place of what is inherited, wherever the clause stands
+            if isinstance(element, s.Component):
+                self._redeclare_component(element, definition, mods.get(element.name))
+            else:
+                self._redeclare_class(element, definition, mods.get(element.name))
         if definition not in self.content.bodies:
             self.content.bodies.append(definition)
 
@@ -124,21 +134,71 @@ class _Collecting:
         chain: list[Definition],
     ) -> None:
         base = base_of(clause, definition, self.instance.model.tree)
-        inner = read_arguments(clause.arguments, self.instance, definition)
+        scope = definition.written_in
+        assert scope is None or isinstance(scope, Environment)
+        inner = read_arguments(clause.arguments, scope or self.instance, definition)
         self.alike &= not inner
         self.add(base, merge_all(mods, inner), chain)
+
+    def _redeclare_component(
+        self, node: s.Component, definition: Definition, mod: Mod | None
+    ) -> None:
+        """Put a component in the place of an inherited one (7.3)."""
+        inherited = self.content.declared.get(node.name)
+        where = definition.place(node)
+        if inherited is None:
+            raise LookupFault(
+                f"'{node.name}' is redeclared, but nothing of that name is inherited.", where
+            )
+        self.alike = False
+        if mod is not None and mod.redeclaration is not None:
+            # Further out, and it takes the place of this one.
+            self.content.declared[node.name] = Declared(node, definition, mod)
+            return
+        mod = merge(mod, inherited.mod)
+        before = mod.redeclaration
+        if before is not None and isinstance(before.element, s.Component):
+            inherited = Declared(before.element, before.definition, None)
+            self.content.declared[node.name] = inherited
+        by = Redeclaration(node, self.instance, definition)
+        inherited.mod = replace(mod, redeclaration=by, where=where)
+
+    def _redeclare_class(self, node: s.ClassDef, definition: Definition, mod: Mod | None) -> None:
+        """Put a class in the place of an inherited one; those of packages are inherited by way of the tree."""
+        if mod is not None and mod.redeclaration is not None:
+            self._redeclare(node, mod.redeclaration, mod.where)
+        elif definition.node.kind != "package":
+            tree = self.instance.model.tree
+            for base in tree.bases(definition):
+                inherited = tree.child(base, node.name)
+                if inherited is not None:
+                    _check_replaceable(inherited.node, definition.place(node))
+            self.alike = False
+            self.content.overrides[node.name] = Redeclaration(
+                node, self.instance, definition, among_elements=True
+            )
 
     def _redeclare(self, element: s.ClassDef, by: Redeclaration, where: Place | None) -> None:
         if not isinstance(by.element, s.ClassDef) or by.element.base is None:
             raise Unsupported(
                 f"the class '{element.name}' can only be redeclared by a short class.", where
             )
-        if "replaceable" not in element.flags:
-            raise TypeFault(
-                f"the class '{element.name}' is not replaceable.", where, "Declare it replaceable."
-            )
+        _check_replaceable(element, where)
         self.alike = False
         self.content.overrides[element.name] = by
+
+    def _look_outside(self, element: s.ClassDef) -> None:
+        """Have the inner class of an enclosing component in the place of an outer one (5.4); without one it stays."""
+        self.alike = False
+        enclosing = self.instance.parent
+        while enclosing is not None:
+            inner = enclosing.model.tree.child(enclosing.definition, element.name)
+            if inner is not None and inner.parent is not None and "inner" in inner.node.flags:
+                clause = s.Extends(element.name, start=element.start, end=element.end)
+                meant = replace(element, form="short", base=clause)
+                self.content.overrides[element.name] = Redeclaration(meant, enclosing, inner.parent)
+                return
+            enclosing = enclosing.parent
 
     def _declare(self, node: s.Component, definition: Definition, mod: Mod | None) -> None:
         declared = self.content.declared
@@ -153,6 +213,13 @@ class _Collecting:
                 definition.place(node),
                 f"The other declaration is at {present.definition.place(present.node)}; rename one.",
             )
+
+
+def _check_replaceable(element: s.ClassDef, where: Place | None) -> None:
+    if "replaceable" not in element.flags:
+        raise TypeFault(
+            f"the class '{element.name}' is not replaceable.", where, "Declare it replaceable."
+        )
 
 
 def _check_kind(definition: Definition) -> None:

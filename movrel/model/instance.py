@@ -14,6 +14,7 @@ from movrel.errors import LookupFault, Place, StructureFault, TypeFault, Unsuppo
 from movrel.language import syntax as s
 from movrel.model import annotation as note
 from movrel.model.attributes import ATTRIBUTES, mod_value
+from movrel.model.class_in_place import class_in_place
 from movrel.model.classes import Definition
 from movrel.model.environment import (
     Content,
@@ -52,6 +53,8 @@ class Instance(Environment):
         "path",
     )
 
+    parent: Instance | None
+
     def __init__(
         self,
         model: Model,
@@ -87,6 +90,10 @@ class Instance(Environment):
     @property
     def bodies(self) -> list[Definition]:
         return self._content.bodies
+
+    @property
+    def overrides(self) -> Mapping[str, Redeclaration]:
+        return self._content.overrides
 
     def declare(self, name: str, declared: Declared) -> None:
         """Add a declaration, or put another in its place, in this instance alone."""
@@ -163,6 +170,7 @@ class Instance(Environment):
             # What a constraining clause says holds for the replacement; without one, the declaration's own (7.3.2).
             mod = merge(declared.mod, merge(own, constraint or written))
             type_name, type_scope = by.element.type_name, by.definition
+            node = replace(node, prefixes=by.element.prefixes or node.prefixes)
         if node.condition is not None:
             condition = self.model.value(node.condition, Scope(self, definition))
             value = self.model.structural_value(
@@ -217,44 +225,8 @@ class Instance(Environment):
                 name, Declared(declared.node, declared.definition, merge(declared.mod, part))
             )
 
-    def _override(self, name: str, scope: Definition) -> Redeclaration | None:
-        """What a redeclaration put in the place of a class of this instance that is named in ``scope``."""
-        override = self._content.overrides.get(name)
-        own = self.model.tree.lookup_simple(name, scope) if override is not None else None
-        return (
-            override if own is not None and own.parent in (*self.bodies, self.definition) else None
-        )
-
     def class_named(self, name: str, scope: Definition) -> tuple[Definition | None, dict[str, Mod]]:
-        """The class that a name used in ``scope`` means in this instance, and how it is modified where it is redeclared.
-
-        A redeclaration may name a class that is redeclared itself, one level further out.
-        """
-        tree = self.model.tree
-        first, _, rest = name.partition(".")
-        by = self._override(first, scope) if self._content.overrides else None
-        if by is None:
-            classes = self.model.classes
-            if (name, scope) not in classes:
-                classes[name, scope] = tree.lookup(name, scope)
-            return classes[name, scope], {}
-        assert isinstance(by.element, s.ClassDef) and by.element.base is not None
-        clause = by.element.base
-        named, mods = by.scope.class_named(clause.type_name, by.definition)
-        definition: Definition | None = named or tree.require(
-            clause.type_name, by.definition, by.definition.place(clause)
-        )
-        assert definition is not None
-        if not rest and definition.node.kind not in ("function", "package"):
-            return definition, merge_all(
-                read_arguments(clause.arguments, by.scope, by.definition), mods
-            )
-        if clause.arguments:
-            # As if the short class stood where the redeclaration was written.
-            definition = tree.short_class(by.element, by.definition, definition)
-        for part in rest.split(".") if rest else []:
-            definition = tree.child(definition, part) if definition is not None else None
-        return definition, {}
+        return class_in_place(self, name, scope)
 
     def function(self, name: str, scope: Definition) -> Definition | None:
         """A function, or a class that is called like one, by the name used in ``scope``."""

@@ -126,6 +126,68 @@ CASES = {
         model M Pipe a; Pipe b(redeclare record G=Big); Pipe c(g(d=5)); Pipe e(redeclare record G=Big(d=4)); end M; end P;""",
         {"a.y": 1, "b.y": 9, "c.y": 25, "e.y": 16},
     ),
+    "what a package extends by redeclaring is inherited under another name": (
+        """package P
+        partial package Med constant Real c=1; replaceable partial model Props Real T,h; end Props; replaceable function f input Real T; output Real y; algorithm y:=c*T; end f; end Med;
+        partial package Linear extends Med; redeclare replaceable model extends Props equation h=f(T); end Props; end Linear;
+        package Water extends Linear(c=4); end Water;
+        package Oil extends Linear(c=2); redeclare function extends f algorithm y:=y+1; end f; end Oil;
+        model Leaf replaceable package R=Water constrainedby Med; R.Props p(T=10); package Own=Oil(c=3); Real y=Own.f(2); end Leaf;
+        model M Leaf a; Leaf b(redeclare package R=Oil); end M; end P;""",
+        {"a.p.h": 40, "b.p.h": 21, "a.y": 7},
+    ),
+    "an outer class is the inner one of the component around": (
+        """package P
+        partial function Shape input Real u; output Real y; end Shape;
+        function Twice extends Shape; algorithm y:=2*u; end Twice; function Thrice extends Shape; algorithm y:=3*u; end Thrice;
+        model A Real z=1; end A; model B Real z=5; end B; package K1 constant Real k=1; end K1; package K2 constant Real k=7; end K2;
+        model Leaf outer function f=Shape; outer model T=A; outer package K=K1; Real y=f(2), k=K.k; T t; end Leaf;
+        model Mid inner function f=Twice; inner model T=B; inner package K=K2; Leaf l; end Mid;
+        model M inner function f=Thrice; inner model T=A; inner package K=K1; Mid m; Leaf l; end M; end P;""",
+        {"m.l.y": 4, "m.l.t.z": 5, "m.l.k": 7, "l.y": 6, "l.t.z": 1, "l.k": 1},
+    ),
+    "elements of a class are redeclared among its own": (
+        """package P
+        function f1 input Real u; output Real y=u; algorithm end f1; function f2 input Real u; output Real y=2*u; algorithm end f2;
+        model A parameter Real k=1; Real z=k; end A; model B extends A; Real w=2*k; end B; model C extends A; Real w=3*k; end C;
+        model H replaceable function f=f1; replaceable model X=A; replaceable A a(k=9); replaceable A b constrainedby A(k=8); X x; Real y=f(3); end H;
+        model R redeclare replaceable function f=f2; redeclare replaceable B a(k=4); redeclare B b; redeclare model extends X Real w=7; end X; extends H; end R;
+        model S extends R; redeclare function f=f1; redeclare C a; end S;
+        model M R r; S s; R q(redeclare function f=f1, a.k=6); R t(redeclare C a(k=11)); end M; end P;""",
+        {
+            "r.y": 6,
+            "r.a.w": 8,
+            "r.b.w": 16,
+            "r.x.w": 7,
+            "s.y": 3,
+            "s.a.w": 12,
+            "s.x.w": 7,
+            "q.y": 3,
+            "q.a.w": 12,
+            "t.a.w": 33,
+        },
+    ),
+    "classes declared beside a redeclared one see what stands in its place": (
+        """package P
+        package K1 constant Real k=1; end K1; package K2 constant Real k=2; end K2;
+        model A parameter Real k=1; Real z=k; end A; model B extends A; Real w=2*k; end B;
+        model H replaceable package Q=K1; replaceable model X=A; package R=Q; model Y=X; model In X x; Real q=g(1); end In;
+          function g input Real u; output Real y; algorithm y:=u*Q.k; end g; Real y=R.k+10*g(3); Y v; In i; end H;
+        model N replaceable package S=K1; Real s=S.k; end N;
+        model L replaceable package Q=K1; replaceable model X=A; model D=N(redeclare package S=Q); D d; H h(redeclare package Q=Q, redeclare model X=X); end L;
+        model O parameter Real p=7; L l[2](redeclare each package Q=K2, redeclare each model X=B(k=p)); L u; end O;
+        model M O o; O e(p=8); end M; end P;""",
+        {
+            "o.l[1].d.s": 2,
+            "o.l[2].h.y": 62,
+            "o.l[1].h.v.w": 14,
+            "e.l[2].h.v.w": 16,
+            "e.l[1].h.i.x.w": 16,
+            "o.l[2].h.i.q": 2,
+            "o.u.h.y": 31,
+            "o.u.d.s": 1,
+        },
+    ),
 }
 
 
@@ -171,6 +233,21 @@ def test_a_redeclaration_as_something_unknown_is_refused(element: str) -> None:
       model H replaceable model T = A; replaceable package R = Q; T t; Real z = R.k; end H;
       model M H h(redeclare {element}); end M; end P;"""
     with pytest.raises(MovrelError, match="no class 'Nowhere'"):
+        movrel.load(text=text, model="P.M").simulate(stop=1)
+
+
+@pytest.mark.parametrize(
+    "element, sentence",
+    [
+        ("redeclare A b;", "'b' is redeclared, but nothing of that name is inherited"),
+        ("redeclare A a;", "'a' is not replaceable"),
+        ("redeclare model X = A;", "the class 'X' is not replaceable"),
+    ],
+)
+def test_what_cannot_be_redeclared_is_named(element: str, sentence: str) -> None:
+    text = f"""package P model A Real y = 1; end A; model H model X = A; A a; X x; end H;
+      model M extends H; {element} end M; end P;"""
+    with pytest.raises(MovrelError, match=sentence):
         movrel.load(text=text, model="P.M").simulate(stop=1)
 
 
