@@ -165,6 +165,12 @@ class LoadedModel:
         self._keep(structural, system)
         return system
 
+    def check_start(self) -> None:
+        """Raise :class:`MovrelError` where fixed start values may contradict each other and do."""
+        ordered = self.ordered
+        if (ordered.surplus or ordered.reduced.starts.meetings) and not ordered.units:
+            self.prepare().first_instant()
+
     def prepare(
         self,
         set: Mapping[str, float | bool | str] | None = None,

@@ -260,6 +260,7 @@ def _check(model: LoadedModel, options: argparse.Namespace) -> int:
 
     system = model.system
     parameter_values(model.flat, {})  # says which parameter has none
+    model.check_start()
     print(f"{model.name} can be run.")
     for name, number in counts(system).items():
         print(f"  {name}: {number}")

@@ -163,6 +163,7 @@ def resort(before: Sorted, selection: Selection) -> Sorted:
     other = Sorted(
         before.flat, before.reduced, before.reduction, selection, before.pre, [], [], before.initial_blocks, before.equations,
         before.assertions, before.reinits, before.terminations, before.solved_parameters, before.notes, before.units,
+        surplus=before.surplus,
     )  # fmt: skip
     return _with_blocks(other, None)
 

@@ -32,6 +32,14 @@ class Slide:
     end: Variable
 
 
+@dataclass(frozen=True, slots=True)
+class Surplus:
+    """A fixed start value of a variable that other equations of the start, ``others`` in words, determine already."""
+
+    start: FlatEquation
+    others: str
+
+
 @dataclass(slots=True)
 class Sorted:
     """The equations in solving order, before any function is made."""
@@ -52,6 +60,8 @@ class Sorted:
     notes: list[str]
     units: list[FlatUnit] = field(default_factory=list)
     slides: list[Slide] = field(default_factory=list)
+    #: Fixed start values that the start does without, and that must agree with it.
+    surplus: list[Surplus] = field(default_factory=list)
 
     @property
     def solved(self) -> list[Variable]:

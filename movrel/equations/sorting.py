@@ -129,6 +129,22 @@ def make_block(
     return Block(unknowns, equations, "nonlinear", inner=inner, tears=tears, residuals=residuals)
 
 
+def overdetermined(
+    surplus: int, rows: list[list[int]], row_of: list[int]
+) -> tuple[set[int], set[int]]:
+    """The rows that leave no column for the row ``surplus``, it among them, and their columns."""
+    reached, stack = {surplus}, [surplus]
+    columns: set[int] = set()
+    while stack:
+        for column in rows[stack.pop()]:
+            columns.add(column)
+            row = row_of[column]
+            if row >= 0 and row not in reached:
+                reached.add(row)
+                stack.append(row)
+    return reached, columns
+
+
 def explain_mismatch(
     equations: list[FlatEquation], unknowns: list[Variable], rows: list[list[int]],
     column_of: list[int], row_of: list[int], what: str,
@@ -146,18 +162,10 @@ def explain_mismatch(
     plain: tuple[str, str] | None = None
     surplus = [r for r, c in enumerate(column_of) if c < 0]
     if surplus:
-        reached, stack = {surplus[0]}, [surplus[0]]
-        columns: set[int] = set()
-        while stack:
-            for column in rows[stack.pop()]:
-                columns.add(column)
-                row = row_of[column]
-                if row >= 0 and row not in reached:
-                    reached.add(row)
-                    stack.append(row)
+        reached, columns = overdetermined(surplus[0], rows, row_of)
         where = equations[surplus[0]].where
         determined = ", ".join(sorted(unknowns[c].name for c in columns)[:6])
-        listed = "; ".join(_described(equations[r]) for r in sorted(reached)[:6])
+        listed = "; ".join(described(equations[r]) for r in sorted(reached)[:6])
         if columns:
             sentences.append(
                 f"{len(reached)} equations determine {len(columns)} unknowns ({determined}): {listed}."
@@ -191,7 +199,7 @@ def explain_mismatch(
         plain = cause([unknowns[c] for c in names])
         shown = ", ".join(sorted(unknowns[c].name for c in names)[:8])
         if used:
-            listed = "; ".join(_described(equations[r]) for r in sorted(used)[:6])
+            listed = "; ".join(described(equations[r]) for r in sorted(used)[:6])
             sentences.append(
                 f"only {len(used)} equations for {len(names)} unknowns ({shown}): {listed}."
             )
@@ -211,7 +219,7 @@ def explain_mismatch(
     return StructureFault(counts + " ".join(sentences), where, hint)
 
 
-def _described(equation: FlatEquation) -> str:
+def described(equation: FlatEquation) -> str:
     owner = f" in {equation.component}" if equation.component else ""
     line = f", line {equation.where.line}" if equation.where else ""
     return f"'{equation.as_written()}' ({equation.origin}{owner}{line})"

@@ -9,8 +9,14 @@ from __future__ import annotations
 
 from movrel.equations.modes import at_start, changed
 from movrel.equations.occurrence import incidence
-from movrel.equations.sorted_model import Sorted
-from movrel.equations.sorting import Block, explain_mismatch, sort_equations
+from movrel.equations.sorted_model import Sorted, Surplus
+from movrel.equations.sorting import (
+    Block,
+    described,
+    explain_mismatch,
+    overdetermined,
+    sort_equations,
+)
 from movrel.equations.starts import Starts
 from movrel.matching import match
 from movrel.model import expression as x
@@ -18,6 +24,8 @@ from movrel.model.expression import Variable
 from movrel.model.flat import FlatEquation
 
 WHAT = "start of the model"
+#: Equations that are named where a start value contradicts them.
+MOST_NAMED = 6
 
 
 def start_blocks(ordered: Sorted, initial: list[FlatEquation]) -> list[Block]:
@@ -43,7 +51,9 @@ def start_blocks(ordered: Sorted, initial: list[FlatEquation]) -> list[Block]:
         for v in (*ordered.reduction.variables, *pre)
         if starts.of(v).fixed and _may_start(v, ordered)
     ]
-    required += [_start_equation(v, starts) for v in fixed]
+    required, ordered.surplus = _without_surplus(
+        required, [_start_equation(v, starts) for v in fixed], unknowns
+    )
     optional = [_start_equation(v, starts) for v in ordered.reduction.variables if not starts.of(v).fixed and v.type == "Real"
                 and (v in chains.rates or v in is_state)]  # fmt: skip
     optional.sort(
@@ -86,6 +96,26 @@ def start_blocks(ordered: Sorted, initial: list[FlatEquation]) -> list[Block]:
             f"'{variable.name}' starts at {value}: it is not fixed, and no initial equation sets it."
         )
     return sort_equations([*required, *chosen], unknowns, starts, WHAT)
+
+
+def _without_surplus(
+    required: list[FlatEquation], fixed: list[FlatEquation], unknowns: list[Variable]
+) -> tuple[list[FlatEquation], list[Surplus]]:
+    """What the start requires, without those fixed start values for which everything else leaves no unknown."""
+    equations = [*required, *fixed]
+    rows = incidence(equations, unknowns)
+    if -1 not in match(rows, len(unknowns))[0]:
+        return equations, []
+    column_of, row_of = match(rows, len(unknowns), len(required))
+    dropped = [r for r, c in enumerate(column_of) if c < 0]
+    if dropped[0] < len(required):
+        return equations, []  # which is refused
+    surplus = []
+    for row in dropped:
+        others = sorted(overdetermined(row, rows, row_of)[0] - {row})
+        words = "; ".join(described(equations[r]) for r in others[:MOST_NAMED])
+        surplus.append(Surplus(equations[row], words))
+    return [e for r, e in enumerate(equations) if column_of[r] >= 0], surplus
 
 
 def wishes(v: Variable, starts: Starts) -> bool:

@@ -25,6 +25,9 @@ Array = npt.NDArray[np.float64]
 
 #: Rounds in which units and model must agree about the start.
 START_ROUNDS = 50
+#: Difference of a fixed start value from what the rest of the start gives, as a share of both, and what is mere rounding, as
+#: a share of the largest value of the start.
+AGREE, ROUNDED = 1e-6, 1e-13
 
 
 class Start:
@@ -84,6 +87,7 @@ class Start:
             strict=True,
         ):
             self.parameters[v] = value
+        self._refuse_contradictions(values, place)
         if system.ordered.solved_parameters:
             self.p[:] = parameter_vector(system.parameters, self.parameters)
         self.remarks = failed_wishes(
@@ -92,6 +96,20 @@ class Start:
         machine.guesses[:] = at_start(system.implicit)
         machine.m[system.memory.pre_at : system.memory.sample_at] = at_start(system.ordered.pre.of)
         return at_start(system.states)
+
+    def _refuse_contradictions(self, values: Array, place: dict[Variable, int]) -> None:
+        """Raise :class:`StructureFault` where a fixed start value is not what the rest of the start gives."""
+        largest = np.abs(values).max(initial=0.0)
+        for start, others in ((s.start, s.others) for s in self.machine.system.ordered.surplus):
+            v = start.left.variable
+            said, got = float(x.evaluate(start.right, self.parameters)), float(values[place[v]])
+            size = max(abs(said), abs(got), self.look_for(v)[1])
+            if not abs(said - got) <= max(AGREE * size, ROUNDED * largest):
+                raise StructureFault(
+                    f"'{v.name}' is to start at {said:g}, fixed, and the rest of the start of the model makes it {got:g}: {others}.",
+                    start.where,
+                    "Correct one of them, or take fixed = true away.",
+                )
 
     def look_for(self, v: Variable) -> tuple[float, float, float, float]:
         """Guess, declared size (0 without one) and bounds of an unknown of the start."""

@@ -221,7 +221,7 @@ def check_text(snapshot: Snapshot, qualified: str, path: str, text: str) -> Find
         class_node(parse_cached(text, path).tree, qualified)
         model = loaded_model(snapshot.changed(path, text), qualified)
         _ = model.flat
-        _ = model.ordered
+        model.check_start()
         for mismatch in check_units(model.flat)[:LISTED]:
             add("warning", mismatch.text, "", mismatch.where)
         for warning in model.flat.warnings[:LISTED]:

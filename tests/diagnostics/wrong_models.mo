@@ -232,7 +232,7 @@ equation
 end Arm;
 
 //# start: fixed values that contradict each other
-//! 2 quay.mo:2:40: the start of the model has 4 equations for 3 unknowns after trivial ones are removed: 3 equations determine 2 unknowns (level, volume): 'volume = 3*level' (equation, line 4); 'level = 1' (start value, line 2); 'volume = 5' (start value, line 2). Remove or correct one of them.
+//! 2 quay.mo:2:40: 'volume' is to start at 5, fixed, and the rest of the start of the model makes it 3: 'volume = 3*level' (equation, line 4); 'level = 1' (start value, line 2). Correct one of them, or take fixed = true away.
 model Sump
   Real level(start = 1, fixed = true), volume(start = 5, fixed = true);
 equation

@@ -114,7 +114,9 @@ def test_parameters_follow_from_what_the_start_must_be() -> None:
 
 def test_too_many_and_too_few_start_conditions_are_told_apart() -> None:
     over = "model M Real x(start = 1, fixed = true), y(start = 2, fixed = true); equation der(x) = -x; y = 3*x; end M;"
-    with pytest.raises(MovrelError, match=r"start of the model has .* determine"):
+    with pytest.raises(
+        MovrelError, match=r"'y' is to start at 2, .* start of the model makes it 3"
+    ):
         movrel.load(text=over).simulate(stop=1)
     under = movrel.load(
         text="model M Real x(start = 4), y; equation der(x) = -x; der(y) = x; end M;"

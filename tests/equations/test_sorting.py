@@ -86,7 +86,7 @@ def test_long_chains_of_aliases_collapse_with_their_signs() -> None:
             ["only 1 equations for 2 unknowns (q, r)", "'q + r = p'"],
         ),
         (
-            "Real x(start = 1, fixed = true), y(start = 2, fixed = true); equation y = 2*x; der(x) = -x;",
+            "Real x(start = 1, fixed = true), y; initial equation y = 2; equation y = 2*x; x = y - 1 + time;",
             ["start of the model"],
         ),
         (
