@@ -59,12 +59,19 @@ class Clocks:
         self.model = model
         self.rates = Rates(model)
         self._whens: list[Partition] = []
+        #: Equations of clocked when clauses that do not simply set variables.
+        self._general: list[tuple[Expr, list[FlatEquation], Place]] = []
         self._machines: dict[Variable, Expr] = {}
         self._number = 0
 
     def when(self, clock: Expr, equations: list[FlatEquation], where: Place) -> None:
         """The equations of a clocked when clause."""
         self._whens.append(Partition(equations, where, clock))
+
+    def together(self, clock: Expr, equations: list[FlatEquation], where: Place) -> None:
+        """Equations of a clocked when clause from which variables have to be worked out."""
+        self.flat.equations.extend(equations)
+        self._general.append((clock, equations, where))
 
     def machine(self, path: str, default: Expr, where: Place) -> Expr:
         """The clock of the state machines of a component: that of the variables they read, or the default."""
@@ -172,7 +179,16 @@ class Clocks:
             groups.join(look)
         clocked = {
             groups.root(v): Partition([])
-            for v in [*_readers(plain, looks, of), *_converted([*looks, *inside])]
+            for v in [
+                *_readers(plain, looks, of),
+                *_converted([*looks, *inside]),
+                *(
+                    v
+                    for _, general, _ in self._general
+                    for e in general
+                    for v in _looked(e).variables
+                ),
+            ]
             if v not in of
         }
         for v in groups.members():
@@ -226,6 +242,9 @@ class Clocks:
                         rates.same(partition, rates.node(call.args[1], e.where), e.where)
                     elif call.op in CONVERSIONS:
                         rates.convert(partition, self._source(call, of, e), call, e.where)
+        for clock, general, where in self._general:
+            for v in (v for e in general for v in _looked(e).variables if v in of):
+                rates.same(of[v], rates.node(clock, where), where)
         for left, e in definitions:
             clocks = [side for side in (left, e.right) if is_clock(side)]
             if len(clocks) < 2:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 
 from movrel.errors import (
     LookupFault,
@@ -247,12 +248,27 @@ class _Flattening:
                 )  # fmt: skip
             clock = clock_of(node.branches[0][0], scope)
             if clock is not None:
-                equations = self.discrete.clocked_when(node, clock, scope)
-                self.clocks.when(clock, equations, scope.place(node))
+                self._clocked_when(node, clock, scope)
             else:
                 self.discrete.when_equation(node, scope)
         else:
             raise Unsupported("this equation cannot be computed yet.", scope.place(node))
+
+    def _clocked_when(self, node: s.WhenEquation, clock: Expr, scope: Scope) -> None:
+        """A when clause with a clock, in which any equations may stand (16.6)."""
+        where = scope.place(node)
+        condition, body = node.branches[0]
+        if all(_sets_variables(e) for e in body):
+            self.clocks.when(clock, self.discrete.clocked_when(node, clock, scope), where)
+            return
+        calls = tuple(e for e in body if isinstance(e, s.CallEquation))
+        branches = ((condition, calls), *node.branches[1:])
+        self.discrete.clocked_when(replace(node, branches=branches), clock, scope)
+        general: list[FlatEquation] = []
+        for equation in body:
+            if not isinstance(equation, s.CallEquation):
+                self._equation(equation, scope, general)
+        self.clocks.together(clock, general, where)
 
     def _plain(self, node: s.Equation, scope: Scope, into: list[FlatEquation]) -> None:
         where = scope.place(node)
@@ -368,3 +384,16 @@ class _Flattening:
             )
         else:
             call_outputs(call, scope)  # a call without a result can only assert
+
+
+def _sets_variables(node: s.AnyEquation) -> bool:
+    """Whether an equation in a when clause says directly what variables become."""
+    match node:
+        case s.Equation():
+            return isinstance(node.left, s.Ref | s.Tuple)
+        case s.ForEquation():
+            return all(_sets_variables(e) for e in node.body)
+        case s.IfEquation():
+            bodies = [*(body for _, body in node.branches), node.otherwise]
+            return all(_sets_variables(e) for body in bodies for e in body)
+    return True

@@ -14,6 +14,7 @@ from movrel.model import expression as x
 from movrel.model.expression import Scalar, Variable
 from movrel.model.flat import Reinit
 from movrel.simulate.columns import Columns
+from movrel.simulate.discrete_values import DiscreteValues
 from movrel.simulate.instants import rounding
 from movrel.simulate.machine import ROUNDED_OFF, SMALLEST, Machine
 from movrel.simulate.relation_iteration import (
@@ -63,7 +64,8 @@ class EventHandler:
         self._is_floor, self._is_inclusive = self.floor.tolist(), self.inclusive.tolist()
         self.pre = slice(memory.pre_at, memory.sample_at)
         self.samples = slice(memory.sample_at, memory.delay_at)
-        self.pre_from = np.array([machine.position[v] for v in system.ordered.pre.of], dtype=int)
+        self._discrete = DiscreteValues(machine)
+        self.pre_from = self._discrete.places
         self.has_continuous_pre = any(v.variability == "continuous" for v in system.ordered.pre.of)
         self.timed = np.nonzero(system.straight)[0]
         self._curved = np.nonzero(system.curved)[0].tolist()
@@ -287,13 +289,12 @@ class EventHandler:
             if trace is not None:
                 trace.round(machine, outcome.states)
             changed = self._act(t, outcome) if self.has_actions else outcome.states
-            now = np.concatenate(
-                [changed, machine.values(t, outcome.states)[: machine.solved_count]]
-            )[self.pre_from]
+            values = machine.values(t, outcome.states)
+            now = self._discrete.now(changed, values)
             before = machine.m[self.pre].copy()
             if np.isnan(now).any():
                 return
-            same = np.array_equal(now, before)
+            same = self._discrete.stay(now, before, values)
             machine.m[self.pre] = now
             if same and changed is outcome.states:
                 return

@@ -106,7 +106,8 @@ class Start:
             size = max(abs(said), abs(got), self.look_for(v)[1])
             if not abs(said - got) <= max(AGREE * size, ROUNDED * largest):
                 raise StructureFault(
-                    f"'{v.name}' is to start at {said:g}, fixed, and the rest of the start of the model makes it {got:g}: {others}.",
+                    f"'{v.name}' is to start at {said:g}, fixed, and the rest of the start of the model "
+                    f"makes it {got:g}: {others}.",
                     start.where,
                     "Correct one of them, or take fixed = true away.",
                 )

@@ -106,6 +106,27 @@ model M Clock c = Clock(Clock(0.1), "ExplicitMidPoint2"); Real x(start = 0); Rea
 //: tol 1e-9
 model M Clock c = Clock(Clock(0.1), "ExplicitRungeKutta4"); Real x(start = 0); Real z(start = 1); equation der(x) = 2*time*sample(1.0, c); der(z) = -z*sample(1.0, c); end M;
 
+//# any equations stand in a clocked when
+//: h = 1.5*0.25*floor(4*t + 1e-9) + 0.5
+//: g = (1 - 0.1)**floor(10*t + 1e-9)
+//: v = 1.5**(floor(4*t + 1e-9) + 1)
+//: tol 1e-9
+model M Real a, b, h = hold(a), w[2](each start = 1), v = hold(w[2]), x(start = 1), g = hold(x);
+equation
+  when Clock(0.25) then a + b = 3*sample(time); a - b = 1; for i in 1:2 loop 2*w[i] = 3*previous(w[i]); end for; assert(a < 5, "high"); end when;
+  when Clock(Clock(0.1), solverMethod = "ExplicitEuler") then der(x) = -x; end when;
+end M;
+
+//# what ticks depends on each other
+//: h = 1.5*0.25*floor(4*t + 1e-9) + 0.5
+//: d = 3*0.25*floor(4*t + 1e-9) + 1
+//: tol 1e-9
+model M Real a, b, c, h = hold(a), d = hold(c); equation a + b = sample(time, Clock(0.25))*3; a - b = 1; c = a + b + 1; end M;
+
+//# a clocked when has no elsewhen
+//: error has an 'elsewhen'
+model M Real a; equation when Clock(0.1) then 2*a = 1; elsewhen Clock(0.2) then a = 2; end when; end M;
+
 //# a state machine ticks with what it reads
 //: y = where(t < 0.4 - 1e-9, 1, 2)
 model M block S end S; S a, b; Real u = sample(time, Clock(0.1)); Integer y; equation initialState(a); transition(a, b, u > 0.3 + 1e-9); y = if activeState(a) then 1 else 2; end M;
