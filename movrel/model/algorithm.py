@@ -19,7 +19,7 @@ from movrel.model.expression import Expr
 from movrel.model.external import KNOWN
 from movrel.model.instance import Instance
 from movrel.model.lookup import whole_number
-from movrel.model.values import each_element, shape
+from movrel.model.values import as_array, each_element, shape
 
 #: Statements that a call counts as, by the time that it takes.
 CALL = 10
@@ -87,15 +87,44 @@ class _Call:
         self.outputs = [n for n, d in self.declared.items() if "output" in d.node.prefixes]
 
     def run(self, node: s.Call, scope: Scope) -> list[Value]:
-        where = scope.place(node)
-        names = self._arguments(node, scope)
+        given, where = self._given(node, scope), scope.place(node)
+        surplus = {n: sizes for n, v in given.items() if (sizes := self._surplus(n, v))}
+        return self._for_each(given, surplus, where) if surplus else self._once(given, where)
+
+    def _surplus(self, name: str, value: Value) -> tuple[int, ...]:
+        """The sizes of the dimensions that an argument has and its input has not."""
+        sizes = shape(value)
+        return tuple(sizes[: max(0, len(sizes) - self._dimensions(name))])
+
+    def _for_each(
+        self, given: dict[str, Value], surplus: dict[str, tuple[int, ...]], where: Place
+    ) -> list[Value]:
+        """A call with arrays in the place of single values: one call for each element (12.4.6)."""
+        (name, sizes), *others = surplus.items()
+        for other, its in others:
+            if its != sizes:
+                raise TypeFault(
+                    f"the arguments '{name}' and '{other}' of '{self.definition.name}' have different sizes: {sizes} and {its}.",
+                    where,
+                )
+        rows = []
+        for k in range(sizes[0]):
+            chosen = {n: as_array(v, where)[k] if n in surplus else v for n, v in given.items()}
+            rest = dict.fromkeys(surplus, sizes[1:])
+            rows.append(
+                self._for_each(chosen, rest, where) if sizes[1:] else self._once(chosen, where)
+            )
+        return [[row[i] for row in rows] for i in range(len(self.outputs))]
+
+    def _once(self, given: dict[str, Value], where: Place) -> list[Value]:
+        names = self._arguments(given, where)
         external = self.definition.node.external
         if external is not None:
-            given = [
+            values = [
                 evaluate_ast(a, Scope(self.package, self.definition, names))
                 for a in external.arguments
             ]
-            return [KNOWN[external.function](self.model, given, where)]
+            return [KNOWN[external.function](self.model, values, where)]
         execution = Execution(self.model, self.budget, self.definition.name, frozenset(self.inputs))
         numbers = self._numbers(names)
         if numbers is not None and numbers in self.budget.results:
@@ -135,15 +164,14 @@ class _Call:
             given += [type(value.value), value.value]
         return tuple(given)
 
-    def _arguments(self, node: s.Call, scope: Scope) -> dict[str, Value]:
-        """All names of the function with the values they have when its statements begin."""
+    def _given(self, node: s.Call, scope: Scope) -> dict[str, Value]:
+        """The arguments of a call by the names of their inputs."""
         where = scope.place(node)
         if len(node.arguments) > len(self.inputs):
             raise TypeFault(
                 f"'{self.definition.name}' takes {len(self.inputs)} arguments; {len(node.arguments)} are given.",
                 where,
             )
-        names: dict[str, Value] = dict.fromkeys(self.declared, UNSET)
         given: dict[str, Value] = dict(
             zip(self.inputs, (evaluate_ast(a, scope) for a in node.arguments), strict=False)
         )
@@ -155,6 +183,11 @@ class _Call:
                     f"It has {', '.join(self.inputs)}.",
                 )
             given[named.name] = evaluate_ast(named.value, scope)
+        return given
+
+    def _arguments(self, given: dict[str, Value], where: Place) -> dict[str, Value]:
+        """All names of the function with the values they have when its statements begin."""
+        names: dict[str, Value] = dict.fromkeys(self.declared, UNSET)
         for name, declared in self.declared.items():
             if name in given:
                 names[name] = given[name]
@@ -174,9 +207,17 @@ class _Call:
                 names[name] = self._empty(name, inner)
         return names
 
-    def _subscripts(self, name: str) -> tuple[s.Subscript, ...]:
-        node = self.declared[name].node
-        return (*node.subscripts, *node.type_subscripts)
+    def _subscripts(self, name: str) -> list[tuple[s.Subscript, Definition]]:
+        """What says the sizes of a variable of the function, and where: its declaration, then its type."""
+        declared = self.declared[name]
+        node, definition = declared.node, declared.definition
+        named, _ = self.package.class_named(node.type_name, definition)
+        scalar = self.package.scalar_type(named) if named is not None else None
+        of_type = scalar.dimensions if scalar is not None else []
+        return [*((d, definition) for d in (*node.subscripts, *node.type_subscripts)), *of_type]
+
+    def _dimensions(self, name: str) -> int:
+        return len(self._subscripts(name))
 
     def _check_size(self, name: str, value: Value, names: dict[str, Value], where: Place) -> None:
         wanted, sizes = self._subscripts(name), shape(value)
@@ -185,10 +226,10 @@ class _Call:
                 f"the argument '{name}' of '{self.definition.name}' has {len(sizes)} dimensions; {len(wanted)} are needed.",
                 where,
             )
-        for subscript, size in zip(wanted, sizes, strict=True):
+        for (subscript, definition), size in zip(wanted, sizes, strict=True):
             if isinstance(subscript, s.WholeDimension):
                 continue
-            inner = Scope(self.package, self.declared[name].definition, names)
+            inner = Scope(self.package, definition, names)
             needed = whole_number(evaluate_ast(subscript, inner), inner, subscript, "a size")
             if needed != size:
                 raise TypeFault(
@@ -199,14 +240,12 @@ class _Call:
     def _empty(self, name: str, scope: Scope) -> Value:
         """A local or output before its first assignment: arrays and records have places to assign to."""
         sizes = []
-        for subscript in self._subscripts(name):
+        for subscript, definition in self._subscripts(name):
             if isinstance(subscript, s.WholeDimension):
                 return UNSET
-            sizes.append(
-                whole_number(
-                    evaluate_ast(subscript, scope), scope, subscript, f"the size of '{name}'"
-                )
-            )
+            inner = Scope(self.package, definition, scope.names)
+            size = evaluate_ast(subscript, inner)
+            sizes.append(whole_number(size, inner, subscript, f"the size of '{name}'"))
         declared = self.declared[name]
         class_ = self.model.tree.require(
             declared.node.type_name, declared.definition, declared.definition.place(declared.node)
