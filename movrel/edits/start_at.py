@@ -15,6 +15,7 @@ from movrel.language.set_value import set_value
 from movrel.model.expression import Variable
 from movrel.project.snapshot import loaded_model
 from movrel.project.value_place import names_of
+from movrel.session import LoadedModel
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,14 +62,21 @@ def _with(target: Target, text: str, path: list[str], value: str) -> str:
 
 
 def _is_sound(target: Target, text: str) -> bool:
-    """Whether equations and unknowns of the start match."""
+    """Whether equations and unknowns of the start match, without a start value more that others must agree with."""
+    changed = target.snapshot.changed(target.source.file, text)
     try:
-        _ = loaded_model(
-            target.snapshot.changed(target.source.file, text), target.qualified
-        ).ordered
+        surplus = _surplus(loaded_model(changed, target.qualified))
     except MovrelError:
         return False
-    return True
+    try:
+        return surplus <= _surplus(target.loaded)
+    except MovrelError:
+        return not surplus
+
+
+def _surplus(model: LoadedModel) -> set[str]:
+    """What has a fixed start that others give as well."""
+    return {surplus.start.left.variable.name for surplus in model.ordered.surplus}
 
 
 def _fixed_starts(variables: list[Variable], by: Variable) -> list[Variable]:

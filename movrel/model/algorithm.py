@@ -6,6 +6,8 @@ no events, so the result is marked accordingly.
 
 from __future__ import annotations
 
+from typing import NamedTuple
+
 from movrel.errors import LookupFault, Place, TypeFault, Unsupported
 from movrel.language import syntax as s
 from movrel.model import expression as x
@@ -27,9 +29,29 @@ CALL = 10
 SIZE_LIMIT = 300_000
 
 
+class Input(NamedTuple):
+    """An input of a function: its type, how many dimensions it has, and whether a call must give it."""
+
+    type: Definition | None
+    dimensions: int
+    required: bool
+
+
+def inputs_of(definition: Definition, model: Model) -> dict[str, Input]:
+    """The inputs of a function in their order."""
+    return _Call(definition, model, Budget()).described()
+
+
 def call(definition: Definition, node: s.Call, scope: Scope) -> list[Value]:
     """The values of all outputs of a function."""
-    where = scope.place(node)
+    given = _Call(definition, scope.model, Budget()).given(node, scope)
+    return call_with(definition, given, scope.model, scope.place(node))
+
+
+def call_with(
+    definition: Definition, given: dict[str, Value], model: Model, where: Place
+) -> list[Value]:
+    """The values of all outputs of a function for arguments by the names of its inputs."""
     external = definition.node.external
     if external is not None and not (external.language == "Movrel" and external.function in KNOWN):
         raise Unsupported(
@@ -43,7 +65,6 @@ def call(definition: Definition, node: s.Call, scope: Scope) -> list[Value]:
             where,
             "Choose one that extends it.",
         )
-    model = scope.model
     budget = model.function_budget or Budget()
     outermost = budget.depth == 0
     model.function_budget = budget
@@ -53,7 +74,7 @@ def call(definition: Definition, node: s.Call, scope: Scope) -> list[Value]:
             raise Unsupported(
                 f"calls of '{definition.name}' are nested more than {DEPTH_LIMIT} deep.", where
             )
-        results = _Call(definition, model, budget).run(node, scope)
+        results = _Call(definition, model, budget).run(given, where)
     finally:
         budget.depth -= 1
         if outermost:
@@ -86,8 +107,19 @@ class _Call:
         self.inputs = [n for n, d in self.declared.items() if "input" in d.node.prefixes]
         self.outputs = [n for n, d in self.declared.items() if "output" in d.node.prefixes]
 
-    def run(self, node: s.Call, scope: Scope) -> list[Value]:
-        given, where = self._given(node, scope), scope.place(node)
+    def described(self) -> dict[str, Input]:
+        """See :func:`inputs_of`."""
+        described = {}
+        for name in self.inputs:
+            declared = self.declared[name]
+            node = declared.node
+            has_value = node.modification is not None and node.modification.value is not None
+            has_value |= declared.mod is not None and declared.mod.value is not None
+            named, _ = self.package.class_named(node.type_name, declared.definition)
+            described[name] = Input(named, self._dimensions(name), not has_value)
+        return described
+
+    def run(self, given: dict[str, Value], where: Place) -> list[Value]:
         surplus = {n: sizes for n, v in given.items() if (sizes := self._surplus(n, v))}
         return self._for_each(given, surplus, where) if surplus else self._once(given, where)
 
@@ -164,7 +196,7 @@ class _Call:
             given += [type(value.value), value.value]
         return tuple(given)
 
-    def _given(self, node: s.Call, scope: Scope) -> dict[str, Value]:
+    def given(self, node: s.Call, scope: Scope) -> dict[str, Value]:
         """The arguments of a call by the names of their inputs."""
         where = scope.place(node)
         if len(node.arguments) > len(self.inputs):
@@ -205,6 +237,8 @@ class _Call:
                 )
             else:
                 names[name] = self._empty(name, inner)
+                if modification is not None:
+                    _set_members(names[name], modification.arguments, inner)
         return names
 
     def _subscripts(self, name: str) -> list[tuple[s.Subscript, Definition]]:
@@ -298,7 +332,7 @@ def construct(definition: Definition, node: s.Call, scope: Scope) -> Record:
                 modification.value, Scope(pattern, declared.definition, fields)
             )
         fields[name] = given[name]
-    return Record(definition.name, fields)
+    return Record(definition, fields)
 
 
 def _empty_record(model: Model, definition: Definition, name: str) -> Record:
@@ -308,12 +342,20 @@ def _empty_record(model: Model, definition: Definition, name: str) -> Record:
         if isinstance(member, list):
             return [empty(item) for item in member]
         if isinstance(member, Instance):
-            return Record(
-                member.definition.name, {n: empty(member.member(n)) for n in member.declared}
-            )
+            return Record(member.definition, {n: empty(member.member(n)) for n in member.declared})
         return UNSET
 
-    return Record(definition.name, {n: empty(pattern.member(n)) for n in pattern.declared})
+    return Record(definition, {n: empty(pattern.member(n)) for n in pattern.declared})
+
+
+def _set_members(value: Value, arguments: tuple[s.Argument, ...], scope: Scope) -> None:
+    """Give a record of a function the members that its declaration gives."""
+    if not isinstance(value, Record):
+        return
+    for argument in arguments:
+        said = argument.modification if isinstance(argument, s.Modify) else None
+        if isinstance(argument, s.Modify) and said is not None and said.value is not None:
+            value.fields[argument.name] = evaluate_ast(said.value, scope)
 
 
 def _unset(value: Value) -> bool:

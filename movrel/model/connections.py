@@ -113,7 +113,7 @@ class ConnectionSets:
             return
         if isinstance(a, Instance) and isinstance(b, Instance):
             for side, text in ((a, node.left.text), (b, node.right.text)):
-                if not side.is_connector:
+                if not _in_connector(side):
                     raise TypeFault(
                         f"{names}: '{text}' is a {side.definition.name}, not a connector.", where,
                         "Connect one of its ports.",
@@ -229,3 +229,11 @@ class ConnectionSets:
                 place, component = self.where[(variable, outside)]
                 equations.append(FlatEquation(total, x.ZERO, place, component, "connection"))
         return equations
+
+
+def _in_connector(instance: Instance) -> bool:
+    """Whether it is a connector, or a record in one."""
+    at: Instance | None = instance
+    while at is not None and not at.is_connector and at.model.tree.is_kind(at.definition, "record"):
+        at = at.parent
+    return at is not None and at.is_connector

@@ -35,11 +35,15 @@ UNSET = Unset()
 class Record:
     """Named values of one record class."""
 
-    __slots__ = ("fields", "name")
+    __slots__ = ("definition", "fields")
 
-    def __init__(self, name: str, fields: dict[str, Value]) -> None:
-        self.name = name
+    def __init__(self, definition: Definition, fields: dict[str, Value]) -> None:
+        self.definition = definition
         self.fields = fields
+
+    @property
+    def name(self) -> str:
+        return self.definition.name
 
     def __repr__(self) -> str:
         return f"<{self.name} {', '.join(self.fields)}>"
@@ -222,13 +226,14 @@ class Evaluator:
     """How texts become values.
 
     ``value`` works out any expression, ``call`` the first output of a function call, ``outputs`` all
-    of them, ``package`` the constants of a package or of an enclosing class; ``finish`` gives a variable
-    the attributes and the value that its modification says.
+    of them, ``operator`` what an operator of operator records gives, ``package`` the constants of a package or of an
+    enclosing class; ``finish`` gives a variable the attributes and the value that its modification says.
     """
 
     value: Callable[[s.Given, Scope], Value]
     call: Callable[[s.Call, Scope], Value]
     outputs: Callable[[s.Call, Scope], list[Value]]
+    operator: Callable[[str, list[Value], Model, Place], Value | None]
     package: Callable[[Model, Definition], Environment]
     finish: Callable[[Variable, Mod, Model], None]
 

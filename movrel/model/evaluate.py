@@ -83,6 +83,10 @@ def _combined(node: s.Binary, a: Value, b: Value, scope: Scope) -> Value:
                     scope.model.structural_value(Expr(op, (a, b)), "the comparison of texts", where)
                 )
             )
+    else:
+        of_records = scope.model.evaluator.operator(op, [a, b], scope.model, where)
+        if of_records is not None:
+            return of_records
     if op in ("+", "-", ".+", ".-"):
         plain = op[-1] == "+"
         if len(op) == 1 and (isinstance(a, list) != isinstance(b, list)):
@@ -113,6 +117,10 @@ def _combined(node: s.Binary, a: Value, b: Value, scope: Scope) -> Value:
 def _unary(node: s.Unary, scope: Scope) -> Value:
     a = evaluate_ast(node.operand, scope)
     where = scope.place(node)
+    if not isinstance(a, Expr):
+        of_records = scope.model.evaluator.operator(node.operator, [a], scope.model, where)
+        if of_records is not None:
+            return of_records
     if node.operator == "not":
         return each_element(a, lambda e: x.opposite(as_boolean(e, where)), where)
     if node.operator.endswith("-"):

@@ -215,7 +215,7 @@ class Execution:
             changed[parts[0].name] = self._placed(
                 members[parts[0].name], parts[0].subscripts, parts[1:], value, scope, where
             )
-            return Record(old.name if isinstance(old, Record) else old.definition.name, changed)
+            return Record(old.definition, changed)
         return self._switched(value, old, where)
 
     def _switched(self, value: Value, old: Value, where: Place) -> Value:
@@ -338,7 +338,7 @@ class Execution:
             return [self._merged(condition, p, q, where) for p, q in zip(a, b, strict=True)]
         if isinstance(a, Record) and isinstance(b, Record):
             return Record(
-                a.name,
+                a.definition,
                 {n: self._merged(condition, a.fields[n], b.fields[n], where) for n in a.fields},
             )
         return choose(condition, a, b, where)

@@ -28,7 +28,7 @@ from movrel.model.evaluate import evaluate_ast, loop_scopes
 from movrel.model.execution import read_assertion
 from movrel.model.expression import TIME_VARIABLE, Expr, Variable
 from movrel.model.flat import FlatEquation, FlatModel
-from movrel.model.functions import call_function, call_outputs
+from movrel.model.functions import call_function, call_outputs, operator
 from movrel.model.instance import Instance, package_instance
 from movrel.model.least_size import check_size
 from movrel.model.record import fields_of
@@ -87,7 +87,7 @@ def flatten_model(
     return _Flattening(tree, definition, settings or {}).run()
 
 
-EVALUATOR = Evaluator(evaluate_ast, call_function, call_outputs, package_instance, finish)
+EVALUATOR = Evaluator(evaluate_ast, call_function, call_outputs, operator, package_instance, finish)
 
 
 class _Flattening:

@@ -10,9 +10,10 @@ from movrel.model import expression as x
 from movrel.model.algorithm import call, construct
 from movrel.model.array_functions import ARRAY_FUNCTIONS, Arguments, Builtin
 from movrel.model.clock_calls import CONVERSIONS, clock_functions, is_clock, sampled
-from movrel.model.environment import Environment, Scope, Value
+from movrel.model.environment import Environment, Model, Scope, Value
 from movrel.model.evaluate import evaluate_ast, iterate
 from movrel.model.expression import Expr, Variable, const
+from movrel.model.operators import Operators, operator_record
 from movrel.model.values import (
     as_boolean,
     as_scalar,
@@ -74,7 +75,9 @@ def call_function(node: s.Call, scope: Scope) -> Value:
             f"no function '{name}' is known here.", where, "Correct the name, or load its package."
         )
     if scope.model.tree.is_kind(definition, "record"):
-        return construct(definition, node, scope)
+        operators = Operators(scope.model, where)
+        made = operators.construct(definition, node, lambda a: evaluate_ast(a, scope))
+        return construct(definition, node, scope) if made is None else made
     if definition.node.kind != "function":
         raise TypeFault(f"'{name}' is a {definition.node.kind}, not a function.", where)
     outputs = call(definition, node, scope)
@@ -99,7 +102,7 @@ def _reduce(node: s.Call, scope: Scope) -> Value:
     values = flatten(iterate(node.arguments[0], node.indices, scope))
     where = scope.place(node)
     if node.name == "sum":
-        return x.total([as_scalar(v, where) for v in values])
+        return _total(values, scope, node)
     if node.name == "product":
         return _fold(values, x.multiply, x.ONE, where)
     if node.name in ("min", "max"):
@@ -111,6 +114,20 @@ def _reduce(node: s.Call, scope: Scope) -> Value:
     raise TypeFault(
         f"'{node.name}' cannot run over a loop.", where, "sum, product, min, max and array can."
     )
+
+
+def operator(name: str, operands: list[Value], model: Model, where: Place) -> Value | None:
+    """What an operator gives for operator records and arrays of such; None for other operands."""
+    if all(operator_record(v, model.tree) is None for v in operands):
+        return None
+    return Operators(model, where).apply(name, operands)
+
+
+def _total(values: list[Value], scope: Scope, node: s.Call) -> Value:
+    where = scope.place(node)
+    if values and operator_record(values[0], scope.model.tree) is not None:
+        return Operators(scope.model, where).total(values)
+    return x.total([as_scalar(v, where) for v in values])
 
 
 def _fold(
@@ -332,11 +349,7 @@ _BUILTIN: dict[str, Builtin] = {
     "min": _min_max("min"),
     "max": _min_max("max"),
     "der": (1, 1, _der),
-    "sum": (
-        1,
-        1,
-        lambda a, scope, node: x.total([as_scalar(v, scope.place(node)) for v in flatten(a[0])]),
-    ),
+    "sum": (1, 1, lambda a, scope, node: _total(flatten(a[0]), scope, node)),
     "product": (
         1,
         1,

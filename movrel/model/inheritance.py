@@ -224,12 +224,8 @@ def _check_replaceable(element: s.ClassDef, where: Place | None) -> None:
 
 def _check_kind(definition: Definition) -> None:
     node = definition.node
-    if node.kind == "operator" or "operator" in node.prefixes:
-        raise Unsupported(
-            f"'{node.name}' has operators of its own; those cannot be computed.",
-            definition.place(),
-            "Use functions instead.",
-        )
+    if node.kind == "operator":
+        raise TypeFault(f"{node.name} is an operator; it is used by its sign.", definition.place())
     if node.form == "der":
         raise Unsupported(
             f"a partial derivative of a function ('{node.name}') cannot be computed yet.",

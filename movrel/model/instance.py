@@ -38,6 +38,10 @@ SCALAR_LIMIT = 500_000
 DEPTH_LIMIT = 60
 
 
+#: Prefixes of a record that hold for its members.
+HANDED_ON = {"parameter", "constant", "discrete", "flow", "stream", "input", "output"}
+
+
 class Instance(Environment):
     """A class in its place in a model."""
 
@@ -68,7 +72,7 @@ class Instance(Environment):
         self.definition = definition
         self.parent = parent
         self.is_package = False
-        #: Whether its members are parameters or constants because it is one, as a record may be.
+        #: Prefixes that its members have because it has them, as a record may.
         self.held: tuple[str, ...] = ()
         self.depth: int = parent.depth + 1 if parent else 0
         self.members: dict[str, Member] = {}
@@ -194,7 +198,7 @@ class Instance(Environment):
                 "Make the array smaller.",
             )
 
-        held = tuple(p for p in node.prefixes if p in ("parameter", "constant")) or self.held
+        held = (*(p for p in node.prefixes if p in HANDED_ON), *self.held)
 
         def one(full: str, mod: Mod) -> Member:
             if scalar is not None:

@@ -27,5 +27,5 @@ def members_as_values(member: Named, leaf: Callable[[Variable], Value]) -> Value
     if isinstance(member, Variable):
         return leaf(member)
     if isinstance(member, Environment):
-        return Record(member.definition.name, fields_of(member, leaf) or {})
+        return Record(member.definition, fields_of(member, leaf) or {})
     return UNSET if member is None else member

@@ -102,10 +102,11 @@ def each_element(a: Value, operation: Callable[[Expr], Expr], where: Place | Non
     if isinstance(a, list):
         return [each_element(item, operation, where) for item in a]
     if isinstance(a, Environment) and a.model.tree.is_kind(a.definition, "record"):
-        a = Record(a.definition.name, fields_of(a, x.var) or {})
+        a = Record(a.definition, fields_of(a, x.var) or {})
     if isinstance(a, Record):
         return Record(
-            a.name, {name: each_element(item, operation, where) for name, item in a.fields.items()}
+            a.definition,
+            {name: each_element(item, operation, where) for name, item in a.fields.items()},
         )
     return operation(as_scalar(a, where))
 
@@ -221,8 +222,9 @@ def choose(condition: Expr, then: Value, otherwise: Value, where: Place) -> Valu
     if isinstance(then, Record | Environment) and members is not None and others is not None:
         if set(members) != set(others):
             raise TypeFault("the branches are records of different kinds.", where)
-        name = then.name if isinstance(then, Record) else then.definition.name
-        return Record(name, {n: choose(condition, members[n], others[n], where) for n in members})
+        return Record(
+            then.definition, {n: choose(condition, members[n], others[n], where) for n in members}
+        )
     a, b = as_scalar(then, where), as_scalar(otherwise, where)
     if kind_of(a) != kind_of(b):
         raise TypeFault(

@@ -74,3 +74,11 @@ package E connector H Real T; flow Real Q; end H; model Body H port if true; Rea
 //: y = 3
 package E connector P Real v; flow Real i; end P; model R P a, b; equation a.i + b.i = 0; a.v - b.v = a.i; end R; model S P p; equation p.v = 12; end S; model G P p; equation p.v = 0; end G;
  model M parameter Integer n = 4; R r[n]; S s; G g; Real y = r[1].a.i; equation connect(s.p, r[1].a); for i in 1:n loop if i < n then connect(r[i].b, r[i + 1].a); end if; end for; connect(r[n].b, g.p); end M; end E;
+
+//# records in connectors
+//: c.p.e.a = 0.5*t
+//: d.p.e.b = 3*t
+//: c.p.f.a = 0.5
+model M record R Real a, b; end R; connector P R e; flow R f; end P;
+  model C P p(e(a(start = 0, fixed = true), b(start = 0, fixed = true))); equation der(p.e.a) = p.f.a; der(p.e.b) = 2*p.f.b; end C;
+  model S P p; equation p.f.a = -1; p.f.b = -3; end S; C c, d; S s; equation connect(s.p, c.p); connect(c.p, d.p); end M;

@@ -113,3 +113,16 @@ model M function f input Real x; output Real z; algorithm z := f(x); end f; Real
 //# assertion inside a function
 //: error only positive
 model M function f input Real x; output Real z; algorithm assert(x > 0, "only positive"); z := sqrt(x); end f; Real z = f(0.5 - time); end M;
+
+//# a function of single values works on arrays
+//: y[3] = 6*t
+//: z[2] = 8
+//: m[2,1] = 30
+//: b[2] = 2*t + 1
+//: s[2] = 30
+model M type V3 = Real[3]; function f input Real x, k; output Real y, z; algorithm y := k*x; z := y + 1; end f; function n input V3 v; output Real y; protected V3 w; algorithm w := 2*v; y := sum(w); end n;
+  Real y[3] = f({1, 2, 3}, 2*time), z[2] = f({1, 2}, {3, 4}), m[2,2] = f([1, 2; 3, 4], 10), a[2], b[2], s[2] = n([1, 2, 3; 4, 5, 6]); equation (a, b) = f({1, 2}, k = time); end M;
+
+//# arrays of different sizes for single values
+//: error have different sizes
+model M function f input Real x, k; output Real y; algorithm y := k*x; end f; Real y[2] = f({1, 2}, {1, 2, 3}); end M;
