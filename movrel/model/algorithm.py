@@ -14,7 +14,7 @@ from movrel.model import expression as x
 from movrel.model.annotation import says
 from movrel.model.attributes import mod_value
 from movrel.model.classes import Definition
-from movrel.model.environment import UNSET, Member, Model, Record, Scope, Value
+from movrel.model.environment import UNSET, FunctionValue, Member, Model, Record, Scope, Value
 from movrel.model.evaluate import evaluate_ast
 from movrel.model.execution import DEPTH_LIMIT, Budget, Execution
 from movrel.model.expression import Expr
@@ -42,10 +42,11 @@ def inputs_of(definition: Definition, model: Model) -> dict[str, Input]:
     return _Call(definition, model, Budget()).described()
 
 
-def call(definition: Definition, node: s.Call, scope: Scope) -> list[Value]:
+def call(function: FunctionValue, node: s.Call, scope: Scope) -> list[Value]:
     """The values of all outputs of a function."""
-    given = _Call(definition, scope.model, Budget()).given(node, scope)
-    return call_with(definition, given, scope.model, scope.place(node))
+    model = scope.model
+    given = _Call(function.definition, model, Budget()).given(node, scope, function.given)
+    return call_with(function.definition, given, model, scope.place(node))
 
 
 def call_with(
@@ -115,8 +116,7 @@ class _Call:
             node = declared.node
             has_value = node.modification is not None and node.modification.value is not None
             has_value |= declared.mod is not None and declared.mod.value is not None
-            named, _ = self.package.class_named(node.type_name, declared.definition)
-            described[name] = Input(named, self._dimensions(name), not has_value)
+            described[name] = Input(self._type(name), self._dimensions(name), not has_value)
         return described
 
     def run(self, given: dict[str, Value], where: Place) -> list[Value]:
@@ -196,26 +196,30 @@ class _Call:
             given += [type(value.value), value.value]
         return tuple(given)
 
-    def given(self, node: s.Call, scope: Scope) -> dict[str, Value]:
-        """The arguments of a call by the names of their inputs."""
+    def given(self, node: s.Call, scope: Scope, before: dict[str, Value]) -> dict[str, Value]:
+        """The arguments of a call by the names of their inputs, with those that were given ``before``."""
         where = scope.place(node)
-        if len(node.arguments) > len(self.inputs):
+        self._check_names(before, where)
+        inputs = [n for n in self.inputs if n not in before]
+        if len(node.arguments) > len(inputs):
             raise TypeFault(
-                f"'{self.definition.name}' takes {len(self.inputs)} arguments; {len(node.arguments)} are given.",
+                f"'{self.definition.name}' takes {len(inputs)} arguments; {len(node.arguments)} are given.",
                 where,
             )
-        given: dict[str, Value] = dict(
-            zip(self.inputs, (evaluate_ast(a, scope) for a in node.arguments), strict=False)
-        )
-        for named in node.named:
-            if named.name not in self.inputs:
+        given = dict(before)
+        given |= zip(inputs, (evaluate_ast(a, scope) for a in node.arguments), strict=False)
+        named = {n.name: evaluate_ast(n.value, scope) for n in node.named}
+        self._check_names(named, where)
+        return given | named
+
+    def _check_names(self, named: dict[str, Value], where: Place) -> None:
+        for name in named:
+            if name not in self.inputs:
                 raise LookupFault(
-                    f"'{self.definition.name}' has no input '{named.name}'.",
+                    f"'{self.definition.name}' has no input '{name}'.",
                     where,
                     f"It has {', '.join(self.inputs)}.",
                 )
-            given[named.name] = evaluate_ast(named.value, scope)
-        return given
 
     def _arguments(self, given: dict[str, Value], where: Place) -> dict[str, Value]:
         """All names of the function with the values they have when its statements begin."""
@@ -245,16 +249,29 @@ class _Call:
         """What says the sizes of a variable of the function, and where: its declaration, then its type."""
         declared = self.declared[name]
         node, definition = declared.node, declared.definition
-        named, _ = self.package.class_named(node.type_name, definition)
-        scalar = self.package.scalar_type(named) if named is not None else None
+        type_ = self._type(name)
+        scalar = self.package.scalar_type(type_) if type_ is not None else None
         of_type = scalar.dimensions if scalar is not None else []
         return [*((d, definition) for d in (*node.subscripts, *node.type_subscripts)), *of_type]
+
+    def _type(self, name: str) -> Definition | None:
+        declared = self.declared[name]
+        return self.package.class_named(declared.node.type_name, declared.definition)[0]
+
+    def _takes_function(self, name: str) -> bool:
+        type_ = self._type(name)
+        return type_ is not None and type_.node.kind == "function"
 
     def _dimensions(self, name: str) -> int:
         return len(self._subscripts(name))
 
     def _check_size(self, name: str, value: Value, names: dict[str, Value], where: Place) -> None:
         wanted, sizes = self._subscripts(name), shape(value)
+        if self._takes_function(name) != isinstance(value, FunctionValue):
+            kind = "a value" if isinstance(value, FunctionValue) else "a function"
+            raise TypeFault(
+                f"the argument '{name}' of '{self.definition.name}' must be {kind}.", where
+            )
         if len(wanted) != len(sizes):
             raise TypeFault(
                 f"the argument '{name}' of '{self.definition.name}' has {len(sizes)} dimensions; {len(wanted)} are needed.",

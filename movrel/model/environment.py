@@ -56,8 +56,18 @@ class EnumerationType:
         self.literals = literals
 
 
-#: What an expression stands for: a scalar, an array, a record, a component, an enumeration.
-Value: TypeAlias = "Expr | Sequence[Value] | Record | Environment | EnumerationType | Unset"
+@dataclass(frozen=True, slots=True)
+class FunctionValue:
+    """A function as an argument, with those of its inputs that it has been given already (12.4.2)."""
+
+    definition: Definition
+    given: dict[str, Value]
+
+
+#: What an expression stands for: a scalar, an array, a record, a component, an enumeration, a function.
+Value: TypeAlias = (
+    "Expr | Sequence[Value] | Record | Environment | EnumerationType | FunctionValue | Unset"
+)
 #: What a class in its place is made of; None for what is conditioned away.
 Member: TypeAlias = "Variable | Environment | Sequence[Member] | None"
 #: What a name stands for before it is used in an expression.

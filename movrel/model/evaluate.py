@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import Any
 
-from movrel.errors import MovrelError, Place, TypeFault, Unsupported
+from movrel.errors import LookupFault, MovrelError, Place, TypeFault, Unsupported
 from movrel.language import syntax as s
 from movrel.model import expression as x
-from movrel.model.environment import EnumerationType, Scope, Value
+from movrel.model.environment import EnumerationType, FunctionValue, Scope, Value
 from movrel.model.expression import Expr, const
 from movrel.model.lookup import as_value, descend, index, resolve, whole_number
 from movrel.model.values import (
@@ -286,12 +286,35 @@ def _call(node: s.Call, scope: Scope) -> Value:
     return scope.model.evaluator.call(node, scope)
 
 
+def _partial_application(node: s.PartialApplication, scope: Scope) -> FunctionValue:
+    named = scope.names.get(node.function)
+    if isinstance(named, FunctionValue):
+        given, definition = dict(named.given), named.definition
+    else:
+        known = scope.instance.function(node.function, scope.definition)
+        if known is None or known.node.kind != "function":
+            raise LookupFault(
+                f"no function '{node.function}' is known here.",
+                scope.place(node),
+                "Correct the name, or load its package.",
+            )
+        given, definition = {}, known
+    declared = scope.model.package(definition).declared
+    for name in (n.name for n in node.named):
+        if name not in declared or "input" not in declared[name].node.prefixes:
+            raise LookupFault(f"'{definition.name}' has no input '{name}'.", scope.place(node))
+    return FunctionValue(
+        definition, given | {n.name: evaluate_ast(n.value, scope) for n in node.named}
+    )
+
+
 _HANDLERS: dict[type, Callable[[Any, Scope], Value]] = {
     s.Number: _number,
     s.String: lambda node, scope: const(node.value),
     s.Boolean: lambda node, scope: const(node.value),
     s.Ref: _reference,
     s.Call: _call,
+    s.PartialApplication: _partial_application,
     s.Unary: _unary,
     s.Binary: _binary,
     s.IfExpression: _if_expression,

@@ -9,8 +9,9 @@ from movrel.language import syntax as s
 from movrel.model import expression as x
 from movrel.model.algorithm import call, construct
 from movrel.model.array_functions import ARRAY_FUNCTIONS, Arguments, Builtin
+from movrel.model.classes import Definition
 from movrel.model.clock_calls import CONVERSIONS, clock_functions, is_clock, sampled
-from movrel.model.environment import Environment, Model, Scope, Value
+from movrel.model.environment import Environment, FunctionValue, Model, Scope, Value
 from movrel.model.evaluate import evaluate_ast, iterate
 from movrel.model.expression import Expr, Variable, const
 from movrel.model.operators import Operators, operator_record
@@ -61,6 +62,9 @@ def call_function(node: s.Call, scope: Scope) -> Value:
                 f"'{name}' takes {wanted} arguments; {len(arguments)} are given.", where
             )
         return function(arguments, scope, node)
+    passed = scope.names.get(name)
+    if isinstance(passed, FunctionValue):
+        return _first(call(passed, node, scope), passed.definition, where)
     definition = scope.instance.function(name, scope.definition)
     if definition is None and name.startswith("Connections."):
         raise Unsupported(
@@ -80,7 +84,10 @@ def call_function(node: s.Call, scope: Scope) -> Value:
         return construct(definition, node, scope) if made is None else made
     if definition.node.kind != "function":
         raise TypeFault(f"'{name}' is a {definition.node.kind}, not a function.", where)
-    outputs = call(definition, node, scope)
+    return _first(call(FunctionValue(definition, {}), node, scope), definition, where)
+
+
+def _first(outputs: list[Value], definition: Definition, where: Place) -> Value:
     if not outputs:
         raise TypeFault(f"the function '{definition.qualified}' has no output.", where)
     return outputs[0]
@@ -88,6 +95,9 @@ def call_function(node: s.Call, scope: Scope) -> Value:
 
 def call_outputs(node: s.Call, scope: Scope) -> list[Value]:
     """All outputs of a function call, for ``(a, b) = f(x)``."""
+    passed = scope.names.get(node.name)
+    if isinstance(passed, FunctionValue):
+        return call(passed, node, scope)
     function = (
         scope.instance.function(node.name, scope.definition)
         if scope.instance and node.name not in _BUILTIN
@@ -95,7 +105,7 @@ def call_outputs(node: s.Call, scope: Scope) -> list[Value]:
     )
     if function is None or function.node.kind != "function":
         return [call_function(node, scope)]
-    return call(function, node, scope)
+    return call(FunctionValue(function, {}), node, scope)
 
 
 def _reduce(node: s.Call, scope: Scope) -> Value:

@@ -13,6 +13,7 @@ from movrel.model.environment import (
     UNSET,
     EnumerationType,
     Environment,
+    FunctionValue,
     Member,
     Model,
     Named,
@@ -129,6 +130,8 @@ def _constant(parts: list[s.RefPart], scope: Scope, node: s.Ref) -> Named | _Not
         )
         if scalar is not None and scalar.literals:
             return EnumerationType(scalar.literals)
+        if current.node.kind == "function":
+            return FunctionValue(current, {})
         raise TypeFault(f"'{node.text}' is a class, not a value.", scope.place(node))
     return _Nothing.NOTHING
 

@@ -7,7 +7,7 @@ from typing import TypeVar
 
 from movrel.errors import Place, TypeFault
 from movrel.model import expression as x
-from movrel.model.environment import Environment, Member, Named, Record, Value
+from movrel.model.environment import Environment, FunctionValue, Member, Named, Record, Value
 from movrel.model.expression import Expr, const
 from movrel.model.record import fields_of
 
@@ -37,6 +37,12 @@ def as_scalar(value: Value, where: Place | None) -> Expr:
             f"the component '{value.path}' stands where a value is needed.",
             where,
             "Name one of its variables.",
+        )
+    if isinstance(value, FunctionValue):
+        raise TypeFault(
+            f"the function '{value.definition.name}' stands where a value is needed.",
+            where,
+            "Call it: name(...).",
         )
     raise TypeFault("this is not a value.", where)
 

@@ -126,3 +126,26 @@ model M type V3 = Real[3]; function f input Real x, k; output Real y, z; algorit
 //# arrays of different sizes for single values
 //: error have different sizes
 model M function f input Real x, k; output Real y; algorithm y := k*x; end f; Real y[2] = f({1, 2}, {1, 2, 3}); end M;
+
+//# functions as arguments
+//: a = 1/3
+//: b = 6
+//: c = 2*t + 4
+//: d = 2/3
+//: tol 1e-4
+model M partial function Curve input Real x; output Real y; end Curve; function square extends Curve; algorithm y := x^2; end square; function line extends Curve; input Real k, c = 0; algorithm y := k*x + c; end line;
+  function area input Curve f; input Real a, b; input Integer n = 100; output Real s = 0; protected Real h = (b - a)/n; algorithm for i in 1:n loop s := s + f(a + (i - 0.5)*h)*h; end for; end area;
+  function both input Curve f; input Real b; output Real s; algorithm s := area(f, 0, b) + area(function f(), 0, b); end both;
+  Real a = area(square, 0, 1), b = area(function line(k = 3), 0, 2), c = area(function line(k = time, c = 2), 0, 2), d = both(square, 1); end M;
+
+//# a function is given no such input
+//: error 'f' has no input 'w'
+model M function f input Real x; output Real y = x; algorithm end f; function g input f h; output Real y; algorithm y := h(1); end g; Real y = g(function f(w = 1)); end M;
+
+//# a number for a function
+//: error must be a function
+model M function f input Real x; output Real y = x; algorithm end f; function g input f h; output Real y; algorithm y := h(1); end g; Real y = g(3); end M;
+
+//# a function for a number
+//: error the function 'f' stands where a value is needed
+model M function f input Real x; output Real y = x; algorithm end f; Real y = f + 1; end M;
