@@ -6,7 +6,7 @@ no events, so the result is marked accordingly.
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from collections.abc import Collection
 
 from movrel.errors import LookupFault, Place, TypeFault, Unsupported
 from movrel.language import syntax as s
@@ -21,6 +21,7 @@ from movrel.model.expression import Expr
 from movrel.model.external import KNOWN
 from movrel.model.instance import Instance
 from movrel.model.lookup import whole_number
+from movrel.model.signature import signature_of
 from movrel.model.values import as_array, each_element, shape
 
 #: Statements that a call counts as, by the time that it takes.
@@ -29,24 +30,32 @@ CALL = 10
 SIZE_LIMIT = 300_000
 
 
-class Input(NamedTuple):
-    """An input of a function: its type, how many dimensions it has, and whether a call must give it."""
-
-    type: Definition | None
-    dimensions: int
-    required: bool
-
-
-def inputs_of(definition: Definition, model: Model) -> dict[str, Input]:
-    """The inputs of a function in their order."""
-    return _Call(definition, model, Budget()).described()
-
-
 def call(function: FunctionValue, node: s.Call, scope: Scope) -> list[Value]:
     """The values of all outputs of a function."""
     model = scope.model
-    given = _Call(function.definition, model, Budget()).given(node, scope, function.given)
-    return call_with(function.definition, given, model, scope.place(node))
+    return call_with(function.definition, _given(function, node, scope), model, scope.place(node))
+
+
+def _given(function: FunctionValue, node: s.Call, scope: Scope) -> dict[str, Value]:
+    """The arguments of a call by the names of their inputs, with those that the function has already."""
+    where, name = scope.place(node), function.definition.name
+    inputs: Collection[str] = signature_of(function.definition, scope.model).inputs
+    given = dict(function.given)
+    named = {n.name: evaluate_ast(n.value, scope) for n in node.named}
+    unknown = next((n for n in (*given, *named) if n not in inputs), None)
+    if unknown is not None:
+        raise LookupFault(
+            f"'{name}' has no input '{unknown}'.", where, f"It has {', '.join(inputs)}."
+        )
+    if given:
+        inputs = [n for n in inputs if n not in given]
+    count = len(inputs)
+    if len(node.arguments) > count:
+        raise TypeFault(
+            f"'{name}' takes {count} arguments; {len(node.arguments)} are given.", where
+        )
+    given |= zip(inputs, (evaluate_ast(a, scope) for a in node.arguments), strict=False)
+    return given | named
 
 
 def call_with(
@@ -102,22 +111,11 @@ class _Call:
     def __init__(self, definition: Definition, model: Model, budget: Budget) -> None:
         self.definition = definition
         self.model = model
-        self.package = model.package(definition)
+        self.signature = signature_of(definition, model)
+        self.package = self.signature.package
         self.budget = budget
         self.declared = self.package.declared
-        self.inputs = [n for n, d in self.declared.items() if "input" in d.node.prefixes]
-        self.outputs = [n for n, d in self.declared.items() if "output" in d.node.prefixes]
-
-    def described(self) -> dict[str, Input]:
-        """See :func:`inputs_of`."""
-        described = {}
-        for name in self.inputs:
-            declared = self.declared[name]
-            node = declared.node
-            has_value = node.modification is not None and node.modification.value is not None
-            has_value |= declared.mod is not None and declared.mod.value is not None
-            described[name] = Input(self._type(name), self._dimensions(name), not has_value)
-        return described
+        self.inputs, self.outputs = self.signature.inputs, self.signature.outputs
 
     def run(self, given: dict[str, Value], where: Place) -> list[Value]:
         surplus = {n: sizes for n, v in given.items() if (sizes := self._surplus(n, v))}
@@ -126,7 +124,7 @@ class _Call:
     def _surplus(self, name: str, value: Value) -> tuple[int, ...]:
         """The sizes of the dimensions that an argument has and its input has not."""
         sizes = shape(value)
-        return tuple(sizes[: max(0, len(sizes) - self._dimensions(name))])
+        return tuple(sizes[: max(0, len(sizes) - self.inputs[name].dimensions)])
 
     def _for_each(
         self, given: dict[str, Value], surplus: dict[str, tuple[int, ...]], where: Place
@@ -196,31 +194,6 @@ class _Call:
             given += [type(value.value), value.value]
         return tuple(given)
 
-    def given(self, node: s.Call, scope: Scope, before: dict[str, Value]) -> dict[str, Value]:
-        """The arguments of a call by the names of their inputs, with those that were given ``before``."""
-        where = scope.place(node)
-        self._check_names(before, where)
-        inputs = [n for n in self.inputs if n not in before]
-        if len(node.arguments) > len(inputs):
-            raise TypeFault(
-                f"'{self.definition.name}' takes {len(inputs)} arguments; {len(node.arguments)} are given.",
-                where,
-            )
-        given = dict(before)
-        given |= zip(inputs, (evaluate_ast(a, scope) for a in node.arguments), strict=False)
-        named = {n.name: evaluate_ast(n.value, scope) for n in node.named}
-        self._check_names(named, where)
-        return given | named
-
-    def _check_names(self, named: dict[str, Value], where: Place) -> None:
-        for name in named:
-            if name not in self.inputs:
-                raise LookupFault(
-                    f"'{self.definition.name}' has no input '{name}'.",
-                    where,
-                    f"It has {', '.join(self.inputs)}.",
-                )
-
     def _arguments(self, given: dict[str, Value], where: Place) -> dict[str, Value]:
         """All names of the function with the values they have when its statements begin."""
         names: dict[str, Value] = dict.fromkeys(self.declared, UNSET)
@@ -245,29 +218,9 @@ class _Call:
                     _set_members(names[name], modification.arguments, inner)
         return names
 
-    def _subscripts(self, name: str) -> list[tuple[s.Subscript, Definition]]:
-        """What says the sizes of a variable of the function, and where: its declaration, then its type."""
-        declared = self.declared[name]
-        node, definition = declared.node, declared.definition
-        type_ = self._type(name)
-        scalar = self.package.scalar_type(type_) if type_ is not None else None
-        of_type = scalar.dimensions if scalar is not None else []
-        return [*((d, definition) for d in (*node.subscripts, *node.type_subscripts)), *of_type]
-
-    def _type(self, name: str) -> Definition | None:
-        declared = self.declared[name]
-        return self.package.class_named(declared.node.type_name, declared.definition)[0]
-
-    def _takes_function(self, name: str) -> bool:
-        type_ = self._type(name)
-        return type_ is not None and type_.node.kind == "function"
-
-    def _dimensions(self, name: str) -> int:
-        return len(self._subscripts(name))
-
     def _check_size(self, name: str, value: Value, names: dict[str, Value], where: Place) -> None:
-        wanted, sizes = self._subscripts(name), shape(value)
-        if self._takes_function(name) != isinstance(value, FunctionValue):
+        wanted, sizes = self.signature.sizes[name], shape(value)
+        if self.inputs[name].is_function != isinstance(value, FunctionValue):
             kind = "a value" if isinstance(value, FunctionValue) else "a function"
             raise TypeFault(
                 f"the argument '{name}' of '{self.definition.name}' must be {kind}.", where
@@ -291,7 +244,7 @@ class _Call:
     def _empty(self, name: str, scope: Scope) -> Value:
         """A local or output before its first assignment: arrays and records have places to assign to."""
         sizes = []
-        for subscript, definition in self._subscripts(name):
+        for subscript, definition in self.signature.sizes[name]:
             if isinstance(subscript, s.WholeDimension):
                 return UNSET
             inner = Scope(self.package, definition, scope.names)

@@ -10,7 +10,7 @@ from __future__ import annotations
 from abc import ABC, abstractmethod
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from typing import Any, TypeAlias
+from typing import Any, NamedTuple, TypeAlias
 
 from typing_extensions import TypeIs
 
@@ -231,6 +231,31 @@ class Scope:
         return Scope(self.instance, self.definition, {**self.names, **names}, self.extent)
 
 
+class Input(NamedTuple):
+    """An input of a function: its type, how many dimensions it has, and whether a call must give it."""
+
+    type: Definition | None
+    dimensions: int
+    required: bool
+
+    @property
+    def is_function(self) -> bool:
+        return self.type is not None and self.type.node.kind == "function"
+
+
+@dataclass(frozen=True, slots=True)
+class Signature:
+    """The inputs and outputs of a function in their order.
+
+    ``sizes`` holds for each of its variables what says the size of each dimension, and the class in which that is written.
+    """
+
+    package: Environment
+    inputs: dict[str, Input]
+    outputs: list[str]
+    sizes: dict[str, list[tuple[s.Subscript, Definition]]]
+
+
 @dataclass(frozen=True, slots=True)
 class Evaluator:
     """How texts become values.
@@ -276,6 +301,8 @@ class Model:
         #: What names of types mean in a class without redeclarations, and what types come down to.
         self.classes: dict[tuple[str, Definition], Definition | None] = {}
         self.scalar_types: dict[Definition, ScalarType | None] = {}
+        #: What calls of functions must give.
+        self.signatures: dict[Definition, Signature] = {}
         #: Classes in which others stand in the place of replaceable ones, by the redeclarations.
         self.redeclared: dict[tuple[object, ...], Definition] = {}
         #: Modifications that say the same wherever they are read, by the identity of their text.

@@ -6,10 +6,11 @@ from collections.abc import Callable, Iterator
 
 from movrel.errors import Place, TypeFault
 from movrel.language import syntax as s
-from movrel.model.algorithm import call_with, inputs_of
+from movrel.model.algorithm import call_with
 from movrel.model.classes import ClassTree, Definition
 from movrel.model.environment import Environment, Model, Record, Value
 from movrel.model.expression import Expr
+from movrel.model.signature import signature_of
 from movrel.model.values import as_array, flatten, kind_of, shape
 
 CONSTRUCTOR = "constructor"
@@ -141,7 +142,7 @@ class Operators:
 
     def _accepts(self, function: Definition, values: list[Value], named: dict[str, Value]) -> bool:
         """Whether a function can be called with these arguments."""
-        inputs = inputs_of(function, self.model)
+        inputs = signature_of(function, self.model).inputs
         names = list(inputs)
         given = {**dict(zip(names, values, strict=False)), **named}
         if (
@@ -176,7 +177,7 @@ class Operators:
     def _value_of(
         self, function: Definition, values: list[Value], named: dict[str, Value]
     ) -> Value:
-        names = list(inputs_of(function, self.model))
+        names = list(signature_of(function, self.model).inputs)
         given = {**dict(zip(names, values, strict=False)), **named}
         return call_with(function, given, self.model, self.where)[0]
 
