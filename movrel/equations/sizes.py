@@ -46,7 +46,7 @@ class Sizes:
 
         ``nominal`` holds declared sizes, 0 where there is none, ``solution`` the unknowns, both of shape ``(n,)``;
         ``terms`` the sums of the absolute terms and ``slopes`` ``(n, n)`` the Jacobian there, which may be sparse. An
-        unknown that is zero counts as large as it must be for its equations to feel it.
+        unknown that is zero, or no more than rounding, counts as large as it must be for its equations to feel it.
         """
         size = np.where(
             nominal > 0, nominal, np.where(np.isfinite(solution), np.abs(solution), 0.0)
@@ -60,8 +60,8 @@ class Sizes:
         column = np.repeat(np.arange(len(size)), np.diff(slopes.indptr))
         np.minimum.at(felt, column[counts], of[counts] / by[counts])
         felt[~np.isfinite(felt)] = 0.0
-        size = np.where(size > 0, size, np.where(felt > 0, felt, 1.0))
         self.rounding[:] = ROUNDED * felt
+        size = np.where(size > self.rounding, size, np.where(felt > 0, felt, 1.0))
         size = np.where(np.isfinite(size) & (size > 0), size, 1.0)
         terms = np.maximum(terms, slopes @ size)
         self.largest[:] = size

@@ -23,6 +23,8 @@ Array = npt.NDArray[np.float64]
 #: Distance from the guess, as a share of the largest size of an unknown, that a solution may have to be believed at once;
 #: and from the tangent of the branch to be believed as well, if this is not longer than the last share.
 NEAR, STRAIGHT, LONG = 1e-3, 0.1, 0.5
+#: Share of a residual above which a solution, though it counts as one, may be far enough off to seem another.
+EXACT = 1e-9
 #: Share of the way over which the tangent is taken.
 AHEAD = 1e-6
 #: Shortest stretch, as a share of the way.
@@ -112,18 +114,28 @@ class Branch:
             return solved.function.result
         if hint is not None:
             self._guesses[:] = hint
-        result = solved.function(t, states)
+        result = self._solve(solved, t, states)
         self._guesses[:] = guesses
         if solved.good(t, states) and self._believed(solved.unknowns(), t, states):
             return result
         if self._follow(solved, t, states):
             return solved.function.result
         self._guesses[:] = guesses if hint is None else hint
-        result = solved.function(t, states)
+        result = self._solve(solved, t, states)
         self._guesses[:] = guesses
         self._left = True
         if not solved.good(t, states) and t > self._t:
             self._barrier = self._t + self._trail[-1][0] * (t - self._t)
+        return result
+
+    def _solve(self, solved: Solved, t: float, states: Array) -> Array:
+        """Newton's method from the guesses; it goes on where it was cut short with a solution that is none too exact."""
+        result = solved.function(t, states)
+        if EXACT < solved.function.results[solved.share][0] <= SOLVED:
+            guesses = self._guesses.copy()
+            self._guesses[:] = solved.unknowns()
+            result = solved.function(t, states)
+            self._guesses[:] = guesses
         return result
 
     def _stands_at_barrier(self) -> bool:
@@ -223,7 +235,7 @@ class Branch:
         """Whether a solution belongs to the branch of the guesses: it is near, or changes as the equations say."""
         size = np.maximum(self._sizes.largest, np.abs(solution))
         change = solution - self._guesses
-        if (np.abs(change) <= NEAR * size).all():
+        if (np.abs(change) <= np.maximum(NEAR * size, self._sizes.rounding)).all():
             return True
         tangent = self._tangent(t, states)
         return bool(
@@ -237,7 +249,7 @@ class Branch:
         while reached < 1.0:
             share = min(reached + stretch, 1.0)
             at, there = begin_t + share * (t - begin_t), begin + share * (states - begin)
-            solved.function(at, there)
+            self._solve(solved, at, there)
             solution = solved.unknowns()
             if solved.good(at, there) and self._believed(solution, at, there):
                 self._guesses[:] = solution
