@@ -9,6 +9,7 @@ import pytest
 from scipy.integrate import cumulative_trapezoid, quad
 from scipy.optimize import brentq
 
+import movrel
 from tests.library.conftest import run
 
 H = "Movrel.Hydraulics"
@@ -462,3 +463,40 @@ def test_a_check_valve_that_the_tolerance_hides_does_not_chatter(
             p, expected = (np.interp(instant, q.time, q["accumulator.p"]) for q in (r, exact))
             assert p == pytest.approx(expected, rel=20 * tolerance, abs=1e4)
         assert len(r.events) < 600
+
+
+@pytest.mark.parametrize("solver", ["bdf", "radau"])
+def test_a_relief_valve_takes_a_flow_over_from_a_check_valve(solver: str) -> None:
+    """Nodes without volume: the check valve closes for good, and the other flow alone goes through the orifice."""
+    r = movrel.load(
+        text="""model M import Movrel.Hydraulics.*; inner Oil oil; HeldPressure tank(p_0 = 0); PressureGauge g, h;
+          Chamber c(V = 1.266e-5, p_start = 50e5); Capillary k(d = 1.2183e-3, l = 0.39); Orifice o(d = 0.95e-3); CheckValve v, w;
+          ReliefValve r(p_set = 27.74e5); HeldFlow s(q_0 = 1.791e-4), q(q_0 = 2.343e-4);
+          equation connect(tank.port, o.b); connect(o.a, g.a); connect(c.port, k.a); connect(k.b, tank.port); connect(h.a, v.a);
+          connect(v.b, g.a); connect(c.port, w.a); connect(w.b, g.a); connect(h.a, r.a); connect(r.b, c.port);
+          connect(s.port, g.a); connect(q.port, h.a); end M;"""
+    ).simulate(stop=0.03, interval=1e-3, solver=solver, tolerance=1e-7)
+    area = math.pi * 0.95e-3**2 / 4
+    alone = r["oil.rho"][-1] / 2 * (1.791e-4 / (0.62 * area)) ** 2
+    assert r["g.p"][-1] == pytest.approx(alone, rel=2e-3)
+    assert r["r.q"][-1] == pytest.approx(2.343e-4, rel=1e-5)
+    assert r["r.q"] - r["k.q"] - r["w.q"] == pytest.approx(r["c.port.q"], abs=1e-12)
+    assert [e.cause for e in r.events] == ["v.dp > v.p_open"]
+
+
+@pytest.mark.parametrize("solver", ["bdf", "radau"])
+def test_a_dead_end_without_flow_does_not_hold_the_solver_up(solver: str) -> None:
+    """What is left of a pressure drop of nothing is rounding; steps follow from what flows elsewhere."""
+    r = movrel.load(
+        text="""model M import Movrel.Hydraulics.*; inner Oil oil; HeldPressure tank(p_0 = 0), line(p_0 = 48.9e5); PressureGauge g, dead;
+          Chamber c(V = 5e-5, p_start = 50e5), d(V = 1.8e-4, p_start = 50e5); Capillary k(d = 1.407e-3, l = 0.128), l(d = 1.6e-3, l = 0.2);
+          CheckValve v, w; ReliefValve r(p_set = 42.5e5); HeldFlow s(q_0 = 3.917e-4); Orifice o(d = 1.9e-3);
+          equation connect(s.port, g.a); connect(g.a, k.a); connect(k.b, c.port); connect(c.port, v.a); connect(v.b, line.port);
+          connect(dead.a, w.a); connect(w.b, tank.port); connect(dead.a, r.a); connect(r.b, g.a); connect(c.port, l.a);
+          connect(l.b, d.port); connect(d.port, o.a); connect(o.b, line.port); end M;"""
+    ).simulate(stop=0.03, interval=1e-3, solver=solver, tolerance=1e-7)
+    assert r.statistics.steps < 300
+    poiseuille = 3.917e-4 * 128 * r["oil.mu"][-1] * 0.128 / (math.pi * 1.407e-3**4)
+    assert r["g.p"] - r["c.p"] == pytest.approx(poiseuille, rel=1e-9)
+    assert np.abs(r["dead.p"]).max() < 1e-5
+    assert r["v.q"][-1] + r["o.q"][-1] == pytest.approx(3.917e-4, rel=1e-6)
