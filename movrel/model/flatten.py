@@ -122,7 +122,7 @@ class _Flattening:
                 )
                 variable.binding = None
         self.flat.equations.extend(self.sets.equations(self.flows))
-        variables, equations = self.model.streams.equations()
+        variables, equations = self.model.streams.equations(self.flat.equations)
         self.flat.variables.extend(variables)
         self.flat.equations.extend(equations)
         self.flat.assertions.extend(self.model.assertions)

@@ -14,8 +14,8 @@ from movrel.model import expression as x
 from movrel.model.expression import Expr, Variable
 from movrel.model.flat import FlatEquation
 
-#: Flow, as a share of its nominal value, below which the mixing is smoothed.
-SMALL_FLOW = 1e-8
+#: Flow below which the mixing is smoothed: as a share of its nominal value, and without one.
+SMALL_SHARE, SMALL_FLOW = 1e-5, 1e-8
 
 Node = tuple[Variable, bool]
 
@@ -40,6 +40,8 @@ class Streams:
     parent: dict[Node, Node] = field(default_factory=dict)
     order: list[Node] = field(default_factory=list)
     where: dict[Node, tuple[Place, str]] = field(default_factory=dict)
+    #: Flows that are zero all the time, as those of gauges.
+    _closed: set[Variable] = field(default_factory=set)
 
     def declare(self, variable: Variable, owner: Connector) -> None:
         self.owners[variable] = owner
@@ -88,8 +90,11 @@ class Streams:
             node = self.parent[node]
         return node
 
-    def equations(self) -> tuple[list[Variable], list[FlatEquation]]:
-        """The variables for ``inStream`` and all equations of the connected sets."""
+    def equations(self, others: list[FlatEquation]) -> tuple[list[Variable], list[FlatEquation]]:
+        """The variables for ``inStream`` and all equations of the connected sets; ``others`` are those of the model."""
+        self._closed = {
+            e.left.variable for e in others if e.left.op == "var" and e.right.is_const(0)
+        }
         equations: list[FlatEquation] = []
         sets: dict[Node, list[Node]] = {}
         for node in self.order:
@@ -127,14 +132,26 @@ class Streams:
         flow = x.var(self.flow_of(self._variable(node), None))
         return flow if node[1] else x.negate(flow)
 
+    def _gives(self, node: Node) -> bool:
+        """Whether anything can flow from a member into the mixing point (15.2)."""
+        flow = self.flow_of(self._variable(node), None)
+        inwards = flow.minimum if not node[1] else None
+        never = inwards is not None and inwards.op == "const" and float(inwards.value) >= 0
+        return not never and flow not in self._closed
+
     def _mixed(self, others: list[Node]) -> Expr:
+        giving = [node for node in others if self._gives(node)]
+        if len(giving) == 1:
+            others = giving
         if len(others) == 1:
             return self._source(others[0])
         zero = x.ZERO
         gives = [x.call("max", self._out_flow(node), zero) for node in others]
         total = x.total(gives)
-        nominal = self.flow_of(self._variable(others[0]), None).nominal or x.ONE
-        small = x.multiply(x.const(SMALL_FLOW), nominal)
+        nominal = self.flow_of(self._variable(others[0]), None).nominal
+        small = (
+            x.const(SMALL_FLOW) if nominal is None else x.multiply(x.const(SMALL_SHARE), nominal)
+        )
         share = x.divide(total, small)
         ramp = x.multiply(
             x.multiply(share, share), x.subtract(x.const(3.0), x.multiply(x.const(2.0), share))

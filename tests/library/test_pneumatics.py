@@ -7,6 +7,7 @@ import math
 import numpy as np
 import pytest
 
+import movrel
 from movrel.simulate.trajectory import Trajectory
 from tests.library.conftest import run
 
@@ -268,3 +269,22 @@ def test_gases_differ_and_chambers_take_what_is_driven_into_them() -> None:
     )  # fmt: skip
     assert pressed["c.p"][-1] == pytest.approx(P_0 * 2**KAPPA, rel=1e-5)
     assert pressed["c.T"][-1] == pytest.approx(T_0 * 2 ** (KAPPA - 1), rel=1e-5)
+
+
+@pytest.mark.parametrize("solver", ["bdf", "radau", "dae"])
+def test_a_vessel_fills_through_a_bypass_without_volume_until_nothing_flows(solver: str) -> None:
+    """Nodes with gauges in series and in parallel: the resistances share the flow by their conductances."""
+    r = movrel.load(
+        text="""model M import Movrel.Pneumatics.*; inner Gas gas; HeldPressure s(p_0 = 6e5); Chamber c(V_0 = 1e-3);
+          Restriction f(C = 2e-8), g(C = 3e-8), e(C = 1e-8), h(C = 1e-8), k(C = 1e-8); PressureGauge A, n, B;
+          equation connect(s.port, f.a); connect(f.b, A.a); connect(A.a, e.a); connect(e.b, n.a); connect(n.a, h.a); connect(h.b, B.a);
+          connect(A.a, k.a); connect(k.b, B.a); connect(B.a, g.a); connect(g.b, c.a); end M;"""
+    ).simulate(stop=4, interval=0.01, solver=solver, tolerance=1e-7)
+    assert r["f.m"] == pytest.approx(r["g.m"], abs=1e-9)
+    assert r["e.m"] + r["k.m"] == pytest.approx(r["g.m"], abs=1e-9)
+    assert r["e.m"] == pytest.approx(r["h.m"], abs=1e-9)
+    # Filled from a supply at rest: the gas that came in brings its enthalpy (closed form of an adiabatic filling).
+    mass = 101325e-3 / (287.05 * 293.15)
+    energy = 101325e-3 / 0.4 + (r["c.m_gas"][-1] - mass) * 1.4 / 0.4 * 287.05 * 293.15
+    assert r["c.p"][-1] == pytest.approx(6e5, rel=1e-5)
+    assert r["c.p"][-1] * 1e-3 / 0.4 == pytest.approx(energy, rel=1e-5)
