@@ -291,14 +291,14 @@ def _partial_application(node: s.PartialApplication, scope: Scope) -> FunctionVa
     if isinstance(named, FunctionValue):
         given, definition = dict(named.given), named.definition
     else:
-        known = scope.instance.function(node.function, scope.definition)
-        if known is None or known.node.kind != "function":
+        function = scope.instance.function(node.function, scope.definition)
+        if function is None or function.node.kind != "function":
             raise LookupFault(
                 f"no function '{node.function}' is known here.",
                 scope.place(node),
                 "Correct the name, or load its package.",
             )
-        given, definition = {}, known
+        given, definition = {}, function
     declared = scope.model.package(definition).declared
     for name in (n.name for n in node.named):
         if name not in declared or "input" not in declared[name].node.prefixes:

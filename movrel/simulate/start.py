@@ -26,7 +26,7 @@ Array = npt.NDArray[np.float64]
 #: Rounds in which units and model must agree about the start.
 START_ROUNDS = 50
 #: Difference of a fixed start value from what the rest of the start gives, as a share of both, and what is mere rounding, as
-#: a share of the largest value of the start.
+#: a share of the largest value of its unit.
 AGREE, ROUNDED = 1e-6, 1e-13
 
 
@@ -99,12 +99,12 @@ class Start:
 
     def _refuse_contradictions(self, values: Array, place: dict[Variable, int]) -> None:
         """Raise :class:`StructureFault` where a fixed start value is not what the rest of the start gives."""
-        largest = np.abs(values).max(initial=0.0)
         for start, others in ((s.start, s.others) for s in self.machine.system.ordered.surplus):
             v = start.left.variable
             said, got = float(x.evaluate(start.right, self.parameters)), float(values[place[v]])
             size = max(abs(said), abs(got), self.look_for(v)[1])
-            if not abs(said - got) <= max(AGREE * size, ROUNDED * largest):
+            alike = [abs(values[at]) for other, at in place.items() if other.unit == v.unit]
+            if not abs(said - got) <= max(AGREE * size, ROUNDED * max(alike)):
                 raise StructureFault(
                     f"'{v.name}' is to start at {said:g}, fixed, and the rest of the start of the model "
                     f"makes it {got:g}: {others}.",
